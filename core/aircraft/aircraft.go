@@ -1,0 +1,138 @@
+// Package aircraft describes aircraft types as data: what they are fitted
+// with, at which speeds they are flown and to which limits their checks are
+// held. No limit of a type stands in code.
+package aircraft
+
+import (
+	"fmt"
+	"slices"
+)
+
+// Type is one version of an aircraft type. A version is immutable once a
+// lesson has used it.
+type Type struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Version int    `json:"version"`
+	// Source says where the numbers come from: a handbook and its revision.
+	Source string `json:"source"`
+	// Class is the rating the type counts for, such as
+	// airplane-single-engine-land.
+	Class string `json:"class"`
+	// EngineKind is piston, diesel or turbine.
+	EngineKind string `json:"engineKind"`
+	// StartType groups types whose engine start is one skill: carburetted,
+	// injected, electronic, diesel, turbine, rotor.
+	StartType string `json:"startType"`
+	Engines   int    `json:"engines"`
+	// Ignition is magnetos, lanes or none.
+	Ignition string `json:"ignition"`
+	// Propeller is fixed, constant-speed or none.
+	Propeller string `json:"propeller"`
+	// LeanOnGround says whether the type's maker allows leaning on the ground.
+	LeanOnGround bool        `json:"leanOnGround"`
+	Speeds       []Speed     `json:"speeds"`
+	Equipment    []Equipment `json:"equipment"`
+	Gauges       []Gauge     `json:"gauges"`
+	// Limits holds, under the name of each check that applies to the type,
+	// that check's limits in its own fields and units.
+	Limits   map[string]map[string]any `json:"limits"`
+	Cautions []string                  `json:"cautions"`
+}
+
+// Speed is an airspeed the type is flown at, in knots indicated.
+type Speed struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Knots int    `json:"knots"`
+}
+
+// Equipment is something fitted to every aircraft of the type or, when
+// Optional, to some.
+type Equipment struct {
+	ID       string `json:"id"`
+	Label    string `json:"label"`
+	Optional bool   `json:"optional,omitempty"`
+}
+
+// Gauge is an instrument whose reading the gauges check judges.
+type Gauge struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Unit  string `json:"unit"`
+}
+
+// Fault is a mistake in data, at a path such as $.gauges[2].id that a loader
+// can turn into a line.
+type Fault struct {
+	Path   string
+	Reason string
+}
+
+func (f Fault) Error() string { return f.Path + ": " + f.Reason }
+
+// oneOf lists the words a field allows.
+var oneOf = map[string][]string{
+	"engineKind": {"piston", "diesel", "turbine"},
+	"startType":  {"carburetted", "injected", "electronic", "diesel", "turbine", "rotor"},
+	"ignition":   {"magnetos", "lanes", "none"},
+	"propeller":  {"fixed", "constant-speed", "none"},
+}
+
+// Faults lists every mistake in the type that can be seen without the checks
+// and lists that use it.
+func (t Type) Faults() []Fault {
+	var faults []Fault
+	add := func(path, format string, args ...any) {
+		faults = append(faults, Fault{path, fmt.Sprintf(format, args...)})
+	}
+	for field, value := range map[string]string{"id": t.ID, "name": t.Name, "source": t.Source, "class": t.Class} {
+		if value == "" {
+			add("$."+field, "is missing")
+		}
+	}
+	for field, value := range map[string]string{
+		"engineKind": t.EngineKind, "startType": t.StartType, "ignition": t.Ignition, "propeller": t.Propeller,
+	} {
+		if !slices.Contains(oneOf[field], value) {
+			add("$."+field, "%q is none of %v", value, oneOf[field])
+		}
+	}
+	if t.Version < 1 {
+		add("$.version", "must be 1 or more")
+	}
+	if t.Engines < 1 || t.Engines > 4 {
+		add("$.engines", "must be 1 to 4, not %d", t.Engines)
+	}
+	seen := map[string]bool{}
+	for i, s := range t.Speeds {
+		if s.ID == "" || seen["speed "+s.ID] {
+			add(fmt.Sprintf("$.speeds[%d].id", i), "%q is empty or used twice", s.ID)
+		}
+		seen["speed "+s.ID] = true
+		if s.Knots < 1 || s.Knots > 400 {
+			add(fmt.Sprintf("$.speeds[%d].knots", i), "must be 1 to 400, not %d", s.Knots)
+		}
+	}
+	for i, e := range t.Equipment {
+		if e.ID == "" || seen["equipment "+e.ID] {
+			add(fmt.Sprintf("$.equipment[%d].id", i), "%q is empty or used twice", e.ID)
+		}
+		seen["equipment "+e.ID] = true
+	}
+	for i, g := range t.Gauges {
+		if g.ID == "" || seen["gauge "+g.ID] {
+			add(fmt.Sprintf("$.gauges[%d].id", i), "%q is empty or used twice", g.ID)
+		}
+		seen["gauge "+g.ID] = true
+		if g.Unit == "" {
+			add(fmt.Sprintf("$.gauges[%d].unit", i), "is missing")
+		}
+	}
+	for name := range t.Limits["gauges"] {
+		if !seen["gauge "+name] {
+			add("$.limits.gauges."+name, "has limits but is not among the type's gauges")
+		}
+	}
+	return faults
+}
