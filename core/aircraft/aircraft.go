@@ -6,6 +6,7 @@ package aircraft
 import (
 	"fmt"
 	"slices"
+	"strings"
 )
 
 // Type is one version of an aircraft type. A version is immutable once a
@@ -71,6 +72,12 @@ type Fault struct {
 
 func (f Fault) Error() string { return f.Path + ": " + f.Reason }
 
+// SortFaults orders faults by their path, so that they come out alike each time.
+func SortFaults(faults []Fault) []Fault {
+	slices.SortStableFunc(faults, func(a, b Fault) int { return strings.Compare(a.Path, b.Path) })
+	return faults
+}
+
 // oneOf lists the words a field allows.
 var oneOf = map[string][]string{
 	"engineKind": {"piston", "diesel", "turbine"},
@@ -134,5 +141,5 @@ func (t Type) Faults() []Fault {
 			add("$.limits.gauges."+name, "has limits but is not among the type's gauges")
 		}
 	}
-	return faults
+	return SortFaults(faults)
 }

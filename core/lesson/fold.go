@@ -1,0 +1,626 @@
+package lesson
+
+import (
+	"bytes"
+	"cmp"
+	"fmt"
+	"slices"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+)
+
+// Book is what a lesson is folded against: the exact versions its opening
+// event names.
+type Book struct {
+	Type aircraft.Type  `json:"type"`
+	List checklist.List `json:"list"`
+}
+
+// Lesson holds the events of one lesson, decoded.
+type Lesson struct {
+	book   Book
+	places []checklist.Place
+	index  map[string]int // item id to its place
+	events map[string]*held
+	// others are the different contents that came under an id already held.
+	others   map[string]bool
+	verdicts map[verdictKey]verdictOrReason
+}
+
+type held struct {
+	Event
+	payload payload
+	content []byte
+}
+
+type verdictKey struct {
+	event   string
+	attempt int
+	// conditions is the opening event, whose conditions are assumed.
+	conditions string
+}
+
+type verdictOrReason struct {
+	verdict *check.Verdict
+	reason  string
+}
+
+// New is a lesson without events.
+func New(book Book) *Lesson {
+	l := &Lesson{
+		book: book, places: book.List.Places(), index: map[string]int{},
+		events: map[string]*held{}, others: map[string]bool{}, verdicts: map[verdictKey]verdictOrReason{},
+	}
+	for i, p := range l.places {
+		l.index[p.Item.ID] = i
+	}
+	return l
+}
+
+// Answer says what became of an event.
+type Answer struct {
+	ID     string `json:"id"`
+	Status string `json:"status"` // held, known or refused
+	Reason string `json:"reason,omitempty"`
+}
+
+// Add takes events in. Each is answered: held, known (already held with the
+// same content), or refused with the reason. Of different contents under one
+// id the one that sorts first is kept, so that arrival does not matter.
+func (l *Lesson) Add(events ...Event) []Answer {
+	answers := make([]Answer, len(events))
+	for i, e := range events {
+		answers[i] = l.add(e)
+	}
+	return answers
+}
+
+func (l *Lesson) add(e Event) Answer {
+	if err := e.Validate(); err != nil {
+		return Answer{e.ID, "refused", err.Error()}
+	}
+	p, err := e.decode()
+	if err != nil {
+		return Answer{e.ID, "refused", err.Error()}
+	}
+	h := &held{e, p, e.Canonical()}
+	known, ok := l.events[e.ID]
+	if !ok {
+		l.events[e.ID] = h
+		return Answer{e.ID, "held", ""}
+	}
+	if bytes.Equal(known.content, h.content) {
+		if known.By == "" {
+			known.By, known.Received = e.By, e.Received
+		}
+		return Answer{e.ID, "known", ""}
+	}
+	if bytes.Compare(h.content, known.content) < 0 {
+		l.events[e.ID] = h
+	}
+	l.others[e.ID] = true
+	return Answer{e.ID, "refused", differentContent}
+}
+
+const differentContent = "id is already held with another content"
+
+// Len is the number of events held.
+func (l *Lesson) Len() int { return len(l.events) }
+
+// LastCounter is the highest counter among the events.
+func (l *Lesson) LastCounter() int64 {
+	last := int64(0)
+	for _, e := range l.events {
+		last = max(last, e.Counter)
+	}
+	return last
+}
+
+// Content is the canonical form of all events, in order: what a seal keeps.
+func (l *Lesson) Content() [][]byte {
+	out := make([][]byte, 0, len(l.events))
+	for _, h := range l.sorted() {
+		out = append(out, h.content)
+	}
+	return out
+}
+
+// Seal is the signature payload over every event now held, for the result
+// with the given hash.
+func (l *Lesson) Seal(signedBy, resultHash string) Sealed {
+	s := Sealed{Last: map[string]int64{}, Result: resultHash, RulesVersion: check.RulesVersion, SignedBy: signedBy}
+	for id, e := range l.events {
+		s.Events = append(s.Events, id)
+		s.Last[e.Device] = max(s.Last[e.Device], e.Seq)
+	}
+	slices.Sort(s.Events)
+	s.Hash = SetHash(s.Events)
+	return s
+}
+
+func (l *Lesson) sorted() []*held {
+	all := make([]*held, 0, len(l.events))
+	for _, h := range l.events {
+		all = append(all, h)
+	}
+	slices.SortFunc(all, order)
+	return all
+}
+
+// fold is the state being made.
+type fold struct {
+	*Lesson
+	state  State
+	items  []itemFold
+	done   int // completions so far
+	opened string          // the opening event
+	closed map[string]bool // phases
+}
+
+// itemFold is what the events so far say of one item.
+type itemFold struct {
+	status        string
+	implied       bool
+	completed     int // ordinal, from 1
+	prompts       int
+	assists       int
+	selfCorrected bool
+	late          bool
+	verified      bool
+	outOfOrder    bool
+	broken        []string
+	errors        []Error
+	technique     []string
+	override      *Override
+	value         string
+	response      string
+	atMs          int64
+}
+
+// State folds the events. Once a seal is among them, the state is that of the
+// events of the first seal, and everything else is an addendum.
+func (l *Lesson) State() State {
+	all := l.sorted()
+	f := fold{Lesson: l, items: make([]itemFold, len(l.places)), closed: map[string]bool{}}
+	f.state = State{
+		RulesVersion: check.RulesVersion, Readings: []Reading{}, Errors: []Error{}, Findings: []Finding{},
+		Orals: []Oral{}, Timers: []Timer{}, Notes: []Note{}, Debrief: []Note{}, HourMeter: []Hours{},
+		Seals: []SealState{}, Addenda: []Addendum{}, Refused: []Refusal{}, Problems: []Problem{}, LastTouch: []string{},
+	}
+	for _, h := range all {
+		if l.others[h.ID] {
+			f.state.Refused = append(f.state.Refused, Refusal{h.ID, differentContent})
+		}
+	}
+	body := f.seals(all)
+	live := effective(body)
+	for _, h := range live {
+		f.apply(h)
+	}
+	f.judgeReadings()
+	f.judgeOrder()
+	f.settleItems()
+	f.problems()
+	f.state.LastTouch = lastTouch(live)
+	ids := make([]string, len(all))
+	for i, h := range all {
+		ids[i] = h.ID
+	}
+	f.state.Events, f.state.EventHash = len(all), SetHash(ids)
+	return f.state
+}
+
+// seals records the signatures and the addenda, and returns the events that
+// the state is made of.
+func (f *fold) seals(all []*held) []*held {
+	var sealed map[string]bool // by the first seal
+	signed := map[string]bool{}
+	for _, h := range all {
+		s, ok := h.payload.(*Sealed)
+		if !ok {
+			continue
+		}
+		set := map[string]bool{h.ID: true}
+		missing := 0
+		for _, id := range s.Events {
+			set[id], signed[id] = true, true
+			if f.events[id] == nil {
+				missing++
+			}
+		}
+		signed[h.ID] = true
+		if sealed == nil {
+			sealed = set
+		}
+		f.state.Seals = append(f.state.Seals, SealState{h.ID, s.SignedBy, s.RulesVersion, h.Wall, s.Hash, s.Result, len(s.Events), missing})
+	}
+	if sealed == nil {
+		return all
+	}
+	var body []*held
+	for _, h := range all {
+		if sealed[h.ID] {
+			body = append(body, h)
+			continue
+		}
+		switch p := h.payload.(type) {
+		case *Sealed:
+		case *note:
+			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, p.Words, signed[h.ID], h.AtMs})
+		case *nothing:
+			if h.Kind == KindAcknowledged {
+				f.state.Acknowledged = true
+				continue
+			}
+			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, "", signed[h.ID], h.AtMs})
+		default:
+			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, "", signed[h.ID], h.AtMs})
+		}
+	}
+	return body
+}
+
+// effective drops the events that are undone. A later undo decides over an
+// earlier one, so an undo may itself be undone.
+func effective(all []*held) []*held {
+	undone := map[string]bool{}
+	place := make(map[string]int, len(all))
+	for i, h := range all {
+		place[h.ID] = i
+	}
+	for i := len(all) - 1; i >= 0; i-- {
+		u, isUndo := all[i].payload.(*undo)
+		if !isUndo || undone[all[i].ID] {
+			continue
+		}
+		for _, target := range u.Targets {
+			at, here := place[target]
+			if !here {
+				continue
+			}
+			if _, targetIsUndo := all[at].payload.(*undo); targetIsUndo && at > i {
+				continue
+			}
+			undone[target] = true
+		}
+	}
+	live := make([]*held, 0, len(all))
+	for _, h := range all {
+		if _, isUndo := h.payload.(*undo); !isUndo && !undone[h.ID] {
+			live = append(live, h)
+		}
+	}
+	return live
+}
+
+// lastTouch is the last group of events of one device and moment that a person
+// made and can take back.
+func lastTouch(live []*held) []string {
+	ids := []string{}
+	var last *held
+	for i := len(live) - 1; i >= 0; i-- {
+		h := live[i]
+		if h.Kind == KindOpened || h.Kind == KindSealed || h.Kind == KindTimerStarted || h.Kind == KindTimerStopped {
+			continue
+		}
+		if last == nil {
+			last = h
+		}
+		if h.Device == last.Device && h.AtMs == last.AtMs {
+			ids = append(ids, h.ID)
+		}
+	}
+	slices.Reverse(ids)
+	return ids
+}
+
+func (f *fold) item(id string) *itemFold {
+	if i, ok := f.index[id]; ok {
+		return &f.items[i]
+	}
+	return nil
+}
+
+// apply takes one event into the state.
+func (f *fold) apply(h *held) {
+	f.state.DurationMs = max(f.state.DurationMs, h.AtMs)
+	switch p := h.payload.(type) {
+	case nil:
+		f.state.Unknown++
+	case *Opened:
+		if f.state.Opened == nil {
+			f.state.Opened, f.opened = p, h.ID
+		}
+	case *itemOpened:
+		f.state.Live = p.Item
+	case *itemResult:
+		f.result(h, p)
+	case *itemMark:
+		f.mark(h, p.Item)
+	case *late:
+		if s := f.item(p.Item); s != nil {
+			s.late, s.verified = p.Found != "verification", p.Found == "verification"
+		}
+	case *errorMade:
+		f.error(h, p)
+	case *reading:
+		f.state.Readings = append(f.state.Readings, Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Reading: p.Reading, AtMs: h.AtMs})
+	case *finding:
+		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, AtMs: h.AtMs})
+	case *decision:
+		f.decide(h, p)
+	case *oral:
+		f.state.Orals = append(f.state.Orals, Oral{h.ID, p.Item, p.Question, p.Level})
+	case *timer:
+		f.time(h, p)
+	case *note:
+		n := Note{h.ID, p.Item, p.Words, h.AtMs}
+		if h.Kind == KindNote {
+			f.state.Notes = append(f.state.Notes, n)
+		} else {
+			f.state.Debrief = append(f.state.Debrief, n)
+		}
+	case *hourMeter:
+		f.state.HourMeter = append(slices.DeleteFunc(f.state.HourMeter, func(o Hours) bool {
+			return o.Meter == p.Meter && o.When == p.When
+		}), Hours{p.Meter, p.When, p.Value})
+	case *override:
+		if s := f.item(p.Item); s != nil {
+			s.override = &Override{p.Level, p.Reason, h.By}
+		}
+	case *phaseClosed:
+		f.closed[p.Phase] = true
+	case *nothing:
+		f.state.Ended = f.state.Ended || h.Kind == KindEnded
+		f.state.Acknowledged = f.state.Acknowledged || h.Kind == KindAcknowledged
+	}
+}
+
+func (f *fold) result(h *held, p *itemResult) {
+	s := f.item(p.Item)
+	if s == nil || p.Implied && s.status != "" {
+		return
+	}
+	s.status, s.implied, s.atMs = p.Result, p.Implied, h.AtMs
+	s.value, s.response = p.Value, p.Response
+	if s.completed == 0 {
+		f.done++
+		s.completed = f.done
+	}
+}
+
+func (f *fold) mark(h *held, item string) {
+	s := f.item(item)
+	if s == nil {
+		return
+	}
+	s.atMs = h.AtMs
+	switch h.Kind {
+	case KindPrompt:
+		s.prompts++
+	case KindAssist:
+		s.assists++
+	case KindSelfCorrection:
+		s.selfCorrected = true
+	case KindOmitted, KindNotApplicable:
+		s.status, s.completed, s.implied = h.Kind, 0, false
+	}
+}
+
+func (f *fold) error(h *held, p *errorMade) {
+	i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == p.Code })
+	e := Error{h.ID, p.Item, p.Code, ErrorKinds[i].Label, p.Severity, p.Words, h.AtMs}
+	f.state.Errors = append(f.state.Errors, e)
+	if s := f.item(p.Item); s != nil {
+		s.errors = append(s.errors, e)
+	}
+}
+
+func (f *fold) decide(h *held, p *decision) {
+	d := &Decision{p.Decision, p.Told, p.Why, h.By}
+	for i := range f.state.Readings {
+		if f.state.Readings[i].Event == p.About {
+			f.state.Readings[i].Decision = d
+		}
+	}
+	for i := range f.state.Findings {
+		if f.state.Findings[i].Event == p.About {
+			f.state.Findings[i].Decision = d
+		}
+	}
+}
+
+func (f *fold) time(h *held, p *timer) {
+	if h.Kind == KindTimerStarted {
+		f.state.Timers = append(f.state.Timers, Timer{Timer: p.Timer, Item: p.Item, StartedMs: h.AtMs, Running: true, device: h.Device})
+		return
+	}
+	for i := len(f.state.Timers) - 1; i >= 0; i-- {
+		t := &f.state.Timers[i]
+		if t.Timer != p.Timer || t.Item != p.Item || !t.Running {
+			continue
+		}
+		t.Running = false
+		if t.device == h.Device && h.AtMs >= t.StartedMs {
+			tenths := (h.AtMs - t.StartedMs + 50) / 100
+			seconds := float64(tenths) / 10
+			t.Seconds = &seconds
+		}
+		return
+	}
+}
+
+// judgeReadings gives each reading its verdict. Attempts count the tries of
+// the same check at the same item and engine.
+func (f *fold) judgeReadings() {
+	type try struct {
+		item, check string
+		engine      int
+	}
+	attempts := map[try]int{}
+	var conditions map[string]any
+	if f.state.Opened != nil {
+		conditions, _ = numbers(f.state.Opened.Conditions)
+	}
+	for i := range f.state.Readings {
+		r := &f.state.Readings[i]
+		key := try{r.Item, r.Check, r.Engine}
+		attempts[key]++
+		r.Attempt = attempts[key]
+		v := f.verdict(r, conditions)
+		r.Verdict, r.Unusable = v.verdict, v.reason
+		if s := f.item(r.Item); s != nil && v.verdict != nil {
+			s.technique = nil
+			for _, found := range v.verdict.Findings {
+				if techniqueCodes[found.Code] {
+					s.technique = append(s.technique, found.Message)
+				}
+			}
+		}
+	}
+}
+
+func (f *fold) verdict(r *Reading, conditions map[string]any) verdictOrReason {
+	key := verdictKey{r.Event, r.Attempt, f.opened}
+	if v, ok := f.verdicts[key]; ok {
+		return v
+	}
+	given, err := numbers(r.Reading)
+	out := verdictOrReason{}
+	if err == nil {
+		var v check.Verdict
+		v, err = check.Judge(r.Check, check.Request{
+			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions,
+		}, func(string) (aircraft.Type, bool) { return f.book.Type, true })
+		out.verdict = &v
+	}
+	if err != nil {
+		out = verdictOrReason{reason: err.Error()}
+	}
+	f.verdicts[key] = out
+	return out
+}
+
+// judgeOrder finds items done out of order by the lesson's method, and broken
+// precedences, which count whatever the method.
+func (f *fold) judgeOrder() {
+	var done []int
+	for i := range f.items {
+		if f.items[i].completed > 0 {
+			done = append(done, i)
+		}
+	}
+	slices.SortFunc(done, func(a, b int) int { return cmp.Compare(f.items[a].completed, f.items[b].completed) })
+	flow := f.state.Opened != nil && f.state.Opened.Method == "flow-then-verify"
+	positions := make([]int, len(done))
+	for n, i := range done {
+		f.items[i].completed = n + 1
+		positions[n] = i
+		if flow {
+			positions[n] = f.places[i].Phase
+		}
+	}
+	for n, blamed := range outOfOrder(positions, flow) {
+		f.items[done[n]].outOfOrder = blamed
+	}
+	for _, i := range done {
+		for _, before := range f.places[i].Item.After {
+			first := &f.items[f.index[before]]
+			if first.status == KindOmitted || first.completed > f.items[i].completed {
+				f.items[i].broken = append(f.items[i].broken, before)
+			}
+		}
+	}
+}
+
+func (f *fold) settleItems() {
+	f.state.Items = make([]ItemState, len(f.places))
+	for _, phase := range f.book.List.Phases {
+		f.state.Phases = append(f.state.Phases, PhaseState{ID: phase.ID, Title: phase.Title, Total: len(phase.Items), Closed: f.closed[phase.ID]})
+	}
+	for i, place := range f.places {
+		s := &f.items[i]
+		phase := &f.state.Phases[place.Phase]
+		out := ItemState{
+			ID: place.Item.ID, Phase: phase.ID, Position: place.Position, Status: s.status, Implied: s.implied,
+			Order: s.completed, OutOfOrder: s.outOfOrder, Broken: append([]string{}, s.broken...),
+			Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
+			Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
+		}
+		out.Proposed, out.Reasons = s.propose(place.Item.Critical)
+		out.Level = out.Proposed
+		if s.override != nil {
+			level := s.override.Level
+			out.Level = &level
+		}
+		out.Mark = s.shape(out.Proposed)
+		if s.status != "" {
+			phase.Marked++
+		}
+		if s.prompts > 0 {
+			phase.Prompted++
+		}
+		if out.Level != nil {
+			phase.Levels[*out.Level]++
+		}
+		f.state.Items[i] = out
+	}
+}
+
+// shape is the mark that is drawn for the item: its worst deviation.
+func (s *itemFold) shape(proposed *int) string {
+	switch {
+	case s.status == KindNotApplicable:
+		return "not-fitted"
+	case len(s.broken) > 0, proposed != nil && *proposed == 0 && s.status != KindOmitted:
+		return "unsafe"
+	case s.status == KindOmitted:
+		return "left-out"
+	case s.status == "wrong", proposed != nil && *proposed == 1 && s.assists == 0:
+		return "wrong"
+	case s.assists > 0:
+		return "helped"
+	case s.prompts > 0:
+		return "prompted"
+	case proposed != nil && *proposed == 3:
+		return "self-fixed"
+	case s.status == "done":
+		return "done"
+	}
+	return ""
+}
+
+// problems lists what keeps the lesson from being signed: a check that asked
+// to stop and was left without a decision, or decided against without a reason.
+func (f *fold) problems() {
+	add := func(item, event, format string, args ...any) {
+		f.state.Problems = append(f.state.Problems, Problem{item, event, fmt.Sprintf(format, args...)})
+	}
+	if f.state.Opened == nil {
+		add("", "", "The event that opens the lesson has not arrived.")
+	}
+	for i, r := range f.state.Readings {
+		retried := slices.ContainsFunc(f.state.Readings[i+1:], func(o Reading) bool {
+			return o.Item == r.Item && o.Check == r.Check && o.Engine == r.Engine
+		})
+		if r.Verdict == nil || r.Verdict.Decision != check.Stop || retried {
+			continue
+		}
+		switch d := r.Decision; {
+		case d == nil:
+			add(r.Item, r.Event, "The %s is out of limits, and nobody has decided what follows.", r.Verdict.Check)
+		case (d.Decision == "carried-on" || d.Decision == "normal-for-type") && d.Why == "":
+			add(r.Item, r.Event, "The %s was carried on with against a stop; say why.", r.Verdict.Check)
+		}
+	}
+	for _, found := range f.state.Findings {
+		switch {
+		case found.Decision == nil:
+			add(found.Item, found.Event, "A finding has no decision: %s", found.Words)
+		case found.Decision.Told == "" && found.Decision.Decision != "normal-for-type":
+			add(found.Item, found.Event, "Nobody is named who was told of the finding: %s", found.Words)
+		}
+	}
+}

@@ -1,0 +1,394 @@
+package lesson
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"jetprimer/core/check"
+)
+
+// The kinds of events.
+const (
+	KindOpened         = "lesson-opened"
+	KindItemOpened     = "item-opened"
+	KindItemResult     = "item-result"
+	KindPrompt         = "prompt"
+	KindAssist         = "assist"
+	KindSelfCorrection = "self-correction"
+	KindLate           = "late"
+	KindOmitted        = "omitted"
+	KindNotApplicable  = "not-applicable"
+	KindError          = "error"
+	KindReading        = "reading"
+	KindFinding        = "finding"
+	KindDecision       = "decision"
+	KindOral           = "oral"
+	KindTimerStarted   = "timer-started"
+	KindTimerStopped   = "timer-stopped"
+	KindNote           = "note"
+	KindHourMeter      = "hour-meter"
+	KindOverride       = "grade-override"
+	KindUndo           = "undo"
+	KindPhaseClosed    = "phase-closed"
+	KindEnded          = "lesson-ended"
+	KindDebriefNote    = "debrief-note"
+	KindSealed         = "sealed"
+	KindAcknowledged   = "acknowledged"
+	KindAddendum       = "addendum"
+)
+
+// payload is what an event of a known kind carries.
+type payload interface{ check() error }
+
+// kinds says what each kind carries.
+var kinds = map[string]func() payload{
+	KindOpened:         func() payload { return new(Opened) },
+	KindItemOpened:     func() payload { return new(itemOpened) },
+	KindItemResult:     func() payload { return new(itemResult) },
+	KindPrompt:         func() payload { return new(itemMark) },
+	KindAssist:         func() payload { return new(itemMark) },
+	KindSelfCorrection: func() payload { return new(itemMark) },
+	KindLate:           func() payload { return new(late) },
+	KindOmitted:        func() payload { return new(itemMark) },
+	KindNotApplicable:  func() payload { return new(itemMark) },
+	KindError:          func() payload { return new(errorMade) },
+	KindReading:        func() payload { return new(reading) },
+	KindFinding:        func() payload { return new(finding) },
+	KindDecision:       func() payload { return new(decision) },
+	KindOral:           func() payload { return new(oral) },
+	KindTimerStarted:   func() payload { return new(timer) },
+	KindTimerStopped:   func() payload { return new(timer) },
+	KindNote:           func() payload { return new(note) },
+	KindHourMeter:      func() payload { return new(hourMeter) },
+	KindOverride:       func() payload { return new(override) },
+	KindUndo:           func() payload { return new(undo) },
+	KindPhaseClosed:    func() payload { return new(phaseClosed) },
+	KindEnded:          func() payload { return new(nothing) },
+	KindDebriefNote:    func() payload { return new(note) },
+	KindSealed:         func() payload { return new(Sealed) },
+	KindAcknowledged:   func() payload { return new(nothing) },
+	KindAddendum:       func() payload { return new(note) },
+}
+
+// Methods are the ways a list is worked.
+var Methods = []string{"read-and-do", "flow-then-verify"}
+
+// Purposes are what a lesson is flown for.
+var Purposes = []string{"training", "stage-check"}
+
+// Opened is the first event of a lesson: who, in what, by which versions.
+type Opened struct {
+	Student      string         `json:"student"`
+	Instructor   string         `json:"instructor"`
+	Aircraft     string         `json:"aircraft"`
+	AircraftType string         `json:"aircraftType"`
+	TypeVersion  int            `json:"typeVersion"`
+	List         string         `json:"list"`
+	ListVersion  int            `json:"listVersion"`
+	Layers       []string       `json:"layers,omitempty"`
+	Method       string         `json:"method"`
+	Scale        string         `json:"scale"`
+	Purpose      string         `json:"purpose"`
+	Runway       string         `json:"runway,omitempty"`
+	Wind         string         `json:"wind,omitempty"`
+	Conditions   map[string]any `json:"conditions,omitempty"`
+}
+
+func (o *Opened) check() error {
+	for field, value := range map[string]string{"student": o.Student, "instructor": o.Instructor, "aircraft": o.Aircraft,
+		"aircraftType": o.AircraftType, "list": o.List, "scale": o.Scale} {
+		if value == "" || len(value) > 64 {
+			return wrong("payload."+field, "must have 1 to 64 characters")
+		}
+	}
+	switch {
+	case o.TypeVersion < 1:
+		return wrong("payload.typeVersion", "must be 1 or more")
+	case o.ListVersion < 1:
+		return wrong("payload.listVersion", "must be 1 or more")
+	case !slices.Contains(Methods, o.Method):
+		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
+	case !slices.Contains(Purposes, o.Purpose):
+		return wrong("payload.purpose", "must be one of %s", strings.Join(Purposes, ", "))
+	case len(o.Runway) > 8 || len(o.Wind) > 16:
+		return wrong("payload.runway", "and wind are a name such as 20 and a wind such as 190/11")
+	}
+	conditions, err := numbers(o.Conditions)
+	if err != nil {
+		return wrong("payload.conditions", "cannot be used: %v", err)
+	}
+	if _, err := check.ParseConditions(conditions); err != nil {
+		return wrong("payload", "%v", err)
+	}
+	return nil
+}
+
+// numbers brings decoded JSON to the form that package check takes.
+func numbers(object map[string]any) (map[string]any, error) {
+	data, err := json.Marshal(object)
+	if err != nil {
+		return nil, err
+	}
+	r, err := check.ParseRequest([]byte(`{"reading":` + string(data) + `}`))
+	if object == nil {
+		return nil, nil
+	}
+	return r.Reading, err
+}
+
+func needItem(item string) error {
+	if item == "" || len(item) > 64 {
+		return wrong("payload.item", "must have 1 to 64 characters")
+	}
+	return nil
+}
+
+const maxWords = 4000
+
+func words(field, text string) error {
+	if len(text) > maxWords {
+		return wrong("payload."+field, "must be at most %d bytes", maxWords)
+	}
+	return nil
+}
+
+type nothing struct{}
+
+func (*nothing) check() error { return nil }
+
+type itemMark struct {
+	Item string `json:"item"`
+}
+
+func (m *itemMark) check() error { return needItem(m.Item) }
+
+// late says that the item was missing when its time came. Found is
+// verification when the student's own check by the list found it.
+type late struct {
+	Item  string `json:"item"`
+	Found string `json:"found,omitempty"`
+}
+
+func (m *late) check() error {
+	if m.Found != "" && m.Found != "verification" && m.Found != "instructor" {
+		return wrong("payload.found", "must be verification or instructor")
+	}
+	return needItem(m.Item)
+}
+
+type itemOpened struct {
+	Item string `json:"item"`
+}
+
+func (o *itemOpened) check() error { return needItem(o.Item) }
+
+type itemResult struct {
+	Item     string `json:"item"`
+	Result   string `json:"result"`
+	Value    string `json:"value,omitempty"`
+	Response string `json:"response,omitempty"`
+	Implied  bool   `json:"implied,omitempty"`
+}
+
+func (r *itemResult) check() error {
+	if r.Result != "done" && r.Result != "wrong" {
+		return wrong("payload.result", "must be done or wrong")
+	}
+	if err := words("value", r.Value+r.Response); err != nil {
+		return err
+	}
+	return needItem(r.Item)
+}
+
+type errorMade struct {
+	Item     string `json:"item,omitempty"`
+	Code     string `json:"code"`
+	Severity string `json:"severity"`
+	Words    string `json:"words,omitempty"`
+}
+
+func (e *errorMade) check() error {
+	if !slices.ContainsFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == e.Code }) {
+		return wrong("payload.code", "%q is no kind of error", clip(e.Code))
+	}
+	if _, ok := severityLevel[e.Severity]; !ok {
+		return wrong("payload.severity", "must be slip, wrong or unsafe")
+	}
+	return words("words", e.Words)
+}
+
+type reading struct {
+	Item    string         `json:"item,omitempty"`
+	Check   string         `json:"check"`
+	Engine  int            `json:"engine,omitempty"`
+	Reading map[string]any `json:"reading"`
+}
+
+func (r *reading) check() error {
+	if _, ok := check.Find(r.Check); !ok {
+		return wrong("payload.check", "%q is no check", clip(r.Check))
+	}
+	if r.Reading == nil {
+		return wrong("payload.reading", "is missing")
+	}
+	if r.Engine < 0 || r.Engine > 4 {
+		return wrong("payload.engine", "must be 1 to 4")
+	}
+	return nil
+}
+
+type finding struct {
+	Item string `json:"item,omitempty"`
+	// Reading is the id of the reading event that the finding rests on.
+	Reading string `json:"reading,omitempty"`
+	Code    string `json:"code,omitempty"`
+	Words   string `json:"words"`
+}
+
+func (f *finding) check() error {
+	if strings.TrimSpace(f.Words) == "" {
+		return wrong("payload.words", "must say what was found")
+	}
+	return words("words", f.Words)
+}
+
+// Decisions are what a person decides on a finding.
+var Decisions = []string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}
+
+type decision struct {
+	// About is the id of the reading or finding event.
+	About    string `json:"about"`
+	Decision string `json:"decision"`
+	Told     string `json:"told,omitempty"`
+	Why      string `json:"why,omitempty"`
+}
+
+func (d *decision) check() error {
+	if d.About == "" {
+		return wrong("payload.about", "must name a reading or a finding")
+	}
+	if !slices.Contains(Decisions, d.Decision) {
+		return wrong("payload.decision", "must be one of %s", strings.Join(Decisions, ", "))
+	}
+	return words("why", d.Why+d.Told)
+}
+
+type oral struct {
+	Item     string `json:"item,omitempty"`
+	Question string `json:"question"`
+	Level    int    `json:"level"`
+}
+
+func (o *oral) check() error {
+	if o.Level < 0 || o.Level > 4 {
+		return wrong("payload.level", "must be 0 to 4")
+	}
+	return words("question", o.Question)
+}
+
+type timer struct {
+	Timer string `json:"timer"`
+	Item  string `json:"item,omitempty"`
+}
+
+func (t *timer) check() error {
+	if t.Timer == "" || len(t.Timer) > 64 {
+		return wrong("payload.timer", "must have 1 to 64 characters")
+	}
+	return nil
+}
+
+type note struct {
+	Item  string `json:"item,omitempty"`
+	Words string `json:"words"`
+}
+
+func (n *note) check() error {
+	if strings.TrimSpace(n.Words) == "" {
+		return wrong("payload.words", "must not be empty")
+	}
+	return words("words", n.Words)
+}
+
+type hourMeter struct {
+	Meter string  `json:"meter"`
+	When  string  `json:"when"`
+	Value float64 `json:"value"`
+}
+
+func (h *hourMeter) check() error {
+	switch {
+	case h.Meter != "hobbs" && h.Meter != "tacho":
+		return wrong("payload.meter", "must be hobbs or tacho")
+	case h.When != "start" && h.When != "end":
+		return wrong("payload.when", "must be start or end")
+	case h.Value < 0 || h.Value > 99_999:
+		return wrong("payload.value", "must be 0 to 99999 hours")
+	}
+	return nil
+}
+
+type override struct {
+	Item   string `json:"item"`
+	Level  int    `json:"level"`
+	Reason string `json:"reason"`
+}
+
+func (o *override) check() error {
+	if o.Level < 0 || o.Level > 4 {
+		return wrong("payload.level", "must be 0 to 4")
+	}
+	if strings.TrimSpace(o.Reason) == "" {
+		return wrong("payload.reason", "must say why the proposed level does not stand")
+	}
+	if err := words("reason", o.Reason); err != nil {
+		return err
+	}
+	return needItem(o.Item)
+}
+
+type undo struct {
+	Targets []string `json:"targets"`
+}
+
+func (u *undo) check() error {
+	if len(u.Targets) == 0 || len(u.Targets) > 100 {
+		return wrong("payload.targets", "must name 1 to 100 events")
+	}
+	return nil
+}
+
+type phaseClosed struct {
+	Phase string `json:"phase"`
+}
+
+func (p *phaseClosed) check() error {
+	if p.Phase == "" {
+		return wrong("payload.phase", "is missing")
+	}
+	return nil
+}
+
+// Sealed is the signature of the exact set of events it names.
+type Sealed struct {
+	// Events are the ids of the sealed events, sorted; Hash is their SetHash.
+	Events []string `json:"events"`
+	Hash   string   `json:"hash"`
+	// Last is the last sealed sequence of each device.
+	Last map[string]int64 `json:"last"`
+	// Result is the SHA-256 of the folded result, in hexadecimal.
+	Result       string `json:"result"`
+	RulesVersion string `json:"rulesVersion"`
+	SignedBy     string `json:"signedBy"`
+}
+
+func (s *Sealed) check() error {
+	if len(s.Events) == 0 || s.SignedBy == "" {
+		return wrong("payload.events", "and signedBy must be given")
+	}
+	if s.Hash != SetHash(s.Events) {
+		return wrong("payload.hash", "does not belong to the sealed events")
+	}
+	return nil
+}

@@ -1,0 +1,176 @@
+package lesson
+
+import "fmt"
+
+// ErrorKind is a mistake a student can make, in the trade's words.
+type ErrorKind struct {
+	Code  string `json:"code"`
+	Label string `json:"label"`
+	// Severity is the usual one: slip, wrong or unsafe.
+	Severity string `json:"severity"`
+}
+
+// ErrorKinds lists the mistakes; order and omission are not among them, since
+// they follow from the marks.
+var ErrorKinds = []ErrorKind{
+	{"answered-without-looking", "answered without looking", "wrong"},
+	{"wrong-switch", "wrong switch, or one notch too far", "wrong"},
+	{"wrong-limit", "wrong limit quoted", "wrong"},
+	{"not-compared", "reading not compared with a limit", "slip"},
+	{"abnormal-not-noticed", "abnormal not noticed", "wrong"},
+	{"rationalised", "noticed but explained away", "wrong"},
+	{"brake-creep", "brake creep unnoticed", "unsafe"},
+	{"eyes-inside", "eyes inside too long", "wrong"},
+	{"no-verbal-clear", "no call or look before cranking", "unsafe"},
+	{"starter-too-long", "starter held too long", "wrong"},
+	{"over-speed", "over-speed after start", "wrong"},
+	{"mixture-moment", "lean or rich at the wrong moment", "wrong"},
+	{"heat-left-on", "carburettor heat left on", "wrong"},
+	{"lower-tank", "fuel left on the lower tank", "wrong"},
+	{"brief-without-number", "briefing without a number in it", "slip"},
+	{"why-unknown", "could not say why", "slip"},
+	{"unsafe-act", "unsafe act", "unsafe"},
+}
+
+// severityLevel is the level an error of each severity forces.
+var severityLevel = map[string]int{"slip": 3, "wrong": 1, "unsafe": 0}
+
+// techniqueCodes are findings of measured checks that are errors of the person
+// and not of the engine.
+var techniqueCodes = map[string]bool{
+	"crank-too-long": true, "rest-too-short": true, "overspeed-after-start": true, "overspeed-inspection": true,
+}
+
+// Reason is why a level cannot be higher than Level.
+type Reason struct {
+	Code    string `json:"code"`
+	Level   int    `json:"level"`
+	Message string `json:"message"`
+}
+
+// propose gives the level that the events of an item force, with the reasons.
+// There is none for an item that was not observed or does not apply.
+func (s *itemFold) propose(critical bool) (*int, []Reason) {
+	reasons := []Reason{}
+	force := func(code string, level int, format string, args ...any) {
+		reasons = append(reasons, Reason{code, level, fmt.Sprintf(format, args...)})
+	}
+	if s.status == "not-applicable" {
+		return nil, reasons
+	}
+	switch s.status {
+	case "omitted":
+		if critical {
+			force("critical-left-out", 0, "A critical item was left out.")
+		} else {
+			force("left-out", 1, "It was left out.")
+		}
+	case "wrong":
+		force("wrong-result", 1, "It was done with a wrong result.")
+	case "done":
+		if s.implied {
+			force("implied", 4, "Passed when the next item was opened.")
+		} else {
+			force("done", 4, "Right, unprompted, in order and in time.")
+		}
+	}
+	for _, before := range s.broken {
+		force("precedence", 0, "It was done before %q, which must come first.", before)
+	}
+	for _, e := range s.errors {
+		force(e.Code, severityLevel[e.Severity], "%s.", e.Label)
+	}
+	for _, message := range s.technique {
+		force("technique", 1, "%s", message)
+	}
+	if s.assists > 0 {
+		force("helped", 1, "Done after a hand.")
+	}
+	if s.prompts > 0 {
+		force("prompted", 2, "Done after a word.")
+	}
+	if s.selfCorrected {
+		force("self-corrected", 3, "Noticed and put right without help.")
+	}
+	if s.verified {
+		force("found-by-verification", 3, "Missed in the flow, found by the student's own check with the list.")
+	}
+	if s.late {
+		force("late", 3, "Done late.")
+	}
+	if s.outOfOrder {
+		force("out-of-order", 3, "Done out of order, without effect.")
+	}
+	if len(reasons) == 0 {
+		return nil, reasons
+	}
+	level := 4
+	for _, r := range reasons {
+		level = min(level, r.Level)
+	}
+	if level < 4 {
+		kept := reasons[:0]
+		for _, r := range reasons {
+			if r.Level < 4 {
+				kept = append(kept, r)
+			}
+		}
+		reasons = kept
+	}
+	return &level, reasons
+}
+
+// Scale is a way of showing levels.
+type Scale struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Coarse scales tell fewer steps apart than there are levels.
+	Coarse bool   `json:"coarse,omitempty"`
+	Steps  []Step `json:"steps"`
+}
+
+// Step is one grade of a scale: the levels that show as it, and the level that
+// a grade given on it stands for.
+type Step struct {
+	Label string `json:"label"`
+	Short string `json:"short"`
+	Shows []int  `json:"shows"`
+	Means int    `json:"means"`
+}
+
+// Show is the step that a level shows as.
+func (s Scale) Show(level int) (Step, bool) {
+	for _, step := range s.Steps {
+		for _, l := range step.Shows {
+			if l == level {
+				return step, true
+			}
+		}
+	}
+	return Step{}, false
+}
+
+// Check reports the first mistake in the scale: every level shows as exactly
+// one step, and every step means a level that shows as it.
+func (s Scale) Check() error {
+	shown := [5]int{}
+	for _, step := range s.Steps {
+		itself := false
+		for _, level := range step.Shows {
+			if level < 0 || level > 4 {
+				return fmt.Errorf("scale %s: step %s shows level %d, which is not 0 to 4", s.ID, step.Label, level)
+			}
+			shown[level]++
+			itself = itself || level == step.Means
+		}
+		if !itself {
+			return fmt.Errorf("scale %s: step %s means level %d, which it does not show", s.ID, step.Label, step.Means)
+		}
+	}
+	for level, n := range shown {
+		if n != 1 {
+			return fmt.Errorf("scale %s: level %d shows as %d steps, not one", s.ID, level, n)
+		}
+	}
+	return nil
+}

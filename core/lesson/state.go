@@ -1,0 +1,199 @@
+package lesson
+
+import (
+	"jetprimer/core/check"
+)
+
+// State is all that follows from the events of a lesson.
+type State struct {
+	RulesVersion string       `json:"rulesVersion"`
+	Opened       *Opened      `json:"opened"`
+	Ended        bool         `json:"ended"`
+	DurationMs   int64        `json:"durationMs"`
+	Live         string       `json:"live"` // the item last opened
+	Phases       []PhaseState `json:"phases"`
+	Items        []ItemState  `json:"items"`
+	Readings     []Reading    `json:"readings"`
+	Errors       []Error      `json:"errors"`
+	Findings     []Finding    `json:"findings"`
+	Orals        []Oral       `json:"orals"`
+	Timers       []Timer      `json:"timers"`
+	Notes        []Note       `json:"notes"`
+	Debrief      []Note       `json:"debrief"`
+	HourMeter    []Hours      `json:"hourMeter"`
+	Acknowledged bool         `json:"acknowledged"`
+	Seals        []SealState  `json:"seals"`
+	// Addenda are events that came after the signature and are not part of it.
+	Addenda []Addendum `json:"addenda"`
+	// Refused are events whose id is held with another content.
+	Refused []Refusal `json:"refused"`
+	// Unknown counts events of kinds that these rules do not know.
+	Unknown int `json:"unknown"`
+	// Problems keep the lesson from being signed.
+	Problems []Problem `json:"problems"`
+	// LastTouch are the events that an undo would take back.
+	LastTouch []string `json:"lastTouch"`
+	// EventHash is the SetHash of the events that this state shows.
+	EventHash string `json:"eventHash"`
+	Events    int    `json:"events"`
+}
+
+// PhaseState counts the marks of a phase. Levels counts items by level 0 to 4.
+type PhaseState struct {
+	ID       string `json:"id"`
+	Title    string `json:"title"`
+	Total    int    `json:"total"`
+	Marked   int    `json:"marked"`
+	Prompted int    `json:"prompted"`
+	Levels   [5]int `json:"levels"`
+	Closed   bool   `json:"closed"`
+}
+
+// ItemState is an item with its marks and its level.
+type ItemState struct {
+	ID       string `json:"id"`
+	Phase    string `json:"phase"`
+	Position int    `json:"position"`
+	// Status is empty while the item is not observed, else done, wrong,
+	// omitted or not-applicable.
+	Status string `json:"status"`
+	// Mark is the deviation to draw: done, prompted, helped, wrong, self-fixed,
+	// left-out, unsafe, not-fitted or empty.
+	Mark          string    `json:"mark"`
+	Implied       bool      `json:"implied"`
+	Order         int       `json:"order"` // completed as the n-th; 0 when not
+	OutOfOrder    bool      `json:"outOfOrder"`
+	Broken        []string  `json:"broken"`
+	Prompts       int       `json:"prompts"`
+	Assists       int       `json:"assists"`
+	SelfCorrected bool      `json:"selfCorrected"`
+	Value         string    `json:"value,omitempty"`
+	Response      string    `json:"response,omitempty"`
+	Proposed      *int      `json:"proposed"`
+	Reasons       []Reason  `json:"reasons"`
+	Override      *Override `json:"override"`
+	// Level is the override where there is one, else the proposal.
+	Level *int  `json:"level"`
+	AtMs  int64 `json:"atMs"`
+}
+
+// Override is the instructor's level over the proposed one; both are kept.
+type Override struct {
+	Level  int    `json:"level"`
+	Reason string `json:"reason"`
+	By     string `json:"by,omitempty"`
+}
+
+// Reading is a measured check with its verdict.
+type Reading struct {
+	Event    string         `json:"event"`
+	Item     string         `json:"item,omitempty"`
+	Check    string         `json:"check"`
+	Engine   int            `json:"engine"`
+	Attempt  int            `json:"attempt"`
+	Reading  map[string]any `json:"reading"`
+	Verdict  *check.Verdict `json:"verdict"`
+	Unusable string         `json:"unusable,omitempty"` // why there is no verdict
+	Decision *Decision      `json:"decision"`
+	AtMs     int64          `json:"atMs"`
+}
+
+// Decision is the person's, beside the rules' own.
+type Decision struct {
+	Decision string `json:"decision"`
+	Told     string `json:"told"`
+	Why      string `json:"why"`
+	By       string `json:"by,omitempty"`
+}
+
+// Error is a mistake the instructor noted.
+type Error struct {
+	Event    string `json:"event"`
+	Item     string `json:"item,omitempty"`
+	Code     string `json:"code"`
+	Label    string `json:"label"`
+	Severity string `json:"severity"`
+	Words    string `json:"words,omitempty"`
+	AtMs     int64  `json:"atMs"`
+}
+
+// Finding is something abnormal about the aircraft.
+type Finding struct {
+	Event    string    `json:"event"`
+	Item     string    `json:"item,omitempty"`
+	Reading  string    `json:"reading,omitempty"`
+	Code     string    `json:"code,omitempty"`
+	Words    string    `json:"words"`
+	Decision *Decision `json:"decision"`
+	AtMs     int64     `json:"atMs"`
+}
+
+// Oral is a question asked and its level.
+type Oral struct {
+	Event    string `json:"event"`
+	Item     string `json:"item,omitempty"`
+	Question string `json:"question"`
+	Level    int    `json:"level"`
+}
+
+// Timer is a running or stopped timer; Seconds is given, to tenths, when the
+// same device started and stopped it.
+type Timer struct {
+	Timer     string   `json:"timer"`
+	Item      string   `json:"item,omitempty"`
+	StartedMs int64    `json:"startedMs"`
+	Running   bool     `json:"running"`
+	Seconds   *float64 `json:"seconds"`
+	device    string
+}
+
+// Note is a remark.
+type Note struct {
+	Event string `json:"event"`
+	Item  string `json:"item,omitempty"`
+	Words string `json:"words"`
+	AtMs  int64  `json:"atMs"`
+}
+
+// Hours is a value read off an hour meter.
+type Hours struct {
+	Meter string  `json:"meter"`
+	When  string  `json:"when"`
+	Value float64 `json:"value"`
+}
+
+// SealState is a signature.
+type SealState struct {
+	Event        string `json:"event"`
+	SignedBy     string `json:"signedBy"`
+	RulesVersion string `json:"rulesVersion"`
+	Wall         string `json:"wall"`
+	Hash         string `json:"hash"`
+	Result       string `json:"result"`
+	Events       int    `json:"events"`
+	// Missing counts sealed events that are not at hand.
+	Missing int `json:"missing"`
+}
+
+// Addendum is an event that arrived outside the first seal.
+type Addendum struct {
+	Event  string `json:"event"`
+	Kind   string `json:"kind"`
+	By     string `json:"by,omitempty"`
+	Words  string `json:"words,omitempty"`
+	Signed bool   `json:"signed"`
+	AtMs   int64  `json:"atMs"`
+}
+
+// Refusal is an event that was refused, and why.
+type Refusal struct {
+	Event  string `json:"event"`
+	Reason string `json:"reason"`
+}
+
+// Problem is something to settle before the lesson can be signed.
+type Problem struct {
+	Item    string `json:"item,omitempty"`
+	Event   string `json:"event,omitempty"`
+	Message string `json:"message"`
+}
