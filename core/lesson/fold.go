@@ -154,7 +154,7 @@ type fold struct {
 	*Lesson
 	state  State
 	items  []itemFold
-	done   int // completions so far
+	done   int             // completions so far
 	opened string          // the opening event
 	closed map[string]bool // phases
 }
