@@ -3,6 +3,7 @@ module jetprimer
 go 1.26
 
 require (
+	github.com/goccy/go-yaml v1.19.2
 	github.com/stretchr/testify v1.12.1
 	pgregory.net/rapid v1.3.0
 )

@@ -1,0 +1,104 @@
+package catalog_test
+
+import (
+	"io/fs"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+)
+
+func TestShippedCatalogIsWhole(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	list, ok := c.ListFor("alder-110")
+	require.True(t, ok)
+	assert.GreaterOrEqual(t, len(list.Places()), 70)
+
+	shown := map[string]bool{}
+	for _, p := range list.Places() {
+		assert.NotEmpty(t, p.Item.Errors, "item %s names no usual error", p.Item.ID)
+		for _, e := range append(p.Item.Elements, p.Item.Knowledge...) {
+			shown[e] = true
+		}
+	}
+	for _, pack := range c.Packs {
+		assert.NotEmpty(t, pack.Note)
+		for _, e := range pack.For("airplane-single-engine-land") {
+			assert.True(t, shown[e.ID], "no item of the list shows %s, so no student could ever be ready", e.ID)
+		}
+	}
+	for _, id := range []string{"independence", "five", "satisfactory"} {
+		_, ok := c.Scale(id)
+		assert.True(t, ok, id)
+	}
+}
+
+// edited is the shipped catalog with one file changed.
+func edited(t *testing.T, file, old, with string) fs.FS {
+	t.Helper()
+	files := fstest.MapFS{}
+	root := os.DirFS(".")
+	require.NoError(t, fs.WalkDir(root, ".", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(name, ".yaml") {
+			return err
+		}
+		data, err := fs.ReadFile(root, name)
+		if name == file {
+			require.Contains(t, string(data), old)
+			data = []byte(strings.Replace(string(data), old, with, 1))
+		}
+		files[name] = &fstest.MapFile{Data: data}
+		return err
+	}))
+	return files
+}
+
+func TestMistakesNameFileLineAndReason(t *testing.T) {
+	alder, list := "types/alder-110.yaml", "checklists/alder-110-full.yaml"
+	for _, c := range []struct{ file, old, with, want string }{
+		{alder, "engineKind: piston", "engineKind: steam", alder + `:6: engineKind "steam" is none of`},
+		{alder, "engines: 1", "engines: one", alder + ":8: "},
+		{alder, "propeller: fixed", "propellor: fixed", alder + `:10: unknown field "propellor"`},
+		{alder, "dropMin: 20", "dropMin: 140", alder + ":32: limits.magneto limits.dropMin (140) is above dropMax (130)"},
+		{alder, "    dropMax: 130\n", "", alder + ":32: limits.magneto limits.dropMax is missing"},
+		{alder, "{id: fuelPressure, label", "{id: fuel, label", "limits.gauges.fuelPressure has limits but is not among the type's gauges"},
+		{list, "after: [brakes-set]", "after: [brakes-sat]", `after[0] "brakes-sat" is no item that stands before this one`},
+		{list, "id: hour-meter,", "id: papers,", list + `:13: phases[0].items[3].id "papers" is empty or used twice`},
+		{list, "check: carb-heat", "check: carb-cold", `check "carb-cold" is no check that the Alder 110 has limits for`},
+		{list, "elements: [start-placed]", "elements: [start-place]", `elements[0] "start-place" is in no standards pack`},
+		{"standards/school-core.yaml", "kind: skill", "kind: talent", `standards/school-core.yaml:14: tasks[0].elements[0].kind "talent"`},
+		{"policies/scales.yaml", "shows: [0, 1]", "shows: [1]", "level 0 shows as 0 steps, not one"},
+		{"policies/progress.yaml", "lapseDays: 60", "lapseDays: 0", "lapseDays must be 1 or more"},
+	} {
+		_, err := catalog.Load(edited(t, c.file, c.old, c.with))
+		if assert.Error(t, err, c.with) {
+			assert.Contains(t, err.Error(), c.want)
+		}
+	}
+}
+
+func TestEveryMistakeIsReportedAtOnce(t *testing.T) {
+	_, err := catalog.Load(fstest.MapFS{"types/a.yaml": {Data: []byte("id: [\n")}})
+	require.Error(t, err)
+	for _, want := range []string{"types/a.yaml:", "standards:0", "checklists:0", "policies/scales.yaml:0"} {
+		assert.Contains(t, err.Error(), want)
+	}
+}
+
+func FuzzParsePack(f *testing.F) {
+	data, err := os.ReadFile("standards/school-core.yaml")
+	require.NoError(f, err)
+	f.Add(data)
+	f.Add([]byte(`{"id":"x","tasks":[{"elements":[{}]}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		if pack, err := catalog.ParsePack("pack", data); err == nil {
+			require.Empty(t, pack.Faults())
+		}
+	})
+}
