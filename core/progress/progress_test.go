@@ -1,0 +1,177 @@
+package progress_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/checklist"
+	"jetprimer/core/lesson"
+	"jetprimer/core/progress"
+	"jetprimer/core/standard"
+)
+
+func policy() progress.Policy {
+	var p progress.Policy
+	err := json.Unmarshal([]byte(`{"id":"default","version":1,
+		"enter":{"observations":3,"lessons":2,"levelAtLeast":3,"touchedLevel":4,"clearOfZero":5},
+		"stayAtLeast":3,"lapseDays":60,"lapseAtMost":1,"consolidated":{"observations":5,"lessons":3,"instructors":2},
+		"stageChecks":1,"stageCheckCritical":3,"stageCheckOther":2,
+		"lessons":[{"id":"a","title":"A","phases":["one"]},{"id":"b","title":"B","phases":["one","two"]},{"id":"oral","title":"Oral","oral":true}]}`), &p)
+	if err != nil {
+		panic(err)
+	}
+	return p
+}
+
+// seen reads a history such as "L1:4 L1:3i L2/B:4 +70 L3:2": lessons, levels,
+// i for an implied pass, /B for the instructor, +n for days gone by.
+func seen(history string) []progress.Observation {
+	day := time.Date(2026, 6, 1, 0, 0, 0, 0, time.UTC)
+	var out []progress.Observation
+	for _, word := range strings.Fields(history) {
+		var days int
+		if n, _ := fmt.Sscanf(word, "+%d", &days); n == 1 {
+			day = day.AddDate(0, 0, days)
+			continue
+		}
+		where, level, _ := strings.Cut(word, ":")
+		id, instructor, other := strings.Cut(where, "/")
+		if !other {
+			instructor = "A"
+		}
+		out = append(out, progress.Observation{Element: "e", Lesson: id, Instructor: instructor,
+			Level: int(level[0] - '0'), Implied: strings.HasSuffix(level, "i"), Date: day.Format(time.DateOnly)})
+	}
+	return out
+}
+
+func TestStanding(t *testing.T) {
+	for _, c := range []struct{ history, asOf, want string }{
+		{"", "2026-06-01", progress.NotSeen},
+		{"L1:4 L1:4 L1:4", "2026-06-01", progress.Introduced},
+		{"L1:4 L2:2", "2026-06-01", progress.Practising},
+		{"L1:4 L2:4", "2026-06-01", progress.Practising},
+		{"L1:4 L1:3 L2:4", "2026-06-01", progress.ToStandard},
+		{"L1:4 L1:3 L2:3", "2026-06-01", progress.Practising},
+		{"L1:4 L1:4 L2:4i", "2026-06-01", progress.ToStandard},
+		{"L1:3 L1:3 L2:4i", "2026-06-01", progress.Practising},
+		{"L1:2 L1:3 L2:4 L2:4 L2:4", "2026-06-01", progress.ToStandard},
+		{"L1:2 L2:4 L2:4 L2:4", "2026-06-01", progress.Practising},
+		{"L1:0 L1:4 L1:4 L2:4 L2:4", "2026-06-01", progress.Practising},
+		{"L1:0 L1:4 L1:4 L2:4 L2:4 L2:4", "2026-06-01", progress.ToStandard},
+		{"L1:4 L1:4 L2:4", "2026-07-31", progress.ToStandard},
+		{"L1:4 L1:4 L2:4", "2026-08-01", progress.Lapsed},
+		{"L1:4 L1:4 L2:4 L3:3", "2026-06-01", progress.ToStandard},
+		{"L1:4 L1:4 L2:4 L3:2", "2026-06-01", progress.Practising},
+		{"L1:4 L1:4 L2:4 L3:1", "2026-06-01", progress.Lapsed},
+		{"L1:4 L1:4 L2:4 L3:2 L3:1 L4:3", "2026-06-01", progress.Lapsed},
+		{"L1:4 L1:4 L2:4 +61 L3:3", "2026-08-02", progress.Lapsed},
+		{"L1:4 L1:4 L2:4 +60 L3:3", "2026-08-02", progress.ToStandard},
+		{"L1:4 L1:4 L2:4 +61 L3:4", "2026-08-02", progress.ToStandard},
+		{"L1:4 L1:4 L2/B:4 L2/B:4 L3:4", "2026-06-01", progress.Consolidated},
+		{"L1:4 L1:4 L2:4 L2:4 L3:4", "2026-06-01", progress.ToStandard},
+		{"L1:4 L1:4 L2/B:4 L3:4", "2026-06-01", progress.ToStandard},
+	} {
+		f := policy().Derive("e", seen(c.history))
+		assert.Equal(t, c.want, f.Standing(c.asOf), "%s as of %s", c.history, c.asOf)
+	}
+}
+
+func TestStandingNeverRisesOnABadMark(t *testing.T) {
+	rank := map[string]int{progress.NotSeen: 0, progress.Introduced: 1, progress.Lapsed: 1, progress.Practising: 1, progress.ToStandard: 3, progress.Consolidated: 4}
+	rapid.Check(t, func(t *rapid.T) {
+		var words []string
+		for i := range rapid.IntRange(1, 12).Draw(t, "n") {
+			words = append(words, fmt.Sprintf("L%d:%d", i/2, rapid.IntRange(0, 4).Draw(t, "level")))
+		}
+		history := strings.Join(words, " ")
+		before := policy().Derive("e", seen(history)).Held
+		after := policy().Derive("e", seen(history+fmt.Sprintf(" L9:%d", rapid.IntRange(0, 2).Draw(t, "bad")))).Held
+		if rank[after] > 1 {
+			t.Fatalf("%s then a bad mark is %s (was %s)", history, after, before)
+		}
+	})
+}
+
+func list() checklist.List {
+	return checklist.List{Phases: []checklist.Phase{
+		{ID: "one", Items: []checklist.Item{{ID: "x", Challenge: "Brakes", Elements: []string{"e"}, Critical: true}}},
+		{ID: "two", Items: []checklist.Item{{ID: "y", Elements: []string{"f"}, Knowledge: []string{"k"}}}},
+	}}
+}
+
+func packs() []standard.Pack {
+	return []standard.Pack{{ID: "p", Classes: []string{"single"}, Tasks: []standard.Task{{ID: "t", Title: "Task", Elements: []standard.Element{
+		{ID: "e", Text: "brakes"}, {ID: "f", Text: "flaps"}, {ID: "k", Kind: "knowledge", Text: "why"}, {ID: "m", Classes: []string{"multi"}},
+	}}}}}
+}
+
+func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
+	p := policy()
+	c := progress.Case{AsOf: "2026-06-01", Class: "single", Packs: packs(), List: list(), Recommending: "A",
+		Facts: map[string]progress.Facts{
+			"e": p.Derive("e", seen("L1:4 L1:4 L2:4")),
+			"f": p.Derive("f", seen("L1:4 L2:2")),
+		},
+		StageChecks: []progress.StageCheck{{Instructor: "A", Passed: true}, {Instructor: "B", Passed: false}},
+		Criticals:   []progress.ItemLevel{{Lesson: "L1", Item: "x", Level: 0, Date: "2026-05-01"}, {Lesson: "L1", Item: "x", Level: 4}},
+	}
+	r := p.Ready(c)
+	assert.False(t, r.Ready)
+	assert.Equal(t, 3, r.Required, "the element of another class is not required")
+	assert.Equal(t, 1, r.Met)
+	require.Len(t, r.Missing, 2)
+	assert.Equal(t, "last seen at level 2; 3 more lessons at level 4, unprompted", r.Missing[0].Why)
+	assert.Equal(t, "not seen yet; at least 3 more lessons", r.Missing[1].Why)
+	assert.Equal(t, []string{
+		"Stage check passed with an instructor other than the one recommending: 0 of 1.",
+		"Critical error on 2026-05-01 not yet answered: Brakes.",
+	}, r.Blocks)
+	var plan []string
+	for _, s := range r.Plan {
+		plan = append(plan, s.Lesson+":"+strings.Join(s.Elements, ","))
+	}
+	assert.Equal(t, []string{"b:f", "b:f", "b:f", "oral:k", "oral:k", "oral:k"}, plan)
+
+	c.Facts["f"] = c.Facts["e"]
+	c.Facts["k"] = c.Facts["e"]
+	c.StageChecks[1].Passed = true
+	c.Criticals = append(c.Criticals, progress.ItemLevel{Lesson: "L2", Item: "x", Level: 3})
+	r = p.Ready(c)
+	assert.True(t, r.Ready, "%v %v", r.Missing, r.Blocks)
+	assert.Empty(t, r.Plan)
+	c.AsOf = "2026-09-01"
+	assert.Contains(t, p.Ready(c).Missing[0].Why, "lapsed on 2026-08-01; one more lesson")
+}
+
+func TestObservationsAndStageCheckOfALesson(t *testing.T) {
+	book := lesson.Book{Type: aircraft.Type{ID: "t", Class: "single", EngineKind: "piston", StartType: "carburetted"}, List: list()}
+	l := lesson.New(book)
+	for i, e := range [][2]string{
+		{lesson.KindOpened, `{"student":"s","instructor":"i","aircraft":"QZ-AAA","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"stage-check"}`},
+		{lesson.KindItemResult, `{"item":"x","result":"done","implied":true}`},
+		{lesson.KindPrompt, `{"item":"y"}`},
+		{lesson.KindItemResult, `{"item":"y","result":"done"}`},
+		{lesson.KindOral, `{"item":"y","question":"why?","level":3}`},
+	} {
+		require.Equal(t, "held", l.Add(lesson.Event{ID: fmt.Sprintf("01900000-0000-7000-8000-%012d", i), Device: "d", Seq: int64(i + 1),
+			Counter: int64(i + 1), Kind: e[0], V: 1, Payload: json.RawMessage(e[1])})[0].Status)
+	}
+	var got []string
+	for _, o := range progress.FromLesson("L", "2026-06-01", l.State(), book) {
+		assert.Equal(t, "single/piston/carburetted", o.Class+"/"+o.EngineKind+"/"+o.StartType)
+		got = append(got, fmt.Sprintf("%s=%d implied=%v oral=%v", o.Element, o.Level, o.Implied, o.Oral))
+	}
+	assert.Equal(t, []string{"e=4 implied=true oral=false", "f=2 implied=false oral=false", "k=3 implied=false oral=true"}, got)
+	s, ok := policy().StageCheckOf("L", "2026-06-01", l.State(), book.List)
+	require.True(t, ok)
+	assert.True(t, s.Passed)
+}
