@@ -1,0 +1,194 @@
+// Package cluster runs a private PostgreSQL server on loopback: for the demo,
+// whose data stays, and for tests, whose data goes.
+package cluster
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"net"
+	"net/url"
+	"os"
+	"os/exec"
+	"os/user"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+)
+
+// Cluster is a running server.
+type Cluster struct {
+	// URL connects as the superuser to the database postgres. It is for
+	// provisioning only; the application never uses it.
+	URL    string
+	Port   int
+	server *exec.Cmd
+	exited chan error
+}
+
+// Options of Start.
+type Options struct {
+	// Scratch trades durability for speed: for data that is thrown away.
+	Scratch bool
+	Log     *os.File // the server's messages; none when nil
+}
+
+// Start runs a server whose data is in dir, which is made when missing. It
+// listens on 127.0.0.1 only, on a port that is free. Started by root it runs
+// as the user postgres, since PostgreSQL refuses to run as root.
+func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
+	bin, err := binaries()
+	if err != nil {
+		return nil, err
+	}
+	dir, err = filepath.Abs(dir)
+	if err != nil {
+		return nil, err
+	}
+	as, err := account(dir)
+	if err != nil {
+		return nil, err
+	}
+	data, secret := filepath.Join(dir, "postgres"), filepath.Join(dir, "superuser")
+	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); errors.Is(err, os.ErrNotExist) {
+		if err := initialise(ctx, bin, data, secret, as); err != nil {
+			return nil, err
+		}
+	}
+	password, err := os.ReadFile(secret)
+	if err != nil {
+		return nil, fmt.Errorf("reading the database's password: %w", err)
+	}
+	port, err := freePort()
+	if err != nil {
+		return nil, err
+	}
+	args := []string{"-D", data, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="}
+	if o.Scratch {
+		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
+	}
+	server := exec.Command(filepath.Join(bin, "postgres"), args...)
+	server.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true}
+	server.Dir = "/"
+	server.Stdout, server.Stderr = o.Log, o.Log
+	if err := server.Start(); err != nil {
+		return nil, fmt.Errorf("starting PostgreSQL: %w", err)
+	}
+	c := &Cluster{Port: port, server: server, exited: make(chan error, 1)}
+	c.URL = (&url.URL{Scheme: "postgres", User: url.UserPassword("postgres", string(password)),
+		Host: fmt.Sprintf("127.0.0.1:%d", port), Path: "postgres", RawQuery: "sslmode=disable"}).String()
+	go func() { c.exited <- server.Wait() }()
+	if err := c.ready(ctx, bin); err != nil {
+		_ = c.Stop()
+		return nil, err
+	}
+	return c, nil
+}
+
+// Stop ends the server, rolling back what is not committed, and waits for it.
+func (c *Cluster) Stop() error {
+	_ = c.server.Process.Signal(syscall.SIGINT)
+	select {
+	case <-c.exited:
+		return nil
+	case <-time.After(20 * time.Second):
+		_ = c.server.Process.Signal(syscall.SIGQUIT)
+		return errors.New("PostgreSQL did not stop within 20 s and was told to quit at once")
+	}
+}
+
+func (c *Cluster) ready(ctx context.Context, bin string) error {
+	for range 300 {
+		select {
+		case err := <-c.exited:
+			c.exited <- err
+			return fmt.Errorf("PostgreSQL ended while starting: %v", err)
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(50 * time.Millisecond):
+		}
+		probe := exec.CommandContext(ctx, filepath.Join(bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p", strconv.Itoa(c.Port))
+		if probe.Run() == nil {
+			return nil
+		}
+	}
+	return errors.New("PostgreSQL did not answer within 15 s")
+}
+
+// binaries finds the newest PostgreSQL server as Debian lays it out, or the
+// one on the path.
+func binaries() (string, error) {
+	found, _ := filepath.Glob("/usr/lib/postgresql/*/bin/initdb")
+	version := func(path string) int {
+		n, _ := strconv.Atoi(strings.Split(path, "/")[4])
+		return n
+	}
+	if len(found) > 0 {
+		newest := slices.MaxFunc(found, func(a, b string) int { return version(a) - version(b) })
+		return filepath.Dir(newest), nil
+	}
+	if path, err := exec.LookPath("initdb"); err == nil {
+		return filepath.Dir(path), nil
+	}
+	return "", errors.New("no PostgreSQL server is installed: run make setup, or install Debian's package postgresql")
+}
+
+// account is who runs the server: nobody special, or the user postgres for
+// root, who then must be able to reach the folder.
+func account(dir string) (*syscall.Credential, error) {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return nil, fmt.Errorf("making the data folder: %w", err)
+	}
+	if os.Geteuid() != 0 {
+		return nil, nil
+	}
+	pg, err := user.Lookup("postgres")
+	if err != nil {
+		return nil, errors.New("started by root, but there is no user postgres to run the database as: install Debian's package postgresql")
+	}
+	uid, _ := strconv.Atoi(pg.Uid)
+	gid, _ := strconv.Atoi(pg.Gid)
+	as := &syscall.Credential{Uid: uint32(uid), Gid: uint32(gid)}
+	if err := os.Chown(dir, uid, gid); err != nil {
+		return nil, fmt.Errorf("giving %s to the user postgres: %w", dir, err)
+	}
+	probe := exec.Command("/usr/bin/test", "-w", dir)
+	probe.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	probe.Dir = "/"
+	if probe.Run() != nil {
+		return nil, fmt.Errorf("the user postgres cannot reach %s: let others enter the folders above it (chmod o+x), or choose another with --data", dir)
+	}
+	return as, nil
+}
+
+func initialise(ctx context.Context, bin, data, secret string, as *syscall.Credential) error {
+	if err := os.WriteFile(secret, []byte(rand.Text()), 0o600); err != nil {
+		return fmt.Errorf("writing the database's password: %w", err)
+	}
+	if as != nil {
+		if err := os.Chown(secret, int(as.Uid), int(as.Gid)); err != nil {
+			return err
+		}
+	}
+	initdb := exec.CommandContext(ctx, filepath.Join(bin, "initdb"), "-D", data, "-U", "postgres", "--pwfile", secret,
+		"--auth", "scram-sha-256", "--encoding", "UTF8", "--locale", "C.UTF-8", "--no-sync")
+	initdb.SysProcAttr = &syscall.SysProcAttr{Credential: as}
+	initdb.Dir = "/"
+	if out, err := initdb.CombinedOutput(); err != nil {
+		return fmt.Errorf("making the database: %w: %s", err, out)
+	}
+	return nil
+}
+
+func freePort() (int, error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return 0, fmt.Errorf("finding a free port: %w", err)
+	}
+	defer l.Close()
+	return l.Addr().(*net.TCPAddr).Port, nil
+}
