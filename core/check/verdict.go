@@ -3,6 +3,7 @@ package check
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"slices"
 )
 
@@ -185,4 +186,26 @@ func worse[T comparable](order []T, a, b T) T {
 		return b
 	}
 	return a
+}
+
+// UnmarshalJSON reads a JSON object and keeps the order of its members; values
+// stay as they were written.
+func (o *Object) UnmarshalJSON(data []byte) error {
+	d := json.NewDecoder(bytes.NewReader(data))
+	if t, err := d.Token(); err != nil || t != json.Delim('{') {
+		return errors.New("check: an Object is a JSON object")
+	}
+	*o = Object{}
+	for d.More() {
+		name, err := d.Token()
+		if err != nil {
+			return err
+		}
+		var value json.RawMessage
+		if err := d.Decode(&value); err != nil {
+			return err
+		}
+		*o = append(*o, Member{name.(string), value})
+	}
+	return nil
 }

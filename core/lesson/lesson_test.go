@@ -116,7 +116,13 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 			"brakes=4 beacon*=3"},
 		{"a repeated item counts at its first completion", "read-and-do", func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("brakes") },
 			"brakes=4 beacon=4"},
-		{"flow: free inside a phase, not across", "flow-then-verify", func(w *tape) { w.mark("beacon"); w.mark("brakes"); w.mark("decision"); w.mark("power"); w.mark("clear") },
+		{"flow: free inside a phase, not across", "flow-then-verify", func(w *tape) {
+			w.mark("beacon")
+			w.mark("brakes")
+			w.mark("decision")
+			w.mark("power")
+			w.mark("clear")
+		},
 			"brakes=4 beacon=4 clear*=3 power=4 decision=4"},
 		{"flow: found by the student's own verification", "flow-then-verify", func(w *tape) {
 			w.add(lesson.KindLate, `{"item":"beacon","found":"verification"}`)
