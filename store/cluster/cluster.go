@@ -34,7 +34,6 @@ type Cluster struct {
 type Options struct {
 	// Scratch trades durability for speed: for data that is thrown away.
 	Scratch bool
-	Log     *os.File // the server's messages; none when nil
 }
 
 // Start runs a server whose data is in dir, which is made when missing. It
@@ -74,7 +73,12 @@ func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
 	server := exec.Command(filepath.Join(bin, "postgres"), args...)
 	server.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true}
 	server.Dir = "/"
-	server.Stdout, server.Stderr = o.Log, o.Log
+	log, err := os.Create(filepath.Join(dir, "postgres.log"))
+	if err != nil {
+		return nil, fmt.Errorf("making the database's log: %w", err)
+	}
+	defer log.Close()
+	server.Stdout, server.Stderr = log, log
 	if err := server.Start(); err != nil {
 		return nil, fmt.Errorf("starting PostgreSQL: %w", err)
 	}
@@ -84,7 +88,8 @@ func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
 	go func() { c.exited <- server.Wait() }()
 	if err := c.ready(ctx, bin); err != nil {
 		_ = c.Stop()
-		return nil, err
+		said, _ := os.ReadFile(log.Name())
+		return nil, fmt.Errorf("%w: %s", err, said[max(0, len(said)-1000):])
 	}
 	return c, nil
 }

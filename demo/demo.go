@@ -1,0 +1,263 @@
+// Package demo makes the invented school that the demo shows: months of signed
+// lessons, made through the same rules and the same store as real ones. The
+// same day gives the same school.
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"slices"
+	"time"
+
+	"jetprimer/catalog"
+	"jetprimer/core/checklist"
+	"jetprimer/core/lesson"
+	"jetprimer/store"
+)
+
+// Fleet is the demo school's aircraft.
+var Fleet = []store.Aircraft{
+	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
+	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
+	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
+}
+
+// Load fills an empty database with the demo school as of a day. hash is the
+// password hash of everybody.
+func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
+	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, time.UTC)
+	if err := s.AddSchool(ctx, SchoolID, SchoolName, day.AddDate(0, -6, 0)); err != nil {
+		return err
+	}
+	for _, p := range People() {
+		if err := s.AddAccount(ctx, store.Account{ID: p.ID, Email: p.Email, Name: p.Name, Password: hash}); err != nil {
+			return fmt.Errorf("adding %s: %w", p.Name, err)
+		}
+	}
+	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return enrol(tx, c, day) }); err != nil {
+		return err
+	}
+	list, _ := c.ListFor("alder-110")
+	m := &maker{list: list, random: rand.New(rand.NewPCG(20, 2))}
+	for _, f := range m.flights(day) {
+		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return f.keep(tx) }); err != nil {
+			return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
+		}
+	}
+	return nil
+}
+
+func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
+	for _, p := range People() {
+		if err := tx.Join(p.ID, p.Role); err != nil {
+			return err
+		}
+	}
+	for _, a := range Fleet {
+		if err := tx.AddAircraft(a); err != nil {
+			return err
+		}
+	}
+	t, _ := c.Type("alder-110")
+	for _, l := range learners() {
+		err := tx.AddStudent(store.Student{ID: l.ID, InstructorID: l.instructor.ID, Class: t.Class, EngineKind: t.EngineKind,
+			StartType: t.StartType, StartedOn: day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly)})
+		if err != nil {
+			return err
+		}
+	}
+	return tx.Share(Brandt.ID, Petrescu.ID, day.AddDate(0, 3, 0).Format(time.DateOnly))
+}
+
+// maker makes lessons.
+type maker struct {
+	list   checklist.List
+	random *rand.Rand
+	n      uint64
+}
+
+// flight is one lesson with its events.
+type flight struct {
+	*maker
+	id         string
+	student    Person
+	instructor Person
+	aircraft   string
+	at         time.Time
+	skill      float64
+	nth        int
+	purpose    string
+	phases     []string
+	running    bool // in progress: neither ended nor signed
+	events     []lesson.Event
+	ms         int64
+	qnh        int // hPa
+}
+
+// flights makes every lesson, oldest first.
+func (m *maker) flights(day time.Time) []*flight {
+	var all []*flight
+	for _, l := range learners() {
+		for n, before := range l.days {
+			f := &flight{maker: m, student: l.Person, instructor: l.instructor, nth: n, skill: l.start + l.gain*float64(n), purpose: "training",
+				aircraft: Fleet[(n+int(l.ID[len(l.ID)-1]))%3].Registration,
+				at:       day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+int(l.ID[len(l.ID)-1]))%8) * time.Hour)}
+			if n%3 == 2 {
+				f.instructor = []Person{Okonjo, Solheim, Quist}[(n+before)%3]
+			}
+			for _, p := range m.list.Phases {
+				if n > 1 || p.ID != "before-take-off" {
+					f.phases = append(f.phases, p.ID)
+				}
+			}
+			if l.stageCheck && n >= len(l.days)-2 {
+				f.skill = 9
+				if n == len(l.days)-1 {
+					f.purpose, f.instructor = "stage-check", Solheim
+				}
+			}
+			all = append(all, f)
+		}
+	}
+	all = append(all, &flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: "QZ-AAC", at: day.Add(9 * time.Hour), nth: 6, skill: 1.5,
+		purpose: "training", running: true, phases: []string{"before-start", "start", "after-start", "taxi", "run-up"}})
+	slices.SortStableFunc(all, func(a, b *flight) int { return a.at.Compare(b.at) })
+	for _, f := range all {
+		f.fly(day)
+	}
+	return all
+}
+
+// uuid is a UUIDv7 of the flight's time, the same each run.
+func (m *maker) uuid(at time.Time) string {
+	m.n++
+	ms := uint64(at.UnixMilli())
+	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", ms>>16, ms&0xffff, m.n>>12&0xfff, m.n&0xfff, m.n*0x9e3779b97f4a7c15&0xffffffffffff)
+}
+
+func (f *flight) add(kind string, payload any) string {
+	data, err := json.Marshal(payload)
+	if err != nil {
+		panic(err) // a map of plain values
+	}
+	e := lesson.Event{ID: f.uuid(f.at.Add(time.Duration(f.ms) * time.Millisecond)), Device: "tablet-" + f.instructor.Email[:3], Seq: int64(len(f.events) + 1),
+		Counter: int64(len(f.events) + 1), AtMs: f.ms, Wall: f.at.Add(time.Duration(f.ms) * time.Millisecond).Format(time.RFC3339), Kind: kind, V: 1, Payload: data}
+	f.events = append(f.events, e)
+	return e.ID
+}
+
+type fields = map[string]any
+
+func (f *flight) fly(day time.Time) {
+	f.id = f.uuid(f.at)
+	list := f.list
+	f.add(lesson.KindOpened, fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft, "aircraftType": "alder-110", "typeVersion": 3,
+		"list": list.ID, "listVersion": list.Version, "method": lesson.Methods[f.nth/4%2], "scale": []string{"independence", "five", "independence"}[f.nth%3],
+		"purpose": f.purpose, "runway": "20", "wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, 4+f.random.IntN(11)), "conditions": f.conditions()})
+	for _, phase := range list.Phases {
+		if !slices.Contains(f.phases, phase.ID) {
+			continue
+		}
+		for _, item := range phase.Items {
+			if f.running && item.ID == "carb-heat" {
+				return
+			}
+			f.item(item, day)
+		}
+		f.ms += 1000
+		f.add(lesson.KindPhaseClosed, fields{"phase": phase.ID})
+	}
+	f.ms += 60_000
+	f.add(lesson.KindEnded, fields{})
+	f.ms += 240_000
+	f.add(lesson.KindDebriefNote, fields{"words": debriefs[(f.nth+len(f.student.Name))%len(debriefs)]})
+}
+
+var debriefs = []string{
+	"Good pace. Next time the limit aloud with every reading.",
+	"Flow is settling; the brief still needs its numbers.",
+	"Looked outside in time at the run-up. Keep that.",
+	"Waits for the drop to settle now. Brakes watched throughout.",
+	"Started well prepared; rushed after the taxi call.",
+}
+
+func (f *flight) conditions() fields {
+	f.qnh = 1006 + f.random.IntN(18)
+	return fields{"oatC": math.Round(60+50*f.random.Float64()) / 10, "elevationFt": 412, "qnhHPa": f.qnh,
+		"rules": "VFR", "night": false, "engineState": []string{"cold", "warm"}[f.random.IntN(2)]}
+}
+
+// hard says how hard an item is: what needs numbers or judgement is harder.
+func hard(item checklist.Item) float64 {
+	d := 0.0
+	if item.Check != "" {
+		d += 0.5
+	}
+	if item.Critical {
+		d -= 0.4
+	}
+	return d + float64(len(item.Challenge)%5)/10
+}
+
+func (f *flight) item(item checklist.Item, day time.Time) {
+	f.ms += 6000 + f.random.Int64N(14_000)
+	f.add(lesson.KindItemOpened, fields{"item": item.ID})
+	f.read(item, day)
+	f.ms += 2000 + f.random.Int64N(4000)
+	sound := 1 / (1 + math.Exp(-(f.skill + 1.4 - hard(item))))
+	done := func(implied bool) {
+		f.add(lesson.KindItemResult, fields{"item": item.ID, "result": "done", "implied": implied})
+	}
+	switch x := f.random.Float64(); {
+	case x < sound:
+		done(f.random.Float64() < 0.25 && item.Check == "")
+	case x < sound+(1-sound)*0.35:
+		f.add(lesson.KindSelfCorrection, fields{"item": item.ID})
+		done(false)
+	case x < sound+(1-sound)*0.75:
+		f.add(lesson.KindPrompt, fields{"item": item.ID})
+		done(false)
+	case x < sound+(1-sound)*0.87 || item.Critical && f.nth > 1:
+		f.add(lesson.KindAssist, fields{"item": item.ID})
+		done(false)
+	case x < sound+(1-sound)*0.94:
+		f.add(lesson.KindItemResult, fields{"item": item.ID, "result": "wrong"})
+		f.add(lesson.KindError, fields{"item": item.ID, "code": []string{"answered-without-looking", "wrong-limit", "wrong-switch"}[f.random.IntN(3)], "severity": "wrong"})
+	default:
+		f.add(lesson.KindOmitted, fields{"item": item.ID})
+	}
+	if len(item.Knowledge) > 0 && (f.nth > 0 || f.random.Float64() < 0.5) {
+		level := 4
+		if x := f.random.Float64(); x > sound+0.05 {
+			level = 1 + f.random.IntN(3)
+		}
+		f.ms += 5000
+		f.add(lesson.KindOral, fields{"item": item.ID, "question": "Why is this item here?", "level": level})
+	}
+}
+
+// keep brings the lesson into the store, and signs it unless it still runs.
+func (f *flight) keep(tx *store.Tx) error {
+	by := store.Sender{ID: f.instructor.ID}
+	now := f.at.Add(time.Duration(f.ms)*time.Millisecond + time.Minute)
+	answers, err := tx.Accept(f.id, f.events, by, now)
+	if err != nil {
+		return err
+	}
+	for i, a := range answers {
+		if a.Status != "held" {
+			return fmt.Errorf("event %d (%s): %s %s", i, f.events[i].Kind, a.Status, a.Reason)
+		}
+	}
+	if f.running {
+		return nil
+	}
+	state, _, _, err := tx.State(f.id)
+	if err != nil {
+		return err
+	}
+	return tx.Sign(f.id, state.EventHash, by, f.uuid(now), now)
+}

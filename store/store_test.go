@@ -1,0 +1,329 @@
+package store_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/lesson"
+	"jetprimer/core/standard"
+	"jetprimer/demo"
+	"jetprimer/store"
+	"jetprimer/store/storetest"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+// in runs fn in the demo school.
+func in(t testing.TB, d *storetest.Database, fn func(tx *store.Tx) error) error {
+	t.Helper()
+	return d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return fn(tx) })
+}
+
+// get reads something in the demo school.
+func get[T any](t testing.TB, d *storetest.Database, fn func(tx *store.Tx) (T, error)) T {
+	t.Helper()
+	var out T
+	require.NoError(t, in(t, d, func(tx *store.Tx) (err error) { out, err = fn(tx); return }))
+	return out
+}
+
+func event(seq int64, kind, payload string) lesson.Event {
+	id, _ := uuid.NewV7()
+	return lesson.Event{ID: id.String(), Device: "d", Seq: seq, Counter: seq, AtMs: seq * 1000, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload)}
+}
+
+func opening() lesson.Event {
+	return event(1, lesson.KindOpened, fmt.Sprintf(`{"student":%q,"instructor":%q,"aircraft":"QZ-AAA","aircraftType":"alder-110","typeVersion":3,
+		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training","conditions":{"rules":"VFR","night":false}}`, demo.Brandt.ID, demo.Okonjo.ID))
+}
+
+var okonjo = store.Sender{ID: demo.Okonjo.ID}
+
+func accept(t testing.TB, d *storetest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Answer, error) {
+	var answers []lesson.Answer
+	err := in(t, d, func(tx *store.Tx) (err error) {
+		answers, err = tx.Accept(id, events, by, storetest.Day.Add(11*time.Hour))
+		return
+	})
+	return answers, err
+}
+
+func TestDemoSchool(t *testing.T) {
+	d := storetest.Demo(t, "x")
+	lessons := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}) })
+	signed := 0
+	for _, l := range lessons {
+		if l.Status == "signed" {
+			signed++
+		}
+	}
+	assert.Equal(t, 40, signed)
+	assert.Len(t, lessons, 41)
+
+	t.Run("seals form a chain, and a forged one breaks it", func(t *testing.T) {
+		assert.Equal(t, 40, get(t, d, func(tx *store.Tx) (int, error) { return tx.VerifyChain() }))
+		owner, err := pgx.Connect(context.Background(), d.OwnerURL)
+		require.NoError(t, err)
+		defer owner.Close(context.Background())
+		_, err = owner.Exec(context.Background(), "update seals set content = '{}' where number = 7")
+		assert.ErrorContains(t, err, "only ever added to", "the trigger guards against the owner as well")
+		_, err = owner.Exec(context.Background(), "alter table seals disable trigger only_added; update seals set content = '{}' where number = 7")
+		require.NoError(t, err)
+		assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), "seal 7 does not follow")
+	})
+
+	t.Run("rebuild gives the same bytes", func(t *testing.T) {
+		d := storetest.Demo(t, "x")
+		before := readTables(t, d)
+		require.NoError(t, in(t, d, func(tx *store.Tx) error { return tx.Rebuild(func(int, int) {}) }))
+		assert.Equal(t, before, readTables(t, d))
+	})
+}
+
+// readTables is everything that derivation made, as text.
+func readTables(t *testing.T, d *storetest.Database) map[string]string {
+	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
+	require.NoError(t, err)
+	defer owner.Close(context.Background())
+	out := map[string]string{}
+	for _, table := range []string{"lessons", "item_results", "readings", "findings", "observations", "standings", "stage_checks"} {
+		var text string
+		require.NoError(t, owner.QueryRow(context.Background(), "select coalesce(string_agg(r::text, E'\n' order by r::text), '') from "+table+" r").Scan(&text))
+		assert.NotEmpty(t, text, table)
+		out[table] = text
+	}
+	return out
+}
+
+func TestTheSameDayGivesTheSameSchool(t *testing.T) {
+	a, b := readTables(t, storetest.Demo(t, "one")), readTables(t, storetest.Demo(t, "two"))
+	assert.Equal(t, a, b)
+}
+
+func TestSchoolsDoNotSeeEachOther(t *testing.T) {
+	ctx, d := context.Background(), storetest.Demo(t, "x")
+	other := uuid.NewString()
+	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", time.Now()))
+	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}) })[0]
+	require.NoError(t, d.Store.In(ctx, other, func(ctx context.Context, tx *store.Tx) error {
+		students, err := tx.Students()
+		assert.NoError(t, err)
+		assert.Empty(t, students)
+		_, err = tx.Lesson(lesson0.ID)
+		assert.ErrorIs(t, err, store.ErrNotFound)
+		assert.ErrorContains(t, d.Store.In(ctx, demo.SchoolID, nil), "inside In")
+		return nil
+	}))
+
+	app, err := pgx.Connect(ctx, d.AppURL)
+	require.NoError(t, err)
+	defer app.Close(ctx)
+	tenants := 0
+	tables, err := app.Query(ctx, `select c.relname, c.relrowsecurity from pg_class c join pg_attribute a on a.attrelid = c.oid and a.attname = 'school_id'
+		where c.relkind in ('r', 'p') and not c.relispartition and c.relnamespace = 'public'::regnamespace`)
+	require.NoError(t, err)
+	var names []string
+	for tables.Next() {
+		var name string
+		var guarded bool
+		require.NoError(t, tables.Scan(&name, &guarded))
+		assert.True(t, guarded, "%s has no row-level security", name)
+		names = append(names, name)
+		tenants++
+	}
+	require.NoError(t, tables.Err())
+	assert.Greater(t, tenants, 15)
+	for _, name := range names {
+		var n int
+		require.NoError(t, app.QueryRow(ctx, "select count(*) from "+name).Scan(&n))
+		assert.Zero(t, n, "%s shows rows before a school was entered", name)
+	}
+	for _, statement := range []string{"update lesson_events set kind = 'x'", "delete from lesson_events", "truncate lesson_events",
+		"select * from lesson_events_0", "delete from seals", "update accounts set email = 'a'"} {
+		_, err := app.Exec(ctx, statement)
+		assert.ErrorContains(t, err, "permission denied", statement)
+	}
+}
+
+func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
+	d := storetest.New(t)
+	rules := store.Rules{Book: d.Catalog.Book, Policy: d.Catalog.Policy}
+	_, err := store.Open(context.Background(), d.OwnerURL, "s", rules)
+	assert.ErrorIs(t, err, store.ErrRole)
+	super, err := pgx.ParseConfig(d.OwnerURL)
+	require.NoError(t, err)
+	superURL, err := pgx.ParseConfig(storetest.SuperURL())
+	require.NoError(t, err)
+	_, err = store.Open(context.Background(), fmt.Sprintf("postgres://postgres:%s@127.0.0.1:%d/%s?sslmode=disable", superURL.Password, super.Port, super.Database), "s", rules)
+	assert.ErrorIs(t, err, store.ErrRole)
+	_, err = store.Open(context.Background(), d.AppURL, "", rules)
+	assert.ErrorContains(t, err, "secret")
+	require.NoError(t, store.Migrate(context.Background(), d.OwnerURL), "migrating twice changes nothing")
+}
+
+func TestAcceptAnswersEachEvent(t *testing.T) {
+	d := storetest.Demo(t, "x")
+	id := uuid.Must(uuid.NewV7()).String()
+	open, mark := opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`)
+
+	_, err := accept(t, d, id, okonjo, mark)
+	assert.ErrorContains(t, err, "do not hold the event that opens the lesson")
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID}, open)
+	assert.ErrorContains(t, err, "payload.instructor must be you")
+
+	forged, sealed := mark, event(3, lesson.KindSealed, `{}`)
+	forged.Payload = json.RawMessage(`{"item":"papers","result":"wrong"}`)
+	answers, err := accept(t, d, id, okonjo, mark, open, mark, forged, sealed)
+	require.NoError(t, err)
+	var got []string
+	for _, a := range answers {
+		got = append(got, a.Status)
+	}
+	assert.Equal(t, []string{"held", "held", "held", "refused", "refused"}, got)
+	answers, err = accept(t, d, id, okonjo, mark, forged)
+	require.NoError(t, err)
+	assert.Equal(t, "known", answers[0].Status)
+	assert.Equal(t, "id is already held with another content", answers[1].Reason)
+
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID}, event(4, lesson.KindEnded, `{}`))
+	assert.ErrorContains(t, err, "belongs to another instructor")
+	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Chief: true}, event(4, lesson.KindEnded, `{}`))
+	assert.NoError(t, err)
+
+	row := get(t, d, func(tx *store.Tx) (store.Lesson, error) { return tx.Lesson(id) })
+	assert.Equal(t, "ended", row.Status)
+	assert.Equal(t, 1, row.Marked)
+
+	for _, c := range []struct{ old, with, want string }{
+		{demo.Brandt.ID, demo.Okonjo.ID, "payload.student is no student"},
+		{demo.Brandt.ID, "somebody", "payload.student is no student"},
+		{"QZ-AAA", "QZ-ZZZ", "payload.aircraft is no aircraft"},
+		{`"typeVersion":3`, `"typeVersion":2`, "aircraft type alder-110 version 2 is not in the catalog"},
+		{`"listVersion":4`, `"listVersion":3`, "checklist alder-110-full version 3"},
+	} {
+		wrong := opening()
+		wrong.Payload = json.RawMessage(replaceOnce(string(wrong.Payload), c.old, c.with))
+		_, err := accept(t, d, uuid.Must(uuid.NewV7()).String(), okonjo, wrong)
+		assert.ErrorContains(t, err, c.want)
+	}
+}
+
+func replaceOnce(s, old, with string) string {
+	for i := 0; i+len(old) <= len(s); i++ {
+		if s[i:i+len(old)] == old {
+			return s[:i] + with + s[i+len(old):]
+		}
+	}
+	panic("nothing to replace: " + old)
+}
+
+func TestSigning(t *testing.T) {
+	d := storetest.Demo(t, "x")
+	id, now := uuid.Must(uuid.NewV7()).String(), storetest.Day.Add(12*time.Hour)
+	_, err := accept(t, d, id, okonjo, opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`))
+	require.NoError(t, err)
+	state := func() lesson.State {
+		return get(t, d, func(tx *store.Tx) (lesson.State, error) { s, _, _, err := tx.State(id); return s, err })
+	}
+	sign := func(by store.Sender, hash string) error {
+		return in(t, d, func(tx *store.Tx) error { return tx.Sign(id, hash, by, uuid.Must(uuid.NewV7()).String(), now) })
+	}
+	assert.ErrorIs(t, sign(okonjo, state().EventHash), store.ErrUnsettled)
+	shown := state().EventHash
+	_, err = accept(t, d, id, okonjo, event(3, lesson.KindEnded, `{}`))
+	require.NoError(t, err)
+	assert.ErrorIs(t, sign(okonjo, shown), store.ErrStale)
+	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Chief: true}, state().EventHash), "signed by its own instructor")
+
+	seen := func() int {
+		return len(get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings(demo.Moreau.ID) }))
+	}
+	before := seen()
+	require.NoError(t, sign(okonjo, state().EventHash))
+	assert.Equal(t, before, seen(), "another student's standing stays")
+	assert.ErrorContains(t, sign(okonjo, state().EventHash), "nothing has been added since")
+
+	sealed := state()
+	_, err = accept(t, d, id, okonjo, event(4, lesson.KindOmitted, `{"item":"papers"}`), event(5, lesson.KindAddendum, `{"words":"late"}`))
+	require.NoError(t, err)
+	after := state()
+	assert.Equal(t, sealed.Items, after.Items)
+	assert.Len(t, after.Addenda, 2)
+	require.NoError(t, sign(okonjo, state().EventHash))
+	assert.True(t, state().Addenda[1].Signed)
+	assert.Equal(t, 42, get(t, d, func(tx *store.Tx) (int, error) { return tx.VerifyChain() }))
+}
+
+// TestFeedHasNoGaps: writers at once, and the cursor sees each write once and
+// in order.
+func TestFeedHasNoGaps(t *testing.T) {
+	d := storetest.Demo(t, "x")
+	start := feedEnd(t, d)
+	var group sync.WaitGroup
+	for range 8 {
+		group.Go(func() {
+			for range 3 {
+				_, err := accept(t, d, uuid.Must(uuid.NewV7()).String(), okonjo, opening())
+				assert.NoError(t, err)
+			}
+		})
+	}
+	group.Wait()
+	changes := get(t, d, func(tx *store.Tx) ([]store.Change, error) { c, _, err := tx.Feed(start); return c, err })
+	require.Len(t, changes, 24)
+	for i, c := range changes {
+		assert.Equal(t, start+int64(i)+1, c.Seq)
+	}
+}
+
+func feedEnd(t *testing.T, d *storetest.Database) int64 {
+	after := int64(0)
+	for {
+		end := get(t, d, func(tx *store.Tx) (int64, error) { _, end, err := tx.Feed(after); return end, err })
+		if end == after {
+			return end
+		}
+		after = end
+	}
+}
+
+func TestReplacingAPack(t *testing.T) {
+	d := storetest.Demo(t, "x")
+	own := d.Catalog.Packs[0]
+	own.Title = "Our own wording"
+	replace := func(p standard.Pack) error {
+		return in(t, d, func(tx *store.Tx) error { return tx.ReplacePack(p, d.Catalog.Packs, demo.Ferreira.ID, time.Now()) })
+	}
+	assert.ErrorIs(t, replace(own), store.ErrVersion)
+	own.Version++
+	require.NoError(t, replace(own))
+	packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs(d.Catalog.Packs) })
+	assert.Equal(t, "Our own wording", packs[0].Title)
+	assert.Len(t, packs, len(d.Catalog.Packs))
+}
+
+func TestPersonalErrorsStayApart(t *testing.T) {
+	d, ctx := storetest.New(t), context.Background()
+	now := time.Now()
+	for range 3 {
+		require.NoError(t, d.Store.NoteAttempt(ctx, "k", now))
+	}
+	n, err := d.Store.Attempts(ctx, "k", now.Add(-time.Minute))
+	require.NoError(t, err)
+	assert.Equal(t, int64(3), n)
+	require.NoError(t, d.Store.ForgetAttempts(ctx, "k"))
+	n, err = d.Store.Attempts(ctx, "k", now.Add(-time.Minute))
+	require.NoError(t, err)
+	assert.Zero(t, n)
+	_, err = d.Store.AccountByEmail(ctx, "nobody@tarnhollow.example")
+	assert.ErrorIs(t, err, store.ErrNotFound)
+}

@@ -1,0 +1,111 @@
+// Package storetest gives tests a real PostgreSQL server of their own, and a
+// fresh, migrated database for each test that asks.
+package storetest
+
+import (
+	"context"
+	"crypto/sha256"
+	"fmt"
+	"os"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/demo"
+	"jetprimer/store"
+	"jetprimer/store/cluster"
+)
+
+// Day is the day as of which the demo school is loaded in tests.
+var Day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
+
+var (
+	server    *cluster.Cluster
+	databases atomic.Int64
+)
+
+// Main starts the server, runs the package's tests and stops it: call it from
+// TestMain.
+func Main(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	dir, err := os.MkdirTemp("", "jetprimer-test-")
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(dir)
+	server, err = cluster.Start(context.Background(), dir, cluster.Options{Scratch: true})
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer server.Stop()
+	return m.Run()
+}
+
+// Database is a fresh database with its two URLs.
+type Database struct {
+	OwnerURL, AppURL string
+	Catalog          *catalog.Catalog
+	Store            *store.Store
+}
+
+// New makes a migrated, empty database and opens it as the application.
+func New(t testing.TB) *Database {
+	t.Helper()
+	return open(t, fmt.Sprintf("test_%d", databases.Add(1)))
+}
+
+// Demo makes a database with the demo school in it, as a copy of one that is
+// made once; hash is everybody's password hash.
+func Demo(t testing.TB, hash string) *Database {
+	t.Helper()
+	template := "demo_" + fmt.Sprintf("%x", sha256.Sum256([]byte(hash)))[:8]
+	making.Lock()
+	defer making.Unlock()
+	if !made[template] {
+		d := open(t, template)
+		require.NoError(t, demo.Load(context.Background(), d.Store, d.Catalog, Day, hash))
+		require.NoError(t, d.Store.Close())
+		made[template] = true
+	}
+	name := fmt.Sprintf("test_%d", databases.Add(1))
+	super, err := pgx.Connect(context.Background(), server.URL)
+	require.NoError(t, err)
+	defer super.Close(context.Background())
+	_, err = super.Exec(context.Background(), "create database "+name+" owner "+store.OwnerRole+" template "+template)
+	require.NoError(t, err)
+	return open(t, name)
+}
+
+var (
+	making sync.Mutex
+	made   = map[string]bool{}
+)
+
+func open(t testing.TB, name string) *Database {
+	t.Helper()
+	ctx := context.Background()
+	d := &Database{}
+	var err error
+	d.OwnerURL, d.AppURL, err = store.Provision(ctx, server.URL, name, "owner", "app")
+	require.NoError(t, err)
+	require.NoError(t, store.Migrate(ctx, d.OwnerURL))
+	d.Catalog, err = catalog.Shipped()
+	require.NoError(t, err)
+	d.Store, err = store.Open(ctx, d.AppURL, "test secret", store.Rules{Book: d.Catalog.Book, Policy: d.Catalog.Policy})
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = d.Store.Close() })
+	return d
+}
+
+// SuperURL connects as the superuser, to show that the application refuses to.
+func SuperURL() string { return server.URL }
