@@ -249,3 +249,8 @@ func (tx *Tx) insert(id string, events []lesson.Event, by string, now time.Time)
 	}
 	return fresh, nil
 }
+
+// LessonsBefore counts the student's lessons that were opened before this one.
+func (tx *Tx) LessonsBefore(l Lesson) (int, error) {
+	return row[int](tx, "select count(*) from lessons where school_id = ? and student_id = ? and opened_at < ?", tx.School, l.StudentID, l.OpenedAt)
+}

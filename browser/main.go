@@ -1,0 +1,91 @@
+//go:build js && wasm
+
+// Package main is core for the browser: compiled to WebAssembly it gives a
+// tablet without signal the very verdicts that the school's record will hold.
+// It sets one global, jetprimerRules, whose functions take and return JSON
+// text; an answer is {"ok": …} or {"error": "…"}.
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"syscall/js"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
+)
+
+// open is the lesson being worked on, held decoded.
+var open *lesson.Lesson
+
+func main() {
+	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
+		"open":  function(openLesson),
+		"apply": function(apply),
+		"check": function(judge),
+	}))
+	select {}
+}
+
+// function wraps fn, whose arguments and answer are JSON text.
+func function(fn func(args []string) (any, error)) js.Func {
+	return js.FuncOf(func(_ js.Value, values []js.Value) any {
+		args := make([]string, len(values))
+		for i, v := range values {
+			args[i] = v.String()
+		}
+		answer, err := fn(args)
+		if err == nil {
+			var out []byte
+			if out, err = json.Marshal(map[string]any{"ok": answer}); err == nil {
+				return string(out)
+			}
+		}
+		out, _ := json.Marshal(map[string]string{"error": err.Error()})
+		return string(out)
+	})
+}
+
+// openLesson takes a book and events, and answers the state.
+func openLesson(args []string) (any, error) {
+	if len(args) != 2 {
+		return nil, errors.New("open takes a book and events")
+	}
+	var book lesson.Book
+	if err := json.Unmarshal([]byte(args[0]), &book); err != nil {
+		return nil, err
+	}
+	open = lesson.New(book)
+	return apply(args[1:])
+}
+
+// apply takes events into the open lesson, and answers its state and what
+// became of each.
+func apply(args []string) (any, error) {
+	if open == nil || len(args) != 1 {
+		return nil, errors.New("apply takes events, once a lesson is open")
+	}
+	var events []lesson.Event
+	if err := json.Unmarshal([]byte(args[0]), &events); err != nil {
+		return nil, err
+	}
+	answers := open.Add(events...)
+	return map[string]any{"answers": answers, "state": open.State()}, nil
+}
+
+// judge takes a check's name, a request and the aircraft type it may name, and
+// answers the verdict's own bytes.
+func judge(args []string) (any, error) {
+	if len(args) != 3 {
+		return nil, errors.New("check takes a name, a request and an aircraft type")
+	}
+	var t aircraft.Type
+	if args[2] != "" {
+		if err := json.Unmarshal([]byte(args[2]), &t); err != nil {
+			return nil, err
+		}
+	}
+	verdict, err := check.Run(args[0], []byte(args[1]), func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" })
+	return json.RawMessage(verdict), err
+}

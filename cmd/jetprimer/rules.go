@@ -1,0 +1,140 @@
+package main
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+
+	"github.com/spf13/cobra"
+
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
+	"jetprimer/server"
+)
+
+func checkCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "check NAME < request.json",
+		Short: "Judge one measured check",
+		Long: "Reads one JSON request from standard input and prints its verdict as JSON. Exit 0 whatever the\n" +
+			"outcome; exit 2, with the field named, when the request cannot be used.",
+		Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := data()
+			if err != nil {
+				return err
+			}
+			request, err := io.ReadAll(cmd.InOrStdin())
+			if err != nil {
+				return err
+			}
+			verdict, err := check.Run(args[0], request, c.Type)
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", verdict)
+			return err
+		},
+	}
+}
+
+func foldCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "fold < lesson.jsonl",
+		Short: "Fold the events of a lesson, one JSON object a line, and print its state",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			events, err := readEvents(cmd.InOrStdin())
+			if err != nil {
+				return err
+			}
+			state, err := foldEvents(events)
+			if err != nil {
+				return err
+			}
+			out, err := json.Marshal(state)
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", out)
+			return err
+		},
+	}
+}
+
+// readEvents reads events, one a line; blank lines are passed over.
+func readEvents(r io.Reader) ([]lesson.Event, error) {
+	var events []lesson.Event
+	lines := bufio.NewScanner(r)
+	lines.Buffer(nil, 8<<20)
+	for n := 1; lines.Scan(); n++ {
+		line := bytes.TrimSpace(lines.Bytes())
+		if len(line) == 0 {
+			continue
+		}
+		var e lesson.Event
+		if err := json.Unmarshal(line, &e); err != nil {
+			return nil, &unusableError{fmt.Errorf("line %d is no event: %w", n, err)}
+		}
+		events = append(events, e)
+	}
+	if err := lines.Err(); err != nil {
+		return nil, &unusableError{err}
+	}
+	return events, nil
+}
+
+func foldEvents(events []lesson.Event) (lesson.State, error) {
+	c, err := data()
+	if err != nil {
+		return lesson.State{}, err
+	}
+	for _, e := range events {
+		if e.Kind != lesson.KindOpened {
+			continue
+		}
+		var opened lesson.Opened
+		if err := json.Unmarshal(e.Payload, &opened); err != nil {
+			return lesson.State{}, &unusableError{fmt.Errorf("the opening event: %w", err)}
+		}
+		book, err := c.Book(opened)
+		if err != nil {
+			return lesson.State{}, &unusableError{err}
+		}
+		l := lesson.New(book)
+		var refused []lesson.Refusal
+		for _, a := range l.Add(events...) {
+			if a.Status == "refused" {
+				refused = append(refused, lesson.Refusal{Event: a.ID, Reason: a.Reason})
+			}
+		}
+		state := l.State()
+		if len(refused) > 0 {
+			state.Refused = refused
+		}
+		return state, nil
+	}
+	return lesson.State{}, &unusableError{fmt.Errorf("no event of kind %s: nothing says which aircraft type and list to fold by", lesson.KindOpened)}
+}
+
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "openapi",
+		Short: "Print the OpenAPI document of the HTTP interface",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			c, err := data()
+			if err != nil {
+				return err
+			}
+			document, err := server.OpenAPI(c)
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", document)
+			return err
+		},
+	}
+}

@@ -1,0 +1,234 @@
+package main
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"path/filepath"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/spf13/cobra"
+
+	"jetprimer/catalog"
+	"jetprimer/demo"
+	"jetprimer/server"
+	"jetprimer/store"
+	"jetprimer/store/cluster"
+)
+
+func serveCommand() *cobra.Command {
+	var database, secret, listen, cert, key string
+	cmd := &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the application from a PostgreSQL database",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, c, err := openStore(cmd.Context(), database, secret)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			return serve(cmd.Context(), s, c, listen, cert, key, func(url string) { fmt.Fprintln(cmd.OutOrStdout(), "serving on", url) })
+		},
+	}
+	databaseFlags(cmd, &database, &secret)
+	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address to serve on")
+	cmd.Flags().StringVar(&cert, "tls-cert", "", "certificate file; with --tls-key the application is served by TLS")
+	cmd.Flags().StringVar(&key, "tls-key", "", "key file of the certificate")
+	cmd.MarkFlagsRequiredTogether("tls-cert", "tls-key")
+	return cmd
+}
+
+func databaseFlags(cmd *cobra.Command, database, secret *string) {
+	cmd.Flags().StringVar(database, "database", "", "PostgreSQL URL of the application's role")
+	cmd.Flags().StringVar(secret, "secret", "", "what signing keys are encrypted with; the same for every server of a database")
+}
+
+func openStore(ctx context.Context, database, secret string) (*store.Store, *catalog.Catalog, error) {
+	c, err := data()
+	if err != nil {
+		return nil, nil, err
+	}
+	if database == "" || secret == "" {
+		return nil, nil, errors.New("--database and --secret must be given, or JETPRIMER_DATABASE and JETPRIMER_SECRET")
+	}
+	s, err := store.Open(ctx, database, secret, store.Rules{Book: c.Book, Policy: c.Policy})
+	return s, c, err
+}
+
+// serve answers until the context ends, then lets requests under way finish.
+func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, listen, cert, key string, ready func(url string)) error {
+	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	slog.SetDefault(log)
+	handler, err := server.New(server.Options{Store: s, Catalog: c, Log: log, Secure: cert != ""})
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", listen)
+	if err != nil {
+		return fmt.Errorf("listening: %w", err)
+	}
+	web := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	failed := make(chan error, 1)
+	go func() {
+		if cert != "" {
+			failed <- web.ServeTLS(listener, cert, key)
+			return
+		}
+		failed <- web.Serve(listener)
+	}()
+	scheme := "http://"
+	if cert != "" {
+		scheme = "https://"
+	}
+	ready(scheme + listener.Addr().String())
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
+	defer cancel()
+	return web.Shutdown(ctx)
+}
+
+func migrateCommand() *cobra.Command {
+	var owner string
+	cmd := &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring a database to the newest schema, as its owner",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if owner == "" {
+				return errors.New("--owner-database must be given, or JETPRIMER_OWNER_DATABASE")
+			}
+			return store.Migrate(cmd.Context(), owner)
+		},
+	}
+	cmd.Flags().StringVar(&owner, "owner-database", "", "PostgreSQL URL of the owner's role")
+	return cmd
+}
+
+// inSchool is a command that works inside one school.
+func inSchool(use, short string, run func(cmd *cobra.Command, tx *store.Tx) error) *cobra.Command {
+	var database, secret, school string
+	cmd := &cobra.Command{
+		Use: use, Short: short, Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, _, err := openStore(cmd.Context(), database, secret)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			return s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) error { return run(cmd, tx) })
+		},
+	}
+	databaseFlags(cmd, &database, &secret)
+	cmd.Flags().StringVar(&school, "school", "", "id of the school")
+	_ = cmd.MarkFlagRequired("school")
+	return cmd
+}
+
+func rebuildCommand() *cobra.Command {
+	return inSchool("rebuild", "Make a school's read tables anew from its seals and events", func(cmd *cobra.Command, tx *store.Tx) error {
+		return tx.Rebuild(func(done, total int) { fmt.Fprintf(cmd.OutOrStdout(), "lesson %d of %d\n", done, total) })
+	})
+}
+
+func verifyCommand() *cobra.Command {
+	return inSchool("verify-chain", "Check every seal of a school: chain, hash and signature", func(cmd *cobra.Command, tx *store.Tx) error {
+		n, err := tx.VerifyChain()
+		if err == nil {
+			fmt.Fprintf(cmd.OutOrStdout(), "%d seals, unbroken\n", n)
+		}
+		return err
+	})
+}
+
+// demoSecrets are made at the first start and kept beside the data.
+type demoSecrets struct{ Owner, App, Keys string }
+
+func demoCommand() *cobra.Command {
+	var dir, listen string
+	cmd := &cobra.Command{
+		Use:   "demo",
+		Short: "Run the invented school with a private database on this machine",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			ctx := cmd.Context()
+			pg, err := cluster.Start(ctx, dir, cluster.Options{})
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, pg.Stop()) }()
+			secrets, err := readSecrets(filepath.Join(dir, "secrets.json"))
+			if err != nil {
+				return err
+			}
+			owner, app, err := store.Provision(ctx, pg.URL, "jetprimer", secrets.Owner, secrets.App)
+			if err != nil {
+				return err
+			}
+			if err := store.Migrate(ctx, owner); err != nil {
+				return err
+			}
+			s, c, err := openStore(ctx, app, secrets.Keys)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			if err := loadDemo(ctx, s, c); err != nil {
+				return err
+			}
+			return serve(ctx, s, c, listen, "", "", func(url string) { welcome(cmd, url) })
+		},
+	}
+	cmd.Flags().StringVar(&dir, "data", ".data", "folder for the demo's database")
+	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address to serve on")
+	return cmd
+}
+
+func readSecrets(file string) (demoSecrets, error) {
+	var secrets demoSecrets
+	text, err := os.ReadFile(file)
+	if errors.Is(err, os.ErrNotExist) {
+		secrets = demoSecrets{rand.Text(), rand.Text(), rand.Text()}
+		if text, err = json.Marshal(secrets); err == nil {
+			err = os.WriteFile(file, text, 0o600)
+		}
+		return secrets, err
+	}
+	if err != nil {
+		return secrets, err
+	}
+	return secrets, json.Unmarshal(text, &secrets)
+}
+
+// loadDemo fills the database once.
+func loadDemo(ctx context.Context, s *store.Store, c *catalog.Catalog) error {
+	_, err := s.AccountByEmail(ctx, demo.Okonjo.Email)
+	if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	hash, err := argon2id.CreateHash(demo.Password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	return demo.Load(ctx, s, c, time.Now(), hash)
+}
+
+func welcome(cmd *cobra.Command, url string) {
+	out := cmd.OutOrStdout()
+	fmt.Fprintf(out, "\n%s is open at %s\n\nSign in with the password %q as\n", demo.SchoolName, url, demo.Password)
+	for _, p := range demo.People() {
+		fmt.Fprintf(out, "  %-12s %-32s %s\n", p.Role, p.Email, p.Name)
+	}
+	fmt.Fprintf(out, "\nEverything and everybody here is invented. Stop with Ctrl-C; the data stays.\n\n")
+}

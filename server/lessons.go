@@ -1,0 +1,148 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/lesson"
+	"jetprimer/store"
+)
+
+// LessonView is a lesson with all that a screen, or the rules in the browser,
+// need to go on from it.
+type LessonView struct {
+	Lesson     store.Lesson       `json:"lesson"`
+	Book       lesson.Book        `json:"book"`
+	Scale      lesson.Scale       `json:"scale"`
+	ErrorKinds []lesson.ErrorKind `json:"errorKinds"`
+	Decisions  []string           `json:"decisions"`
+	Elements   map[string]string  `json:"elements" doc:"reference code or text of each standard element, by id"`
+	Notes      []string           `json:"notes" doc:"what is said wherever a standards pack is used"`
+	Before     int                `json:"before" doc:"lessons the student had before this one"`
+	Events     []lesson.Event     `json:"events"`
+	State      lesson.State       `json:"state"`
+	Mine       bool               `json:"mine" doc:"whether the person may add to it and sign it"`
+}
+
+type lessonInput struct {
+	ID string `path:"id" format:"uuid"`
+}
+
+type eventsInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Events []json.RawMessage `json:"events" minItems:"1" maxItems:"500" doc:"events in the shape of LessonEvent"`
+	}
+}
+
+// Answers say what became of each event, in their order.
+type Answers struct {
+	Answers []lesson.Answer `json:"answers"`
+}
+
+type signInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Password  string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
+		EventHash string `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
+		Event     string `json:"event" format:"uuid" doc:"the id of the signature's event, a UUID of version 7"`
+	}
+}
+
+func (s *Server) lessonRoutes() {
+	route(s, huma.Operation{OperationID: "lesson", Method: http.MethodGet, Path: "/lessons/{id}", Summary: "A lesson with its events and its state"}, s.lessonView)
+	route(s, huma.Operation{OperationID: "add-events", Method: http.MethodPost, Path: "/lessons/{id}/events", Summary: "Add events; the first batch opens the lesson",
+		MaxBodyBytes: 2 << 20}, s.addEvents)
+	route(s, huma.Operation{OperationID: "sign-lesson", Method: http.MethodPost, Path: "/lessons/{id}/sign", Summary: "Sign the lesson"}, s.sign)
+}
+
+func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struct{ Body LessonView }, error) {
+	out := &struct{ Body LessonView }{}
+	v := &out.Body
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if v.Lesson, err = tx.Lesson(in.ID); err != nil {
+			return err
+		}
+		if err := s.mayRead(tx, w, v.Lesson.StudentID); err != nil {
+			return err
+		}
+		if v.State, v.Book, v.Events, err = tx.State(in.ID); err != nil {
+			return err
+		}
+		packs, err := tx.Packs(s.catalog.Packs)
+		if err != nil {
+			return err
+		}
+		v.Elements = map[string]string{}
+		for _, p := range packs {
+			v.Notes = append(v.Notes, p.Note)
+			for _, task := range p.Tasks {
+				for _, e := range task.Elements {
+					v.Elements[e.ID] = e.Code
+					if e.Code == "" {
+						v.Elements[e.ID] = e.Text
+					}
+				}
+			}
+		}
+		v.Before, err = tx.LessonsBefore(v.Lesson)
+		return err
+	})
+	if v.State.Opened != nil {
+		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
+	}
+	v.ErrorKinds, v.Decisions = lesson.ErrorKinds, lesson.Decisions
+	v.Mine = w.account == v.Lesson.InstructorID
+	return out, err
+}
+
+func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct{ Body Answers }, error) {
+	answers := make([]lesson.Answer, len(in.Body.Events))
+	events := make([]lesson.Event, 0, len(answers))
+	places := make([]int, 0, len(answers)) // of events among the answers
+	for i, raw := range in.Body.Events {
+		var e lesson.Event
+		if err := json.Unmarshal(raw, &e); err != nil {
+			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: fmt.Sprintf("event %d cannot be read: %v", i+1, err)}
+			continue
+		}
+		e.By, e.Received = "", ""
+		events, places = append(events, e), append(places, i)
+	}
+	if len(events) > 0 {
+		err := s.in(ctx, w, func(tx *store.Tx) error {
+			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Chief: w.role == chief}, s.now())
+			for i, a := range taken {
+				answers[places[i]] = a
+			}
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+	}
+	return &struct{ Body Answers }{Answers{answers}}, nil
+}
+
+func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	if _, err := s.authenticate(ctx, account.Email, in.Body.Password); err != nil {
+		return nil, huma.Error422UnprocessableEntity("That is not your password. Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
+	}
+	out := &struct{ Body lesson.State }{}
+	err = s.in(ctx, w, func(tx *store.Tx) error {
+		if err := tx.Sign(in.ID, in.Body.EventHash, store.Sender{ID: w.account, Chief: w.role == chief}, in.Body.Event, s.now()); err != nil {
+			return err
+		}
+		out.Body, _, _, err = tx.State(in.ID)
+		return err
+	})
+	return out, err
+}

@@ -1,0 +1,266 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/catalog"
+	"jetprimer/core/progress"
+	"jetprimer/core/standard"
+	"jetprimer/store"
+)
+
+// StudentView is a student's standing and what stands in the way.
+type StudentView struct {
+	Student   store.Student      `json:"student"`
+	AsOf      string             `json:"asOf"`
+	Readiness progress.Readiness `json:"readiness"`
+	Tasks     []TaskView         `json:"tasks"`
+	Lessons   []store.Lesson     `json:"lessons"`
+	Notes     []string           `json:"notes"`
+}
+
+// TaskView is a task of a standard with the student's standing in each element.
+type TaskView struct {
+	Pack     string        `json:"pack"`
+	Title    string        `json:"title"`
+	Elements []ElementView `json:"elements"`
+}
+
+// ElementView is the student's standing in one element.
+type ElementView struct {
+	ID       string          `json:"id"`
+	Code     string          `json:"code"`
+	Kind     string          `json:"kind" enum:"knowledge,risk,skill"`
+	Text     string          `json:"text"`
+	Standing string          `json:"standing" enum:"not seen,introduced,practising,to standard,consolidated,lapsed"`
+	LapsesOn string          `json:"lapsesOn"`
+	History  []progress.Seen `json:"history"`
+}
+
+type studentInput struct {
+	ID   string `path:"id" format:"uuid"`
+	AsOf string `query:"asOf" format:"date" doc:"the day to judge by; today when left out"`
+}
+
+func (s *Server) studentRoutes() {
+	route(s, huma.Operation{OperationID: "student", Method: http.MethodGet, Path: "/students/{id}", Summary: "A student's standing, readiness and lessons"}, s.studentView)
+}
+
+func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body StudentView }, error) {
+	out := &struct{ Body StudentView }{StudentView{AsOf: in.AsOf, Tasks: []TaskView{}, Notes: []string{}}}
+	v := &out.Body
+	if v.AsOf == "" {
+		v.AsOf = s.today()
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if err := s.mayRead(tx, w, in.ID); err != nil {
+			return err
+		}
+		if v.Student, err = tx.Student(in.ID); err != nil {
+			return err
+		}
+		packs, err := s.packsFor(tx, v.Student.Class)
+		if err != nil {
+			return err
+		}
+		c, err := s.caseOf(tx, v.Student, packs, v.AsOf)
+		if err != nil {
+			return err
+		}
+		v.Readiness = s.catalog.Policy.Ready(c)
+		for _, p := range packs {
+			v.Notes = append(v.Notes, p.Note)
+			for _, task := range p.Tasks {
+				if t := taskView(p.ID, task, c); len(t.Elements) > 0 {
+					v.Tasks = append(v.Tasks, t)
+				}
+			}
+		}
+		v.Lessons, err = tx.Lessons(in.ID, time.Time{})
+		return err
+	})
+	return out, err
+}
+
+func taskView(pack string, task standard.Task, c progress.Case) TaskView {
+	one := standard.Pack{Tasks: []standard.Task{task}}
+	out := TaskView{Pack: pack, Title: task.Title, Elements: []ElementView{}}
+	for _, e := range one.For(c.Class) {
+		view := ElementView{ID: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text, Standing: progress.NotSeen, History: []progress.Seen{}}
+		if f, ok := c.Facts[e.ID]; ok {
+			view.Standing, view.LapsesOn, view.History = f.Standing(c.AsOf), f.LapsesOn, f.History
+		}
+		out.Elements = append(out.Elements, view)
+	}
+	return out
+}
+
+// packsFor are the packs in force that cover a class.
+func (s *Server) packsFor(tx *store.Tx, class string) ([]standard.Pack, error) {
+	all, err := tx.Packs(s.catalog.Packs)
+	if err != nil {
+		return nil, err
+	}
+	var packs []standard.Pack
+	for _, p := range all {
+		for _, c := range p.Classes {
+			if c == class {
+				packs = append(packs, p)
+			}
+		}
+	}
+	// The published standard first, the school's own after it.
+	for i, p := range packs {
+		if p.Authority != "" {
+			copy(packs[1:i+1], packs[:i])
+			packs[0] = p
+			break
+		}
+	}
+	return packs, nil
+}
+
+func (s *Server) caseOf(tx *store.Tx, st store.Student, packs []standard.Pack, asOf string) (progress.Case, error) {
+	c, err := tx.Case(st)
+	c.AsOf, c.Packs = asOf, packs
+	for _, t := range s.catalog.Types {
+		if t.Class == st.Class && t.EngineKind == st.EngineKind && t.StartType == st.StartType {
+			c.List, _ = s.catalog.ListFor(t.ID)
+		}
+	}
+	return c, err
+}
+
+// SchoolView is every student's standing at a glance.
+type SchoolView struct {
+	AsOf     string          `json:"asOf"`
+	Columns  []SchoolColumn  `json:"columns"`
+	Students []SchoolStudent `json:"students"`
+	Notes    []string        `json:"notes"`
+}
+
+// SchoolColumn is a task with its elements.
+type SchoolColumn struct {
+	Title    string   `json:"title"`
+	Elements []string `json:"elements"`
+}
+
+// SchoolStudent is one student's row: a standing for each element in turn.
+type SchoolStudent struct {
+	Student   store.Student `json:"student"`
+	Standings []string      `json:"standings"`
+	Met       int           `json:"met"`
+	Required  int           `json:"required"`
+	Blocks    []string      `json:"blocks"`
+	Ready     bool          `json:"ready"`
+	Lessons   int           `json:"lessons"`
+	Last      string        `json:"last" doc:"day of the last lesson, empty when none"`
+}
+
+func (s *Server) schoolRoutes() {
+	route(s, huma.Operation{OperationID: "school", Method: http.MethodGet, Path: "/school", Summary: "Every student's standing"},
+		func(ctx context.Context, w who, _ *struct{}) (*struct{ Body SchoolView }, error) {
+			v, err := s.schoolView(ctx, w)
+			return &struct{ Body SchoolView }{v}, err
+		})
+	route(s, huma.Operation{OperationID: "export-school", Method: http.MethodGet, Path: "/school.csv", Summary: "Every student's standing as a table"}, s.exportSchool)
+	route(s, huma.Operation{OperationID: "standards", Method: http.MethodGet, Path: "/standards", Summary: "The standards packs in force"},
+		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []standard.Pack }, err error) {
+			out = &struct{ Body []standard.Pack }{}
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(s.catalog.Packs); return })
+			return
+		})
+	route(s, huma.Operation{OperationID: "replace-pack", Method: http.MethodPut, Path: "/standards", Summary: "Bring a new version of a pack into force, YAML or JSON",
+		MaxBodyBytes: 1 << 20}, s.replacePack)
+}
+
+func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
+	v := SchoolView{AsOf: s.today(), Students: []SchoolStudent{}, Columns: []SchoolColumn{}, Notes: []string{}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		students, err := tx.Students()
+		if err != nil {
+			return err
+		}
+		for i, st := range students {
+			packs, err := s.packsFor(tx, st.Class)
+			if err != nil {
+				return err
+			}
+			c, err := s.caseOf(tx, st, packs, v.AsOf)
+			if err != nil {
+				return err
+			}
+			r := s.catalog.Policy.Ready(c)
+			row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
+			for _, p := range packs {
+				if i == 0 {
+					v.Notes = append(v.Notes, p.Note)
+				}
+				for _, task := range p.Tasks {
+					column := SchoolColumn{Title: task.Title, Elements: []string{}}
+					for _, e := range taskView(p.ID, task, c).Elements {
+						column.Elements = append(column.Elements, e.Text)
+						row.Standings = append(row.Standings, e.Standing)
+					}
+					if i == 0 && len(column.Elements) > 0 {
+						v.Columns = append(v.Columns, column)
+					}
+				}
+			}
+			lessons, err := tx.Lessons(st.ID, time.Time{})
+			if err != nil {
+				return err
+			}
+			row.Lessons = len(lessons)
+			if len(lessons) > 0 {
+				row.Last = lessons[0].OpenedAt.UTC().Format(time.DateOnly)
+			}
+			v.Students = append(v.Students, row)
+		}
+		return nil
+	})
+	return v, err
+}
+
+type csvOutput struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*csvOutput, error) {
+	v, err := s.schoolView(ctx, w)
+	if err != nil {
+		return nil, err
+	}
+	var b bytes.Buffer
+	table := csv.NewWriter(&b)
+	head := []string{"student", "instructor", "lessons", "last lesson", "met", "required"}
+	for _, c := range v.Columns {
+		head = append(head, c.Elements...)
+	}
+	_ = table.Write(head)
+	for _, st := range v.Students {
+		row := []string{st.Student.Name, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
+		_ = table.Write(append(row, st.Standings...))
+	}
+	table.Flush()
+	return &csvOutput{"text/csv; charset=utf-8", fmt.Sprintf(`attachment; filename="school-%s.csv"`, v.AsOf), b.Bytes()}, table.Error()
+}
+
+func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []byte }) (*struct{ Body standard.Pack }, error) {
+	pack, err := catalog.ParsePack("pack", in.RawBody)
+	if err != nil {
+		return nil, huma.Error422UnprocessableEntity("The pack was not brought in: "+err.Error(), &huma.ErrorDetail{Location: "body", Message: err.Error()})
+	}
+	err = s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, s.catalog.Packs, w.account, s.now()) })
+	return &struct{ Body standard.Pack }{pack}, err
+}

@@ -1,0 +1,185 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
+	"jetprimer/store"
+)
+
+// Today is the day at the school.
+type Today struct {
+	Day      string         `json:"day"`
+	Running  []store.Lesson `json:"running"`
+	Unsigned []store.Lesson `json:"unsigned" doc:"ended, and waiting for a signature"`
+	Recent   []store.Lesson `json:"recent" doc:"signed in the last two weeks"`
+	Aircraft []AircraftDay  `json:"aircraft"`
+}
+
+// AircraftDay is an aircraft with what stands open on it.
+type AircraftDay struct {
+	store.Aircraft
+	TypeName string          `json:"typeName"`
+	Grounded bool            `json:"grounded"`
+	Findings []store.Finding `json:"findings"`
+}
+
+// Briefing is what the opening of a lesson chooses from.
+type Briefing struct {
+	Students   []store.Student    `json:"students"`
+	Aircraft   []AircraftDay      `json:"aircraft"`
+	Lists      []ListInForce      `json:"lists"`
+	Methods    []string           `json:"methods"`
+	Purposes   []string           `json:"purposes"`
+	Scales     []lesson.Scale     `json:"scales"`
+	ErrorKinds []lesson.ErrorKind `json:"errorKinds"`
+	Decisions  []string           `json:"decisions"`
+}
+
+// ListInForce is the checklist in force for a type.
+type ListInForce struct {
+	AircraftType string `json:"aircraftType"`
+	TypeVersion  int    `json:"typeVersion"`
+	TypeName     string `json:"typeName"`
+	List         string `json:"list"`
+	ListVersion  int    `json:"listVersion"`
+	Title        string `json:"title"`
+	Items        int    `json:"items"`
+}
+
+type feedInput struct {
+	After int64 `query:"after" minimum:"0" doc:"the cursor of the last answer; 0 at first"`
+}
+
+// Feed is what changed since a cursor.
+type Feed struct {
+	Cursor  int64          `json:"cursor"`
+	Changes []store.Change `json:"changes"`
+}
+
+func (s *Server) todayRoutes() {
+	route(s, huma.Operation{OperationID: "today", Method: http.MethodGet, Path: "/today", Summary: "The day: lessons and aircraft"}, s.todayView)
+	route(s, huma.Operation{OperationID: "briefing", Method: http.MethodGet, Path: "/briefing", Summary: "What a lesson is opened from"}, s.briefing)
+	route(s, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/findings", Summary: "Findings on the aircraft"},
+		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []store.Finding }, err error) {
+			out = &struct{ Body []store.Finding }{}
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Findings(); return })
+			return
+		})
+	route(s, huma.Operation{OperationID: "feed", Method: http.MethodGet, Path: "/feed", Summary: "What changed since a cursor"},
+		func(ctx context.Context, w who, in *feedInput) (out *struct{ Body Feed }, err error) {
+			out = &struct{ Body Feed }{}
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) {
+				out.Body.Changes, out.Body.Cursor, err = tx.Feed(in.After)
+				return
+			})
+			return
+		})
+}
+
+func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
+	out := &struct{ Body Today }{Today{Day: s.today(), Running: []store.Lesson{}, Unsigned: []store.Lesson{}, Recent: []store.Lesson{}}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		unsigned, err := tx.Unsigned()
+		if err != nil {
+			return err
+		}
+		recent, err := tx.Lessons("", s.now().Add(-14*24*time.Hour))
+		if err != nil {
+			return err
+		}
+		for _, l := range append(unsigned, recent...) {
+			if s.mayRead(tx, w, l.StudentID) != nil {
+				continue
+			}
+			switch l.Status {
+			case "open":
+				out.Body.Running = addOnce(out.Body.Running, l)
+			case "ended":
+				out.Body.Unsigned = addOnce(out.Body.Unsigned, l)
+			default:
+				out.Body.Recent = addOnce(out.Body.Recent, l)
+			}
+		}
+		out.Body.Aircraft, err = s.aircraftDay(tx)
+		return err
+	})
+	return out, err
+}
+
+func addOnce(list []store.Lesson, l store.Lesson) []store.Lesson {
+	if slices.ContainsFunc(list, func(o store.Lesson) bool { return o.ID == l.ID }) {
+		return list
+	}
+	return append(list, l)
+}
+
+func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
+	fleet, err := tx.Aircraft()
+	if err != nil {
+		return nil, err
+	}
+	findings, err := tx.Findings()
+	if err != nil {
+		return nil, err
+	}
+	out := []AircraftDay{}
+	for _, a := range fleet {
+		t, _ := s.catalog.Type(a.Type)
+		day := AircraftDay{Aircraft: a, TypeName: t.Name, Findings: []store.Finding{}}
+		for _, f := range findings {
+			if f.Registration == a.Registration && f.Open {
+				day.Findings = append(day.Findings, f)
+				day.Grounded = day.Grounded || f.Decision == "grounded" || f.Decision == ""
+			}
+		}
+		out = append(out, day)
+	}
+	return out, nil
+}
+
+func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
+	out := &struct{ Body Briefing }{Briefing{Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
+		ErrorKinds: lesson.ErrorKinds, Decisions: lesson.Decisions, Lists: []ListInForce{}}}
+	for _, t := range s.catalog.Types {
+		if list, ok := s.catalog.ListFor(t.ID); ok {
+			out.Body.Lists = append(out.Body.Lists, ListInForce{t.ID, t.Version, t.Name, list.ID, list.Version, list.Title, len(list.Places())})
+		}
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Students, err = tx.Students(); err != nil {
+			return err
+		}
+		out.Body.Aircraft, err = s.aircraftDay(tx)
+		return err
+	})
+	return out, err
+}
+
+type checkInput struct {
+	Name    string `path:"name" maxLength:"64" doc:"the check, such as magneto"`
+	RawBody []byte
+}
+
+type rawOutput struct {
+	ContentType string `header:"Content-Type"`
+	Body        []byte
+}
+
+func (s *Server) checkRoutes() {
+	route(s, huma.Operation{OperationID: "checks", Method: http.MethodGet, Path: "/checks", Summary: "The checks with their fields"},
+		func(context.Context, who, *struct{}) (*struct{ Body []check.Definition }, error) {
+			return &struct{ Body []check.Definition }{check.All()}, nil
+		})
+	route(s, huma.Operation{OperationID: "check", Method: http.MethodPost, Path: "/check/{name}", Summary: "Judge one reading", MaxBodyBytes: 64 << 10},
+		func(_ context.Context, _ who, in *checkInput) (*rawOutput, error) {
+			verdict, err := check.Run(in.Name, in.RawBody, s.catalog.Type)
+			return &rawOutput{"application/json", verdict}, err
+		})
+}
