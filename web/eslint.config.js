@@ -1,0 +1,9 @@
+import vue from 'eslint-plugin-vue'
+import ts from 'typescript-eslint'
+
+export default [
+  { ignores: ['src/api/schema.gen.ts', 'src/rules/wasm_exec.js'] },
+  ...ts.configs.recommended,
+  ...vue.configs['flat/essential'],
+  { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
+]

@@ -1,0 +1,52 @@
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema.gen'
+
+export type Schemas = components['schemas']
+export type Session = Schemas['Session']
+export type Today = Schemas['Today']
+export type Briefing = Schemas['Briefing']
+export type LessonRow = Schemas['StoreLesson']
+export type LessonView = Schemas['LessonView']
+export type LessonState = Schemas['LessonState']
+export type LessonEvent = Schemas['LessonEvent']
+export type Item = Schemas['ChecklistItem']
+export type ItemState = Schemas['LessonItemState']
+export type Reading = Schemas['LessonReading']
+export type Verdict = Schemas['CheckVerdict']
+export type CheckDefinition = Schemas['CheckDefinition']
+export type Field = Schemas['CheckField']
+export type StudentView = Schemas['StudentView']
+export type SchoolView = Schemas['SchoolView']
+export type Problem = Schemas['ErrorModel']
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** A request that did not succeed, in words for a person. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem,
+  ) {
+    super(problem.detail ?? 'This could not be done just now.')
+  }
+
+  /** The reasons by field, such as body.password. */
+  get fields(): string[] {
+    return (this.problem.errors ?? []).map((e) => `${e.location?.replace('body.', '')}: ${e.message}`)
+  }
+}
+
+/** Returns the data of an answer, or throws what a person should read. */
+export async function take<T>(
+  asked: Promise<{ data?: T; error?: Problem; response: Response }>,
+): Promise<T> {
+  let answer: { data?: T; error?: Problem; response: Response }
+  try {
+    answer = await asked
+  } catch {
+    throw new Refused(0, { detail: 'The school cannot be reached. What you entered is kept on this device.' })
+  }
+  if (answer.error !== undefined) throw new Refused(answer.response.status, answer.error)
+  return answer.data as T
+}

@@ -1,0 +1,14 @@
+import '@fontsource/b612/latin-400.css'
+import '@fontsource/b612/latin-700.css'
+import '@fontsource/b612-mono/latin-400.css'
+import 'element-plus/theme-chalk/base.css'
+import './theme/tokens.css'
+import './theme/base.css'
+
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+
+import App from './App.vue'
+import { router } from './router'
+
+createApp(App).use(createPinia()).use(router).mount('#app')

@@ -1,0 +1,35 @@
+import type { LessonEvent, LessonState, LessonView, Verdict } from '../api/client'
+
+type Answered = { answers: { id: string; status: string; reason?: string }[]; state: LessonState }
+
+let worker: Worker | undefined
+let next = 0
+const waiting = new Map<number, (answer: string) => void>()
+
+function ask<T>(name: string, ...args: string[]): Promise<T> {
+  if (!worker) {
+    worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
+    worker.onmessage = (message: MessageEvent<{ id: number; answer: string }>) => {
+      waiting.get(message.data.id)?.(message.data.answer)
+      waiting.delete(message.data.id)
+    }
+  }
+  const id = ++next
+  return new Promise((resolve, reject) => {
+    waiting.set(id, (text) => {
+      const answer = JSON.parse(text) as { ok?: T; error?: string }
+      if (answer.error !== undefined) reject(new Error(answer.error))
+      else resolve(answer.ok as T)
+    })
+    worker!.postMessage({ id, name, args })
+  })
+}
+
+/** The rules of the job, running in this browser. */
+export const rules = {
+  open: (book: LessonView['book'], events: LessonEvent[]) =>
+    ask<Answered>('open', JSON.stringify(book), JSON.stringify(events)),
+  apply: (events: LessonEvent[]) => ask<Answered>('apply', JSON.stringify(events)),
+  check: (name: string, request: object, type: object) =>
+    ask<Verdict>('check', name, JSON.stringify(request), JSON.stringify(type)),
+}

@@ -1,0 +1,90 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+
+import { api, take, type CheckDefinition, type Item, type ItemState, type LessonState, type LessonView } from '../api/client'
+import { rules } from '../rules/rules'
+import { useOutbox, uuidv7, type Mark } from './outbox'
+
+export type Place = { item: Item; phase: number; number: string; state: ItemState }
+
+/** The open lesson: its state comes from the rules in this browser. */
+export const useLesson = defineStore('lesson', () => {
+  const outbox = useOutbox()
+  const view = shallowRef<LessonView | null>(null)
+  const state = shallowRef<LessonState | null>(null)
+  const checks = shallowRef<CheckDefinition[]>([])
+  const failure = ref('')
+  const counter = ref(0)
+  let origin = 0 // performance.now() at which the lesson opened
+  let applying: Promise<unknown> = Promise.resolve()
+
+  async function load(id: string) {
+    await outbox.settle()
+    const [lesson, definitions] = await Promise.all([
+      take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } })),
+      take(api.GET('/api/v1/checks')),
+    ])
+    view.value = lesson
+    checks.value = definitions
+    state.value = lesson.state
+    counter.value = Math.max(0, ...lesson.events.map((e) => e.counter))
+    const running = Math.max(lesson.state.durationMs + 1, Date.now() - Date.parse(lesson.lesson.openedAt))
+    origin = performance.now() - Math.min(running, 6 * 24 * 3600_000)
+    applying = rules.open(lesson.book, lesson.events).then((answer) => {
+      if (!answer.state.seals.length) state.value = answer.state
+    })
+    applying.catch((e: unknown) => (failure.value = `The rules could not be loaded: ${String(e)}`))
+  }
+
+  const now = () => performance.now() - origin
+
+  /** One touch: its marks become events, the rules answer, the outbox sends. */
+  async function touch(marks: Mark[]) {
+    if (!view.value) return
+    const id = view.value.lesson.id
+    const events = outbox.make(id, marks, counter.value, now())
+    counter.value += events.length
+    outbox.post(id, events)
+    applying = applying.then(async () => {
+      const answer = await rules.apply(events)
+      state.value = answer.state
+    })
+    await applying
+  }
+
+  async function undo() {
+    const targets = state.value?.lastTouch ?? []
+    if (targets.length) await touch([{ kind: 'undo', payload: { targets } }])
+  }
+
+  async function sign(password: string) {
+    await applying
+    await outbox.settle()
+    const id = view.value!.lesson.id
+    state.value = await take(
+      api.POST('/api/v1/lessons/{id}/sign', {
+        params: { path: { id } },
+        body: { password, eventHash: state.value!.eventHash, event: uuidv7() },
+      }),
+    )
+  }
+
+  const places = computed<Place[]>(() => {
+    if (!view.value || !state.value) return []
+    const states = state.value.items
+    let at = 0
+    return view.value.book.list.phases.flatMap((phase, p) =>
+      phase.items.map((item, i) => ({ item, phase: p, number: `${p + 1}.${i + 1}`, state: states[at++]! })),
+    )
+  })
+  const liveIndex = computed(() => {
+    const opened = places.value.findIndex((p) => p.item.id === state.value?.live)
+    if (opened >= 0) return opened
+    const unmarked = places.value.findIndex((p) => !p.state.status)
+    return Math.max(0, unmarked)
+  })
+  const live = computed(() => places.value[liveIndex.value])
+  const closed = computed(() => !view.value?.mine || (state.value?.seals.length ?? 0) > 0)
+
+  return { view, state, checks, failure, places, live, liveIndex, closed, load, touch, undo, sign, now }
+})
