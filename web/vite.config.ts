@@ -3,6 +3,6 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [vue()],
-  build: { target: 'es2022', emptyOutDir: false, assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
+  build: { target: 'es2022', emptyOutDir: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   worker: { format: 'es' },
 })

@@ -19,7 +19,8 @@ export const router = createRouter({
 
 router.beforeEach(async (to) => {
   const session = await useSession().find()
-  if (!session) return to.meta.open ? true : { path: '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } }
+  if (!session)
+    return to.meta.open ? true : { path: '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } }
   if (to.path === '/' || to.path === '/sign-in') return home(session)
   return true
 })

@@ -18,7 +18,7 @@ export type CheckDefinition = Schemas['CheckDefinition']
 export type Field = Schemas['CheckField']
 export type StudentView = Schemas['StudentView']
 export type SchoolView = Schemas['SchoolView']
-export type Problem = Schemas['ErrorModel']
+export type Problem = Partial<Schemas['ErrorModel']>
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
@@ -38,9 +38,7 @@ export class Refused extends Error {
 }
 
 /** Returns the data of an answer, or throws what a person should read. */
-export async function take<T>(
-  asked: Promise<{ data?: T; error?: Problem; response: Response }>,
-): Promise<T> {
+export async function take<T>(asked: Promise<{ data?: T; error?: Problem; response: Response }>): Promise<T> {
   let answer: { data?: T; error?: Problem; response: Response }
   try {
     answer = await asked

@@ -1,8 +1,17 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, take, type CheckDefinition, type Item, type ItemState, type LessonState, type LessonView } from '../api/client'
+import {
+  api,
+  take,
+  type CheckDefinition,
+  type Item,
+  type ItemState,
+  type LessonState,
+  type LessonView,
+} from '../api/client'
 import { rules } from '../rules/rules'
+import type { Draft } from '../parts/reading'
 import { useOutbox, uuidv7, type Mark } from './outbox'
 
 export type Place = { item: Item; phase: number; number: string; state: ItemState }
@@ -15,6 +24,8 @@ export const useLesson = defineStore('lesson', () => {
   const checks = shallowRef<CheckDefinition[]>([])
   const failure = ref('')
   const counter = ref(0)
+  // Readings half entered stay with their item: looking elsewhere loses nothing.
+  const drafts = ref<Record<string, Draft>>({})
   let origin = 0 // performance.now() at which the lesson opened
   let applying: Promise<unknown> = Promise.resolve()
 
@@ -24,6 +35,7 @@ export const useLesson = defineStore('lesson', () => {
       take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } })),
       take(api.GET('/api/v1/checks')),
     ])
+    if (view.value?.lesson.id !== id) drafts.value = {}
     view.value = lesson
     checks.value = definitions
     state.value = lesson.state
@@ -86,5 +98,20 @@ export const useLesson = defineStore('lesson', () => {
   const live = computed(() => places.value[liveIndex.value])
   const closed = computed(() => !view.value?.mine || (state.value?.seals.length ?? 0) > 0)
 
-  return { view, state, checks, failure, places, live, liveIndex, closed, load, touch, undo, sign, now }
+  return {
+    drafts,
+    view,
+    state,
+    checks,
+    failure,
+    places,
+    live,
+    liveIndex,
+    closed,
+    load,
+    touch,
+    undo,
+    sign,
+    now,
+  }
 })

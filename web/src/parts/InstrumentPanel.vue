@@ -1,0 +1,189 @@
+<script setup lang="ts">
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+
+import type { Verdict } from '../api/client'
+import { rules } from '../rules/rules'
+import { useLesson, type Place } from '../stores/lesson'
+import BandStrip from './BandStrip.vue'
+import ReadingBoxes from './ReadingBoxes.vue'
+import StepTrace from './StepTrace.vue'
+import VerdictSheet from './VerdictSheet.vue'
+import { build, freshDraft, stripsOf, tilesOf } from './reading'
+
+/** The instrument of a measured item: boxes, printed scale, verdict, decision. */
+const props = defineProps<{ place: Place }>()
+const emit = defineEmits<{ finding: [reading: string, words: string] }>()
+const lesson = useLesson()
+
+const def = computed(() => lesson.checks.find((c) => c.name === props.place.item.check)!)
+const type = computed(() => lesson.view!.book.type)
+const gauges = computed(() => type.value.gauges.filter((g) => props.place.item.gauges?.includes(g.id)))
+const kept = computed(() => (lesson.state?.readings ?? []).filter((r) => r.item === props.place.item.id))
+const last = computed(() => kept.value.at(-1))
+
+const id = props.place.item.id
+const blank = reactive(freshDraft(def.value))
+const entering = computed(() => !last.value || lesson.drafts[id] !== undefined)
+const draft = computed(() => lesson.drafts[id] ?? blank)
+watch(blank, () => (lesson.drafts[id] ??= blank))
+const built = computed(() => build(def.value, draft.value, gauges.value))
+const preview = shallowRef<Verdict | null>(null)
+const refusal = ref('')
+
+const conditions = computed(() => lesson.state?.opened?.conditions ?? {})
+const limits = computed(() => (type.value.limits[def.value.name] ?? {}) as Record<string, unknown>)
+const attempt = computed(() => kept.value.length + 1)
+
+watch(
+  built,
+  async () => {
+    const b = built.value
+    preview.value = null
+    refusal.value = ''
+    if (b.missing.length || Object.keys(b.wrong).length || !entering.value) return
+    const request = {
+      aircraftType: type.value.id,
+      attempt: attempt.value,
+      reading: b.reading,
+      conditions: conditions.value,
+    }
+    try {
+      const verdict = await rules.check(def.value.name, request, type.value)
+      if (built.value === b) preview.value = verdict
+    } catch (e) {
+      refusal.value = e instanceof Error ? e.message : String(e)
+    }
+  },
+  { immediate: true },
+)
+
+async function keep() {
+  if (!preview.value) return
+  const marks = [
+    {
+      kind: 'reading',
+      payload: { item: id, check: def.value.name, engine: 1, reading: built.value.reading },
+    },
+  ]
+  await lesson.touch(marks)
+  delete lesson.drafts[id]
+}
+
+function repeat() {
+  const draft = freshDraft(def.value)
+  if (draft.unit !== undefined && last.value) draft.unit = String(last.value.reading.unit)
+  lesson.drafts[id] = draft
+}
+
+const shown = computed(() => (entering.value ? preview.value : (last.value?.verdict ?? null)))
+const reading = computed(() => (entering.value ? built.value.reading : (last.value?.reading ?? {})))
+const speed = computed(() => (reading.value.unit === 'percent' ? '%' : 'rpm'))
+const tiles = computed(() => (shown.value ? tilesOf(shown.value, speed.value) : []))
+const strips = computed(() =>
+  stripsOf(
+    def.value,
+    { reading: reading.value, missing: [], wrong: {} },
+    limits.value,
+    gauges.value,
+    Number(conditions.value.elevationFt ?? NaN) || undefined,
+  ),
+)
+const trace = computed(() => {
+  const r = reading.value as Record<string, number | undefined>
+  const names = {
+    magneto: ['base', 'left', 'bothAfterLeft', 'right', 'bothAfterRight'],
+    'carb-heat': ['base', 'hot', 'coldAfter'],
+  }[def.value.name]
+  if (!names) return null
+  const top = typeof r.base === 'number' ? r.base : Number(limits.value.base ?? lessonBase.value)
+  return {
+    top,
+    dropMax: Number(limits.value.dropMax),
+    points: names.map((n) => ({ label: n, value: typeof r[n] === 'number' ? r[n] : undefined })),
+  }
+})
+const lessonBase = computed(() =>
+  Number((type.value.limits.magneto as Record<string, unknown> | undefined)?.base ?? 1800),
+)
+const tries = ['first try', 'second try', 'third try', 'fourth try']
+</script>
+
+<template>
+  <section class="panel" :aria-label="def.title">
+    <p class="title">
+      <b>{{ def.title }}</b>
+      <span class="soft"
+        >{{ tries[(entering ? attempt : (last?.attempt ?? 1)) - 1] ?? `try ${attempt}` }}, engine 1</span
+      >
+      <span class="soft source">limits: {{ type.source.replace('fictional type, ', '') }}</span>
+    </p>
+    <StepTrace v-if="trace" v-bind="trace" :unit="speed" />
+    <BandStrip v-for="s in strips" v-else :key="s.label" :strip="s" />
+    <form v-if="entering && !lesson.closed" class="entry" @submit.prevent="keep">
+      <ReadingBoxes
+        :key="place.item.id"
+        :def="def"
+        :draft="draft"
+        :gauges="gauges"
+        :built="built"
+        :item="place.item.id"
+      />
+      <p v-if="refusal" class="problem">{{ refusal }}</p>
+      <button type="submit" class="primary" :disabled="!preview" data-action="keep-reading">
+        {{ preview ? 'Keep this reading' : 'Fill the boxes in' }}<small class="mono">enter</small>
+      </button>
+    </form>
+    <VerdictSheet
+      v-if="shown"
+      :verdict="shown"
+      :tiles="tiles"
+      :reading="entering ? undefined : last"
+      :earlier="entering ? kept : kept.slice(0, -1)"
+      :closed="lesson.closed"
+      @repeat="repeat"
+      @finding="emit('finding', last!.event, $event)"
+    />
+    <p v-else-if="!entering && last?.unusable" class="problem">{{ last.unusable }}</p>
+    <p v-else class="soft rule">{{ def.rule }}</p>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+
+.title {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+  align-items: baseline;
+}
+
+.title b {
+  font-size: 19px;
+}
+
+.source {
+  margin-left: auto;
+  font-size: 13px;
+}
+
+.entry {
+  display: grid;
+  gap: 10px;
+}
+
+.entry .primary {
+  font-size: 18px;
+}
+
+small {
+  font-weight: 400;
+  font-size: 12px;
+  margin-left: 12px;
+  opacity: 0.8;
+}
+</style>

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+/** The marks, always in the same place. */
+defineProps<{ flow: boolean; canUndo: boolean }>()
+const emit = defineEmits<{ mark: [name: string] }>()
+
+const marks = [
+  ['done', 'Done', 'space'],
+  ['prompted', 'Prompted', 'P'],
+  ['helped', 'Helped', 'H'],
+  ['wrong', 'Wrong', 'W'],
+  ['self-fixed', 'Self-fixed', 'S'],
+  ['left-out', 'Left out', 'O'],
+  ['not-fitted', 'Not fitted', 'N'],
+] as const
+</script>
+
+<template>
+  <div class="bar" role="toolbar" aria-label="Marks">
+    <button
+      v-for="[name, label, key] in marks"
+      :key="name"
+      :class="{ primary: name === 'done' }"
+      :data-mark="name"
+      @click="emit('mark', name)"
+    >
+      {{ name === 'self-fixed' && flow ? 'Found by list' : label }}<small class="mono">{{ key }}</small>
+    </button>
+    <span class="gap"></span>
+    <button class="aside" data-mark="error" @click="emit('mark', 'error')">
+      Error<small class="mono">E</small>
+    </button>
+    <button class="aside" data-mark="finding" @click="emit('mark', 'finding')">
+      Finding<small class="mono">F</small>
+    </button>
+    <button class="undo" data-mark="undo" :disabled="!canUndo" @click="emit('mark', 'undo')">
+      Undo<small class="mono">Z</small>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: grid;
+  grid-template-columns: 212px repeat(6, minmax(0, 1fr)) 12px repeat(3, minmax(0, 0.95fr));
+  gap: 10px;
+  padding: 13px 24px;
+  background: var(--sheet);
+  border-top: 1px solid var(--hair);
+}
+
+button {
+  min-height: 72px;
+  padding: 4px 2px;
+  font-size: 17px;
+  line-height: 1.15;
+}
+
+.primary {
+  font-size: 22px;
+}
+
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
+  opacity: 0.8;
+  margin-top: 4px;
+}
+
+.aside {
+  border-style: dashed;
+}
+
+.undo {
+  border-color: var(--hair);
+}
+
+@media (max-width: 1000px) {
+  .bar {
+    grid-template-columns: repeat(5, minmax(0, 1fr));
+    gap: 8px;
+    padding: 8px 12px;
+  }
+
+  .gap {
+    display: none;
+  }
+
+  button {
+    min-height: 60px;
+    font-size: 15px;
+  }
+}
+
+@media (max-width: 560px) {
+  button {
+    font-size: 13px;
+    min-height: 56px;
+  }
+
+  small {
+    display: none;
+  }
+}
+</style>

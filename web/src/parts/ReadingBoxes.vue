@@ -1,0 +1,232 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+
+import type { CheckDefinition } from '../api/client'
+import { useLesson } from '../stores/lesson'
+import { boxesOf, cannotBe, rowCount, type Built, type Draft, type GaugeName } from './reading'
+
+/** The boxes of a check, in the order one reads them off. */
+const props = defineProps<{
+  def: CheckDefinition
+  draft: Draft
+  gauges: GaugeName[]
+  built: Built
+  item: string
+}>()
+const lesson = useLesson()
+const root = ref<HTMLElement>()
+const clock = ref(lesson.now())
+
+const all = computed(() => boxesOf(props.def, props.draft, props.gauges))
+const numbers = computed(() => all.value.filter((b) => b.field.kind === 'number'))
+const toggles = computed(() => all.value.filter((b) => b.field.kind === 'flag'))
+const choices = computed(() => all.value.filter((b) => b.field.kind === 'choice'))
+const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows' && !f.optional))
+const running = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running && t.item === props.item))
+
+onMounted(() => setInterval(() => (clock.value = lesson.now()), 100))
+
+const isRunning = (path: string) => running.value.find((t) => t.timer === path)
+const seconds = (path: string) => {
+  const t = isRunning(path)
+  return t ? ((clock.value - t.startedMs) / 1000).toFixed(1) : ''
+}
+
+/** Starts a timer, or stops it and gives its seconds to the box. */
+async function time(path: string) {
+  const draft = props.draft
+  const kind = isRunning(path) ? 'timer-stopped' : 'timer-started'
+  await lesson.touch([{ kind, payload: { timer: path, item: props.item } }])
+  if (kind === 'timer-stopped') {
+    const t = (lesson.state?.timers ?? []).findLast(
+      (t) => t.timer === path && t.item === props.item && !t.running,
+    )
+    if (t?.seconds != null) draft[path] = String(t.seconds)
+  }
+}
+
+defineExpose({ time })
+
+function toggle(path: string) {
+  const draft = props.draft
+  draft[path] = !draft[path]
+}
+
+function set(path: string, value: string | boolean) {
+  const draft = props.draft
+  draft[path] = value
+}
+</script>
+
+<template>
+  <div ref="root" class="boxes">
+    <div v-for="c in choices" :key="c.path" class="choice">
+      <span class="soft">{{ c.label }}</span>
+      <button
+        v-for="v in c.field.choices"
+        :key="v"
+        type="button"
+        :class="['quiet', { chosen: draft[c.path] === v }]"
+        :aria-pressed="draft[c.path] === v"
+        @click="set(c.path, v)"
+      >
+        {{ v }}
+      </button>
+    </div>
+    <div class="numbers">
+      <div
+        v-for="b in numbers"
+        v-show="!b.field.optional || b.field.taken === 'timed'"
+        :key="b.path"
+        class="box"
+      >
+        <label :for="b.path"
+          ><span class="name">{{
+            b.row && all.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label
+          }}</span>
+          <input
+            :id="b.path"
+            type="text"
+            inputmode="decimal"
+            autocomplete="off"
+            :name="b.path"
+            :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
+            :readonly="!!isRunning(b.path)"
+            :disabled="cannotBe(b.field, draft)"
+            :aria-invalid="!!built.wrong[b.path]"
+            @input="set(b.path, ($event.target as HTMLInputElement).value)"
+          /><span class="unit soft">{{ b.unit }}</span></label
+        >
+        <button
+          v-if="b.field.taken === 'timed'"
+          type="button"
+          class="timer"
+          :data-timer="b.path"
+          @click="time(b.path)"
+        >
+          {{ isRunning(b.path) ? '■ stop' : '▶ time' }}
+        </button>
+        <button
+          v-if="b.field.nullable"
+          type="button"
+          :class="['timer', { chosen: draft[`${b.path}!`] }]"
+          @click="toggle(`${b.path}!`)"
+        >
+          none
+        </button>
+      </div>
+    </div>
+    <p v-for="(why, path) in built.wrong" :key="path" class="problem">{{ why }}</p>
+    <div class="toggles">
+      <button
+        v-for="b in toggles"
+        :key="b.path"
+        type="button"
+        :data-flag="b.path"
+        :class="{ chosen: draft[b.path] === true }"
+        :aria-pressed="draft[b.path] === true"
+        :disabled="cannotBe(b.field, draft)"
+        @click="toggle(b.path)"
+      >
+        {{ b.label }}
+      </button>
+      <button
+        v-for="f in rows"
+        :key="f.name"
+        type="button"
+        @click="set(`${f.name}#`, String(Math.min(f.atMost ?? 1, rowCount(f, draft) + 1)))"
+      >
+        + {{ f.label }}
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.boxes {
+  display: grid;
+  gap: 8px;
+}
+
+.choice {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+
+.choice .quiet {
+  min-height: 32px;
+}
+
+.numbers {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(104px, 1fr));
+  gap: 8px;
+}
+
+.box {
+  position: relative;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  padding: 4px 8px;
+}
+
+.name {
+  display: block;
+  font-size: 12px;
+  color: var(--soft);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.box label {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  align-items: baseline;
+}
+
+.name {
+  grid-column: 1 / -1;
+}
+
+.box input {
+  border: 0;
+  padding: 0;
+  font: 700 21px var(--mono);
+  background: transparent;
+  min-height: 32px;
+}
+
+.unit {
+  font-size: 12px;
+}
+
+.timer {
+  width: 100%;
+  min-height: 36px;
+  padding: 2px;
+  margin-top: 4px;
+  font-size: 13px;
+  border-color: var(--hair);
+}
+
+.toggles {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+
+.toggles button {
+  min-height: 44px;
+  padding: 4px 12px;
+  border-color: var(--hair);
+}
+
+@media (pointer: coarse) {
+  .toggles button,
+  .timer {
+    min-height: 56px;
+  }
+}
+</style>
