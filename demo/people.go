@@ -60,7 +60,7 @@ func learners() []learner {
 		{Brandt, Okonjo, 0.6, 0.75, []int{84, 77, 66, 55, 42, 30, 21, 13, 5}, true},
 		{Sandoval, Solheim, 0.3, 0.60, []int{80, 71, 62, 51, 40, 26, 16, 6}, false},
 		{Aune, Quist, 0.9, 0.45, []int{110, 101, 93, 85, 76, 68}, false},
-		{Lindqvist, Okonjo, 0.2, 0.22, []int{72, 61, 47, 33, 19, 9}, false},
+		{Lindqvist, Okonjo, -0.3, 0.12, []int{72, 61, 47, 33, 19, 9}, false},
 		{Halloran, Solheim, -0.2, 0.45, []int{44, 36, 24, 12, 3}, false},
 		{Castell, Quist, 0.1, 0.50, []int{27, 17, 7}, false},
 		{Owusu, Okonjo, -0.3, 0.40, []int{18, 4}, false},

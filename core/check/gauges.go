@@ -5,9 +5,11 @@ import "fmt"
 // gauges holds any of a type's gauges to a normal band, a caution band around
 // it and hard limits. Numbers are taken to hundredths of the gauge's own unit.
 var gauges = Definition{
-	Name:  "gauges",
-	Title: "Pressures and temperatures",
-	Rule:  "Every needle in its band before power goes up; a temperature that is low only needs time.",
+	Name:   "gauges",
+	Title:  "Pressures and temperatures",
+	Rule:   "Every needle in its band before power goes up; a temperature that is low only needs time.",
+	Fields: []Field{},
+	Limits: []Field{},
 	NamedReading: &Field{
 		Name: "reading", Label: "gauge", Kind: Named, Taken: ReadOff, Decimals: 2, Signed: true,
 	},

@@ -549,7 +549,7 @@ func (f *fold) settleItems() {
 			Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
 			Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
 		}
-		out.Proposed, out.Reasons = s.propose(place.Item.Critical)
+		out.Proposed, out.Reasons = s.propose(place.Item.Critical, func(id string) string { return f.places[f.index[id]].Item.Challenge })
 		out.Level = out.Proposed
 		if s.override != nil {
 			level := s.override.Level

@@ -48,9 +48,10 @@ type Reason struct {
 	Message string `json:"message"`
 }
 
-// propose gives the level that the events of an item force, with the reasons.
+// propose gives the level that the events of an item force, with the reasons;
+// challenge names an item.
 // There is none for an item that was not observed or does not apply.
-func (s *itemFold) propose(critical bool) (*int, []Reason) {
+func (s *itemFold) propose(critical bool, challenge func(id string) string) (*int, []Reason) {
 	reasons := []Reason{}
 	force := func(code string, level int, format string, args ...any) {
 		reasons = append(reasons, Reason{code, level, fmt.Sprintf(format, args...)})
@@ -75,7 +76,7 @@ func (s *itemFold) propose(critical bool) (*int, []Reason) {
 		}
 	}
 	for _, before := range s.broken {
-		force("precedence", 0, "It was done before %q, which must come first.", before)
+		force("precedence", 0, "It was done before “%s”, which must come first.", challenge(before))
 	}
 	for _, e := range s.errors {
 		force(e.Code, severityLevel[e.Severity], "%s.", e.Label)

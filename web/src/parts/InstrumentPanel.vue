@@ -99,7 +99,10 @@ const trace = computed(() => {
   return {
     top,
     dropMax: Number(limits.value.dropMax),
-    points: names.map((n) => ({ label: n, value: typeof r[n] === 'number' ? r[n] : undefined })),
+    points: names.map((n) => ({
+      label: def.value.fields.find((f) => f.name === n)?.label.replace(/ (again|at the end)$/, '') ?? n,
+      value: typeof r[n] === 'number' ? r[n] : undefined,
+    })),
   }
 })
 const lessonBase = computed(() =>

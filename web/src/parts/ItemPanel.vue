@@ -48,7 +48,7 @@ const ask = (level: number) =>
     <p v-for="f in findings" :key="f.event"><b class="attend">Finding:</b> {{ f.words }}</p>
     <p v-for="n in notes" :key="n.event" class="soft">{{ n.words }}</p>
     <div v-if="place.item.knowledge?.length" class="oral">
-      <p>
+      <p class="what">
         <b>Ask why.</b> <span class="soft">shows {{ codes(place.item.knowledge) }}</span>
         <span v-if="asked.length" class="within"> asked: level {{ asked.at(-1)!.level }}</span>
       </p>
@@ -82,14 +82,17 @@ ul {
 
 .oral {
   border-top: 1px solid var(--hair);
-  padding-top: 8px;
+  padding-top: 6px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: center;
 }
 
 .levels {
   display: flex;
-  flex-wrap: wrap;
   gap: 8px;
-  margin-top: 6px;
+  flex: 1;
 }
 
 .levels button {

@@ -52,6 +52,10 @@ const share = computed(() => Math.round((100 * props.lesson.marked) / Math.max(1
   color: var(--soft);
 }
 
+.who b {
+  margin-right: 6px;
+}
+
 .phases {
   font-size: 13px;
 }

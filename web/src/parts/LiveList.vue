@@ -147,7 +147,7 @@ h2 {
 
 @media (max-width: 800px) {
   .list {
-    grid-template-rows: 92px 190px 136px;
+    grid-template-rows: 46px minmax(150px, auto) 91px;
   }
 
   .row {
@@ -156,6 +156,16 @@ h2 {
 
   .live {
     padding: 8px 12px;
+  }
+}
+
+@media (max-width: 560px) {
+  .list {
+    grid-template-rows: 0 auto 46px;
+  }
+
+  h2 {
+    font-size: 22px;
   }
 }
 </style>

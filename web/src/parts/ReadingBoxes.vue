@@ -21,7 +21,7 @@ const all = computed(() => boxesOf(props.def, props.draft, props.gauges))
 const numbers = computed(() => all.value.filter((b) => b.field.kind === 'number'))
 const toggles = computed(() => all.value.filter((b) => b.field.kind === 'flag'))
 const choices = computed(() => all.value.filter((b) => b.field.kind === 'choice'))
-const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows' && !f.optional))
+const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows'))
 const running = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running && t.item === props.item))
 
 onMounted(() => setInterval(() => (clock.value = lesson.now()), 100))

@@ -3,14 +3,14 @@ import { computed } from 'vue'
 
 /** A speed over the positions of a switch, drawn as plain steps from typed numbers. */
 const props = defineProps<{
-  points: { label: string; value?: number; out?: boolean }[]
+  points: { label: string; value?: number }[]
   top: number
   dropMax: number
   unit: string
 }>()
 
 const width = 640
-const height = 150
+const height = 136
 const left = 46
 
 const low = computed(() => {
@@ -65,6 +65,16 @@ const marks = computed(() => {
       lowest allowed {{ top - dropMax }} (drop {{ dropMax }})
     </text>
     <path :d="path" class="trace" />
+    <g v-for="(p, i) in points" :key="i">
+      <text
+        v-if="p.value !== undefined"
+        :x="left + (i + 0.5) * slot + 6"
+        :y="y(p.value) + (p.value > top - dropMax * 0.4 || p.value < top - dropMax ? 17 : -8)"
+        :class="['read', { over: p.value < top - dropMax }]"
+      >
+        {{ p.label }} {{ p.value }}
+      </text>
+    </g>
   </svg>
 </template>
 
@@ -97,6 +107,16 @@ svg {
 
 .said {
   font: 12px var(--sans);
+  fill: var(--out);
+}
+
+.read {
+  font: 700 13px var(--mono);
+  fill: var(--ink);
+  text-anchor: middle;
+}
+
+.over {
   fill: var(--out);
 }
 

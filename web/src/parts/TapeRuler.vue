@@ -95,6 +95,10 @@ svg {
 }
 
 @media (max-width: 800px) {
+  .phase:not(.here) .mono {
+    display: none;
+  }
+
   .tape {
     gap: 8px;
     padding: 6px 12px;

@@ -56,8 +56,8 @@ async function decide(decision: string) {
       <div v-for="t in tiles" :key="t.label" :class="['tile', { hit: t.tone === 'out' }]">
         <span class="soft">{{ t.label }}</span>
         <span
-          ><b :class="['number', t.tone === 'out' ? 'out' : '']">{{ t.value }}</b>
-          <span class="soft">{{ t.of }}</span></span
+          ><b :class="['number', t.tone === 'out' ? 'out' : '']">{{ t.value }}</b
+          >{{ ' ' }}<span class="soft">{{ t.of }}</span></span
         >
         <b :class="t.tone">{{ t.word }}</b>
       </div>
@@ -116,7 +116,8 @@ async function decide(decision: string) {
 <style scoped>
 .sheet {
   display: grid;
-  gap: 8px;
+  gap: 5px;
+  line-height: 1.3;
 }
 
 .tiles {
@@ -156,6 +157,7 @@ h3 {
 
 .next button {
   flex: 1;
+  min-height: 56px;
 }
 
 .decide label {

@@ -39,7 +39,7 @@ const box = (field: Field, path: string, draft: Draft): Box => ({
 })
 
 export function rowCount(field: Field, draft: Draft): number {
-  return Math.max(field.atLeast ?? 0, Number(draft[`${field.name}#`] ?? 0))
+  return Math.max(field.optional ? 0 : (field.atLeast ?? 0), Number(draft[`${field.name}#`] ?? 0))
 }
 
 /** What a fresh draft begins with: first choices, flags off. */

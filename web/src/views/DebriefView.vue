@@ -92,7 +92,7 @@ const print = () => window.print()
       <div class="columns">
         <main>
           <p class="totals">
-            <span v-for="p in state.phases" :key="p.id" class="total">
+            <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
               <span class="soft small">{{ p.title }}</span>
               <span
                 ><b>{{ p.levels[4] }}</b> right<template v-if="p.marked - p.levels[4]! > 0"

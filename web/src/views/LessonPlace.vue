@@ -32,6 +32,7 @@ onMounted(async () => {
   ticking = setInterval(() => (clock.value = lesson.now()), 500)
   try {
     await lesson.load(props.id)
+    clock.value = lesson.now()
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }

@@ -41,7 +41,7 @@ const columns = computed(() => {
   })
 })
 const template = computed(
-  () => `180px ${columns.value.map((c) => `${c.elements.length * 13}px`).join(' ')} 76px 64px`,
+  () => `180px ${columns.value.map((c) => `${c.elements.length * 16}px`).join(' ')} 76px 64px`,
 )
 const kinds = ['consolidated', 'to standard', 'practising', 'introduced', 'lapsed', 'not seen']
 const sorts = [
@@ -112,7 +112,7 @@ async function replace(event: Event) {
             :key="text"
             :standing="s.standings[c.from + i] ?? 'not seen'"
             :title="text"
-            :size="11"
+            :size="14"
           />
         </span>
         <b v-if="s.ready" class="within">ready</b>

@@ -65,7 +65,7 @@ const codesOf = (elements: string[]) =>
           value-format="YYYY-MM-DD"
           format="DD MMM YYYY"
           :clearable="false"
-          style="width: 150px"
+          style="width: 176px"
         />
       </template>
     </TopBar>

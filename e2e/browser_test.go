@@ -1,0 +1,179 @@
+// Package e2e_test drives the real program in headless Chromium, and asserts
+// what a person would read.
+package e2e_test
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+	"jetprimer/store/storetest"
+)
+
+var program string // the built program
+
+func TestMain(m *testing.M) {
+	storetest.Day = time.Now()
+	dir, err := os.MkdirTemp("", "jetprimer-e2e-")
+	if err != nil {
+		panic(err)
+	}
+	defer os.RemoveAll(dir)
+	program = filepath.Join(dir, "jetprimer")
+	if out, err := exec.Command("go", "build", "-o", program, "../cmd/jetprimer").CombinedOutput(); err != nil {
+		panic(fmt.Sprintf("%v: %s", err, out))
+	}
+	storetest.Main(m)
+}
+
+// quick is a password hash that costs little, for tests.
+var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// serve runs the program on a database with the demo school, and returns where.
+func serve(t testing.TB) string {
+	t.Helper()
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		t.Fatal("the screens are not built: run make build")
+	}
+	hash, err := argon2id.CreateHash(demo.Password, &quick)
+	require.NoError(t, err)
+	d := storetest.Demo(t, hash)
+	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET=test secret")
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	t.Cleanup(func() {
+		_ = cmd.Process.Signal(os.Interrupt)
+		_ = cmd.Wait()
+	})
+	line, err := bufio.NewReader(out).ReadString('\n')
+	require.NoError(t, err)
+	return strings.TrimSpace(strings.TrimPrefix(line, "serving on "))
+}
+
+// page is one browser tab at the program.
+type page struct {
+	testing.TB
+	ctx context.Context
+	url string
+}
+
+// browse opens a fresh browser at the given size.
+func browse(t testing.TB, url string, width, height int64) *page {
+	t.Helper()
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
+		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
+	t.Cleanup(stop)
+	ctx, cancel := chromedp.NewContext(allocator)
+	t.Cleanup(cancel)
+	p := &page{t, ctx, url}
+	p.do(chromedp.EmulateViewport(width, height))
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.Helper()
+	require.NoError(p, chromedp.Do(p.ctx, steps...))
+}
+
+// eval returns what an expression gives in the page.
+func eval[T any](p *page, expression string) T {
+	p.Helper()
+	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	require.NoError(p, err, expression)
+	return out
+}
+
+// until waits for an expression to hold, and fails with what the page shows.
+func (p *page) until(expression string) {
+	p.Helper()
+	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("!!("+expression+")"))
+		if err == nil && ok {
+			return
+		}
+	}
+	p.Fatalf("waited in vain for %s on a page that shows:\n%s\nand in its side panel:\n%s", expression, p.text("body"), p.text(".side"))
+}
+
+// see waits for words on the page.
+func (p *page) see(words string) { p.Helper(); p.within("body", words) }
+
+// within waits for words inside an element.
+func (p *page) within(css, words string) {
+	p.Helper()
+	p.until(fmt.Sprintf("document.querySelector(%q)?.innerText.replace(/\\s+/g, ' ').includes(%q)", css, words))
+}
+
+func (p *page) text(css string) string {
+	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", css)))
+	if err != nil {
+		return err.Error()
+	}
+	return strings.Join(strings.Fields(out), " ")
+}
+
+func (p *page) open(path string) { p.Helper(); p.do(chromedp.Navigate(p.url + path)) }
+
+// click clicks an element once it is there.
+func (p *page) click(css string) {
+	p.Helper()
+	p.until(fmt.Sprintf("document.querySelector(%q) && !document.querySelector(%q).disabled", css, css))
+	p.do(chromedp.Click(css))
+}
+
+// press clicks the button or link that says exactly these words.
+func (p *page) press(words string) {
+	p.Helper()
+	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().split('\\n')[0] === %q && !b.disabled)", words)
+	p.until(find)
+	eval[any](p, find+".click()")
+}
+
+// key presses a key on the page.
+func (p *page) key(keys string) { p.Helper(); p.do(chromedp.KeyEvent(keys)) }
+
+// fill types into a field, in place of what it holds.
+func (p *page) fill(css, text string) {
+	p.Helper()
+	p.until(fmt.Sprintf("document.querySelector(%q)", css))
+	eval[any](p, fmt.Sprintf("document.querySelector(%q).focus(), document.querySelector(%q).select()", css, css))
+	p.do(chromedp.KeyEvent(text))
+}
+
+func (p *page) signIn(who demo.Person) {
+	p.Helper()
+	p.open("/sign-in")
+	p.fill("#email", who.Email)
+	p.fill("#password", demo.Password)
+	p.press("Sign in")
+	p.see("Sign out")
+}
+
+func (p *page) signOut() {
+	p.Helper()
+	p.press("Sign out")
+	p.see("A training record and a teaching aid")
+}
+
+// shot keeps a picture of what the page shows.
+func (p *page) shot(dir, name string) {
+	p.Helper()
+	time.Sleep(250 * time.Millisecond) // fonts
+	png, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p, err)
+	require.NoError(p, os.WriteFile(filepath.Join(dir, name+".png"), png, 0o644))
+}

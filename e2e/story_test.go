@@ -1,0 +1,194 @@
+package e2e_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// magnetos fills the boxes of a magneto check.
+func (p *page) magnetos(left, right string, rough bool) {
+	p.Helper()
+	for _, box := range [][2]string{{"base", "1750"}, {"left", left}, {"bothAfterLeft", "1750"}, {"right", right}, {"bothAfterRight", "1750"}} {
+		p.fill("#"+box[0], box[1])
+	}
+	if rough {
+		p.click("[data-flag=roughRight]")
+	}
+}
+
+// live waits until the item with that challenge is the live one.
+func (p *page) live(challenge string) { p.Helper(); p.within(".live h2", challenge) }
+
+// TestFirstLesson is the whole story: an instructor opens a lesson, works the
+// list, measures, finds, decides, ends and signs; the student and the chief
+// instructor see what it did.
+func TestFirstLesson(t *testing.T) {
+	url := serve(t)
+	p := browse(t, url, 1280, 800)
+	brakes := "[data-element=core-brakes]"
+	row := fmt.Sprintf("[data-student='%s']", demo.Moreau.ID)
+
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.within(row, "1 lessons")
+	rowBefore := p.text(row)
+	p.signOut()
+	p.signIn(demo.Moreau)
+	p.within(brakes, "introduced")
+	require.Contains(t, p.text("[data-part=readiness]"), "Not ready yet:")
+	p.signOut()
+
+	p.signIn(demo.Okonjo)
+	p.press("Open a lesson")
+	p.press("Open the lesson")
+	p.see("Choose the student.")
+	p.press(demo.Moreau.Name)
+	p.press("QZ-AAB")
+	p.see("QZ-AAB has 1 open finding: Right magneto 138 rpm")
+	p.press("QZ-AAA")
+	p.fill("input[placeholder='190/11']", "190 at 11")
+	p.press("Open the lesson")
+	p.see("is not a wind; write it like 190/11")
+	p.fill("input[placeholder='190/11']", "190/11")
+	p.fill("input[placeholder='12']", "9,5")
+	p.press("Open the lesson")
+	p.see("“9,5” is not a plain number")
+	p.fill("input[placeholder='12']", "9.5")
+	p.press("Open the lesson")
+	p.live("Papers and list")
+
+	// By key, by touch, prompted, left out, taken back.
+	p.key(" ")
+	p.live("Walk-round")
+	p.click("[data-mark=done]")
+	p.live("Covers, locks, tow bar")
+	p.key("p")
+	p.live("Hour meter")
+	p.key("w")
+	p.live("Fuel quantity")
+	p.key("z")
+	p.live("Hour meter")
+	p.key("o")
+	p.live("Fuel quantity")
+	p.within(".above", "noted left out")
+
+	// The starter before the brakes: a broken precedence.
+	p.press("2.9")
+	p.live("Starter")
+	p.key(" ")
+	p.live("Oil pressure")
+	p.press("1.12")
+	p.live("Brakes")
+	p.key(" ")
+
+	// A timer gives its seconds to the reading.
+	p.press("2.9")
+	p.live("Starter")
+	p.see("It was done before “Brakes”, which must come first.")
+	p.key("t")
+	p.within("header", "crank seconds")
+	crank := "Number(document.querySelector('[name=\"attempts.0.crankSeconds\"]').value) >= 0.3"
+	p.until(crank)
+	p.key("t")
+	p.until("!document.querySelector('header .timer') && " + crank)
+
+	// Magnetos: right side over its limit and rough.
+	p.press("5.8")
+	p.live("Magnetos")
+	p.magnetos("1654", "1598", true)
+	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over", "96 of 130 rpm within",
+		"The drop on the right magneto is 152 rpm; the limit is 130 rpm.", "Most often: A plug fired by the right magneto is fouled.", "→ Clear the plugs"} {
+		p.within("[data-part=verdict]", words)
+	}
+	p.key(kb.Enter)
+	p.click("[data-action=finding]")
+	p.see("Finding at Magnetos")
+	p.click("[data-action=write-finding]")
+	p.see("Choose what was decided.")
+	p.click(".el-dialog [data-decision=deferred]")
+	p.fill(".el-dialog [name=told]", demo.Achterberg.Name)
+	p.click("[data-action=write-finding]")
+	p.within(".about", "Finding: The drop on the right magneto is 152 rpm")
+
+	p.click("[data-action=repeat]")
+	p.see("second try")
+	p.fill("#base", "17,50")
+	p.see("write a point, as in 17.50")
+	p.magnetos("1654", "1640", false)
+	p.within("[data-part=verdict]", "Within limits")
+	p.click("[data-action=keep-reading]")
+	p.within("[data-part=verdict]", "Before: try 1, out of limits")
+
+	p.key("e")
+	p.see("Error at Magnetos")
+	p.click("[data-error=not-compared]")
+	p.within(".about", "reading not compared with a limit")
+	p.key("3")
+	p.within(".about", "asked: level 3")
+	p.key("?")
+	p.see("Grade the question why")
+	p.key(kb.Escape)
+	p.until("!document.querySelector('.el-overlay') || getComputedStyle(document.querySelector('.el-overlay')).display === 'none'")
+	p.key(" ")
+	p.live("Ignition")
+	p.within("[data-part=outbox]", "all marks at the school")
+
+	// Debrief: levels with reasons, an override with its reason, the signature.
+	p.key("d")
+	p.within("[data-item=crank]", "It was done before “Brakes”, which must come first.")
+	p.within("[data-item=covers]", "Done after a word. With a word")
+	p.within("[data-item=magnetos]", "reading not compared with a limit")
+	p.within("[data-item=hour-meter]", "It was left out. With a hand")
+	p.press("End the lesson")
+	p.see("Your password, again")
+	p.click("[data-item=hour-meter] button")
+	p.click("[data-item=hour-meter] [data-action=override]")
+	p.see("Choose the level.")
+	p.click("[data-item=hour-meter] [data-level='3']")
+	p.fill("[data-item=hour-meter] [name=reason]", "noted it while I spoke on the radio")
+	p.click("[data-item=hour-meter] [data-action=override]")
+	p.within("[data-item=hour-meter]", "Proposed With a hand; the instructor gave Own correction: noted it while I spoke on the radio")
+	p.fill("[name=password]", "not the password")
+	p.click("[data-action=sign]")
+	p.see("That is not your password. Nothing was signed, and nothing was lost.")
+	p.fill("[name=password]", demo.Password)
+	p.click("[data-action=sign]")
+	p.within("[data-part=signed]", "events, rules 2026.11")
+	p.signOut()
+
+	p.signIn(demo.Moreau)
+	p.within(brakes, "practising")
+	p.see("A paraphrase for training records. The published standard governs")
+	p.see("QZ-AAA Tunde Okonjo signed")
+	p.see("Critical error on")
+	p.signOut()
+
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.within(row, "2 lessons")
+	assert.NotEqual(t, rowBefore, p.text(row))
+	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('practising')", row)))
+	p.open("/students/" + demo.Okonjo.ID)
+	p.see("There is no such record in your school")
+}
+
+// TestLiveLessonStandsStill: at 1280×800 nothing of the live lesson scrolls, and
+// the live item keeps its place.
+func TestLiveLessonStandsStill(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.click("a.line[href^='/lessons/']")
+	p.see("Out of limits: test again")
+	assert.True(t, eval[bool](p, "document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth"))
+	assert.True(t, eval[bool](p, "(s => s.scrollHeight <= s.clientHeight)(document.querySelector('.side'))"))
+	top := eval[float64](p, "document.querySelector('.live').getBoundingClientRect().top")
+	p.key(kb.ArrowUp)
+	p.live("Engine speed")
+	assert.Equal(t, top, eval[float64](p, "document.querySelector('.live').getBoundingClientRect().top"))
+}
