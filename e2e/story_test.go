@@ -14,16 +14,22 @@ import (
 // magnetos fills the boxes of a magneto check.
 func (p *page) magnetos(left, right string, rough bool) {
 	p.Helper()
-	for _, box := range [][2]string{{"base", "1750"}, {"left", left}, {"bothAfterLeft", "1750"}, {"right", right}, {"bothAfterRight", "1750"}} {
-		p.fill("#"+box[0], box[1])
-	}
 	if rough {
 		p.click("[data-flag=roughRight]")
+	}
+	for _, box := range [][2]string{{"base", "1750"}, {"left", left}, {"bothAfterLeft", "1750"}, {"right", right}, {"bothAfterRight", "1750"}} {
+		p.fill("#"+box[0], box[1])
 	}
 }
 
 // live waits until the item with that challenge is the live one.
 func (p *page) live(challenge string) { p.Helper(); p.within(".live h2", challenge) }
+
+// closed waits until no dialog lies over the lesson.
+func (p *page) closed() {
+	p.Helper()
+	p.until("[...document.querySelectorAll('.el-overlay')].every((o) => getComputedStyle(o).display === 'none')")
+}
 
 // TestFirstLesson is the whole story: an instructor opens a lesson, works the
 // list, measures, finds, decides, ends and signs; the student and the chief
@@ -116,6 +122,7 @@ func TestFirstLesson(t *testing.T) {
 	p.click("[data-action=write-finding]")
 	p.within(".about", "Finding: The drop on the right magneto is 152 rpm")
 
+	p.closed()
 	p.click("[data-action=repeat]")
 	p.see("second try")
 	p.fill("#base", "17,50")
@@ -128,13 +135,14 @@ func TestFirstLesson(t *testing.T) {
 	p.key("e")
 	p.see("Error at Magnetos")
 	p.click("[data-error=not-compared]")
+	p.closed()
 	p.within(".about", "reading not compared with a limit")
 	p.key("3")
 	p.within(".about", "asked: level 3")
 	p.key("?")
 	p.see("Grade the question why")
 	p.key(kb.Escape)
-	p.until("!document.querySelector('.el-overlay') || getComputedStyle(document.querySelector('.el-overlay')).display === 'none'")
+	p.closed()
 	p.key(" ")
 	p.live("Ignition")
 	p.within("[data-part=outbox]", "all marks at the school")

@@ -1,0 +1,302 @@
+package server_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/core/check"
+	"jetprimer/demo"
+	"jetprimer/server"
+	"jetprimer/store/storetest"
+)
+
+func TestMain(m *testing.M) { storetest.Main(m) }
+
+var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
+// start serves the demo school.
+func start(t testing.TB) string {
+	t.Helper()
+	hash, err := argon2id.CreateHash(demo.Password, &quick)
+	require.NoError(t, err)
+	d := storetest.Demo(t, hash)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return storetest.Day.Add(11 * time.Hour) }})
+	require.NoError(t, err)
+	s := httptest.NewServer(handler)
+	t.Cleanup(s.Close)
+	return s.URL
+}
+
+// client is one person's browser.
+type client struct {
+	testing.TB
+	http.Client
+	url string
+}
+
+func visitor(t testing.TB, url string) *client {
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &client{t, http.Client{Jar: jar}, url}
+}
+
+func as(t testing.TB, url string, who demo.Person) *client {
+	c := visitor(t, url)
+	status, body := c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, who.Email, demo.Password))
+	require.Equal(t, 200, status, body)
+	return c
+}
+
+func (c *client) call(method, path, body string) (int, string) {
+	c.Helper()
+	request, err := http.NewRequest(method, c.url+path, strings.NewReader(body))
+	require.NoError(c, err)
+	request.Header.Set("Content-Type", "application/json")
+	response, err := c.Do(request)
+	require.NoError(c, err)
+	defer response.Body.Close()
+	text, err := io.ReadAll(response.Body)
+	require.NoError(c, err)
+	return response.StatusCode, string(text)
+}
+
+// TestEveryRouteWithEveryRole walks the OpenAPI document: each operation with
+// each role, and with nobody signed in. What the table does not allow is
+// refused; what it allows is not.
+func TestEveryRouteWithEveryRole(t *testing.T) {
+	url := start(t)
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	document, err := server.OpenAPI(c)
+	require.NoError(t, err)
+	var api struct {
+		Paths map[string]map[string]struct {
+			OperationID string `json:"operationId"`
+		}
+	}
+	require.NoError(t, json.Unmarshal(document, &api))
+
+	may := map[string]string{ // who may, as a school would say it
+		"sign-in": "nobody student instructor chief maintenance examiner admin",
+		"session": "student instructor chief maintenance examiner admin", "sign-out": "student instructor chief maintenance examiner admin",
+		"feed": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
+		"standards": "student instructor chief maintenance examiner admin", "checks": "student instructor chief maintenance examiner admin",
+		"check":    "student instructor chief maintenance examiner admin",
+		"briefing": "instructor chief", "add-events": "instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
+		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
+		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
+	}
+	people := map[string]*client{"nobody": visitor(t, url)}
+	for _, p := range []demo.Person{demo.Brandt, demo.Okonjo, demo.Ferreira, demo.Achterberg, demo.Petrescu, demo.Whitlock} {
+		people[p.Role] = as(t, url, p)
+	}
+	routes := 0
+	for path, methods := range api.Paths {
+		path = strings.NewReplacer("{id}", demo.Brandt.ID, "{name}", "magneto").Replace(path)
+		for method, operation := range methods {
+			if operation.OperationID == "sign-out" {
+				continue // it would end the walk; it is the last line of this test
+			}
+			routes++
+			allowed, listed := may[operation.OperationID]
+			require.True(t, listed, "operation %s is in no table of this test", operation.OperationID)
+			for role, person := range people {
+				status, body := person.call(strings.ToUpper(method), path, "{}")
+				what := fmt.Sprintf("%s %s as %s: %d %s", method, path, role, status, body)
+				switch {
+				case strings.Contains(allowed, role):
+					assert.NotContains(t, []int{401, 403, 500}, status, what)
+				case role == "nobody":
+					assert.Equal(t, 401, status, what)
+				default:
+					assert.Equal(t, 403, status, what)
+					assert.Contains(t, body, "This is not open to the role "+role)
+				}
+			}
+		}
+	}
+	assert.Equal(t, len(may)-1, routes, "every operation was walked")
+	status, _ := people["student"].call("DELETE", "/api/v1/session", "")
+	assert.Equal(t, 204, status)
+	status, _ = people["student"].call("GET", "/api/v1/session", "")
+	assert.Equal(t, 401, status)
+}
+
+func TestPeopleSeeOnlyWhatIsTheirs(t *testing.T) {
+	url := start(t)
+	student, examiner := as(t, url, demo.Brandt), as(t, url, demo.Petrescu)
+	own, other := "/api/v1/students/"+demo.Brandt.ID, "/api/v1/students/"+demo.Moreau.ID
+	for _, c := range []struct {
+		who  *client
+		path string
+		want int
+	}{
+		{student, own, 200}, {student, other, 404}, {examiner, own, 200}, {examiner, other, 404},
+		{student, "/api/v1/students/" + uuid.NewString(), 404}, {student, "/api/v1/lessons/" + uuid.NewString(), 404},
+	} {
+		status, body := c.who.call("GET", c.path, "")
+		assert.Equal(t, c.want, status, c.path)
+		if c.want == 404 {
+			assert.Contains(t, body, "There is no such record in your school, or it is not open to you.")
+		}
+	}
+	_, body := student.call("GET", "/api/v1/today", "")
+	assert.Contains(t, body, demo.Brandt.Name)
+	assert.NotContains(t, body, demo.Lindqvist.Name, "another student's lesson is not shown")
+}
+
+func TestSignIn(t *testing.T) {
+	url := start(t)
+	c := visitor(t, url)
+	status, body := c.call("POST", "/api/v1/session", `{"email":"tunde@tarnhollow.example","password":"wrong"}`)
+	assert.Equal(t, 401, status)
+	assert.Contains(t, body, "Address and password do not belong together.")
+	status, body = c.call("POST", "/api/v1/session", `{"email":"nobody@tarnhollow.example","password":"wrong"}`)
+	assert.Equal(t, 401, status)
+	assert.Contains(t, body, "Address and password do not belong together.", "it does not tell who is known")
+	status, body = c.call("POST", "/api/v1/session", `{"password":"x"}`)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "email")
+	for range 10 {
+		c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":"wrong"}`, demo.Quist.Email))
+	}
+	status, body = c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Quist.Email, demo.Password))
+	assert.Equal(t, 429, status, "even the right one, after ten wrong ones")
+	assert.Contains(t, body, "Wait a quarter of an hour")
+
+	request, _ := http.NewRequest("GET", url+"/api/v1/today", nil)
+	request.AddCookie(&http.Cookie{Name: "jetprimer", Value: "forged-token-forged-token-forged-token-0000"})
+	response, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	text, _ := io.ReadAll(response.Body)
+	assert.Equal(t, 401, response.StatusCode)
+	assert.Contains(t, string(text), "Sign in first")
+
+	signedIn := as(t, url, demo.Okonjo)
+	cross, _ := http.NewRequest("DELETE", url+"/api/v1/session", nil)
+	cross.Header.Set("Sec-Fetch-Site", "cross-site")
+	response, err = signedIn.Do(cross)
+	require.NoError(t, err)
+	assert.Equal(t, 403, response.StatusCode, "another site cannot act for a person")
+}
+
+func opening(instructor string) map[string]any {
+	return event(1, "lesson-opened", map[string]any{"student": demo.Moreau.ID, "instructor": instructor, "aircraft": "QZ-AAA", "aircraftType": "alder-110",
+		"typeVersion": 3, "list": "alder-110-full", "listVersion": 4, "method": "read-and-do", "scale": "five", "purpose": "training"})
+}
+
+func event(seq int, kind string, payload map[string]any) map[string]any {
+	return map[string]any{"id": uuid.Must(uuid.NewV7()).String(), "device": "d", "seq": seq, "counter": seq, "atMs": seq, "wall": "2026-11-24T10:00:00Z", "kind": kind, "v": 1, "payload": payload}
+}
+
+func batch(events ...map[string]any) string {
+	text, _ := json.Marshal(map[string]any{"events": events})
+	return string(text)
+}
+
+func TestEventsThatAreRefused(t *testing.T) {
+	url := start(t)
+	c := as(t, url, demo.Okonjo)
+	path := "/api/v1/lessons/" + uuid.Must(uuid.NewV7()).String()
+	status, body := c.call("POST", path+"/events", batch(opening(demo.Solheim.ID)))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "Nothing of this was kept: payload.instructor must be you")
+
+	big := event(2, "note", map[string]any{"words": strings.Repeat("x", 40_000)})
+	malformed := event(3, "item-result", map[string]any{"item": "papers", "result": "fine"})
+	untyped := event(4, "note", map[string]any{"words": "w"})
+	untyped["seq"] = "four"
+	future := event(5, "from-the-future", map[string]any{"x": 1})
+	future["extra"] = true
+	status, body = c.call("POST", path+"/events", batch(opening(demo.Okonjo.ID), big, malformed, untyped, future))
+	require.Equal(t, 200, status, body)
+	for _, want := range []string{"payload must be at most 32768 bytes, not 40012", "payload.result must be done or wrong", "event 4 cannot be read"} {
+		assert.Contains(t, body, want)
+	}
+	assert.Equal(t, 2, strings.Count(body, `"status":"held"`), "the others are kept, unknown fields and kinds as well")
+
+	status, body = c.call("POST", path+"/events", batch(event(6, "note", map[string]any{"words": strings.Repeat("x", 3<<20)})))
+	assert.Equal(t, 413, status, body)
+
+	status, body = as(t, url, demo.Solheim).call("POST", path+"/events", batch(event(6, "lesson-ended", map[string]any{})))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "belongs to another instructor")
+
+	c.call("POST", path+"/events", batch(event(7, "lesson-ended", map[string]any{})))
+	status, body = c.call("POST", path+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, demo.Password, strings.Repeat("0", 64), uuid.Must(uuid.NewV7())))
+	assert.Equal(t, 409, status)
+	assert.Contains(t, body, "The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
+	status, body = c.call("POST", path+"/sign", fmt.Sprintf(`{"password":"x","eventHash":"0","event":"z"}`))
+	assert.Equal(t, 422, status)
+	for _, field := range []string{"body.eventHash", "body.event"} {
+		assert.Contains(t, body, field)
+	}
+}
+
+func TestCheckOverHTTPGivesTheSameBytes(t *testing.T) {
+	c := as(t, start(t), demo.Brandt)
+	data, err := catalog.Shipped()
+	require.NoError(t, err)
+	request := `{"aircraftType":"alder-110","reading":{"inHg":4.2},"conditions":{"rules":"VFR","night":false}}`
+	want, err := check.Run("suction", []byte(request), data.Type)
+	require.NoError(t, err)
+	status, body := c.call("POST", "/api/v1/check/suction", request)
+	assert.Equal(t, 200, status)
+	assert.Equal(t, string(want), body)
+	status, body = c.call("POST", "/api/v1/check/suction", `{"aircraftType":"alder-110","reading":{"inHg":"low"}}`)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "reading.inHg")
+}
+
+func TestReplacingAPackOverHTTP(t *testing.T) {
+	c := as(t, start(t), demo.Ferreira)
+	status, body := c.call("PUT", "/api/v1/standards", "id: school-core\ntitle: [\n")
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "The pack was not brought in: pack:")
+	pack := "id: school-core\ntitle: Tarn Hollow core\nversion: %d\nstatus: school\nnote: ours\nclasses: [airplane-single-engine-land]\n" +
+		"tasks:\n  - id: core\n    title: School core\n    elements:\n      - {id: core-brakes, kind: skill, text: brakes held and watched}\n"
+	status, body = c.call("PUT", "/api/v1/standards", fmt.Sprintf(pack, 1))
+	assert.Equal(t, 409, status)
+	assert.Contains(t, body, "The version must be above the one in force")
+	status, body = c.call("PUT", "/api/v1/standards", fmt.Sprintf(pack, 2))
+	require.Equal(t, 200, status, body)
+	_, body = c.call("GET", "/api/v1/students/"+demo.Brandt.ID, "")
+	assert.Contains(t, body, "brakes held and watched")
+	assert.NotContains(t, body, "hand on the control that stops it")
+	status, body = c.call("GET", "/api/v1/school.csv", "")
+	assert.Equal(t, 200, status)
+	assert.Contains(t, body, "brakes held and watched")
+	assert.Equal(t, 9, strings.Count(body, "\n"))
+}
+
+func TestHealth(t *testing.T) {
+	url := start(t)
+	c := visitor(t, url)
+	for path, want := range map[string]string{"/healthz": "ok\n", "/readyz": "ready\n"} {
+		status, body := c.call("GET", path, "")
+		assert.Equal(t, 200, status)
+		assert.Equal(t, want, body)
+	}
+	status, body := c.call("GET", "/api/v1/nowhere", "")
+	assert.Equal(t, 404, status)
+	assert.Contains(t, body, "There is no such address.")
+	response, err := http.Get(url + "/today")
+	require.NoError(t, err)
+	page, _ := io.ReadAll(response.Body)
+	assert.Contains(t, response.Header.Get("Content-Security-Policy"), "default-src 'self'")
+	assert.False(t, bytes.Contains(page, []byte("//cdn")) || bytes.Contains(page, []byte(`src="http`)), "nothing comes from outside")
+}
