@@ -171,7 +171,7 @@ func TestFirstLesson(t *testing.T) {
 	p.signOut()
 
 	p.signIn(demo.Moreau)
-	p.within(brakes, "practising")
+	p.within(brakes, "to standard")
 	p.see("A paraphrase for training records. The published standard governs")
 	p.see("QZ-AAA Tunde Okonjo signed")
 	p.see("Critical error on")
@@ -181,7 +181,7 @@ func TestFirstLesson(t *testing.T) {
 	p.open("/school")
 	p.within(row, "2 lessons")
 	assert.NotEqual(t, rowBefore, p.text(row))
-	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('practising')", row)))
+	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('brakes proven and watched: to standard')", row)))
 	p.open("/students/" + demo.Okonjo.ID)
 	p.see("There is no such record in your school")
 }

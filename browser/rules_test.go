@@ -1,0 +1,149 @@
+//go:build !js
+
+// Package main's tests run the browser's build of the rules under Node and
+// hold it to the native one, byte for byte.
+package main_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"runtime"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
+)
+
+// corpus lists requests around every limit of the Alder 110: each number just
+// inside, at and just outside, first and second try.
+func corpus() (cases [][2]string) {
+	add := func(name, format string, args ...any) {
+		for attempt := 1; attempt <= 2; attempt++ {
+			reading := fmt.Sprintf(format, args...)
+			for _, conditions := range []string{`{}`, `{"rules":"VFR","night":false,"elevationFt":412,"qnhHPa":1013.2,"engineState":"cold","oatC":-7.1}`} {
+				cases = append(cases, [2]string{name, fmt.Sprintf(`{"aircraftType":"alder-110","attempt":%d,"reading":%s,"conditions":%s}`, attempt, reading, conditions)})
+			}
+		}
+	}
+	for _, left := range []string{"1619", "1619.5", "1620", "1690", "1730", "1731", "1750", "1760"} {
+		for _, rough := range []bool{false, true} {
+			add("magneto", `{"unit":"rpm","base":1750,"left":%s,"bothAfterLeft":1750,"right":1690,"bothAfterRight":1724,"roughLeft":%v,"roughRight":false,"stoppedLeft":false,"stoppedRight":false,"secondsHeldLeft":1.9}`, left, rough)
+		}
+	}
+	for _, v := range []string{"4.4", "4.44", "4.45", "4.5", "5.4", "5.5", "1e0", "49e-1"} {
+		add("suction", `{"inHg":%s}`, v)
+	}
+	for _, v := range []string{"12.4", "13.14", "13.15", "14.8", "14.85"} {
+		add("charging", `{"meter":"battery","sides":[{"volts":%s,"amps":-0.04}]}`, v)
+	}
+	for _, v := range []string{"24.99", "25", "54.99", "95.01", "115.01"} {
+		add("gauges", `{"oilPressure":%s,"oilTemperature":20}`, v)
+	}
+	for _, v := range []string{"549", "550", "750", "751"} {
+		add("idle", `{"rpm":%s,"seconds":5,"stopped":false}`, v)
+		add("carb-heat", `{"base":1750,"hot":1%s,"coldAfter":1775}`, v)
+	}
+	for _, v := range []string{"30", "30.1", "60", "60.1", "null"} {
+		add("piston-start", `{"attempts":[{"crankSeconds":11,"restSeconds":3},{"crankSeconds":3,"restSeconds":0}],"fired":true,"rpmPeak":1201,"secondsToOilPressure":%s,"starterLampOut":true,"chargeRestored":true}`, v)
+	}
+	for _, v := range []string{"29.92", "29.93", "1013", "1013.6", "1012.7"} {
+		add("altimeter", `{"altimeters":[{"setting":%s,"indicatedFt":487},{"setting":1013.2,"indicatedFt":340}]}`, v)
+	}
+	add("magneto", `{"unit":"rpm"}`)
+	add("suction", `{"inHg":"low"}`)
+	add("unheard-of", `{}`)
+	return cases
+}
+
+// build compiles the rules for the browser and returns a function that asks
+// them, in one run of Node, for the raw answers to calls.
+func build(t *testing.T) func(calls [][]string) []string {
+	dir := t.TempDir()
+	compile := exec.Command("go", "build", "-o", filepath.Join(dir, "rules.wasm"), ".")
+	compile.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
+	out, err := compile.CombinedOutput()
+	require.NoError(t, err, string(out))
+	goroot, err := exec.Command("go", "env", "GOROOT").Output()
+	require.NoError(t, err)
+	script := fmt.Sprintf(`
+		const fs = require('fs'); require(%q)
+		const go = new Go()
+		WebAssembly.instantiate(fs.readFileSync(%q), go.importObject).then(({ instance }) => {
+			go.run(instance)
+			const calls = JSON.parse(fs.readFileSync(0, 'utf8'))
+			fs.writeFileSync(1, JSON.stringify(calls.map(([name, ...args]) => jetprimerRules[name](...args))))
+			process.exit(0)
+		})`, filepath.Join(strings.TrimSpace(string(goroot)), "lib/wasm/wasm_exec.js"), filepath.Join(dir, "rules.wasm"))
+	return func(calls [][]string) []string {
+		stdin, err := json.Marshal(calls)
+		require.NoError(t, err)
+		node := exec.Command("node", "-e", script)
+		node.Stdin = strings.NewReader(string(stdin))
+		node.Stderr = os.Stderr
+		stdout, err := node.Output()
+		require.NoError(t, err)
+		var answers []string
+		require.NoError(t, json.Unmarshal(stdout, &answers))
+		return answers
+	}
+}
+
+func TestBrowserGivesTheSameBytes(t *testing.T) {
+	ask := build(t)
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	alder, _ := c.Type("alder-110")
+	typeJSON, err := json.Marshal(alder)
+	require.NoError(t, err)
+
+	var calls [][]string
+	var want []string
+	for _, request := range corpus() {
+		calls = append(calls, []string{"check", request[0], request[1], string(typeJSON)})
+		verdict, err := check.Run(request[0], []byte(request[1]), c.Type)
+		answer := `{"ok":` + string(verdict) + `}`
+		if err != nil {
+			text, _ := json.Marshal(map[string]string{"error": err.Error()})
+			answer = string(text)
+		}
+		want = append(want, answer)
+	}
+	assert.Greater(t, len(calls), 150)
+
+	list, _ := c.ListFor("alder-110")
+	book := lesson.Book{Type: alder, List: list}
+	bookJSON, err := json.Marshal(book)
+	require.NoError(t, err)
+	data, err := os.ReadFile("testdata/lesson.jsonl")
+	require.NoError(t, err)
+	var events []lesson.Event
+	for _, line := range strings.Split(strings.TrimSpace(string(data)), "\n") {
+		var e lesson.Event
+		require.NoError(t, json.Unmarshal([]byte(line), &e))
+		events = append(events, e)
+	}
+	half := len(events) / 2
+	first, _ := json.Marshal(events[half:]) // the later half arrives first
+	second, _ := json.Marshal(events[:half])
+	calls = append(calls, []string{"open", string(bookJSON), string(first)}, []string{"apply", string(second)})
+	l := lesson.New(book)
+	for _, part := range [][]lesson.Event{events[half:], events[:half]} {
+		text, _ := json.Marshal(map[string]any{"ok": map[string]any{"answers": l.Add(part...), "state": l.State()}})
+		want = append(want, string(text))
+	}
+
+	got := ask(calls)
+	require.Len(t, got, len(want))
+	for i := range want {
+		assert.Equal(t, want[i], got[i], strings.Join(calls[i][:2], " "))
+	}
+	t.Logf("%d answers alike on %s and js/wasm", len(got), runtime.GOARCH)
+}

@@ -1,0 +1,52 @@
+package e2e_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/chromedp/cdproto/emulation"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// touch changes the last digit of a reading and resolves with the
+// milliseconds until the new verdict has been painted.
+const touch = `new Promise((resolve, reject) => {
+	const box = document.querySelector('#right')
+	const word = () => document.querySelector('[data-part=verdict] h3')?.innerText
+	const before = word(), begun = performance.now()
+	box.value = box.value === '1640' ? '1598' : '1640'
+	box.dispatchEvent(new Event('input', { bubbles: true }))
+	const look = () => {
+		const now = word()
+		if (now && now !== before) requestAnimationFrame(() => requestAnimationFrame(() => resolve(performance.now() - begun)))
+		else if (performance.now() - begun > 5000) reject(new Error('no verdict'))
+		else requestAnimationFrame(look)
+	}
+	look()
+})`
+
+// BenchmarkTouchToVerdict measures, in the browser with its processor slowed
+// four times, from the touch to the painted verdict.
+func BenchmarkTouchToVerdict(b *testing.B) {
+	p := browse(b, serve(b), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.click("a.line[href^='/lessons/']")
+	p.click("[data-action=repeat]")
+	p.magnetos("1654", "1598", false)
+	p.within("[data-part=verdict]", "Out of limits")
+	_, err := chromedp.Call(p.ctx, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 4})
+	require.NoError(b, err)
+	var took []float64
+	for b.Loop() {
+		ms, err := chromedp.Run(p.ctx, chromedp.Evaluate[float64](touch, chromedp.EvalAwaitPromise))
+		require.NoError(b, err)
+		took = append(took, ms)
+	}
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)/2], "ms-median")
+	b.ReportMetric(took[len(took)*95/100], "ms-p95")
+	b.ReportMetric(0, "ns/op")
+}
