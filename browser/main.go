@@ -16,8 +16,11 @@ import (
 	"jetprimer/core/lesson"
 )
 
-// open is the lesson being worked on, held decoded.
-var open *lesson.Lesson
+// open is the lesson being worked on, held decoded, and its aircraft type.
+var (
+	open     *lesson.Lesson
+	openType aircraft.Type
+)
 
 func main() {
 	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
@@ -56,7 +59,7 @@ func openLesson(args []string) (any, error) {
 	if err := json.Unmarshal([]byte(args[0]), &book); err != nil {
 		return nil, err
 	}
-	open = lesson.New(book)
+	open, openType = lesson.New(book), book.Type
 	return apply(args[1:])
 }
 
@@ -75,13 +78,14 @@ func apply(args []string) (any, error) {
 }
 
 // judge takes a check's name, a request and the aircraft type it may name, and
-// answers the verdict's own bytes.
+// answers the verdict's own bytes. Without a type it is the open lesson's.
 func judge(args []string) (any, error) {
 	if len(args) != 3 {
 		return nil, errors.New("check takes a name, a request and an aircraft type")
 	}
-	var t aircraft.Type
+	t := openType
 	if args[2] != "" {
+		t = aircraft.Type{}
 		if err := json.Unmarshal([]byte(args[2]), &t); err != nil {
 			return nil, err
 		}

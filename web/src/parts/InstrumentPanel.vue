@@ -38,9 +38,11 @@ watch(
   built,
   async () => {
     const b = built.value
-    preview.value = null
     refusal.value = ''
-    if (b.missing.length || Object.keys(b.wrong).length || !entering.value) return
+    if (b.missing.length || Object.keys(b.wrong).length || !entering.value) {
+      preview.value = null
+      return
+    }
     const request = {
       aircraftType: type.value.id,
       attempt: attempt.value,
@@ -48,9 +50,10 @@ watch(
       conditions: conditions.value,
     }
     try {
-      const verdict = await rules.check(def.value.name, request, type.value)
+      const verdict = await rules.check(def.value.name, request)
       if (built.value === b) preview.value = verdict
     } catch (e) {
+      preview.value = null
       refusal.value = e instanceof Error ? e.message : String(e)
     }
   },

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onUnmounted, ref } from 'vue'
 
 import type { CheckDefinition } from '../api/client'
 import { useLesson } from '../stores/lesson'
@@ -14,7 +14,6 @@ const props = defineProps<{
   item: string
 }>()
 const lesson = useLesson()
-const root = ref<HTMLElement>()
 const clock = ref(lesson.now())
 
 const all = computed(() => boxesOf(props.def, props.draft, props.gauges))
@@ -24,7 +23,8 @@ const choices = computed(() => all.value.filter((b) => b.field.kind === 'choice'
 const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows'))
 const running = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running && t.item === props.item))
 
-onMounted(() => setInterval(() => (clock.value = lesson.now()), 100))
+const ticking = setInterval(() => (clock.value = lesson.now()), 100)
+onUnmounted(() => clearInterval(ticking))
 
 const isRunning = (path: string) => running.value.find((t) => t.timer === path)
 const seconds = (path: string) => {
@@ -45,8 +45,6 @@ async function time(path: string) {
   }
 }
 
-defineExpose({ time })
-
 function toggle(path: string) {
   const draft = props.draft
   draft[path] = !draft[path]
@@ -59,7 +57,7 @@ function set(path: string, value: string | boolean) {
 </script>
 
 <template>
-  <div ref="root" class="boxes">
+  <div class="boxes">
     <div v-for="c in choices" :key="c.path" class="choice">
       <span class="soft">{{ c.label }}</span>
       <button

@@ -30,6 +30,6 @@ export const rules = {
   open: (book: LessonView['book'], events: LessonEvent[]) =>
     ask<Answered>('open', JSON.stringify(book), JSON.stringify(events)),
   apply: (events: LessonEvent[]) => ask<Answered>('apply', JSON.stringify(events)),
-  check: (name: string, request: object, type: object) =>
-    ask<Verdict>('check', name, JSON.stringify(request), JSON.stringify(type)),
+  /** Judges a reading by the open lesson's aircraft type. */
+  check: (name: string, request: object) => ask<Verdict>('check', name, JSON.stringify(request), ''),
 }
