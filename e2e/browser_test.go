@@ -18,13 +18,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/store/storetest"
+	"jetprimer/demo/demotest"
 )
 
 var program string // the built program
 
 func TestMain(m *testing.M) {
-	storetest.Day = time.Now()
+	demotest.Day = time.Now()
 	dir, err := os.MkdirTemp("", "jetprimer-e2e-")
 	if err != nil {
 		panic(err)
@@ -34,7 +34,7 @@ func TestMain(m *testing.M) {
 	if out, err := exec.Command("go", "build", "-o", program, "../cmd/jetprimer").CombinedOutput(); err != nil {
 		panic(fmt.Sprintf("%v: %s", err, out))
 	}
-	storetest.Main(m)
+	demotest.Main(m)
 }
 
 // quick is a password hash that costs little, for tests.
@@ -48,7 +48,7 @@ func serve(t testing.TB) string {
 	}
 	hash, err := argon2id.CreateHash(demo.Password, &quick)
 	require.NoError(t, err)
-	d := storetest.Demo(t, hash)
+	d := demotest.Demo(t, hash)
 	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
 	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET=test secret")
 	out, err := cmd.StdoutPipe()

@@ -15,8 +15,8 @@ import (
 	"net/http/httptest"
 
 	"jetprimer/demo"
+	"jetprimer/demo/demotest"
 	"jetprimer/server"
-	"jetprimer/store/storetest"
 )
 
 // BenchmarkBatchOverHTTP sends batches of 200 events, and in the same run
@@ -25,7 +25,7 @@ import (
 func BenchmarkBatchOverHTTP(b *testing.B) {
 	hash, err := argon2id.CreateHash(demo.Password, &quick)
 	require.NoError(b, err)
-	d := storetest.Demo(b, hash)
+	d := demotest.Demo(b, hash)
 	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog})
 	require.NoError(b, err)
 	s := httptest.NewServer(handler)

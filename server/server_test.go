@@ -20,11 +20,11 @@ import (
 	"jetprimer/catalog"
 	"jetprimer/core/check"
 	"jetprimer/demo"
+	"jetprimer/demo/demotest"
 	"jetprimer/server"
-	"jetprimer/store/storetest"
 )
 
-func TestMain(m *testing.M) { storetest.Main(m) }
+func TestMain(m *testing.M) { demotest.Main(m) }
 
 var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
@@ -33,8 +33,8 @@ func start(t testing.TB) string {
 	t.Helper()
 	hash, err := argon2id.CreateHash(demo.Password, &quick)
 	require.NoError(t, err)
-	d := storetest.Demo(t, hash)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return storetest.Day.Add(11 * time.Hour) }})
+	d := demotest.Demo(t, hash)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
 	s := httptest.NewServer(handler)
 	t.Cleanup(s.Close)
@@ -240,7 +240,7 @@ func TestEventsThatAreRefused(t *testing.T) {
 	status, body = c.call("POST", path+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, demo.Password, strings.Repeat("0", 64), uuid.Must(uuid.NewV7())))
 	assert.Equal(t, 409, status)
 	assert.Contains(t, body, "The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
-	status, body = c.call("POST", path+"/sign", fmt.Sprintf(`{"password":"x","eventHash":"0","event":"z"}`))
+	status, body = c.call("POST", path+"/sign", `{"password":"x","eventHash":"0","event":"z"}`)
 	assert.Equal(t, 422, status)
 	for _, field := range []string{"body.eventHash", "body.event"} {
 		assert.Contains(t, body, field)

@@ -16,20 +16,20 @@ import (
 	"jetprimer/core/lesson"
 	"jetprimer/core/standard"
 	"jetprimer/demo"
+	"jetprimer/demo/demotest"
 	"jetprimer/store"
-	"jetprimer/store/storetest"
 )
 
-func TestMain(m *testing.M) { storetest.Main(m) }
+func TestMain(m *testing.M) { demotest.Main(m) }
 
 // in runs fn in the demo school.
-func in(t testing.TB, d *storetest.Database, fn func(tx *store.Tx) error) error {
+func in(t testing.TB, d *demotest.Database, fn func(tx *store.Tx) error) error {
 	t.Helper()
 	return d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return fn(tx) })
 }
 
 // get reads something in the demo school.
-func get[T any](t testing.TB, d *storetest.Database, fn func(tx *store.Tx) (T, error)) T {
+func get[T any](t testing.TB, d *demotest.Database, fn func(tx *store.Tx) (T, error)) T {
 	t.Helper()
 	var out T
 	require.NoError(t, in(t, d, func(tx *store.Tx) (err error) { out, err = fn(tx); return }))
@@ -48,17 +48,17 @@ func opening() lesson.Event {
 
 var okonjo = store.Sender{ID: demo.Okonjo.ID}
 
-func accept(t testing.TB, d *storetest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Answer, error) {
+func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Answer, error) {
 	var answers []lesson.Answer
 	err := in(t, d, func(tx *store.Tx) (err error) {
-		answers, err = tx.Accept(id, events, by, storetest.Day.Add(11*time.Hour))
+		answers, err = tx.Accept(id, events, by, demotest.Day.Add(11*time.Hour))
 		return
 	})
 	return answers, err
 }
 
 func TestDemoSchool(t *testing.T) {
-	d := storetest.Demo(t, "x")
+	d := demotest.Demo(t, "x")
 	lessons := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}) })
 	signed := 0
 	for _, l := range lessons {
@@ -82,7 +82,7 @@ func TestDemoSchool(t *testing.T) {
 	})
 
 	t.Run("rebuild gives the same bytes", func(t *testing.T) {
-		d := storetest.Demo(t, "x")
+		d := demotest.Demo(t, "x")
 		before := readTables(t, d)
 		require.NoError(t, in(t, d, func(tx *store.Tx) error { return tx.Rebuild(func(int, int) {}) }))
 		assert.Equal(t, before, readTables(t, d))
@@ -90,7 +90,7 @@ func TestDemoSchool(t *testing.T) {
 }
 
 // readTables is everything that derivation made, as text.
-func readTables(t *testing.T, d *storetest.Database) map[string]string {
+func readTables(t *testing.T, d *demotest.Database) map[string]string {
 	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
@@ -105,12 +105,12 @@ func readTables(t *testing.T, d *storetest.Database) map[string]string {
 }
 
 func TestTheSameDayGivesTheSameSchool(t *testing.T) {
-	a, b := readTables(t, storetest.Demo(t, "one")), readTables(t, storetest.Demo(t, "two"))
+	a, b := readTables(t, demotest.Demo(t, "one")), readTables(t, demotest.Demo(t, "two"))
 	assert.Equal(t, a, b)
 }
 
 func TestSchoolsDoNotSeeEachOther(t *testing.T) {
-	ctx, d := context.Background(), storetest.Demo(t, "x")
+	ctx, d := context.Background(), demotest.Demo(t, "x")
 	other := uuid.NewString()
 	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", time.Now()))
 	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}) })[0]
@@ -155,13 +155,13 @@ func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 }
 
 func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
-	d := storetest.New(t)
+	d := demotest.New(t)
 	rules := store.Rules{Book: d.Catalog.Book, Policy: d.Catalog.Policy}
 	_, err := store.Open(context.Background(), d.OwnerURL, "s", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
 	super, err := pgx.ParseConfig(d.OwnerURL)
 	require.NoError(t, err)
-	superURL, err := pgx.ParseConfig(storetest.SuperURL())
+	superURL, err := pgx.ParseConfig(demotest.SuperURL())
 	require.NoError(t, err)
 	_, err = store.Open(context.Background(), fmt.Sprintf("postgres://postgres:%s@127.0.0.1:%d/%s?sslmode=disable", superURL.Password, super.Port, super.Database), "s", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
@@ -171,7 +171,7 @@ func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
 }
 
 func TestAcceptAnswersEachEvent(t *testing.T) {
-	d := storetest.Demo(t, "x")
+	d := demotest.Demo(t, "x")
 	id := uuid.Must(uuid.NewV7()).String()
 	open, mark := opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`)
 
@@ -227,8 +227,8 @@ func replaceOnce(s, old, with string) string {
 }
 
 func TestSigning(t *testing.T) {
-	d := storetest.Demo(t, "x")
-	id, now := uuid.Must(uuid.NewV7()).String(), storetest.Day.Add(12*time.Hour)
+	d := demotest.Demo(t, "x")
+	id, now := uuid.Must(uuid.NewV7()).String(), demotest.Day.Add(12*time.Hour)
 	_, err := accept(t, d, id, okonjo, opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`))
 	require.NoError(t, err)
 	state := func() lesson.State {
@@ -266,7 +266,7 @@ func TestSigning(t *testing.T) {
 // TestFeedHasNoGaps: writers at once, and the cursor sees each write once and
 // in order.
 func TestFeedHasNoGaps(t *testing.T) {
-	d := storetest.Demo(t, "x")
+	d := demotest.Demo(t, "x")
 	start := feedEnd(t, d)
 	var group sync.WaitGroup
 	for range 8 {
@@ -285,7 +285,7 @@ func TestFeedHasNoGaps(t *testing.T) {
 	}
 }
 
-func feedEnd(t *testing.T, d *storetest.Database) int64 {
+func feedEnd(t *testing.T, d *demotest.Database) int64 {
 	after := int64(0)
 	for {
 		end := get(t, d, func(tx *store.Tx) (int64, error) { _, end, err := tx.Feed(after); return end, err })
@@ -297,7 +297,7 @@ func feedEnd(t *testing.T, d *storetest.Database) int64 {
 }
 
 func TestReplacingAPack(t *testing.T) {
-	d := storetest.Demo(t, "x")
+	d := demotest.Demo(t, "x")
 	own := d.Catalog.Packs[0]
 	own.Title = "Our own wording"
 	replace := func(p standard.Pack) error {
@@ -312,7 +312,7 @@ func TestReplacingAPack(t *testing.T) {
 }
 
 func TestPersonalErrorsStayApart(t *testing.T) {
-	d, ctx := storetest.New(t), context.Background()
+	d, ctx := demotest.New(t), context.Background()
 	now := time.Now()
 	for range 3 {
 		require.NoError(t, d.Store.NoteAttempt(ctx, "k", now))

@@ -1,6 +1,6 @@
-// Package storetest gives tests a real PostgreSQL server of their own, and a
+// Package demotest gives tests a real PostgreSQL server of their own, and a
 // fresh, migrated database for each test that asks.
-package storetest
+package demotest
 
 import (
 	"context"
