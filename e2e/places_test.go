@@ -1,0 +1,169 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"github.com/chromedp/cdproto/network"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// openLesson opens a lesson for a student in the interface.
+func (p *page) openLesson(who demo.Person, choices ...string) {
+	p.Helper()
+	p.open("/lessons/new")
+	p.press(who.Name)
+	p.press("QZ-AAC")
+	for _, c := range choices {
+		p.press(c)
+	}
+	p.press("Open the lesson")
+	p.live("Papers and list")
+}
+
+// cut takes the network away, or gives it back.
+func (p *page) cut(off bool) {
+	p.Helper()
+	_, err := chromedp.Call(p.ctx, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{
+		MatchedNetworkConditions: []*network.Conditions{{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}},
+	})
+	require.NoError(p, err)
+}
+
+// TestMarksWaitForTheNetwork: without a network marks are kept and counted,
+// verdicts still come, and everything arrives once it is back.
+func TestMarksWaitForTheNetwork(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Solheim)
+	p.openLesson(demo.Halloran)
+	p.within("[data-part=outbox]", "all marks at the school")
+	p.cut(true)
+	p.key(" ")
+	p.live("Walk-round")
+	p.key("p")
+	p.live("Covers")
+	p.within("[data-part=outbox]", "Not sent yet:")
+	p.within("[data-part=outbox]", "marks kept on this device")
+	p.press("5.11")
+	p.live("Suction")
+	p.fill("#inHg", "4.2")
+	p.within("[data-part=verdict]", "Look again: go on")
+	p.see("Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.")
+	p.cut(false)
+	p.within("[data-part=outbox]", "all marks at the school")
+	here := eval[string](p, "location.pathname")
+	p.open(here)
+	p.see("1.2 Walk-round complete prompted")
+}
+
+func TestFlowThenVerify(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Quist)
+	p.openLesson(demo.Castell, "flow, then verify")
+	p.see("Found by list")
+	p.press("1.3")
+	p.live("Covers")
+	p.key(" ")
+	p.live("Hour meter")
+	p.press("1.1")
+	p.live("Papers and list")
+	p.key("s")
+	p.live("Walk-round")
+	p.key(kb.ArrowDown)
+	p.live("Covers")
+	p.key("d")
+	p.within("[data-item=papers]", "Missed in the flow, found by the student's own check with the list. Own correction")
+	p.press("Show every item")
+	p.within("[data-item=walk-round]", "Passed when the next item was opened. Alone")
+	p.within("[data-item=covers]", "Right, unprompted, in order and in time.")
+}
+
+func TestOtherPeoplesPlaces(t *testing.T) {
+	url := serve(t)
+	p := browse(t, url, 1280, 800)
+	p.open("/school")
+	p.see("Address")
+	p.fill("#email", "tunde")
+	p.fill("#password", "x")
+	p.press("Sign in")
+	p.see("The address is not one: it needs an @")
+	assert.Equal(t, "tunde", eval[string](p, "document.querySelector('#email').value"), "what was typed stays")
+	p.fill("#email", demo.Solheim.Email)
+	p.press("Sign in")
+	p.see("Address and password do not belong together.")
+	p.fill("#password", demo.Password)
+	p.press("Sign in")
+	p.see("8 students")
+	assert.Equal(t, "/school", eval[string](p, "location.pathname"), "sign-in leads where one was going")
+
+	// Another instructor's running lesson can be read, not marked.
+	p.open("/today")
+	p.click("a.line[href^='/lessons/']")
+	p.see("Another instructor’s lesson: you can look.")
+	assert.False(t, eval[bool](p, "!!document.querySelector('[data-mark=done]')"))
+	p.signOutFrom("/today")
+
+	p.signIn(demo.Moreau)
+	p.see("Not ready yet:")
+	p.open("/school")
+	p.see("This is not open to the role student.")
+	p.open("/lessons/new")
+	p.see("This is not open to the role student.")
+	p.open("/students/" + demo.Brandt.ID)
+	p.see("There is no such record in your school, or it is not open to you.")
+	p.signOutFrom("/today")
+
+	p.signIn(demo.Petrescu)
+	p.open("/students/" + demo.Brandt.ID)
+	p.see("Ready for the checkride standards")
+	p.signOutFrom("/today")
+
+	p.signIn(demo.Achterberg)
+	p.see("QZ-AAB Alder 110, XTHW ▲ 1 open")
+	assert.NotContains(t, p.text("body"), demo.Lindqvist.Name, "maintenance sees aircraft, not students")
+}
+
+func (p *page) signOutFrom(path string) {
+	p.Helper()
+	p.open(path)
+	p.signOut()
+}
+
+func TestChiefSortsAndReads(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.see("8 students")
+	first := func() string { return eval[string](p, "document.querySelector('a.row').dataset.student") }
+	assert.Equal(t, demo.Brandt.ID, first(), "the one who is ready stands first")
+	p.within("a.row", "ready")
+	p.press("name")
+	p.until("document.querySelector('a.row').dataset.student === '" + demo.Castell.ID + "'")
+	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"), "nothing scrolls sideways")
+	p.click("[data-student='" + demo.Aune.ID + "']")
+	p.see("Mireille Aune")
+	p.see("■ lapsed")
+	p.see("What closes it")
+	p.press("Night")
+	assert.Equal(t, "night", eval[string](p, "document.documentElement.dataset.theme"))
+}
+
+func TestSmallScreensDoNotScrollSideways(t *testing.T) {
+	p := browse(t, serve(t), 390, 844)
+	p.signIn(demo.Okonjo)
+	for _, path := range []string{"/today", "/lessons/new", "/students/" + demo.Brandt.ID} {
+		p.open(path)
+		p.see("Sign out")
+		p.until("document.querySelector('main, form')")
+		assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"), path)
+	}
+	p.open("/today")
+	p.click("a.line[href^='/lessons/']")
+	p.see("Out of limits: test again")
+	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
+	assert.GreaterOrEqual(t, eval[float64](p, "Math.min(...[...document.querySelectorAll('[data-mark]')].map((b) => b.getBoundingClientRect().height))"), 56.0)
+}
