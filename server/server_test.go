@@ -2,6 +2,7 @@ package server_test
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -22,6 +23,7 @@ import (
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
 	"jetprimer/server"
+	"jetprimer/store"
 )
 
 func TestMain(m *testing.M) { demotest.Main(m) }
@@ -31,6 +33,13 @@ var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, Sal
 // start serves the demo school.
 func start(t testing.TB) string {
 	t.Helper()
+	url, _ := startWith(t)
+	return url
+}
+
+// startWith serves the demo school, and gives its database as well.
+func startWith(t testing.TB) (string, *demotest.Database) {
+	t.Helper()
 	hash, err := argon2id.CreateHash(demo.Password, &quick)
 	require.NoError(t, err)
 	d := demotest.Demo(t, hash)
@@ -38,7 +47,7 @@ func start(t testing.TB) string {
 	require.NoError(t, err)
 	s := httptest.NewServer(handler)
 	t.Cleanup(s.Close)
-	return s.URL
+	return s.URL, d
 }
 
 // client is one person's browser.
@@ -157,6 +166,117 @@ func TestPeopleSeeOnlyWhatIsTheirs(t *testing.T) {
 	_, body := student.call("GET", "/api/v1/today", "")
 	assert.Contains(t, body, demo.Brandt.Name)
 	assert.NotContains(t, body, demo.Lindqvist.Name, "another student's lesson is not shown")
+}
+
+// TestAnotherSchoolsRecords: the chief instructor of one school asks for
+// another's records by their ids, and learns nothing.
+func TestAnotherSchoolsRecords(t *testing.T) {
+	url, d := startWith(t)
+	ctx, school := context.Background(), uuid.NewString()
+	hash, err := argon2id.CreateHash("elsewhere", &quick)
+	require.NoError(t, err)
+	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
+	require.NoError(t, d.Store.AddSchool(ctx, school, "Elsewhere", demotest.Day))
+	require.NoError(t, d.Store.AddAccount(ctx, stranger))
+	require.NoError(t, d.Store.In(ctx, school, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, "chief") }))
+	var running store.Lesson
+	require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		unsigned, err := tx.Unsigned()
+		running = unsigned[0]
+		return err
+	}))
+
+	c := visitor(t, url)
+	status, body := c.call("POST", "/api/v1/session", `{"email":"head@elsewhere.example","password":"elsewhere"}`)
+	require.Equal(t, 200, status, body)
+	for _, path := range []string{"/api/v1/lessons/" + running.ID, "/api/v1/students/" + demo.Brandt.ID} {
+		status, body := c.call("GET", path, "")
+		assert.Equal(t, 404, status, path)
+		assert.Contains(t, body, "There is no such record in your school, or it is not open to you.")
+	}
+	status, body = c.call("POST", "/api/v1/lessons/"+running.ID+"/events", batch(event(900, "lesson-ended", map[string]any{})))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "the school has no such lesson")
+	for _, path := range []string{"/api/v1/school", "/api/v1/today", "/api/v1/briefing", "/api/v1/findings", "/api/v1/feed", "/api/v1/school.csv"} {
+		status, body := c.call("GET", path, "")
+		assert.Equal(t, 200, status, path)
+		assert.NotContains(t, body, "QZ-AA", path)
+		assert.NotContains(t, body, demo.Brandt.Name, path)
+	}
+	status, body = c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":"head@elsewhere.example","password":"elsewhere","school":%q}`, demo.SchoolID))
+	assert.Equal(t, 403, status)
+	assert.Contains(t, body, "not a member of that school")
+}
+
+// TestTheFeedTellsWhatChanged: a cursor, then what came after it and no more.
+func TestTheFeedTellsWhatChanged(t *testing.T) {
+	c := as(t, start(t), demo.Okonjo)
+	type feed struct {
+		Cursor  int64
+		Changes []store.Change
+	}
+	look := func(after int64) (f feed) {
+		status, body := c.call("GET", fmt.Sprintf("/api/v1/feed?after=%d", after), "")
+		require.Equal(t, 200, status, body)
+		require.NoError(t, json.Unmarshal([]byte(body), &f))
+		return f
+	}
+	now := look(0)
+	assert.NotEmpty(t, now.Changes)
+	assert.Empty(t, look(now.Cursor).Changes)
+	lesson := uuid.Must(uuid.NewV7()).String()
+	status, body := c.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(opening(demo.Okonjo.ID)))
+	require.Equal(t, 200, status, body)
+	next := look(now.Cursor)
+	assert.Equal(t, []store.Change{{Seq: now.Cursor + 1, Subject: "lesson", Ref: lesson}}, next.Changes)
+	status, body = c.call("GET", "/api/v1/feed?after=-1", "")
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "after")
+}
+
+// TestSigningOverHTTP: the whole life of a short lesson, as a tablet sends it.
+func TestSigningOverHTTP(t *testing.T) {
+	c := as(t, start(t), demo.Okonjo)
+	path := "/api/v1/lessons/" + uuid.Must(uuid.NewV7()).String()
+	status, body := c.call("POST", path+"/events", batch(opening(demo.Okonjo.ID),
+		event(2, "item-result", map[string]any{"item": "papers", "result": "done"}),
+		event(3, "omitted", map[string]any{"item": "walk-round"}),
+		event(4, "lesson-ended", map[string]any{})))
+	require.Equal(t, 200, status, body)
+	var view server.LessonView
+	read := func() {
+		status, body := c.call("GET", path, "")
+		require.Equal(t, 200, status, body)
+		view = server.LessonView{}
+		require.NoError(t, json.Unmarshal([]byte(body), &view))
+	}
+	read()
+	assert.Equal(t, "ended", view.Lesson.Status)
+	assert.True(t, view.Mine)
+	assert.Equal(t, 1, view.Before)
+	assert.Equal(t, 0, *view.State.Items[1].Level, "a critical item left out")
+	assert.Contains(t, strings.Join(view.Notes, " "), "The published standard governs")
+
+	sign := func(password string) (int, string) {
+		return c.call("POST", path+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, password, view.State.EventHash, uuid.Must(uuid.NewV7())))
+	}
+	status, body = sign("guessed")
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "That is not your password. Nothing was signed, and nothing was lost.")
+	status, body = sign(demo.Password)
+	require.Equal(t, 200, status, body)
+	read()
+	assert.Equal(t, "signed", view.Lesson.Status)
+	require.Len(t, view.State.Seals, 1)
+	assert.Equal(t, check.RulesVersion, view.State.Seals[0].RulesVersion)
+	status, body = sign(demo.Password)
+	assert.Equal(t, 409, status)
+	assert.Contains(t, body, "it is signed, and nothing has been added since")
+
+	_, body = c.call("GET", "/api/v1/students/"+demo.Moreau.ID, "")
+	assert.Contains(t, body, "Critical error on 2026-11-24 not yet answered: Walk-round.")
+	_, body = c.call("GET", "/api/v1/students/"+demo.Moreau.ID+"?asOf=tomorrow", "")
+	assert.Contains(t, body, "asOf")
 }
 
 func TestSignIn(t *testing.T) {
