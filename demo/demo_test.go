@@ -1,0 +1,117 @@
+package demo_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/lesson"
+	"jetprimer/demo"
+	"jetprimer/demo/demotest"
+	"jetprimer/store"
+)
+
+func TestMain(m *testing.M) { demotest.Main(m) }
+
+// TestTheSchoolIsWhatItSays: who is in it, what they fly, what is open, who
+// stands where.
+func TestTheSchoolIsWhatItSays(t *testing.T) {
+	d := demotest.Demo(t, "x")
+	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		for role, want := range map[string]int{"instructor": 3, "student": 8, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1} {
+			people, err := tx.People(role)
+			require.NoError(t, err)
+			assert.Len(t, people, want, role)
+		}
+		fleet, err := tx.Aircraft()
+		require.NoError(t, err)
+		assert.Len(t, fleet, 3)
+
+		findings, err := tx.Findings()
+		require.NoError(t, err)
+		require.Len(t, findings, 1)
+		assert.Equal(t, "QZ-AAB", findings[0].Registration)
+		assert.True(t, findings[0].Open)
+		assert.Equal(t, demo.Achterberg.Name, findings[0].Told)
+
+		unsigned, err := tx.Unsigned()
+		require.NoError(t, err)
+		require.Len(t, unsigned, 1)
+		assert.Equal(t, "open", unsigned[0].Status)
+		state, _, _, err := tx.State(unsigned[0].ID)
+		require.NoError(t, err)
+		assert.Equal(t, "magnetos", state.Live)
+		assert.Equal(t, "abnormal", string(state.Readings[len(state.Readings)-1].Verdict.Outcome))
+		return nil
+	}))
+}
+
+func TestStudentsStandInDifferentPlaces(t *testing.T) {
+	d := demotest.Demo(t, "x")
+	held := map[string]map[string]int{}
+	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		all, err := tx.Standings("")
+		for _, s := range all {
+			if held[s.StudentID] == nil {
+				held[s.StudentID] = map[string]int{}
+			}
+			standing := s.Held
+			if s.LapsesOn != "" && s.LapsesOn <= demotest.Day.Format(time.DateOnly) {
+				standing = "lapsed"
+			}
+			held[s.StudentID][standing]++
+		}
+		return err
+	}))
+	assert.Equal(t, map[string]int{"consolidated": 48}, held[demo.Brandt.ID], "one is ready")
+	assert.Greater(t, held[demo.Aune.ID]["lapsed"], 40, "one has stayed away")
+	assert.Zero(t, held[demo.Moreau.ID]["to standard"], "one has just begun")
+	assert.Greater(t, held[demo.Lindqvist.ID]["practising"]+held[demo.Lindqvist.ID]["lapsed"], 5, "one is stuck")
+}
+
+// TestOneMagnetoCreepsUp: the right drop of QZ-AAB rises over the weeks, and
+// those of the others do not.
+func TestOneMagnetoCreepsUp(t *testing.T) {
+	d := demotest.Demo(t, "x")
+	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
+	require.NoError(t, err)
+	defer owner.Close(context.Background())
+	slope := func(registration string) (perWeek float64) {
+		require.NoError(t, owner.QueryRow(context.Background(), `
+			select regr_slope((verdict->'values'->>'rightDrop')::float, extract(epoch from at) / 604800)
+			from readings where check_name = 'magneto' and attempt = 1 and registration = $1 and lesson_id <> all
+			  (select id from lessons where status = 'open')`, registration).Scan(&perWeek))
+		return perWeek
+	}
+	assert.Greater(t, slope("QZ-AAB"), 2.0, "rpm a week")
+	assert.InDelta(t, 0, slope("QZ-AAA"), 1.5)
+	assert.InDelta(t, 0, slope("QZ-AAC"), 1.5)
+}
+
+func TestEveryDemoLessonCanBeFoldedAgain(t *testing.T) {
+	d := demotest.Demo(t, "x")
+	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		lessons, err := tx.Lessons("", time.Time{})
+		require.NoError(t, err)
+		for _, l := range lessons {
+			events, err := tx.Events(l.ID)
+			require.NoError(t, err)
+			sealed, book, _, err := tx.State(l.ID)
+			require.NoError(t, err)
+			again := lesson.New(book)
+			again.Add(events...)
+			folded := again.State()
+			assert.Equal(t, len(sealed.Items), len(folded.Items))
+			for i := range folded.Items {
+				assert.Equal(t, sealed.Items[i].Level, folded.Items[i].Level, "%s %s", l.ID, folded.Items[i].ID)
+			}
+			assert.Empty(t, folded.Problems)
+			assert.Empty(t, folded.Refused)
+		}
+		return nil
+	}))
+}
