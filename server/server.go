@@ -73,7 +73,9 @@ func build(o Options) (*Server, *gin.Engine) {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
 	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), hashing: make(chan struct{}, 2), now: o.Now, log: o.Log}
-	s.sessions.Lifetime, s.sessions.IdleTimeout = 30*24*time.Hour, 7*24*time.Hour
+	// No idle timeout: it would write the session at each request, and a request
+	// under way while somebody signs out would bring the session back.
+	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
 	s.sessions.HashTokenInStore = true

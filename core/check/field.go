@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"unicode"
 
 	"jetprimer/core/quantity"
 )
@@ -73,7 +74,17 @@ type InputError struct {
 func (e *InputError) Error() string { return e.Field + " " + e.Reason }
 
 func bad(field, format string, args ...any) error {
-	return &InputError{field, fmt.Sprintf(format, args...)}
+	return &InputError{printable(field), printable(fmt.Sprintf(format, args...))}
+}
+
+// printable keeps an error on one line, whatever a request was made of.
+func printable(text string) string {
+	return strings.Map(func(r rune) rune {
+		if !unicode.IsPrint(r) {
+			return unicode.ReplacementChar
+		}
+		return r
+	}, text)
 }
 
 // Record holds decoded values under their fields' names. A missing or null
