@@ -30,25 +30,19 @@ var (
 )
 
 // Main starts the server, runs the package's tests and stops it: call it from
-// TestMain.
+// TestMain. It returns, so that what TestMain deferred is done as well.
 func Main(m *testing.M) {
-	os.Exit(run(m))
-}
-
-func run(m *testing.M) int {
 	dir, err := os.MkdirTemp("", "jetprimer-test-")
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return 1
+	if err == nil {
+		defer os.RemoveAll(dir)
+		server, err = cluster.Start(context.Background(), dir, cluster.Options{Scratch: true})
 	}
-	defer os.RemoveAll(dir)
-	server, err = cluster.Start(context.Background(), dir, cluster.Options{Scratch: true})
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
-		return 1
+		os.Exit(1)
 	}
 	defer server.Stop()
-	return m.Run()
+	m.Run()
 }
 
 // Database is a fresh database with its two URLs.
