@@ -288,12 +288,10 @@ begin
       'stage_checks', 'signing_keys', 'seals'] loop
     execute format('alter table %I enable row level security', t);
     execute format('create policy of_school on %I using (school_id = nullif(current_setting(''app.school'', true), '''')::uuid)', t);
-    if t in ('lesson_events', 'seals', 'school_changes', 'signing_keys') then
+    if t in ('lesson_events', 'seals', 'school_changes', 'signing_keys', 'packs') then
       execute format('grant select, insert on %I to jetprimer_app', t);
     elsif t in ('memberships', 'students', 'shares', 'aircraft') then
       execute format('grant select, insert, update on %I to jetprimer_app', t);
-    elsif t = 'packs' then
-      execute format('grant select, insert on %I to jetprimer_app', t);
     else
       execute format('grant select, insert, update, delete on %I to jetprimer_app', t);
     end if;
