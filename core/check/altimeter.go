@@ -53,7 +53,7 @@ func judgeAltimeter(in input, out *sheet) {
 	if in.instrument() {
 		f = seen{outcome: Abnormal, decision: Stop, actions: []string{"ground-aircraft"}}
 	}
-	f.causes = []Cause{cause("altimeter-or-static", "")}
+	f.causes = []Cause{Cause{Code: "altimeter-or-static", Message: causes["altimeter-or-static"]}}
 	elevation, tolerance := in.conditions.Value("elevationFt"), in.limits.Value("toleranceFt")
 	lowest, highest := rows[0].Value("indicatedFt"), rows[0].Value("indicatedFt")
 	var errors []quantity.Value

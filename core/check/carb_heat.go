@@ -31,7 +31,7 @@ var carbHeat = Definition{
 			out.find(seen{
 				Finding: Finding{"ice-cleared", "", fmt.Sprintf("The speed came back %s rpm higher than before: ice has been cleared. The drop was not judged.", recovery)},
 				outcome: Caution, decision: Recheck, steady: true,
-				causes: []Cause{cause("ice-in-carburettor", "")}, actions: []string{"hold-heat-until-steady"},
+				causes: []Cause{Cause{Code: "ice-in-carburettor", Message: causes["ice-in-carburettor"]}}, actions: []string{"hold-heat-until-steady"},
 			})
 			return
 		}
@@ -39,21 +39,21 @@ var carbHeat = Definition{
 			out.find(seen{
 				Finding: Finding{"no-heat", "", fmt.Sprintf("The drop with heat is %s rpm; at least %s rpm must be seen. Heat does not reach the carburettor.", drop, l.Value("dropMin"))},
 				outcome: Abnormal, decision: Stop,
-				causes: []Cause{cause("heat-cable-or-box", "")}, actions: []string{"ground-aircraft"},
+				causes: []Cause{Cause{Code: "heat-cable-or-box", Message: causes["heat-cable-or-box"]}}, actions: []string{"ground-aircraft"},
 			})
 		}
 		if drop.Above(l.Value("dropMax")) {
 			out.find(seen{
 				Finding: Finding{"drop-excessive", "", fmt.Sprintf("The drop with heat is %s rpm; the limit is %s rpm.", drop, l.Value("dropMax"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("over-rich", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "over-rich", Message: causes["over-rich"]}}, actions: []string{"repeat-check"},
 			})
 		}
 		if behind := recovery.Abs(); recovery.Sign() < 0 && behind.Above(l.Value("recoveryTolerance")) {
 			out.find(seen{
 				Finding: Finding{"heat-stays-on", "", fmt.Sprintf("Back on cold the speed stayed %s rpm low; within %s rpm is allowed. The heat may not be fully off.", behind, l.Value("recoveryTolerance"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("heat-flap-stays", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "heat-flap-stays", Message: causes["heat-flap-stays"]}}, actions: []string{"repeat-check"},
 			})
 		}
 	},

@@ -52,7 +52,7 @@ func judgeCharging(in input, out *sheet) {
 		out.find(seen{
 			Finding: Finding{"not-charging", name(i), message},
 			outcome: Abnormal, decision: Stop,
-			causes: []Cause{cause("alternator-or-belt", "")}, actions: []string{"ground-aircraft"},
+			causes: []Cause{Cause{Code: "alternator-or-belt", Message: causes["alternator-or-belt"]}}, actions: []string{"ground-aircraft"},
 		})
 	}
 	for i, s := range sides {
@@ -60,7 +60,7 @@ func judgeCharging(in input, out *sheet) {
 			out.find(seen{
 				Finding: Finding{"over-voltage", name(i), fmt.Sprintf("The voltage is %s V; the highest allowed is %s V.", volts, l.Value("voltsMax"))},
 				outcome: Abnormal, decision: Stop,
-				causes: []Cause{cause("regulator", "")}, actions: []string{"ground-aircraft"},
+				causes: []Cause{Cause{Code: "regulator", Message: causes["regulator"]}}, actions: []string{"ground-aircraft"},
 			})
 		}
 	}
@@ -71,7 +71,7 @@ func judgeCharging(in input, out *sheet) {
 			out.find(seen{
 				Finding: Finding{"load-split", "", fmt.Sprintf("The two sides are %s A apart; the limit is %s A.", split, l.Value("splitMax"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("regulator", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "regulator", Message: causes["regulator"]}}, actions: []string{"repeat-check"},
 			})
 		}
 	}

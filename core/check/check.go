@@ -22,7 +22,7 @@ import (
 
 // RulesVersion names the rules of this package and of package lesson. It
 // changes whenever a verdict or a level could.
-const RulesVersion = "2026.11"
+const RulesVersion = "2026.12"
 
 // Definition declares a check: what is read, what it is held to, what is
 // computed from it.
@@ -64,7 +64,12 @@ func (in input) dark() bool { return !in.conditions.Has("night") || in.condition
 // All lists the checks in the order a flight meets them.
 func All() []Definition {
 	return []Definition{
-		pistonStart, altimeter, magneto, carbHeat, suction, charging, gauges, idle,
+		battery, pistonStart, dieselStart, turbineStart, clutch,
+		altimeter, heading, database,
+		magneto, lanes, controlUnit, carbHeat, mixturePeak, propeller, governorHold, feather,
+		needleSplit, deceleration, hydraulics, lowRotorWarning,
+		suction, charging, fuelPressure, gauges, enginesDiffer,
+		idle, staticRPM, idleMixture, deadCut,
 	}
 }
 
@@ -191,39 +196,13 @@ var conditionFields = []Field{
 	{Name: "elevationFt", Kind: Number, Unit: "ft", Signed: true, Optional: true},
 	{Name: "qnhHPa", Kind: Number, Unit: "hPa", Decimals: 1, Optional: true},
 	{Name: "engineState", Kind: Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
-	{Name: "date", Kind: Choice, Optional: true},
+	{Name: "date", Kind: Day, Optional: true},
 }
 
 // ParseConditions decodes and checks conditions on their own, as a lesson
 // states them when it opens.
 func ParseConditions(object map[string]any) (Record, error) {
-	fields := conditionFields
-	if raw, given := object["date"]; given {
-		text, ok := raw.(string)
-		if !ok || !isDate(text) {
-			return Record{}, bad("conditions.date", "must be a day such as 2026-11-24")
-		}
-		fields = slices.Clone(conditionFields)
-		fields[len(fields)-1].Choices = []string{text}
-	}
-	return decoder{}.record("conditions", object, fields)
-}
-
-func isDate(text string) bool {
-	if len(text) != 10 || text[4] != '-' || text[7] != '-' {
-		return false
-	}
-	year, err1 := strconv.Atoi(text[:4])
-	month, err2 := strconv.Atoi(text[5:7])
-	day, err3 := strconv.Atoi(text[8:])
-	if err1 != nil || err2 != nil || err3 != nil || month < 1 || month > 12 || day < 1 {
-		return false
-	}
-	last := []int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}[month-1]
-	if month == 2 && year%4 == 0 && (year%100 != 0 || year%400 == 0) {
-		last = 29
-	}
-	return day <= last
+	return decoder{}.record("conditions", object, conditionFields)
 }
 
 // Judge gives the verdict on one request. The error is an *InputError that
@@ -235,6 +214,7 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 	}
 	in := input{lean: true, speedUnit: "rpm"}
 	var own map[string]any
+	kind := ""
 	if r.AircraftType != "" {
 		t, found := types(r.AircraftType)
 		if !found {
@@ -243,7 +223,7 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 		if r.Engine > t.Engines {
 			return Verdict{}, bad("engine", "must be 1 to %d for the %s", t.Engines, t.Name)
 		}
-		own, in.lean = t.Limits[name], t.LeanOnGround
+		own, in.lean, kind = t.Limits[name], t.LeanOnGround, t.EngineKind
 	}
 	limits, err := merge(own, r.Limits)
 	if err != nil {
@@ -263,6 +243,9 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 	}
 	if in.conditions, err = ParseConditions(r.Conditions); err != nil {
 		return Verdict{}, err
+	}
+	if kind != "" && !in.conditions.Has("engineKind") {
+		in.conditions.cells["engineKind"] = kind
 	}
 	for _, need := range def.needs {
 		if !in.conditions.Has(need) {

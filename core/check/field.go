@@ -6,6 +6,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"time"
 	"unicode"
 
 	"jetprimer/core/quantity"
@@ -19,6 +20,7 @@ const (
 	Number Kind = "number" // a finite number in the field's unit
 	Flag   Kind = "flag"   // true or false
 	Choice Kind = "choice" // one of the field's choices
+	Day    Kind = "day"    // a day such as 2026-11-24
 	Rows   Kind = "rows"   // a list of records with the fields of Each
 	Named  Kind = "named"  // records or numbers under the names of gauges
 )
@@ -57,6 +59,9 @@ type Field struct {
 	NullWhen []string `json:"nullWhen,omitempty"`
 	// Signed numbers may be below zero.
 	Signed bool `json:"signed,omitempty"`
+	// Max bounds numbers that cannot be larger by their nature, such as degrees
+	// of a circle; 0 leaves them unbounded.
+	Max int64 `json:"max,omitempty"`
 	// Each is the record of a Rows or Named field; a Named field without it
 	// holds plain numbers.
 	Each []Field `json:"each,omitempty"`
@@ -108,7 +113,7 @@ func (r Record) Flag(name string) bool {
 	return b
 }
 
-// Text is the choice in the field, empty when it was not given.
+// Text is the choice or day in the field, empty when it was not given.
 func (r Record) Text(name string) string {
 	s, _ := r.cells[name].(string)
 	return s
@@ -181,6 +186,8 @@ func (f Field) wanted(d decoder) string {
 		return "true or false"
 	case Choice:
 		return "one of " + strings.Join(f.Choices, ", ")
+	case Day:
+		return "a day such as 2026-11-24"
 	case Rows:
 		return fmt.Sprintf("a list of %d to %d entries", f.AtLeast, f.AtMost)
 	case Named:
@@ -213,6 +220,10 @@ func (d decoder) cell(path string, f Field, raw any) (any, error) {
 		if s, ok := raw.(string); ok && slices.Contains(f.Choices, s) {
 			return s, nil
 		}
+	case Day:
+		if s, ok := raw.(string); ok && isDay(s) {
+			return s, nil
+		}
 	case Number:
 		return d.number(path, f, raw)
 	case Rows:
@@ -242,6 +253,9 @@ func (d decoder) number(path string, f Field, raw any) (any, error) {
 	}
 	if v.Sign() < 0 && !f.Signed {
 		return nil, bad(path, "may not be below zero: %s", n)
+	}
+	if f.Max > 0 && v.Above(quantity.Scaled(f.Max, 0)) {
+		return nil, bad(path, "may not be above %d: %s", f.Max, n)
 	}
 	return v, nil
 }
@@ -305,4 +319,10 @@ func fieldNames(fields []Field) string {
 		names[i] = f.Name
 	}
 	return strings.Join(names, ", ")
+}
+
+// isDay reports whether text is a day of the calendar, written 2026-11-24.
+func isDay(text string) bool {
+	_, err := time.Parse(time.DateOnly, text)
+	return err == nil
 }

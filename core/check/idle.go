@@ -25,7 +25,7 @@ var idle = Definition{
 			out.find(seen{
 				Finding: Finding{"engine-stopped", "", "The engine stopped with the throttle closed."},
 				outcome: Abnormal, decision: Stop,
-				causes: []Cause{cause("idle-adjustment", "")}, actions: []string{"ground-aircraft"},
+				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"ground-aircraft"},
 			})
 			return
 		}
@@ -41,14 +41,14 @@ var idle = Definition{
 			out.find(seen{
 				Finding: Finding{"idle-low", "", fmt.Sprintf("The idle speed is %s rpm; the lowest allowed is %s rpm.", rpm, l.Value("min"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("idle-adjustment", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"repeat-check"},
 			})
 		}
 		if rpm.Above(l.Value("max")) {
 			out.find(seen{
 				Finding: Finding{"idle-high", "", fmt.Sprintf("The idle speed is %s rpm; the highest allowed is %s rpm.", rpm, l.Value("max"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("idle-adjustment", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"repeat-check"},
 			})
 		}
 	},

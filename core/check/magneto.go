@@ -47,59 +47,95 @@ var magneto = Definition{
 		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: Number, Decimals: 1, Optional: true},
 	},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"dwellMinSeconds", "dwellMaxSeconds"}},
-	judge:   judgeMagneto,
+	judge:   func(in input, out *sheet) { twoMagnetos.judge(in, out) },
 }
 
-// magnetoSide is one position of the switch and what was seen there.
-type magnetoSide struct {
-	name, other    string
+// ignition is one kind of double ignition: how its two circuits are called,
+// the fields they are read into, and the sentences of their causes.
+type ignition struct {
+	sides [2]circuit
+	both  string // the switch position with both on
+	// causes are sentences by code; %s is the circuit.
+	causes map[string]string
+}
+
+type circuit struct {
+	name, called string // in findings, in sentences
+	// The fields of the side's reading, and of its row of exhaust temperatures.
+	low, after, rough, stopped, held, exhaust string
+	drop                                      string // the computed value
+}
+
+var twoMagnetos = ignition{
+	both: "BOTH",
+	sides: [2]circuit{
+		{name: "left", called: "the left magneto", low: "left", after: "bothAfterLeft", rough: "roughLeft", stopped: "stoppedLeft", held: "secondsHeldLeft", exhaust: "left", drop: "leftDrop"},
+		{name: "right", called: "the right magneto", low: "right", after: "bothAfterRight", rough: "roughRight", stopped: "stoppedRight", held: "secondsHeldRight", exhaust: "right", drop: "rightDrop"},
+	},
+	causes: map[string]string{
+		"dead-magneto":       "%s does not fire.",
+		"switch-to-off":      "The switch was turned one notch too far, to OFF.",
+		"ungrounded-magneto": "%s is not switched off by the switch: its lead to ground is open.",
+		"switch-fault":       "The ignition switch grounds neither magneto.",
+		"throttle-moved":     "The throttle moved during the check.",
+		"early-timing":       "%s is timed too early.",
+		"fouled-plug":        "A plug fired by %s is fouled.",
+		"over-rich":          "The mixture is too rich for this speed and altitude.",
+		"late-timing":        "%s is timed too late.",
+		"uneven-magnetos":    "The two magnetos are not timed or firing alike.",
+		"switch-or-lead":     "The switch or the lead of %s makes poor contact.",
+	},
+}
+
+// side is one circuit alone, and what was seen there.
+type side struct {
+	circuit
+	other          int // index of the other circuit
 	stopped, rough bool
 	drop           *quantity.Value // none when it could not be computed
-	after          *quantity.Value // on BOTH again
-	held           string          // the field with the seconds held
+	after          *quantity.Value // on both again
 	tooShort       bool
 	deadPlugs      []int // cylinders, from 1, that cooled instead of warming
 }
 
-func (s magnetoSide) noDrop(limits Record) bool {
+func (s side) noDrop(limits Record) bool {
 	return s.drop != nil && (s.drop.Sign() <= 0 || s.drop.Below(limits.Value("dropMin")))
 }
 
-func judgeMagneto(in input, out *sheet) {
+func (g ignition) judge(in input, out *sheet) {
 	r, l := in.reading, in.limits
 	base, tolerance := r.Value("base"), l.Value("recoveryTolerance")
-	sides := [2]*magnetoSide{
-		{name: "left", other: "right", stopped: r.Flag("stoppedLeft"), rough: r.Flag("roughLeft"), held: "secondsHeldLeft",
-			drop: difference(r, "base", "left"), after: optional(r, "bothAfterLeft")},
-		{name: "right", other: "left", stopped: r.Flag("stoppedRight"), rough: r.Flag("roughRight"), held: "secondsHeldRight",
-			drop: difference(r, "bothAfterLeft", "right"), after: optional(r, "bothAfterRight")},
-	}
-	if after := sides[0].after; after != nil && after.Sub(base).Abs().Above(tolerance) {
-		sides[1].drop = nil
-	}
-	for _, s := range sides {
+	var sides [2]*side
+	from := "base"
+	for i, c := range g.sides {
+		s := &side{circuit: c, other: 1 - i, stopped: r.Flag(c.stopped), rough: r.Flag(c.rough),
+			drop: difference(r, from, c.low), after: optional(r, c.after)}
 		if s.stopped {
 			s.drop, s.after = nil, nil
 		}
-		s.tooShort = !s.stopped && l.Has("dwellMinSeconds") && r.Has(s.held) && r.Value(s.held).Below(l.Value("dwellMinSeconds"))
-		for i, row := range r.Rows("egtC") {
-			if row.Value(s.name).Below(row.Value("both")) {
-				s.deadPlugs = append(s.deadPlugs, i+1)
+		s.tooShort = !s.stopped && l.Has("dwellMinSeconds") && r.Has(c.held) && r.Value(c.held).Below(l.Value("dwellMinSeconds"))
+		for n, row := range r.Rows("egtC") {
+			if row.Value(c.exhaust).Below(row.Value("both")) {
+				s.deadPlugs = append(s.deadPlugs, n+1)
 			}
 		}
+		sides[i], from = s, c.after
 	}
-	apart := magnetoDifference(sides, l)
-	out.value("leftDrop", sides[0].drop)
-	out.value("rightDrop", sides[1].drop)
+	if after := optional(r, g.sides[0].after); after != nil && after.Sub(base).Abs().Above(tolerance) {
+		sides[1].drop = nil
+	}
+	apart := dropsApart(sides, l)
+	out.value(g.sides[0].drop, sides[0].drop)
+	out.value(g.sides[1].drop, sides[1].drop)
 	out.value("difference", apart)
 
-	m := magnetoJudge{in: in, out: out, sides: sides, baseOff: base.Sub(l.Value("base")).Abs().Above(l.Value("baseTolerance"))}
-	m.stopsAndMissingDrops()
-	m.baseSpeed()
-	m.drops()
-	m.difference(apart)
-	m.recovery()
-	m.dwell()
+	j := ignitionJudge{ignition: g, in: in, out: out, sides: sides, baseOff: base.Sub(l.Value("base")).Abs().Above(l.Value("baseTolerance"))}
+	j.stopsAndMissingDrops()
+	j.baseSpeed()
+	j.drops()
+	j.difference(apart)
+	j.recovery()
+	j.dwell()
 }
 
 func difference(r Record, a, b string) *quantity.Value {
@@ -118,9 +154,9 @@ func optional(r Record, name string) *quantity.Value {
 	return &v
 }
 
-// magnetoDifference is |leftDrop − rightDrop|; there is none when a side
-// stopped or showed no drop.
-func magnetoDifference(sides [2]*magnetoSide, limits Record) *quantity.Value {
+// dropsApart is |first drop − second drop|; there is none when a side stopped
+// or showed no drop.
+func dropsApart(sides [2]*side, limits Record) *quantity.Value {
 	for _, s := range sides {
 		if s.drop == nil || s.noDrop(limits) {
 			return nil
@@ -130,202 +166,179 @@ func magnetoDifference(sides [2]*magnetoSide, limits Record) *quantity.Value {
 	return &d
 }
 
-type magnetoJudge struct {
+type ignitionJudge struct {
+	ignition
 	in      input
 	out     *sheet
-	sides   [2]*magnetoSide
+	sides   [2]*side
 	baseOff bool
 }
 
-// numbers reports whether the side's numbers can be judged.
-func (m magnetoJudge) numbers(s *magnetoSide) bool { return !m.baseOff && !s.tooShort }
-
-func (m magnetoJudge) say(v quantity.Value) string { return v.String() + " " + m.in.speedUnit }
-
-func (m magnetoJudge) limit(name string) string { return m.say(m.in.limits.Value(name)) }
-
-// ground is an action that leans on the ground, or its stand-in for a type
-// that forbids that.
-func (m magnetoJudge) ground(action string) []string {
-	if m.in.lean {
-		return []string{action}
-	}
-	return []string{"repeat-check"}
-}
-
-func (m magnetoJudge) stopsAndMissingDrops() {
-	for _, s := range m.sides {
-		if s.stopped {
-			m.out.find(seen{
-				Finding: Finding{"engine-stopped", s.name, fmt.Sprintf("The engine stopped on the %s magneto.", s.name)},
-				outcome: Abnormal, decision: Stop,
-				causes:  []Cause{cause("dead-magneto", s.name), cause("switch-to-off", "")},
-				actions: []string{"throttle-idle-mixture-off", "ground-aircraft"},
-			})
-		}
-	}
-	bothSides := m.sides[0].noDrop(m.in.limits) && m.sides[1].noDrop(m.in.limits)
-	for _, s := range m.sides {
-		if !s.noDrop(m.in.limits) {
-			continue
-		}
-		var because []Cause
-		if bothSides {
-			because = append(because, cause("switch-fault", ""))
-		}
-		because = append(because, cause("ungrounded-magneto", s.other))
-		message := fmt.Sprintf("The drop on the %s magneto is %s; at least %s must be seen. The %s magneto may be live with the switch off.",
-			s.name, m.say(*s.drop), m.limit("dropMin"), s.other)
-		if s.drop.Sign() < 0 {
-			because = append(because, cause("throttle-moved", ""))
-			message = fmt.Sprintf("The speed rose by %s on the %s magneto instead of dropping. The %s magneto may be live with the switch off.",
-				m.say(s.drop.Abs()), s.name, s.other)
-		}
-		m.out.find(seen{
-			Finding: Finding{"no-drop", s.name, message},
-			outcome: Abnormal, decision: Stop,
-			causes:  append(because, cause("early-timing", s.name)),
-			actions: []string{"keep-clear-of-propeller", "ground-aircraft"},
-		})
-	}
-}
-
-func (m magnetoJudge) baseSpeed() {
-	if m.baseOff {
-		m.out.find(seen{
-			Finding: Finding{"base-out-of-range", "", fmt.Sprintf("The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
-				m.say(m.in.reading.Value("base")), m.limit("baseTolerance"), m.limit("base"))},
-			outcome: Invalid, decision: Recheck, actions: []string{"set-base"},
-		})
-	}
-}
-
-func (m magnetoJudge) drops() {
-	for _, s := range m.sides {
-		if s.drop == nil || !m.numbers(s) || !s.drop.Above(m.in.limits.Value("dropMax")) {
-			continue
-		}
-		f := seen{
-			Finding: Finding{"drop-excessive", s.name, fmt.Sprintf("The drop on the %s magneto is %s; the limit is %s.",
-				s.name, m.say(*s.drop), m.limit("dropMax"))},
-			outcome: Abnormal, decision: Recheck,
-		}
-		if s.rough {
-			f.causes, f.actions = []Cause{s.plug()}, m.ground("clear-plugs")
-		} else {
-			f.causes, f.actions = []Cause{cause("over-rich", ""), cause("late-timing", s.name)}, m.ground("lean-and-repeat")
-			if len(s.deadPlugs) > 0 {
-				f.causes = append([]Cause{s.plug()}, f.causes...)
-			}
-		}
-		m.out.find(f)
-	}
-	for _, s := range m.sides {
-		excessive := s.drop != nil && m.numbers(s) && s.drop.Above(m.in.limits.Value("dropMax"))
-		if s.stopped || !s.rough || excessive || s.noDrop(m.in.limits) {
-			continue
-		}
-		m.out.find(seen{
-			Finding: Finding{"rough-running", s.name, fmt.Sprintf("The engine ran rough on the %s magneto.", s.name)},
-			outcome: Caution, decision: Recheck,
-			causes: []Cause{s.plug()}, actions: m.ground("clear-plugs"),
-		})
-	}
-}
-
-// plug is the fouled plug as a cause; the cylinders are named when exhaust
-// temperatures fell on this magneto instead of rising.
-func (s magnetoSide) plug() Cause {
-	c := cause("fouled-plug", s.name)
-	if len(s.deadPlugs) > 0 {
-		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.deadPlugs), " ", ", "), "[]")
-		c.Message = fmt.Sprintf("The plug fired by the %s magneto in cylinder %s is dead: its exhaust cooled instead of warming.", s.name, names)
+// cause is the cause of that code, blamed on a circuit; -1 blames neither.
+func (j ignitionJudge) cause(code string, at int) Cause {
+	c := Cause{Code: code, Message: j.causes[code]}
+	if at >= 0 {
+		c.Side = j.ignition.sides[at].name
+		c.Message = capital(fmt.Sprintf(c.Message, j.ignition.sides[at].called))
 	}
 	return c
 }
 
-func (m magnetoJudge) difference(apart *quantity.Value) {
-	left, right := m.sides[0], m.sides[1]
-	if apart == nil || !m.numbers(left) || !m.numbers(right) || !apart.Above(m.in.limits.Value("differenceMax")) {
-		return
+func capital(sentence string) string { return strings.ToUpper(sentence[:1]) + sentence[1:] }
+
+// numbers reports whether the side's numbers can be judged.
+func (j ignitionJudge) numbers(s *side) bool { return !j.baseOff && !s.tooShort }
+
+func (j ignitionJudge) say(v quantity.Value) string { return v.String() + " " + j.in.speedUnit }
+
+func (j ignitionJudge) limit(name string) string { return j.say(j.in.limits.Value(name)) }
+
+// ground is an action that leans on the ground, or its stand-in for a type
+// that forbids that.
+func (j ignitionJudge) ground(action string) string {
+	if j.in.lean {
+		return action
 	}
-	most := m.in.limits.Value("dropMax")
-	if left.drop.Above(most) || right.drop.Above(most) {
-		return
-	}
-	larger := left
-	if right.drop.Above(*left.drop) {
-		larger = right
-	}
-	m.out.find(seen{
-		Finding: Finding{"difference-excessive", larger.name, fmt.Sprintf("The drops differ by %s; the limit is %s. The larger one is on the %s magneto.",
-			m.say(*apart), m.limit("differenceMax"), larger.name)},
-		outcome: Abnormal, decision: Recheck,
-		causes: []Cause{cause("uneven-magnetos", "")}, actions: m.ground("clear-plugs"),
-	})
+	return "repeat-check"
 }
 
-func (m magnetoJudge) recovery() {
-	tolerance := m.in.limits.Value("recoveryTolerance")
-	for _, s := range m.sides {
-		if off := m.offBase(s); off != nil && off.Sign() < 0 && off.Abs().Above(tolerance) {
-			m.out.find(seen{
-				Finding: Finding{"slow-recovery", s.name, fmt.Sprintf("Back on BOTH after the %s magneto the speed stayed %s low; within %s is allowed.",
-					s.name, m.say(off.Abs()), m.limit("recoveryTolerance"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("switch-or-lead", s.other)}, actions: []string{"repeat-check"},
-			})
+func (j ignitionJudge) stopsAndMissingDrops() {
+	for i, s := range j.sides {
+		if s.stopped {
+			f := j.out.add(Abnormal, Stop, "engine-stopped", s.name, "The engine stopped on %s.", s.called)
+			f.causes = []Cause{j.cause("dead-magneto", i), j.cause("switch-to-off", -1)}
+			f.do("throttle-idle-mixture-off", "ground-aircraft")
 		}
 	}
-	for _, s := range m.sides {
-		if off := m.offBase(s); off != nil && off.Above(tolerance) {
-			m.out.find(seen{
-				Finding: Finding{"base-moved", s.name, fmt.Sprintf("Back on BOTH after the %s magneto the speed was %s high; within %s is allowed.",
-					s.name, m.say(*off), m.limit("recoveryTolerance"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("throttle-moved", "")}, actions: []string{"repeat-check"},
-			})
+	bothSides := j.sides[0].noDrop(j.in.limits) && j.sides[1].noDrop(j.in.limits)
+	for i, s := range j.sides {
+		if !s.noDrop(j.in.limits) {
+			continue
+		}
+		other := j.ignition.sides[s.other].called
+		f := j.out.add(Abnormal, Stop, "no-drop", s.name, "The drop on %s is %s; at least %s must be seen. %s may be live with the switch off.",
+			s.called, j.say(*s.drop), j.limit("dropMin"), capital(other))
+		if bothSides {
+			f.causes = append(f.causes, j.cause("switch-fault", -1))
+		}
+		f.causes = append(f.causes, j.cause("ungrounded-magneto", s.other))
+		if s.drop.Sign() < 0 {
+			f.causes = append(f.causes, j.cause("throttle-moved", -1))
+			f.Message = fmt.Sprintf("The speed rose by %s on %s instead of dropping. %s may be live with the switch off.",
+				j.say(s.drop.Abs()), s.called, capital(other))
+		}
+		f.causes = append(f.causes, j.cause("early-timing", i))
+		f.do("keep-clear-of-propeller", "ground-aircraft")
+	}
+}
+
+func (j ignitionJudge) baseSpeed() {
+	if j.baseOff {
+		j.out.add(Invalid, Recheck, "base-out-of-range", "", "The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
+			j.say(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do("set-base")
+	}
+}
+
+func (j ignitionJudge) excessive(s *side) bool {
+	return s.drop != nil && j.numbers(s) && s.drop.Above(j.in.limits.Value("dropMax"))
+}
+
+func (j ignitionJudge) drops() {
+	for i, s := range j.sides {
+		if !j.excessive(s) {
+			continue
+		}
+		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called, j.say(*s.drop), j.limit("dropMax"))
+		if s.rough {
+			f.causes = []Cause{j.plug(i)}
+			f.do(j.ground("clear-plugs"))
+			continue
+		}
+		if len(s.deadPlugs) > 0 {
+			f.causes = []Cause{j.plug(i)}
+		}
+		f.causes = append(f.causes, j.cause("over-rich", -1), j.cause("late-timing", i))
+		f.do(j.ground("lean-and-repeat"))
+	}
+	for i, s := range j.sides {
+		if s.stopped || !s.rough || j.excessive(s) || s.noDrop(j.in.limits) {
+			continue
+		}
+		f := j.out.add(Caution, Recheck, "rough-running", s.name, "The engine ran rough on %s.", s.called)
+		f.causes = []Cause{j.plug(i)}
+		f.do(j.ground("clear-plugs"))
+	}
+}
+
+// plug is the fouled plug as a cause; the cylinders are named when exhaust
+// temperatures fell on this circuit instead of rising.
+func (j ignitionJudge) plug(at int) Cause {
+	c, s := j.cause("fouled-plug", at), j.sides[at]
+	if len(s.deadPlugs) > 0 {
+		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.deadPlugs), " ", ", "), "[]")
+		c.Message = fmt.Sprintf("The plug fired by %s in cylinder %s is dead: its exhaust cooled instead of warming.", s.called, names)
+	}
+	return c
+}
+
+func (j ignitionJudge) difference(apart *quantity.Value) {
+	first, second := j.sides[0], j.sides[1]
+	if apart == nil || !j.numbers(first) || !j.numbers(second) || !apart.Above(j.in.limits.Value("differenceMax")) ||
+		j.excessive(first) || j.excessive(second) {
+		return
+	}
+	larger := first
+	if second.drop.Above(*first.drop) {
+		larger = second
+	}
+	f := j.out.add(Abnormal, Recheck, "difference-excessive", larger.name, "The drops differ by %s; the limit is %s. The larger one is on %s.",
+		j.say(*apart), j.limit("differenceMax"), larger.called)
+	f.causes = []Cause{j.cause("uneven-magnetos", -1)}
+	f.do(j.ground("clear-plugs"))
+}
+
+func (j ignitionJudge) recovery() {
+	tolerance := j.in.limits.Value("recoveryTolerance")
+	for _, s := range j.sides {
+		if off := j.offBase(s); off != nil && off.Sign() < 0 && off.Abs().Above(tolerance) {
+			f := j.out.add(Caution, Recheck, "slow-recovery", s.name, "Back on %s after %s the speed stayed %s low; within %s is allowed.",
+				j.both, s.called, j.say(off.Abs()), j.limit("recoveryTolerance"))
+			f.causes = []Cause{j.cause("switch-or-lead", s.other)}
+			f.do("repeat-check")
+		}
+	}
+	for _, s := range j.sides {
+		if off := j.offBase(s); off != nil && off.Above(tolerance) {
+			f := j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
+				j.both, s.called, j.say(*off), j.limit("recoveryTolerance"))
+			f.causes = []Cause{j.cause("throttle-moved", -1)}
+			f.do("repeat-check")
 		}
 	}
 }
 
 // offBase is how far above base the speed came back, where that is judged.
-func (m magnetoJudge) offBase(s *magnetoSide) *quantity.Value {
-	if s.after == nil || !m.numbers(s) {
+func (j ignitionJudge) offBase(s *side) *quantity.Value {
+	if s.after == nil || !j.numbers(s) {
 		return nil
 	}
-	off := s.after.Sub(m.in.reading.Value("base"))
+	off := s.after.Sub(j.in.reading.Value("base"))
 	return &off
 }
 
-func (m magnetoJudge) dwell() {
-	for _, s := range m.sides {
-		if s.stopped || !m.in.reading.Has(s.held) {
+func (j ignitionJudge) dwell() {
+	l := j.in.limits
+	for _, s := range j.sides {
+		if s.stopped || !j.in.reading.Has(s.held) {
 			continue
 		}
-		held := m.in.reading.Value(s.held)
-		switch {
+		switch held := j.in.reading.Value(s.held); {
 		case s.tooShort:
-			m.out.find(seen{
-				Finding: Finding{"held-too-short", s.name, fmt.Sprintf("The %s magneto was held for %s s; at least %s s are needed to see the drop settle.",
-					s.name, held, m.in.limits.Value("dwellMinSeconds"))},
-				outcome: Invalid, decision: Recheck, actions: []string{"repeat-check"},
-			})
-		case m.in.limits.Has("dwellMaxSeconds") && held.Above(m.in.limits.Value("dwellMaxSeconds")):
-			m.out.find(seen{
-				Finding: Finding{"held-too-long", s.name, fmt.Sprintf("The %s magneto was held for %s s; more than %s s fouls the plugs that rest.",
-					s.name, held, m.in.limits.Value("dwellMaxSeconds"))},
-				outcome: Caution, decision: Continue, actions: []string{"repeat-check"},
-			})
+			j.out.add(Invalid, Recheck, "held-too-short", s.name, "%s was held for %s s; at least %s s are needed to see the drop settle.",
+				capital(s.called), held, l.Value("dwellMinSeconds")).do("repeat-check")
+		case l.Has("dwellMaxSeconds") && held.Above(l.Value("dwellMaxSeconds")):
+			j.out.add(Caution, Continue, "held-too-long", s.name, "%s was held for %s s; more than %s s fouls the plugs that rest.",
+				capital(s.called), held, l.Value("dwellMaxSeconds")).do("repeat-check")
 		}
 	}
-}
-
-// cause is the cause of that code, its sentence told of the side.
-func cause(code, side string) Cause {
-	message := causes[code]
-	if strings.Contains(message, "%s") {
-		message = fmt.Sprintf(message, side)
-	}
-	return Cause{code, side, message}
 }

@@ -49,7 +49,7 @@ func judgePistonStart(in input, out *sheet) {
 		out.find(seen{
 			Finding: Finding{"starter-engaged", "", "The starter lamp is still on: the starter has not let go."},
 			outcome: Abnormal, decision: Stop,
-			causes: []Cause{cause("starter-stuck", "")}, actions: []string{"shut-down", "isolate-battery", "ground-aircraft"},
+			causes: []Cause{Cause{Code: "starter-stuck", Message: causes["starter-stuck"]}}, actions: []string{"shut-down", "isolate-battery", "ground-aircraft"},
 		})
 	}
 	tries := r.Rows("attempts")
@@ -58,7 +58,7 @@ func judgePistonStart(in input, out *sheet) {
 		out.find(seen{
 			Finding: Finding{"too-many-attempts", "", fmt.Sprintf("The starter was used %d times; %s tries are allowed.", len(tries), in.limits.Value("attemptsMax"))},
 			outcome: Abnormal, decision: Stop,
-			causes: []Cause{cause("flooded-or-dry", "")}, actions: []string{"cool-starter"},
+			causes: []Cause{Cause{Code: "flooded-or-dry", Message: causes["flooded-or-dry"]}}, actions: []string{"cool-starter"},
 		})
 	}
 	if fired {
@@ -69,14 +69,14 @@ func judgePistonStart(in input, out *sheet) {
 		out.find(seen{
 			Finding: Finding{"not-charging", "", "The alternator does not charge after the start."},
 			outcome: Caution, decision: Recheck,
-			causes: []Cause{cause("alternator-or-belt", "")}, actions: []string{"repeat-check"},
+			causes: []Cause{Cause{Code: "alternator-or-belt", Message: causes["alternator-or-belt"]}}, actions: []string{"repeat-check"},
 		})
 	}
 	if !fired && !tooMany {
 		out.find(seen{
 			Finding: Finding{"no-start", "", fmt.Sprintf("The engine did not start in %d of %s tries.", len(tries), in.limits.Value("attemptsMax"))},
 			outcome: Caution, decision: Recheck,
-			causes: []Cause{cause("flooded-or-dry", "")}, actions: []string{"repeat-check"},
+			causes: []Cause{Cause{Code: "flooded-or-dry", Message: causes["flooded-or-dry"]}}, actions: []string{"repeat-check"},
 		})
 	}
 }
@@ -88,7 +88,7 @@ func judgeOilTime(in input, out *sheet) {
 		limit = in.limits.Value("oilPressureSecondsCold")
 	}
 	out.value("oilPressureLimitSeconds", limit)
-	f := seen{outcome: Abnormal, decision: Stop, causes: []Cause{cause("no-oil-to-gauge", "")}, actions: []string{"shut-down", "ground-aircraft"}}
+	f := seen{outcome: Abnormal, decision: Stop, causes: []Cause{Cause{Code: "no-oil-to-gauge", Message: causes["no-oil-to-gauge"]}}, actions: []string{"shut-down", "ground-aircraft"}}
 	switch seconds := in.reading.Value("secondsToOilPressure"); {
 	case !in.reading.Has("secondsToOilPressure"):
 		f.Finding = Finding{"no-oil-pressure", "", fmt.Sprintf("No oil pressure came; it must rise within %s s of first firing.", limit)}
@@ -107,7 +107,7 @@ func judgeStartSpeed(in input, out *sheet) {
 		out.find(seen{
 			Finding: Finding{"overspeed-inspection", "", fmt.Sprintf("The engine reached %s rpm after the start; above %s rpm it must be inspected.", peak, l.Value("rpmInspection"))},
 			outcome: Abnormal, decision: Stop,
-			causes: []Cause{cause("throttle-moved", "")}, actions: []string{"shut-down", "ground-aircraft"},
+			causes: []Cause{Cause{Code: "throttle-moved", Message: causes["throttle-moved"]}}, actions: []string{"shut-down", "ground-aircraft"},
 		})
 	case peak.Above(l.Value("rpmMax")):
 		out.find(seen{

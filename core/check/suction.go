@@ -22,7 +22,7 @@ var suction = Definition{
 			f := seen{
 				Finding: Finding{"suction-low", "", fmt.Sprintf("Suction is %s inHg; the lowest allowed is %s inHg.", v, l.Value("min"))},
 				outcome: Caution, decision: Continue,
-				causes: []Cause{cause("pump-or-filter", "")}, actions: []string{"write-squawk", "stay-in-daylight-vfr"},
+				causes: []Cause{Cause{Code: "pump-or-filter", Message: causes["pump-or-filter"]}}, actions: []string{"write-squawk", "stay-in-daylight-vfr"},
 			}
 			if in.instrument() || in.dark() {
 				f.outcome, f.decision, f.actions = Abnormal, Stop, []string{"ground-aircraft"}
@@ -33,7 +33,7 @@ var suction = Definition{
 			out.find(seen{
 				Finding: Finding{"suction-high", "", fmt.Sprintf("Suction is %s inHg; the highest allowed is %s inHg.", v, l.Value("max"))},
 				outcome: Caution, decision: Recheck,
-				causes: []Cause{cause("pump-or-filter", "")}, actions: []string{"repeat-check"},
+				causes: []Cause{Cause{Code: "pump-or-filter", Message: causes["pump-or-filter"]}}, actions: []string{"repeat-check"},
 			})
 		}
 	},

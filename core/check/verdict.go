@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"slices"
 )
 
@@ -126,11 +127,30 @@ type seen struct {
 type sheet struct {
 	values Object
 	seen   []seen
+	// standing are actions that belong to the check whatever it shows.
+	standing []string
 }
 
 func (s *sheet) value(name string, v any) { s.values = append(s.values, Member{name, v}) }
 
 func (s *sheet) find(f seen) { s.seen = append(s.seen, f) }
+
+// add notes a finding; because and do tell the rest of it.
+func (s *sheet) add(o Outcome, d Decision, code, side, format string, args ...any) *seen {
+	s.find(seen{Finding: Finding{code, side, fmt.Sprintf(format, args...)}, outcome: o, decision: d})
+	return &s.seen[len(s.seen)-1]
+}
+
+// because names what most often lies behind the finding, likeliest first.
+func (f *seen) because(codes ...string) *seen {
+	for _, code := range codes {
+		f.causes = append(f.causes, Cause{Code: code, Message: causes[code]})
+	}
+	return f
+}
+
+// do names the actions that the finding asks for.
+func (f *seen) do(codes ...string) { f.actions = append(f.actions, codes...) }
 
 // settle makes the verdict: escalates what did not clear, takes the worst of
 // outcome and decision, and gathers causes and actions without doubles.
@@ -163,6 +183,9 @@ func (s *sheet) settle(name string, attempt int, limits Object) Verdict {
 				v.Actions = append(v.Actions, Action{code, actions[code]})
 			}
 		}
+	}
+	for _, code := range s.standing {
+		v.Actions = append(v.Actions, Action{code, actions[code]})
 	}
 	slices.SortStableFunc(v.Actions, func(a, b Action) int {
 		return slices.Index(actionOrder, a.Code) - slices.Index(actionOrder, b.Code)

@@ -1,0 +1,49 @@
+package check
+
+// fuelPressure holds the fuel pressure to its limits at idle, at run-up power
+// and, where it was read, at full power. All pressures are in psi.
+var fuelPressure = Definition{
+	Name:  "fuel-pressure",
+	Title: "Fuel pressure",
+	Rule:  "The pump must feed the engine at every power. A pressure that sags as power comes up is a line or a filter that will not feed the climb.",
+	Fields: []Field{
+		{Name: "idle", Label: "at idle", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5},
+		{Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5},
+		{Name: "fullPower", Label: "at full power", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5, Optional: true},
+	},
+	Limits: []Field{
+		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: Number, Decimals: 1},
+		{Name: "runUpMin", Label: "lowest at run-up", Unit: "psi", Kind: Number, Decimals: 1},
+		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: Number, Decimals: 1, Optional: true},
+		{Name: "max", Label: "highest", Unit: "psi", Kind: Number, Decimals: 1},
+		{Name: "sagMax", Label: "sags at most", Unit: "psi", Kind: Number, Decimals: 1},
+	},
+	ordered: [][2]string{{"idleMin", "max"}, {"runUpMin", "max"}, {"fullPowerMin", "max"}},
+	judge: func(in input, out *sheet) {
+		r, l := in.reading, in.limits
+		points := []struct{ field, least, side, at string }{
+			{"idle", "idleMin", "idle", "at idle"}, {"runUp", "runUpMin", "run-up", "at run-up power"}, {"fullPower", "fullPowerMin", "full-power", "at full power"},
+		}
+		for _, p := range points {
+			if v := r.Value(p.field); r.Has(p.field) && l.Has(p.least) && v.Below(l.Value(p.least)) {
+				out.add(Abnormal, Stop, "pressure-low", p.side, "Fuel pressure %s is %s psi; the lowest allowed is %s psi.", p.at, v, l.Value(p.least)).
+					because("fuel-pump-or-filter").do("ground-aircraft")
+			}
+		}
+		for _, p := range points {
+			if v := r.Value(p.field); r.Has(p.field) && v.Above(l.Value("max")) {
+				out.add(Abnormal, Stop, "pressure-high", p.side, "Fuel pressure %s is %s psi; the highest allowed is %s psi.", p.at, v, l.Value("max")).
+					because("fuel-regulator").do("ground-aircraft")
+			}
+		}
+		if !r.Has("fullPower") {
+			return
+		}
+		sag := r.Value("runUp").Sub(r.Value("fullPower"))
+		out.value("sag", sag)
+		if sag.Above(l.Value("sagMax")) {
+			out.add(Abnormal, Stop, "pressure-sags", "", "Fuel pressure sagged by %s psi from run-up to full power; the limit is %s psi.", sag, l.Value("sagMax")).
+				because("fuel-pump-or-filter").do("ground-aircraft")
+		}
+	},
+}
