@@ -35,6 +35,22 @@ type Type struct {
 	Speeds       []Speed     `json:"speeds"`
 	Equipment    []Equipment `json:"equipment"`
 	Gauges       []Gauge     `json:"gauges"`
+	// EngineNames tell the engines of a twin apart, StartOrder is the order in
+	// which the maker starts them, and StartOrderWhy the reason.
+	EngineNames   []string `json:"engineNames,omitempty"`
+	StartOrder    []int    `json:"startOrder,omitempty"`
+	StartOrderWhy string   `json:"startOrderWhy,omitempty"`
+	// Cockpit are the places where items are worked, for the flow map.
+	Cockpit []Place `json:"cockpit,omitempty"`
+	// Durations are the times that are waited or counted.
+	Durations []Duration `json:"durations,omitempty"`
+	// Minimums are the readings to wait for.
+	Minimums []Minimum `json:"minimums,omitempty"`
+	// Winds are the limits of the type, in knots.
+	Winds *Winds `json:"winds,omitempty"`
+	Fuel  *Fuel  `json:"fuel,omitempty"`
+	Prime *Prime `json:"prime,omitempty"`
+	Power *Table `json:"power,omitempty"`
 	// Limits holds, under the name of each check that applies to the type,
 	// that check's limits in its own fields and units.
 	Limits   map[string]map[string]any `json:"limits"`
@@ -61,6 +77,16 @@ type Gauge struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Unit  string `json:"unit"`
+	// PerEngine gauges are there once for each engine.
+	PerEngine bool `json:"perEngine,omitempty"`
+}
+
+// EngineName tells an engine, from 1, from the others.
+func (t Type) EngineName(engine int) string {
+	if engine >= 1 && engine <= len(t.EngineNames) {
+		return t.EngineNames[engine-1]
+	}
+	return fmt.Sprintf("engine %d", engine)
 }
 
 // Fault is a mistake in data, at a path such as $.gauges[2].id that a loader
@@ -136,6 +162,7 @@ func (t Type) Faults() []Fault {
 			add(fmt.Sprintf("$.gauges[%d].unit", i), "is missing")
 		}
 	}
+	faults = append(faults, t.planFaults(seen)...)
 	for name := range t.Limits["gauges"] {
 		if !seen["gauge "+name] {
 			add("$.limits.gauges."+name, "has limits but is not among the type's gauges")

@@ -33,8 +33,27 @@ type Item struct {
 	Response  string `json:"response"`
 	// Why says what the item protects from, in a sentence a student learns.
 	Why string `json:"why"`
+	// Look says what the item is looked at with: the hand's place, a gauge, the
+	// outside.
+	Look string `json:"look,omitempty"`
+	// Abnormal says how it looks when something is wrong.
+	Abnormal string `json:"abnormal,omitempty"`
 	// Errors are the mistakes students usually make here.
 	Errors []string `json:"errors,omitempty"`
+	// Place is where in the cockpit, or outside it, the item is worked: the id
+	// of one of the type's cockpit places.
+	Place string `json:"place,omitempty"`
+	// When is the Condition under which the item is worked; empty is always.
+	When string `json:"when,omitempty"`
+	// Per says that the item is worked once an engine: "each" engine beside the
+	// other, or in a "block" with its neighbours, one engine after the other.
+	Per string `json:"per,omitempty"`
+	// Only restricts an item of a block to the "first" or the "second" engine.
+	Only string `json:"only,omitempty"`
+	// Engine and Of are set in a list as flown: the engine, and the id of the
+	// item that this one was made of for it.
+	Engine int    `json:"engine,omitempty"`
+	Of     string `json:"of,omitempty"`
 	// Critical items end the exercise when they are left out.
 	Critical bool `json:"critical,omitempty"`
 	// Caution is shown at the item while it is worked.
@@ -46,17 +65,24 @@ type Item struct {
 	Check string `json:"check,omitempty"`
 	// Gauges names the gauges to read when Check is gauges.
 	Gauges []string `json:"gauges,omitempty"`
+	// Timers names what is timed here, by the type's durations or freely.
+	Timers []string `json:"timers,omitempty"`
 	// Elements are the ids of the standard elements the item shows.
 	Elements []string `json:"elements,omitempty"`
 	// Knowledge are the ids of the elements that a question at this item shows.
 	Knowledge []string `json:"knowledge,omitempty"`
+	// NoStandard says why no standard element is shown here.
+	NoStandard string `json:"noStandard,omitempty"`
 }
 
 // Place is where an item stands in its list.
 type Place struct {
 	Phase    int // index of the phase
 	Position int // index among all items of the list
-	Item     Item
+	// Row is the position of the first of items that are worked side by side,
+	// in either order; of any other item it is its own position.
+	Row  int
+	Item Item
 }
 
 // Places lists all items in order.
@@ -64,11 +90,18 @@ func (l List) Places() []Place {
 	var places []Place
 	for p, phase := range l.Phases {
 		for _, item := range phase.Items {
-			places = append(places, Place{p, len(places), item})
+			at := Place{p, len(places), len(places), item}
+			if n := len(places); n > 0 && item.beside(places[n-1].Item) {
+				at.Row = places[n-1].Row
+			}
+			places = append(places, at)
 		}
 	}
 	return places
 }
+
+// beside reports whether the item is worked side by side with the one before.
+func (i Item) beside(before Item) bool { return i.Per == "each" && i.Of != "" && i.Of == before.Of }
 
 // Faults lists every mistake that can be seen in the list itself.
 func (l List) Faults() []aircraft.Fault {
@@ -102,21 +135,38 @@ func (l List) Faults() []aircraft.Fault {
 			if item.ID == "" || known[item.ID] {
 				add(at+".id", "%q is empty or used twice", item.ID)
 			}
-			for field, value := range map[string]string{"challenge": item.Challenge, "response": item.Response, "why": item.Why} {
-				if value == "" {
-					add(at+"."+field, "is missing")
-				}
-			}
+			item.faults(at, add)
 			for a, before := range item.After {
 				if !known[before] {
 					add(fmt.Sprintf("%s.after[%d]", at, a), "%q is no item that stands before this one", before)
 				}
 			}
-			if len(item.Gauges) > 0 && item.Check != "gauges" {
-				add(at+".gauges", "is only for items whose check is gauges")
-			}
 			known[item.ID] = true
 		}
 	}
 	return aircraft.SortFaults(faults)
+}
+
+// faults lists the mistakes inside one item, which stands at a path.
+func (i Item) faults(at string, add func(path, format string, args ...any)) {
+	for field, value := range map[string]string{"challenge": i.Challenge, "response": i.Response, "why": i.Why} {
+		if value == "" {
+			add(at+"."+field, "is missing")
+		}
+	}
+	if _, err := ParseCondition(i.When); err != nil {
+		add(at+".when", "%v", err)
+	}
+	if i.Per != "" && i.Per != "each" && i.Per != "block" {
+		add(at+".per", "%q is neither each nor block", i.Per)
+	}
+	if i.Only != "" && (i.Per != "block" || i.Only != "first" && i.Only != "second") {
+		add(at+".only", "must be first or second, on an item that is per block")
+	}
+	if len(i.Gauges) > 0 && i.Check != "gauges" {
+		add(at+".gauges", "is only for items whose check is gauges")
+	}
+	if len(i.Elements)+len(i.Knowledge) > 0 && i.NoStandard != "" {
+		add(at+".noStandard", "stands beside elements that the item shows")
+	}
 }

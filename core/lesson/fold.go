@@ -517,12 +517,12 @@ func (f *fold) judgeOrder() {
 	positions := make([]int, len(done))
 	for n, i := range done {
 		f.items[i].completed = n + 1
-		positions[n] = i
+		positions[n] = f.places[i].Row
 		if flow {
 			positions[n] = f.places[i].Phase
 		}
 	}
-	for n, blamed := range outOfOrder(positions, flow) {
+	for n, blamed := range checklist.OutOfOrder(positions, true) {
 		f.items[done[n]].outOfOrder = blamed
 	}
 	for _, i := range done {

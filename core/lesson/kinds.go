@@ -72,7 +72,7 @@ var kinds = map[string]func() payload{
 }
 
 // Methods are the ways a list is worked.
-var Methods = []string{"read-and-do", "flow-then-verify"}
+var Methods = []string{"read-and-do", "flow-then-verify", "challenge-and-response"}
 
 // Purposes are what a lesson is flown for.
 var Purposes = []string{"training", "stage-check"}

@@ -1,10 +1,10 @@
-package lesson
+package checklist
 
-// outOfOrder says which entries of a sequence are out of order: those outside
+// OutOfOrder says which entries of a sequence are out of order: those outside
 // a longest increasing subsequence, so that as few as possible are blamed. Of
 // equally long ones the lexicographically smallest values are kept. With
 // repeats, equal neighbours count as in order (a non-decreasing subsequence).
-func outOfOrder(values []int, repeats bool) []bool {
+func OutOfOrder(values []int, repeats bool) []bool {
 	after := func(a, b int) bool { return b > a || repeats && b == a }
 	n := len(values)
 	// longest[i] is the length of a longest such subsequence that starts at i.

@@ -1,4 +1,4 @@
-package lesson
+package checklist
 
 import (
 	"slices"
@@ -12,7 +12,7 @@ import (
 // kept are the values that are not blamed.
 func kept(values []int, repeats bool) []int {
 	out := []int{}
-	for i, blamed := range outOfOrder(values, repeats) {
+	for i, blamed := range OutOfOrder(values, repeats) {
 		if !blamed {
 			out = append(out, values[i])
 		}

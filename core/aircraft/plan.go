@@ -1,0 +1,190 @@
+package aircraft
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// Place is a spot in or around the cockpit where hands or eyes go, on a
+// schematic of 100 by 100: X from the left, Y from the front.
+type Place struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	X     int    `json:"x"`
+	Y     int    `json:"y"`
+}
+
+// Duration is a time that is waited or counted, in seconds: at least
+// MinSeconds, at most MaxSeconds, where they are given.
+type Duration struct {
+	ID         string  `json:"id"`
+	Label      string  `json:"label"`
+	MinSeconds float64 `json:"minSeconds,omitempty"`
+	MaxSeconds float64 `json:"maxSeconds,omitempty"`
+}
+
+// Minimum is a reading that must be reached before a phase of the work.
+type Minimum struct {
+	Gauge  string  `json:"gauge"`
+	Before string  `json:"before"`
+	Value  float64 `json:"value"`
+}
+
+// Winds are the largest crosswind and tailwind components that the type's
+// maker has shown or allows, in knots.
+type Winds struct {
+	CrosswindKt int `json:"crosswindKt"`
+	TailwindKt  int `json:"tailwindKt"`
+}
+
+// Fuel is what is known of the fuel: tanks with their usable litres, what is
+// burnt an hour, and how far two tanks may lie apart.
+type Fuel struct {
+	Tanks         []Tank `json:"tanks"`
+	BurnLPerHour  int    `json:"burnLPerHour"`
+	ImbalanceMaxL int    `json:"imbalanceMaxL,omitempty"`
+	// OneTank says that the engine is fed from one tank at a time.
+	OneTank bool `json:"oneTank,omitempty"`
+}
+
+// Tank is one fuel tank.
+type Tank struct {
+	ID      string `json:"id"`
+	Label   string `json:"label"`
+	UsableL int    `json:"usableL"`
+}
+
+// Prime is the table of how the engine is primed: the first row whose engine
+// state and temperature fit is the plan.
+type Prime struct {
+	// PreheatBelowC is the temperature below which the engine is warmed first.
+	PreheatBelowC float64    `json:"preheatBelowC"`
+	Rows          []PrimeRow `json:"rows"`
+	Flooded       PrimeRow   `json:"flooded"`
+}
+
+// PrimeRow is one way of preparing a start. BelowC bounds the temperatures it
+// is for; without it the row is for all that are left.
+type PrimeRow struct {
+	Engine   string   `json:"engine,omitempty"`
+	BelowC   *float64 `json:"belowC,omitempty"`
+	Method   string   `json:"method"`
+	Amount   float64  `json:"amount"`
+	Unit     string   `json:"unit"`
+	Throttle string   `json:"throttle"`
+	Mixture  string   `json:"mixture"`
+	Note     string   `json:"note,omitempty"`
+}
+
+// Table is a quantity over pressure altitude (rows) and outside air temperature
+// (columns), read between its nodes in straight lines. Beyond an edge the value
+// of the edge is used where Hold names that edge, since it is then on the safe
+// side; elsewhere there is no value.
+type Table struct {
+	Label       string      `json:"label"`
+	Unit        string      `json:"unit"`
+	AltitudesFt []int       `json:"altitudesFt"`
+	OATC        []int       `json:"oatC"`
+	Values      [][]float64 `json:"values"`
+	Hold        []string    `json:"hold,omitempty"`
+}
+
+// Edges are the edges of a table that can be held.
+var Edges = []string{"low-altitude", "high-altitude", "cold", "hot"}
+
+// planFaults lists the mistakes in what a flight is planned with; seen knows
+// the gauges by "gauge " and their id.
+func (t Type) planFaults(seen map[string]bool) []Fault {
+	var faults []Fault
+	add := func(path, format string, args ...any) {
+		faults = append(faults, Fault{path, fmt.Sprintf(format, args...)})
+	}
+	if t.Engines > 1 && t.Engines <= 4 {
+		if len(t.EngineNames) != t.Engines {
+			add("$.engineNames", "must name each of the %d engines", t.Engines)
+		}
+		order := slices.Sorted(slices.Values(t.StartOrder))
+		for n := 1; n <= t.Engines; n++ {
+			if len(order) != t.Engines || order[n-1] != n {
+				add("$.startOrder", "must name each of the %d engines once", t.Engines)
+				break
+			}
+		}
+	}
+	for i, p := range t.Cockpit {
+		at := fmt.Sprintf("$.cockpit[%d]", i)
+		if p.ID == "" || seen["place "+p.ID] {
+			add(at+".id", "%q is empty or used twice", p.ID)
+		}
+		seen["place "+p.ID] = true
+		if p.X < 0 || p.X > 100 || p.Y < 0 || p.Y > 100 {
+			add(at, "must lie within 0 to 100 each way")
+		}
+	}
+	for i, d := range t.Durations {
+		at := fmt.Sprintf("$.durations[%d]", i)
+		if d.ID == "" || seen["duration "+d.ID] {
+			add(at+".id", "%q is empty or used twice", d.ID)
+		}
+		seen["duration "+d.ID] = true
+		if d.MinSeconds < 0 || d.MaxSeconds < 0 || d.MaxSeconds > 0 && d.MinSeconds > d.MaxSeconds {
+			add(at, "must run from a time to a later one")
+		}
+	}
+	for i, m := range t.Minimums {
+		if !seen["gauge "+m.Gauge] {
+			add(fmt.Sprintf("$.minimums[%d].gauge", i), "%q is not among the type's gauges", m.Gauge)
+		}
+	}
+	if t.Winds != nil && (t.Winds.CrosswindKt < 1 || t.Winds.TailwindKt < 0) {
+		add("$.winds", "must be knots, the crosswind at least 1")
+	}
+	if t.Fuel != nil && (len(t.Fuel.Tanks) == 0 || t.Fuel.BurnLPerHour < 1) {
+		add("$.fuel", "needs a tank, and a burn of at least 1 litre an hour")
+	}
+	if t.Prime != nil {
+		for i, r := range t.Prime.Rows {
+			if !slices.Contains([]string{"cold", "warm", "hot"}, r.Engine) {
+				add(fmt.Sprintf("$.prime.rows[%d].engine", i), "%q is none of cold, warm, hot", r.Engine)
+			}
+		}
+		if t.Prime.Flooded.Method == "" {
+			add("$.prime.flooded", "is missing")
+		}
+	}
+	if t.Power != nil {
+		faults = append(faults, t.Power.faults("$.power")...)
+	}
+	return faults
+}
+
+func (t Table) faults(at string) []Fault {
+	var faults []Fault
+	add := func(path, format string, args ...any) {
+		faults = append(faults, Fault{at + path, fmt.Sprintf(format, args...)})
+	}
+	rising := func(nodes []int) bool {
+		return len(nodes) > 1 && slices.IsSorted(nodes) && len(slices.Compact(slices.Clone(nodes))) == len(nodes)
+	}
+	if !rising(t.AltitudesFt) {
+		add(".altitudesFt", "must hold at least two altitudes, rising")
+	}
+	if !rising(t.OATC) {
+		add(".oatC", "must hold at least two temperatures, rising")
+	}
+	if len(t.Values) != len(t.AltitudesFt) {
+		add(".values", "must have one row for each altitude")
+	}
+	for i, row := range t.Values {
+		if len(row) != len(t.OATC) {
+			add(fmt.Sprintf(".values[%d]", i), "must have one value for each temperature")
+		}
+	}
+	for i, edge := range t.Hold {
+		if !slices.Contains(Edges, edge) {
+			add(fmt.Sprintf(".hold[%d]", i), "%q is none of %s", edge, strings.Join(Edges, ", "))
+		}
+	}
+	return faults
+}
