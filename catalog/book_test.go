@@ -50,7 +50,7 @@ func TestEveryMeasuredItemHasItsLimits(t *testing.T) {
 			}
 			if p.Item.Check != "" {
 				measured++
-				assert.NotEmpty(t, typ.Limits[p.Item.Check], p.Item.ID)
+				assert.Contains(t, typ.Limits, p.Item.Check, p.Item.ID)
 			}
 		}
 		assert.GreaterOrEqual(t, measured, 8, list.ID)

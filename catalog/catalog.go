@@ -25,7 +25,7 @@ import (
 	"jetprimer/core/standard"
 )
 
-//go:embed types checklists standards policies
+//go:embed types stock checklists standards policies
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -35,7 +35,15 @@ type Catalog struct {
 	Lists  []checklist.List
 	Packs  []standard.Pack
 	Scales []lesson.Scale
-	Policy progress.Policy
+	// Exercises are what a lesson may be planned for.
+	Exercises []Exercise
+	Policy    progress.Policy
+}
+
+// Exercise is something that a lesson may be planned for.
+type Exercise struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
 }
 
 // Mistake is what is wrong in a file. Line counts from 1; 0 means the file as
@@ -51,10 +59,10 @@ func (m Mistake) Error() string { return fmt.Sprintf("%s:%d: %s", m.File, m.Line
 // Shipped is the catalog that comes with the program.
 func Shipped() (*Catalog, error) { return Load(shipped) }
 
-// Load reads the folders types, checklists, standards and policies. The error
+// Load reads the folders types, stock, checklists, standards and policies. The error
 // joins a Mistake for everything that is wrong.
 func Load(files fs.FS) (*Catalog, error) {
-	l := &loader{files: files, catalog: &Catalog{}}
+	l := &loader{files: files, catalog: &Catalog{}, stock: map[string]map[string]any{}}
 	l.each("types", func(s *source) { decode(s, s.aircraftType) })
 	l.each("standards", func(s *source) {
 		decode(s, func(p standard.Pack) {
@@ -62,7 +70,9 @@ func Load(files fs.FS) (*Catalog, error) {
 			l.catalog.Packs = append(l.catalog.Packs, p)
 		})
 	})
-	l.each("checklists", func(s *source) { decode(s, s.checklist) })
+	l.one("policies/exercises.yaml", func(s *source) { decode(s, func(e []Exercise) { l.catalog.Exercises = e }) })
+	l.each("stock", func(s *source) { decode(s, s.stockItems) })
+	l.each("checklists", func(s *source) { decode(s, s.shippedList) })
 	l.one("policies/scales.yaml", func(s *source) { decode(s, s.scales) })
 	l.one("policies/progress.yaml", func(s *source) {
 		decode(s, func(p progress.Policy) {
@@ -93,6 +103,7 @@ func ParsePack(name string, data []byte) (standard.Pack, error) {
 type loader struct {
 	files    fs.FS
 	catalog  *Catalog
+	stock    map[string]map[string]any
 	mistakes []error
 }
 
@@ -120,12 +131,7 @@ func (l *loader) one(name string, read func(*source)) {
 }
 
 func (l *loader) open(name string, data []byte) *source {
-	s := &source{loader: l, name: path.Clean(name), data: data}
-	tree, err := parser.ParseBytes(data, 0)
-	if err == nil {
-		s.tree = tree
-	}
-	return s
+	return &source{loader: l, name: path.Clean(name), data: data}
 }
 
 func (s *source) aircraftType(t aircraft.Type) {
@@ -175,6 +181,10 @@ func (s *source) checklist(list checklist.List) {
 					s.at(fmt.Sprintf("%s.gauges[%d]", at, g), fmt.Sprintf("%q is no gauge that the %s has limits for", name, t.Name))
 				}
 			}
+			if len(t.Cockpit) > 0 && item.Place != "" && !slices.ContainsFunc(t.Cockpit, func(p aircraft.Place) bool { return p.ID == item.Place }) {
+				s.at(at+".place", fmt.Sprintf("%q is no place in the cockpit of the %s", item.Place, t.Name))
+			}
+			s.names(at+".when", item.When)
 			for field, ids := range map[string][]string{"elements": item.Elements, "knowledge": item.Knowledge} {
 				for e, id := range ids {
 					if !elements[id] {
@@ -186,12 +196,33 @@ func (s *source) checklist(list checklist.List) {
 	}
 }
 
+// names checks that a condition asks for equipment and exercises that exist.
+func (s *source) names(at, when string) {
+	condition, err := checklist.ParseCondition(when)
+	if err != nil {
+		return // Faults has reported it
+	}
+	for _, name := range condition.Names("fitted") {
+		fitted := func(t aircraft.Type) bool {
+			return slices.ContainsFunc(t.Equipment, func(e aircraft.Equipment) bool { return e.ID == name })
+		}
+		if !slices.ContainsFunc(s.catalog.Types, fitted) {
+			s.at(at, fmt.Sprintf("%q is equipment of no type", name))
+		}
+	}
+	for _, name := range condition.Names("planned") {
+		if !slices.ContainsFunc(s.catalog.Exercises, func(e Exercise) bool { return e.ID == name }) {
+			s.at(at, fmt.Sprintf("%q is no exercise", name))
+		}
+	}
+}
+
 // source is one file being read.
 type source struct {
 	*loader
 	name string
 	data []byte
-	tree *ast.File
+	tree *ast.File // parsed when the first mistake needs a line
 }
 
 // decode reads the whole file into a T, and hands a readable one on to then.
@@ -222,6 +253,9 @@ func (s *source) report(faults []aircraft.Fault) {
 // existing parent gives the line.
 func (s *source) at(where, reason string) {
 	m := Mistake{s.name, 0, strings.TrimPrefix(strings.TrimPrefix(where, "$"), ".") + " " + reason}
+	if s.tree == nil {
+		s.tree, _ = parser.ParseBytes(s.data, 0) // what cannot be parsed has no lines
+	}
 	for at := where; s.tree != nil && at != ""; {
 		if p, err := yaml.PathString(at); err == nil {
 			if node, err := p.FilterFile(s.tree); err == nil && node != nil {

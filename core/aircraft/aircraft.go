@@ -35,6 +35,9 @@ type Type struct {
 	Speeds       []Speed     `json:"speeds"`
 	Equipment    []Equipment `json:"equipment"`
 	Gauges       []Gauge     `json:"gauges"`
+	// Tachometer is percent where the engine's speed is read in percent; empty
+	// is rpm.
+	Tachometer string `json:"tachometer,omitempty"`
 	// EngineNames tell the engines of a twin apart, StartOrder is the order in
 	// which the maker starts them, and StartOrderWhy the reason.
 	EngineNames   []string `json:"engineNames,omitempty"`
@@ -133,6 +136,9 @@ func (t Type) Faults() []Fault {
 	}
 	if t.Version < 1 {
 		add("$.version", "must be 1 or more")
+	}
+	if t.Tachometer != "" && t.Tachometer != "percent" {
+		add("$.tachometer", "%q is not percent", t.Tachometer)
 	}
 	if t.Engines < 1 || t.Engines > 4 {
 		add("$.engines", "must be 1 to 4, not %d", t.Engines)

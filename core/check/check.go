@@ -8,6 +8,7 @@ package check
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -214,7 +215,7 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 	}
 	in := input{lean: true, speedUnit: "rpm"}
 	var own map[string]any
-	kind := ""
+	kind, tachometer := "", ""
 	if r.AircraftType != "" {
 		t, found := types(r.AircraftType)
 		if !found {
@@ -223,11 +224,14 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 		if r.Engine > t.Engines {
 			return Verdict{}, bad("engine", "must be 1 to %d for the %s", t.Engines, t.Name)
 		}
-		own, in.lean, kind = t.Limits[name], t.LeanOnGround, t.EngineKind
+		own, in.lean, kind, tachometer = t.Limits[name], t.LeanOnGround, t.EngineKind, cmp.Or(t.Tachometer, "rpm")
 	}
 	limits, err := merge(own, r.Limits)
 	if err != nil {
 		return Verdict{}, err
+	}
+	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && own["base"] != nil && r.Limits["base"] == nil && unit != tachometer {
+		return Verdict{}, bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
 	}
 	d := decoder{speedUnit: "rpm"}
 	if r.Reading["unit"] == "percent" {

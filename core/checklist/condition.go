@@ -229,6 +229,29 @@ func (c Condition) eval(f facts) (truth, string) {
 	return c.root.eval(f)
 }
 
+// Names lists what the condition asks for by a variable that takes names, such
+// as the equipment asked for by fitted.
+func (c Condition) Names(variable string) []string {
+	var out []string
+	var walk func(n node)
+	walk = func(n node) {
+		switch n := n.(type) {
+		case flag:
+			if n.of.Name == variable && n.name != "" {
+				out = append(out, n.name)
+			}
+		case negation:
+			walk(n.of)
+		case join:
+			for _, p := range n.parts {
+				walk(p)
+			}
+		}
+	}
+	walk(c.root)
+	return out
+}
+
 // The bounds of a condition: nobody reads a longer one.
 const (
 	maxConditionBytes = 400

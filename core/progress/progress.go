@@ -87,6 +87,9 @@ type Policy struct {
 		Lessons      int `json:"lessons"`
 		Instructors  int `json:"instructors"`
 	} `json:"consolidated"`
+	// Standards are the ids of the packs that students are held to, as far as
+	// those cover their class.
+	Standards []string `json:"standards"`
 	// StageChecks is how many must be passed with an instructor other than the
 	// one recommending. One is passed with no critical item below
 	// StageCheckCritical and no other below StageCheckOther.

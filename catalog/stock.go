@@ -1,0 +1,146 @@
+package catalog
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"jetprimer/core/checklist"
+)
+
+// noStandard is what an item says that no pack of its class names.
+const noStandard = "No standard of this class names it; it is part of the list as a whole."
+
+// shippedList is a checklist as it is written in the catalog: an item may be
+// taken from the stock, by its name alone or with "use" and fields of its own.
+type shippedList struct {
+	ID           string         `json:"id"`
+	Title        string         `json:"title"`
+	Version      int            `json:"version"`
+	AircraftType string         `json:"aircraftType"`
+	Source       string         `json:"source"`
+	Phases       []shippedPhase `json:"phases"`
+}
+
+type shippedPhase struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Shows are elements that every critical or measured item of the phase shows.
+	Shows []string `json:"shows"`
+	Items []any    `json:"items"`
+}
+
+func (s *source) stockItems(items map[string]map[string]any) {
+	for _, name := range slices.Sorted(maps.Keys(items)) {
+		if s.stock[name] != nil {
+			s.at("$."+name, "is in the stock already")
+		}
+		items[name]["id"] = name
+		if _, err := item(items[name]); err != nil {
+			s.at("$."+name, err.Error())
+		}
+		s.stock[name] = items[name]
+	}
+}
+
+// item makes an item of its fields.
+func item(fields map[string]any) (checklist.Item, error) {
+	data, err := json.Marshal(fields)
+	if err != nil {
+		return checklist.Item{}, err
+	}
+	var out checklist.Item
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&out); err != nil {
+		return out, fmt.Errorf("%s", strings.TrimPrefix(err.Error(), "json: "))
+	}
+	return out, nil
+}
+
+// shippedList makes the whole list of what is written, then checks it like any
+// other. Elements of other classes are left out: the stock serves all types.
+func (s *source) shippedList(raw shippedList) {
+	list := checklist.List{ID: raw.ID, Title: raw.Title, Version: raw.Version, AircraftType: raw.AircraftType, Source: raw.Source}
+	t, _ := s.catalog.Type(raw.AircraftType)
+	foreign := s.foreignElements(t.Class)
+	sound := true
+	for p, phase := range raw.Phases {
+		out := checklist.Phase{ID: phase.ID, Title: phase.Title}
+		for i, entry := range phase.Items {
+			one, err := s.entry(entry)
+			if err != nil {
+				s.at(fmt.Sprintf("$.phases[%d].items[%d]", p, i), err.Error())
+				sound = false
+			}
+			if one.Critical || one.Check != "" {
+				one.Elements = append(slices.Clone(one.Elements), phase.Shows...)
+			}
+			one.Elements = without(one.Elements, foreign)
+			one.Knowledge = without(one.Knowledge, foreign)
+			if len(one.Elements)+len(one.Knowledge) == 0 && one.NoStandard == "" {
+				one.NoStandard = noStandard
+			}
+			out.Items = append(out.Items, one)
+		}
+		list.Phases = append(list.Phases, out)
+	}
+	if sound {
+		s.checklist(list)
+	}
+}
+
+func without(ids []string, foreign map[string]bool) []string {
+	kept := slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return foreign[id] })
+	if len(kept) == 0 {
+		return nil
+	}
+	return slices.Compact(kept)
+}
+
+// entry is one entry of a phase: the name of a stock item, or an item whose
+// fields lie over the stock item that it uses.
+func (s *source) entry(entry any) (checklist.Item, error) {
+	if name, ok := entry.(string); ok {
+		entry = map[string]any{"use": name}
+	}
+	own, ok := entry.(map[string]any)
+	if !ok {
+		return checklist.Item{}, fmt.Errorf("must be the name of a stock item, or an item")
+	}
+	fields := map[string]any{}
+	if use, given := own["use"]; given {
+		stock := s.stock[fmt.Sprint(use)]
+		if stock == nil {
+			return checklist.Item{}, fmt.Errorf("%q is not in the stock", use)
+		}
+		maps.Copy(fields, stock)
+	}
+	maps.Copy(fields, own)
+	delete(fields, "use")
+	return item(fields)
+}
+
+// foreignElements are those of packs and elements that do not cover a class.
+func (s *source) foreignElements(class string) map[string]bool {
+	foreign := map[string]bool{}
+	for _, pack := range s.catalog.Packs {
+		covered := map[string]bool{}
+		if slices.Contains(pack.Classes, class) {
+			for _, e := range pack.For(class) {
+				covered[e.ID] = true
+			}
+		}
+		for _, task := range pack.Tasks {
+			for _, e := range task.Elements {
+				if !covered[e.ID] {
+					foreign[e.ID] = true
+				}
+			}
+		}
+	}
+	return foreign
+}
