@@ -4,6 +4,8 @@ package checklist
 
 import (
 	"fmt"
+	"strings"
+	"unicode"
 
 	"jetprimer/core/aircraft"
 )
@@ -103,6 +105,27 @@ func (l List) Places() []Place {
 // beside reports whether the item is worked side by side with the one before.
 func (i Item) beside(before Item) bool { return i.Per == "each" && i.Of != "" && i.Of == before.Of }
 
+// Find finds an item by its id. The id may also be that of a list as flown,
+// where an item that is worked once an engine has one id for each.
+func (l List) Find(id string) (Item, bool) {
+	bare := id
+	if at := strings.LastIndexByte(id, '-'); at > 0 && len(id) == at+2 && id[at+1] >= '1' && id[at+1] <= '4' {
+		bare = id[:at]
+	}
+	var found Item
+	for _, phase := range l.Phases {
+		for _, item := range phase.Items {
+			if item.ID == id {
+				return item, true
+			}
+			if item.ID == bare && item.Per != "" {
+				found = item
+			}
+		}
+	}
+	return found, found.ID != ""
+}
+
 // Faults lists every mistake that can be seen in the list itself.
 func (l List) Faults() []aircraft.Fault {
 	var faults []aircraft.Fault
@@ -125,6 +148,9 @@ func (l List) Faults() []aircraft.Fault {
 		at := fmt.Sprintf("$.phases[%d]", p)
 		if phase.ID == "" || phases[phase.ID] {
 			add(at+".id", "%q is empty or used twice", phase.ID)
+		}
+		if phase.Title == "" || !oneLine(phase.Title) {
+			add(at+".title", "must be one line, not empty, without spaces at its ends")
 		}
 		phases[phase.ID] = true
 		if len(phase.Items) == 0 {
@@ -154,6 +180,20 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 			add(at+"."+field, "is missing")
 		}
 	}
+	for field, text := range map[string]string{"id": i.ID, "challenge": i.Challenge, "response": i.Response, "why": i.Why, "look": i.Look,
+		"abnormal": i.Abnormal, "place": i.Place, "caution": i.Caution, "check": i.Check, "noStandard": i.NoStandard} {
+		if !oneLine(text) {
+			add(at+"."+field, "must be one line, without spaces at its ends")
+		}
+	}
+	for field, entries := range map[string][]string{"errors": i.Errors, "after": i.After, "gauges": i.Gauges, "timers": i.Timers,
+		"elements": i.Elements, "knowledge": i.Knowledge} {
+		for n, text := range entries {
+			if text == "" || !oneLine(text) {
+				add(fmt.Sprintf("%s.%s[%d]", at, field, n), "must be one line, not empty, without spaces at its ends")
+			}
+		}
+	}
 	if _, err := ParseCondition(i.When); err != nil {
 		add(at+".when", "%v", err)
 	}
@@ -169,4 +209,9 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 	if len(i.Elements)+len(i.Knowledge) > 0 && i.NoStandard != "" {
 		add(at+".noStandard", "stands beside elements that the item shows")
 	}
+}
+
+// oneLine reports whether a text can stand on a line of a printed list.
+func oneLine(text string) bool {
+	return text == strings.TrimSpace(text) && !strings.ContainsFunc(text, unicode.IsControl)
 }

@@ -10,6 +10,7 @@ import (
 	"crypto/sha256"
 	"encoding/json"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 )
@@ -49,9 +50,23 @@ func wrong(field, format string, args ...any) error {
 	return &EventError{field, fmt.Sprintf(format, args...)}
 }
 
-// MaxPayload is the largest payload of one event, in bytes. The seal, which
+// MaxPayload is the largest payload of one event, in bytes. The opening event
+// carries the whole list as flown, and may have MaxOpening. The seal, which
 // only the server writes, may be larger.
-const MaxPayload = 32 << 10
+const (
+	MaxPayload = 32 << 10
+	MaxOpening = 1 << 20
+)
+
+func maxPayload(kind string) int {
+	switch kind {
+	case KindOpened:
+		return MaxOpening
+	case KindSealed:
+		return math.MaxInt
+	}
+	return MaxPayload
+}
 
 // Validate reports whether the event can be kept: a sound envelope, and a
 // payload that its kind understands. A kind that is not known is kept as it
@@ -74,8 +89,8 @@ func (e Event) Validate() error {
 		return wrong("kind", "must have 1 to 64 characters")
 	case e.V < 1:
 		return wrong("v", "must be 1 or more")
-	case len(e.Payload) > MaxPayload && e.Kind != KindSealed:
-		return wrong("payload", "must be at most %d bytes, not %d", MaxPayload, len(e.Payload))
+	case len(e.Payload) > maxPayload(e.Kind):
+		return wrong("payload", "must be at most %d bytes, not %d", maxPayload(e.Kind), len(e.Payload))
 	case bytes.Contains(e.Payload, []byte(`\u0000`)) || strings.ContainsRune(e.Device+e.Kind+e.Wall, 0):
 		return wrong("payload", "may not hold the character NUL")
 	}

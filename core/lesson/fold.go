@@ -11,13 +11,6 @@ import (
 	"jetprimer/core/checklist"
 )
 
-// Book is what a lesson is folded against: the exact versions its opening
-// event names.
-type Book struct {
-	Type aircraft.Type  `json:"type"`
-	List checklist.List `json:"list"`
-}
-
 // Lesson holds the events of one lesson, decoded.
 type Lesson struct {
 	book   Book
@@ -331,7 +324,10 @@ func (f *fold) apply(h *held) {
 		f.state.Unknown++
 	case *Opened:
 		if f.state.Opened == nil {
-			f.state.Opened, f.opened = p, h.ID
+			// The list as flown is in the book; the state stays small.
+			opened := *p
+			opened.Flown = nil
+			f.state.Opened, f.opened = &opened, h.ID
 		}
 	case *itemOpened:
 		f.state.Live = p.Item

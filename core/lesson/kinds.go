@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 )
 
 // The kinds of events.
@@ -86,13 +87,17 @@ type Opened struct {
 	TypeVersion  int            `json:"typeVersion"`
 	List         string         `json:"list"`
 	ListVersion  int            `json:"listVersion"`
-	Layers       []string       `json:"layers,omitempty"`
 	Method       string         `json:"method"`
 	Scale        string         `json:"scale"`
 	Purpose      string         `json:"purpose"`
 	Runway       string         `json:"runway,omitempty"`
 	Wind         string         `json:"wind,omitempty"`
 	Conditions   map[string]any `json:"conditions,omitempty"`
+	// Day is what the list was tailored to, Flown the list as flown with the
+	// reason of everything in it that is not as printed. Without Flown the list
+	// is worked as it is printed.
+	Day   *checklist.Day   `json:"day,omitempty"`
+	Flown *checklist.Flown `json:"flown,omitempty"`
 }
 
 func (o *Opened) check() error {
@@ -113,6 +118,15 @@ func (o *Opened) check() error {
 		return wrong("payload.purpose", "must be one of %s", strings.Join(Purposes, ", "))
 	case len(o.Runway) > 8 || len(o.Wind) > 16:
 		return wrong("payload.runway", "and wind are a name such as 20 and a wind such as 190/11")
+	}
+	if o.Flown != nil {
+		list := o.Flown.List
+		if list.ID != o.List || list.Version != o.ListVersion || list.AircraftType != o.AircraftType {
+			return wrong("payload.flown", "is not made of the list and version that the lesson names")
+		}
+		if faults := list.Faults(); len(faults) > 0 {
+			return wrong("payload.flown.list"+strings.TrimPrefix(faults[0].Path, "$"), "%s", faults[0].Reason)
+		}
 	}
 	conditions, err := numbers(o.Conditions)
 	if err != nil {

@@ -163,10 +163,8 @@ func (p Policy) blocks(c Case, r *Readiness) {
 	}
 	for _, o := range OpenCriticals(c.Criticals) {
 		name := o.Item
-		for _, place := range c.List.Places() {
-			if place.Item.ID == o.Item {
-				name = place.Item.Challenge
-			}
+		if item, ok := c.List.Find(o.Item); ok {
+			name = item.Challenge
 		}
 		r.Blocks = append(r.Blocks, fmt.Sprintf("Critical error on %s not yet answered: %s.", o.Date, name))
 	}

@@ -1,0 +1,222 @@
+package exchange
+
+import (
+	"bytes"
+	_ "embed"
+	"fmt"
+	"strings"
+	"time"
+
+	"codeberg.org/go-pdf/fpdf"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/checklist"
+)
+
+// The typeface of printed cards, B612, under the licence in fonts/OFL.txt.
+var (
+	//go:embed fonts/B612-Regular.ttf
+	regular []byte
+	//go:embed fonts/B612-Bold.ttf
+	bold []byte
+)
+
+// The card, in millimetres: A4 across, folded in the middle to A5. Each half
+// keeps a margin at its left for two holes 80 mm apart, as ISO 838 has them.
+const (
+	sheetWide, sheetHigh = 297.0, 210.0
+	half                 = sheetWide / 2
+	holeMargin           = 18.0
+	holeAt               = 10.0 // from the left edge of a half
+	edge                 = 7.0
+	top, bottom          = 15.0, 24.0
+	lineHigh             = 3.9
+)
+
+// Card says what is printed on a knee card beside the list itself.
+type Card struct {
+	List checklist.List
+	Type aircraft.Type
+	// Status says which version this is, such as "version 2, in force from
+	// 2026-11-25"; Printed is the day of printing.
+	Status  string
+	Printed time.Time
+	// For says what the list was tailored to; empty for the list as printed.
+	For string
+}
+
+// WriteCard gives the list as a PDF: two columns on A4 across, each an A5 page
+// with its number, the version, the date, the cautions and a margin for holes.
+func WriteCard(c Card) ([]byte, error) {
+	p := &press{Card: c, pdf: fpdf.New("L", "mm", "A4", "")}
+	p.pdf.SetTitle(c.List.Title, true)
+	p.pdf.SetCreator("Jet Primer", true)
+	p.pdf.SetCreationDate(c.Printed)
+	p.pdf.SetModificationDate(c.Printed)
+	p.pdf.SetCatalogSort(true)
+	p.pdf.SetAutoPageBreak(false, 0)
+	p.pdf.SetMargins(0, 0, 0)
+	p.pdf.AddUTF8FontFromBytes("b612", "", regular)
+	p.pdf.AddUTF8FontFromBytes("b612", "B", bold)
+	p.pdf.AliasNbPages("{pages}")
+	p.head()
+	for _, phase := range c.List.Phases {
+		p.phase(phase)
+	}
+	p.pdf.RegisterAlias("{pages}", fmt.Sprint(p.pages))
+	var out bytes.Buffer
+	if err := p.pdf.Output(&out); err != nil {
+		return nil, fmt.Errorf("printing the card: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// press lays the list out, half by half.
+type press struct {
+	Card
+	pdf   *fpdf.Fpdf
+	pages int     // A5 pages begun
+	left  float64 // of the text of the half
+	y     float64
+}
+
+func (p *press) wide() float64 { return half - holeMargin - edge }
+
+// turn begins the next half.
+func (p *press) turn() {
+	if p.pages%2 == 0 {
+		p.pdf.AddPage()
+		p.pdf.SetDrawColor(120, 120, 120)
+		p.pdf.SetDashPattern([]float64{1.5, 2}, 0)
+		p.pdf.SetLineWidth(0.15)
+		p.pdf.Line(half, 0, half, sheetHigh)
+		p.pdf.SetDashPattern(nil, 0)
+	}
+	from := half * float64(p.pages%2)
+	p.pages++
+	p.left, p.y = from+holeMargin, top
+	for _, y := range []float64{sheetHigh/2 - 40, sheetHigh/2 + 40} {
+		p.pdf.Circle(from+holeAt, y, 3, "D")
+	}
+	p.write(7.5, "", p.List.Title, p.left, 6, p.wide(), "L")
+	p.write(7.5, "", fmt.Sprintf("page %d of {pages}", p.pages), p.left, 6, p.wide(), "R")
+	p.pdf.Line(p.left, 11, p.left+p.wide(), 11)
+	foot := sheetHigh - bottom + 5
+	p.pdf.Line(p.left, foot, p.left+p.wide(), foot)
+	p.write(6.5, "", fmt.Sprintf("%s. Printed %s. Source: %s.", p.Status, p.Printed.Format(time.DateOnly), p.List.Source), p.left, foot+1, p.wide(), "L")
+	p.write(6.5, "", "A training record and a teaching aid, not an approved checklist. The approved handbook and the operator's rules govern.",
+		p.left, foot+8, p.wide(), "L")
+}
+
+// write puts words at a place, over as many lines as they need, and gives
+// their height.
+func (p *press) write(size float64, style, words string, x, y, wide float64, align string) float64 {
+	p.pdf.SetFont("b612", style, size)
+	high := size * 0.44
+	lines := p.pdf.SplitText(words, wide)
+	for i, line := range lines {
+		p.pdf.SetXY(x, y+float64(i)*high)
+		p.pdf.CellFormat(wide, high, line, "", 0, align, false, 0, "")
+	}
+	return float64(len(lines)) * high
+}
+
+// room begins the next half when so much does not fit.
+func (p *press) room(high float64) {
+	if p.pages == 0 || p.y+high > sheetHigh-bottom {
+		p.turn()
+	}
+}
+
+func (p *press) head() {
+	p.room(0)
+	p.y += p.write(14, "B", p.Type.Name, p.left, p.y, p.wide(), "L") + 1
+	p.y += p.write(8, "", p.Status, p.left, p.y, p.wide(), "L")
+	if p.For != "" {
+		p.y += p.write(8, "", "As flown: "+p.For, p.left, p.y, p.wide(), "L")
+	}
+	p.y += 1.5
+	for _, caution := range p.Type.Cautions {
+		p.triangle(p.left, p.y+0.4)
+		p.y += p.write(7.5, "B", caution, p.left+4, p.y, p.wide()-4, "L") + 0.6
+	}
+	p.y += 1
+}
+
+// triangle is the mark of a caution.
+func (p *press) triangle(x, y float64) {
+	p.pdf.SetFillColor(0, 0, 0)
+	p.pdf.Polygon([]fpdf.PointType{{X: x, Y: y + 2.4}, {X: x + 2.6, Y: y + 2.4}, {X: x + 1.3, Y: y}}, "F")
+}
+
+func (p *press) phase(phase checklist.Phase) {
+	p.room(4 * lineHigh)
+	p.y += 1.5
+	p.pdf.SetFillColor(225, 222, 214)
+	p.pdf.Rect(p.left, p.y, p.wide(), 5.2, "F")
+	p.write(9.5, "B", strings.ToUpper(phase.Title), p.left+1, p.y+0.6, p.wide()-2, "L")
+	p.y += 6.4
+	for _, item := range phase.Items {
+		p.item(item)
+	}
+}
+
+// item is a line: challenge, dots, response. Critical ones are bold; what
+// holds only on some days says so.
+func (p *press) item(item checklist.Item) {
+	style := ""
+	if item.Critical {
+		style = "B"
+	}
+	challenge := item.Challenge
+	switch {
+	case item.Per == "":
+	case item.Only != "":
+		challenge += ", " + item.Only + " engine"
+	default:
+		challenge += ", each engine"
+	}
+	notes := ""
+	if item.When != "" {
+		notes = "if " + item.When
+	}
+	p.pdf.SetFont("b612", style, 8.5)
+	responseWide := min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)
+	responseLines := len(p.pdf.SplitText(item.Response, responseWide))
+	challengeWide := p.wide() - responseWide - 3
+	challengeLines := len(p.pdf.SplitText(challenge, challengeWide))
+	high := float64(max(responseLines, challengeLines)) * 8.5 * 0.44
+	p.pdf.SetFont("b612", "", 6.8)
+	extra := 0.0
+	if notes != "" {
+		extra += float64(len(p.pdf.SplitText(notes, p.wide()-4))) * 3
+	}
+	if item.Caution != "" {
+		extra += float64(len(p.pdf.SplitText(item.Caution, p.wide()-8))) * 3
+	}
+	p.room(high + extra + 0.8)
+	p.write(8.5, style, challenge, p.left, p.y, challengeWide, "L")
+	p.write(8.5, style, item.Response, p.left+p.wide()-responseWide, p.y, responseWide, "R")
+	if challengeLines == 1 {
+		p.dots(p.left+p.pdf.GetStringWidth(challenge)+1.5, p.left+p.wide()-responseWide-1, p.y+2.9)
+	}
+	p.y += high
+	if notes != "" {
+		p.y += p.write(6.8, "", notes, p.left+4, p.y, p.wide()-4, "L")
+	}
+	if item.Caution != "" {
+		p.triangle(p.left+4, p.y+0.2)
+		p.y += p.write(6.8, "", item.Caution, p.left+8, p.y, p.wide()-8, "L")
+	}
+	p.y += 0.8
+}
+
+func (p *press) dots(from, to, y float64) {
+	if to-from < 2 {
+		return
+	}
+	p.pdf.SetDashPattern([]float64{0.2, 1.3}, 0)
+	p.pdf.SetLineWidth(0.2)
+	p.pdf.Line(from, y, to, y)
+	p.pdf.SetDashPattern(nil, 0)
+}

@@ -1,0 +1,175 @@
+// Package exchange reads and writes the open formats: types, lists, layers,
+// memory aids and standards as YAML or JSON; lists also as a plain table (CSV),
+// as a Markdown task list, and as a printed knee card. What is read is checked,
+// and every mistake is reported with its file and line.
+package exchange
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"path"
+	"strings"
+
+	"github.com/goccy/go-yaml"
+	"github.com/goccy/go-yaml/ast"
+	"github.com/goccy/go-yaml/parser"
+
+	"jetprimer/core/aircraft"
+)
+
+// Mistake is what is wrong in a file. Line counts from 1; 0 means the file as
+// a whole. Path is where in the document, such as $.phases[0].items[2].why.
+type Mistake struct {
+	File   string `json:"file"`
+	Line   int    `json:"line"`
+	Path   string `json:"path,omitempty"`
+	Reason string `json:"reason"`
+}
+
+func (m Mistake) Error() string {
+	where := strings.TrimPrefix(strings.TrimPrefix(m.Path, "$"), ".")
+	if where != "" {
+		where += " "
+	}
+	return fmt.Sprintf("%s:%d: %s%s", m.File, m.Line, where, m.Reason)
+}
+
+// maxBytes bounds a file: none of ours comes near it.
+const maxBytes = 8 << 20
+
+// Source is one YAML or JSON file being read, with the mistakes found so far.
+type Source struct {
+	Mistakes []Mistake
+	name     string
+	data     []byte
+	tree     *ast.File // parsed when the first mistake needs a line
+}
+
+// Open begins to read a file.
+func Open(name string, data []byte) *Source {
+	return &Source{name: path.Clean(name), data: data}
+}
+
+// Decode reads the whole file into a T and reports whether it could. A field
+// that T does not have is a mistake.
+func Decode[T any](s *Source) (T, bool) {
+	var out, none T
+	if len(s.data) > maxBytes {
+		s.add(Mistake{Reason: fmt.Sprintf("has %d bytes; %d are allowed", len(s.data), maxBytes)})
+		return none, false
+	}
+	if err := unmarshal(s.data, &out); err != nil {
+		m := Mistake{Reason: err.Error()}
+		var located yaml.Error
+		if errors.As(err, &located) {
+			m.Reason = located.GetMessage()
+			if token := located.GetToken(); token != nil {
+				m.Line = token.Position.Line
+			}
+		}
+		s.add(m)
+		return none, false
+	}
+	return out, true
+}
+
+// unmarshal reads YAML strictly. The parser is not ours: what makes it panic
+// is a mistake of the file like any other.
+func unmarshal(data []byte, out any) (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("cannot be read as YAML: %v", p)
+		}
+	}()
+	return yaml.UnmarshalWithOptions(data, out, yaml.Strict())
+}
+
+// Report adds faults found in the document.
+func (s *Source) Report(faults []aircraft.Fault) {
+	for _, f := range faults {
+		s.At(f.Path, f.Reason)
+	}
+}
+
+// At reports a mistake at a path; where the path does not exist, its nearest
+// existing parent gives the line.
+func (s *Source) At(where, reason string) {
+	s.add(Mistake{Line: s.line(where), Path: where, Reason: reason})
+}
+
+func (s *Source) add(m Mistake) {
+	m.File = s.name
+	s.Mistakes = append(s.Mistakes, m)
+}
+
+func (s *Source) line(where string) (line int) {
+	defer func() { _ = recover() }() // a path is looked up by the parser's own code
+	if s.tree == nil {
+		s.tree, _ = parser.ParseBytes(s.data, 0) // what cannot be parsed has no lines
+	}
+	for at := where; s.tree != nil && at != ""; {
+		if p, err := yaml.PathString(at); err == nil {
+			if node, err := p.FilterFile(s.tree); err == nil && node != nil {
+				return node.GetToken().Position.Line
+			}
+		}
+		cut := strings.LastIndexAny(at, ".[")
+		if cut < 0 {
+			break
+		}
+		at = at[:cut]
+	}
+	return 0
+}
+
+// Err joins the mistakes; nil when there are none.
+func (s *Source) Err() error { return join(s.Mistakes) }
+
+func join(mistakes []Mistake) error {
+	all := make([]error, len(mistakes))
+	for i, m := range mistakes {
+		all[i] = m
+	}
+	return errors.Join(all...)
+}
+
+// Document is what can be read and written as YAML and JSON.
+type Document interface {
+	Faults() []aircraft.Fault
+}
+
+// Read reads one document, YAML or JSON, holds it to its schema and reports
+// every mistake. Where mistakes are inside a document that could still be
+// read, the document comes back beside them.
+func Read[T Document](name string, data []byte) (T, []Mistake) {
+	s := Open(name, data)
+	loose, ok := Decode[any](s)
+	var none T
+	if !ok {
+		return none, s.Mistakes
+	}
+	plain, err := json.Marshal(loose)
+	if err != nil {
+		s.add(Mistake{Reason: "holds what JSON cannot: " + err.Error()})
+		return none, s.Mistakes
+	}
+	schemaFaults(plain, none, s.At)
+	if len(s.Mistakes) > 0 {
+		return none, s.Mistakes
+	}
+	doc, ok := Decode[T](s)
+	if ok {
+		s.Report(doc.Faults())
+	}
+	return doc, s.Mistakes
+}
+
+// Write gives a document as "yaml" or "json".
+func Write[T Document](doc T, format string) ([]byte, error) {
+	if format == "json" {
+		data, err := json.MarshalIndent(doc, "", "  ")
+		return append(data, '\n'), err
+	}
+	return yaml.MarshalWithOptions(doc, yaml.Indent(2), yaml.IndentSequence(true), yaml.UseLiteralStyleIfMultiline(false))
+}
