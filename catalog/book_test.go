@@ -14,7 +14,7 @@ func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	opened := lesson.Opened{AircraftType: "alder-110", TypeVersion: 3, List: "alder-110-full", ListVersion: 4, Scale: "five"}
-	book, err := c.Book(opened)
+	book, err := lesson.BookFrom(c, opened)
 	require.NoError(t, err)
 	assert.Equal(t, "Alder 110", book.Type.Name)
 	assert.Equal(t, 4, book.List.Version)
@@ -22,13 +22,13 @@ func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 		spoil func(*lesson.Opened)
 		want  string
 	}{
-		{func(o *lesson.Opened) { o.TypeVersion = 9 }, "aircraft type alder-110 version 9 is not in the catalog"},
-		{func(o *lesson.Opened) { o.ListVersion = 9 }, "checklist alder-110-full version 9 for the Alder 110 is not in the catalog"},
-		{func(o *lesson.Opened) { o.Scale = "stars" }, "scale stars is not in the catalog"},
+		{func(o *lesson.Opened) { o.TypeVersion = 9 }, "aircraft type alder-110 version 9 is not known"},
+		{func(o *lesson.Opened) { o.ListVersion = 9 }, "checklist alder-110-full version 9 for the Alder 110 is not known"},
+		{func(o *lesson.Opened) { o.Scale = "stars" }, "scale stars is not known"},
 	} {
 		o := opened
 		tc.spoil(&o)
-		_, err := c.Book(o)
+		_, err := lesson.BookFrom(c, o)
 		assert.EqualError(t, err, tc.want)
 	}
 }

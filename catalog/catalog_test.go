@@ -100,15 +100,3 @@ func TestEveryMistakeIsReportedAtOnce(t *testing.T) {
 		assert.Contains(t, err.Error(), want)
 	}
 }
-
-func FuzzParsePack(f *testing.F) {
-	data, err := os.ReadFile("standards/school-core.yaml")
-	require.NoError(f, err)
-	f.Add(data)
-	f.Add([]byte(`{"id":"x","tasks":[{"elements":[{}]}]}`))
-	f.Fuzz(func(t *testing.T, data []byte) {
-		if pack, err := catalog.ParsePack("pack", data); err == nil {
-			require.Empty(t, pack.Faults())
-		}
-	})
-}

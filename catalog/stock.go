@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"jetprimer/core/checklist"
+	"jetprimer/exchange"
 )
 
 // noStandard is what an item says that no pack of its class names.
@@ -33,16 +34,16 @@ type shippedPhase struct {
 	Items []any    `json:"items"`
 }
 
-func (s *source) stockItems(items map[string]map[string]any) {
+func (l *loader) stockItems(s *exchange.Source, items map[string]map[string]any) {
 	for _, name := range slices.Sorted(maps.Keys(items)) {
-		if s.stock[name] != nil {
-			s.at("$."+name, "is in the stock already")
+		if l.stock[name] != nil {
+			s.At("$."+name, "is in the stock already")
 		}
 		items[name]["id"] = name
 		if _, err := item(items[name]); err != nil {
-			s.at("$."+name, err.Error())
+			s.At("$."+name, err.Error())
 		}
-		s.stock[name] = items[name]
+		l.stock[name] = items[name]
 	}
 }
 
@@ -63,17 +64,21 @@ func item(fields map[string]any) (checklist.Item, error) {
 
 // shippedList makes the whole list of what is written, then checks it like any
 // other. Elements of other classes are left out: the stock serves all types.
-func (s *source) shippedList(raw shippedList) {
+func (l *loader) shippedList(s *exchange.Source, raw shippedList) {
 	list := checklist.List{ID: raw.ID, Title: raw.Title, Version: raw.Version, AircraftType: raw.AircraftType, Source: raw.Source}
-	t, _ := s.catalog.Type(raw.AircraftType)
-	foreign := s.foreignElements(t.Class)
+	t, known := l.catalog.Type(raw.AircraftType)
+	if !known {
+		s.At("$.aircraftType", fmt.Sprintf("%q is no known aircraft type", raw.AircraftType))
+		return
+	}
+	foreign := l.foreignElements(t.Class)
 	sound := true
 	for p, phase := range raw.Phases {
 		out := checklist.Phase{ID: phase.ID, Title: phase.Title}
 		for i, entry := range phase.Items {
-			one, err := s.entry(entry)
+			one, err := l.entry(entry)
 			if err != nil {
-				s.at(fmt.Sprintf("$.phases[%d].items[%d]", p, i), err.Error())
+				s.At(fmt.Sprintf("$.phases[%d].items[%d]", p, i), err.Error())
 				sound = false
 			}
 			if one.Critical || one.Check != "" {
@@ -89,7 +94,8 @@ func (s *source) shippedList(raw shippedList) {
 		list.Phases = append(list.Phases, out)
 	}
 	if sound {
-		s.checklist(list)
+		s.Report(l.catalog.Surroundings(t, l.catalog.Packs).ListFaults(list))
+		l.catalog.Lists = append(l.catalog.Lists, list)
 	}
 }
 
@@ -103,7 +109,7 @@ func without(ids []string, foreign map[string]bool) []string {
 
 // entry is one entry of a phase: the name of a stock item, or an item whose
 // fields lie over the stock item that it uses.
-func (s *source) entry(entry any) (checklist.Item, error) {
+func (l *loader) entry(entry any) (checklist.Item, error) {
 	if name, ok := entry.(string); ok {
 		entry = map[string]any{"use": name}
 	}
@@ -113,7 +119,7 @@ func (s *source) entry(entry any) (checklist.Item, error) {
 	}
 	fields := map[string]any{}
 	if use, given := own["use"]; given {
-		stock := s.stock[fmt.Sprint(use)]
+		stock := l.stock[fmt.Sprint(use)]
 		if stock == nil {
 			return checklist.Item{}, fmt.Errorf("%q is not in the stock", use)
 		}
@@ -125,9 +131,9 @@ func (s *source) entry(entry any) (checklist.Item, error) {
 }
 
 // foreignElements are those of packs and elements that do not cover a class.
-func (s *source) foreignElements(class string) map[string]bool {
+func (l *loader) foreignElements(class string) map[string]bool {
 	foreign := map[string]bool{}
-	for _, pack := range s.catalog.Packs {
+	for _, pack := range l.catalog.Packs {
 		covered := map[string]bool{}
 		if slices.Contains(pack.Classes, class) {
 			for _, e := range pack.For(class) {

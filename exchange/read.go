@@ -16,6 +16,7 @@ import (
 	"github.com/goccy/go-yaml/parser"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
 )
 
 // Mistake is what is wrong in a file. Line counts from 1; 0 means the file as
@@ -124,9 +125,10 @@ func (s *Source) line(where string) (line int) {
 }
 
 // Err joins the mistakes; nil when there are none.
-func (s *Source) Err() error { return join(s.Mistakes) }
+func (s *Source) Err() error { return Join(s.Mistakes) }
 
-func join(mistakes []Mistake) error {
+// Join makes one error of mistakes; nil when there are none.
+func Join(mistakes []Mistake) error {
 	all := make([]error, len(mistakes))
 	for i, m := range mistakes {
 		all[i] = m
@@ -161,6 +163,9 @@ func Read[T Document](name string, data []byte) (T, []Mistake) {
 	doc, ok := Decode[T](s)
 	if ok {
 		s.Report(doc.Faults())
+		if t, isType := any(doc).(aircraft.Type); isType {
+			s.Report(check.LimitFaults(t))
+		}
 	}
 	return doc, s.Mistakes
 }

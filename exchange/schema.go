@@ -11,11 +11,13 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/standard"
 )
 
 // Kinds are the kinds of documents that have a schema, with an example of each.
 var kinds = map[string]Document{
 	"type": aircraft.Type{}, "list": checklist.List{}, "layer": checklist.Layer{}, "aid": checklist.Aid{},
+	"pack": standard.Pack{},
 }
 
 // schemas are made from the Go types once.
@@ -34,11 +36,11 @@ var schemas = sync.OnceValue(func() huma.Registry {
 	return r
 })
 
-// Schema is the JSON Schema of a kind of document: type, list, layer or aid.
+// Schema is the JSON Schema of a kind of document: type, list, layer, aid or pack.
 func Schema(kind string) ([]byte, error) {
 	doc, known := kinds[kind]
 	if !known {
-		return nil, fmt.Errorf("%q has no schema; known: type, list, layer, aid", kind)
+		return nil, fmt.Errorf("%q has no schema; known: type, list, layer, aid, pack", kind)
 	}
 	r := schemas()
 	root := r.Schema(reflect.TypeOf(doc), true, "")

@@ -11,9 +11,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/catalog"
 	"jetprimer/core/progress"
 	"jetprimer/core/standard"
+	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
@@ -257,10 +257,10 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*csvOutp
 }
 
 func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []byte }) (*struct{ Body standard.Pack }, error) {
-	pack, err := catalog.ParsePack("pack", in.RawBody)
-	if err != nil {
+	pack, mistakes := exchange.Read[standard.Pack]("pack", in.RawBody)
+	if err := exchange.Join(mistakes); err != nil {
 		return nil, huma.Error422UnprocessableEntity("The pack was not brought in: "+err.Error(), &huma.ErrorDetail{Location: "body", Message: err.Error()})
 	}
-	err = s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, s.catalog.Packs, w.account, s.now()) })
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, s.catalog.Packs, w.account, s.now()) })
 	return &struct{ Body standard.Pack }{pack}, err
 }

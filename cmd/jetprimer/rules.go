@@ -99,7 +99,7 @@ func foldEvents(events []lesson.Event) (lesson.State, error) {
 		if err := json.Unmarshal(e.Payload, &opened); err != nil {
 			return lesson.State{}, &unusableError{fmt.Errorf("the opening event: %w", err)}
 		}
-		book, err := c.Book(opened)
+		book, err := lesson.BookFrom(c, opened)
 		if err != nil {
 			return lesson.State{}, &unusableError{err}
 		}

@@ -285,6 +285,18 @@ func CheckLimits(name string, limits map[string]any) error {
 	return err
 }
 
+// LimitFaults lists the mistakes in the limits of a type: checks that do not
+// exist, limits that are missing or contradict each other.
+func LimitFaults(t aircraft.Type) []aircraft.Fault {
+	var faults []aircraft.Fault
+	for name, limits := range t.Limits {
+		if err := CheckLimits(name, limits); err != nil {
+			faults = append(faults, aircraft.Fault{Path: "$.limits." + name, Reason: err.Error()})
+		}
+	}
+	return aircraft.SortFaults(faults)
+}
+
 // merge lays the request's limits over the type's own, field by field, and one
 // level deeper for gauges.
 func merge(own, given map[string]any) (map[string]any, error) {
