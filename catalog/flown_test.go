@@ -1,6 +1,7 @@
 package catalog_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -12,6 +13,7 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 )
 
@@ -175,4 +177,27 @@ func TestTwinsStartInEitherOrder(t *testing.T) {
 		_, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{StartOrder: []int{2}}, fair())
 		assert.ErrorContains(t, err, "startOrder")
 	}
+}
+
+// TestASoundAircraftPassesEveryCheck: what each type's checks show as an
+// example lies within its limits, wherever in the room they leave.
+func TestASoundAircraftPassesEveryCheck(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	judged := map[string]bool{}
+	for _, typ := range newestTypes(c) {
+		for name := range typ.Limits {
+			for _, lean := range []float64{-1, 0, 1} {
+				reading, conditions, ok := check.Example(name, typ, nil, lean)
+				require.True(t, ok, "%s has no example of %s", typ.ID, name)
+				request, err := json.Marshal(map[string]any{"aircraftType": typ.ID, "reading": reading, "conditions": conditions})
+				require.NoError(t, err)
+				out, err := check.Run(name, request, c.Type)
+				require.NoError(t, err, "%s %s: %s", typ.ID, name, request)
+				assert.Contains(t, string(out), `"outcome":"normal"`, "%s: %s", typ.ID, request)
+				judged[name] = true
+			}
+		}
+	}
+	assert.Len(t, judged, len(check.All()), "every check is one of some type")
 }

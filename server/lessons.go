@@ -73,7 +73,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		if v.State, v.Book, v.Events, err = tx.State(in.ID); err != nil {
 			return err
 		}
-		packs, err := tx.Packs(s.catalog.Packs)
+		packs, err := tx.Packs()
 		if err != nil {
 			return err
 		}

@@ -105,7 +105,7 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 
 // packsFor are the packs in force that cover a class.
 func (s *Server) packsFor(tx *store.Tx, class string) ([]standard.Pack, error) {
-	all, err := tx.Packs(s.catalog.Packs)
+	all, err := tx.Packs()
 	if err != nil {
 		return nil, err
 	}
@@ -175,7 +175,7 @@ func (s *Server) schoolRoutes() {
 	route(s, huma.Operation{OperationID: "standards", Method: http.MethodGet, Path: "/standards", Summary: "The standards packs in force"},
 		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []standard.Pack }, err error) {
 			out = &struct{ Body []standard.Pack }{}
-			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(s.catalog.Packs); return })
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(); return })
 			return
 		})
 	route(s, huma.Operation{OperationID: "replace-pack", Method: http.MethodPut, Path: "/standards", Summary: "Bring a new version of a pack into force, YAML or JSON",
@@ -261,6 +261,6 @@ func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []b
 	if err := exchange.Join(mistakes); err != nil {
 		return nil, huma.Error422UnprocessableEntity("The pack was not brought in: "+err.Error(), &huma.ErrorDetail{Location: "body", Message: err.Error()})
 	}
-	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, s.catalog.Packs, w.account, s.now()) })
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, w.account, s.now()) })
 	return &struct{ Body standard.Pack }{pack}, err
 }

@@ -21,7 +21,7 @@ func (tx *Tx) fold(events []lesson.Event) (*lesson.Lesson, lesson.Book, error) {
 		if err := json.Unmarshal(e.Payload, &opened); err != nil {
 			return nil, lesson.Book{}, fmt.Errorf("reading the opening event: %w", err)
 		}
-		book, err := tx.rules.Book(opened)
+		book, err := tx.book(opened)
 		if err != nil {
 			return nil, lesson.Book{}, err
 		}
@@ -174,7 +174,7 @@ func (tx *Tx) deriveObservations(l Lesson, state lesson.State, book lesson.Book)
 		return err
 	}
 	checks := []map[string]any{}
-	if s, ok := tx.rules.Policy.StageCheckOf(l.ID, day, state, book.List); ok {
+	if s, ok := tx.shipped.Policy.StageCheckOf(l.ID, day, state, book.List); ok {
 		checks = append(checks, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "passed": s.Passed})
 	}
 	if err := tx.replace("stage_checks", l.ID, "student_id uuid, instructor_id uuid, on_day date, passed boolean", checks); err != nil {
@@ -223,7 +223,7 @@ func (tx *Tx) deriveStandings(student string) error {
 	}
 	out := []map[string]any{}
 	for element, observations := range seen {
-		f := tx.rules.Policy.Derive(element, observations)
+		f := tx.shipped.Policy.Derive(element, observations)
 		var lapses any
 		if f.LapsesOn != "" {
 			lapses = f.LapsesOn
@@ -269,7 +269,7 @@ func (tx *Tx) Case(s Student) (progress.Case, error) {
 		return c, err
 	}
 	for element, observations := range seen {
-		c.Facts[element] = tx.rules.Policy.Derive(element, observations)
+		c.Facts[element] = tx.shipped.Policy.Derive(element, observations)
 	}
 	c.StageChecks, err = rows[progress.StageCheck](tx, `select lesson_id as lesson, to_char(on_day, 'YYYY-MM-DD') as date, instructor_id as instructor, passed
 		from stage_checks where school_id = ? and student_id = ? order by on_day, lesson_id`, tx.School, s.ID)

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 )
 
@@ -208,9 +209,16 @@ func (tx *Tx) open(id string, e lesson.Event, opened lesson.Opened, by Sender, n
 	case kind != opened.AircraftType:
 		return &BatchError{"payload.aircraftType", fmt.Sprintf("is not that of %s, which is of type %s", opened.Aircraft, kind)}
 	}
-	book, err := tx.rules.Book(opened)
+	book, err := tx.book(opened)
 	if err != nil {
 		return &BatchError{"payload", err.Error()}
+	}
+	if err := tx.checkFlown(opened); err != nil {
+		return err
+	}
+	summary, err := summaryOf(opened)
+	if err != nil {
+		return err
 	}
 	openedAt, err := time.Parse(time.RFC3339, e.Wall)
 	if err != nil || openedAt.After(now.Add(24*time.Hour)) {
@@ -218,11 +226,22 @@ func (tx *Tx) open(id string, e lesson.Event, opened lesson.Opened, by Sender, n
 	}
 	err = tx.db.Exec(`insert into lessons (school_id, id, student_id, instructor_id, registration, opened_at, opened, status, marked, total, phases)
 		values (?, ?, ?, ?, ?, ?, ?, 'open', 0, ?, '')`, tx.School, id, opened.Student, opened.Instructor, opened.Aircraft,
-		openedAt.UTC(), string(e.Payload), len(book.List.Places())).Error
+		openedAt.UTC(), string(summary), len(book.List.Places())).Error
 	if err != nil {
 		return fmt.Errorf("opening the lesson: %w", err)
 	}
 	return nil
+}
+
+// summaryOf is the opening event as it is kept in the lesson's row: of the list
+// as flown only what it was made of. The event itself keeps all.
+func summaryOf(opened lesson.Opened) ([]byte, error) {
+	if opened.Flown != nil {
+		short := *opened.Flown
+		short.List, short.Reasons = checklist.List{}, nil
+		opened.Flown = &short
+	}
+	return json.Marshal(opened)
 }
 
 // isNotUUID reports the error of comparing an id column with what is no UUID.

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"database/sql/driver"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -58,17 +59,42 @@ type Aircraft struct {
 	Type         string `json:"type"`
 	Base         string `json:"base"`
 	ElevationFt  int    `json:"elevationFt"`
+	// Equipment is what it has of its type's optional equipment.
+	Equipment Names `json:"equipment"`
+}
+
+// Names is a list of ids, kept as JSON.
+type Names []string
+
+// Scan reads the list from its column.
+func (n *Names) Scan(from any) error {
+	switch v := from.(type) {
+	case []byte:
+		return json.Unmarshal(v, n)
+	case string:
+		return json.Unmarshal([]byte(v), n)
+	}
+	return fmt.Errorf("a list of names cannot be read from %T", from)
+}
+
+// Value writes the list for its column.
+func (n Names) Value() (driver.Value, error) {
+	if n == nil {
+		n = Names{}
+	}
+	data, err := json.Marshal([]string(n))
+	return string(data), err
 }
 
 // Aircraft lists the school's aircraft.
 func (tx *Tx) Aircraft() ([]Aircraft, error) {
-	return rows[Aircraft](tx, "select registration, type, base, elevation_ft from aircraft where school_id = ? order by registration", tx.School)
+	return rows[Aircraft](tx, "select registration, type, base, elevation_ft, equipment from aircraft where school_id = ? order by registration", tx.School)
 }
 
 // AddAircraft adds one aircraft.
 func (tx *Tx) AddAircraft(a Aircraft) error {
-	return tx.db.Exec("insert into aircraft (school_id, registration, type, base, elevation_ft) values (?, ?, ?, ?, ?)",
-		tx.School, a.Registration, a.Type, a.Base, a.ElevationFt).Error
+	return tx.db.Exec("insert into aircraft (school_id, registration, type, base, elevation_ft, equipment) values (?, ?, ?, ?, ?, ?)",
+		tx.School, a.Registration, a.Type, a.Base, a.ElevationFt, a.Equipment).Error
 }
 
 // Finding is something abnormal about an aircraft, from a lesson.
@@ -99,12 +125,12 @@ func (tx *Tx) Findings() ([]Finding, error) {
 
 // Packs are the standards packs in force for the school: its own newest
 // version of a pack takes the place of the shipped one of the same id.
-func (tx *Tx) Packs(shipped []standard.Pack) ([]standard.Pack, error) {
+func (tx *Tx) Packs() ([]standard.Pack, error) {
 	bodies, err := rows[[]byte](tx, "select distinct on (id) body::text from packs where school_id = ? order by id, version desc", tx.School)
 	if err != nil {
 		return nil, fmt.Errorf("reading standards packs: %w", err)
 	}
-	packs := slices.Clone(shipped)
+	packs := slices.Clone(tx.shipped.Packs)
 	for _, body := range bodies {
 		var own standard.Pack
 		if err := json.Unmarshal(body, &own); err != nil {
@@ -123,12 +149,12 @@ func (tx *Tx) Packs(shipped []standard.Pack) ([]standard.Pack, error) {
 var ErrVersion = fmt.Errorf("the version must be above the one in force")
 
 // ReplacePack brings a new version of a pack into force. Versions only rise.
-func (tx *Tx) ReplacePack(pack standard.Pack, shipped []standard.Pack, by string, now time.Time) error {
+func (tx *Tx) ReplacePack(pack standard.Pack, by string, now time.Time) error {
 	seq, err := tx.bump()
 	if err != nil {
 		return err
 	}
-	inForce, err := tx.Packs(shipped)
+	inForce, err := tx.Packs()
 	if err != nil {
 		return err
 	}

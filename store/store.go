@@ -16,22 +16,15 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/logger"
 
-	"jetprimer/core/lesson"
-	"jetprimer/core/progress"
+	"jetprimer/catalog"
 )
-
-// Rules are the data that derivation works with.
-type Rules struct {
-	// Book finds what a lesson is folded against.
-	Book   func(lesson.Opened) (lesson.Book, error)
-	Policy progress.Policy
-}
 
 // Store is a connection pool as the application's role.
 type Store struct {
-	db    *gorm.DB
-	sql   *sql.DB
-	rules Rules
+	db  *gorm.DB
+	sql *sql.DB
+	// shipped is the data that ships with the program.
+	shipped *catalog.Catalog
 	// secret encrypts the private signing keys.
 	secret [32]byte
 }
@@ -42,7 +35,7 @@ var ErrNotFound = errors.New("not found")
 
 // Open connects as the application's role and refuses a role that could do
 // more than the application may. The secret encrypts signing keys at rest.
-func Open(ctx context.Context, appURL, secret string, rules Rules) (*Store, error) {
+func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) (*Store, error) {
 	if secret == "" {
 		return nil, errors.New("opening the store: the secret that encrypts signing keys is empty")
 	}
@@ -59,7 +52,7 @@ func Open(ctx context.Context, appURL, secret string, rules Rules) (*Store, erro
 		return nil, err
 	}
 	pool.SetMaxOpenConns(20)
-	s := &Store{db: db, sql: pool, rules: rules, secret: sha256.Sum256([]byte(secret))}
+	s := &Store{db: db, sql: pool, shipped: shipped, secret: sha256.Sum256([]byte(secret))}
 	if err := s.checkRole(ctx); err != nil {
 		_ = pool.Close()
 		return nil, err
@@ -75,10 +68,10 @@ func (s *Store) Ping(ctx context.Context) error { return s.sql.PingContext(ctx) 
 
 // Tx is a transaction inside one school.
 type Tx struct {
-	db     *gorm.DB
-	School string
-	rules  Rules
-	secret [32]byte
+	db      *gorm.DB
+	School  string
+	shipped *catalog.Catalog
+	secret  [32]byte
 }
 
 type insideKey struct{}
@@ -94,7 +87,7 @@ func (s *Store) In(ctx context.Context, school string, fn func(ctx context.Conte
 		if err := db.Exec("select set_config('app.school', ?, true)", school).Error; err != nil {
 			return fmt.Errorf("entering the school: %w", err)
 		}
-		return fn(ctx, &Tx{db: db, School: school, rules: s.rules, secret: s.secret})
+		return fn(ctx, &Tx{db: db, School: school, shipped: s.shipped, secret: s.secret})
 	})
 }
 

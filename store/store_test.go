@@ -156,7 +156,7 @@ func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 
 func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
 	d := demotest.New(t)
-	rules := store.Rules{Book: d.Catalog.Book, Policy: d.Catalog.Policy}
+	rules := d.Catalog
 	_, err := store.Open(context.Background(), d.OwnerURL, "s", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
 	super, err := pgx.ParseConfig(d.OwnerURL)
@@ -301,12 +301,12 @@ func TestReplacingAPack(t *testing.T) {
 	own := d.Catalog.Packs[0]
 	own.Title = "Our own wording"
 	replace := func(p standard.Pack) error {
-		return in(t, d, func(tx *store.Tx) error { return tx.ReplacePack(p, d.Catalog.Packs, demo.Ferreira.ID, time.Now()) })
+		return in(t, d, func(tx *store.Tx) error { return tx.ReplacePack(p, demo.Ferreira.ID, time.Now()) })
 	}
 	assert.ErrorIs(t, replace(own), store.ErrVersion)
 	own.Version++
 	require.NoError(t, replace(own))
-	packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs(d.Catalog.Packs) })
+	packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs() })
 	assert.Equal(t, "Our own wording", packs[0].Title)
 	assert.Len(t, packs, len(d.Catalog.Packs))
 }

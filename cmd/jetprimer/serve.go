@@ -59,7 +59,7 @@ func openStore(ctx context.Context, database, secret string) (*store.Store, *cat
 	if database == "" || secret == "" {
 		return nil, nil, errors.New("--database and --secret must be given, or JETPRIMER_DATABASE and JETPRIMER_SECRET")
 	}
-	s, err := store.Open(ctx, database, secret, store.Rules{Book: c.Book, Policy: c.Policy})
+	s, err := store.Open(ctx, database, secret, c)
 	return s, c, err
 }
 

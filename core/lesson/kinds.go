@@ -93,11 +93,13 @@ type Opened struct {
 	Runway       string         `json:"runway,omitempty"`
 	Wind         string         `json:"wind,omitempty"`
 	Conditions   map[string]any `json:"conditions,omitempty"`
-	// Day is what the list was tailored to, Flown the list as flown with the
+	// Equipment is what the aircraft has of its type's optional equipment. Day
+	// is what the list was tailored to, Flown the list as flown with the
 	// reason of everything in it that is not as printed. Without Flown the list
 	// is worked as it is printed.
-	Day   *checklist.Day   `json:"day,omitempty"`
-	Flown *checklist.Flown `json:"flown,omitempty"`
+	Equipment []string         `json:"equipment,omitempty"`
+	Day       *checklist.Day   `json:"day,omitempty"`
+	Flown     *checklist.Flown `json:"flown,omitempty"`
 }
 
 func (o *Opened) check() error {
