@@ -13,16 +13,23 @@ import (
 	"time"
 
 	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
 )
 
-// Fleet is the demo school's aircraft.
+// Fleet is the demo school's aircraft, at its two bases.
 var Fleet = []store.Aircraft{
-	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
-	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
-	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412},
+	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"second-altimeter"}},
+	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"carbon-monoxide-alarm"}},
+	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{}},
+	{Registration: "QZ-AAD", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"autopilot", "cylinder-monitor"}},
+	{Registration: "QZ-AAE", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"rescue-parachute"}},
+	{Registration: "QZ-AAF", Type: "hornbeam-twin", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"autopilot", "unfeathering-accumulators"}},
+	{Registration: "QZ-AAG", Type: "larch-d2", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"autopilot", "ice-protection"}},
+	{Registration: "QZ-AAH", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"hydraulic-controls"}},
+	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"particle-separator"}},
 }
 
 // Load fills an empty database with the demo school as of a day. hash is the
@@ -37,13 +44,22 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 			return fmt.Errorf("adding %s: %w", p.Name, err)
 		}
 	}
-	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return enrol(tx, c, day) }); err != nil {
+	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
+		if err := enrol(tx, c, day); err != nil {
+			return err
+		}
+		return stock(tx, day)
+	}); err != nil {
 		return err
 	}
-	list, _ := c.ListFor("alder-110")
-	m := &maker{list: list, random: rand.New(rand.NewPCG(20, 2))}
+	m := &maker{}
 	for _, f := range m.flights(day) {
-		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return f.keep(tx) }); err != nil {
+		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
+			if err := f.fly(tx, day); err != nil {
+				return err
+			}
+			return f.keep(tx)
+		}); err != nil {
 			return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
 		}
 	}
@@ -61,8 +77,8 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 			return err
 		}
 	}
-	t, _ := c.Type("alder-110")
 	for _, l := range learners() {
+		t, _ := c.Type(l.typ)
 		err := tx.AddStudent(store.Student{ID: l.ID, InstructorID: l.instructor.ID, Class: t.Class, EngineKind: t.EngineKind,
 			StartType: t.StartType, StartedOn: day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly)})
 		if err != nil {
@@ -74,44 +90,42 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 
 // maker makes lessons.
 type maker struct {
-	list   checklist.List
-	random *rand.Rand
-	n      uint64
+	n uint64
 }
 
 // flight is one lesson with its events.
 type flight struct {
 	*maker
+	random     *rand.Rand
 	id         string
 	student    Person
 	instructor Person
-	aircraft   string
+	aircraft   store.Aircraft
+	typ        aircraft.Type
 	at         time.Time
 	skill      float64
 	nth        int
 	purpose    string
-	phases     []string
+	short      bool // only to the run-up
 	running    bool // in progress: neither ended nor signed
 	events     []lesson.Event
 	ms         int64
 	qnh        int // hPa
 }
 
-// flights makes every lesson, oldest first.
+// flights lists every lesson, oldest first.
 func (m *maker) flights(day time.Time) []*flight {
 	var all []*flight
 	for _, l := range learners() {
+		own := slices.DeleteFunc(slices.Clone(Fleet), func(a store.Aircraft) bool { return a.Type != l.typ })
+		last := int(l.ID[len(l.ID)-1])
 		for n, before := range l.days {
 			f := &flight{maker: m, student: l.Person, instructor: l.instructor, nth: n, skill: l.start + l.gain*float64(n), purpose: "training",
-				aircraft: Fleet[(n+int(l.ID[len(l.ID)-1]))%3].Registration,
-				at:       day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+int(l.ID[len(l.ID)-1]))%8) * time.Hour)}
+				aircraft: own[(n+last)%len(own)], short: n < 2,
+				at:     day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+last)%8) * time.Hour),
+				random: rand.New(rand.NewPCG(uint64(last), uint64(n)))}
 			if n%3 == 2 {
 				f.instructor = []Person{Okonjo, Solheim, Quist}[(n+before)%3]
-			}
-			for _, p := range m.list.Phases {
-				if n > 1 || p.ID != "before-take-off" {
-					f.phases = append(f.phases, p.ID)
-				}
 			}
 			if l.stageCheck && n >= len(l.days)-2 {
 				f.skill = 9
@@ -122,12 +136,9 @@ func (m *maker) flights(day time.Time) []*flight {
 			all = append(all, f)
 		}
 	}
-	all = append(all, &flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: "QZ-AAC", at: day.Add(9 * time.Hour), nth: 8, skill: 0.6,
-		purpose: "training", running: true, phases: []string{"before-start", "start", "after-start", "taxi", "run-up"}})
+	all = append(all, &flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: Fleet[2], at: day.Add(9 * time.Hour), nth: 8, skill: 0.6,
+		purpose: "training", running: true, random: rand.New(rand.NewPCG(20, 2))})
 	slices.SortStableFunc(all, func(a, b *flight) int { return a.at.Compare(b.at) })
-	for _, f := range all {
-		f.fly(day)
-	}
 	return all
 }
 
@@ -151,20 +162,32 @@ func (f *flight) add(kind string, payload any) string {
 
 type fields = map[string]any
 
-func (f *flight) fly(day time.Time) {
+// fly makes the lesson's events: the list as flown on its day, item by item.
+func (f *flight) fly(tx *store.Tx, day time.Time) error {
 	f.id = f.uuid(f.at)
-	list := f.list
-	f.add(lesson.KindOpened, fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft, "aircraftType": "alder-110", "typeVersion": 3,
-		"list": list.ID, "listVersion": list.Version, "method": lesson.Methods[f.nth/4%2], "scale": []string{"independence", "five", "independence"}[f.nth%3],
-		"purpose": f.purpose, "runway": "20", "wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, 4+f.random.IntN(11)), "conditions": f.conditions()})
-	for _, phase := range list.Phases {
-		if !slices.Contains(f.phases, phase.ID) {
+	conditions, weather := f.day()
+	of := checklist.Aircraft{Equipment: f.aircraft.Equipment}
+	if f.aircraft.Type == "hornbeam-twin" && f.nth%2 == 1 {
+		of.StartOrder = []int{2, 1}
+	}
+	typ, list, flown, err := flown(tx, f.aircraft.Type, f.at.Format(time.DateOnly), f.instructor.ID, of, weather)
+	if err != nil {
+		return err
+	}
+	f.typ = typ
+	f.add(lesson.KindOpened, fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft.Registration, "aircraftType": typ.ID,
+		"typeVersion": typ.Version, "list": list.ID, "listVersion": list.Version, "method": lesson.Methods[f.nth/4%2],
+		"scale": []string{"independence", "five", "independence"}[f.nth%3], "purpose": f.purpose, "runway": f.runway(),
+		"wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, int(*weather.WindKt)), "conditions": conditions,
+		"equipment": f.aircraft.Equipment, "day": weather, "flown": flown})
+	for _, phase := range flown.List.Phases {
+		if f.short && (phase.ID == "before-take-off" || phase.ID == "line-up" || phase.ID == "hover") {
 			continue
 		}
 		for _, item := range phase.Items {
 			f.item(item, day)
 			if f.running && item.Check == "magneto" {
-				return // over its limit, and not yet decided
+				return nil // over its limit, and not yet decided
 			}
 		}
 		f.ms += 1000
@@ -174,6 +197,14 @@ func (f *flight) fly(day time.Time) {
 	f.add(lesson.KindEnded, fields{})
 	f.ms += 240_000
 	f.add(lesson.KindDebriefNote, fields{"words": debriefs[(f.nth+len(f.student.Name))%len(debriefs)]})
+	return nil
+}
+
+func (f *flight) runway() string {
+	if f.aircraft.Base == "XSTB" {
+		return "14"
+	}
+	return "20"
 }
 
 var debriefs = []string{
@@ -184,10 +215,17 @@ var debriefs = []string{
 	"Started well prepared; rushed after the taxi call.",
 }
 
-func (f *flight) conditions() fields {
+// day is the day of the lesson: as conditions that checks are judged under, and
+// as what the list is tailored to.
+func (f *flight) day() (fields, checklist.Day) {
 	f.qnh = 1006 + f.random.IntN(18)
-	return fields{"oatC": math.Round(60+50*f.random.Float64()) / 10, "elevationFt": 412, "qnhHPa": f.qnh,
-		"rules": "VFR", "night": false, "engineState": []string{"cold", "warm"}[f.random.IntN(2)]}
+	oat, elevation, qnh := math.Round(60+50*f.random.Float64())/10, float64(f.aircraft.ElevationFt), float64(f.qnh)
+	engine := []string{"cold", "warm"}[f.random.IntN(2)]
+	dew, wind, night, first := oat-2-float64(f.random.IntN(5)), float64(4+f.random.IntN(11)), false, engine == "cold"
+	return fields{"oatC": oat, "elevationFt": f.aircraft.ElevationFt, "qnhHPa": f.qnh, "rules": "VFR", "night": false, "engineState": engine,
+			"date": f.at.Format(time.DateOnly)},
+		checklist.Day{OATC: &oat, DewPointC: &dew, WindKt: &wind, ElevationFt: &elevation, QNHHPa: &qnh, Night: &night, FirstFlight: &first,
+			Rules: "VFR", EngineState: engine, Exercises: []string{[]string{"circuits", "steep-turns", "navigation"}[f.nth%3]}}
 }
 
 // hard says how hard an item is: what needs numbers or judgement is harder.

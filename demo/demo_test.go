@@ -22,14 +22,14 @@ func TestMain(m *testing.M) { demotest.Main(m) }
 func TestTheSchoolIsWhatItSays(t *testing.T) {
 	d := demotest.Demo(t, "x")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
-		for role, want := range map[string]int{"instructor": 3, "student": 8, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1} {
+		for role, want := range map[string]int{"instructor": 3, "student": 14, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1} {
 			people, err := tx.People(role)
 			require.NoError(t, err)
 			assert.Len(t, people, want, role)
 		}
 		fleet, err := tx.Aircraft()
 		require.NoError(t, err)
-		assert.Len(t, fleet, 3)
+		assert.Len(t, fleet, 9)
 
 		findings, err := tx.Findings()
 		require.NoError(t, err)
@@ -67,7 +67,7 @@ func TestStudentsStandInDifferentPlaces(t *testing.T) {
 		}
 		return err
 	}))
-	assert.Equal(t, map[string]int{"consolidated": 48}, held[demo.Brandt.ID], "one is ready")
+	assert.Equal(t, map[string]int{"consolidated": 52}, held[demo.Brandt.ID], "one is ready")
 	assert.Greater(t, held[demo.Aune.ID]["lapsed"], 40, "one has stayed away")
 	assert.Zero(t, held[demo.Moreau.ID]["to standard"], "one has just begun")
 	assert.Greater(t, held[demo.Lindqvist.ID]["practising"]+held[demo.Lindqvist.ID]["lapsed"], 5, "one is stuck")

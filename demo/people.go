@@ -36,18 +36,26 @@ var (
 	Castell    = member(21, "Amira Castell", "amira", "student")
 	Owusu      = member(22, "Piet Owusu", "piet", "student")
 	Moreau     = member(23, "Lena Moreau", "lena", "student")
+	Faye       = member(24, "Ingrid Faye", "ingrid", "student")
+	Marlowe    = member(25, "Yusuf Marlowe", "yusuf", "student")
+	Rask       = member(26, "Bea Rask", "bea", "student")
+	Danforth   = member(27, "Olu Danforth", "olu", "student")
+	Voss       = member(28, "Sanna Voss", "sanna", "student")
+	Bello      = member(29, "Ike Bello", "ike", "student")
 )
 
 // People lists everybody.
 func People() []Person {
 	return []Person{Okonjo, Solheim, Quist, Ferreira, Achterberg, Petrescu, Whitlock,
-		Brandt, Sandoval, Aune, Lindqvist, Halloran, Castell, Owusu, Moreau}
+		Brandt, Sandoval, Aune, Lindqvist, Halloran, Castell, Owusu, Moreau,
+		Faye, Marlowe, Rask, Danforth, Voss, Bello}
 }
 
-// learner is how a student learns: where they begin, how much a lesson brings,
-// and the days before today on which they flew.
+// learner is how a student learns: on which aircraft, where they begin, how
+// much a lesson brings, and the days before today on which they flew.
 type learner struct {
 	Person
+	typ        string
 	instructor Person
 	start      float64
 	gain       float64
@@ -57,13 +65,19 @@ type learner struct {
 
 func learners() []learner {
 	return []learner{
-		{Brandt, Okonjo, 0.6, 0.75, []int{84, 77, 66, 55, 42, 30, 21, 13, 5}, true},
-		{Sandoval, Solheim, 0.3, 0.60, []int{80, 71, 62, 51, 40, 26, 16, 6}, false},
-		{Aune, Quist, 0.9, 0.45, []int{110, 101, 93, 85, 76, 68}, false},
-		{Lindqvist, Okonjo, -0.3, 0.12, []int{72, 61, 47, 33, 19, 9}, false},
-		{Halloran, Solheim, -0.2, 0.45, []int{44, 36, 24, 12, 3}, false},
-		{Castell, Quist, 0.1, 0.50, []int{27, 17, 7}, false},
-		{Owusu, Okonjo, -0.3, 0.40, []int{18, 4}, false},
-		{Moreau, Solheim, -0.5, 0.40, []int{2}, false},
+		{Brandt, "alder-110", Okonjo, 0.6, 0.75, []int{84, 77, 66, 55, 42, 30, 21, 13, 5}, true},
+		{Sandoval, "alder-110", Solheim, 0.3, 0.60, []int{80, 71, 62, 51, 40, 26, 16, 6}, false},
+		{Aune, "alder-110", Quist, 0.9, 0.45, []int{110, 101, 93, 85, 76, 68}, false},
+		{Lindqvist, "alder-110", Okonjo, -0.3, 0.12, []int{72, 61, 47, 33, 19, 9}, false},
+		{Halloran, "alder-110", Solheim, -0.2, 0.45, []int{44, 36, 24, 12, 3}, false},
+		{Castell, "alder-110", Quist, 0.1, 0.50, []int{27, 17, 7}, false},
+		{Owusu, "alder-110", Okonjo, -0.3, 0.40, []int{18, 4}, false},
+		{Moreau, "alder-110", Solheim, -0.5, 0.40, []int{2}, false},
+		{Faye, "rowan-180i", Quist, 0.8, 0.50, []int{31, 20, 11}, false},
+		{Marlowe, "sorrel-100", Solheim, 0.2, 0.50, []int{15, 8}, false},
+		{Rask, "hornbeam-twin", Okonjo, 1.2, 0.50, []int{38, 25, 10}, false},
+		{Danforth, "larch-d2", Quist, 1.0, 0.40, []int{14}, false},
+		{Voss, "juniper-h2", Solheim, 0.4, 0.50, []int{29, 22, 1}, false},
+		{Bello, "willow-t5", Quist, 0.9, 0.50, []int{23, 6}, false},
 	}
 }

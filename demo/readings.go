@@ -2,8 +2,10 @@ package demo
 
 import (
 	"math"
+	"slices"
 	"time"
 
+	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 )
@@ -17,37 +19,32 @@ func (f *flight) about(value, spread, step float64) float64 {
 // read enters the reading of a measured item, as the aircraft is on that day.
 func (f *flight) read(item checklist.Item, day time.Time) {
 	reading := func(values fields) string {
-		return f.add(lesson.KindReading, fields{"item": item.ID, "check": item.Check, "engine": 1, "reading": values})
+		return f.add(lesson.KindReading, fields{"item": item.ID, "check": item.Check, "engine": max(item.Engine, 1), "reading": values})
 	}
-	switch item.Check {
-	case "piston-start":
-		crank := f.about(4, 2, 1)
-		if f.skill < 0 {
-			crank = f.about(8, 4, 1)
-		}
-		reading(fields{"attempts": []fields{{"crankSeconds": crank, "restSeconds": 0}}, "fired": true, "rpmPeak": f.about(1080, 90, 50),
-			"secondsToOilPressure": f.about(8, 4, 1), "starterLampOut": true, "chargeRestored": true})
-	case "altimeter":
-		reading(fields{"altimeters": []fields{{"setting": f.qnh, "indicatedFt": f.about(420, 30, 10)}}})
-	case "magneto":
+	switch {
+	case item.Check == "":
+	case item.Check == "magneto" && f.typ.ID == "alder-110":
 		f.magnetos(reading, item, day)
-	case "carb-heat":
-		base := 1750.0
-		reading(fields{"base": base, "hot": base - f.about(95, 25, 10), "coldAfter": base})
-	case "suction":
-		reading(fields{"inHg": f.about(4.9, 0.2, 0.1)})
-	case "charging":
-		reading(fields{"meter": "battery", "sides": []fields{{"volts": f.about(14, 0.3, 0.1), "amps": f.about(8, 5, 1)}}})
-	case "gauges":
-		typical := map[string][3]float64{"oilPressure": {72, 10, 1}, "oilTemperature": {62, 12, 1}, "fuelPressure": {4, 1, 0.5}}
-		values := fields{}
-		for _, name := range item.Gauges {
-			t := typical[name]
-			values[name] = f.about(t[0], t[1], t[2])
+	case item.Check == "altimeter":
+		indicated := f.about(float64(f.aircraft.ElevationFt)+8, 30, 10)
+		rows := []fields{{"setting": f.qnh, "indicatedFt": indicated}}
+		if slices.Contains(f.aircraft.Equipment, "second-altimeter") {
+			rows = append(rows, fields{"setting": f.qnh, "indicatedFt": indicated - 10})
 		}
+		reading(fields{"altimeters": rows})
+	case item.Check == "database":
+		reading(fields{"expires": f.at.AddDate(0, 0, 9).Format(time.DateOnly)})
+	case item.Check == "heading" && item.ID != "line-up-heading":
+		reading(fields{"compassDeg": 270, "indicatorDeg": f.about(270, 6, 1)})
+	case item.Check == "piston-start" && f.skill < 0:
+		values, _, _ := check.Example(item.Check, f.typ, nil, 0)
+		values["attempts"] = []fields{{"crankSeconds": f.about(8, 4, 1), "restSeconds": 0}}
 		reading(values)
-	case "idle":
-		reading(fields{"rpm": f.about(640, 50, 10), "seconds": f.about(6, 1, 1), "stopped": false})
+	default:
+		values, _, ok := check.Example(item.Check, f.typ, item.Gauges, 2*f.random.Float64()-1)
+		if ok {
+			reading(values)
+		}
 	}
 }
 
@@ -56,7 +53,7 @@ func (f *flight) read(item checklist.Item, day time.Time) {
 func (f *flight) magnetos(reading func(fields) string, item checklist.Item, day time.Time) {
 	weeks := day.Sub(f.at).Hours() / 24 / 7
 	left, right := f.about(90, 14, 2), f.about(84, 14, 2)
-	if f.aircraft == "QZ-AAB" {
+	if f.aircraft.Registration == "QZ-AAB" {
 		right = f.about(124-3*weeks, 4, 2)
 	}
 	values := func(left, right float64, rough bool) fields {
@@ -66,7 +63,7 @@ func (f *flight) magnetos(reading func(fields) string, item checklist.Item, day 
 	switch {
 	case f.running:
 		f.add(lesson.KindReading, fields{"item": item.ID, "check": "magneto", "engine": 1, "reading": values(96, 152, true)})
-	case f.aircraft == "QZ-AAB" && f.student == foundBy:
+	case f.aircraft.Registration == "QZ-AAB" && f.student == foundBy:
 		first := reading(values(left, 138, true))
 		f.ms += 90_000
 		reading(values(left, 124, false))

@@ -7,7 +7,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
@@ -23,7 +22,7 @@ import (
 // inserts the same rows with bare pgx in one transaction; it reports both and
 // their ratio.
 func BenchmarkBatchOverHTTP(b *testing.B) {
-	hash, err := argon2id.CreateHash(demo.Password, &quick)
+	hash, err := everybodys()
 	require.NoError(b, err)
 	d := demotest.Demo(b, hash)
 	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog})

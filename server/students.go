@@ -6,11 +6,14 @@ import (
 	"encoding/csv"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/aircraft"
+	"jetprimer/core/checklist"
 	"jetprimer/core/progress"
 	"jetprimer/core/standard"
 	"jetprimer/exchange"
@@ -131,20 +134,46 @@ func (s *Server) packsFor(tx *store.Tx, class string) ([]standard.Pack, error) {
 func (s *Server) caseOf(tx *store.Tx, st store.Student, packs []standard.Pack, asOf string) (progress.Case, error) {
 	c, err := tx.Case(st)
 	c.AsOf, c.Packs = asOf, packs
-	for _, t := range s.catalog.Types {
-		if t.Class == st.Class && t.EngineKind == st.EngineKind && t.StartType == st.StartType {
-			c.List, _ = s.catalog.ListFor(t.ID)
-		}
+	if err != nil {
+		return c, err
 	}
-	return c, err
+	serving, err := tx.InForce("", asOf)
+	if err != nil {
+		return c, err
+	}
+	for _, v := range serving {
+		if v.Kind != store.KindType {
+			continue
+		}
+		t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
+		if err != nil {
+			return c, err
+		}
+		if t.Class != st.Class || t.EngineKind != st.EngineKind || t.StartType != st.StartType {
+			continue
+		}
+		for _, l := range serving {
+			if l.Kind == store.KindList && l.AircraftType == t.ID {
+				c.List, err = store.Document[checklist.List](tx, l.Kind, l.ID, l.Version)
+			}
+		}
+		return c, err
+	}
+	return c, nil
 }
 
-// SchoolView is every student's standing at a glance.
+// SchoolView is every student's standing at a glance, class by class.
 type SchoolView struct {
-	AsOf     string          `json:"asOf"`
+	AsOf   string        `json:"asOf"`
+	Groups []SchoolGroup `json:"groups"`
+	Notes  []string      `json:"notes"`
+}
+
+// SchoolGroup is the students who train for one class, held to one standard.
+type SchoolGroup struct {
+	Class    string          `json:"class"`
 	Columns  []SchoolColumn  `json:"columns"`
 	Students []SchoolStudent `json:"students"`
-	Notes    []string        `json:"notes"`
 }
 
 // SchoolColumn is a task with its elements.
@@ -183,13 +212,13 @@ func (s *Server) schoolRoutes() {
 }
 
 func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
-	v := SchoolView{AsOf: s.today(), Students: []SchoolStudent{}, Columns: []SchoolColumn{}, Notes: []string{}}
+	v := SchoolView{AsOf: s.today(), Groups: []SchoolGroup{}, Notes: []string{}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		students, err := tx.Students()
 		if err != nil {
 			return err
 		}
-		for i, st := range students {
+		for _, st := range students {
 			packs, err := s.packsFor(tx, st.Class)
 			if err != nil {
 				return err
@@ -198,36 +227,50 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 			if err != nil {
 				return err
 			}
-			r := s.catalog.Policy.Ready(c)
-			row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
-			for _, p := range packs {
-				if i == 0 {
-					v.Notes = append(v.Notes, p.Note)
-				}
-				for _, task := range p.Tasks {
-					column := SchoolColumn{Title: task.Title, Elements: []string{}}
-					for _, e := range taskView(p.ID, task, c).Elements {
-						column.Elements = append(column.Elements, e.Text)
-						row.Standings = append(row.Standings, e.Standing)
-					}
-					if i == 0 && len(column.Elements) > 0 {
-						v.Columns = append(v.Columns, column)
-					}
-				}
-			}
-			lessons, err := tx.Lessons(st.ID, time.Time{})
+			row, columns, err := s.schoolRow(tx, st, c)
 			if err != nil {
 				return err
 			}
-			row.Lessons = len(lessons)
-			if len(lessons) > 0 {
-				row.Last = lessons[0].OpenedAt.UTC().Format(time.DateOnly)
+			for _, p := range packs {
+				if !slices.Contains(v.Notes, p.Note) {
+					v.Notes = append(v.Notes, p.Note)
+				}
 			}
-			v.Students = append(v.Students, row)
+			i := slices.IndexFunc(v.Groups, func(g SchoolGroup) bool { return g.Class == st.Class })
+			if i < 0 {
+				i, v.Groups = len(v.Groups), append(v.Groups, SchoolGroup{Class: st.Class, Columns: columns})
+			}
+			v.Groups[i].Students = append(v.Groups[i].Students, row)
 		}
+		slices.SortStableFunc(v.Groups, func(a, b SchoolGroup) int { return len(b.Students) - len(a.Students) })
 		return nil
 	})
 	return v, err
+}
+
+// schoolRow is one student's row and what its columns are.
+func (s *Server) schoolRow(tx *store.Tx, st store.Student, c progress.Case) (SchoolStudent, []SchoolColumn, error) {
+	r := s.catalog.Policy.Ready(c)
+	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
+	columns := []SchoolColumn{}
+	for _, p := range c.Packs {
+		for _, task := range p.Tasks {
+			column := SchoolColumn{Title: task.Title, Elements: []string{}}
+			for _, e := range taskView(p.ID, task, c).Elements {
+				column.Elements = append(column.Elements, e.Text)
+				row.Standings = append(row.Standings, e.Standing)
+			}
+			if len(column.Elements) > 0 {
+				columns = append(columns, column)
+			}
+		}
+	}
+	lessons, err := tx.Lessons(st.ID, time.Time{})
+	row.Lessons = len(lessons)
+	if len(lessons) > 0 {
+		row.Last = lessons[0].OpenedAt.UTC().Format(time.DateOnly)
+	}
+	return row, columns, err
 }
 
 type csvOutput struct {
@@ -243,14 +286,19 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*csvOutp
 	}
 	var b bytes.Buffer
 	table := csv.NewWriter(&b)
-	head := []string{"student", "instructor", "lessons", "last lesson", "met", "required"}
-	for _, c := range v.Columns {
-		head = append(head, c.Elements...)
-	}
-	_ = table.Write(head)
-	for _, st := range v.Students {
-		row := []string{st.Student.Name, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
-		_ = table.Write(append(row, st.Standings...))
+	for i, g := range v.Groups {
+		if i > 0 {
+			_ = table.Write([]string{""})
+		}
+		head := []string{"student", "class", "instructor", "lessons", "last lesson", "met", "required"}
+		for _, c := range g.Columns {
+			head = append(head, c.Elements...)
+		}
+		_ = table.Write(head)
+		for _, st := range g.Students {
+			row := []string{st.Student.Name, g.Class, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
+			_ = table.Write(append(row, st.Standings...))
+		}
 	}
 	table.Flush()
 	return &csvOutput{"text/csv; charset=utf-8", fmt.Sprintf(`attachment; filename="school-%s.csv"`, v.AsOf), b.Bytes()}, table.Error()

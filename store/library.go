@@ -130,27 +130,36 @@ func (tx *Tx) Body(kind, id string, version int) ([]byte, error) {
 	if !errors.Is(err, ErrNotFound) {
 		return []byte(body), err
 	}
-	switch kind {
-	case KindType:
-		if t, ok := tx.shipped.TypeVersion(id, version); ok {
-			return json.Marshal(t)
-		}
-	case KindList:
-		if l, ok := tx.shipped.ListVersion(id, version); ok {
-			return json.Marshal(l)
-		}
+	if doc, known := tx.shippedDocument(kind, id, version); known {
+		return json.Marshal(doc)
 	}
 	return nil, ErrNotFound
+}
+
+func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
+	switch kind {
+	case KindType:
+		return tx.shipped.TypeVersion(id, version)
+	case KindList:
+		return tx.shipped.ListVersion(id, version)
+	}
+	return nil, false
 }
 
 // Document is a version's document, decoded.
 func Document[T any](tx *Tx, kind, id string, version int) (T, error) {
 	var out T
-	body, err := tx.Body(kind, id, version)
-	if err == nil {
-		err = json.Unmarshal(body, &out)
+	body, err := row[string](tx, "select body::text from library where school_id = ? and kind = ? and id = ? and version = ?", tx.School, kind, id, version)
+	switch {
+	case errors.Is(err, ErrNotFound):
+		if doc, known := tx.shippedDocument(kind, id, version); known {
+			return doc.(T), nil
+		}
+		return out, err
+	case err != nil:
+		return out, err
 	}
-	return out, err
+	return out, json.Unmarshal([]byte(body), &out)
 }
 
 // Desk is what a lesson on an aircraft type is prepared from on a day: the

@@ -15,9 +15,9 @@ type Pack struct {
 	ID        string   `json:"id"`
 	Title     string   `json:"title"`
 	Version   int      `json:"version"`
-	Authority string   `json:"authority"`
-	Document  string   `json:"document"`
-	Edition   string   `json:"edition"`
+	Authority string   `json:"authority,omitempty"`
+	Document  string   `json:"document,omitempty"`
+	Edition   string   `json:"edition,omitempty"`
 	Status    string   `json:"status"`
 	Note      string   `json:"note"`
 	Classes   []string `json:"classes"`
