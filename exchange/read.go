@@ -171,7 +171,7 @@ func Read[T Document](name string, data []byte) (T, []Mistake) {
 }
 
 // Write gives a document as "yaml" or "json".
-func Write[T Document](doc T, format string) ([]byte, error) {
+func Write(doc any, format string) ([]byte, error) {
 	if format == "json" {
 		data, err := json.MarshalIndent(doc, "", "  ")
 		return append(data, '\n'), err

@@ -41,6 +41,22 @@ var permissions = map[string][]string{
 	"check":         everyone,
 	"findings":      {instructor, chief, maintenance},
 	"export-school": {chief},
+
+	"library":          everyone,
+	"document":         everyone,
+	"desk":             everyone,
+	"export-document":  everyone,
+	"lesson-card":      {student, instructor, chief, examiner},
+	"add-draft":        {instructor, chief},
+	"save-draft":       {instructor, chief},
+	"drop-draft":       {instructor, chief},
+	"review-version":   {instructor, chief},
+	"reopen-version":   {instructor, chief},
+	"approve-version":  {chief},
+	"withdraw-version": {chief},
+	"trained":          {instructor, chief},
+	"tell":             {instructor, chief},
+	"import-document":  {instructor, chief},
 }
 
 func allowed(operation, role string) bool {

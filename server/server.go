@@ -104,6 +104,7 @@ func build(o Options) (*Server, *gin.Engine) {
 	s.studentRoutes()
 	s.schoolRoutes()
 	s.checkRoutes()
+	s.libraryRoutes()
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
 	if verdict := s.api.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object
@@ -229,6 +230,7 @@ func (s *Server) problem(operation string, err error) error {
 	var status huma.StatusError
 	var input *check.InputError
 	var batch *store.BatchError
+	var library *store.LibraryError
 	switch {
 	case errors.As(err, &status):
 		return err
@@ -240,7 +242,9 @@ func (s *Server) problem(operation string, err error) error {
 		return huma.Error404NotFound("There is no such record in your school, or it is not open to you.")
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
-	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrVersion):
+	case errors.As(err, &library):
+		return huma.Error422UnprocessableEntity(sentence(library.Reason))
+	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrVersion), errors.Is(err, store.ErrConflict):
 		return huma.Error409Conflict(sentence(err.Error()))
 	}
 	s.log.Error("failed", "operation", operation, "error", err)

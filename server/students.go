@@ -273,13 +273,7 @@ func (s *Server) schoolRow(tx *store.Tx, st store.Student, c progress.Case) (Sch
 	return row, columns, err
 }
 
-type csvOutput struct {
-	ContentType string `header:"Content-Type"`
-	Disposition string `header:"Content-Disposition"`
-	Body        []byte
-}
-
-func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*csvOutput, error) {
+func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
 	v, err := s.schoolView(ctx, w)
 	if err != nil {
 		return nil, err
@@ -301,7 +295,7 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*csvOutp
 		}
 	}
 	table.Flush()
-	return &csvOutput{"text/csv; charset=utf-8", fmt.Sprintf(`attachment; filename="school-%s.csv"`, v.AsOf), b.Bytes()}, table.Error()
+	return &fileOutput{"text/csv; charset=utf-8", fmt.Sprintf(`attachment; filename="school-%s.csv"`, v.AsOf), b.Bytes()}, table.Error()
 }
 
 func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []byte }) (*struct{ Body standard.Pack }, error) {

@@ -1,0 +1,612 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+	"jetprimer/exchange"
+	"jetprimer/store"
+)
+
+// Library is every version of every type, list, layer and memory aid.
+type Library struct {
+	Day      string          `json:"day"`
+	Versions []store.Version `json:"versions"`
+	Types    []TypeName      `json:"types"`
+}
+
+// TypeName is an aircraft type in a list of types.
+type TypeName struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Class string `json:"class"`
+}
+
+// DocumentView is one version with its document and the mistakes in it.
+type DocumentView struct {
+	store.Version
+	Document any                `json:"document" doc:"a type, list, layer or memory aid"`
+	Mistakes []exchange.Mistake `json:"mistakes"`
+}
+
+// DeskView is what lists of a type are edited with and lessons prepared from.
+type DeskView struct {
+	store.Desk
+	Surroundings checklist.Surroundings `json:"surroundings"`
+	Exercises    []catalog.Exercise     `json:"exercises"`
+	Variables    []checklist.Variable   `json:"variables" doc:"what conditions may ask for"`
+	Ranks        []string               `json:"ranks" doc:"of layers, lowest first"`
+	Elements     map[string]string      `json:"elements" doc:"the words of each standard element, by id"`
+}
+
+// TrainedView says of each person who flies the type how far they know a
+// document, and who has to be told.
+type TrainedView struct {
+	Version int            `json:"version" doc:"the version everybody should know: in force today, or next"`
+	From    string         `json:"from" doc:"the day it comes into force"`
+	People  []TrainedState `json:"people"`
+}
+
+// TrainedState is one person's state.
+type TrainedState struct {
+	store.Trained
+	MustBeTold bool `json:"mustBeTold" doc:"neither flown nor told of that version"`
+}
+
+type versionInput struct {
+	Kind    string `path:"kind" enum:"type,list,layer,aid"`
+	ID      string `path:"id" maxLength:"64"`
+	Version int    `path:"version" minimum:"1"`
+}
+
+type draftInput struct {
+	Kind string `path:"kind" enum:"type,list,layer,aid"`
+	Body struct {
+		Document json.RawMessage `json:"document" doc:"the new version; its number is given by the server"`
+	}
+}
+
+type saveInput struct {
+	versionInput
+	Body struct {
+		Revision int             `json:"revision" minimum:"1" doc:"the revision that was opened"`
+		Document json.RawMessage `json:"document"`
+	}
+}
+
+type revisionInput struct {
+	versionInput
+	Body struct {
+		Revision int `json:"revision" minimum:"1" doc:"the revision that was seen"`
+	}
+}
+
+type fromInput struct {
+	versionInput
+	Body struct {
+		Revision int    `json:"revision" minimum:"1" doc:"the revision that was seen"`
+		From     string `json:"from" format:"date" doc:"the first day"`
+	}
+}
+
+type importInput struct {
+	Kind    string `path:"kind" enum:"type,list,layer,aid"`
+	Format  string `query:"format" enum:"yaml,json,csv,markdown" required:"true"`
+	Name    string `query:"name" maxLength:"200" doc:"the file's name, for messages"`
+	RawBody []byte
+}
+
+// Imported is what a file holds, not yet kept, and every mistake in it.
+type Imported struct {
+	Document any                `json:"document,omitempty" doc:"missing when nothing could be read"`
+	Mistakes []exchange.Mistake `json:"mistakes"`
+}
+
+type exportInput struct {
+	versionInput
+	Format string `query:"format" enum:"yaml,json,csv,markdown,pdf" required:"true"`
+}
+
+type fileOutput struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+type versionOutput struct{ Body store.Version }
+
+func (s *Server) libraryRoutes() {
+	const one = "/library/{kind}/{id}/{version}"
+	route(s, huma.Operation{OperationID: "library", Method: http.MethodGet, Path: "/library", Summary: "Every version of types, lists, layers and memory aids"}, s.library)
+	route(s, huma.Operation{OperationID: "desk", Method: http.MethodGet, Path: "/desk/{type}", Summary: "What serves an aircraft type on a day"}, s.desk)
+	route(s, huma.Operation{OperationID: "document", Method: http.MethodGet, Path: one, Summary: "One version with its document"}, s.document)
+	route(s, huma.Operation{OperationID: "add-draft", Method: http.MethodPost, Path: "/library/{kind}", Summary: "Begin a new version as a draft", MaxBodyBytes: 4 << 20}, s.addDraft)
+	route(s, huma.Operation{OperationID: "save-draft", Method: http.MethodPut, Path: one, Summary: "Save a draft", MaxBodyBytes: 4 << 20}, s.saveDraft)
+	route(s, huma.Operation{OperationID: "drop-draft", Method: http.MethodDelete, Path: one, Summary: "Delete a draft"},
+		func(ctx context.Context, w who, in *versionInput) (*struct{}, error) {
+			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) error { return tx.DropDraft(v) })
+		})
+	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
+		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
+			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error {
+				mistakes, _, err := s.mistakes(tx, v)
+				if err == nil && len(mistakes) > 0 {
+					err = &store.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
+				}
+				if err != nil {
+					return err
+				}
+				return tx.Review(v, w.account, s.now())
+			})
+		})
+	route(s, huma.Operation{OperationID: "reopen-version", Method: http.MethodPost, Path: one + "/reopen", Summary: "Take a reviewed version back to draft"},
+		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
+			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Reopen(v) })
+		})
+	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
+		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
+			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
+		})
+	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
+		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
+			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
+		})
+	route(s, huma.Operation{OperationID: "trained", Method: http.MethodGet, Path: "/trained/{kind}/{id}", Summary: "Who knows a list or layer, and who has to be told"}, s.trained)
+	route(s, huma.Operation{OperationID: "tell", Method: http.MethodPost, Path: one + "/told", Summary: "Note that a person was told of a version"},
+		func(ctx context.Context, w who, in *struct {
+			versionInput
+			Body struct {
+				Account string `json:"account" format:"uuid"`
+			}
+		}) (*struct{}, error) {
+			return nil, s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+				return tx.Tell(v, in.Body.Account, w.account, s.now())
+			})
+		})
+	route(s, huma.Operation{OperationID: "import-document", Method: http.MethodPost, Path: "/import/{kind}", Summary: "Read a file and report every mistake; nothing is kept", MaxBodyBytes: 8 << 20}, s.importDocument)
+	route(s, huma.Operation{OperationID: "export-document", Method: http.MethodGet, Path: one + "/export", Summary: "A version as a file"}, s.exportDocument)
+	route(s, huma.Operation{OperationID: "lesson-card", Method: http.MethodGet, Path: "/lessons/{id}/card.pdf", Summary: "The list as flown in a lesson, as a knee card"}, s.lessonCard)
+}
+
+// writes reports whether the person sees drafts.
+func writes(w who) bool { return w.role == instructor || w.role == chief }
+
+func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
+	out := &struct{ Body Library }{Library{Day: s.today(), Versions: []store.Version{}, Types: []TypeName{}}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		all, err := tx.Versions("")
+		if err != nil {
+			return err
+		}
+		for _, v := range all {
+			if v.InForceFrom == "" && !v.Shipped && !writes(w) {
+				continue
+			}
+			out.Body.Versions = append(out.Body.Versions, v)
+			if v.Kind != store.KindType || slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.ID }) {
+				continue
+			}
+			t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
+			if err != nil {
+				return err
+			}
+			out.Body.Types = append(out.Body.Types, TypeName{t.ID, t.Name, t.Class})
+		}
+		return nil
+	})
+	return out, err
+}
+
+func (s *Server) desk(ctx context.Context, w who, in *struct {
+	Type       string `path:"type" maxLength:"64"`
+	On         string `query:"on" format:"date" doc:"the day; today when left out"`
+	Instructor string `query:"instructor" doc:"whose technique is in it; yours when left out"`
+}) (*struct{ Body DeskView }, error) {
+	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}}}
+	if in.On == "" {
+		in.On = s.today()
+	}
+	if in.Instructor == "" {
+		in.Instructor = w.account
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor); err != nil {
+			return err
+		}
+		packs, err := tx.Packs()
+		if err != nil {
+			return err
+		}
+		out.Body.Surroundings = s.catalog.Surroundings(out.Body.Type, packs)
+		for _, p := range packs {
+			for _, task := range p.Tasks {
+				for _, e := range task.Elements {
+					out.Body.Elements[e.ID] = e.Text
+				}
+			}
+		}
+		return nil
+	})
+	return out, err
+}
+
+// withVersion finds a version and runs fn on it; drafts are not there for
+// people who do not write.
+func (s *Server) withVersion(ctx context.Context, w who, in versionInput, fn func(tx *store.Tx, v store.Version) error) error {
+	return s.in(ctx, w, func(tx *store.Tx) error {
+		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
+		if err != nil {
+			return err
+		}
+		if v.InForceFrom == "" && !v.Shipped && !writes(w) {
+			return store.ErrNotFound
+		}
+		return fn(tx, v)
+	})
+}
+
+// step changes the state of a version that stands at the revision seen.
+func (s *Server) step(ctx context.Context, w who, in versionInput, revision int, fn func(tx *store.Tx, v store.Version) error) (*versionOutput, error) {
+	out := &versionOutput{}
+	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v store.Version) error {
+		if v.Revision != revision {
+			return store.ErrConflict
+		}
+		if err := fn(tx, v); err != nil {
+			return err
+		}
+		after, err := tx.VersionOf(in.Kind, in.ID, in.Version)
+		out.Body = after
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) document(ctx context.Context, w who, in *versionInput) (*struct{ Body DocumentView }, error) {
+	out := &struct{ Body DocumentView }{}
+	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) (err error) {
+		out.Body.Version = v
+		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, v)
+		return err
+	})
+	return out, err
+}
+
+// mistakes are what is wrong in a version, whatever its state, beside its
+// document.
+func (s *Server) mistakes(tx *store.Tx, v store.Version) ([]exchange.Mistake, any, error) {
+	body, err := tx.Body(v.Kind, v.ID, v.Version)
+	if err != nil {
+		return nil, nil, err
+	}
+	doc, mistakes := readDocument(v.Kind, "", body)
+	if doc == nil {
+		doc = json.RawMessage(body)
+	}
+	around, err := s.around(tx, v.Kind, doc)
+	return append(mistakes, around...), doc, err
+}
+
+// readDocument reads a document of a kind from YAML or JSON.
+func readDocument(kind, name string, data []byte) (any, []exchange.Mistake) {
+	read := func(doc any, mistakes []exchange.Mistake, empty bool) (any, []exchange.Mistake) {
+		if empty && len(mistakes) > 0 {
+			return nil, mistakes
+		}
+		return doc, mistakes
+	}
+	switch kind {
+	case store.KindType:
+		t, m := exchange.Read[aircraft.Type](name, data)
+		return read(t, m, t.ID == "")
+	case store.KindList:
+		l, m := exchange.Read[checklist.List](name, data)
+		return read(l, m, l.ID == "")
+	case store.KindLayer:
+		l, m := exchange.Read[checklist.Layer](name, data)
+		return read(l, m, l.ID == "")
+	default:
+		a, m := exchange.Read[checklist.Aid](name, data)
+		return read(a, m, a.ID == "")
+	}
+}
+
+// around are the mistakes in how a document fits the school: its type, checks,
+// gauges, places, standards.
+func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake, error) {
+	var own, all []aircraft.Fault
+	of := func(typ string) (store.Desk, checklist.Surroundings, error) {
+		desk, err := tx.Desk(typ, "9999-12-31", "")
+		if err != nil {
+			return desk, checklist.Surroundings{}, err
+		}
+		packs, err := tx.Packs()
+		return desk, s.catalog.Surroundings(desk.Type, packs), err
+	}
+	unknown := []exchange.Mistake{}
+	switch d := doc.(type) {
+	case checklist.List:
+		_, around, err := of(d.AircraftType)
+		if err != nil {
+			return unknownType(unknown, d.AircraftType, err)
+		}
+		own, all = d.Faults(), around.ListFaults(d)
+	case checklist.Layer:
+		_, around, err := of(d.AircraftType)
+		if err != nil {
+			return unknownType(unknown, d.AircraftType, err)
+		}
+		own, all = d.Faults(), around.LayerFaults(d)
+	case checklist.Aid:
+		desk, around, err := of(d.AircraftType)
+		if err != nil || len(desk.Lists) == 0 {
+			return unknownType(unknown, d.AircraftType, err)
+		}
+		own, all = d.Faults(), around.AidFaults(d, desk.Lists[0])
+	}
+	out := []exchange.Mistake{}
+	for _, f := range all {
+		if !slices.Contains(own, f) {
+			out = append(out, exchange.Mistake{Path: f.Path, Reason: f.Reason})
+		}
+	}
+	return out, nil
+}
+
+func unknownType(out []exchange.Mistake, typ string, err error) ([]exchange.Mistake, error) {
+	if err != nil && err != store.ErrNotFound {
+		return out, err
+	}
+	return append(out, exchange.Mistake{Path: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ)}), nil
+}
+
+// heading is what a document says of itself.
+type heading struct {
+	ID           string `json:"id"`
+	Name         string `json:"name"`
+	Title        string `json:"title"`
+	AircraftType string `json:"aircraftType"`
+}
+
+// headed reads the heading of a document and gives its body with the version
+// it is kept as. A draft may have mistakes, but must say what it is.
+func headed(kind string, document json.RawMessage) (heading, func(version int) ([]byte, error), error) {
+	var h heading
+	var fields map[string]json.RawMessage
+	err := json.Unmarshal(document, &h)
+	if err == nil {
+		err = json.Unmarshal(document, &fields)
+	}
+	if err != nil {
+		return h, nil, &check.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
+	}
+	if kind == store.KindType {
+		h.Title, h.AircraftType = h.Name, h.ID
+	}
+	for field, value := range map[string]string{"id": h.ID, "title": h.Title, "aircraftType": h.AircraftType} {
+		if value == "" || len(value) > 200 || field != "title" && len(value) > 64 {
+			return h, nil, &check.InputError{Field: "document." + field, Reason: "must have 1 to 64 characters"}
+		}
+	}
+	if strings.ContainsAny(h.ID, "/?#% ") {
+		return h, nil, &check.InputError{Field: "document.id", Reason: "may have no space and none of / ? # %"}
+	}
+	return h, func(version int) ([]byte, error) {
+		fields["version"] = json.RawMessage(fmt.Sprint(version))
+		data, err := json.Marshal(fields)
+		if err != nil {
+			return nil, err
+		}
+		// Where it can be read, the document is kept in the order of its schema.
+		if doc, _ := readDocument(kind, "", data); doc != nil {
+			return json.Marshal(doc)
+		}
+		return data, nil
+	}, nil
+}
+
+func (s *Server) addDraft(ctx context.Context, w who, in *draftInput) (*struct{ Body DocumentView }, error) {
+	h, body, err := headed(in.Kind, in.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body DocumentView }{}
+	err = s.in(ctx, w, func(tx *store.Tx) error {
+		version, err := tx.AddDraft(in.Kind, h.ID, h.AircraftType, h.Title, body, w.account, s.now())
+		if err != nil {
+			return err
+		}
+		if out.Body.Version, err = tx.VersionOf(in.Kind, h.ID, version); err != nil {
+			return err
+		}
+		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, out.Body.Version)
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ Body DocumentView }, error) {
+	h, body, err := headed(in.Kind, in.Body.Document)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body DocumentView }{}
+	err = s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+		switch {
+		case h.ID != v.ID:
+			return &check.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
+		case h.AircraftType != v.AircraftType:
+			return &check.InputError{Field: "document.aircraftType", Reason: "may not become another"}
+		case v.Revision != in.Body.Revision:
+			return store.ErrConflict
+		}
+		data, err := body(v.Version)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.SaveDraft(v, h.Title, data, w.account, s.now()); err != nil {
+			return err
+		}
+		if out.Body.Version, err = tx.VersionOf(in.Kind, in.ID, v.Version); err != nil {
+			return err
+		}
+		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, out.Body.Version)
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) trained(ctx context.Context, w who, in *struct {
+	Kind string `path:"kind" enum:"list,layer"`
+	ID   string `path:"id" maxLength:"64"`
+}) (*struct{ Body TrainedView }, error) {
+	out := &struct{ Body TrainedView }{TrainedView{People: []TrainedState{}}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		all, err := tx.Versions("")
+		if err != nil {
+			return err
+		}
+		var last store.Version
+		for _, v := range all {
+			if v.Kind == in.Kind && v.ID == in.ID && v.Status == store.InForce && v.Version > last.Version {
+				last = v
+			}
+		}
+		if last.ID == "" {
+			return store.ErrNotFound
+		}
+		out.Body.Version, out.Body.From = last.Version, last.InForceFrom
+		desk, err := tx.Desk(last.AircraftType, s.today(), "")
+		if err != nil {
+			return err
+		}
+		people, err := tx.Trained(in.Kind, in.ID, desk.Type)
+		for _, p := range people {
+			out.Body.People = append(out.Body.People, TrainedState{p, !last.Shipped && max(p.Flown, p.Told) < last.Version})
+		}
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*struct{ Body Imported }, error) {
+	out := &struct{ Body Imported }{Imported{Mistakes: []exchange.Mistake{}}}
+	name := in.Name
+	if name == "" {
+		name = "file"
+	}
+	switch in.Format {
+	case "csv", "markdown":
+		if in.Kind != store.KindList {
+			return nil, &check.InputError{Field: "format", Reason: "must be yaml or json: only a list can be read from a table or from Markdown"}
+		}
+		read := exchange.ReadTable
+		if in.Format == "markdown" {
+			read = exchange.ReadMarkdown
+		}
+		list, mistakes := read(name, in.RawBody)
+		out.Body.Mistakes = append(out.Body.Mistakes, mistakes...)
+		if len(list.Phases) > 0 {
+			out.Body.Document = list
+		}
+		return out, nil // what a list lacks yet is asked for on the screen
+	}
+	doc, mistakes := readDocument(in.Kind, name, in.RawBody)
+	out.Body.Document, out.Body.Mistakes = doc, append(out.Body.Mistakes, mistakes...)
+	if doc == nil {
+		return out, nil
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		more, err := s.around(tx, in.Kind, doc)
+		for _, m := range more {
+			m.File = name
+			out.Body.Mistakes = append(out.Body.Mistakes, m)
+		}
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
+	out := &fileOutput{}
+	err := s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+		_, doc, err := s.mistakes(tx, v)
+		if err != nil {
+			return err
+		}
+		kind := map[string][2]string{"yaml": {"application/yaml", "yaml"}, "json": {"application/json", "json"}, "csv": {"text/csv; charset=utf-8", "csv"},
+			"markdown": {"text/markdown; charset=utf-8", "md"}, "pdf": {"application/pdf", "pdf"}}[in.Format]
+		out.ContentType = kind[0]
+		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, kind[1])
+		list, isList := doc.(checklist.List)
+		switch {
+		case in.Format == "yaml" || in.Format == "json":
+			out.Body, err = exchange.Write(doc, in.Format)
+			return err
+		case !isList:
+			return &check.InputError{Field: "format", Reason: "must be yaml or json: only a list without mistakes in its form can be printed or made a table"}
+		case in.Format == "csv":
+			out.Body, err = exchange.WriteTable(list)
+			return err
+		case in.Format == "markdown":
+			out.Body = exchange.WriteMarkdown(list)
+			return nil
+		}
+		desk, err := tx.Desk(list.AircraftType, "9999-12-31", "")
+		if err != nil {
+			return err
+		}
+		out.Body, err = exchange.WriteCard(exchange.Card{List: list, Type: desk.Type, Status: status(v), Printed: s.now().UTC()})
+		return err
+	})
+	return out, err
+}
+
+// status says which version this is, as a printed card has it.
+func status(v store.Version) string {
+	switch {
+	case v.Status == store.Withdrawn:
+		return fmt.Sprintf("Version %d, withdrawn from %s", v.Version, v.WithdrawnFrom)
+	case v.Status != store.InForce:
+		return fmt.Sprintf("Version %d, %s: NOT IN FORCE", v.Version, v.Status)
+	case v.InForceFrom == "":
+		return fmt.Sprintf("Version %d, in force", v.Version)
+	}
+	return fmt.Sprintf("Version %d, in force from %s", v.Version, v.InForceFrom)
+}
+
+func (s *Server) lessonCard(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+	out := &fileOutput{ContentType: "application/pdf", Disposition: `attachment; filename="as-flown.pdf"`}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		l, err := tx.Lesson(in.ID)
+		if err != nil {
+			return err
+		}
+		if err := s.mayRead(tx, w, l.StudentID); err != nil {
+			return err
+		}
+		_, book, _, err := tx.State(in.ID)
+		if err != nil {
+			return err
+		}
+		v, err := tx.VersionOf(store.KindList, book.List.ID, book.List.Version)
+		if err != nil {
+			return err
+		}
+		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Status: status(v), Printed: s.now().UTC(),
+			For: fmt.Sprintf("%s, %s, %s", l.Registration, l.Student, l.OpenedAt.UTC().Format(time.DateOnly))})
+		return err
+	})
+	return out, err
+}
