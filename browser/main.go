@@ -13,6 +13,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 )
 
@@ -27,6 +28,10 @@ func main() {
 		"open":  function(openLesson),
 		"apply": function(apply),
 		"check": function(judge),
+
+		"tailor":      function(tailor),
+		"faults":      function(faults),
+		"differences": function(differences),
 	}))
 	select {}
 }
@@ -92,4 +97,53 @@ func judge(args []string) (any, error) {
 	}
 	verdict, err := check.Run(args[0], []byte(args[1]), func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" })
 	return json.RawMessage(verdict), err
+}
+
+// tailor takes a checklist.Tailoring and answers the list as flown.
+func tailor(args []string) (any, error) {
+	var t checklist.Tailoring
+	if err := decode(args, &t); err != nil {
+		return nil, err
+	}
+	return t.Flown()
+}
+
+// faults takes a list, a layer or a memory aid with what it refers to, and
+// answers every mistake in it. The list is that of a memory aid.
+func faults(args []string) (any, error) {
+	var asked struct {
+		Surroundings checklist.Surroundings `json:"surroundings"`
+		List         *checklist.List        `json:"list"`
+		Layer        *checklist.Layer       `json:"layer"`
+		Aid          *checklist.Aid         `json:"aid"`
+	}
+	if err := decode(args, &asked); err != nil {
+		return nil, err
+	}
+	found := []aircraft.Fault{}
+	switch {
+	case asked.Layer != nil:
+		found = append(found, asked.Surroundings.LayerFaults(*asked.Layer)...)
+	case asked.Aid != nil && asked.List != nil:
+		found = append(found, asked.Surroundings.AidFaults(*asked.Aid, *asked.List)...)
+	case asked.List != nil:
+		found = append(found, asked.Surroundings.ListFaults(*asked.List)...)
+	}
+	return found, nil
+}
+
+// differences takes an older and a newer list, and answers how they differ.
+func differences(args []string) (any, error) {
+	var lists struct{ Older, Newer checklist.List }
+	if err := decode(args, &lists); err != nil {
+		return nil, err
+	}
+	return checklist.Differences(lists.Older, lists.Newer), nil
+}
+
+func decode(args []string, into any) error {
+	if len(args) != 1 {
+		return errors.New("takes one argument")
+	}
+	return json.Unmarshal([]byte(args[0]), into)
 }

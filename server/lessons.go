@@ -5,9 +5,11 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
 )
@@ -23,6 +25,7 @@ type LessonView struct {
 	Elements   map[string]string  `json:"elements" doc:"reference code or text of each standard element, by id"`
 	Notes      []string           `json:"notes" doc:"what is said wherever a standards pack is used"`
 	Before     int                `json:"before" doc:"lessons the student had before this one"`
+	Aids       []checklist.Aid    `json:"aids" doc:"the school's memory aids on the lesson's day"`
 	Events     []lesson.Event     `json:"events"`
 	State      lesson.State       `json:"state"`
 	Mine       bool               `json:"mine" doc:"whether the person may add to it and sign it"`
@@ -73,6 +76,11 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		if v.State, v.Book, v.Events, err = tx.State(in.ID); err != nil {
 			return err
 		}
+		desk, err := tx.Desk(v.Book.Type.ID, v.Lesson.OpenedAt.UTC().Format(time.DateOnly), v.Lesson.InstructorID)
+		if err != nil {
+			return err
+		}
+		v.Aids = desk.Aids
 		packs, err := tx.Packs()
 		if err != nil {
 			return err

@@ -64,7 +64,8 @@ type TrainedState struct {
 	MustBeTold bool `json:"mustBeTold" doc:"neither flown nor told of that version"`
 }
 
-type versionInput struct {
+// VersionInput names one version. It is exported so that routes may embed it.
+type VersionInput struct {
 	Kind    string `path:"kind" enum:"type,list,layer,aid"`
 	ID      string `path:"id" maxLength:"64"`
 	Version int    `path:"version" minimum:"1"`
@@ -78,7 +79,7 @@ type draftInput struct {
 }
 
 type saveInput struct {
-	versionInput
+	VersionInput
 	Body struct {
 		Revision int             `json:"revision" minimum:"1" doc:"the revision that was opened"`
 		Document json.RawMessage `json:"document"`
@@ -86,14 +87,14 @@ type saveInput struct {
 }
 
 type revisionInput struct {
-	versionInput
+	VersionInput
 	Body struct {
 		Revision int `json:"revision" minimum:"1" doc:"the revision that was seen"`
 	}
 }
 
 type fromInput struct {
-	versionInput
+	VersionInput
 	Body struct {
 		Revision int    `json:"revision" minimum:"1" doc:"the revision that was seen"`
 		From     string `json:"from" format:"date" doc:"the first day"`
@@ -114,7 +115,7 @@ type Imported struct {
 }
 
 type exportInput struct {
-	versionInput
+	VersionInput
 	Format string `query:"format" enum:"yaml,json,csv,markdown,pdf" required:"true"`
 }
 
@@ -134,12 +135,12 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "add-draft", Method: http.MethodPost, Path: "/library/{kind}", Summary: "Begin a new version as a draft", MaxBodyBytes: 4 << 20}, s.addDraft)
 	route(s, huma.Operation{OperationID: "save-draft", Method: http.MethodPut, Path: one, Summary: "Save a draft", MaxBodyBytes: 4 << 20}, s.saveDraft)
 	route(s, huma.Operation{OperationID: "drop-draft", Method: http.MethodDelete, Path: one, Summary: "Delete a draft"},
-		func(ctx context.Context, w who, in *versionInput) (*struct{}, error) {
+		func(ctx context.Context, w who, in *VersionInput) (*struct{}, error) {
 			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) error { return tx.DropDraft(v) })
 		})
 	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error {
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error {
 				mistakes, _, err := s.mistakes(tx, v)
 				if err == nil && len(mistakes) > 0 {
 					err = &store.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
@@ -152,25 +153,25 @@ func (s *Server) libraryRoutes() {
 		})
 	route(s, huma.Operation{OperationID: "reopen-version", Method: http.MethodPost, Path: one + "/reopen", Summary: "Take a reviewed version back to draft"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Reopen(v) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Reopen(v) })
 		})
 	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.versionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "trained", Method: http.MethodGet, Path: "/trained/{kind}/{id}", Summary: "Who knows a list or layer, and who has to be told"}, s.trained)
 	route(s, huma.Operation{OperationID: "tell", Method: http.MethodPost, Path: one + "/told", Summary: "Note that a person was told of a version"},
 		func(ctx context.Context, w who, in *struct {
-			versionInput
+			VersionInput
 			Body struct {
 				Account string `json:"account" format:"uuid"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+			return nil, s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
 				return tx.Tell(v, in.Body.Account, w.account, s.now())
 			})
 		})
@@ -243,7 +244,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 
 // withVersion finds a version and runs fn on it; drafts are not there for
 // people who do not write.
-func (s *Server) withVersion(ctx context.Context, w who, in versionInput, fn func(tx *store.Tx, v store.Version) error) error {
+func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v store.Version) error) error {
 	return s.in(ctx, w, func(tx *store.Tx) error {
 		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
 		if err != nil {
@@ -257,7 +258,7 @@ func (s *Server) withVersion(ctx context.Context, w who, in versionInput, fn fun
 }
 
 // step changes the state of a version that stands at the revision seen.
-func (s *Server) step(ctx context.Context, w who, in versionInput, revision int, fn func(tx *store.Tx, v store.Version) error) (*versionOutput, error) {
+func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v store.Version) error) (*versionOutput, error) {
 	out := &versionOutput{}
 	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v store.Version) error {
 		if v.Revision != revision {
@@ -273,7 +274,7 @@ func (s *Server) step(ctx context.Context, w who, in versionInput, revision int,
 	return out, err
 }
 
-func (s *Server) document(ctx context.Context, w who, in *versionInput) (*struct{ Body DocumentView }, error) {
+func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct{ Body DocumentView }, error) {
 	out := &struct{ Body DocumentView }{}
 	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) (err error) {
 		out.Body.Version = v
@@ -442,7 +443,7 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 		return nil, err
 	}
 	out := &struct{ Body DocumentView }{}
-	err = s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
 		switch {
 		case h.ID != v.ID:
 			return &check.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
@@ -540,7 +541,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 
 func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
 	out := &fileOutput{}
-	err := s.withVersion(ctx, w, in.versionInput, func(tx *store.Tx, v store.Version) error {
+	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
 		_, doc, err := s.mistakes(tx, v)
 		if err != nil {
 			return err

@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
@@ -34,23 +35,11 @@ type AircraftDay struct {
 type Briefing struct {
 	Students   []store.Student    `json:"students"`
 	Aircraft   []AircraftDay      `json:"aircraft"`
-	Lists      []ListInForce      `json:"lists"`
 	Methods    []string           `json:"methods"`
 	Purposes   []string           `json:"purposes"`
 	Scales     []lesson.Scale     `json:"scales"`
 	ErrorKinds []lesson.ErrorKind `json:"errorKinds"`
 	Decisions  []string           `json:"decisions"`
-}
-
-// ListInForce is the checklist in force for a type.
-type ListInForce struct {
-	AircraftType string `json:"aircraftType"`
-	TypeVersion  int    `json:"typeVersion"`
-	TypeName     string `json:"typeName"`
-	List         string `json:"list"`
-	ListVersion  int    `json:"listVersion"`
-	Title        string `json:"title"`
-	Items        int    `json:"items"`
 }
 
 type feedInput struct {
@@ -129,10 +118,19 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 	if err != nil {
 		return nil, err
 	}
+	types, err := tx.Versions("")
+	if err != nil {
+		return nil, err
+	}
+	names := map[string]string{}
+	for _, v := range types {
+		if v.Kind == store.KindType {
+			names[v.ID] = v.Title
+		}
+	}
 	out := []AircraftDay{}
 	for _, a := range fleet {
-		t, _ := s.catalog.Type(a.Type)
-		day := AircraftDay{Aircraft: a, TypeName: t.Name, Findings: []store.Finding{}}
+		day := AircraftDay{Aircraft: a, TypeName: names[a.Type], Findings: []store.Finding{}}
 		for _, f := range findings {
 			if f.Registration == a.Registration && f.Open {
 				day.Findings = append(day.Findings, f)
@@ -146,12 +144,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		ErrorKinds: lesson.ErrorKinds, Decisions: lesson.Decisions, Lists: []ListInForce{}}}
-	for _, t := range s.catalog.Types {
-		if list, ok := s.catalog.ListFor(t.ID); ok {
-			out.Body.Lists = append(out.Body.Lists, ListInForce{t.ID, t.Version, t.Name, list.ID, list.Version, list.Title, len(list.Places())})
-		}
-	}
+		ErrorKinds: lesson.ErrorKinds, Decisions: lesson.Decisions}}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
@@ -178,8 +171,15 @@ func (s *Server) checkRoutes() {
 			return &struct{ Body []check.Definition }{check.All()}, nil
 		})
 	route(s, huma.Operation{OperationID: "check", Method: http.MethodPost, Path: "/check/{name}", Summary: "Judge one reading", MaxBodyBytes: 64 << 10},
-		func(_ context.Context, _ who, in *checkInput) (*rawOutput, error) {
-			verdict, err := check.Run(in.Name, in.RawBody, s.catalog.Type)
-			return &rawOutput{"application/json", verdict}, err
+		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
+			out := &rawOutput{ContentType: "application/json"}
+			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+				out.Body, err = check.Run(in.Name, in.RawBody, func(id string) (aircraft.Type, bool) {
+					desk, err := tx.Desk(id, s.today(), "")
+					return desk.Type, err == nil
+				})
+				return err
+			})
+			return out, err
 		})
 }

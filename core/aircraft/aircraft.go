@@ -95,8 +95,8 @@ func (t Type) EngineName(engine int) string {
 // Fault is a mistake in data, at a path such as $.gauges[2].id that a loader
 // can turn into a line.
 type Fault struct {
-	Path   string
-	Reason string
+	Path   string `json:"path"`
+	Reason string `json:"reason"`
 }
 
 func (f Fault) Error() string { return f.Path + ": " + f.Reason }

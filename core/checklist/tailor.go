@@ -79,6 +79,18 @@ type Reason struct {
 	Fields    []string `json:"fields,omitempty"`
 }
 
+// Tailoring is everything that a list as flown is made of.
+type Tailoring struct {
+	List     List          `json:"list"`
+	Layers   []Layer       `json:"layers"`
+	Type     aircraft.Type `json:"type"`
+	Aircraft Aircraft      `json:"aircraft"`
+	Day      Day           `json:"day"`
+}
+
+// Flown makes the list as flown.
+func (t Tailoring) Flown() (Flown, error) { return Tailor(t.List, t.Layers, t.Type, t.Aircraft, t.Day) }
+
 // Tailor makes the list as flown: the layers over the list, for this aircraft,
 // on this day. Layers of other types are left out. The error names what of the
 // list or the layers cannot be used.

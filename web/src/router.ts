@@ -12,6 +12,12 @@ export const router = createRouter({
     { path: '/lessons/:id/debrief', component: () => import('./views/DebriefView.vue'), props: true },
     { path: '/students/:id', component: () => import('./views/StudentView.vue'), props: true },
     { path: '/school', component: () => import('./views/SchoolView.vue') },
+    { path: '/lists/:type?', component: () => import('./views/ListsView.vue'), props: true },
+    {
+      path: '/documents/:kind/:id/:version',
+      component: () => import('./views/DocumentView.vue'),
+      props: (to) => ({ ...to.params, version: Number(to.params.version) }),
+    },
     { path: '/:rest(.*)', redirect: '/' },
     { path: '/', component: () => import('./views/SignIn.vue') },
   ],

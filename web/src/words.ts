@@ -48,6 +48,34 @@ export const markWords: Record<string, string> = {
 export const methodWords: Record<string, string> = {
   'read-and-do': 'read and do',
   'flow-then-verify': 'flow, then verify',
+  'challenge-and-response': 'challenge and response',
+}
+
+export const classWords: Record<string, string> = {
+  'airplane-single-engine-land': 'airplane, single engine',
+  'airplane-multi-engine-land': 'airplane, multi-engine',
+  helicopter: 'helicopter',
+}
+
+export const kindWords: Record<string, string> = {
+  type: 'aircraft type',
+  list: 'checklist',
+  layer: 'layer',
+  aid: 'memory aid',
+}
+
+export const statusWords: Record<string, string> = {
+  draft: 'draft',
+  reviewed: 'reviewed',
+  'in-force': 'in force',
+  withdrawn: 'withdrawn',
+}
+
+export const rankWords: Record<string, string> = {
+  instructor: 'an instructor’s technique',
+  school: 'school supplement',
+  handbook: 'handbook supplement',
+  bulletin: 'service bulletin',
 }
 
 export const purposeWords: Record<string, string> = { training: 'training', 'stage-check': 'stage check' }

@@ -18,6 +18,15 @@ export type CheckDefinition = Schemas['CheckDefinition']
 export type Field = Schemas['CheckField']
 export type StudentView = Schemas['StudentView']
 export type SchoolView = Schemas['SchoolView']
+export type Library = Schemas['Library']
+export type Version = Schemas['StoreVersion']
+export type DocumentView = Schemas['DocumentView']
+export type DeskView = Schemas['DeskView']
+export type List = Schemas['ChecklistList']
+export type Layer = Schemas['ChecklistLayer']
+export type Aid = Schemas['ChecklistAid']
+export type AircraftType = Schemas['AircraftType']
+export type Imported = Schemas['Imported']
 export type Problem = Partial<Schemas['ErrorModel']>
 
 export const api = createClient<paths>({ baseUrl: '/' })

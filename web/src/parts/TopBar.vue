@@ -19,6 +19,11 @@ const places = computed(() => {
     },
     { to: `/students/${s.account}`, name: 'My standing', roles: ['student'] },
     { to: '/school', name: 'School', roles: ['instructor', 'chief'] },
+    {
+      to: '/lists',
+      name: 'Lists',
+      roles: ['student', 'instructor', 'chief', 'maintenance', 'examiner', 'admin'],
+    },
   ]
   return all.filter((p) => p.roles.includes(s.role))
 })

@@ -1,4 +1,23 @@
-import type { LessonEvent, LessonState, LessonView, Verdict } from '../api/client'
+import type { LessonEvent, LessonState, LessonView, Schemas, Verdict } from '../api/client'
+
+export type Fault = { path: string; reason: string }
+export type Flown = Schemas['ChecklistFlown']
+export type Tailoring = {
+  list: Schemas['ChecklistList']
+  layers: Schemas['ChecklistLayer'][]
+  type: Schemas['AircraftType']
+  aircraft: { equipment?: string[]; startOrder?: number[] }
+  day: Schemas['ChecklistDay']
+}
+export type Difference = {
+  kind: 'added' | 'removed' | 'moved' | 'changed'
+  phase: string
+  item: string
+  challenge: string
+  field?: string
+  before?: unknown
+  after?: unknown
+}
 
 type Answered = { answers: { id: string; status: string; reason?: string }[]; state: LessonState }
 
@@ -32,4 +51,14 @@ export const rules = {
   apply: (events: LessonEvent[]) => ask<Answered>('apply', JSON.stringify(events)),
   /** Judges a reading by the open lesson's aircraft type. */
   check: (name: string, request: object) => ask<Verdict>('check', name, JSON.stringify(request), ''),
+  tailor: (of: Tailoring) => ask<Flown>('tailor', JSON.stringify(of)),
+  /** Every mistake in a list, layer or memory aid. */
+  faults: (of: {
+    surroundings: Schemas['ChecklistSurroundings']
+    list?: Schemas['ChecklistList']
+    layer?: Schemas['ChecklistLayer']
+    aid?: Schemas['ChecklistAid']
+  }) => ask<Fault[]>('faults', JSON.stringify(of)),
+  differences: (older: Schemas['ChecklistList'], newer: Schemas['ChecklistList']) =>
+    ask<Difference[]>('differences', JSON.stringify({ older, newer })),
 }

@@ -3,7 +3,7 @@
 import './wasm_exec.js'
 import wasmURL from './rules.wasm?url'
 
-type Rules = Record<'open' | 'apply' | 'check', (...args: string[]) => string>
+type Rules = Record<string, (...args: string[]) => string>
 type GoRuntime = { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
 
 declare const self: DedicatedWorkerGlobalScope & {
@@ -18,11 +18,11 @@ const ready = (async () => {
   void go.run(instance)
 })()
 
-self.onmessage = async (message: MessageEvent<{ id: number; name: keyof Rules; args: string[] }>) => {
+self.onmessage = async (message: MessageEvent<{ id: number; name: string; args: string[] }>) => {
   const { id, name, args } = message.data
   try {
     await ready
-    self.postMessage({ id, answer: self.jetprimerRules[name](...args) })
+    self.postMessage({ id, answer: self.jetprimerRules[name]!(...args) })
   } catch (e) {
     self.postMessage({ id, answer: JSON.stringify({ error: String(e) }) })
   }

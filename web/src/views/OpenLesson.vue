@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed, onMounted, reactive, ref } from 'vue'
+import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take, type Briefing } from '../api/client'
+import { api, Refused, take, type Briefing, type DeskView } from '../api/client'
 import ChoiceRow from '../parts/ChoiceRow.vue'
+import FlownList from '../parts/FlownList.vue'
 import TopBar from '../parts/TopBar.vue'
+import { dayOf, freshDay, WrongField } from '../parts/day'
+import { rules, type Flown } from '../rules/rules'
 import { useOutbox, uuidv7 } from '../stores/outbox'
 import { useSession } from '../stores/session'
 import { methodWords, purposeWords } from '../words'
@@ -13,23 +16,23 @@ const session = useSession()
 const outbox = useOutbox()
 const router = useRouter()
 const briefing = ref<Briefing | null>(null)
+const desk = shallowRef<DeskView | null>(null)
+const flown = shallowRef<Flown | null>(null)
 const problem = ref('')
 const wrong = ref('')
 const busy = ref(false)
 const choice = reactive({
   student: '',
   aircraft: '',
+  list: '',
   method: 'read-and-do',
   scale: 'independence',
   purpose: 'training',
   runway: '',
   wind: '',
-  oat: '',
-  qnh: '',
-  engineState: 'cold',
-  rules: 'VFR',
-  night: 'day',
+  order: '',
 })
+const day = reactive(freshDay())
 
 onMounted(async () => {
   try {
@@ -40,38 +43,79 @@ onMounted(async () => {
 })
 
 const aircraft = computed(() => briefing.value?.aircraft.find((a) => a.registration === choice.aircraft))
-const list = computed(() => briefing.value?.lists.find((l) => l.aircraftType === aircraft.value?.type))
+watch(aircraft, async (a) => {
+  desk.value = flown.value = null
+  choice.list = choice.order = ''
+  if (!a) return
+  try {
+    const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
+    if (aircraft.value !== a) return
+    desk.value = d
+    choice.list = d.lists[0]?.id ?? ''
+    choice.order = (d.type.startOrder ?? []).join(',')
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+const list = computed(() => desk.value?.lists.find((l) => l.id === choice.list))
+const startOrder = computed(() => (choice.order ? choice.order.split(',').map(Number) : undefined))
+const orders = computed(() => {
+  const own = desk.value?.type.startOrder ?? []
+  const name = (n: number) => `${desk.value!.type.engineNames?.[n - 1] ?? n} first`
+  return own.length ? [own, [...own].reverse()].map((o) => [o.join(','), name(o[0]!)]) : []
+})
 
-/** Reads a number within bounds, or says what is wrong with it. */
-function number(field: string, text: string, low: number, high: number, unit: string): number | undefined {
-  const t = text.trim()
-  if (t === '') return undefined
-  if (!/^-?\d+(\.\d+)?$/.test(t))
-    throw [field, `“${t}” is not a plain number; write it like 12.5, without the unit.`]
-  const n = Number(t)
-  if (n < low || n > high) throw [field, `${t} is outside ${low} to ${high} ${unit}.`]
-  return n
+/** The day as typed, with the wind that the lesson names. */
+function typedDay() {
+  const wind = /^(?:\d{1,3}|VRB)\/(\d{1,2})(?:G(\d{1,2}))?$/.exec(choice.wind.trim())
+  if (choice.wind.trim() && !wind)
+    throw new WrongField(
+      'wind',
+      `“${choice.wind}” is not a wind; write it like 190/11, 190/11G18 or VRB/3.`,
+    )
+  return dayOf({
+    ...day,
+    wind: wind?.[1] ?? '',
+    gust: wind?.[2] ?? '',
+    elevation: String(aircraft.value?.elevationFt ?? ''),
+  })
 }
 
-function conditions() {
-  return {
-    rules: choice.rules,
-    night: choice.night === 'night',
-    engineState: choice.engineState,
-    elevationFt: aircraft.value?.elevationFt,
-    oatC: number('oat', choice.oat, -60, 60, '°C'),
-    qnhHPa: number('qnh', choice.qnh, 900, 1080, 'hPa'),
-  }
+let waiting: ReturnType<typeof setTimeout> | undefined
+watch([list, day, () => choice.wind, startOrder], () => {
+  clearTimeout(waiting)
+  waiting = setTimeout(() => void tailor().catch(say), 150)
+})
+
+/** The list as flown today, by the rules in this browser. */
+async function tailor(): Promise<Flown | null> {
+  problem.value = wrong.value = ''
+  if (!list.value || !desk.value || !aircraft.value) return null
+  flown.value = await rules.tailor({
+    list: list.value,
+    layers: desk.value.layers,
+    type: desk.value.type,
+    aircraft: { equipment: aircraft.value.equipment, startOrder: startOrder.value },
+    day: typedDay(),
+  })
+  return flown.value
+}
+const different = computed(() => flown.value?.reasons.filter((r) => r.kind !== 'included').length ?? 0)
+
+function say(e: unknown) {
+  problem.value = e instanceof Error ? e.message : String(e)
+  if (e instanceof WrongField) wrong.value = e.field
 }
 
 async function open() {
   problem.value = wrong.value = ''
   busy.value = true
   try {
-    if (!choice.student) throw ['student', 'Choose the student.']
-    if (!aircraft.value || !list.value) throw ['aircraft', 'Choose the aircraft.']
-    if (choice.wind && !/^(\d{1,3}|VRB)\/\d{1,2}(G\d{1,2})?$/.test(choice.wind))
-      throw ['wind', `“${choice.wind}” is not a wind; write it like 190/11, 190/11G18 or VRB/3.`]
+    if (!choice.student) throw new WrongField('student', 'Choose the student.')
+    if (!aircraft.value) throw new WrongField('aircraft', 'Choose the aircraft.')
+    const tailored = await tailor()
+    if (!tailored) throw new WrongField('aircraft', 'No checklist is in force for this aircraft.')
+    const weather = typedDay()
     const id = uuidv7()
     await outbox.openNow(id, [
       {
@@ -80,27 +124,38 @@ async function open() {
           student: choice.student,
           instructor: session.current!.account,
           aircraft: choice.aircraft,
-          aircraftType: list.value.aircraftType,
-          typeVersion: list.value.typeVersion,
-          list: list.value.list,
-          listVersion: list.value.listVersion,
+          aircraftType: desk.value!.type.id,
+          typeVersion: desk.value!.type.version,
+          list: list.value!.id,
+          listVersion: list.value!.version,
           method: choice.method,
           scale: choice.scale,
           purpose: choice.purpose,
           runway: choice.runway.trim(),
           wind: choice.wind.trim(),
-          conditions: conditions(),
+          conditions: {
+            rules: weather.rules,
+            night: weather.night,
+            engineState: weather.engineState,
+            elevationFt: aircraft.value.elevationFt,
+            oatC: weather.oatC,
+            qnhHPa: weather.qnhHPa,
+            date: new Date().toISOString().slice(0, 10),
+          },
+          equipment: aircraft.value.equipment,
+          day: weather,
+          flown: tailored,
         },
       },
     ])
     await router.push(`/lessons/${id}`)
   } catch (e) {
-    if (Array.isArray(e)) [wrong.value, problem.value] = e as [string, string]
-    else problem.value = e instanceof Error ? e.message : String(e)
+    say(e)
   } finally {
     busy.value = false
   }
 }
+const pairs = (...all: string[]) => all.map((a) => a.split('|'))
 </script>
 
 <template>
@@ -115,16 +170,20 @@ async function open() {
       <ChoiceRow
         v-model="choice.aircraft"
         name="Aircraft"
-        :choices="briefing.aircraft.map((a) => [a.registration, a.registration])"
+        :choices="briefing.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
       />
       <p v-if="aircraft?.findings.length" class="attend note">
         ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
           aircraft.findings.length > 1 ? 's' : ''
         }}: {{ aircraft.findings[0]!.words }}
       </p>
-      <p v-if="list" class="soft note">
-        {{ list.title }}, version {{ list.listVersion }}, {{ list.items }} items
-      </p>
+      <ChoiceRow
+        v-if="desk && desk.lists.length > 1"
+        v-model="choice.list"
+        name="List"
+        :choices="desk.lists.map((l) => [l.id, `${l.title}, v${l.version}`])"
+      />
+      <ChoiceRow v-if="orders.length" v-model="choice.order" name="Start order" :choices="orders" />
       <ChoiceRow
         v-model="choice.method"
         name="Method"
@@ -136,58 +195,68 @@ async function open() {
         name="For"
         :choices="briefing.purposes.map((p) => [p, purposeWords[p] ?? p])"
       />
-      <ChoiceRow
-        v-model="choice.engineState"
-        name="Engine"
-        :choices="[
-          ['cold', 'cold'],
-          ['warm', 'warm'],
-          ['hot', 'hot'],
-        ]"
-      />
-      <ChoiceRow
-        v-model="choice.rules"
-        name="Rules"
-        :choices="[
-          ['VFR', 'visual'],
-          ['IFR', 'instrument'],
-        ]"
-      />
-      <ChoiceRow
-        v-model="choice.night"
-        name="Light"
-        :choices="[
-          ['day', 'day'],
-          ['night', 'night'],
-        ]"
-      />
+      <div class="pairs">
+        <ChoiceRow v-model="day.engineState" name="Engine" :choices="pairs('cold|cold', 'warm|warm', 'hot|hot')" />
+        <ChoiceRow v-model="day.firstFlight" name="First flight" :choices="pairs('yes|of the day', 'no|no')" />
+        <ChoiceRow v-model="day.rules" name="Rules" :choices="pairs('VFR|visual', 'IFR|instrument')" />
+        <ChoiceRow v-model="day.night" name="Light" :choices="pairs('day|day', 'night|night')" />
+      </div>
+      <fieldset v-if="desk" class="exercises">
+        <legend class="soft">Planned</legend>
+        <label v-for="e in desk.exercises" :key="e.id"
+          ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
+        >
+      </fieldset>
       <div class="fields">
         <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
         <label
           >Wind, degrees/knots
-          <input v-model="choice.wind" type="text" placeholder="190/11" :aria-invalid="wrong === 'wind'"
+          <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
         /></label>
         <label
           >Outside air, °C
           <input
-            v-model="choice.oat"
+            v-model="day.oat"
             type="text"
             inputmode="decimal"
+            name="oat"
             placeholder="12"
             :aria-invalid="wrong === 'oat'"
         /></label>
         <label
-          >Altimeter setting, hPa
+          >Dew point, °C
           <input
-            v-model="choice.qnh"
+            v-model="day.dew"
             type="text"
             inputmode="decimal"
+            name="dew"
+            placeholder="6"
+            :aria-invalid="wrong === 'dew'"
+        /></label>
+        <label
+          >Altimeter setting, hPa
+          <input
+            v-model="day.qnh"
+            type="text"
+            inputmode="decimal"
+            name="qnh"
             placeholder="1013"
             :aria-invalid="wrong === 'qnh'"
         /></label>
       </div>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <button class="primary" type="submit" :disabled="busy">Open the lesson</button>
+      <details v-if="flown && list" class="preview" open>
+        <summary data-part="preview">
+          <b>{{ list.title }}, version {{ list.version }}</b
+          >, {{ flown.list.phases.reduce((n, p) => n + p.items.length, 0) }} items today;
+          {{ different }} differ from the printed list
+          <span v-if="flown.layers.length" class="soft"
+            >, with {{ flown.layers.map((l) => l.title).join('; ') }}</span
+          >
+        </summary>
+        <FlownList :flown="flown" :printed="list" only-different />
+      </details>
     </form>
     <p v-else-if="problem" class="problem" role="alert">{{ problem }}</p>
   </div>
@@ -205,7 +274,7 @@ async function open() {
 
 .fields {
   display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
+  grid-template-columns: repeat(5, minmax(0, 1fr));
   gap: 16px;
   margin: 12px 0;
 }
@@ -213,6 +282,37 @@ async function open() {
 .fields input {
   font-size: 18px;
   margin-top: 4px;
+}
+
+.pairs {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 24px;
+}
+
+.exercises {
+  border: 0;
+  margin: 0;
+  padding: 8px 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  border-bottom: 1px solid var(--fine);
+}
+
+.exercises legend {
+  float: left;
+  width: 120px;
+  padding: 0;
+}
+
+.preview {
+  margin-top: 16px;
+}
+
+.preview summary {
+  cursor: pointer;
+  padding: 6px 0;
 }
 
 .primary {
@@ -229,6 +329,10 @@ async function open() {
 
   .fields {
     grid-template-columns: 1fr 1fr;
+  }
+
+  .pairs {
+    grid-template-columns: minmax(0, 1fr);
   }
 
   .note {

@@ -5,7 +5,7 @@ import { api, Refused, take, type Schemas, type SchoolView } from '../api/client
 import StandingBar from '../parts/StandingBar.vue'
 import TopBar from '../parts/TopBar.vue'
 import { useSession } from '../stores/session'
-import { dayWords } from '../words'
+import { classWords, dayWords } from '../words'
 
 const session = useSession()
 const view = ref<SchoolView | null>(null)
@@ -24,25 +24,32 @@ onMounted(load)
 
 type Row = Schemas['SchoolStudent']
 const blocked = (s: Row) => s.required - s.met + s.blocks.length
-const rows = computed(() => {
-  const order = {
-    blocked: (a: Row, b: Row) => blocked(a) - blocked(b),
-    name: (a: Row, b: Row) => a.student.name.localeCompare(b.student.name),
-    last: (a: Row, b: Row) => b.last.localeCompare(a.last),
-  }[sort.value]
-  return [...(view.value?.students ?? [])].sort(order)
-})
-const columns = computed(() => {
-  let at = 0
-  return (view.value?.columns ?? []).map((c) => {
-    const from = at
-    at += c.elements.length
-    return { ...c, from }
-  })
-})
-const template = computed(
-  () => `180px ${columns.value.map((c) => `${c.elements.length * 16}px`).join(' ')} 76px 64px`,
+const order = computed(
+  () =>
+    ({
+      blocked: (a: Row, b: Row) => blocked(a) - blocked(b),
+      name: (a: Row, b: Row) => a.student.name.localeCompare(b.student.name),
+      last: (a: Row, b: Row) => b.last.localeCompare(a.last),
+    })[sort.value],
 )
+/** Each class with its students in order, and where each column's elements begin. */
+const groups = computed(() =>
+  (view.value?.groups ?? []).map((g) => {
+    let at = 0
+    const columns = g.columns.map((c) => {
+      const from = at
+      at += c.elements.length
+      return { ...c, from }
+    })
+    return {
+      class: g.class,
+      columns,
+      rows: [...g.students].sort(order.value),
+      template: `180px ${columns.map((c) => `${c.elements.length * 16}px`).join(' ')} 76px 64px`,
+    }
+  }),
+)
+const count = computed(() => groups.value.reduce((n, g) => n + g.rows.length, 0))
 const kinds = ['consolidated', 'to standard', 'practising', 'introduced', 'lapsed', 'not seen']
 const sorts = [
   ['blocked', 'least blocked'],
@@ -69,9 +76,7 @@ async function replace(event: Event) {
   <div class="place">
     <TopBar>
       <b>School</b>
-      <span v-if="view" class="soft"
-        >{{ view.students.length }} students, standing as of {{ dayWords(view.asOf) }}</span
-      >
+      <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf) }}</span>
       <template #side>
         <span class="soft">sort</span>
         <button
@@ -86,39 +91,42 @@ async function replace(event: Event) {
     </TopBar>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     <p v-if="said" class="within said" role="status">{{ said }}</p>
-    <p v-if="view && !view.students.length" class="soft said">No student is enrolled yet.</p>
-    <main v-if="view && view.students.length">
-      <div class="row head soft small" :style="{ gridTemplateColumns: template }">
-        <span></span>
-        <span v-for="c in columns" :key="c.title" class="column">{{ c.title }}</span>
-        <span>in the way</span>
-        <span>last</span>
-      </div>
-      <router-link
-        v-for="s in rows"
-        :key="s.student.id"
-        :to="`/students/${s.student.id}`"
-        class="row"
-        :style="{ gridTemplateColumns: template }"
-        :data-student="s.student.id"
-      >
-        <span
-          >{{ s.student.name
-          }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small></span
+    <p v-if="view && !count" class="soft said">No student is enrolled yet.</p>
+    <main v-if="view && count">
+      <section v-for="g in groups" :key="g.class" :aria-label="classWords[g.class] ?? g.class">
+        <h2>{{ classWords[g.class] ?? g.class }}</h2>
+        <div class="row head soft small" :style="{ gridTemplateColumns: g.template }">
+          <span></span>
+          <span v-for="c in g.columns" :key="c.title" class="column">{{ c.title }}</span>
+          <span>in the way</span>
+          <span>last</span>
+        </div>
+        <router-link
+          v-for="s in g.rows"
+          :key="s.student.id"
+          :to="`/students/${s.student.id}`"
+          class="row"
+          :style="{ gridTemplateColumns: g.template }"
+          :data-student="s.student.id"
         >
-        <span v-for="c in columns" :key="c.title" class="strip">
-          <StandingBar
-            v-for="(text, i) in c.elements"
-            :key="text"
-            :standing="s.standings[c.from + i] ?? 'not seen'"
-            :title="text"
-            :size="14"
-          />
-        </span>
-        <b v-if="s.ready" class="within">ready</b>
-        <b v-else :title="s.blocks.join(' ')">{{ blocked(s) }}</b>
-        <span class="mono small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
-      </router-link>
+          <span
+            >{{ s.student.name
+            }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small></span
+          >
+          <span v-for="c in g.columns" :key="c.title" class="strip">
+            <StandingBar
+              v-for="(text, i) in c.elements"
+              :key="text"
+              :standing="s.standings[c.from + i] ?? 'not seen'"
+              :title="text"
+              :size="14"
+            />
+          </span>
+          <b v-if="s.ready" class="within">ready</b>
+          <b v-else :title="s.blocks.join(' ')">{{ blocked(s) }}</b>
+          <span class="mono small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
+        </router-link>
+      </section>
     </main>
     <footer v-if="view">
       <span v-for="k in kinds" :key="k" class="kind"><StandingBar :standing="k" /> {{ k }}</span>
@@ -144,6 +152,12 @@ main {
   flex: 1;
   padding: 10px 24px;
   overflow-x: auto;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  margin-top: 10px;
 }
 
 .row {
