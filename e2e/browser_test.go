@@ -10,6 +10,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -40,13 +41,17 @@ func TestMain(m *testing.M) {
 // quick is a password hash that costs little, for tests.
 var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
+// everybodys is the hash of everybody's password, made once: tests that share
+// it share the making of the demo school.
+var everybodys = sync.OnceValues(func() (string, error) { return argon2id.CreateHash(demo.Password, &quick) })
+
 // serve runs the program on a database with the demo school, and returns where.
 func serve(t testing.TB) string {
 	t.Helper()
 	if _, err := os.Stat("../web/dist/index.html"); err != nil {
 		t.Fatal("the screens are not built: run make build")
 	}
-	hash, err := argon2id.CreateHash(demo.Password, &quick)
+	hash, err := everybodys()
 	require.NoError(t, err)
 	d := demotest.Demo(t, hash)
 	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
@@ -167,6 +172,15 @@ func (p *page) signOut() {
 	p.Helper()
 	p.press("Sign out")
 	p.see("A training record and a teaching aid")
+}
+
+// goTo opens an item of the lesson by its challenge.
+func (p *page) goTo(challenge string) {
+	p.Helper()
+	find := fmt.Sprintf("[...document.querySelectorAll('.row')].find((r) => r.innerText.includes(%q))", challenge)
+	p.until(find)
+	eval[any](p, find+".click()")
+	p.live(challenge)
 }
 
 // shot keeps a picture of what the page shows.

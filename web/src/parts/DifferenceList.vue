@@ -71,6 +71,8 @@ const grouped = computed(() => {
 })
 const text = (v: unknown) =>
   v === undefined || v === '' ? '—' : Array.isArray(v) ? v.join('; ') : v === true ? 'yes' : String(v)
+const response = (id: string) =>
+  props.list.phases.flatMap((p) => p.items).find((i) => i.id === id)?.response ?? ''
 const title = (id: string) =>
   [...props.list.phases, ...(older.value?.phases ?? [])].find((p) => p.id === id)?.title ?? id
 </script>
@@ -102,7 +104,7 @@ const title = (id: string) =>
           <td>
             <s v-if="d.before !== undefined">{{ text(d.before) }}</s>
           </td>
-          <td>{{ d.after === undefined ? '' : text(d.after) }}</td>
+          <td>{{ d.after === undefined ? (d.kind === 'added' ? response(id) : '') : text(d.after) }}</td>
         </tr>
       </tbody>
     </table>

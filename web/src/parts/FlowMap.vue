@@ -23,8 +23,8 @@ const stops = computed<Stop[]>(() => {
 const places = computed(() =>
   (props.type.cockpit ?? []).map((p) => ({
     ...p,
-    x: 14 + p.x * 3.72,
-    y: 14 + p.y * 3.12,
+    x: 30 + p.x * 5.2,
+    y: 16 + p.y * 3.5,
     numbers: stops.value.flatMap((s, i) => (s.place === p.id ? [i + 1] : [])),
   })),
 )
@@ -96,13 +96,16 @@ const shown = ref('1')
         {{ learning ? 'Show the flow' : 'Learn it' }}
       </button>
     </figcaption>
-    <svg viewBox="0 0 400 340" role="group" :aria-label="`Places of the ${type.name}`">
+    <svg viewBox="0 0 580 380" role="group" :aria-label="`Places of the ${type.name}`">
       <defs>
         <marker id="arrow" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="6" markerHeight="6" orient="auto">
           <path d="M0 0 L8 4 L0 8 Z" class="tip" />
         </marker>
       </defs>
-      <rect x="4" y="28" width="392" height="292" rx="60" class="hull" />
+      <path
+        d="M290 30 C420 30 560 60 570 150 V330 Q570 366 534 366 H46 Q10 366 10 330 V150 C20 60 160 30 290 30 Z"
+        class="hull"
+      />
       <path v-for="l in legs" :key="l.key" :d="l.d" class="leg" marker-end="url(#arrow)" />
       <g
         v-for="p in places"
@@ -119,7 +122,9 @@ const shown = ref('1')
       >
         <circle r="9" />
         <text y="-13">{{ p.label }}</text>
-        <text v-if="!learning && p.numbers.length" y="22" class="numbers">{{ p.numbers.join(' ') }}</text>
+        <text v-if="!learning && p.numbers.length" x="13" y="5" class="numbers">
+          {{ p.numbers.join(' ') }}
+        </text>
       </g>
     </svg>
     <p v-if="here" class="soft small">
@@ -159,7 +164,6 @@ figcaption button {
 
 svg {
   width: 100%;
-  max-height: 380px;
   display: block;
 }
 
@@ -207,6 +211,7 @@ svg {
 }
 
 .spot .numbers {
+  text-anchor: start;
   font: 700 11px var(--mono);
 }
 

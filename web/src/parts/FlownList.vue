@@ -6,7 +6,7 @@ import type { Flown } from '../rules/rules'
 import { reasonShape, reasonWords } from './day'
 
 /** A list as flown: every line that is not as printed says why. */
-const props = defineProps<{ flown: Flown; printed: List; onlyDifferent?: boolean }>()
+const props = defineProps<{ flown: Flown; printed: List; show: 'all' | 'day' | 'layers' }>()
 
 const reasonsOf = computed(() => {
   const out = new Map<string, Flown['reasons']>()
@@ -14,6 +14,9 @@ const reasonsOf = computed(() => {
   return out
 })
 type Line = { id: string; challenge: string; response: string; there: boolean; reasons: Flown['reasons'] }
+/** Everything; what differs from the printed list; what a layer has a say in. */
+const shows = (l: Line) =>
+  props.show === 'all' || (props.show === 'day' ? l.reasons.length > 0 : l.reasons.some((r) => r.layer))
 const phases = computed(() => {
   const there = new Set(props.flown.list.phases.flatMap((p) => p.items.map((i) => i.id)))
   const titles = new Map(
@@ -38,7 +41,7 @@ const phases = computed(() => {
   return [...titles].map(([id, title]) => ({
     id,
     title,
-    lines: lines.get(id)!.filter((l) => !props.onlyDifferent || l.reasons.length),
+    lines: lines.get(id)!.filter(shows),
   }))
 })
 const refused = computed(() => {

@@ -11,7 +11,7 @@ const props = defineProps<{ list: List; layers: Layer[]; desk: DeskView }>()
 const day = reactive({ ...freshDay(), oat: '12', dew: '6', wind: '8', elevation: '412', qnh: '1013' })
 const equipment = ref<string[]>([])
 const order = ref(false) // the other start order
-const only = ref(true)
+const show = ref<'layers' | 'day' | 'all'>('layers')
 const off = ref<string[]>([]) // layers left out
 const flown = shallowRef<Flown | null>(null)
 const problem = ref('')
@@ -52,6 +52,11 @@ const counts = computed(() => {
   const n = (kind: string) => flown.value?.reasons.filter((r) => r.kind === kind).length ?? 0
   return `${flown.value?.list.phases.reduce((s, p) => s + p.items.length, 0) ?? 0} items: ${n('added')} added, ${n('changed')} changed, ${n('dropped')} left off, ${n('included')} because of the day`
 })
+const shows = [
+  ['layers', 'what layers change'],
+  ['day', 'all that differs'],
+  ['all', 'every item'],
+] as const
 const numbers = [
   ['oat', 'air, °C'],
   ['dew', 'dew point, °C'],
@@ -128,9 +133,20 @@ const numbers = [
     <template v-if="flown">
       <p class="soft sum">
         {{ counts }}.
-        <label class="tick"><input v-model="only" type="checkbox" /> only what differs</label>
+        <span class="show">
+          <button
+            v-for="[key, words] in shows"
+            :key="key"
+            :class="['quiet', { on: show === key }]"
+            :aria-pressed="show === key"
+            :data-show="key"
+            @click="show = key"
+          >
+            {{ words }}
+          </button>
+        </span>
       </p>
-      <FlownList :flown="flown" :printed="list" :only-different="only" />
+      <FlownList :flown="flown" :printed="list" :show="show" />
     </template>
   </div>
 </template>
@@ -167,6 +183,12 @@ select {
   gap: 6px;
   align-items: center;
   min-height: 34px;
+}
+
+.show .on {
+  font-weight: 700;
+  border-bottom: 2px solid var(--ink);
+  border-radius: 0;
 }
 
 .sum {

@@ -8,7 +8,8 @@ import BandStrip from './BandStrip.vue'
 import ReadingBoxes from './ReadingBoxes.vue'
 import StepTrace from './StepTrace.vue'
 import VerdictSheet from './VerdictSheet.vue'
-import { build, freshDraft, stripsOf, tilesOf } from './reading'
+import { outcomeWords } from '../words'
+import { build, freshDraft, readingWords, stripsOf, tilesOf } from './reading'
 
 /** The instrument of a measured item: boxes, printed scale, verdict, decision. */
 const props = defineProps<{ place: Place }>()
@@ -32,6 +33,16 @@ const refusal = ref('')
 
 const conditions = computed(() => lesson.state?.opened?.conditions ?? {})
 const limits = computed(() => (type.value.limits[def.value.name] ?? {}) as Record<string, unknown>)
+const engine = computed(() => props.place.item.engine ?? 1)
+/** What the engine beside this one last showed. */
+const beside = computed(() =>
+  props.place.mates
+    .filter((m) => m !== props.place)
+    .map((m) => ({
+      engine: m.engine,
+      last: (lesson.state?.readings ?? []).findLast((r) => r.item === m.item.id),
+    })),
+)
 const attempt = computed(() => kept.value.length + 1)
 
 watch(
@@ -45,6 +56,7 @@ watch(
     }
     const request = {
       aircraftType: type.value.id,
+      engine: engine.value,
       attempt: attempt.value,
       reading: b.reading,
       conditions: conditions.value,
@@ -65,7 +77,7 @@ async function keep() {
   const marks = [
     {
       kind: 'reading',
-      payload: { item: id, check: def.value.name, engine: 1, reading: built.value.reading },
+      payload: { item: id, check: def.value.name, engine: engine.value, reading: built.value.reading },
     },
   ]
   await lesson.touch(marks)
@@ -119,9 +131,18 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
     <p class="title">
       <b>{{ def.title }}</b>
       <span class="soft"
-        >{{ tries[(entering ? attempt : (last?.attempt ?? 1)) - 1] ?? `try ${attempt}` }}, engine 1</span
+        >{{ tries[(entering ? attempt : (last?.attempt ?? 1)) - 1] ?? `try ${attempt}`
+        }}{{ place.engine ? `, ${place.engine} engine` : '' }}</span
       >
       <span class="soft source">limits: {{ type.source.replace('fictional type, ', '') }}</span>
+    </p>
+    <p v-for="b in beside" :key="b.engine" class="soft small" data-part="beside">
+      {{ b.engine }} engine:
+      <template v-if="b.last">
+        {{ outcomeWords[b.last.verdict?.outcome as 'normal'] ?? 'not judged' }},
+        <span class="mono">{{ readingWords(b.last.reading, def, gauges) }}</span></template
+      >
+      <template v-else>not read yet</template>
     </p>
     <StepTrace v-if="trace" v-bind="trace" :unit="speed" />
     <BandStrip v-for="s in strips" v-else :key="s.label" :strip="s" />

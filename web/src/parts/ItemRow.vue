@@ -91,9 +91,9 @@ const emit = defineEmits<{
 .plain {
   flex: 1 1 300px;
   display: grid;
-  grid-template-columns: 48px minmax(0, 5fr) minmax(0, 6fr) auto;
+  grid-template-columns: 48px minmax(0, 5fr) minmax(0, 6fr) minmax(0, 4fr);
   gap: 8px;
-  align-items: baseline;
+  align-items: center;
   min-height: 38px;
   padding: 2px 0;
   border: 0;

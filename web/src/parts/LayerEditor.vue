@@ -180,7 +180,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
         </button>
       </h3>
       <div v-if="c.op === 'change' && c.item" class="pairs">
-        <template v-for="f in fields" :key="f">
+        <template v-for="f in fields.filter((f) => !readonly || setText(c, f) !== '')" :key="f">
           <span class="soft">{{ f }}</span>
           <span class="was">{{ oldText(c, f) || '—' }}</span>
           <input

@@ -1,11 +1,21 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
+import type { Aid, LessonView } from '../api/client'
 import type { Place } from '../stores/lesson'
+import { reasonShape, reasonWords } from './day'
 import { markTone, markWords } from '../words'
 
 /** The list moves under the live item, which stays where it is. */
-const props = defineProps<{ places: Place[]; index: number; before: number }>()
+const props = defineProps<{
+  places: Place[]
+  index: number
+  before: number
+  reasons: NonNullable<LessonView['book']['reasons']>
+  /** The memory aid of the phase, and the response aloud, for the method of two people. */
+  aid?: Aid
+  aloud: boolean
+}>()
 const emit = defineEmits<{ open: [item: string] }>()
 const now = computed(() => props.places[props.index])
 const above = ref<HTMLElement>()
@@ -20,6 +30,30 @@ watch(
   },
   { immediate: true },
 )
+/** Rows of places; those worked side by side make one row. */
+const rowsOf = (places: Place[]) => {
+  const out: Place[][] = []
+  for (const p of places) {
+    if (out.at(-1)?.[0]!.mates === p.mates) out.at(-1)!.push(p)
+    else out.push([p])
+  }
+  return out
+}
+const earlier = computed(() =>
+  rowsOf(props.places.slice(0, props.index).filter((p) => p.mates !== now.value?.mates)),
+)
+const later = computed(() =>
+  rowsOf(props.places.slice(props.index + 1).filter((p) => p.mates !== now.value?.mates)),
+)
+/** Of engines side by side the first that is not marked yet. */
+const toOpen = (mates: Place[]) => (mates.find((m) => !m.state.status) ?? mates[0]!).item.id
+const why = computed(() =>
+  props.reasons.filter(
+    (r) =>
+      r.item === (now.value?.item.of || now.value?.item.id) &&
+      ['added', 'changed', 'included'].includes(r.kind),
+  ),
+)
 const kind = (p: Place) =>
   [p.item.check ? 'measured' : '', p.item.critical ? 'critical' : ''].filter(Boolean).join(', ') || 'item'
 const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n] ?? `${n + 1}th`
@@ -28,47 +62,94 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
 <template>
   <section v-if="now" class="list" aria-label="Checklist">
     <div ref="above" class="above">
-      <button
-        v-for="p in places.slice(0, index)"
-        :key="p.item.id"
-        class="row"
-        @click="emit('open', p.item.id)"
-      >
-        <span class="mono soft">{{ p.number }}</span>
-        <span>{{ p.item.challenge }}</span>
-        <span
-          >{{ p.item.response }}
-          <b :class="markTone(p.state.mark)">{{ markWords[p.state.mark] ?? '' }}</b></span
-        >
-      </button>
+      <div v-for="mates in earlier" :key="mates[0]!.item.id" :class="['line', { wide: mates.length > 1 }]">
+        <button class="row" :data-row="mates[0]!.item.id" @click="emit('open', toOpen(mates))">
+          <span class="mono soft">{{ mates[0]!.number }}</span>
+          <span>{{ mates.length > 1 ? mates[0]!.challenge : mates[0]!.item.challenge }}</span>
+          <span
+            >{{ mates[0]!.item.response }}
+            <b v-if="mates.length < 2" :class="markTone(mates[0]!.state.mark)">{{
+              markWords[mates[0]!.state.mark] ?? ''
+            }}</b></span
+          >
+        </button>
+        <template v-if="mates.length > 1">
+          <button
+            v-for="m in mates"
+            :key="m.item.id"
+            class="engine"
+            :data-row="m.item.id"
+            @click="emit('open', m.item.id)"
+          >
+            {{ m.engine }}<b :class="markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '·' }}</b>
+          </button>
+        </template>
+      </div>
     </div>
     <div class="live" aria-live="polite">
       <p class="small soft head">
         <span class="mono">{{ now.number }}&ensp;{{ kind(now) }}</span>
-        <span>{{ ordinal(before) }} lesson for this student</span>
+        <span v-if="aid" :title="aid.title"
+          ><span
+            v-for="l in aid.letters"
+            :key="l.letter + l.word"
+            :class="['letter mono', { here: l.items?.includes(now.item.of || now.item.id) }]"
+            >{{ l.letter }}</span
+          ></span
+        >
+        <span v-else>{{ ordinal(before) }} lesson for this student</span>
       </p>
-      <h2>{{ now.item.challenge }}</h2>
+      <h2>{{ now.mates.length > 1 ? now.challenge : now.item.challenge }}</h2>
+      <div v-if="now.mates.length > 1" class="engines" role="group" aria-label="Engines side by side">
+        <button
+          v-for="m in now.mates"
+          :key="m.item.id"
+          :class="{ chosen: m === now }"
+          :aria-pressed="m === now"
+          :data-engine="m.item.engine"
+          @click="emit('open', m.item.id)"
+        >
+          {{ m.engine }}
+          <b :class="m === now ? '' : markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '' }}</b>
+        </button>
+      </div>
       <p class="response">
-        {{ now.item.response }}
+        <span v-if="aloud" class="soft small">student answers: </span>{{ now.item.response }}
         <b v-if="now.state.mark" :class="markTone(now.state.mark)">{{ markWords[now.state.mark] }}</b>
       </p>
       <p v-if="now.item.caution" class="attend caution">▲ {{ now.item.caution }}</p>
       <p class="soft why">{{ now.item.why }}</p>
+      <p v-for="(r, i) in why" :key="i" class="small reason" data-part="reason">
+        <b>{{ reasonShape[r.kind] }} {{ reasonWords[r.kind] }}</b>
+        <template v-if="r.title"> by {{ r.title }}</template>
+        <template v-if="r.why">: {{ r.why }}</template>
+        <template v-if="r.because"> [{{ r.because }}]</template>
+      </p>
     </div>
     <div ref="below" class="below">
-      <button
-        v-for="p in places.slice(index + 1)"
-        :key="p.item.id"
-        class="row"
-        @click="emit('open', p.item.id)"
-      >
-        <span class="mono soft">{{ p.number }}</span>
-        <span>{{ p.item.challenge }}</span>
-        <span class="soft"
-          >{{ p.item.response }}
-          <b :class="markTone(p.state.mark)">{{ markWords[p.state.mark] ?? '' }}</b></span
-        >
-      </button>
+      <div v-for="mates in later" :key="mates[0]!.item.id" :class="['line', { wide: mates.length > 1 }]">
+        <button class="row" :data-row="mates[0]!.item.id" @click="emit('open', toOpen(mates))">
+          <span class="mono soft">{{ mates[0]!.number }}</span>
+          <span>{{ mates.length > 1 ? mates[0]!.challenge : mates[0]!.item.challenge }}</span>
+          <span class="soft"
+            >{{ mates[0]!.item.response }}
+            <b v-if="mates.length < 2" :class="markTone(mates[0]!.state.mark)">{{
+              markWords[mates[0]!.state.mark] ?? ''
+            }}</b></span
+          >
+        </button>
+        <template v-if="mates.length > 1">
+          <button
+            v-for="m in mates"
+            :key="m.item.id"
+            class="engine"
+            :data-row="m.item.id"
+            @click="emit('open', m.item.id)"
+          >
+            {{ m.engine }}<b :class="markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '·' }}</b>
+          </button>
+        </template>
+      </div>
     </div>
   </section>
 </template>
@@ -76,7 +157,7 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
 <style scoped>
 .list {
   display: grid;
-  grid-template-rows: 136px 196px minmax(0, 1fr);
+  grid-template-rows: 136px minmax(224px, auto) minmax(0, 1fr);
   min-height: 0;
 }
 
@@ -117,6 +198,61 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
   border-block: 2px solid var(--ink);
   padding: 10px 24px;
   overflow: hidden;
+}
+
+.line {
+  flex: none;
+  display: flex;
+  align-items: center;
+}
+
+.wide {
+  padding-right: 24px;
+}
+
+.line .row {
+  flex: 1 1 0;
+}
+
+.engine {
+  display: grid;
+  min-height: 40px;
+  width: 74px;
+  padding: 0 4px;
+  margin-left: 6px;
+  border-color: var(--hair);
+  font-size: 12px;
+  line-height: 1.2;
+}
+
+.engines {
+  display: grid;
+  grid-auto-flow: column;
+  grid-auto-columns: minmax(0, 1fr);
+  gap: 8px;
+  margin: 4px 0;
+}
+
+.engines button {
+  min-height: 44px;
+  padding: 2px 10px;
+}
+
+.letter {
+  padding: 0 4px;
+}
+
+.letter.here {
+  font-weight: 700;
+  color: var(--ink);
+  border-bottom: 2px solid var(--ink);
+}
+
+.reason {
+  line-height: 1.25;
+  border-left: 3px solid var(--hair);
+  padding-left: 8px;
+  margin-top: 3px;
 }
 
 .head {

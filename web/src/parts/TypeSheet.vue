@@ -64,8 +64,7 @@ const limits = computed(() =>
         <b>{{ l.check }}</b>
         <p v-if="!l.rows.length" class="soft">no number: it is seen or not</p>
         <p v-for="[k, v] in l.rows" :key="k" class="pair">
-          <span class="soft">{{ k }}</span
-          ><span class="mono">{{ v }}</span>
+          <span class="soft">{{ k }}</span><span class="mono">{{ v }}</span>
         </p>
       </section>
     </div>

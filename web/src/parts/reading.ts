@@ -243,3 +243,23 @@ export function stripsOf(
   }
   return []
 }
+
+/** A reading in one line: its numbers with their units, as they were read off. */
+export function readingWords(
+  reading: Record<string, unknown>,
+  def: CheckDefinition,
+  gauges: GaugeName[],
+): string {
+  const fields = def.namedReading
+    ? gauges.map((g) => ({ name: g.id, label: g.label, unit: g.unit }))
+    : def.fields
+        .filter((f) => f.kind === 'number')
+        .map((f) => ({
+          ...f,
+          unit: f.unit === 'speed' ? (reading.unit === 'percent' ? '%' : 'rpm') : (f.unit ?? ''),
+        }))
+  return fields
+    .filter((f) => typeof reading[f.name] === 'number')
+    .map((f) => `${f.label} ${String(reading[f.name])} ${f.unit}`.trim())
+    .join(', ')
+}

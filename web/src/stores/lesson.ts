@@ -14,7 +14,21 @@ import { rules } from '../rules/rules'
 import type { Draft } from '../parts/reading'
 import { useOutbox, uuidv7, type Mark } from './outbox'
 
-export type Place = { item: Item; phase: number; number: string; state: ItemState }
+/**
+ * An item in its place. Items that are worked once an engine, side by side,
+ * share a row: mates are all of them, itself among them.
+ */
+export type Place = {
+  item: Item
+  phase: number
+  number: string
+  state: ItemState
+  /** The challenge without the engine's name. */
+  challenge: string
+  /** The engine's name, such as left; empty where the item is for all. */
+  engine: string
+  mates: Place[]
+}
 
 /** The open lesson: its state comes from the rules in this browser. */
 export const useLesson = defineStore('lesson', () => {
@@ -85,9 +99,31 @@ export const useLesson = defineStore('lesson', () => {
     if (!view.value || !state.value) return []
     const states = state.value.items
     let at = 0
-    return view.value.book.list.phases.flatMap((phase, p) =>
-      phase.items.map((item, i) => ({ item, phase: p, number: `${p + 1}.${i + 1}`, state: states[at++]! })),
-    )
+    const names = view.value.book.type.engineNames ?? []
+    return view.value.book.list.phases.flatMap((phase, p) => {
+      let row = 0
+      let mates: Place[] = []
+      return phase.items.map((item) => {
+        const beside = item.per === 'each' && item.of && mates[0]?.item.of === item.of
+        if (!beside) {
+          row++
+          mates = []
+        }
+        const engine = item.engine ? (names[item.engine - 1] ?? `engine ${item.engine}`) : ''
+        const challenge = engine ? item.challenge.replace(`, ${engine}`, '') : item.challenge
+        const place = {
+          item,
+          phase: p,
+          number: `${p + 1}.${row}`,
+          state: states[at++]!,
+          challenge,
+          engine,
+          mates,
+        }
+        mates.push(place)
+        return place
+      })
+    })
   })
   const liveIndex = computed(() => {
     const opened = places.value.findIndex((p) => p.item.id === state.value?.live)

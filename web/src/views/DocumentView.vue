@@ -207,7 +207,7 @@ onBeforeRouteLeave(async () => {
             {{ dirty ? 'Save' : 'Saved' }}
           </button>
           <button :disabled="busy || faults.length > 0" data-action="review" @click="draft.step('review')">
-            Reviewed
+            Mark as reviewed
           </button>
           <button class="quiet" data-action="drop" @click="drop">Delete the draft</button>
         </template>

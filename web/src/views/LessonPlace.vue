@@ -193,6 +193,9 @@ function key(e: KeyboardEvent) {
           :places="lesson.places"
           :index="lesson.liveIndex"
           :before="lesson.view.before"
+          :reasons="lesson.view.book.reasons ?? []"
+          :aid="lesson.view.aids.find((a) => a.phase === lesson.live?.state.phase)"
+          :aloud="lesson.state.opened?.method === 'challenge-and-response'"
           @open="openItem"
         />
         <div v-if="lesson.live" class="side">

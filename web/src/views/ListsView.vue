@@ -56,18 +56,17 @@ const phases = computed(() => list.value?.phases ?? [])
 const shownPhase = computed(() => phases.value[phase.value])
 const aidsHere = computed(() => (desk.value?.aids ?? []).filter((a) => a.phase === shownPhase.value?.id))
 
+const servesOn = (v: Version, day: string) =>
+  (v.status === 'in-force' || v.status === 'withdrawn') &&
+  v.inForceFrom <= day &&
+  (!v.withdrawnFrom || day < v.withdrawnFrom)
+
 /** Whether a version serves today, is yet to come, or was. */
 function state(v: Version): { words: string; tone: string; shape: string } {
   const day = library.value?.day ?? ''
-  const serving =
-    v.kind === 'list'
-      ? desk.value?.lists
-      : v.kind === 'layer'
-        ? desk.value?.layers
-        : v.kind === 'aid'
-          ? desk.value?.aids
-          : [desk.value?.type]
-  const serves = serving?.some((d) => d?.id === v.id && d.version === v.version)
+  const serves = !(library.value?.versions ?? []).some(
+    (o) => o.kind === v.kind && o.id === v.id && o.version > v.version && servesOn(o, day),
+  )
   if (v.status === 'draft' || v.status === 'reviewed')
     return { words: statusWords[v.status]!, tone: 'attend', shape: '▲' }
   if (v.withdrawnFrom && v.withdrawnFrom <= day)
@@ -181,7 +180,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
             <span
               >{{ v.title
               }}<small v-if="kind === 'layer'" class="soft">{{
-                rankWords[desk.layers.find((l) => l.id === v.id)?.rank ?? '']
+                rankWords[desk.layers.find((l) => l.id === v.id)?.rank ?? 'instructor']
               }}</small></span
             >
             <span class="mono">v{{ v.version }}</span>

@@ -65,14 +65,21 @@ const orders = computed(() => {
   return own.length ? [own, [...own].reverse()].map((o) => [o.join(','), name(o[0]!)]) : []
 })
 
+/** The students, those who train for the aircraft's class first. */
+const fitting = computed(() => {
+  const all = briefing.value?.students ?? []
+  const t = desk.value?.type
+  if (!t) return all
+  const fits = (s: (typeof all)[number]) =>
+    s.class === t.class && s.engineKind === t.engineKind && s.startType === t.startType
+  return [...all.filter(fits), ...all.filter((s) => !fits(s))]
+})
+
 /** The day as typed, with the wind that the lesson names. */
 function typedDay() {
   const wind = /^(?:\d{1,3}|VRB)\/(\d{1,2})(?:G(\d{1,2}))?$/.exec(choice.wind.trim())
   if (choice.wind.trim() && !wind)
-    throw new WrongField(
-      'wind',
-      `“${choice.wind}” is not a wind; write it like 190/11, 190/11G18 or VRB/3.`,
-    )
+    throw new WrongField('wind', `“${choice.wind}” is not a wind; write it like 190/11, 190/11G18 or VRB/3.`)
   return dayOf({
     ...day,
     wind: wind?.[1] ?? '',
@@ -162,101 +169,114 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
   <div>
     <TopBar><b>Open a lesson</b> <span class="soft">everything here goes into the record</span></TopBar>
     <form v-if="briefing" class="brief" novalidate @submit.prevent="open">
-      <ChoiceRow
-        v-model="choice.student"
-        name="Student"
-        :choices="briefing.students.map((s) => [s.id, s.name])"
-      />
-      <ChoiceRow
-        v-model="choice.aircraft"
-        name="Aircraft"
-        :choices="briefing.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
-      />
-      <p v-if="aircraft?.findings.length" class="attend note">
-        ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
-          aircraft.findings.length > 1 ? 's' : ''
-        }}: {{ aircraft.findings[0]!.words }}
-      </p>
-      <ChoiceRow
-        v-if="desk && desk.lists.length > 1"
-        v-model="choice.list"
-        name="List"
-        :choices="desk.lists.map((l) => [l.id, `${l.title}, v${l.version}`])"
-      />
-      <ChoiceRow v-if="orders.length" v-model="choice.order" name="Start order" :choices="orders" />
-      <ChoiceRow
-        v-model="choice.method"
-        name="Method"
-        :choices="briefing.methods.map((m) => [m, methodWords[m] ?? m])"
-      />
-      <ChoiceRow v-model="choice.scale" name="Scale" :choices="briefing.scales.map((s) => [s.id, s.title])" />
-      <ChoiceRow
-        v-model="choice.purpose"
-        name="For"
-        :choices="briefing.purposes.map((p) => [p, purposeWords[p] ?? p])"
-      />
-      <div class="pairs">
-        <ChoiceRow v-model="day.engineState" name="Engine" :choices="pairs('cold|cold', 'warm|warm', 'hot|hot')" />
-        <ChoiceRow v-model="day.firstFlight" name="First flight" :choices="pairs('yes|of the day', 'no|no')" />
-        <ChoiceRow v-model="day.rules" name="Rules" :choices="pairs('VFR|visual', 'IFR|instrument')" />
-        <ChoiceRow v-model="day.night" name="Light" :choices="pairs('day|day', 'night|night')" />
-      </div>
-      <fieldset v-if="desk" class="exercises">
-        <legend class="soft">Planned</legend>
-        <label v-for="e in desk.exercises" :key="e.id"
-          ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
-        >
-      </fieldset>
-      <div class="fields">
-        <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
-        <label
-          >Wind, degrees/knots
-          <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
-        /></label>
-        <label
-          >Outside air, °C
-          <input
-            v-model="day.oat"
-            type="text"
-            inputmode="decimal"
-            name="oat"
-            placeholder="12"
-            :aria-invalid="wrong === 'oat'"
-        /></label>
-        <label
-          >Dew point, °C
-          <input
-            v-model="day.dew"
-            type="text"
-            inputmode="decimal"
-            name="dew"
-            placeholder="6"
-            :aria-invalid="wrong === 'dew'"
-        /></label>
-        <label
-          >Altimeter setting, hPa
-          <input
-            v-model="day.qnh"
-            type="text"
-            inputmode="decimal"
-            name="qnh"
-            placeholder="1013"
-            :aria-invalid="wrong === 'qnh'"
-        /></label>
-      </div>
-      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy">Open the lesson</button>
-      <details v-if="flown && list" class="preview" open>
-        <summary data-part="preview">
-          <b>{{ list.title }}, version {{ list.version }}</b
-          >, {{ flown.list.phases.reduce((n, p) => n + p.items.length, 0) }} items today;
-          {{ different }} differ from the printed list
-          <span v-if="flown.layers.length" class="soft"
-            >, with {{ flown.layers.map((l) => l.title).join('; ') }}</span
+      <div>
+        <ChoiceRow v-model="choice.student" name="Student" :choices="fitting.map((s) => [s.id, s.name])" />
+        <ChoiceRow
+          v-model="choice.aircraft"
+          name="Aircraft"
+          :choices="briefing.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
+        />
+        <p v-if="aircraft?.findings.length" class="attend note">
+          ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
+            aircraft.findings.length > 1 ? 's' : ''
+          }}: {{ aircraft.findings[0]!.words }}
+        </p>
+        <ChoiceRow
+          v-if="desk && desk.lists.length > 1"
+          v-model="choice.list"
+          name="List"
+          :choices="desk.lists.map((l) => [l.id, `${l.title}, v${l.version}`])"
+        />
+        <ChoiceRow v-if="orders.length" v-model="choice.order" name="Start order" :choices="orders" />
+        <ChoiceRow
+          v-model="choice.method"
+          name="Method"
+          :choices="briefing.methods.map((m) => [m, methodWords[m] ?? m])"
+        />
+        <ChoiceRow
+          v-model="choice.scale"
+          name="Scale"
+          :choices="briefing.scales.map((s) => [s.id, s.title])"
+        />
+        <ChoiceRow
+          v-model="choice.purpose"
+          name="For"
+          :choices="briefing.purposes.map((p) => [p, purposeWords[p] ?? p])"
+        />
+        <div class="pairs">
+          <ChoiceRow
+            v-model="day.engineState"
+            name="Engine"
+            :choices="pairs('cold|cold', 'warm|warm', 'hot|hot')"
+          />
+          <ChoiceRow
+            v-model="day.firstFlight"
+            name="First flight"
+            :choices="pairs('yes|of the day', 'no|no')"
+          />
+          <ChoiceRow v-model="day.rules" name="Rules" :choices="pairs('VFR|visual', 'IFR|instrument')" />
+          <ChoiceRow v-model="day.night" name="Light" :choices="pairs('day|day', 'night|night')" />
+        </div>
+        <fieldset v-if="desk" class="exercises">
+          <legend class="soft">Planned</legend>
+          <label v-for="e in desk.exercises" :key="e.id"
+            ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
           >
-        </summary>
-        <FlownList :flown="flown" :printed="list" only-different />
-      </details>
+        </fieldset>
+        <div class="fields">
+          <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
+          <label
+            >Wind, degrees/knots
+            <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
+          /></label>
+          <label
+            >Outside air, °C
+            <input
+              v-model="day.oat"
+              type="text"
+              inputmode="decimal"
+              name="oat"
+              placeholder="12"
+              :aria-invalid="wrong === 'oat'"
+          /></label>
+          <label
+            >Dew point, °C
+            <input
+              v-model="day.dew"
+              type="text"
+              inputmode="decimal"
+              name="dew"
+              placeholder="6"
+              :aria-invalid="wrong === 'dew'"
+          /></label>
+          <label
+            >Altimeter setting, hPa
+            <input
+              v-model="day.qnh"
+              type="text"
+              inputmode="decimal"
+              name="qnh"
+              placeholder="1013"
+              :aria-invalid="wrong === 'qnh'"
+          /></label>
+        </div>
+      </div>
+      <div class="today">
+        <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+        <button class="primary" type="submit" :disabled="busy">Open the lesson</button>
+        <details v-if="flown && list" class="preview" open>
+          <summary data-part="preview">
+            <b>{{ list.title }}, version {{ list.version }}</b
+            >, {{ flown.list.phases.reduce((n, p) => n + p.items.length, 0) }} items today;
+            {{ different }} differ from the printed list
+            <span v-if="flown.layers.length" class="soft"
+              >, with {{ flown.layers.map((l) => l.title).join('; ') }}</span
+            >
+          </summary>
+          <FlownList :flown="flown" :printed="list" show="day" />
+        </details>
+        <p v-else class="soft">Choose the aircraft: the list as it is flown today stands here.</p>
+      </div>
     </form>
     <p v-else-if="problem" class="problem" role="alert">{{ problem }}</p>
   </div>
@@ -264,12 +284,47 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
 
 <style scoped>
 .brief {
-  max-width: 1060px;
+  display: grid;
+  grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);
+  gap: 0 28px;
   padding: 12px 24px 24px;
+}
+
+.today {
+  position: sticky;
+  top: 8px;
+  align-self: start;
+  max-height: calc(100dvh - 76px);
+  overflow: hidden auto;
+}
+
+@media (max-width: 1000px) {
+  .brief {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .today {
+    position: static;
+    max-height: none;
+  }
 }
 
 .note {
   padding: 0 0 8px 120px;
+}
+
+.brief :deep(fieldset) {
+  grid-template-columns: 92px minmax(0, 1fr);
+  padding: 4px 0;
+}
+
+.brief :deep(.choices) {
+  gap: 6px;
+}
+
+.brief :deep(.choices button) {
+  padding: 4px 11px;
+  min-height: 40px;
 }
 
 .fields {
