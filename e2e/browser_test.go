@@ -6,6 +6,7 @@ import (
 	"bufio"
 	"context"
 	"fmt"
+	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -20,6 +21,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/server"
 )
 
 var program string // the built program
@@ -48,6 +50,23 @@ var everybodys = sync.OnceValues(func() (string, error) { return argon2id.Create
 // serve runs the program on a database with the demo school, and returns where.
 func serve(t testing.TB) string {
 	t.Helper()
+	url, _ := serveSchool(t)
+	return url
+}
+
+// serveOn serves a school as if it were another day.
+func serveOn(t testing.TB, school *demotest.Database, day time.Time) string {
+	t.Helper()
+	handler, err := server.New(server.Options{Store: school.Store, Catalog: school.Catalog, Now: func() time.Time { return day }})
+	require.NoError(t, err)
+	s := httptest.NewServer(handler)
+	t.Cleanup(s.Close)
+	return s.URL
+}
+
+// serveSchool is serve, and gives the database as well.
+func serveSchool(t testing.TB) (string, *demotest.Database) {
+	t.Helper()
 	if _, err := os.Stat("../web/dist/index.html"); err != nil {
 		t.Fatal("the screens are not built: run make build")
 	}
@@ -65,7 +84,7 @@ func serve(t testing.TB) string {
 	})
 	line, err := bufio.NewReader(out).ReadString('\n')
 	require.NoError(t, err)
-	return strings.TrimSpace(strings.TrimPrefix(line, "serving on "))
+	return strings.TrimSpace(strings.TrimPrefix(line, "serving on ")), d
 }
 
 // page is one browser tab at the program.

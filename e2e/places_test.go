@@ -17,7 +17,7 @@ func (p *page) openLesson(who demo.Person, choices ...string) {
 	p.Helper()
 	p.open("/lessons/new")
 	p.press(who.Name)
-	p.press("QZ-AAC")
+	p.press("QZ-AAC Alder 110")
 	for _, c := range choices {
 		p.press(c)
 	}
@@ -43,12 +43,12 @@ func TestMarksWaitForTheNetwork(t *testing.T) {
 	p.within("[data-part=outbox]", "all marks at the school")
 	p.cut(true)
 	p.key(" ")
-	p.live("Walk-round")
+	p.live("Deferred items")
 	p.key("p")
-	p.live("Covers")
+	p.live("Weight and balance")
 	p.within("[data-part=outbox]", "Not sent yet:")
 	p.within("[data-part=outbox]", "marks kept on this device")
-	p.press("5.11")
+	p.click("[data-row=suction]")
 	p.live("Suction")
 	p.fill("#inHg", "4.2")
 	p.within("[data-part=verdict]", "Look again: go on")
@@ -57,7 +57,7 @@ func TestMarksWaitForTheNetwork(t *testing.T) {
 	p.within("[data-part=outbox]", "all marks at the school")
 	here := eval[string](p, "location.pathname")
 	p.open(here)
-	p.see("1.2 Walk-round complete prompted")
+	p.see("1.2 Deferred items read and accepted prompted")
 }
 
 func TestFlowThenVerify(t *testing.T) {
@@ -65,21 +65,19 @@ func TestFlowThenVerify(t *testing.T) {
 	p.signIn(demo.Quist)
 	p.openLesson(demo.Castell, "flow, then verify")
 	p.see("Found by list")
-	p.press("1.3")
-	p.live("Covers")
+	p.goTo("Weight and balance")
 	p.key(" ")
-	p.live("Hour meter")
-	p.press("1.1")
-	p.live("Papers and list")
-	p.key("s")
 	p.live("Walk-round")
+	p.goTo("Papers and list")
+	p.key("s")
+	p.live("Deferred items")
 	p.key(kb.ArrowDown)
-	p.live("Covers")
+	p.live("Weight and balance")
 	p.key("d")
 	p.within("[data-item=papers]", "Missed in the flow, found by the student's own check with the list. Own correction")
 	p.press("Show every item")
-	p.within("[data-item=walk-round]", "Passed when the next item was opened. Alone")
-	p.within("[data-item=covers]", "Right, unprompted, in order and in time.")
+	p.within("[data-item=inoperative]", "Passed when the next item was opened. Alone")
+	p.within("[data-item=weight-balance]", "Right, unprompted, in order and in time.")
 }
 
 func TestOtherPeoplesPlaces(t *testing.T) {
@@ -97,7 +95,7 @@ func TestOtherPeoplesPlaces(t *testing.T) {
 	p.see("Address and password do not belong together.")
 	p.fill("#password", demo.Password)
 	p.press("Sign in")
-	p.see("8 students")
+	p.see("14 students")
 	assert.Equal(t, "/school", eval[string](p, "location.pathname"), "sign-in leads where one was going")
 
 	// Another instructor's running lesson can be read, not marked.
@@ -137,7 +135,7 @@ func TestChiefSortsAndReads(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
 	p.open("/school")
-	p.see("8 students")
+	p.see("14 students")
 	first := func() string { return eval[string](p, "document.querySelector('a.row').dataset.student") }
 	assert.Equal(t, demo.Brandt.ID, first(), "the one who is ready stands first")
 	p.within("a.row", "ready")

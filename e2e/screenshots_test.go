@@ -51,6 +51,6 @@ func TestScreenshots(t *testing.T) {
 	p.see("What closes it")
 	p.shot(dir, "student")
 	p.open("/school")
-	p.see("8 students")
+	p.see("14 students")
 	p.shot(dir, "school")
 }

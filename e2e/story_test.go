@@ -37,7 +37,7 @@ func (p *page) closed() {
 func TestFirstLesson(t *testing.T) {
 	url := serve(t)
 	p := browse(t, url, 1280, 800)
-	brakes := "[data-element=core-brakes]"
+	deferred := "[data-element=deck-inoperative-risk]"
 	row := fmt.Sprintf("[data-student='%s']", demo.Moreau.ID)
 
 	p.signIn(demo.Ferreira)
@@ -46,7 +46,7 @@ func TestFirstLesson(t *testing.T) {
 	rowBefore := p.text(row)
 	p.signOut()
 	p.signIn(demo.Moreau)
-	p.within(brakes, "introduced")
+	p.within(deferred, "introduced")
 	require.Contains(t, p.text("[data-part=readiness]"), "Not ready yet:")
 	p.signOut()
 
@@ -55,47 +55,47 @@ func TestFirstLesson(t *testing.T) {
 	p.press("Open the lesson")
 	p.see("Choose the student.")
 	p.press(demo.Moreau.Name)
-	p.press("QZ-AAB")
+	p.press("QZ-AAB Alder 110")
 	p.see("QZ-AAB has 1 open finding: Right magneto 138 rpm")
-	p.press("QZ-AAA")
-	p.fill("input[placeholder='190/11']", "190 at 11")
+	p.press("QZ-AAA Alder 110")
+	wind := "input[placeholder^='190/11']"
+	p.fill(wind, "190 at 11")
 	p.press("Open the lesson")
 	p.see("is not a wind; write it like 190/11")
-	p.fill("input[placeholder='190/11']", "190/11")
-	p.fill("input[placeholder='12']", "9,5")
+	p.fill(wind, "190/11")
+	p.fill("[name=oat]", "9,5")
 	p.press("Open the lesson")
-	p.see("“9,5” is not a plain number")
-	p.fill("input[placeholder='12']", "9.5")
+	p.see("“9,5”: write a point, as in 9.5.")
+	p.fill("[name=oat]", "9.5")
+	p.within("[data-part=preview]", "with Service bulletin 14, carburettor heat cable; Tarn Hollow supplement, Alder 110; Okonjo, fingers on what you say")
 	p.press("Open the lesson")
 	p.live("Papers and list")
 
 	// By key, by touch, prompted, left out, taken back.
 	p.key(" ")
-	p.live("Walk-round")
+	p.live("Deferred items")
 	p.click("[data-mark=done]")
-	p.live("Covers, locks, tow bar")
+	p.live("Weight and balance")
 	p.key("p")
-	p.live("Hour meter")
+	p.live("Walk-round")
+	p.goTo("Hour meter")
 	p.key("w")
-	p.live("Fuel quantity")
+	p.live("Seats")
 	p.key("z")
 	p.live("Hour meter")
 	p.key("o")
-	p.live("Fuel quantity")
+	p.live("Seats")
 	p.within(".above", "noted left out")
 
 	// The starter before the brakes: a broken precedence.
-	p.press("2.9")
-	p.live("Starter")
+	p.goTo("Starter")
 	p.key(" ")
 	p.live("Oil pressure")
-	p.press("1.12")
-	p.live("Brakes")
+	p.goTo("Brakes")
 	p.key(" ")
 
 	// A timer gives its seconds to the reading.
-	p.press("2.9")
-	p.live("Starter")
+	p.goTo("Starter")
 	p.see("It was done before “Brakes”, which must come first.")
 	p.key("t")
 	p.within("header", "crank seconds")
@@ -104,9 +104,12 @@ func TestFirstLesson(t *testing.T) {
 	p.key("t")
 	p.until("!document.querySelector('header .timer') && " + crank)
 
+	// What a layer changed says so at its item.
+	p.goTo("Rabbit line")
+	p.within("[data-part=reason]", "added by Tarn Hollow supplement, Alder 110: Two gliders had to go round last spring.")
+
 	// Magnetos: right side over its limit and rough.
-	p.press("5.8")
-	p.live("Magnetos")
+	p.goTo("Magnetos")
 	p.magnetos("1654", "1598", true)
 	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over", "96 of 130 rpm within",
 		"The drop on the right magneto is 152 rpm; the limit is 130 rpm.", "Most often: A plug fired by the right magneto is fouled.", "→ Clear the plugs"} {
@@ -150,7 +153,7 @@ func TestFirstLesson(t *testing.T) {
 	// Debrief: levels with reasons, an override with its reason, the signature.
 	p.key("d")
 	p.within("[data-item=crank]", "It was done before “Brakes”, which must come first.")
-	p.within("[data-item=covers]", "Done after a word. With a word")
+	p.within("[data-item=weight-balance]", "Done after a word. With a word")
 	p.within("[data-item=magnetos]", "reading not compared with a limit")
 	p.within("[data-item=hour-meter]", "It was left out. With a hand")
 	p.press("End the lesson")
@@ -167,11 +170,11 @@ func TestFirstLesson(t *testing.T) {
 	p.see("That is not your password. Nothing was signed, and nothing was lost.")
 	p.fill("[name=password]", demo.Password)
 	p.click("[data-action=sign]")
-	p.within("[data-part=signed]", "events, rules 2026.11")
+	p.within("[data-part=signed]", "events, rules 2026.12")
 	p.signOut()
 
 	p.signIn(demo.Moreau)
-	p.within(brakes, "to standard")
+	p.within(deferred, "to standard")
 	p.see("A paraphrase for training records. The published standard governs")
 	p.see("QZ-AAA Tunde Okonjo signed")
 	p.see("Critical error on")
@@ -181,7 +184,7 @@ func TestFirstLesson(t *testing.T) {
 	p.open("/school")
 	p.within(row, "2 lessons")
 	assert.NotEqual(t, rowBefore, p.text(row))
-	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('brakes proven and watched: to standard')", row)))
+	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('equipment that does not work: to standard')", row)))
 	p.open("/students/" + demo.Okonjo.ID)
 	p.see("There is no such record in your school")
 }
@@ -197,6 +200,6 @@ func TestLiveLessonStandsStill(t *testing.T) {
 	assert.True(t, eval[bool](p, "(s => s.scrollHeight <= s.clientHeight)(document.querySelector('.side'))"))
 	top := eval[float64](p, "document.querySelector('.live').getBoundingClientRect().top")
 	p.key(kb.ArrowUp)
-	p.live("Engine speed")
+	p.live("Run-up speed")
 	assert.Equal(t, top, eval[float64](p, "document.querySelector('.live').getBoundingClientRect().top"))
 }

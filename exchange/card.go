@@ -48,7 +48,17 @@ type Card struct {
 // WriteCard gives the list as a PDF: two columns on A4 across, each an A5 page
 // with its number, the version, the date, the cautions and a margin for holes.
 func WriteCard(c Card) ([]byte, error) {
-	p := &press{Card: c, pdf: fpdf.New("L", "mm", "A4", "")}
+	counted := lay(c, 0) // once to know how many pages there are
+	var out bytes.Buffer
+	if err := lay(c, counted.pages).pdf.Output(&out); err != nil {
+		return nil, fmt.Errorf("printing the card: %w", err)
+	}
+	return out.Bytes(), nil
+}
+
+// lay lays the whole card out; of is how many pages it will have.
+func lay(c Card, of int) *press {
+	p := &press{Card: c, of: of, pdf: fpdf.New("L", "mm", "A4", "")}
 	p.pdf.SetTitle(c.List.Title, true)
 	p.pdf.SetCreator("Jet Primer", true)
 	p.pdf.SetCreationDate(c.Printed)
@@ -56,19 +66,14 @@ func WriteCard(c Card) ([]byte, error) {
 	p.pdf.SetCatalogSort(true)
 	p.pdf.SetAutoPageBreak(false, 0)
 	p.pdf.SetMargins(0, 0, 0)
+	p.pdf.SetCellMargin(0)
 	p.pdf.AddUTF8FontFromBytes("b612", "", regular)
 	p.pdf.AddUTF8FontFromBytes("b612", "B", bold)
-	p.pdf.AliasNbPages("{pages}")
 	p.head()
 	for _, phase := range c.List.Phases {
 		p.phase(phase)
 	}
-	p.pdf.RegisterAlias("{pages}", fmt.Sprint(p.pages))
-	var out bytes.Buffer
-	if err := p.pdf.Output(&out); err != nil {
-		return nil, fmt.Errorf("printing the card: %w", err)
-	}
-	return out.Bytes(), nil
+	return p
 }
 
 // press lays the list out, half by half.
@@ -76,6 +81,7 @@ type press struct {
 	Card
 	pdf   *fpdf.Fpdf
 	pages int     // A5 pages begun
+	of    int     // of so many
 	left  float64 // of the text of the half
 	y     float64
 }
@@ -99,7 +105,7 @@ func (p *press) turn() {
 		p.pdf.Circle(from+holeAt, y, 3, "D")
 	}
 	p.write(7.5, "", p.List.Title, p.left, 6, p.wide(), "L")
-	p.write(7.5, "", fmt.Sprintf("page %d of {pages}", p.pages), p.left, 6, p.wide(), "R")
+	p.write(7.5, "", fmt.Sprintf("page %d of %d", p.pages, p.of), p.left, 6, p.wide(), "R")
 	p.pdf.Line(p.left, 11, p.left+p.wide(), 11)
 	foot := sheetHigh - bottom + 5
 	p.pdf.Line(p.left, foot, p.left+p.wide(), foot)

@@ -18,7 +18,11 @@ const apart = " — "
 // and under it what else the item has, a bullet each.
 func WriteMarkdown(list checklist.List) []byte {
 	var b bytes.Buffer
-	fmt.Fprintf(&b, "# %s\n\n", list.Title)
+	closing := ""
+	if strings.HasSuffix(list.Title, "#") {
+		closing = " #" // or its own would be taken for one
+	}
+	fmt.Fprintf(&b, "# %s%s\n\n", list.Title, closing)
 	for _, about := range listFields(&list) {
 		fmt.Fprintf(&b, "- %s: %s\n", about.name, about.text())
 	}
@@ -69,7 +73,7 @@ func listFields(l *checklist.List) []listField {
 }
 
 var (
-	heading  = regexp.MustCompile(`^(#{1,6})\s+(.*?)\s*#*$`)
+	heading  = regexp.MustCompile(`^(#{1,6})\s+(.*?)(?:\s+#+)?$`)
 	phaseID  = regexp.MustCompile(`^(.*?)\s*\{#([^}\s]+)\}$`)
 	task     = regexp.MustCompile(`^\s{0,1}(?:[-*+]|\d+[.)])\s+\[[ xX]?\]\s+(.*)$`)
 	bullet   = regexp.MustCompile(`^(\s*)[-*+]\s+(.*)$`)

@@ -5,6 +5,7 @@
 package exchange
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -14,6 +15,7 @@ import (
 	"github.com/goccy/go-yaml"
 	"github.com/goccy/go-yaml/ast"
 	"github.com/goccy/go-yaml/parser"
+	emit "go.yaml.in/yaml/v3"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
@@ -176,5 +178,32 @@ func Write(doc any, format string) ([]byte, error) {
 		data, err := json.MarshalIndent(doc, "", "  ")
 		return append(data, '\n'), err
 	}
-	return yaml.MarshalWithOptions(doc, yaml.Indent(2), yaml.IndentSequence(true), yaml.UseLiteralStyleIfMultiline(false))
+	data, err := json.Marshal(doc)
+	if err != nil {
+		return nil, err
+	}
+	// JSON is YAML; read as nodes it keeps its order, and loses its braces.
+	var tree emit.Node
+	if err := emit.Unmarshal(data, &tree); err != nil {
+		return nil, err
+	}
+	unbrace(&tree)
+	var out bytes.Buffer
+	e := emit.NewEncoder(&out)
+	e.SetIndent(2)
+	if err := e.Encode(&tree); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), e.Close()
+}
+
+// unbrace lets the writer choose how each value looks.
+func unbrace(n *emit.Node) {
+	n.Style = 0
+	if n.Kind == emit.MappingNode && len(n.Content) == 0 || n.Kind == emit.SequenceNode && len(n.Content) == 0 {
+		n.Style = emit.FlowStyle
+	}
+	for _, inner := range n.Content {
+		unbrace(inner)
+	}
 }

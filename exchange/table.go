@@ -59,7 +59,8 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 		return list, mistakes
 	}
 	r := csv.NewReader(bytes.NewReader(data))
-	r.Comma, r.FieldsPerRecord, r.TrimLeadingSpace = separator(data), -1, true
+	r.Comma, r.FieldsPerRecord = separator(data), -1
+	r.TrimLeadingSpace = r.Comma != '\t' // a tab is a space as well
 	head, err := r.Read()
 	if err != nil {
 		wrong(1, "has no row of column names: %s", csvReason(err))

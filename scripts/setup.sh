@@ -1,12 +1,13 @@
 #!/usr/bin/env bash
 # Installs from Debian what this machine lacks: the PostgreSQL server, and with
-# --test Chromium as well. Debian's own cluster on port 5432 is not made.
+# --test Chromium and a reader of PDFs as well. Debian's own cluster on port 5432 is not made.
 set -euo pipefail
 
 wanted=()
 ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || command -v initdb >/dev/null || wanted+=(postgresql)
 if [ "${1:-}" = --test ]; then
   command -v chromium >/dev/null || wanted+=(chromium)
+  command -v pdftotext >/dev/null || wanted+=(poppler-utils)
 fi
 [ ${#wanted[@]} -gt 0 ] || exit 0
 

@@ -263,7 +263,9 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
       </div>
       <div class="today">
         <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-        <button class="primary" type="submit" :disabled="busy">Open the lesson</button>
+        <button class="primary" type="submit" :disabled="busy || (!!aircraft && !desk)">
+          Open the lesson
+        </button>
         <details v-if="flown && list" class="preview" open>
           <summary data-part="preview">
             <b>{{ list.title }}, version {{ list.version }}</b
