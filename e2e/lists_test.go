@@ -155,8 +155,7 @@ func TestChiefRevisesAList(t *testing.T) {
 	assert.NotContains(t, p.text("[data-row=chocks]"), "counted aloud")
 
 	// Tomorrow the new one does; the lesson of today keeps its own.
-	p.url = serveOn(t, school, demotest.Day.AddDate(0, 0, 1))
-	p.signIn(demo.Quist)
+	p.url = serveOn(t, school, demotest.Day.AddDate(0, 0, 1)) // the session holds there as well
 	p.flownItems(demo.Faye, "QZ-AAD Rowan 180i")
 	p.within("[data-row=chocks]", "away, counted aloud")
 	p.open(lesson)

@@ -203,6 +203,22 @@ func TestSchemaMistakesHaveTheirLines(t *testing.T) {
 	assert.Equal(t, 1, mistakes[0].Line)
 }
 
+// TestFilesThatWouldGrowWithoutEndAreRefused: a few lines that stand for more
+// than any memory holds, and more mistakes than a person reads.
+func TestFilesThatWouldGrowWithoutEndAreRefused(t *testing.T) {
+	bomb := "a: &a [x, x, x, x, x, x, x, x, x, x]\n"
+	for c := 'b'; c <= 'k'; c++ {
+		bomb += fmt.Sprintf("%c: &%c [*%c, *%c, *%c, *%c, *%c, *%c, *%c, *%c]\n", c, c, c-1, c-1, c-1, c-1, c-1, c-1, c-1, c-1)
+	}
+	_, mistakes := exchange.Read[checklist.List]("bomb.yaml", []byte(bomb))
+	assert.ErrorContains(t, exchange.Join(mistakes), "line 2 uses a part again by an alias")
+	many := "id: x\ntitle: X\nversion: 1\naircraftType: a\nsource: s\nphases:\n  - id: p\n    title: P\n    items:\n" +
+		strings.Repeat("      - {id: a, challenge: A, response: B}\n", 3000)
+	_, mistakes = exchange.Read[checklist.List]("many.yaml", []byte(many))
+	assert.Len(t, mistakes, 201)
+	assert.Equal(t, "has more mistakes, which are not listed", mistakes[200].Reason)
+}
+
 func TestPlainTablesAreRead(t *testing.T) {
 	list, mistakes := exchange.ReadTable("t.csv", []byte("\ufeffPhase\tChallenge\tResponse\tCritical\tErrors\nStart\tMaster\ton\tx\t\n\t\t\t\t\nStart\tFuel pump\ton\t\t\"forgets it\nleaves it on\"\nTaxi\tBrakes\ttried\tno\t\n"))
 	require.Empty(t, mistakes)

@@ -41,12 +41,15 @@ func (m Mistake) Error() string {
 // maxBytes bounds a file: none of ours comes near it.
 const maxBytes = 8 << 20
 
+// maxMistakes bounds what is reported of one file: a person reads no further.
+const maxMistakes = 200
+
 // Source is one YAML or JSON file being read, with the mistakes found so far.
 type Source struct {
 	Mistakes []Mistake
 	name     string
 	data     []byte
-	tree     *ast.File // parsed when the first mistake needs a line
+	tree     *ast.File
 }
 
 // Open begins to read a file.
@@ -62,7 +65,11 @@ func Decode[T any](s *Source) (T, bool) {
 		s.add(Mistake{Reason: fmt.Sprintf("has %d bytes; %d are allowed", len(s.data), maxBytes)})
 		return none, false
 	}
-	if err := unmarshal(s.data, &out); err != nil {
+	err := s.refuseAliases()
+	if err == nil {
+		err = unmarshal(s.data, &out)
+	}
+	if err != nil {
 		m := Mistake{Reason: err.Error()}
 		var located yaml.Error
 		if errors.As(err, &located) {
@@ -88,6 +95,39 @@ func unmarshal(data []byte, out any) (err error) {
 	return yaml.UnmarshalWithOptions(data, out, yaml.Strict())
 }
 
+// refuseAliases refuses YAML that names one part to use it again elsewhere: a
+// few lines of it can stand for more than any memory holds.
+func (s *Source) refuseAliases() (err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			err = fmt.Errorf("cannot be read as YAML: %v", p)
+		}
+	}()
+	if s.tree, err = parser.ParseBytes(s.data, 0); err != nil {
+		return err
+	}
+	found := aliases{}
+	for _, doc := range s.tree.Docs {
+		if doc.Body != nil {
+			ast.Walk(&found, doc.Body)
+		}
+	}
+	if found.line > 0 {
+		return fmt.Errorf("line %d uses a part again by an alias (*…); write it out", found.line)
+	}
+	return nil
+}
+
+// aliases looks for the first alias of a tree.
+type aliases struct{ line int }
+
+func (a *aliases) Visit(n ast.Node) ast.Visitor {
+	if n.Type() == ast.AliasType && a.line == 0 {
+		a.line = n.GetToken().Position.Line
+	}
+	return a
+}
+
 // Report adds faults found in the document.
 func (s *Source) Report(faults []aircraft.Fault) {
 	for _, f := range faults {
@@ -98,19 +138,24 @@ func (s *Source) Report(faults []aircraft.Fault) {
 // At reports a mistake at a path; where the path does not exist, its nearest
 // existing parent gives the line.
 func (s *Source) At(where, reason string) {
+	if len(s.Mistakes) > maxMistakes {
+		return
+	}
 	s.add(Mistake{Line: s.line(where), Path: where, Reason: reason})
 }
 
 func (s *Source) add(m Mistake) {
 	m.File = s.name
-	s.Mistakes = append(s.Mistakes, m)
+	switch {
+	case len(s.Mistakes) < maxMistakes:
+		s.Mistakes = append(s.Mistakes, m)
+	case len(s.Mistakes) == maxMistakes:
+		s.Mistakes = append(s.Mistakes, Mistake{File: s.name, Reason: "has more mistakes, which are not listed"})
+	}
 }
 
 func (s *Source) line(where string) (line int) {
 	defer func() { _ = recover() }() // a path is looked up by the parser's own code
-	if s.tree == nil {
-		s.tree, _ = parser.ParseBytes(s.data, 0) // what cannot be parsed has no lines
-	}
 	for at := where; s.tree != nil && at != ""; {
 		if p, err := yaml.PathString(at); err == nil {
 			if node, err := p.FilterFile(s.tree); err == nil && node != nil {

@@ -54,12 +54,7 @@ func foldCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			out, err := json.Marshal(state)
-			if err != nil {
-				return err
-			}
-			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", out)
-			return err
+			return printJSON(cmd, state)
 		},
 	}
 }

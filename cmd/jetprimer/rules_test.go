@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -11,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 )
 
@@ -81,4 +83,33 @@ func TestFlagsFromTheEnvironment(t *testing.T) {
 	t.Setenv("JETPRIMER_SECRET", "s")
 	_, err = run("", "serve", "--tls-cert", "only.pem")
 	assert.ErrorContains(t, err, "tls-key")
+}
+
+func TestTailorAndConvert(t *testing.T) {
+	out, err := run(`{"oatC":-4,"night":true}`, "tailor", "hornbeam-twin", "--start-order", "2,1", "--layer", "../../demo/library/supplement-twin.yaml")
+	require.NoError(t, err)
+	var flown checklist.Flown
+	require.NoError(t, json.Unmarshal([]byte(out), &flown))
+	assert.Equal(t, []int{2, 1}, flown.StartOrder)
+	assert.Equal(t, "tarn-hollow-twin", flown.Layers[0].ID)
+	for stdin, args := range map[string][]string{`{"oat":1}`: {"tailor", "hornbeam-twin"}, "{}": {"tailor", "kestrel"}, " ": {"tailor", "larch-d2", "--start-order", "1,1"},
+		"  ": {"convert", "sorrel-100", "--to", "stone"}, "   ": {"convert", "rules_test.go", "--kind", "song"}, "    ": {"schema", "song"}} {
+		_, err := run(stdin, args...)
+		var unusable *unusableError
+		assert.ErrorAs(t, err, &unusable, args)
+	}
+
+	table, err := run("", "convert", "sorrel-100", "--to", "csv")
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "sorrel.csv")
+	require.NoError(t, os.WriteFile(file, []byte(table), 0o644))
+	yaml, err := run("", "convert", file)
+	require.NoError(t, err)
+	assert.Contains(t, yaml, "challenge: Papers and list")
+	pdf, err := run("", "convert", "sorrel-100", "--to", "pdf")
+	require.NoError(t, err)
+	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
+	layer, err := run("", "convert", "../../demo/library/school-alder.yaml", "--kind", "layer", "--to", "json")
+	require.NoError(t, err)
+	assert.Contains(t, layer, `"id": "tarn-hollow-alder"`)
 }

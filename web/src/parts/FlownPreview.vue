@@ -8,7 +8,7 @@ import { dayOf, freshDay, WrongField } from './day'
 
 /** The list as it would be flown on a day that one chooses. */
 const props = defineProps<{ list: List; layers: Layer[]; desk: DeskView }>()
-const day = reactive({ ...freshDay(), oat: '12', dew: '6', wind: '8', elevation: '412', qnh: '1013' })
+const day = reactive({ ...freshDay(), oat: '12', wind: '8', elevation: '412', qnh: '1013' })
 const equipment = ref<string[]>([])
 const order = ref(false) // the other start order
 const show = ref<'layers' | 'day' | 'all'>('layers')
