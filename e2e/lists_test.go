@@ -293,3 +293,14 @@ func TestAStudentLearnsAFlow(t *testing.T) {
 	p.within("[data-part=flow-words]", "stops right at the first touch")
 	assert.False(t, eval[bool](p, "!!document.querySelector('[data-action=new-list]')"), "a student reads")
 }
+
+// TestListsOnASmallScreen: nothing scrolls sideways where lists are read.
+func TestListsOnASmallScreen(t *testing.T) {
+	p := browse(t, serve(t), 390, 844)
+	p.signIn(demo.Ferreira)
+	for _, path := range []string{"/lists/hornbeam-twin", "/documents/list/alder-110-full/6", "/documents/layer/alder-sb-14/1", "/documents/aid/tarn-last-look/1", "/documents/type/willow-t5/1"} {
+		p.open(path)
+		p.until("document.querySelector('main h2, main h3, main .aid')")
+		assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"), "%s: %v", path, eval[float64](p, "document.documentElement.scrollWidth"))
+	}
+}

@@ -64,6 +64,7 @@ const multi = (field: string, event: Event) => {
         name="errors"
         :readonly="readonly"
         :value="many('errors').join('\n')"
+        @input="emit('set', 'errors', ($event.target as HTMLTextAreaElement).value.split('\n'))"
         @change="lines('errors', ($event.target as HTMLTextAreaElement).value)"
       ></textarea>
     </label>

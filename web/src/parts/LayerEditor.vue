@@ -65,7 +65,7 @@ function setField(i: number, field: string, value: string) {
   const c = props.layer.changes[i]!
   const own = { ...((c.set ?? {}) as Record<string, unknown>) }
   if (value === '') delete own[field]
-  else own[field] = field === 'critical' ? value === 'yes' : value
+  else own[field] = field !== 'critical' ? value : value === 'yes' ? true : value === 'no' ? false : value
   set(['changes', i, 'set'], own)
 }
 const setText = (c: Change, field: string) => {
@@ -189,7 +189,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
             :placeholder="f === 'critical' ? 'yes or no' : 'stays'"
             :value="setText(c, f)"
             :readonly="readonly"
-            @change="setField(i, f, ($event.target as HTMLInputElement).value)"
+            @input="setField(i, f, ($event.target as HTMLInputElement).value)"
           />
         </template>
       </div>

@@ -4,7 +4,7 @@ import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
 import type { DeskView, Item, List } from '../api/client'
 import type { Fault } from '../rules/rules'
-import ItemRow from './ItemRow.vue'
+import ListPhase from './ListPhase.vue'
 import { put } from '../stores/draft'
 
 /** A list being written: phases and items, by pointer or by keys. */
@@ -13,16 +13,26 @@ const emit = defineEmits<{ change: [what: string, list: List] }>()
 const chosen = ref('')
 const root = ref<HTMLElement>()
 
-/** The faults of each item by field, found by its place in the list. */
-const faultsAt = computed(() => {
-  const out = new Map<string, Record<string, string>>()
+/** The faults by phase, item and field; a phase whose faults stay keeps its map. */
+let kept = new Map<number, { text: string; faults: Map<number, Record<string, string>> }>()
+const faultsOf = computed(() => {
+  const found = new Map<number, Map<number, Record<string, string>>>()
   for (const f of props.faults) {
     const m = /^\$\.phases\[(\d+)\]\.items\[(\d+)\](?:\.(\w+))?/.exec(f.path)
     if (!m) continue
-    const key = `${m[1]}.${m[2]}`
-    out.set(key, { ...out.get(key), [m[3] ?? 'item']: f.reason })
+    const [p, i] = [Number(m[1]), Number(m[2])]
+    const phase = found.get(p) ?? new Map<number, Record<string, string>>()
+    phase.set(i, { ...phase.get(i), [m[3] ?? 'item']: f.reason })
+    found.set(p, phase)
   }
-  return out
+  const next: typeof kept = new Map()
+  for (const [p, faults] of found) {
+    const text = JSON.stringify([...faults])
+    const before = kept.get(p)
+    next.set(p, before?.text === text ? before : { text, faults })
+  }
+  kept = next
+  return next
 })
 const others = computed(() => props.faults.filter((f) => !/\.items\[\d+\]/.test(f.path)))
 const before = computed(() => {
@@ -134,76 +144,28 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
     <p v-for="f in others" :key="f.path + f.reason" class="problem">
       <span class="mono small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
     </p>
-    <section v-for="(phase, p) in list.phases" :key="phase.id" class="phase" :data-phase-id="phase.id">
-      <h3>
-        <span class="mono soft">{{ p + 1 }}</span>
-        <input
-          v-if="!readonly"
-          type="text"
-          :value="phase.title"
-          :aria-label="`Title of phase ${p + 1}`"
-          @input="
-            emit(
-              'change',
-              `title of ${phase.id}`,
-              put(list, ['phases', p, 'title'], ($event.target as HTMLInputElement).value),
-            )
-          "
-        />
-        <template v-else>{{ phase.title }}</template>
-        <span class="soft small">{{ phase.items.length }} items</span>
-      </h3>
-      <div class="items" :data-phase="p">
-        <ItemRow
-          v-for="(item, i) in phase.items"
-          :key="item.id"
-          :item="item"
-          :number="`${p + 1}.${i + 1}`"
-          :chosen="chosen === item.id"
-          :faults="faultsAt.get(`${p}.${i}`)"
-          :desk="desk"
-          :before="chosen === item.id ? before : none"
-          :readonly="readonly"
-          @choose="chosen = chosen === item.id ? '' : item.id"
-          @set="(field, value) => set(p, i, field, value)"
-          @move="move(p, i, $event)"
-          @remove="remove(p, i)"
-          @copy="add(p, i + 1)"
-        />
-      </div>
-      <button v-if="!readonly" class="quiet add" @click="add(p, phase.items.length)">+ item</button>
-    </section>
+    <ListPhase
+      v-for="(phase, p) in list.phases"
+      :key="phase.id"
+      :phase="phase"
+      :index="p"
+      :chosen="phase.items.some((i) => i.id === chosen) ? chosen : ''"
+      :faults="faultsOf.get(p)?.faults"
+      :desk="desk"
+      :before="phase.items.some((i) => i.id === chosen) ? before : none"
+      :readonly="readonly"
+      @title="emit('change', `title of ${phase.id}`, put(list, ['phases', p, 'title'], $event))"
+      @choose="chosen = chosen === $event ? '' : $event"
+      @set="(i, field, value) => set(p, i, field, value)"
+      @move="(i, by) => move(p, i, by)"
+      @remove="remove(p, $event)"
+      @add="add(p, $event)"
+    />
     <button v-if="!readonly" class="quiet add" @click="addPhase">+ phase</button>
   </div>
 </template>
 
 <style scoped>
-.phase {
-  margin-bottom: 14px;
-}
-
-h3 {
-  display: flex;
-  gap: 10px;
-  align-items: baseline;
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 2px solid var(--ink);
-  padding-bottom: 2px;
-}
-
-h3 input {
-  border: 0;
-  padding: 2px 4px;
-  font-weight: 700;
-  background: transparent;
-  max-width: 420px;
-}
-
-.items {
-  min-height: 8px;
-}
-
 .add {
   min-height: 34px;
   color: var(--soft);

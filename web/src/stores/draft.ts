@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type DocumentView, type Version } from '../api/client'
 
@@ -71,14 +71,21 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     }
   }
 
+  /** Keeps what is not saved on this device; at the latest when the page goes. */
   let keeping: ReturnType<typeof setTimeout> | undefined
-  watch(doc, () => {
+  function keep() {
     clearTimeout(keeping)
-    keeping = setTimeout(() => {
-      if (dirty.value && meta.value)
-        localStorage.setItem(key, JSON.stringify({ revision: meta.value.revision, doc: doc.value }))
-      else localStorage.removeItem(key)
-    }, 400)
+    keeping = undefined
+    if (dirty.value && meta.value)
+      localStorage.setItem(key, JSON.stringify({ revision: meta.value.revision, doc: doc.value }))
+    else localStorage.removeItem(key)
+  }
+  watch(doc, () => (keeping ??= setTimeout(keep, 400)))
+  const leaving = () => keeping !== undefined && keep()
+  window.addEventListener('pagehide', leaving)
+  onScopeDispose(() => {
+    leaving()
+    window.removeEventListener('pagehide', leaving)
   })
 
   /** Makes one change. Changes of the same thing within a second are one step of undo. */

@@ -334,5 +334,21 @@ h2 button {
     display: flex;
     flex-wrap: wrap;
   }
+
+  .version {
+    grid-template-columns: minmax(0, 1fr) 30px 120px;
+  }
+
+  .items p {
+    grid-template-columns: 40px minmax(0, 1fr) minmax(0, 1fr);
+  }
+
+  .items p > :last-child {
+    grid-column: 2 / -1;
+  }
+
+  h2 {
+    flex-wrap: wrap;
+  }
 }
 </style>
