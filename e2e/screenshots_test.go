@@ -2,9 +2,12 @@ package e2e_test
 
 import (
 	"os"
+	"os/exec"
+	"path/filepath"
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
 )
@@ -24,10 +27,6 @@ func TestScreenshots(t *testing.T) {
 	p.signIn(demo.Okonjo)
 	p.see("Waiting for a signature")
 	p.shot(dir, "today")
-	p.press("Open a lesson")
-	p.see("Engine")
-	p.shot(dir, "open-lesson")
-
 	p.open("/today")
 	p.click("a.line[href^='/lessons/']")
 	p.see("Out of limits: test again")
@@ -47,10 +46,50 @@ func TestScreenshots(t *testing.T) {
 	p.see("End the lesson")
 	p.shot(dir, "debrief")
 
+	p.open("/lessons/new")
+	p.press(demo.Rask.Name)
+	p.press("QZ-AAF Hornbeam Twin")
+	p.press("right first")
+	p.fill("[name=oat]", "3")
+	p.fill("[name=qnh]", "1009")
+	p.within("[data-part=preview]", "items today")
+	p.shot(dir, "open-lesson")
+	p.press("Open the lesson")
+	p.until("document.querySelector('.live h2')")
+	p.click(".engine[data-row=magnetos-2]")
+	for _, box := range [][2]string{{"base", "2000"}, {"left", "1890"}, {"bothAfterLeft", "2000"}, {"right", "1880"}, {"bothAfterRight", "2000"}} {
+		p.fill("#"+box[0], box[1])
+	}
+	p.within("[data-part=verdict]", "110 of 175 rpm within")
+	p.shot(dir, "twin")
+
 	p.open("/students/" + demo.Lindqvist.ID)
 	p.see("What closes it")
 	p.shot(dir, "student")
 	p.open("/school")
 	p.see("14 students")
 	p.shot(dir, "school")
+
+	p.open("/lists/hornbeam-twin")
+	p.click("[data-phase=run-up]")
+	p.see("PIES, each engine in turn")
+	p.shot(dir, "lists")
+	p.open("/today")
+	p.signOut()
+	p.signIn(demo.Ferreira)
+	p.open("/documents/list/alder-110-full/6")
+	p.click("[data-item=walk-round] .plain")
+	p.see("What abnormal looks like")
+	p.shot(dir, "list-editor")
+	p.click("[data-tab=differences]")
+	p.see("3 items differ.")
+	p.shot(dir, "differences")
+	p.click("[data-tab=flown]")
+	p.fill("[name=day-oat]", "3")
+	p.within("[data-part=flown]", "Service bulletin 14")
+	p.shot(dir, "as-flown")
+
+	card := filepath.Join(t.TempDir(), "card.pdf")
+	require.NoError(t, os.WriteFile(card, p.download("[data-export=pdf]"), 0o644))
+	require.NoError(t, exec.Command("pdftoppm", "-r", "110", "-png", "-f", "1", "-l", "1", "-singlefile", card, filepath.Join(dir, "knee-card")).Run())
 }

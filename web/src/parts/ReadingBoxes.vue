@@ -158,7 +158,7 @@ function set(path: string, value: string | boolean) {
 
 .numbers {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(104px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(84px, 1fr));
   gap: 8px;
 }
 

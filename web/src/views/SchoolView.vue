@@ -45,7 +45,7 @@ const groups = computed(() =>
       class: g.class,
       columns,
       rows: [...g.students].sort(order.value),
-      template: `180px ${columns.map((c) => `${c.elements.length * 16}px`).join(' ')} 76px 64px`,
+      template: `180px ${columns.map((c) => `${c.elements.length * 15}px`).join(' ')} 76px 64px`,
     }
   }),
 )
@@ -190,7 +190,7 @@ a.row:focus-visible {
 
 .strip {
   display: flex;
-  gap: 2px;
+  gap: 1px;
 }
 
 small {
