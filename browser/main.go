@@ -12,6 +12,7 @@ import (
 	"syscall/js"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
@@ -28,6 +29,7 @@ func main() {
 		"open":  function(openLesson),
 		"apply": function(apply),
 		"check": function(judge),
+		"calc":  function(compute),
 
 		"tailor":      function(tailor),
 		"faults":      function(faults),
@@ -97,6 +99,26 @@ func judge(args []string) (any, error) {
 	}
 	verdict, err := check.Run(args[0], []byte(args[1]), func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" })
 	return json.RawMessage(verdict), err
+}
+
+// compute takes a calculator's name, a request, the aircraft type it may name
+// and the bands of the icing chart, and answers the answer's own bytes.
+func compute(args []string) (any, error) {
+	if len(args) != 4 {
+		return nil, errors.New("calc takes a name, a request, an aircraft type and icing bands")
+	}
+	var t aircraft.Type
+	tables := calc.Tables{Type: func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" }}
+	for i, into := range map[int]any{2: &t, 3: &tables.Icing} {
+		if args[i] == "" {
+			continue
+		}
+		if err := json.Unmarshal([]byte(args[i]), into); err != nil {
+			return nil, err
+		}
+	}
+	answer, err := calc.Run(args[0], []byte(args[1]), tables)
+	return json.RawMessage(answer), err
 }
 
 // tailor takes a checklist.Tailoring and answers the list as flown.

@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 )
@@ -61,6 +62,78 @@ func corpus() (cases [][2]string) {
 	add("suction", `{"inHg":"low"}`)
 	add("unheard-of", `{}`)
 	return cases
+}
+
+// edges lists, for every check of the first type that has it, a sound reading
+// and that reading with each number set to each of its limits: boundaries from
+// both sides, missing drops beside wrong bases, engines that stopped.
+func edges(c *catalog.Catalog) (cases [][3]string) {
+	seen := map[string]bool{}
+	for _, t := range c.Types {
+		for _, def := range check.All() {
+			reading, conditions, ok := check.Example(def.Name, t, nil, 0)
+			if newest, _ := c.Type(t.ID); !ok || seen[def.Name] || newest.Version != t.Version {
+				continue
+			}
+			seen[def.Name] = true
+			add := func(change func(map[string]any)) {
+				copied := map[string]any{}
+				data, _ := json.Marshal(reading)
+				_ = json.Unmarshal(data, &copied)
+				change(copied)
+				data, _ = json.Marshal(map[string]any{"aircraftType": t.ID, "reading": copied, "conditions": conditions})
+				cases = append(cases, [3]string{def.Name, string(data), t.ID})
+			}
+			add(func(map[string]any) {})
+			for _, f := range def.Fields {
+				switch f.Kind {
+				case check.Flag:
+					add(func(r map[string]any) { r[f.Name] = r[f.Name] != true })
+				case check.Number:
+					add(func(r map[string]any) { r[f.Name] = nil })
+					for _, limit := range def.Limits {
+						if v := t.Limits[def.Name][limit.Name]; v != nil {
+							add(func(r map[string]any) { r[f.Name] = v })
+						}
+					}
+				}
+			}
+		}
+	}
+	return cases
+}
+
+// sums are requests of every calculator, with bad ones among them.
+var sums = [][2]string{
+	{"altitudes", `{"elevationFt":412,"qnhHPa":1013.25,"oatC":15}`}, {"altitudes", `{"elevationFt":412,"altimeterInHg":29.92,"oatC":30}`},
+	{"altitudes", `{"elevationFt":-100,"qnhHPa":1040,"oatC":-30}`}, {"altitudes", `{"elevationFt":5200,"qnhHPa":1000,"oatC":35.5}`},
+	{"altitudes", `{"elevationFt":412,"qnhHPa":1013,"altimeterInHg":29.92,"oatC":30}`}, {"altitudes", `{"elevationFt":412,"oatC":30}`},
+	{"altitudes", `{"elevationFt":1e999,"qnhHPa":1013,"oatC":1}`}, {"altitudes", `{"elevationFt":"412 ft","qnhHPa":1013,"oatC":1}`},
+	{"wind", `{"directionDeg":230,"speedKt":14,"gustKt":22,"reference":"true","variationDegEast":3,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"wind", `{"directionDeg":null,"speedKt":4,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"wind", `{"directionDeg":0,"speedKt":0,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"wind", `{"directionDeg":110,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"wind", `{"directionDeg":110,"speedKt":25,"gustKt":20,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"wind", `{"directionDeg":361,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"metar", `{"text":"METAR XTHW 241150Z 21014G24KT 180V250 9999 -RA SCT014 BKN022 09/06 Q1009 NOSIG RMK QUIET"}`},
+	{"metar", `{"text":"XSTB 241150Z VRB02MPS 1 1/2SM BR OVC004 M01/M02 A2992"}`}, {"metar", `{"text":"XTHW 00000KT CAVOK 21/10 Q1024="}`},
+	{"metar", `{"text":"hello 99999Z ///// 12KT"}`}, {"metar", `{"text":""}`}, {"metar", `{}`},
+	{"carb-ice", `{"oatC":10,"dewPointC":8}`}, {"carb-ice", `{"oatC":30,"dewPointC":20}`}, {"carb-ice", `{"oatC":-20,"dewPointC":-21}`}, {"carb-ice", `{"oatC":5,"dewPointC":6}`},
+	{"prime", `{"aircraftType":"alder-110","engineState":"cold","oatC":-15}`}, {"prime", `{"aircraftType":"alder-110","lastRunMinutes":25,"oatC":12}`},
+	{"prime", `{"aircraftType":"alder-110","lastRunMinutes":26,"oatC":12}`}, {"prime", `{"aircraftType":"rowan-180i","engineState":"hot","oatC":30}`},
+	{"prime", `{"aircraftType":"larch-d2","engineState":"cold","oatC":3}`}, {"prime", `{"aircraftType":"kestrel","engineState":"cold","oatC":3}`},
+	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":1500,"oatC":17.5}`}, {"power-limit", `{"aircraftType":"juniper-h2","pressureAltitudeFt":2000,"oatC":20}`},
+	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":-2000,"oatC":-60}`}, {"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":99999,"oatC":20}`},
+	{"fuel-plan", `{"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`}, {"fuel-plan", `{"leftL":0,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`},
+	{"fuel-plan", `{"leftL":10,"rightL":10,"burnLPerHour":0,"imbalanceMaxL":20}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":8}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":-5.5}`},
+	{"half-way-speed", `{"liftOffKt":52,"headwindKt":52}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":8,"extra":1}`},
+	{"takeoff-brief", brief("alder-110", `"turnBackFt":900`)}, {"takeoff-brief", brief("hornbeam-twin", `"turnBackFt":null`)}, {"takeoff-brief", brief("juniper-h2", `"turnBackFt":null,"flies":"I","troubleshoots":"you"`)},
+	{"takeoff-brief", brief("alder-110", `"turnBackFt":-1`)}, {"unheard-of", `{}`}, {"altitudes", `[]`}, {"altitudes", `-`},
+}
+
+func brief(aircraftType, school string) string {
+	return fmt.Sprintf(`{"aircraftType":%q,"runway":{"name":"20","headingDegMagnetic":198,"availableM":920,"surface":"asphalt"},"wind":{"directionDeg":220,"speedKt":12,"gustKt":18},
+		"performance":{"groundRunM":310,"over50FtM":560,"flapsDeg":10},"school":{%s},"elevationFt":412,"densityAltitudeFt":1240}`, aircraftType, school)
 }
 
 // build compiles the rules for the browser and returns a function that asks
@@ -129,7 +202,34 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		}
 		want = append(want, answer)
 	}
-	assert.Greater(t, len(calls), 150)
+	ask1 := func(name string, args []string, answer []byte, err error) {
+		calls = append(calls, append([]string{name}, args...))
+		said := `{"ok":` + string(answer) + `}`
+		if err != nil {
+			text, _ := json.Marshal(map[string]string{"error": err.Error()})
+			said = string(text)
+		}
+		want = append(want, said)
+	}
+	typeOf := func(id string) string {
+		typ, _ := c.Type(id)
+		data, err := json.Marshal(typ)
+		require.NoError(t, err)
+		return string(data)
+	}
+	for _, e := range edges(c) {
+		verdict, err := check.Run(e[0], []byte(e[1]), c.Type)
+		ask1("check", []string{e[0], e[1], typeOf(e[2])}, verdict, err)
+	}
+	icing, err := json.Marshal(c.Icing)
+	require.NoError(t, err)
+	for _, s := range sums {
+		var named struct{ AircraftType string }
+		_ = json.Unmarshal([]byte(s[1]), &named)
+		answer, err := calc.Run(s[0], []byte(s[1]), c.Tables())
+		ask1("calc", []string{s[0], s[1], typeOf(named.AircraftType), string(icing)}, answer, err)
+	}
+	assert.Greater(t, len(calls), 600)
 	golden(t, want)
 
 	list, _ := c.ListFor("alder-110")

@@ -11,15 +11,17 @@ import (
 	"slices"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
 	"jetprimer/core/standard"
+	"jetprimer/core/weather"
 	"jetprimer/exchange"
 )
 
-//go:embed types stock checklists standards policies
+//go:embed types stock checklists standards policies questions
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -32,6 +34,12 @@ type Catalog struct {
 	// Exercises are what a lesson may be planned for.
 	Exercises []Exercise
 	Policy    progress.Policy
+	// Icing are the bands of the general icing chart, worst first; Aerodromes
+	// the fields that ship with the program.
+	Icing      []calc.IcingBand
+	Aerodromes []weather.Aerodrome
+	// Questions are what is asked orally, by the type they are for.
+	Questions []Question
 }
 
 // Exercise is something that a lesson may be planned for.
@@ -53,6 +61,8 @@ func Load(files fs.FS) (*Catalog, error) {
 		l.catalog.Packs = append(l.catalog.Packs, p)
 	})
 	one(l, "policies/exercises.yaml", func(_ *exchange.Source, e []Exercise) { l.catalog.Exercises = e })
+	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
+	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
 	each(l, "stock", l.stockItems)
 	each(l, "checklists", l.shippedList)
 	one(l, "policies/scales.yaml", l.scales)
@@ -62,6 +72,7 @@ func Load(files fs.FS) (*Catalog, error) {
 			s.At("$", err.Error())
 		}
 	})
+	each(l, "questions", l.questions)
 	if err := errors.Join(l.mistakes...); err != nil {
 		return nil, err
 	}
@@ -142,6 +153,9 @@ func (c *Catalog) Surroundings(t aircraft.Type, packs []standard.Pack) checklist
 	}
 	return s
 }
+
+// Tables are what calculators work with.
+func (c *Catalog) Tables() calc.Tables { return calc.Tables{Type: c.Type, Icing: c.Icing} }
 
 // Type finds the newest version of a type.
 func (c *Catalog) Type(id string) (aircraft.Type, bool) {

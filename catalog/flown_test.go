@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -200,4 +201,24 @@ func TestASoundAircraftPassesEveryCheck(t *testing.T) {
 		}
 	}
 	assert.Len(t, judged, len(check.All()), "every check is one of some type")
+}
+
+// TestEveryTypeHasQuestions: at least 25 a type, of each kind, each at an item
+// of its list or for the debrief, answered with the type's own limits.
+func TestEveryTypeHasQuestions(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, typ := range newestTypes(c) {
+		kinds := map[string]int{}
+		for _, q := range c.QuestionsFor(typ.ID) {
+			kinds[q.Kind]++
+			assert.NotContains(t, q.Answer, "{", q.ID)
+			assert.NotContains(t, q.Answer, "(no limit)", "%s: %s", typ.ID, q.ID)
+		}
+		assert.GreaterOrEqual(t, kinds["limit"]+kinds["why"]+kinds["what-if"], 25, typ.ID)
+		assert.GreaterOrEqual(t, kinds["limit"], 7, typ.ID)
+	}
+	alder := c.QuestionsFor("alder-110")
+	i := slices.IndexFunc(alder, func(q catalog.Question) bool { return q.ID == "limit-magneto-drop" })
+	assert.Equal(t, "At most 130, not more than 60 apart, at least 20.", alder[i].Answer)
 }

@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 	"jetprimer/server"
@@ -35,6 +36,32 @@ func checkCommand() *cobra.Command {
 				return err
 			}
 			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", verdict)
+			return err
+		},
+	}
+}
+
+func calcCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "calc NAME < request.json",
+		Short: "Compute: altitudes, wind, metar, carb-ice, prime, power-limit, half-way-speed, takeoff-brief, fuel-plan",
+		Long: "Reads one JSON request from standard input and prints the answer as JSON. Exit 2, with the field named,\n" +
+			"when the request cannot be used.",
+		Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := data()
+			if err != nil {
+				return err
+			}
+			request, err := io.ReadAll(cmd.InOrStdin())
+			if err != nil {
+				return err
+			}
+			answer, err := calc.Run(args[0], request, c.Tables())
+			if err != nil {
+				return err
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", answer)
 			return err
 		},
 	}

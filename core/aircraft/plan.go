@@ -59,9 +59,13 @@ type Tank struct {
 // state and temperature fit is the plan.
 type Prime struct {
 	// PreheatBelowC is the temperature below which the engine is warmed first.
-	PreheatBelowC float64    `json:"preheatBelowC"`
-	Rows          []PrimeRow `json:"rows"`
-	Flooded       PrimeRow   `json:"flooded"`
+	PreheatBelowC float64 `json:"preheatBelowC"`
+	// HotWithinMinutes and WarmWithinMinutes tell how long after it ran an
+	// engine counts as hot and as warm.
+	HotWithinMinutes  int        `json:"hotWithinMinutes"`
+	WarmWithinMinutes int        `json:"warmWithinMinutes"`
+	Rows              []PrimeRow `json:"rows"`
+	Flooded           PrimeRow   `json:"flooded"`
 }
 
 // PrimeRow is one way of preparing a start. BelowC bounds the temperatures it
@@ -148,6 +152,9 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 			if !slices.Contains([]string{"cold", "warm", "hot"}, r.Engine) {
 				add(fmt.Sprintf("$.prime.rows[%d].engine", i), "%q is none of cold, warm, hot", r.Engine)
 			}
+		}
+		if t.Prime.HotWithinMinutes < 1 || t.Prime.WarmWithinMinutes <= t.Prime.HotWithinMinutes {
+			add("$.prime", "needs hotWithinMinutes of at least 1, and warmWithinMinutes above it")
 		}
 		if t.Prime.Flooded.Method == "" {
 			add("$.prime.flooded", "is missing")

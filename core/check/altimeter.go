@@ -32,9 +32,9 @@ var altimeter = Definition{
 // the same setting: 0.4 hPa, about 11 ft.
 var settingTolerance = quantity.Scaled(4, 1)
 
-// hectopascals converts an altimeter setting to hPa at one decimal, in whole
+// Hectopascals converts an altimeter setting to hPa at one decimal, in whole
 // numbers: 338638866667·10⁻¹⁰ hPa a hundredth of an inch.
-func hectopascals(setting quantity.Value) quantity.Value {
+func Hectopascals(setting quantity.Value) quantity.Value {
 	if !setting.Below(quantity.Scaled(40, 0)) {
 		return setting.At(1)
 	}
@@ -84,10 +84,10 @@ func judgeAltimeter(in input, out *sheet) {
 // setting is known, equal to it.
 func altimetersSet(in input, out *sheet, rows []Record) bool {
 	set := true
-	first := hectopascals(rows[0].Value("setting"))
+	first := Hectopascals(rows[0].Value("setting"))
 	lowest, highest := first, first
 	for i, row := range rows {
-		hPa := hectopascals(row.Value("setting"))
+		hPa := Hectopascals(row.Value("setting"))
 		if hPa.Below(lowest) {
 			lowest = hPa
 		}

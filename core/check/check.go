@@ -367,10 +367,10 @@ func (d decoder) limits(def Definition, object map[string]any, reading Record) (
 	r := cell.(Record)
 	shown := Object{}
 	for _, name := range r.names() {
-		if err := inOrder("limits."+name, r.record(name), def.ordered); err != nil {
+		if err := inOrder("limits."+name, r.Sub(name), def.ordered); err != nil {
 			return Record{}, nil, err
 		}
-		shown = append(shown, Member{name, show(r.record(name), def.NamedLimits.Each)})
+		shown = append(shown, Member{name, show(r.Sub(name), def.NamedLimits.Each)})
 	}
 	return r, shown, nil
 }

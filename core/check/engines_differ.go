@@ -17,8 +17,8 @@ var enginesDiffer = Definition{
 	}},
 	judge: func(in input, out *sheet) {
 		for _, name := range in.reading.names() {
-			r := in.reading.record(name)
-			apart, most := r.Value("left").Sub(r.Value("right")).Abs(), in.limits.record(name).Value("apartMax")
+			r := in.reading.Sub(name)
+			apart, most := r.Value("left").Sub(r.Value("right")).Abs(), in.limits.Sub(name).Value("apartMax")
 			out.value(name, apart)
 			if apart.Above(most) {
 				out.add(Caution, Recheck, "engines-differ", name, "The engines are %s apart in %s; %s are allowed.", apart, name, most).

@@ -23,6 +23,8 @@ const (
 	Day    Kind = "day"    // a day such as 2026-11-24
 	Rows   Kind = "rows"   // a list of records with the fields of Each
 	Named  Kind = "named"  // records or numbers under the names of gauges
+	Text   Kind = "text"   // words, at most Max characters where that is given
+	Inner  Kind = "inner"  // one record with the fields of Each
 )
 
 // Taken says how the person gets the value.
@@ -130,8 +132,8 @@ func (r Record) names() []string {
 	return slices.Sorted(maps.Keys(r.cells))
 }
 
-// record is the record under a name of a Named field.
-func (r Record) record(name string) Record {
+// Sub is the record in an Inner field, or under a name of a Named one.
+func (r Record) Sub(name string) Record {
 	sub, _ := r.cells[name].(Record)
 	return sub
 }
@@ -190,8 +192,10 @@ func (f Field) wanted(d decoder) string {
 		return "a day such as 2026-11-24"
 	case Rows:
 		return fmt.Sprintf("a list of %d to %d entries", f.AtLeast, f.AtMost)
-	case Named:
+	case Named, Inner:
 		return "an object"
+	case Text:
+		return "text"
 	}
 	unit := f.unit(d)
 	if unit == "" {
@@ -223,6 +227,18 @@ func (d decoder) cell(path string, f Field, raw any) (any, error) {
 	case Day:
 		if s, ok := raw.(string); ok && isDay(s) {
 			return s, nil
+		}
+	case Text:
+		if s, ok := raw.(string); ok && s != "" && (f.Max == 0 || int64(len(s)) <= f.Max) {
+			return s, nil
+		}
+		if f.Max > 0 {
+			return nil, bad(path, "must be text of 1 to %d bytes", f.Max)
+		}
+		return nil, bad(path, "must be text, not empty")
+	case Inner:
+		if object, ok := raw.(map[string]any); ok {
+			return d.record(path, object, f.Each)
 		}
 	case Number:
 		return d.number(path, f, raw)
@@ -326,3 +342,15 @@ func isDay(text string) bool {
 	_, err := time.Parse(time.DateOnly, text)
 	return err == nil
 }
+
+// Decode reads a JSON object by declared fields, as strictly as a check reads
+// its own: the error is an *InputError that names the field.
+func Decode(path string, object map[string]any, fields []Field) (Record, error) {
+	return decoder{speedUnit: "rpm"}.record(path, object, fields)
+}
+
+// Bad says that a field cannot be used, and why.
+func Bad(field, format string, args ...any) error { return bad(field, format, args...) }
+
+// ParseObject reads one JSON object; its numbers keep their text.
+func ParseObject(data []byte) (map[string]any, error) { return decodeObject(data) }

@@ -37,7 +37,7 @@ var gauges = Definition{
 }
 
 func judgeLowGauge(name string, in input, out *sheet) {
-	v, l := in.reading.Value(name), in.limits.record(name)
+	v, l := in.reading.Value(name), in.limits.Sub(name)
 	f := seen{outcome: Abnormal, decision: Stop, actions: []string{"ground-aircraft"}}
 	switch {
 	case v.Below(l.Value("min")):
@@ -55,7 +55,7 @@ func judgeLowGauge(name string, in input, out *sheet) {
 }
 
 func judgeHighGauge(name string, in input, out *sheet) {
-	v, l := in.reading.Value(name), in.limits.record(name)
+	v, l := in.reading.Value(name), in.limits.Sub(name)
 	switch {
 	case v.Above(l.Value("max")):
 		out.find(seen{
