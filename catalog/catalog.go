@@ -39,7 +39,8 @@ type Catalog struct {
 	Icing      []calc.IcingBand
 	Aerodromes []weather.Aerodrome
 	// Questions are what is asked orally, by the type they are for.
-	Questions []Question
+	Questions  []Question
+	Procedures []Procedure
 }
 
 // Exercise is something that a lesson may be planned for.
@@ -63,6 +64,7 @@ func Load(files fs.FS) (*Catalog, error) {
 	one(l, "policies/exercises.yaml", func(_ *exchange.Source, e []Exercise) { l.catalog.Exercises = e })
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
 	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
+	one(l, "policies/procedures.yaml", l.procedures)
 	each(l, "stock", l.stockItems)
 	each(l, "checklists", l.shippedList)
 	one(l, "policies/scales.yaml", l.scales)

@@ -9,6 +9,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/catalog"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
@@ -17,18 +18,20 @@ import (
 // LessonView is a lesson with all that a screen, or the rules in the browser,
 // need to go on from it.
 type LessonView struct {
-	Lesson     store.Lesson       `json:"lesson"`
-	Book       lesson.Book        `json:"book"`
-	Scale      lesson.Scale       `json:"scale"`
-	ErrorKinds []lesson.ErrorKind `json:"errorKinds"`
-	Decisions  []string           `json:"decisions"`
-	Elements   map[string]string  `json:"elements" doc:"reference code or text of each standard element, by id"`
-	Notes      []string           `json:"notes" doc:"what is said wherever a standards pack is used"`
-	Before     int                `json:"before" doc:"lessons the student had before this one"`
-	Aids       []checklist.Aid    `json:"aids" doc:"the school's memory aids on the lesson's day"`
-	Events     []lesson.Event     `json:"events"`
-	State      lesson.State       `json:"state"`
-	Mine       bool               `json:"mine" doc:"whether the person may add to it and sign it"`
+	Lesson     store.Lesson        `json:"lesson"`
+	Book       lesson.Book         `json:"book"`
+	Scale      lesson.Scale        `json:"scale"`
+	ErrorKinds []lesson.ErrorKind  `json:"errorKinds"`
+	Decisions  []string            `json:"decisions"`
+	Elements   map[string]string   `json:"elements" doc:"reference code or text of each standard element, by id"`
+	Notes      []string            `json:"notes" doc:"what is said wherever a standards pack is used"`
+	Before     int                 `json:"before" doc:"lessons the student had before this one"`
+	Aids       []checklist.Aid     `json:"aids" doc:"the school's memory aids on the lesson's day"`
+	Questions  []catalog.Question  `json:"questions" doc:"what can be asked orally on this type"`
+	Procedures []catalog.Procedure `json:"procedures"`
+	Events     []lesson.Event      `json:"events"`
+	State      lesson.State        `json:"state"`
+	Mine       bool                `json:"mine" doc:"whether the person may add to it and sign it"`
 }
 
 type lessonInput struct {
@@ -103,6 +106,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 	if v.State.Opened != nil {
 		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
 	}
+	v.Questions, v.Procedures = s.catalog.QuestionsFor(v.Book.Type.ID), s.catalog.ProceduresFor(v.Book.Type.ID)
 	v.ErrorKinds, v.Decisions = lesson.ErrorKinds, lesson.Decisions
 	v.Mine = w.account == v.Lesson.InstructorID
 	return out, err

@@ -42,6 +42,11 @@ var permissions = map[string][]string{
 	"findings":      {instructor, chief, maintenance},
 	"export-school": {chief},
 
+	"calculators": everyone,
+	"calc":        everyone,
+	"station":     everyone,
+	"reference":   everyone,
+
 	"library":          everyone,
 	"document":         everyone,
 	"desk":             everyone,

@@ -105,6 +105,7 @@ func build(o Options) (*Server, *gin.Engine) {
 	s.schoolRoutes()
 	s.checkRoutes()
 	s.libraryRoutes()
+	s.dayRoutes()
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
 	if verdict := s.api.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object

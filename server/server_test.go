@@ -113,6 +113,8 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"briefing": "instructor chief", "add-events": "instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
 		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
+		"calculators": "student instructor chief maintenance examiner admin", "calc": "student instructor chief maintenance examiner admin",
+		"station": "student instructor chief maintenance examiner admin", "reference": "student instructor chief maintenance examiner admin",
 		"library": "student instructor chief maintenance examiner admin", "document": "student instructor chief maintenance examiner admin",
 		"desk": "student instructor chief maintenance examiner admin", "export-document": "student instructor chief maintenance examiner admin",
 		"lesson-card": "student instructor chief examiner", "add-draft": "instructor chief", "save-draft": "instructor chief", "drop-draft": "instructor chief",

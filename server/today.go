@@ -8,7 +8,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
@@ -174,10 +173,7 @@ func (s *Server) checkRoutes() {
 		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
 			out := &rawOutput{ContentType: "application/json"}
 			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-				out.Body, err = check.Run(in.Name, in.RawBody, func(id string) (aircraft.Type, bool) {
-					desk, err := tx.Desk(id, s.today(), "")
-					return desk.Type, err == nil
-				})
+				out.Body, err = check.Run(in.Name, in.RawBody, s.typeIn(tx))
 				return err
 			})
 			return out, err

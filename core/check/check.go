@@ -17,6 +17,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"jetprimer/core/aircraft"
 )
@@ -37,6 +38,8 @@ type Definition struct {
 	// has: the objects are keyed by the gauges' names.
 	NamedReading *Field `json:"namedReading,omitempty"`
 	NamedLimits  *Field `json:"namedLimits,omitempty"`
+	// Scales are what the readings and values are drawn on.
+	Scales []Scale `json:"scales"`
 
 	// ordered lists pairs of limits of which the first may not be above the
 	// second.
@@ -63,8 +66,11 @@ func (in input) instrument() bool { return in.conditions.Text("rules") != "VFR" 
 func (in input) dark() bool { return !in.conditions.Has("night") || in.conditions.Flag("night") }
 
 // All lists the checks in the order a flight meets them.
-func All() []Definition {
-	return []Definition{
+func All() []Definition { return slices.Clone(declared()) }
+
+// declared are the checks with their scales and timers, put together once.
+var declared = sync.OnceValue(func() []Definition {
+	all := []Definition{
 		battery, pistonStart, dieselStart, turbineStart, clutch,
 		altimeter, heading, database,
 		magneto, lanes, controlUnit, carbHeat, mixturePeak, propeller, governorHold, feather,
@@ -72,11 +78,17 @@ func All() []Definition {
 		suction, charging, fuelPressure, gauges, enginesDiffer,
 		idle, staticRPM, idleMixture, deadCut,
 	}
-}
+	for i := range all {
+		d := &all[i]
+		d.Scales = append([]Scale{}, scales[d.Name]...)
+		d.Fields = timed(d.Name, d.Fields)
+	}
+	return all
+})
 
 // Find returns the check of that name.
 func Find(name string) (Definition, bool) {
-	all := All()
+	all := declared()
 	i := slices.IndexFunc(all, func(d Definition) bool { return d.Name == name })
 	if i < 0 {
 		return Definition{}, false
@@ -262,7 +274,7 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 }
 
 func checkNames() string {
-	all := All()
+	all := declared()
 	names := make([]string, len(all))
 	for i, d := range all {
 		names[i] = d.Name

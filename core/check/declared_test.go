@@ -114,3 +114,29 @@ func TestLimitsOfATypeAreChecked(t *testing.T) {
 		assert.ErrorContains(t, check.CheckLimits(c.name, c.limits), c.want)
 	}
 }
+
+// TestScalesStandOnWhatIsDeclared: each scale is drawn of a field or value that
+// there is, between limits that there are.
+func TestScalesStandOnWhatIsDeclared(t *testing.T) {
+	for _, d := range check.All() {
+		fields := map[string]bool{}
+		for _, f := range d.Fields {
+			fields[f.Name] = true
+			for _, inner := range f.Each {
+				fields[f.Name+"."+inner.Name] = true
+			}
+		}
+		limits := map[string]bool{"": true, "elevationFt": true}
+		for _, l := range d.Limits {
+			limits[l.Name] = true
+		}
+		for _, s := range d.Scales {
+			assert.NotEmpty(t, s.Label, d.Name)
+			assert.Equal(t, !s.Computed, fields[s.Of], "%s draws %s", d.Name, s.Of)
+			for _, name := range []string{s.Low, s.High, s.CautionHigh, s.Around, s.Within} {
+				assert.True(t, limits[name], "%s: %s has no limit %s", d.Name, s.Of, name)
+			}
+			assert.NotEmpty(t, s.Low+s.High+s.CautionHigh+s.Within, "%s: %s", d.Name, s.Of)
+		}
+	}
+}

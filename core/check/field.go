@@ -44,11 +44,13 @@ const Speed = "speed"
 // Field declares one value of a reading or of limits: the entry form, the API
 // schema and the decoding all follow from it.
 type Field struct {
-	Name     string   `json:"name"`
-	Label    string   `json:"label"`
-	Unit     string   `json:"unit,omitempty"`
-	Kind     Kind     `json:"kind"`
-	Taken    Taken    `json:"taken,omitempty"`
+	Name  string `json:"name"`
+	Label string `json:"label"`
+	Unit  string `json:"unit,omitempty"`
+	Kind  Kind   `json:"kind"`
+	Taken Taken  `json:"taken,omitempty"`
+	// Timer is the duration of the type that a timed field counts.
+	Timer    string   `json:"timer,omitempty"`
 	Decimals int      `json:"decimals"`
 	Step     float64  `json:"step,omitempty"`
 	Choices  []string `json:"choices,omitempty"`

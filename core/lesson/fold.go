@@ -348,7 +348,7 @@ func (f *fold) apply(h *held) {
 	case *decision:
 		f.decide(h, p)
 	case *oral:
-		f.state.Orals = append(f.state.Orals, Oral{h.ID, p.Item, p.Question, p.Level})
+		f.state.Orals = append(f.state.Orals, Oral{h.ID, p.Item, p.Question, p.Bank, p.Elements, p.Level})
 	case *timer:
 		f.time(h, p)
 	case *note:

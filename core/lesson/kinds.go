@@ -293,12 +293,19 @@ func (d *decision) check() error {
 type oral struct {
 	Item     string `json:"item,omitempty"`
 	Question string `json:"question"`
-	Level    int    `json:"level"`
+	// Bank is the id of a question of the bank, Elements what it shows; without
+	// them the question shows its item's own.
+	Bank     string   `json:"bank,omitempty"`
+	Elements []string `json:"elements,omitempty"`
+	Level    int      `json:"level"`
 }
 
 func (o *oral) check() error {
 	if o.Level < 0 || o.Level > 4 {
 		return wrong("payload.level", "must be 0 to 4")
+	}
+	if len(o.Elements) > 16 || len(o.Bank) > 64 {
+		return wrong("payload.elements", "are at most 16, and bank at most 64 characters")
 	}
 	return words("question", o.Question)
 }

@@ -133,7 +133,10 @@ type Oral struct {
 	Event    string `json:"event"`
 	Item     string `json:"item,omitempty"`
 	Question string `json:"question"`
-	Level    int    `json:"level"`
+	// Bank and Elements are those of a question of the bank.
+	Bank     string   `json:"bank,omitempty"`
+	Elements []string `json:"elements,omitempty"`
+	Level    int      `json:"level"`
 }
 
 // Timer is a running or stopped timer; Seconds is given, to tenths, when the

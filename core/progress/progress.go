@@ -53,6 +53,10 @@ func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observa
 		}
 	}
 	for _, o := range state.Orals {
+		if len(o.Elements) > 0 {
+			add(o.Elements, o.Item, o.Level, false, true, "oral")
+			continue
+		}
 		for _, p := range places {
 			if p.Item.ID == o.Item {
 				add(p.Item.Knowledge, o.Item, o.Level, false, true, "oral")

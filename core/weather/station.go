@@ -124,6 +124,27 @@ func degrees(c float64) string {
 	return fmt.Sprintf("%02d", n)
 }
 
+// InUse is the runway most into the wind, by its magnetic heading; the first one
+// when the wind says nothing.
+func (a Aerodrome) InUse(r Report) string {
+	if len(a.Runways) == 0 {
+		return ""
+	}
+	if r.Wind == nil || r.Wind.DirectionDeg == nil {
+		return a.Runways[0].Name
+	}
+	best := a.Runways[0]
+	head := func(w Runway) float64 {
+		return math.Cos((float64(*r.Wind.DirectionDeg) - a.VariationDegEast - float64(w.HeadingDegMagnetic)) * math.Pi / 180)
+	}
+	for _, w := range a.Runways[1:] {
+		if head(w) > head(best)+1e-9 {
+			best = w
+		}
+	}
+	return best.Name
+}
+
 // digitWords are how figures are spoken on the radio.
 var digitWords = []string{"zero", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine"}
 

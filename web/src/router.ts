@@ -18,6 +18,8 @@ export const router = createRouter({
       component: () => import('./views/DocumentView.vue'),
       props: (to) => ({ ...to.params, version: Number(to.params.version) }),
     },
+    { path: '/day', component: () => import('./views/DaySheet.vue') },
+    { path: '/reference/:check?', component: () => import('./views/ReferenceView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
     { path: '/', component: () => import('./views/SignIn.vue') },
   ],

@@ -27,6 +27,9 @@ export type Layer = Schemas['ChecklistLayer']
 export type Aid = Schemas['ChecklistAid']
 export type AircraftType = Schemas['AircraftType']
 export type Imported = Schemas['Imported']
+export type Procedure = Schemas['CatalogProcedure']
+export type Question = Schemas['CatalogQuestion']
+export type Calculators = Schemas['Calculators']
 export type Problem = Partial<Schemas['ErrorModel']>
 
 export const api = createClient<paths>({ baseUrl: '/' })

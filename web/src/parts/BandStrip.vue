@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Strip } from './reading'
 
 /** A reading on its printed scale: hard limits, normal band, needle. */
-const props = defineProps<{ strip: Strip }>()
+const props = defineProps<{ strip: Strip; bare?: boolean }>()
 
 const range = computed(() => {
   const s = props.strip
@@ -27,8 +27,8 @@ const labels = computed(() => {
 </script>
 
 <template>
-  <figure>
-    <figcaption>
+  <figure :class="{ bare }">
+    <figcaption v-if="!bare">
       <span>{{ strip.label }}</span>
       <span class="soft">{{ strip.unit }}</span>
     </figcaption>
@@ -75,6 +75,10 @@ figcaption {
   display: flex;
   flex-direction: column;
   line-height: 1.2;
+}
+
+figure.bare {
+  display: block;
 }
 
 svg {

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
-import type { Verdict } from '../api/client'
+import type { Procedure, Verdict } from '../api/client'
 import { rules } from '../rules/rules'
 import { useLesson, type Place } from '../stores/lesson'
 import BandStrip from './BandStrip.vue'
+import ProcedureDialog from './ProcedureDialog.vue'
 import ReadingBoxes from './ReadingBoxes.vue'
 import StepTrace from './StepTrace.vue'
 import VerdictSheet from './VerdictSheet.vue'
-import { outcomeWords } from '../words'
+import { nextWords, outcomeWords } from '../words'
 import { build, freshDraft, readingWords, stripsOf, tilesOf } from './reading'
 
 /** The instrument of a measured item: boxes, printed scale, verdict, decision. */
@@ -18,12 +19,35 @@ const lesson = useLesson()
 
 const def = computed(() => lesson.checks.find((c) => c.name === props.place.item.check)!)
 const type = computed(() => lesson.view!.book.type)
-const gauges = computed(() => type.value.gauges.filter((g) => props.place.item.gauges?.includes(g.id)))
+const gauges = computed(() =>
+  def.value.name === 'engines-differ'
+    ? Object.keys((type.value.limits['engines-differ'] ?? {}) as object).map((id) => ({
+        id,
+        label:
+          type.value.gauges.find((g) => g.id === id)?.label ?? id.replaceAll(/([A-Z])/g, ' $1').toLowerCase(),
+        unit: type.value.gauges.find((g) => g.id === id)?.unit ?? '',
+      }))
+    : type.value.gauges.filter((g) => props.place.item.gauges?.includes(g.id)),
+)
 const kept = computed(() => (lesson.state?.readings ?? []).filter((r) => r.item === props.place.item.id))
 const last = computed(() => kept.value.at(-1))
 
 const id = props.place.item.id
-const blank = reactive(freshDraft(def.value))
+/** What both engines have shown so far, for the boxes that compare them. */
+function known(): Record<string, string> {
+  if (def.value.name !== 'engines-differ') return {}
+  const out: Record<string, string> = {}
+  for (const r of lesson.state?.readings ?? []) {
+    const engine = ['left', 'right'][r.engine - 1]
+    if (!engine) continue
+    const all = { ...r.reading, ...((r.verdict?.values ?? {}) as Record<string, unknown>) }
+    for (const g of gauges.value)
+      if (typeof all[g.id] === 'number') out[`${g.id}.${engine}`] = String(all[g.id])
+  }
+  return out
+}
+const blank = reactive({ ...freshDraft(def.value), ...known() })
+const procedure = shallowRef<Procedure | null>(null)
 const entering = computed(() => !last.value || lesson.drafts[id] !== undefined)
 const draft = computed(() => lesson.drafts[id] ?? blank)
 watch(blank, () => (lesson.drafts[id] ??= blank))
@@ -93,20 +117,17 @@ function repeat() {
 const shown = computed(() => (entering.value ? preview.value : (last.value?.verdict ?? null)))
 const reading = computed(() => (entering.value ? built.value.reading : (last.value?.reading ?? {})))
 const speed = computed(() => (reading.value.unit === 'percent' ? '%' : 'rpm'))
-const tiles = computed(() => (shown.value ? tilesOf(shown.value, speed.value) : []))
+const tiles = computed(() => (shown.value ? tilesOf(def.value, shown.value, speed.value) : []))
 const strips = computed(() =>
-  stripsOf(
-    def.value,
-    { reading: reading.value, missing: [], wrong: {} },
-    limits.value,
-    gauges.value,
-    Number(conditions.value.elevationFt ?? NaN) || undefined,
-  ),
+  stripsOf(def.value, reading.value, limits.value, gauges.value, conditions.value as Record<string, unknown>),
 )
 const trace = computed(() => {
   const r = reading.value as Record<string, number | undefined>
   const names = {
     magneto: ['base', 'left', 'bothAfterLeft', 'right', 'bothAfterRight'],
+    lanes: ['base', 'a', 'bothAfterA', 'b', 'bothAfterB'],
+    propeller: ['base', 'low', 'after'],
+    feather: ['base', 'low', 'after'],
     'carb-heat': ['base', 'hot', 'coldAfter'],
   }[def.value.name]
   if (!names) return null
@@ -123,6 +144,13 @@ const trace = computed(() => {
 const lessonBase = computed(() =>
   Number((type.value.limits.magneto as Record<string, unknown> | undefined)?.base ?? 1800),
 )
+/** The verdict in the button itself: it stands where the eye already is. */
+const headline = computed(() => {
+  if (!preview.value) return ''
+  const o = preview.value.outcome as 'normal'
+  const shape = { normal: '●', caution: '▲', invalid: '▲', abnormal: '■' }[o]
+  return `${shape} ${outcomeWords[o]}${o === 'normal' ? '' : `: ${nextWords[preview.value.decision as 'stop']}`}`
+})
 const tries = ['first try', 'second try', 'third try', 'fourth try']
 </script>
 
@@ -145,7 +173,9 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
       <template v-else>not read yet</template>
     </p>
     <StepTrace v-if="trace" v-bind="trace" :unit="speed" />
-    <BandStrip v-for="s in strips" v-else :key="s.label" :strip="s" />
+    <div v-if="strips.length && (!entering || lesson.closed)" class="strips">
+      <BandStrip v-for="s in strips" :key="s.label" :strip="s" />
+    </div>
     <form v-if="entering && !lesson.closed" class="entry" @submit.prevent="keep">
       <ReadingBoxes
         :key="place.item.id"
@@ -153,11 +183,13 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
         :draft="draft"
         :gauges="gauges"
         :built="built"
+        :strips="strips"
         :item="place.item.id"
       />
       <p v-if="refusal" class="problem">{{ refusal }}</p>
       <button type="submit" class="primary" :disabled="!preview" data-action="keep-reading">
-        {{ preview ? 'Keep this reading' : 'Fill the boxes in' }}<small class="mono">enter</small>
+        <template v-if="preview">{{ headline }}. Keep this reading</template>
+        <template v-else>Fill the boxes in</template><small class="mono">enter</small>
       </button>
     </form>
     <VerdictSheet
@@ -169,9 +201,11 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
       :closed="lesson.closed"
       @repeat="repeat"
       @finding="emit('finding', last!.event, $event)"
+      @procedure="procedure = $event"
     />
     <p v-else-if="!entering && last?.unusable" class="problem">{{ last.unusable }}</p>
     <p v-else class="soft rule">{{ def.rule }}</p>
+    <ProcedureDialog v-if="procedure" :procedure="procedure" @done="procedure = null" />
   </section>
 </template>
 
@@ -198,6 +232,11 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
   font-size: 13px;
 }
 
+.strips {
+  display: grid;
+  gap: 2px;
+}
+
 .entry {
   display: grid;
   gap: 10px;
@@ -205,6 +244,8 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
 
 .entry .primary {
   font-size: 18px;
+  position: sticky;
+  bottom: -12px;
 }
 
 small {

@@ -1,7 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
+import type { Procedure } from '../api/client'
 import { useLesson, type Place } from '../stores/lesson'
+import ProcedureDialog from './ProcedureDialog.vue'
+import { durationWords, timerTone } from './timing'
 
 /** What stands beside an item: usual errors, standards, the question why. */
 const props = defineProps<{ place: Place }>()
@@ -24,9 +27,76 @@ const levels = [
   [1, 'did not know'],
 ] as const
 
+/** The questions of the bank at this item; without one, why it is here. */
+const bank = computed(() => {
+  const own = [props.place.item.id, props.place.item.of]
+  const found = (lesson.view?.questions ?? []).filter((q) => q.items?.some((id) => own.includes(id)))
+  if (found.length || !props.place.item.knowledge?.length) return found
+  return [
+    {
+      id: '',
+      kind: 'why',
+      ask: 'Why is this item here?',
+      answer: props.place.item.why,
+      elements: props.place.item.knowledge,
+    },
+  ]
+})
+const chosen = ref(0)
+const shown = ref(false)
+const question = computed(() => bank.value[chosen.value % Math.max(1, bank.value.length)])
+watch(
+  () => props.place.item.id,
+  () => {
+    shown.value = false
+    const next = bank.value.findIndex((q) => !asked.value.some((o) => (o.bank ?? '') === q.id))
+    chosen.value = Math.max(0, next)
+  },
+  { immediate: true },
+)
+const procedures = computed(() =>
+  (lesson.view?.procedures ?? []).filter((p) =>
+    p.items?.includes(props.place.item.of || props.place.item.id),
+  ),
+)
+const procedure = shallowRef<Procedure | null>(null)
+
+/** Times of this item that no box of its check counts. */
+const timers = computed(() => {
+  const counted = new Set(
+    lesson.checks
+      .filter((c) => c.name === props.place.item.check)
+      .flatMap((c) => c.fields.flatMap((f) => [f, ...(f.each ?? [])]))
+      .map((f) => f.timer),
+  )
+  return (props.place.item.timers ?? [])
+    .filter((t) => !counted.has(t))
+    .map((id) => ({
+      id,
+      duration: lesson.view?.book.type.durations?.find((d) => d.id === id),
+      last: (lesson.state?.timers ?? []).findLast((t) => t.timer === id && t.item === props.place.item.id),
+    }))
+})
+const time = (t: { id: string; last?: { running: boolean } }) =>
+  lesson.touch([
+    {
+      kind: t.last?.running ? 'timer-stopped' : 'timer-started',
+      payload: { timer: t.id, item: props.place.item.id },
+    },
+  ])
+
 const ask = (level: number) =>
   lesson.touch([
-    { kind: 'oral', payload: { item: props.place.item.id, question: 'Why is this item here?', level } },
+    {
+      kind: 'oral',
+      payload: {
+        item: props.place.item.id,
+        question: question.value!.ask,
+        bank: question.value!.id || undefined,
+        elements: question.value!.elements,
+        level,
+      },
+    },
   ])
 </script>
 
@@ -47,11 +117,47 @@ const ask = (level: number) =>
     </p>
     <p v-for="f in findings" :key="f.event"><b class="attend">Finding:</b> {{ f.words }}</p>
     <p v-for="n in notes" :key="n.event" class="soft">{{ n.words }}</p>
-    <div v-if="place.item.knowledge?.length" class="oral">
+    <div v-if="timers.length && !lesson.closed" class="times">
+      <button
+        v-for="t in timers"
+        :key="t.id"
+        :data-timer="t.id"
+        :class="{ chosen: t.last?.running }"
+        @click="time(t)"
+      >
+        {{ t.last?.running ? '■ stop' : '▶ time' }} {{ t.duration?.label ?? t.id }}
+        <span v-if="t.last?.seconds != null" :class="timerTone(t.last.seconds, t.duration)"
+          ><b class="mono">{{ t.last.seconds }} s</b></span
+        >
+        <small>{{ durationWords(t.duration) }}</small>
+      </button>
+    </div>
+    <p v-if="procedures.length && !lesson.closed">
+      <button v-for="p in procedures" :key="p.id" class="steps" :data-procedure="p.id" @click="procedure = p">
+        {{ p.title }}, step by step
+      </button>
+    </p>
+    <div v-if="question" class="oral">
       <p class="what">
-        <b>Ask why.</b> <span class="soft">shows {{ codes(place.item.knowledge) }}</span>
+        <b>{{ question.ask }}</b>
+        <span class="soft small">
+          {{ { limit: 'limit', why: 'why', 'what-if': 'what if' }[question.kind] }}
+          <template v-if="question.elements?.length">, shows {{ codes(question.elements) }}</template></span
+        >
+        <button class="quiet" data-action="answer" @click="shown = !shown">
+          {{ shown ? 'hide the answer' : 'answer' }}
+        </button>
+        <button
+          v-if="bank.length > 1"
+          class="quiet"
+          data-action="another-question"
+          @click="((chosen = (chosen + 1) % bank.length), (shown = false))"
+        >
+          another ({{ (chosen % bank.length) + 1 }} of {{ bank.length }})
+        </button>
         <span v-if="asked.length" class="within"> asked: level {{ asked.at(-1)!.level }}</span>
       </p>
+      <p v-if="shown" class="answer">{{ question.answer }}</p>
       <div v-if="!lesson.closed" class="levels">
         <button v-for="[level, words] in levels" :key="level" :data-oral="level" @click="ask(level)">
           {{ words }}
@@ -61,6 +167,7 @@ const ask = (level: number) =>
     <p v-if="place.item.elements?.length && !place.item.check" class="soft small">
       Shows {{ codes(place.item.elements) }}
     </p>
+    <ProcedureDialog v-if="procedure" :procedure="procedure" @done="procedure = null" />
   </section>
 </template>
 
@@ -89,7 +196,36 @@ ul {
   align-items: center;
 }
 
+.answer {
+  flex-basis: 100%;
+  border-left: 3px solid var(--hair);
+  padding-left: 10px;
+}
+
+.what .quiet {
+  min-height: 32px;
+  text-decoration: underline;
+  padding: 0 6px;
+}
+
+.times {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+
+.times small {
+  display: block;
+  font-size: 12px;
+}
+
+.steps {
+  min-height: 44px;
+  margin-right: 8px;
+}
+
 .levels {
+  flex-basis: 100%;
   display: flex;
   gap: 8px;
   flex: 1;

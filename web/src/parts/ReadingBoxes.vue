@@ -3,7 +3,10 @@ import { computed, onUnmounted, ref } from 'vue'
 
 import type { CheckDefinition } from '../api/client'
 import { useLesson } from '../stores/lesson'
-import { boxesOf, cannotBe, rowCount, type Built, type Draft, type GaugeName } from './reading'
+import BandStrip from './BandStrip.vue'
+import NumberPad from './NumberPad.vue'
+import { timerTone } from './timing'
+import { boxesOf, cannotBe, rowCount, type Built, type Draft, type GaugeName, type Strip } from './reading'
 
 /** The boxes of a check, in the order one reads them off. */
 const props = defineProps<{
@@ -11,6 +14,8 @@ const props = defineProps<{
   draft: Draft
   gauges: GaugeName[]
   built: Built
+  /** Scales of the readings; a number with one stands beside it. */
+  strips: Strip[]
   item: string
 }>()
 const lesson = useLesson()
@@ -18,6 +23,17 @@ const clock = ref(lesson.now())
 
 const all = computed(() => boxesOf(props.def, props.draft, props.gauges))
 const numbers = computed(() => all.value.filter((b) => b.field.kind === 'number'))
+const stripOf = (path: string) => props.strips.find((s) => s.path === path)
+const scaled = computed(() => numbers.value.filter((b) => stripOf(b.path)))
+const plain = computed(() =>
+  numbers.value.filter((b) => !stripOf(b.path) && !props.def.namedReading?.each?.length),
+)
+/** Numbers of two engines, side by side. */
+const pairs = computed(() =>
+  props.def.namedReading?.each?.length
+    ? props.gauges.map((g) => ({ ...g, boxes: numbers.value.filter((b) => b.path.startsWith(`${g.id}.`)) }))
+    : [],
+)
 const toggles = computed(() => all.value.filter((b) => b.field.kind === 'flag'))
 const choices = computed(() => all.value.filter((b) => b.field.kind === 'choice'))
 const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows'))
@@ -31,6 +47,13 @@ const seconds = (path: string) => {
   const t = isRunning(path)
   return t ? ((clock.value - t.startedMs) / 1000).toFixed(1) : ''
 }
+
+/** How a running time stands against the type's own: enough, or too long. */
+function tone(path: string, timer?: string) {
+  const t = isRunning(path)
+  return t ? timerTone((clock.value - t.startedMs) / 1000, durationOf(timer)) : ''
+}
+const durationOf = (timer?: string) => (lesson.view?.book.type.durations ?? []).find((d) => d.id === timer)
 
 /** Starts a timer, or stops it and gives its seconds to the box. */
 async function time(path: string) {
@@ -71,9 +94,63 @@ function set(path: string, value: string | boolean) {
         {{ v }}
       </button>
     </div>
-    <div class="numbers">
+    <div v-for="b in scaled" :key="b.path" class="scaled">
+      <label :for="b.path">{{ stripOf(b.path)!.label }}</label>
+      <BandStrip :strip="stripOf(b.path)!" bare />
+      <span class="entry">
+        <input
+          :id="b.path"
+          type="text"
+          inputmode="decimal"
+          autocomplete="off"
+          :name="b.path"
+          :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
+          :readonly="!!isRunning(b.path)"
+          :disabled="cannotBe(b.field, draft)"
+          :aria-invalid="!!built.wrong[b.path]"
+          @input="set(b.path, ($event.target as HTMLInputElement).value)"
+        /><span class="unit soft">{{ b.unit }}</span>
+      </span>
+      <span class="side">
+        <button
+          v-if="b.field.taken === 'timed'"
+          type="button"
+          :class="['timer', tone(b.path, b.field.timer)]"
+          :data-timer="b.path"
+          @click="time(b.path)"
+        >
+          {{ isRunning(b.path) ? '■ stop' : '▶ time' }}
+        </button>
+        <button
+          v-if="b.field.nullable"
+          type="button"
+          :class="['timer', { chosen: draft[`${b.path}!`] }]"
+          @click="toggle(`${b.path}!`)"
+        >
+          none
+        </button>
+      </span>
+    </div>
+    <div v-for="p in pairs" :key="p.id" class="pair">
+      <span
+        >{{ p.label }} <span class="soft small">{{ p.unit }}</span></span
+      >
+      <label v-for="b in p.boxes" :key="b.path" class="entry">
+        <span class="soft small">{{ b.field.name }}</span>
+        <input
+          :id="b.path"
+          type="text"
+          inputmode="decimal"
+          autocomplete="off"
+          :value="draft[b.path]"
+          :aria-invalid="!!built.wrong[b.path]"
+          @input="set(b.path, ($event.target as HTMLInputElement).value)"
+        />
+      </label>
+    </div>
+    <div v-if="plain.length" class="numbers">
       <div
-        v-for="b in numbers"
+        v-for="b in plain"
         v-show="!b.field.optional || b.field.taken === 'timed'"
         :key="b.path"
         class="box"
@@ -98,7 +175,7 @@ function set(path: string, value: string | boolean) {
         <button
           v-if="b.field.taken === 'timed'"
           type="button"
-          class="timer"
+          :class="['timer', tone(b.path, b.field.timer)]"
           :data-timer="b.path"
           @click="time(b.path)"
         >
@@ -115,6 +192,7 @@ function set(path: string, value: string | boolean) {
       </div>
     </div>
     <p v-for="(why, path) in built.wrong" :key="path" class="problem">{{ why }}</p>
+    <NumberPad v-if="numbers.length" />
     <div class="toggles">
       <button
         v-for="b in toggles"
@@ -154,6 +232,54 @@ function set(path: string, value: string | boolean) {
 
 .choice .quiet {
   min-height: 32px;
+}
+
+.scaled {
+  display: grid;
+  grid-template-columns: 118px minmax(0, 1fr) 104px auto;
+  gap: 10px;
+  align-items: center;
+  line-height: 1.15;
+}
+
+.pair {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 150px 150px;
+  gap: 10px;
+  align-items: center;
+}
+
+.scaled .entry,
+.pair .entry {
+  display: flex;
+  align-items: baseline;
+  gap: 4px;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  padding: 0 8px;
+}
+
+.scaled input,
+.pair input {
+  border: 0;
+  padding: 0;
+  font: 700 20px var(--mono);
+  background: transparent;
+  min-height: 36px;
+}
+
+.scaled .side {
+  display: flex;
+  gap: 6px;
+}
+
+.scaled .side:empty {
+  display: none;
+}
+
+.scaled .timer {
+  width: 70px;
+  margin: 0;
 }
 
 .numbers {

@@ -17,6 +17,7 @@ const places = computed(() => {
       name: 'Today',
       roles: ['student', 'instructor', 'chief', 'maintenance', 'examiner', 'admin'],
     },
+    { to: '/day', name: 'Day', roles: ['student', 'instructor', 'chief', 'examiner'] },
     { to: `/students/${s.account}`, name: 'My standing', roles: ['student'] },
     { to: '/school', name: 'School', roles: ['instructor', 'chief'] },
     {
@@ -25,6 +26,11 @@ const places = computed(() => {
       roles: ['student', 'instructor', 'chief', 'maintenance', 'examiner', 'admin'],
     },
   ]
+  all.push({
+    to: '/reference',
+    name: 'Checks',
+    roles: ['student', 'instructor', 'chief', 'maintenance', 'examiner', 'admin'],
+  })
   return all.filter((p) => p.roles.includes(s.role))
 })
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Reading, Verdict } from '../api/client'
+import type { Procedure, Reading, Verdict } from '../api/client'
 import { useLesson } from '../stores/lesson'
 import { decisionWords, nextWords, outcomeWords } from '../words'
 import type { Tile } from './reading'
@@ -15,7 +15,7 @@ const props = defineProps<{
   earlier: Reading[]
   closed: boolean
 }>()
-const emit = defineEmits<{ repeat: []; finding: [words: string] }>()
+const emit = defineEmits<{ repeat: []; finding: [words: string]; procedure: [procedure: Procedure] }>()
 const lesson = useLesson()
 
 const tone = computed(
@@ -29,6 +29,14 @@ const headline = computed(() => {
   const o = outcomeWords[props.verdict.outcome as 'normal']
   return props.verdict.outcome === 'normal' ? o : `${o}: ${nextWords[props.verdict.decision as 'stop']}`
 })
+/** The short procedures that answer what was found. */
+const procedures = computed(() =>
+  (lesson.view?.procedures ?? []).filter(
+    (p) =>
+      p.actions?.some((code) => props.verdict.actions.some((a) => a.code === code)) ||
+      p.findings?.some((code) => props.verdict.findings.some((f) => f.code === code)),
+  ),
+)
 const told = ref('')
 const why = ref('')
 const asked = ref('')
@@ -77,6 +85,17 @@ async function decide(decision: string) {
       >
     </p>
     <p v-for="a in verdict.actions" :key="a.code" data-part="action">→ {{ a.message }}</p>
+    <p v-if="procedures.length && !closed">
+      <button
+        v-for="p in procedures"
+        :key="p.id"
+        class="steps"
+        :data-procedure="p.id"
+        @click="emit('procedure', p)"
+      >
+        {{ p.title }}, step by step
+      </button>
+    </p>
     <p v-if="earlier.length" class="soft small">
       Before:
       <span v-for="e in earlier" :key="e.event">
@@ -118,6 +137,11 @@ async function decide(decision: string) {
   display: grid;
   gap: 5px;
   line-height: 1.3;
+}
+
+.steps {
+  min-height: 44px;
+  margin-right: 8px;
 }
 
 .tiles {

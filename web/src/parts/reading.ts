@@ -13,6 +13,15 @@ export type GaugeName = { id: string; label: string; unit: string }
 export function boxesOf(def: CheckDefinition, draft: Draft, gauges: GaugeName[]): Box[] {
   if (def.namedReading) {
     const field = def.namedReading
+    if (field.each?.length)
+      return gauges.flatMap((g) =>
+        field.each!.map((f) => ({
+          path: `${g.id}.${f.name}`,
+          field: f,
+          label: `${g.label}, ${f.name}`,
+          unit: g.unit,
+        })),
+      )
     return gauges.map((g) => ({
       path: g.id,
       field: { ...field, kind: 'number' },
@@ -89,7 +98,9 @@ export function build(def: CheckDefinition, draft: Draft, gauges: GaugeName[]): 
     const v = value(b)
     if (v === undefined) continue
     const [name, index, inner] = b.path.split('.')
-    if (inner === undefined) out.reading[name!] = v
+    if (def.namedReading && index !== undefined)
+      out.reading[name!] = { ...(out.reading[name!] as object | undefined), [index]: v }
+    else if (inner === undefined) out.reading[name!] = v
     else {
       const rows = (out.reading[name!] ??= []) as Record<string, unknown>[]
       rows[Number(index)] = { ...rows[Number(index)], [inner]: v }
@@ -109,7 +120,7 @@ export type Tile = {
 type Numbers = Record<string, number | null | undefined>
 
 /** The numbers that a verdict turns on, each with its limit and its word. */
-export function tilesOf(verdict: Verdict, speed: string): Tile[] {
+export function tilesOf(def: CheckDefinition, verdict: Verdict, speed: string): Tile[] {
   const v = verdict.values as Numbers
   const l = verdict.limits as Numbers
   const tone = (side?: string, ...codes: string[]): Pick<Tile, 'tone' | 'word'> => {
@@ -157,29 +168,41 @@ export function tilesOf(verdict: Verdict, speed: string): Tile[] {
     if (difference.tone === 'out') difference.word = `■ ${by(v.difference!, l.differenceMax!)}`
     return [side('left', v.leftDrop), side('right', v.rightDrop), difference]
   }
-  if (verdict.check === 'carb-heat') {
-    const ice = verdict.findings.some((f) => f.code === 'ice-cleared')
-    return [
-      {
-        label: 'drop with heat',
-        value: String(v.drop),
-        of: `of ${l.dropMin} to ${l.dropMax} rpm`,
-        ...(ice
-          ? { tone: 'soft' as const, word: 'not judged' }
-          : tone(undefined, 'no-heat', 'drop-excessive')),
-      },
-      {
-        label: 'back on cold',
-        value: `${v.recovery! > 0 ? '+' : ''}${v.recovery}`,
-        of: `within ${l.recoveryTolerance} rpm`,
-        ...tone(undefined, 'ice-cleared', 'heat-stays-on'),
-      },
-    ]
-  }
-  return []
+  return (def.scales ?? [])
+    .filter((s) => s.computed && s.of in v)
+    .map((s): Tile => {
+      const value = v[s.of]
+      const b = bounds(s, verdict.limits as Record<string, unknown>, {})
+      const unit = s.unit === 'speed' ? speed : (s.unit ?? '')
+      const of = s.within
+        ? `within ${b.max} ${unit}`
+        : b.min !== undefined && b.max !== undefined
+          ? `of ${b.min} to ${b.max} ${unit}`
+          : b.max !== undefined
+            ? `of ${b.max} ${unit}`
+            : `at least ${b.min} ${unit}`
+      const shown = s.within && value! > 0 ? `+${value}` : value === null ? '–' : String(value)
+      const soft = { label: s.label, value: shown, of, tone: 'soft' as const, word: 'not judged' }
+      if (value === null || value === undefined || verdict.outcome === 'invalid') return soft
+      // Ice that has melted leaves nothing to judge the drop by.
+      if (verdict.findings.some((f) => f.code === 'ice-cleared') && s.of === 'drop') return soft
+      const hard = verdict.outcome === 'abnormal'
+      const out = (by: number, word: string): Tile => ({
+        label: s.label,
+        value: shown,
+        of,
+        tone: hard ? 'out' : 'attend',
+        word: `${hard ? '■' : '▲'} ${Math.round(by * 100) / 100} ${unit} ${word}`,
+      })
+      if (b.max !== undefined && value > b.max) return out(value - b.max, 'over')
+      if (b.min !== undefined && value < b.min) return out(b.min - value, 'under')
+      return { label: s.label, value: shown, of, tone: 'within', word: 'within' }
+    })
 }
 
 export type Strip = {
+  /** The box whose number stands on it. */
+  path: string
   label: string
   unit: string
   value?: number
@@ -189,59 +212,67 @@ export type Strip = {
   high?: number
 }
 
-/** The readings of a check on their printed scales. */
+type Scale = NonNullable<CheckDefinition['scales']>[number]
+const numeric = (x: unknown) => (typeof x === 'number' ? x : undefined)
+
+/** The limits of a scale as numbers: around what, how far, from where to where. */
+function bounds(s: Scale, limits: Record<string, unknown>, conditions: Record<string, unknown>) {
+  const own = (name?: string) => (name ? (numeric(limits[name]) ?? numeric(conditions[name])) : undefined)
+  if (s.within) {
+    const [middle, by] = [s.around ? own(s.around) : 0, own(s.within)]
+    if (middle === undefined || by === undefined) return {}
+    return { min: middle - by, max: middle + by }
+  }
+  const caution = own(s.cautionHigh)
+  return { min: own(s.low), max: own(s.high), high: caution }
+}
+
+/** The readings of a check on their printed scales, as its rules declare them. */
 export function stripsOf(
   def: CheckDefinition,
-  built: Built,
+  reading: Record<string, unknown>,
   limits: Record<string, unknown>,
   gauges: GaugeName[],
-  elevation?: number,
+  conditions: Record<string, unknown>,
 ): Strip[] {
-  const l = limits
-  const own = (name: string) => (limits[name] ?? {}) as Record<string, number | undefined>
-  const n = (x: unknown) => (typeof x === 'number' ? x : undefined)
-  const r = built.reading
-  const one = (label: string, unit: string, value: unknown, min: unknown, max: unknown): Strip => ({
-    label,
-    unit,
-    value: n(value),
-    min: n(min),
-    max: n(max),
-  })
-  const rows = (name: string) => (Array.isArray(r[name]) ? (r[name] as Record<string, unknown>[]) : [])
-  switch (def.name) {
-    case 'gauges':
-      return gauges.map((g) => ({
-        ...one(g.label, g.unit, r[g.id], own(g.id).min, own(g.id).max),
-        low: own(g.id).cautionMin,
-        high: own(g.id).cautionMax,
-      }))
-    case 'suction':
-      return [one('suction', 'inHg', r.inHg, l.min, l.max)]
-    case 'idle':
-      return [
-        one('idle speed', 'rpm', r.rpm, l.min, l.max),
-        one('held', 's', r.seconds, l.seconds, undefined),
-      ]
-    case 'charging':
-      return (rows('sides').length ? rows('sides') : [{}]).flatMap((s: Record<string, unknown>) => [
-        one('voltage', 'V', s.volts, l.voltsMin, l.voltsMax),
-        one('current', 'A', s.amps, l.ampsMin, undefined),
-      ])
-    case 'piston-start':
-      return [
-        one('oil pressure after', 's', r.secondsToOilPressure, undefined, l.oilPressureSeconds),
-        one('highest speed', 'rpm', r.rpmPeak, undefined, l.rpmMax),
-      ]
-    case 'altimeter': {
-      const tolerance = n(l.toleranceFt) ?? 0
-      if (elevation === undefined) return []
-      return (rows('altimeters').length ? rows('altimeters') : [{}]).map((a: Record<string, unknown>, i) =>
-        one(`altimeter ${i + 1}`, 'ft', a.indicatedFt, elevation - tolerance, elevation + tolerance),
+  if (def.namedReading)
+    return gauges.map((g): Strip => {
+      const own = (limits[g.id] ?? {}) as Record<string, number | undefined>
+      if (own.apartMax !== undefined) {
+        const r = reading[g.id] as { left?: number; right?: number } | undefined
+        const apart = r?.left !== undefined && r.right !== undefined ? Math.abs(r.left - r.right) : undefined
+        return { path: '', label: `${g.label}, apart`, unit: g.unit, value: apart, max: own.apartMax }
+      }
+      return {
+        path: g.id,
+        label: g.label,
+        unit: g.unit,
+        value: numeric(reading[g.id]),
+        min: own.min,
+        max: own.max,
+        low: own.cautionMin,
+        high: own.cautionMax,
+      }
+    })
+  return (def.scales ?? [])
+    .filter((s) => !s.computed)
+    .flatMap((s) => {
+      const [name, inner] = s.of.split('.') as [string, string?]
+      const b = bounds(s, limits, conditions)
+      if (b.min === undefined && b.max === undefined && b.high === undefined) return []
+      const strip = (value: unknown, label: string, path: string): Strip => ({
+        path,
+        label,
+        unit: s.unit ?? '',
+        value: numeric(value),
+        ...b,
+      })
+      if (!inner) return [strip(reading[name], s.label, name)]
+      const rows = Array.isArray(reading[name]) ? (reading[name] as Record<string, unknown>[]) : [{}]
+      return (rows.length ? rows : [{}]).map((r, i) =>
+        strip(r?.[inner], rows.length > 1 ? `${s.label} ${i + 1}` : s.label, `${name}.${i}.${inner}`),
       )
-    }
-  }
-  return []
+    })
 }
 
 /** A reading in one line: its numbers with their units, as they were read off. */

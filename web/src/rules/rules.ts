@@ -51,6 +51,22 @@ export const rules = {
   apply: (events: LessonEvent[]) => ask<Answered>('apply', JSON.stringify(events)),
   /** Judges a reading by the open lesson's aircraft type. */
   check: (name: string, request: object) => ask<Verdict>('check', name, JSON.stringify(request), ''),
+  /** Judges a reading by the type given. */
+  judge: (name: string, request: object, type: Schemas['AircraftType']) =>
+    ask<Verdict>('check', name, JSON.stringify(request), JSON.stringify(type)),
+  calc: <T = Record<string, unknown>>(
+    name: string,
+    request: object,
+    type: Schemas['AircraftType'] | null,
+    icing: Schemas['CalcIcingBand'][],
+  ) =>
+    ask<{ values: T; advice: { code: string; message: string }[] }>(
+      'calc',
+      name,
+      JSON.stringify(request),
+      type ? JSON.stringify(type) : '',
+      JSON.stringify(icing),
+    ),
   tailor: (of: Tailoring) => ask<Flown>('tailor', JSON.stringify(of)),
   /** Every mistake in a list, layer or memory aid. */
   faults: (of: {

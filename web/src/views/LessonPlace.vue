@@ -7,6 +7,7 @@ import InstrumentPanel from '../parts/InstrumentPanel.vue'
 import ItemPanel from '../parts/ItemPanel.vue'
 import LiveList from '../parts/LiveList.vue'
 import MarkBar from '../parts/MarkBar.vue'
+import TimerStrip from '../parts/TimerStrip.vue'
 import TapeRuler from '../parts/TapeRuler.vue'
 import { useLesson } from '../stores/lesson'
 import { useOutbox, type Mark } from '../stores/outbox'
@@ -43,7 +44,6 @@ onUnmounted(() => {
 })
 
 const flow = computed(() => lesson.state?.opened?.method === 'flow-then-verify')
-const running = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running))
 const isOpen = (name: typeof dialog.value) =>
   computed({ get: () => dialog.value === name, set: (on) => (dialog.value = on ? name : '') })
 const errorOpen = isOpen('error')
@@ -171,10 +171,6 @@ function key(e: KeyboardEvent) {
         <span v-if="lesson.view.lesson.runway" class="wide"
           >runway <b>{{ lesson.view.lesson.runway }}</b> {{ lesson.view.lesson.wind }}</span
         >
-        <span v-for="t in running" :key="t.timer" class="attend mono timer"
-          >▲ {{ t.timer.replaceAll(/([A-Z])/g, ' $1').toLowerCase() }}
-          {{ Math.max(0, (clock - t.startedMs) / 1000).toFixed(0) }} s</span
-        >
         <span class="clock mono">{{ clockWords(clock) }}</span>
         <span :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]" data-part="outbox">{{
           outbox.words
@@ -187,6 +183,7 @@ function key(e: KeyboardEvent) {
       <p v-for="r in outbox.refused" :key="r.event.id" class="problem" role="alert">
         A mark ({{ r.event.kind }}) was refused: {{ r.reason }}. It is kept on this device.
       </p>
+      <TimerStrip />
       <TapeRuler :state="lesson.state" :live="lesson.live?.item.id" @open="openItem" />
       <div class="middle">
         <LiveList
@@ -260,10 +257,6 @@ header b {
 .clock {
   margin-left: auto;
   font-size: 20px;
-}
-
-.timer {
-  font-weight: 700;
 }
 
 .debrief {

@@ -1,0 +1,135 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
+	"jetprimer/core/calc"
+	"jetprimer/core/check"
+	"jetprimer/core/weather"
+	"jetprimer/store"
+)
+
+// Calculators is what the calculators are, and the data that those in the
+// browser work with.
+type Calculators struct {
+	Calculators []calc.Definition   `json:"calculators"`
+	Icing       []calc.IcingBand    `json:"icing"`
+	Aerodromes  []weather.Aerodrome `json:"aerodromes"`
+	Procedures  []catalog.Procedure `json:"procedures"`
+	Questions   []catalog.Question  `json:"questions" doc:"of the type asked for"`
+}
+
+// StationView is a made-up report of the stand-in station.
+type StationView struct {
+	Report    string         `json:"report"`
+	Broadcast string         `json:"broadcast" doc:"the report as it is read aloud"`
+	Runway    string         `json:"runway" doc:"the runway in use, the most into the wind"`
+	Parsed    weather.Report `json:"parsed"`
+	Note      string         `json:"note"`
+}
+
+// Reference is what the reference pages are made from: the checks as they are
+// declared, and the limits and an example of each type in force.
+type Reference struct {
+	Checks  []check.Definition            `json:"checks"`
+	Types   []aircraft.Type               `json:"types"`
+	Example map[string]map[string]Example `json:"examples" doc:"by check and type"`
+}
+
+// Example is a reading within limits, to drag from.
+type Example struct {
+	Reading    map[string]any `json:"reading"`
+	Conditions map[string]any `json:"conditions"`
+}
+
+func (s *Server) dayRoutes() {
+	route(s, huma.Operation{OperationID: "calculators", Method: http.MethodGet, Path: "/calculators", Summary: "The calculators, and the data they work with"},
+		func(ctx context.Context, w who, in *struct {
+			Type string `query:"type" doc:"the aircraft type whose questions are wanted"`
+		}) (*struct{ Body Calculators }, error) {
+			return &struct{ Body Calculators }{Calculators{calc.All(), s.catalog.Icing, s.catalog.Aerodromes, s.catalog.Procedures, s.catalog.QuestionsFor(in.Type)}}, nil
+		})
+	route(s, huma.Operation{OperationID: "calc", Method: http.MethodPost, Path: "/calc/{name}", Summary: "Compute", MaxBodyBytes: 64 << 10},
+		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
+			out := &rawOutput{ContentType: "application/json"}
+			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+				tables := s.catalog.Tables()
+				tables.Type = s.typeIn(tx)
+				out.Body, err = calc.Run(in.Name, in.RawBody, tables)
+				return err
+			})
+			return out, err
+		})
+	route(s, huma.Operation{OperationID: "station", Method: http.MethodGet, Path: "/station/{id}", Summary: "A made-up weather report to practise with"}, s.station)
+	route(s, huma.Operation{OperationID: "reference", Method: http.MethodGet, Path: "/reference", Summary: "Every check with the limits of each type"}, s.reference)
+}
+
+// typeIn finds the types that serve today.
+func (s *Server) typeIn(tx *store.Tx) check.Types {
+	return func(id string) (aircraft.Type, bool) {
+		desk, err := tx.Desk(id, s.today(), "")
+		return desk.Type, err == nil
+	}
+}
+
+func (s *Server) station(_ context.Context, _ who, in *struct {
+	ID string `path:"id" maxLength:"8"`
+	At string `query:"at" format:"date-time" doc:"the moment; now when left out"`
+}) (*struct{ Body StationView }, error) {
+	i := slices.IndexFunc(s.catalog.Aerodromes, func(a weather.Aerodrome) bool { return a.ID == in.ID })
+	if i < 0 {
+		return nil, store.ErrNotFound
+	}
+	at := s.now()
+	if in.At != "" {
+		var err error
+		if at, err = time.Parse(time.RFC3339, in.At); err != nil {
+			return nil, &check.InputError{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
+		}
+	}
+	a := s.catalog.Aerodromes[i]
+	v := StationView{Report: weather.Simulated(a, at), Note: "Made up to practise with. It is no weather: fly by the real report."}
+	v.Parsed = weather.ParseReport(v.Report)
+	v.Runway = a.InUse(v.Parsed)
+	v.Broadcast = weather.Broadcast(a, v.Parsed, v.Runway)
+	return &struct{ Body StationView }{v}, nil
+}
+
+func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
+	out := &struct{ Body Reference }{Reference{Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{}}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		serving, err := tx.InForce("", s.today())
+		if err != nil {
+			return err
+		}
+		for _, v := range serving {
+			if v.Kind != store.KindType {
+				continue
+			}
+			t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
+			if err != nil {
+				return err
+			}
+			out.Body.Types = append(out.Body.Types, t)
+			for _, d := range out.Body.Checks {
+				reading, conditions, ok := check.Example(d.Name, t, nil, 0)
+				if !ok {
+					continue
+				}
+				if out.Body.Example[d.Name] == nil {
+					out.Body.Example[d.Name] = map[string]Example{}
+				}
+				out.Body.Example[d.Name][t.ID] = Example{reading, conditions}
+			}
+		}
+		return nil
+	})
+	return out, err
+}

@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+/** Large keys for the box that has the focus; it does not take it away. */
+const open = ref(matchMedia('(pointer: coarse)').matches)
+const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '-']
+
+const box = () => {
+  const el = document.activeElement
+  return el instanceof HTMLInputElement && el.closest('.boxes') ? el : null
+}
+function write(change: (text: string) => string) {
+  const el = box()
+  if (!el) return void document.querySelector<HTMLInputElement>('.boxes input')?.focus()
+  el.value = change(el.value)
+  el.dispatchEvent(new Event('input', { bubbles: true }))
+}
+function next() {
+  const all = Array.from(document.querySelectorAll<HTMLInputElement>('.boxes input:not(:disabled)'))
+  all[(all.indexOf(box()!) + 1) % all.length]?.focus()
+}
+</script>
+
+<template>
+  <div class="padbox">
+    <button type="button" class="quiet" :aria-expanded="open" data-action="pad" @click="open = !open">
+      {{ open ? 'hide the keys' : 'number keys' }}
+    </button>
+    <div v-if="open" class="pad" @mousedown.prevent>
+      <button
+        v-for="k in keys"
+        :key="k"
+        type="button"
+        tabindex="-1"
+        :data-key="k"
+        @click="write((t) => t + k)"
+      >
+        {{ k }}
+      </button>
+      <button type="button" tabindex="-1" data-key="back" @click="write((t) => t.slice(0, -1))">⌫</button>
+      <button type="button" tabindex="-1" class="wide" data-key="next" @click="next">next box</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.padbox > .quiet {
+  min-height: 32px;
+  text-decoration: underline;
+  color: var(--soft);
+}
+
+.pad {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 6px;
+  max-width: 360px;
+}
+
+.pad button {
+  font: 700 24px var(--mono);
+  min-height: 56px;
+}
+
+.pad .wide {
+  grid-column: span 2;
+  font: inherit;
+}
+</style>
