@@ -172,6 +172,12 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
       >
       <template v-else>not read yet</template>
     </p>
+    <template v-if="entering">
+      <p v-for="k in kept" :key="k.event" class="soft small" data-part="previous">
+        Try {{ k.attempt }}: {{ outcomeWords[k.verdict?.outcome as 'normal'] ?? 'not judged' }},
+        <span class="mono">{{ readingWords(k.reading, def, gauges) }}</span>
+      </p>
+    </template>
     <StepTrace v-if="trace" v-bind="trace" :unit="speed" />
     <div v-if="strips.length && (!entering || lesson.closed)" class="strips">
       <BandStrip v-for="s in strips" :key="s.label" :strip="s" />
@@ -244,6 +250,9 @@ const tries = ['first try', 'second try', 'third try', 'fourth try']
 
 .entry .primary {
   font-size: 18px;
+}
+
+.entry .primary:not(:disabled) {
   position: sticky;
   bottom: -12px;
 }

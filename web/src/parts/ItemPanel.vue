@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Procedure } from '../api/client'
 import { useLesson, type Place } from '../stores/lesson'
+import BriefTicks from './BriefTicks.vue'
 import ProcedureDialog from './ProcedureDialog.vue'
 import { durationWords, timerTone } from './timing'
 
@@ -117,6 +118,7 @@ const ask = (level: number) =>
     </p>
     <p v-for="f in findings" :key="f.event"><b class="attend">Finding:</b> {{ f.words }}</p>
     <p v-for="n in notes" :key="n.event" class="soft">{{ n.words }}</p>
+    <BriefTicks v-if="place.item.id === 'brief-normal'" :key="place.item.id" :place="place" />
     <div v-if="timers.length && !lesson.closed" class="times">
       <button
         v-for="t in timers"

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 
 import { Refused } from '../api/client'
 import DebriefItem from '../parts/DebriefItem.vue'
+import OralCard from '../parts/OralCard.vue'
 import TapeRuler from '../parts/TapeRuler.vue'
 import TopBar from '../parts/TopBar.vue'
 import { useLesson } from '../stores/lesson'
@@ -148,6 +149,13 @@ const print = () => window.print()
               {{ outcomeWords[r.verdict!.outcome as 'normal'].toLowerCase() }}.
               {{ r.verdict!.findings[0]?.message }}
             </p>
+          </section>
+          <section>
+            <h2>Questions</h2>
+            <p v-for="o in state.orals" :key="o.event" class="small" :data-asked="o.bank">
+              {{ o.question }} <b>level {{ o.level }}</b>
+            </p>
+            <OralCard v-if="mine && !signed" />
           </section>
           <section>
             <h2>Comment</h2>

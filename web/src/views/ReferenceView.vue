@@ -254,8 +254,10 @@ const tone = computed(
           <div class="seen">
             <BandStrip v-for="s in strips" :key="s.label" :strip="s" />
             <p v-for="t in tiles" :key="t.label">
-              {{ t.label }} <b class="mono">{{ t.value }}</b> <span class="soft">{{ t.of }}</span>
-              <b :class="t.tone">{{ t.word }}</b>
+              {{ t.label }} <b class="mono">{{ t.value }}</b> <span class="soft">{{ t.of }}</span>&ensp;<b
+                :class="t.tone"
+                >{{ t.word }}</b
+              >
             </p>
             <p v-if="refusal" class="problem">{{ refusal }}</p>
             <template v-else-if="verdict">

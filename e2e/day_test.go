@@ -1,0 +1,195 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+
+	"jetprimer/demo"
+)
+
+// boxes fills boxes of a check by their names.
+func (p *page) boxes(pairs ...string) {
+	p.Helper()
+	for i := 0; i < len(pairs); i += 2 {
+		p.fill("[id='"+pairs[i]+"']", pairs[i+1])
+	}
+}
+
+// openOn opens a lesson on an aircraft.
+func (p *page) openOn(who demo.Person, aircraft string) {
+	p.Helper()
+	p.open("/lessons/new")
+	p.press(who.Name)
+	p.press(aircraft)
+	p.within("[data-part=preview]", "items today")
+	p.press("Open the lesson")
+	p.until("document.querySelector('.live h2')")
+}
+
+// TestATurbineStart: both gates, timed by the timers, a transient, then a hot
+// start that stops everything and offers its procedure; upright as well.
+func TestATurbineStart(t *testing.T) {
+	p := browse(t, serve(t), 768, 1024)
+	p.signIn(demo.Quist)
+	p.openOn(demo.Bello, "QZ-AAI Willow T5")
+	p.click("[data-row=fuel-in]")
+	p.within(".panel", "Turbine start")
+	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
+	p.boxes("batteryVolts", "25.1", "tailwindKt", "0", "fuelAtSpoolPercent", "15", "fuelAtTempC", "150")
+	p.click("[data-timer=lightOffSeconds]")
+	p.click("[data-timer=secondsToIdle]")
+	p.within("[role=timer]", "light-off")
+	p.within("[role=timer]", "at most 3 s")
+	p.within("[role=timer]", "idle reached")
+	p.until("Number(document.querySelector('#lightOffSeconds').value) >= 0.4")
+	p.click("[data-timer=lightOffSeconds]")
+	p.click("[data-timer=secondsToIdle]")
+	p.until("!document.querySelector('[role=timer]')")
+	p.until("Number(document.querySelector('#secondsToIdle').value) >= 0.4")
+	p.boxes("peakTempC", "905", "secondsAboveLimit", "6", "idleSpoolPercent", "62")
+	p.click("[data-flag=spoolAlwaysRising]")
+	p.click("[data-flag=oilPressureAtIdle]")
+	p.within("[data-action=keep-reading]", "▲ Look again: go on. Keep this reading")
+	p.within("[data-part=verdict]", "905 °C")
+	p.click("[data-action=keep-reading]")
+
+	p.click("[data-action=repeat]")
+	p.within("[data-part=previous]", "Try 1: Look again, battery 25.1 V")
+	p.boxes("batteryVolts", "24.2", "tailwindKt", "4", "fuelAtSpoolPercent", "16", "fuelAtTempC", "120", "lightOffSeconds", "2", "peakTempC", "928", "secondsAboveLimit", "1",
+		"secondsToIdle", "40", "idleSpoolPercent", "60")
+	p.click("[data-flag=spoolAlwaysRising]")
+	p.click("[data-flag=oilPressureAtIdle]")
+	p.within("[data-action=keep-reading]", "■ Out of limits: stop here")
+	p.within("[data-part=verdict]", "→ Cut the fuel now. → Keep the starter turning")
+	p.click("[data-procedure=hot-turbine-start]")
+	p.see("Fuel first, questions later.")
+	p.click("[data-action=next-step]")
+	p.within("[data-step='1'].now", "Keep motoring to cool it.")
+	p.click("[data-action=hold]")
+	p.within("[data-action=hold]", "s")
+	p.key(kb.Escape)
+	p.closed()
+	p.click("[data-action=keep-reading]")
+	p.within("[data-part=verdict]", "who was told")
+}
+
+// TestPercentAndTheKeys: a magneto check in percent, typed on the large keys; what cannot
+// be used is said at once and the rest is kept.
+func TestPercentAndTheKeys(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Solheim)
+	p.openOn(demo.Voss, "QZ-AAH Juniper H2")
+	p.click("[data-row=magnetos]")
+	p.live("Magnetos")
+	p.press("percent")
+	p.click("[data-action=pad]")
+	p.click("#base")
+	for _, key := range []string{"7", "5", "next", "7", "0", ".", "9", "back", "5"} {
+		p.click("[data-key='" + key + "']")
+	}
+	assert.Equal(t, []string{"75", "70.5"}, eval[[]string](p, "['base', 'left'].map((id) => document.getElementById(id).value)"))
+	for typed, why := range map[string]string{"70,5": "write a point, as in 70.5", "71 %": "is not a plain number", "-": "is not a plain number", "1e999": "is not a plain number"} {
+		p.fill("#left", typed)
+		p.see(why)
+	}
+	p.boxes("left", "70.5", "bothAfterLeft", "75", "right", "67.9", "bothAfterRight", "75")
+	p.within("[data-part=verdict]", "The drop on the right magneto is 7.1 %; the limit is 7 %.")
+	p.within("[data-action=keep-reading]", "■ Out of limits: test again")
+	assert.Equal(t, "75", eval[string](p, "document.getElementById('base').value"), "the rest was kept")
+}
+
+// TestAHotAndHighDay: from a pasted report to the spoken brief, the student's
+// own numbers beside the computed ones, and what was not heard.
+func TestAHotAndHighDay(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.open("/day")
+	p.press("QZ-AAA Alder 110")
+	p.fill("[name=report]", "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996 GARBAGE")
+	p.see("Not understood, and kept as written: GARBAGE.")
+	p.within("[data-line=qnh]", "altimeter setting, in 2 places 996 hPa")
+	p.within("[data-line=inhg]", "29.41 inHg")
+	p.within("[data-line=da]", "3244 ft")
+	p.see("The air is as thin as")
+	p.within("[data-line=runway]", "20")
+	p.within("[data-line=prime]", "prime, primer 2 strokes")
+	p.named("left", "40", "right", "32")
+	p.within("[data-line=takeoff]", "left")
+	p.within("[data-line=change]", "70 min")
+	p.fill("[name=own-da]", "2500")
+	p.within("[data-line=da]", "▲ -744 ft")
+	p.fill("[name=own-takeoff]", "left")
+	p.within("[data-line=takeoff]", "● the same")
+	p.named("run", "3x", "turn-back", "900")
+	p.within("[data-wrong=takeoff-brief]", "performance.groundRunM must be a number in m")
+	p.named("run", "420")
+	p.within("[data-element=flying-by]", "At half the runway, 460 m, I see 39")
+	p.within("[data-element=no-runway-low]", "No runway left below 900 feet, 1312 on the altimeter: 65 knots")
+	p.click("[data-element=runway] input")
+	p.within("[data-part=missing]", "Not heard: wind, configuration")
+	p.click("[data-action=station]")
+	p.see("Made up to practise with. It is no weather")
+	p.until("document.querySelector('[name=report]').value.startsWith('METAR XTHW')")
+	p.click("[name=copying]")
+	p.click("[data-action=station]")
+	p.within("[data-part=broadcast]", "Tarn Hollow information")
+	assert.Equal(t, "", eval[string](p, "document.querySelector('[name=report]').value"), "the student copies it")
+}
+
+// named fills fields by their names.
+func (p *page) named(pairs ...string) {
+	p.Helper()
+	for i := 0; i < len(pairs); i += 2 {
+		p.fill("[name='"+pairs[i]+"']", pairs[i+1])
+	}
+}
+
+// TestOralQuestions: asked at their item, answered on request, asked again in
+// the debrief; the brief's elements are ticked as heard.
+func TestOralQuestions(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.openOn(demo.Lindqvist, "QZ-AAC Alder 110")
+	p.click("[data-row=magnetos]")
+	p.within(".oral", "What drop on one magneto is allowed")
+	assert.NotContains(t, p.text(".oral"), "At most 130")
+	p.click(".oral [data-action=answer]")
+	p.within(".oral", "At most 130, not more than 60 apart, at least 20.")
+	p.key("3")
+	p.within(".oral", "asked: level 3")
+	p.click("[data-action=another-question]")
+	p.within(".oral", "One magneto shows no drop at all")
+	p.click("[data-row=brief-normal]")
+	p.click("[data-heard=runway]")
+	p.click("[data-action=keep-brief]")
+	p.within(".about", "Brief: 1 of 11 heard; not heard: wind, across and along")
+	p.click("a.debrief")
+	p.within("[data-asked=limit-magneto-drop]", "level 3")
+	p.click("[data-part=oral-card] [data-card='4']")
+	p.until("document.querySelectorAll('[data-asked]').length === 2")
+}
+
+// TestReferencePages: the reader drags a reading and the verdict follows.
+func TestReferencePages(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Moreau)
+	p.open("/reference")
+	p.within("article h1", "Battery")
+	p.click("[data-check=suction]")
+	p.within("[data-part=verdict]", "● Within limits")
+	p.within(".limits", "Alder 110 Hornbeam Twin")
+	eval[any](p, "(i => { i.value = 4.2; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('input[name=inHg]'))")
+	p.within("[data-part=verdict]", "■ Out of limits: stop here")
+	p.see("Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.")
+	p.click("[data-type=hornbeam-twin]")
+	p.within("[data-part=verdict]", "● Within limits")
+	for _, check := range []string{"turbine-start", "engines-differ", "gauges", "altimeter", "control-unit"} {
+		p.click("[data-check=" + check + "]")
+		p.within("[data-part=verdict]", "● Within limits")
+	}
+	p.do(chromedp.EmulateViewport(768, 1024))
+	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
+}
