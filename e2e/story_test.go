@@ -98,11 +98,11 @@ func TestFirstLesson(t *testing.T) {
 	p.goTo("Starter")
 	p.see("It was done before “Brakes”, which must come first.")
 	p.key("t")
-	p.within("header", "crank seconds")
+	p.within("[role=timer]", "starter turning")
 	crank := "Number(document.querySelector('[name=\"attempts.0.crankSeconds\"]').value) >= 0.3"
 	p.until(crank)
 	p.key("t")
-	p.until("!document.querySelector('header .timer') && " + crank)
+	p.until("!document.querySelector('[role=timer]') && " + crank)
 
 	// What a layer changed says so at its item.
 	p.goTo("Rabbit line")

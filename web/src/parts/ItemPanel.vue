@@ -45,11 +45,12 @@ const bank = computed(() => {
 })
 const chosen = ref(0)
 const shown = ref(false)
+const grading = ref(false)
 const question = computed(() => bank.value[chosen.value % Math.max(1, bank.value.length)])
 watch(
   () => props.place.item.id,
   () => {
-    shown.value = false
+    shown.value = grading.value = false
     const next = bank.value.findIndex((q) => !asked.value.some((o) => (o.bank ?? '') === q.id))
     chosen.value = Math.max(0, next)
   },
@@ -142,9 +143,8 @@ const ask = (level: number) =>
     <div v-if="question" class="oral">
       <p class="what">
         <b>{{ question.ask }}</b>
-        <span class="soft small">
-          {{ { limit: 'limit', why: 'why', 'what-if': 'what if' }[question.kind] }}
-          <template v-if="question.elements?.length">, shows {{ codes(question.elements) }}</template></span
+        <span v-if="!place.item.check && question.elements?.length" class="soft small"
+          >shows {{ codes(question.elements) }}</span
         >
         <button class="quiet" data-action="answer" @click="shown = !shown">
           {{ shown ? 'hide the answer' : 'answer' }}
@@ -157,10 +157,19 @@ const ask = (level: number) =>
         >
           another ({{ (chosen % bank.length) + 1 }} of {{ bank.length }})
         </button>
+        <button
+          v-if="place.item.check && !lesson.closed"
+          class="quiet"
+          data-action="grade-oral"
+          :aria-expanded="grading"
+          @click="grading = !grading"
+        >
+          grade
+        </button>
         <span v-if="asked.length" class="within"> asked: level {{ asked.at(-1)!.level }}</span>
       </p>
       <p v-if="shown" class="answer">{{ question.answer }}</p>
-      <div v-if="!lesson.closed" class="levels">
+      <div v-show="grading || !place.item.check" v-if="!lesson.closed" class="levels">
         <button v-for="[level, words] in levels" :key="level" :data-oral="level" @click="ask(level)">
           {{ words }}
         </button>
@@ -202,6 +211,10 @@ ul {
   flex-basis: 100%;
   border-left: 3px solid var(--hair);
   padding-left: 10px;
+}
+
+.what {
+  line-height: 1.25;
 }
 
 .what .quiet {

@@ -85,7 +85,7 @@ async function decide(decision: string) {
       >
     </p>
     <p v-for="a in verdict.actions" :key="a.code" data-part="action">→ {{ a.message }}</p>
-    <p v-if="procedures.length && !closed">
+    <p v-if="procedures.length && !closed && !reading">
       <button
         v-for="p in procedures"
         :key="p.id"
@@ -119,6 +119,9 @@ async function decide(decision: string) {
         <p v-if="asked" class="problem">{{ asked }}</p>
       </div>
       <div class="next">
+        <button v-for="p in procedures" :key="p.id" :data-procedure="p.id" @click="emit('procedure', p)">
+          {{ p.title }}, step by step
+        </button>
         <button data-action="repeat" @click="emit('repeat')">Repeat the check</button>
         <button
           v-if="verdict.outcome !== 'normal'"

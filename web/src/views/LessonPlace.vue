@@ -276,11 +276,11 @@ header b {
 .side {
   background: var(--sheet);
   border-left: 1px solid var(--hair);
-  padding: 12px 24px;
+  padding: 8px 24px;
   overflow: hidden auto;
   display: flex;
   flex-direction: column;
-  gap: 12px;
+  gap: 8px;
 }
 
 .closedbar {
