@@ -192,7 +192,6 @@ function set(path: string, value: string | boolean) {
       </div>
     </div>
     <p v-for="(why, path) in built.wrong" :key="path" class="problem">{{ why }}</p>
-    <NumberPad v-if="numbers.length" />
     <div class="toggles">
       <button
         v-for="b in toggles"
@@ -215,13 +214,14 @@ function set(path: string, value: string | boolean) {
         + {{ f.label }}
       </button>
     </div>
+    <NumberPad v-if="numbers.length" />
   </div>
 </template>
 
 <style scoped>
 .boxes {
   display: grid;
-  gap: 8px;
+  gap: 4px;
 }
 
 .choice {
@@ -265,7 +265,7 @@ function set(path: string, value: string | boolean) {
   padding: 0;
   font: 700 20px var(--mono);
   background: transparent;
-  min-height: 36px;
+  min-height: 34px;
 }
 
 .scaled .side {
@@ -342,6 +342,7 @@ function set(path: string, value: string | boolean) {
 }
 
 .toggles button {
+  scroll-margin-bottom: 90px;
   min-height: 44px;
   padding: 4px 12px;
   border-color: var(--hair);
