@@ -7,12 +7,15 @@ package main_test
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -92,8 +95,13 @@ func edges(c *catalog.Catalog) (cases [][3]string) {
 				case check.Number:
 					add(func(r map[string]any) { r[f.Name] = nil })
 					for _, limit := range def.Limits {
-						if v := t.Limits[def.Name][limit.Name]; v != nil {
-							add(func(r map[string]any) { r[f.Name] = v })
+						v, given := number(t.Limits[def.Name][limit.Name])
+						if !given {
+							continue
+						}
+						step := math.Pow10(-f.Decimals)
+						for _, at := range []float64{v - step, v, v + step} {
+							add(func(r map[string]any) { r[f.Name] = math.Round(at*1000) / 1000 })
 						}
 					}
 				}
@@ -101,6 +109,15 @@ func edges(c *catalog.Catalog) (cases [][3]string) {
 		}
 	}
 	return cases
+}
+
+// number is a limit as a number, whatever kind its data has it in.
+func number(v any) (float64, bool) {
+	if v == nil {
+		return 0, false
+	}
+	f, err := strconv.ParseFloat(fmt.Sprint(v), 64)
+	return f, err == nil
 }
 
 // sums are requests of every calculator, with bad ones among them.
@@ -138,7 +155,7 @@ func brief(aircraftType, school string) string {
 
 // build compiles the rules for the browser and returns a function that asks
 // them, in one run of Node, for the raw answers to calls.
-func build(t *testing.T) func(calls [][]string) []string {
+func build(t testing.TB) func(calls [][]string) []string {
 	dir := t.TempDir()
 	compile := exec.Command("go", "build", "-o", filepath.Join(dir, "rules.wasm"), ".")
 	compile.Env = append(os.Environ(), "GOOS=js", "GOARCH=wasm")
@@ -260,4 +277,47 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		assert.Equal(t, want[i], got[i], strings.Join(calls[i][:2], " "))
 	}
 	t.Logf("%d answers alike on %s and js/wasm", len(got), runtime.GOARCH)
+}
+
+// BenchmarkVerdictInTheBrowser measures a turbine start's verdict as the
+// browser's build gives it under Node, and in the same run natively; it reports
+// both and their ratio.
+func BenchmarkVerdictInTheBrowser(b *testing.B) {
+	c, err := catalog.Shipped()
+	require.NoError(b, err)
+	willow, _ := c.Type("willow-t5")
+	reading, conditions, _ := check.Example("turbine-start", willow, nil, 0)
+	request, err := json.Marshal(map[string]any{"aircraftType": willow.ID, "reading": reading, "conditions": conditions})
+	require.NoError(b, err)
+	ask := build(b)
+	calls := func(n int) [][]string {
+		book, err := json.Marshal(lesson.Book{Type: willow})
+		require.NoError(b, err)
+		out := [][]string{{"open", string(book), "[]"}}
+		for range n {
+			out = append(out, []string{"check", "turbine-start", string(request), ""})
+		}
+		return out
+	}
+	const few, many = 100, 4100
+	var wasm, native time.Duration
+	for b.Loop() {
+		begun := time.Now()
+		ask(calls(few))
+		start := time.Since(begun)
+		begun = time.Now()
+		ask(calls(many))
+		wasm += time.Since(begun) - start
+		begun = time.Now()
+		for range many - few {
+			_, err := check.Run("turbine-start", request, c.Type)
+			require.NoError(b, err)
+		}
+		native += time.Since(begun)
+	}
+	each := float64(b.N) * (many - few)
+	b.ReportMetric(float64(wasm.Nanoseconds())/each, "ns/verdict-wasm")
+	b.ReportMetric(float64(native.Nanoseconds())/each, "ns/verdict-native")
+	b.ReportMetric(float64(wasm)/float64(native), "ratio")
+	b.ReportMetric(0, "ns/op")
 }

@@ -84,6 +84,13 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 		{stock, "critical: true", "critical: very", stock + `:3: brakes-held`},
 		{"standards/school-core.yaml", "kind: skill", "kind: talent", `standards/school-core.yaml:14: tasks[0].elements[0].kind "talent"`},
 		{"policies/scales.yaml", "shows: [0, 1]", "shows: [1]", "level 0 shows as 0 steps, not one"},
+		{"questions/questions.yaml", "kind: limit", "kind: limits", `kind "limits" is none of`},
+		{"questions/questions.yaml", "check: charging", "check: chargin", `"chargin" is no check`},
+		{"questions/questions.yaml", "types: [sorrel-100]", "types: [sorrel]", `"sorrel" is no known aircraft type`},
+		{"questions/questions.yaml", "elements: [deck-right-list]", "elements: [deck-left-list]", `"deck-left-list" is in no standards pack`},
+		{"policies/procedures.yaml", "title: Clearing a fouled plug", "title: ''", "needs id, title, cautions and steps"},
+		{"policies/procedures.yaml", "seconds: 30", "seconds: -30", "no time below zero"},
+		{"types/alder-110.yaml", "hotWithinMinutes: 25", "hotWithinMinutes: 95", "warmWithinMinutes above it"},
 		{"policies/progress.yaml", "lapseDays: 60", "lapseDays: 0", "lapseDays must be 1 or more"},
 	} {
 		_, err := catalog.Load(edited(t, c.file, c.old, c.with))
