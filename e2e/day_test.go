@@ -101,6 +101,36 @@ func TestPercentAndTheKeys(t *testing.T) {
 	assert.Equal(t, "75", eval[string](p, "document.getElementById('base').value"), "the rest was kept")
 }
 
+// TestEveryInstrumentTakesItsReading: for a day, for rows that are added, for
+// two engines side by side, the instrument has the boxes that its check needs.
+func TestEveryInstrumentTakesItsReading(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.openOn(demo.Rask, "QZ-AAF Hornbeam Twin")
+	p.click("[data-row=nav-data]")
+	p.until("document.querySelector('#expires')")
+	eval[any](p, "(i => { i.value = '2020-01-01'; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('#expires'))")
+	p.within("[data-part=verdict]", "2020-01-01")
+	p.click("[data-row=altimeters]")
+	p.boxes("altimeters.0.setting", "1013", "altimeters.0.indicatedFt", "420")
+	p.press("+ altimeters")
+	p.boxes("altimeters.1.setting", "29.92", "altimeters.1.indicatedFt", "430")
+	p.within("[data-part=verdict]", "Within limits")
+	for engine, drop := range map[string]string{"1": "1890", "2": "1850"} {
+		p.click("[data-row=magnetos-" + engine + "], .engines [data-engine='" + engine + "']")
+		p.until("document.querySelector('.engines [data-engine=\"" + engine + "\"].chosen')")
+		p.boxes("base", "2000", "left", drop, "bothAfterLeft", "2000", "right", "1880", "bothAfterRight", "2000")
+		p.click("[data-action=keep-reading]")
+		p.within("[data-part=verdict]", "Within limits")
+	}
+	p.click("[data-row=engines-compared]")
+	p.until("document.getElementById('leftDrop.left').value === '110' && document.getElementById('leftDrop.right').value === '150'") // taken over
+	p.boxes("manifold.left", "14", "manifold.right", "14", "oilPressure.left", "70", "oilPressure.right", "86", "oilTemperature.left", "80", "oilTemperature.right", "80",
+		"propellerSeconds.left", "2", "propellerSeconds.right", "2")
+	p.within("[data-part=verdict]", "Look again: test again")
+	p.within("[data-part=verdict]", "16")
+}
+
 // TestAHotAndHighDay: from a pasted report to the spoken brief, the student's
 // own numbers beside the computed ones, and what was not heard.
 func TestAHotAndHighDay(t *testing.T) {

@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jetprimer/catalog"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
@@ -16,38 +17,26 @@ import (
 )
 
 func checkCommand() *cobra.Command {
-	return &cobra.Command{
-		Use:   "check NAME < request.json",
-		Short: "Judge one measured check",
-		Long: "Reads one JSON request from standard input and prints its verdict as JSON. Exit 0 whatever the\n" +
-			"outcome; exit 2, with the field named, when the request cannot be used.",
-		Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := data()
-			if err != nil {
-				return err
-			}
-			request, err := io.ReadAll(cmd.InOrStdin())
-			if err != nil {
-				return err
-			}
-			verdict, err := check.Run(args[0], request, c.Type)
-			if err != nil {
-				return err
-			}
-			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", verdict)
-			return err
-		},
-	}
+	return answering("check NAME < request.json", "Judge one measured check", "verdict as JSON. Exit 0 whatever the outcome; exit 2",
+		func(c *catalog.Catalog, name string, request []byte) ([]byte, error) {
+			return check.Run(name, request, c.Type)
+		})
 }
 
 func calcCommand() *cobra.Command {
+	return answering("calc NAME < request.json", "Compute: altitudes, wind, metar, carb-ice, prime, power-limit, half-way-speed, takeoff-brief, fuel-plan",
+		"answer as JSON. Exit 2", func(c *catalog.Catalog, name string, request []byte) ([]byte, error) {
+			return calc.Run(name, request, c.Tables())
+		})
+}
+
+// answering is a command that reads one request and prints one line of JSON.
+func answering(use, short, prints string, answer func(c *catalog.Catalog, name string, request []byte) ([]byte, error)) *cobra.Command {
 	return &cobra.Command{
-		Use:   "calc NAME < request.json",
-		Short: "Compute: altitudes, wind, metar, carb-ice, prime, power-limit, half-way-speed, takeoff-brief, fuel-plan",
-		Long: "Reads one JSON request from standard input and prints the answer as JSON. Exit 2, with the field named,\n" +
-			"when the request cannot be used.",
-		Args: cobra.ExactArgs(1),
+		Use:   use,
+		Short: short,
+		Long:  "Reads one JSON request from standard input and prints its " + prints + ", with the field\nnamed, when the request cannot be used.",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			c, err := data()
 			if err != nil {
@@ -57,11 +46,11 @@ func calcCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			answer, err := calc.Run(args[0], request, c.Tables())
+			out, err := answer(c, args[0], request)
 			if err != nil {
 				return err
 			}
-			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", answer)
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", out)
 			return err
 		},
 	}

@@ -37,6 +37,16 @@ func TestCheck(t *testing.T) {
 	assert.Equal(t, "limits.min is missing: a number in inHg", err.Error())
 }
 
+func TestCalc(t *testing.T) {
+	out, err := run(`{"elevationFt":412,"qnhHPa":996,"oatC":34}`, "calc", "altitudes")
+	require.NoError(t, err)
+	assert.True(t, strings.HasPrefix(out, `{"values":{"pressureAltitudeFt":886,"densityAltitudeFt":3244},"advice":[{"code":"thin-air"`), out)
+	_, err = run(`{"elevationFt":412,"oatC":34}`, "calc", "altitudes")
+	var input *check.InputError
+	require.ErrorAs(t, err, &input)
+	assert.Equal(t, "qnhHPa", input.Field)
+}
+
 func TestFold(t *testing.T) {
 	events, err := os.ReadFile("../../browser/testdata/lesson.jsonl")
 	require.NoError(t, err)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
+import ListLine from './ListLine.vue'
 import type { Aid, LessonView } from '../api/client'
 import type { Place } from '../stores/lesson'
 import { reasonShape, reasonWords } from './day'
@@ -45,8 +46,6 @@ const earlier = computed(() =>
 const later = computed(() =>
   rowsOf(props.places.slice(props.index + 1).filter((p) => p.mates !== now.value?.mates)),
 )
-/** Of engines side by side the first that is not marked yet. */
-const toOpen = (mates: Place[]) => (mates.find((m) => !m.state.status) ?? mates[0]!).item.id
 const why = computed(() =>
   props.reasons.filter(
     (r) =>
@@ -62,29 +61,12 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
 <template>
   <section v-if="now" class="list" aria-label="Checklist">
     <div ref="above" class="above">
-      <div v-for="mates in earlier" :key="mates[0]!.item.id" :class="['line', { wide: mates.length > 1 }]">
-        <button class="row" :data-row="mates[0]!.item.id" @click="emit('open', toOpen(mates))">
-          <span class="mono soft">{{ mates[0]!.number }}</span>
-          <span>{{ mates.length > 1 ? mates[0]!.challenge : mates[0]!.item.challenge }}</span>
-          <span
-            >{{ mates[0]!.item.response }}
-            <b v-if="mates.length < 2" :class="markTone(mates[0]!.state.mark)">{{
-              markWords[mates[0]!.state.mark] ?? ''
-            }}</b></span
-          >
-        </button>
-        <template v-if="mates.length > 1">
-          <button
-            v-for="m in mates"
-            :key="m.item.id"
-            class="engine"
-            :data-row="m.item.id"
-            @click="emit('open', m.item.id)"
-          >
-            {{ m.engine }}<b :class="markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '·' }}</b>
-          </button>
-        </template>
-      </div>
+      <ListLine
+        v-for="mates in earlier"
+        :key="mates[0]!.item.id"
+        :mates="mates"
+        @open="emit('open', $event)"
+      />
     </div>
     <div class="live" aria-live="polite">
       <p class="small soft head">
@@ -127,29 +109,13 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
       </p>
     </div>
     <div ref="below" class="below">
-      <div v-for="mates in later" :key="mates[0]!.item.id" :class="['line', { wide: mates.length > 1 }]">
-        <button class="row" :data-row="mates[0]!.item.id" @click="emit('open', toOpen(mates))">
-          <span class="mono soft">{{ mates[0]!.number }}</span>
-          <span>{{ mates.length > 1 ? mates[0]!.challenge : mates[0]!.item.challenge }}</span>
-          <span class="soft"
-            >{{ mates[0]!.item.response }}
-            <b v-if="mates.length < 2" :class="markTone(mates[0]!.state.mark)">{{
-              markWords[mates[0]!.state.mark] ?? ''
-            }}</b></span
-          >
-        </button>
-        <template v-if="mates.length > 1">
-          <button
-            v-for="m in mates"
-            :key="m.item.id"
-            class="engine"
-            :data-row="m.item.id"
-            @click="emit('open', m.item.id)"
-          >
-            {{ m.engine }}<b :class="markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '·' }}</b>
-          </button>
-        </template>
-      </div>
+      <ListLine
+        v-for="mates in later"
+        :key="mates[0]!.item.id"
+        :mates="mates"
+        soft
+        @open="emit('open', $event)"
+      />
     </div>
   </section>
 </template>
@@ -177,52 +143,11 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
   margin-top: auto;
 }
 
-.row {
-  flex: none;
-  display: grid;
-  grid-template-columns: 56px minmax(0, 1fr) minmax(0, 1fr);
-  gap: 8px;
-  align-items: center;
-  width: 100%;
-  min-height: 45px;
-  padding: 2px 24px;
-  border: 0;
-  border-radius: 0;
-  background: none;
-  text-align: left;
-  line-height: 1.2;
-}
-
 .live {
   background: var(--live);
   border-block: 2px solid var(--ink);
   padding: 10px 24px;
   overflow: hidden;
-}
-
-.line {
-  flex: none;
-  display: flex;
-  align-items: center;
-}
-
-.wide {
-  padding-right: 24px;
-}
-
-.line .row {
-  flex: 1 1 0;
-}
-
-.engine {
-  display: grid;
-  min-height: 40px;
-  width: 74px;
-  padding: 0 4px;
-  margin-left: 6px;
-  border-color: var(--hair);
-  font-size: 12px;
-  line-height: 1.2;
 }
 
 .engines {
@@ -284,10 +209,6 @@ h2 {
 @media (max-width: 800px) {
   .list {
     grid-template-rows: 46px minmax(150px, auto) 91px;
-  }
-
-  .row {
-    padding: 2px 12px;
   }
 
   .live {

@@ -4,6 +4,7 @@ import { computed, onUnmounted, ref } from 'vue'
 import type { CheckDefinition } from '../api/client'
 import { useLesson } from '../stores/lesson'
 import BandStrip from './BandStrip.vue'
+import NumberBox from './NumberBox.vue'
 import NumberPad from './NumberPad.vue'
 import { timerTone } from './timing'
 import { boxesOf, cannotBe, rowCount, type Built, type Draft, type GaugeName, type Strip } from './reading'
@@ -34,6 +35,7 @@ const pairs = computed(() =>
     ? props.gauges.map((g) => ({ ...g, boxes: numbers.value.filter((b) => b.path.startsWith(`${g.id}.`)) }))
     : [],
 )
+const days = computed(() => all.value.filter((b) => b.field.kind === 'day'))
 const toggles = computed(() => all.value.filter((b) => b.field.kind === 'flag'))
 const choices = computed(() => all.value.filter((b) => b.field.kind === 'choice'))
 const rows = computed(() => props.def.fields.filter((f) => f.kind === 'rows'))
@@ -97,39 +99,18 @@ function set(path: string, value: string | boolean) {
     <div v-for="b in scaled" :key="b.path" class="scaled">
       <label :for="b.path">{{ stripOf(b.path)!.label }}</label>
       <BandStrip :strip="stripOf(b.path)!" bare />
-      <span class="entry">
-        <input
-          :id="b.path"
-          type="text"
-          inputmode="decimal"
-          autocomplete="off"
-          :name="b.path"
-          :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
-          :readonly="!!isRunning(b.path)"
-          :disabled="cannotBe(b.field, draft)"
-          :aria-invalid="!!built.wrong[b.path]"
-          @input="set(b.path, ($event.target as HTMLInputElement).value)"
-        /><span class="unit soft">{{ b.unit }}</span>
-      </span>
-      <span class="side">
-        <button
-          v-if="b.field.taken === 'timed'"
-          type="button"
-          :class="['timer', tone(b.path, b.field.timer)]"
-          :data-timer="b.path"
-          @click="time(b.path)"
-        >
-          {{ isRunning(b.path) ? '■ stop' : '▶ time' }}
-        </button>
-        <button
-          v-if="b.field.nullable"
-          type="button"
-          :class="['timer', { chosen: draft[`${b.path}!`] }]"
-          @click="toggle(`${b.path}!`)"
-        >
-          none
-        </button>
-      </span>
+      <NumberBox
+        :box="b"
+        :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
+        :running="!!isRunning(b.path)"
+        :tone="tone(b.path, b.field.timer)"
+        :disabled="cannotBe(b.field, draft)"
+        :wrong="!!built.wrong[b.path]"
+        :none="draft[`${b.path}!`] === true"
+        @write="set(b.path, $event)"
+        @time="time(b.path)"
+        @none="toggle(`${b.path}!`)"
+      />
     </div>
     <div v-for="p in pairs" :key="p.id" class="pair">
       <span
@@ -155,42 +136,32 @@ function set(path: string, value: string | boolean) {
         :key="b.path"
         class="box"
       >
-        <label :for="b.path"
-          ><span class="name">{{
-            b.row && all.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label
-          }}</span>
-          <input
-            :id="b.path"
-            type="text"
-            inputmode="decimal"
-            autocomplete="off"
-            :name="b.path"
-            :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
-            :readonly="!!isRunning(b.path)"
-            :disabled="cannotBe(b.field, draft)"
-            :aria-invalid="!!built.wrong[b.path]"
-            @input="set(b.path, ($event.target as HTMLInputElement).value)"
-          /><span class="unit soft">{{ b.unit }}</span></label
-        >
-        <button
-          v-if="b.field.taken === 'timed'"
-          type="button"
-          :class="['timer', tone(b.path, b.field.timer)]"
-          :data-timer="b.path"
-          @click="time(b.path)"
-        >
-          {{ isRunning(b.path) ? '■ stop' : '▶ time' }}
-        </button>
-        <button
-          v-if="b.field.nullable"
-          type="button"
-          :class="['timer', { chosen: draft[`${b.path}!`] }]"
-          @click="toggle(`${b.path}!`)"
-        >
-          none
-        </button>
+        <label class="name" :for="b.path">{{
+          b.row && all.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label
+        }}</label>
+        <NumberBox
+          :box="b"
+          :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
+          :running="!!isRunning(b.path)"
+          :tone="tone(b.path, b.field.timer)"
+          :disabled="cannotBe(b.field, draft)"
+          :wrong="!!built.wrong[b.path]"
+          :none="draft[`${b.path}!`] === true"
+          @write="set(b.path, $event)"
+          @time="time(b.path)"
+          @none="toggle(`${b.path}!`)"
+        />
       </div>
     </div>
+    <label v-for="b in days" :key="b.path" class="day"
+      >{{ b.label }}
+      <input
+        :id="b.path"
+        type="date"
+        :name="b.path"
+        :value="draft[b.path]"
+        @input="set(b.path, ($event.target as HTMLInputElement).value)"
+    /></label>
     <p v-for="(why, path) in built.wrong" :key="path" class="problem">{{ why }}</p>
     <div class="toggles">
       <button
@@ -249,17 +220,19 @@ function set(path: string, value: string | boolean) {
   align-items: center;
 }
 
-.scaled .entry,
+.scaled :deep(.entry),
 .pair .entry {
-  display: flex;
-  align-items: baseline;
-  gap: 4px;
   border: 1px solid var(--ink);
   border-radius: 3px;
   padding: 0 8px;
 }
 
-.scaled input,
+.pair .entry {
+  display: flex;
+  align-items: baseline;
+  gap: 6px;
+}
+
 .pair input {
   border: 0;
   padding: 0;
@@ -268,18 +241,14 @@ function set(path: string, value: string | boolean) {
   min-height: 34px;
 }
 
-.scaled .side {
-  display: flex;
-  gap: 6px;
-}
-
-.scaled .side:empty {
-  display: none;
-}
-
-.scaled .timer {
-  width: 70px;
-  margin: 0;
+.day input {
+  font: 700 20px var(--mono);
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  padding: 6px 10px;
+  display: block;
 }
 
 .numbers {
@@ -304,37 +273,6 @@ function set(path: string, value: string | boolean) {
   text-overflow: ellipsis;
 }
 
-.box label {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  align-items: baseline;
-}
-
-.name {
-  grid-column: 1 / -1;
-}
-
-.box input {
-  border: 0;
-  padding: 0;
-  font: 700 21px var(--mono);
-  background: transparent;
-  min-height: 32px;
-}
-
-.unit {
-  font-size: 12px;
-}
-
-.timer {
-  width: 100%;
-  min-height: 36px;
-  padding: 2px;
-  margin-top: 4px;
-  font-size: 13px;
-  border-color: var(--hair);
-}
-
 .toggles {
   display: flex;
   flex-wrap: wrap;
@@ -349,8 +287,7 @@ function set(path: string, value: string | boolean) {
 }
 
 @media (pointer: coarse) {
-  .toggles button,
-  .timer {
+  .toggles button {
     min-height: 56px;
   }
 }

@@ -86,6 +86,7 @@ export function build(def: CheckDefinition, draft: Draft, gauges: GaugeName[]): 
       if (!b.field.optional) out.missing.push(b.path)
       return undefined
     }
+    if (b.field.kind === 'day') return text
     if (!/^-?\d+(\.\d+)?$/.test(text)) {
       out.wrong[b.path] = /,/.test(text)
         ? `“${text}”: write a point, as in ${text.replace(',', '.')}`
