@@ -76,6 +76,16 @@ const toOpen = computed(() => (props.mates.find((m) => !m.state.status) ?? first
   line-height: 1.2;
 }
 
+@media (max-width: 560px) {
+  .wide .row {
+    grid-template-columns: 44px minmax(0, 1fr);
+  }
+
+  .wide .row > :last-child {
+    display: none;
+  }
+}
+
 @media (max-width: 800px) {
   .row {
     padding: 2px 12px;

@@ -253,7 +253,7 @@ function set(path: string, value: string | boolean) {
 
 .numbers {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(84px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(84px, 1fr));
   gap: 8px;
 }
 
