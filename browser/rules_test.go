@@ -7,12 +7,10 @@ package main_test
 import (
 	"encoding/json"
 	"fmt"
-	"math"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"runtime"
-	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -67,57 +65,24 @@ func corpus() (cases [][2]string) {
 	return cases
 }
 
-// edges lists, for every check of the first type that has it, a sound reading
-// and that reading with each number set to each of its limits: boundaries from
-// both sides, missing drops beside wrong bases, engines that stopped.
+// edges lists the readings around the limits of every check of the first type
+// that has it.
 func edges(c *catalog.Catalog) (cases [][3]string) {
 	seen := map[string]bool{}
 	for _, t := range c.Types {
 		for _, def := range check.All() {
-			reading, conditions, ok := check.Example(def.Name, t, nil, 0)
-			if newest, _ := c.Type(t.ID); !ok || seen[def.Name] || newest.Version != t.Version {
+			readings, conditions := check.Edges(def.Name, t)
+			if newest, _ := c.Type(t.ID); len(readings) == 0 || seen[def.Name] || newest.Version != t.Version {
 				continue
 			}
 			seen[def.Name] = true
-			add := func(change func(map[string]any)) {
-				copied := map[string]any{}
-				data, _ := json.Marshal(reading)
-				_ = json.Unmarshal(data, &copied)
-				change(copied)
-				data, _ = json.Marshal(map[string]any{"aircraftType": t.ID, "reading": copied, "conditions": conditions})
+			for _, reading := range readings {
+				data, _ := json.Marshal(map[string]any{"aircraftType": t.ID, "reading": reading, "conditions": conditions})
 				cases = append(cases, [3]string{def.Name, string(data), t.ID})
-			}
-			add(func(map[string]any) {})
-			for _, f := range def.Fields {
-				switch f.Kind {
-				case check.Flag:
-					add(func(r map[string]any) { r[f.Name] = r[f.Name] != true })
-				case check.Number:
-					add(func(r map[string]any) { r[f.Name] = nil })
-					for _, limit := range def.Limits {
-						v, given := number(t.Limits[def.Name][limit.Name])
-						if !given {
-							continue
-						}
-						step := math.Pow10(-f.Decimals)
-						for _, at := range []float64{v - step, v, v + step} {
-							add(func(r map[string]any) { r[f.Name] = math.Round(at*1000) / 1000 })
-						}
-					}
-				}
 			}
 		}
 	}
 	return cases
-}
-
-// number is a limit as a number, whatever kind its data has it in.
-func number(v any) (float64, bool) {
-	if v == nil {
-		return 0, false
-	}
-	f, err := strconv.ParseFloat(fmt.Sprint(v), 64)
-	return f, err == nil
 }
 
 // sums are requests of every calculator, with bad ones among them.

@@ -47,6 +47,8 @@ type Reference struct {
 type Example struct {
 	Reading    map[string]any `json:"reading"`
 	Conditions map[string]any `json:"conditions"`
+	// Usual are the findings around the limits, with their causes.
+	Usual []check.Usual `json:"usual"`
 }
 
 func (s *Server) dayRoutes() {
@@ -126,7 +128,7 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 				if out.Body.Example[d.Name] == nil {
 					out.Body.Example[d.Name] = map[string]Example{}
 				}
-				out.Body.Example[d.Name][t.ID] = Example{reading, conditions}
+				out.Body.Example[d.Name][t.ID] = Example{reading, conditions, check.UsualFindings(d.Name, t)}
 			}
 		}
 		return nil

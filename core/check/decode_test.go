@@ -76,3 +76,21 @@ func TestLimitsOfATypeAreWhole(t *testing.T) {
 		assert.Contains(t, said[i], want)
 	}
 }
+
+// TestUsualFindingsHaveTheirCauses: around its limits a check shows its
+// findings, once each, with what lies behind them.
+func TestUsualFindingsHaveTheirCauses(t *testing.T) {
+	typ := aircraft.Type{ID: "x", Name: "X", Engines: 1, LeanOnGround: true, Limits: map[string]map[string]any{
+		"suction": {"min": 4.5, "max": 5.4}, "hydraulics": {}}}
+	var codes []string
+	for _, u := range append(check.UsualFindings("suction", typ), check.UsualFindings("hydraulics", typ)...) {
+		codes = append(codes, u.Code)
+		assert.NotEmpty(t, u.Causes, u.Code)
+		assert.NotEmpty(t, u.Actions, u.Code)
+	}
+	assert.Equal(t, []string{"suction-low", "suction-high", "assist-stays-on", "no-assist", "pulls"}, codes)
+	readings, _ := check.Edges("suction", typ)
+	assert.Len(t, readings, 1+1+6, "sound, missing, three around each limit")
+	none, _ := check.Edges("magneto", typ)
+	assert.Empty(t, none)
+}

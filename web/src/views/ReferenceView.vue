@@ -19,7 +19,6 @@ const reading = reactive<Record<string, unknown>>({})
 const attempt = ref(1)
 const verdict = shallowRef<Verdict | null>(null)
 const refusal = ref('')
-const seen = reactive(new Map<string, string>())
 
 onMounted(async () => {
   try {
@@ -42,10 +41,6 @@ function reset() {
 }
 watch(example, reset, { immediate: true })
 watch(
-  () => props.check,
-  () => seen.clear(),
-)
-watch(
   [reading, attempt, type],
   async () => {
     if (!def.value || !type.value || !Object.keys(reading).length) return
@@ -61,8 +56,6 @@ watch(
         type.value,
       )
       refusal.value = ''
-      for (const f of verdict.value.findings)
-        seen.set(f.code, verdict.value.causes.map((c) => c.message).join(' ') || f.message)
     } catch (e) {
       refusal.value = e instanceof Error ? e.message : String(e)
     }
@@ -291,10 +284,12 @@ const tone = computed(
             </tbody>
           </table>
         </section>
-        <section v-if="seen.size">
-          <h2>Findings met here, and what most often lies behind them</h2>
-          <p v-for="[code, why] in seen" :key="code">
-            <b>{{ code.replaceAll('-', ' ') }}</b> <span class="soft">{{ why }}</span>
+        <section v-if="example?.usual.length" data-part="usual">
+          <h2>What is found here, and what most often lies behind it</h2>
+          <p v-for="u in example.usual" :key="u.code">
+            <b>{{ u.message }}</b>{{ ' '
+            }}<span v-if="u.causes.length" class="soft"> {{ u.causes.map((c) => c.message).join(' ') }}</span>
+            <template v-for="a in u.actions" :key="a.code"> → {{ a.message }}</template>
           </p>
         </section>
         <p class="soft small">
