@@ -7,6 +7,7 @@ import {
   type CheckDefinition,
   type Item,
   type ItemState,
+  type LessonEvent,
   type LessonState,
   type LessonView,
 } from '../api/client'
@@ -43,20 +44,25 @@ export const useLesson = defineStore('lesson', () => {
   let origin = 0 // performance.now() at which the lesson opened
   let applying: Promise<unknown> = Promise.resolve()
 
+  // What was touched while a lesson is being fetched: the answer may not hold it yet.
+  let meanwhile: LessonEvent[] = []
+
   async function load(id: string) {
     await outbox.settle()
+    meanwhile = []
     const [lesson, definitions] = await Promise.all([
       take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } })),
       take(api.GET('/api/v1/checks')),
     ])
+    const own = view.value?.lesson.id === id ? meanwhile : []
     if (view.value?.lesson.id !== id) drafts.value = {}
     view.value = lesson
     checks.value = definitions
-    state.value = lesson.state
-    counter.value = Math.max(0, ...lesson.events.map((e) => e.counter))
+    if (!own.length) state.value = lesson.state
+    counter.value = Math.max(0, ...[...lesson.events, ...own].map((e) => e.counter))
     const running = Math.max(lesson.state.durationMs + 1, Date.now() - Date.parse(lesson.lesson.openedAt))
     origin = performance.now() - Math.min(running, 6 * 24 * 3600_000)
-    applying = rules.open(lesson.book, lesson.events).then((answer) => {
+    applying = rules.open(lesson.book, [...lesson.events, ...own]).then((answer) => {
       if (!answer.state.seals.length) state.value = answer.state
     })
     applying.catch((e: unknown) => (failure.value = `The rules could not be loaded: ${String(e)}`))
@@ -70,6 +76,7 @@ export const useLesson = defineStore('lesson', () => {
     const id = view.value.lesson.id
     const events = outbox.make(id, marks, counter.value, now())
     counter.value += events.length
+    meanwhile.push(...events)
     outbox.post(id, events)
     applying = applying.then(async () => {
       const answer = await rules.apply(events)
