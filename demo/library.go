@@ -80,17 +80,18 @@ func (s shelved) read() (title, id, typ string, body []byte, err error) {
 	if err != nil {
 		return "", "", "", nil, err
 	}
-	var doc any
-	var mistakes []exchange.Mistake
-	if s.kind == store.KindLayer {
-		l, m := exchange.Read[checklist.Layer](s.file, data)
-		doc, mistakes, title, id, typ = l, m, l.Title, l.ID, l.AircraftType
-	} else {
-		a, m := exchange.Read[checklist.Aid](s.file, data)
-		doc, mistakes, title, id, typ = a, m, a.Title, a.ID, a.AircraftType
+	doc, mistakes, err := exchange.ReadFile(s.kind, "yaml", s.file, data)
+	if err == nil {
+		err = exchange.Join(mistakes)
 	}
-	if err := exchange.Join(mistakes); err != nil {
+	if err != nil {
 		return "", "", "", nil, err
+	}
+	switch d := doc.(type) {
+	case checklist.Layer:
+		title, id, typ = d.Title, d.ID, d.AircraftType
+	case checklist.Aid:
+		title, id, typ = d.Title, d.ID, d.AircraftType
 	}
 	body, err = json.Marshal(doc)
 	return title, id, typ, body, err

@@ -14,10 +14,27 @@ import (
 	"jetprimer/core/standard"
 )
 
-// Kinds are the kinds of documents that have a schema, with an example of each.
-var kinds = map[string]Document{
-	"type": aircraft.Type{}, "list": checklist.List{}, "layer": checklist.Layer{}, "aid": checklist.Aid{},
-	"pack": standard.Pack{},
+// kind is a kind of document: an example of it, and how one is read.
+type kind struct {
+	empty Document
+	read  func(name string, data []byte) (Document, []Mistake)
+}
+
+// kindOf reads a T; what could not be read at all is nil.
+func kindOf[T Document](empty T) kind {
+	return kind{empty, func(name string, data []byte) (Document, []Mistake) {
+		doc, mistakes := Read[T](name, data)
+		if len(mistakes) > 0 && reflect.ValueOf(doc).IsZero() {
+			return nil, mistakes
+		}
+		return doc, mistakes
+	}}
+}
+
+// kinds are the kinds of documents that have a schema.
+var kinds = map[string]kind{
+	"type": kindOf(aircraft.Type{}), "list": kindOf(checklist.List{}), "layer": kindOf(checklist.Layer{}), "aid": kindOf(checklist.Aid{}),
+	"pack": kindOf(standard.Pack{}),
 }
 
 // schemas are made from the Go types once.
@@ -30,20 +47,20 @@ var schemas = sync.OnceValue(func() huma.Registry {
 		pkg := t.PkgPath()[strings.LastIndexByte(t.PkgPath(), '/')+1:]
 		return pkg + "." + t.Name()
 	})
-	for _, doc := range kinds {
+	for _, doc := range []Document{aircraft.Type{}, checklist.List{}, checklist.Layer{}, checklist.Aid{}, standard.Pack{}} {
 		r.Schema(reflect.TypeOf(doc), true, "")
 	}
 	return r
 })
 
 // Schema is the JSON Schema of a kind of document: type, list, layer, aid or pack.
-func Schema(kind string) ([]byte, error) {
-	doc, known := kinds[kind]
+func Schema(name string) ([]byte, error) {
+	k, known := kinds[name]
 	if !known {
-		return nil, fmt.Errorf("%q has no schema; known: type, list, layer, aid, pack", kind)
+		return nil, fmt.Errorf("%q has no schema; known: type, list, layer, aid, pack", name)
 	}
 	r := schemas()
-	root := r.Schema(reflect.TypeOf(doc), true, "")
+	root := r.Schema(reflect.TypeOf(k.empty), true, "")
 	used := map[string]*huma.Schema{}
 	var follow func(s *huma.Schema)
 	follow = func(s *huma.Schema) {

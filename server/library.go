@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"slices"
@@ -291,7 +292,7 @@ func (s *Server) mistakes(tx *store.Tx, v store.Version) ([]exchange.Mistake, an
 	if err != nil {
 		return nil, nil, err
 	}
-	doc, mistakes := readDocument(v.Kind, "", body)
+	doc, mistakes := readDocument(v.Kind, body)
 	if doc == nil {
 		doc = json.RawMessage(body)
 	}
@@ -299,28 +300,13 @@ func (s *Server) mistakes(tx *store.Tx, v store.Version) ([]exchange.Mistake, an
 	return append(mistakes, around...), doc, err
 }
 
-// readDocument reads a document of a kind from YAML or JSON.
-func readDocument(kind, name string, data []byte) (any, []exchange.Mistake) {
-	read := func(doc any, mistakes []exchange.Mistake, empty bool) (any, []exchange.Mistake) {
-		if empty && len(mistakes) > 0 {
-			return nil, mistakes
-		}
-		return doc, mistakes
+// readDocument reads a document of a kind from JSON; nil when it cannot be read.
+func readDocument(kind string, data []byte) (any, []exchange.Mistake) {
+	doc, mistakes, _ := exchange.ReadFile(kind, "json", "", data) // the kinds of routes are known
+	if doc == nil {
+		return nil, mistakes
 	}
-	switch kind {
-	case store.KindType:
-		t, m := exchange.Read[aircraft.Type](name, data)
-		return read(t, m, t.ID == "")
-	case store.KindList:
-		l, m := exchange.Read[checklist.List](name, data)
-		return read(l, m, l.ID == "")
-	case store.KindLayer:
-		l, m := exchange.Read[checklist.Layer](name, data)
-		return read(l, m, l.ID == "")
-	default:
-		a, m := exchange.Read[checklist.Aid](name, data)
-		return read(a, m, a.ID == "")
-	}
+	return doc, mistakes
 }
 
 // around are the mistakes in how a document fits the school: its type, checks,
@@ -410,7 +396,7 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 			return nil, err
 		}
 		// Where it can be read, the document is kept in the order of its schema.
-		if doc, _ := readDocument(kind, "", data); doc != nil {
+		if doc, _ := readDocument(kind, data); doc != nil {
 			return json.Marshal(doc)
 		}
 		return data, nil
@@ -507,28 +493,19 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 	if name == "" {
 		name = "file"
 	}
-	switch in.Format {
-	case "csv", "markdown":
-		if in.Kind != store.KindList {
-			return nil, &check.InputError{Field: "format", Reason: "must be yaml or json: only a list can be read from a table or from Markdown"}
-		}
-		read := exchange.ReadTable
-		if in.Format == "markdown" {
-			read = exchange.ReadMarkdown
-		}
-		list, mistakes := read(name, in.RawBody)
-		out.Body.Mistakes = append(out.Body.Mistakes, mistakes...)
-		if len(list.Phases) > 0 {
-			out.Body.Document = list
-		}
-		return out, nil // what a list lacks yet is asked for on the screen
+	doc, mistakes, err := exchange.ReadFile(in.Kind, in.Format, name, in.RawBody)
+	if err != nil {
+		return nil, &check.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 	}
-	doc, mistakes := readDocument(in.Kind, name, in.RawBody)
-	out.Body.Document, out.Body.Mistakes = doc, append(out.Body.Mistakes, mistakes...)
+	out.Body.Mistakes = append(out.Body.Mistakes, mistakes...)
 	if doc == nil {
 		return out, nil
 	}
-	err := s.in(ctx, w, func(tx *store.Tx) error {
+	out.Body.Document = doc
+	if in.Format == "csv" || in.Format == "markdown" {
+		return out, nil // what a list lacks yet is asked for on the screen
+	}
+	err = s.in(ctx, w, func(tx *store.Tx) error {
 		more, err := s.around(tx, in.Kind, doc)
 		for _, m := range more {
 			m.File = name
@@ -550,25 +527,14 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 			"markdown": {"text/markdown; charset=utf-8", "md"}, "pdf": {"application/pdf", "pdf"}}[in.Format]
 		out.ContentType = kind[0]
 		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, kind[1])
-		list, isList := doc.(checklist.List)
-		switch {
-		case in.Format == "yaml" || in.Format == "json":
-			out.Body, err = exchange.Write(doc, in.Format)
+		desk, err := tx.Desk(v.AircraftType, "9999-12-31", "")
+		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
-		case !isList:
-			return &check.InputError{Field: "format", Reason: "must be yaml or json: only a list without mistakes in its form can be printed or made a table"}
-		case in.Format == "csv":
-			out.Body, err = exchange.WriteTable(list)
-			return err
-		case in.Format == "markdown":
-			out.Body = exchange.WriteMarkdown(list)
-			return nil
 		}
-		desk, err := tx.Desk(list.AircraftType, "9999-12-31", "")
+		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Status: status(v), Printed: s.now().UTC()})
 		if err != nil {
-			return err
+			return &check.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 		}
-		out.Body, err = exchange.WriteCard(exchange.Card{List: list, Type: desk.Type, Status: status(v), Printed: s.now().UTC()})
 		return err
 	})
 	return out, err

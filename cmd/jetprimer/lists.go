@@ -6,16 +6,12 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"path/filepath"
-	"strings"
 	"time"
 
 	"github.com/spf13/cobra"
 
 	"jetprimer/catalog"
-	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
-	"jetprimer/core/standard"
 	"jetprimer/exchange"
 )
 
@@ -106,14 +102,16 @@ func convertCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			doc, mistakes, err := readAny(c, args[0], kind)
+			doc, err := readAny(c, args[0], kind)
 			if err != nil {
 				return &unusableError{err}
 			}
-			if err := exchange.Join(mistakes); err != nil {
-				return &unusableError{err}
+			card := exchange.Card{Printed: time.Now().UTC()}
+			if list, isList := doc.(checklist.List); isList {
+				card.Type, _ = c.Type(list.AircraftType)
+				card.Status = fmt.Sprintf("Version %d", list.Version)
 			}
-			out, err := writeAny(c, doc, to)
+			out, err := exchange.WriteFile(doc, to, card)
 			if err != nil {
 				return &unusableError{err}
 			}
@@ -126,60 +124,23 @@ func convertCommand() *cobra.Command {
 	return cmd
 }
 
-// readAny reads a document of a kind by the ending of its file's name.
-func readAny(c *catalog.Catalog, name, kind string) (any, []exchange.Mistake, error) {
+// readAny reads a document of a kind from a file; the name of an aircraft type
+// stands for its shipped list.
+func readAny(c *catalog.Catalog, name, kind string) (any, error) {
 	if list, known := c.ListFor(name); known {
-		return list, nil, nil
+		return list, nil
+	}
+	format, err := exchange.FormatOf(name)
+	if err != nil {
+		return nil, err
 	}
 	data, err := os.ReadFile(name)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	switch ending := strings.ToLower(filepath.Ext(name)); {
-	case kind == "list" && (ending == ".csv" || ending == ".tsv"):
-		doc, mistakes := exchange.ReadTable(name, data)
-		return doc, mistakes, nil
-	case kind == "list" && (ending == ".md" || ending == ".markdown" || ending == ".txt"):
-		doc, mistakes := exchange.ReadMarkdown(name, data)
-		return doc, mistakes, nil
+	doc, mistakes, err := exchange.ReadFile(kind, format, name, data)
+	if err == nil {
+		err = exchange.Join(mistakes)
 	}
-	switch kind {
-	case "type":
-		doc, mistakes := exchange.Read[aircraft.Type](name, data)
-		return doc, mistakes, nil
-	case "list":
-		doc, mistakes := exchange.Read[checklist.List](name, data)
-		return doc, mistakes, nil
-	case "layer":
-		doc, mistakes := exchange.Read[checklist.Layer](name, data)
-		return doc, mistakes, nil
-	case "aid":
-		doc, mistakes := exchange.Read[checklist.Aid](name, data)
-		return doc, mistakes, nil
-	case "pack":
-		doc, mistakes := exchange.Read[standard.Pack](name, data)
-		return doc, mistakes, nil
-	}
-	return nil, nil, fmt.Errorf("--kind must be type, list, layer, aid or pack, not %q", kind)
-}
-
-func writeAny(c *catalog.Catalog, doc any, to string) ([]byte, error) {
-	list, isList := doc.(checklist.List)
-	switch {
-	case to == "yaml" || to == "json":
-		return exchange.Write(doc, to)
-	case !isList:
-		return nil, errors.New("--to must be yaml or json: only a list can be printed or made a table")
-	case to == "csv":
-		return exchange.WriteTable(list)
-	case to == "markdown":
-		return exchange.WriteMarkdown(list), nil
-	case to == "pdf":
-		t, known := c.Type(list.AircraftType)
-		if !known {
-			return nil, fmt.Errorf("aircraftType %q is not known", list.AircraftType)
-		}
-		return exchange.WriteCard(exchange.Card{List: list, Type: t, Status: fmt.Sprintf("Version %d", list.Version), Printed: time.Now().UTC()})
-	}
-	return nil, fmt.Errorf("--to must be yaml, json, csv, markdown or pdf, not %q", to)
+	return doc, err
 }
