@@ -20,6 +20,10 @@ type Scale struct {
 	Low         string `json:"low,omitempty"`
 	High        string `json:"high,omitempty"`
 	CautionHigh string `json:"cautionHigh,omitempty"`
+	// Side is the side of the findings that are about this scale.
+	Side string `json:"side,omitempty"`
+	// Last is judged only when every scale before it lies within its limits.
+	Last bool `json:"last,omitempty"`
 	// Around names the limit or condition in the middle of a tolerance, empty
 	// for zero; Within names the tolerance.
 	Around string `json:"around,omitempty"`
@@ -43,10 +47,10 @@ var scales = map[string][]Scale{
 	"clutch":    {{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax"}, {Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax"}},
 	"altimeter": {{Label: "altimeter", Unit: "ft", Of: "altimeters.indicatedFt", Around: "elevationFt", Within: "toleranceFt"}},
 	"heading":   {{Label: "apart", Unit: "°", Of: "differenceDeg", Computed: true, High: "toleranceDeg"}, {Label: "from the runway", Unit: "°", Of: "runwayDifferenceDeg", Computed: true, High: "runwayToleranceDeg"}},
-	"magneto": {{Label: "left drop", Unit: Speed, Of: "leftDrop", Computed: true, Low: "dropMin", High: "dropMax"}, {Label: "right drop", Unit: Speed, Of: "rightDrop", Computed: true, Low: "dropMin", High: "dropMax"},
-		{Label: "difference", Unit: Speed, Of: "difference", Computed: true, High: "differenceMax"}},
-	"lanes": {{Label: "drop on A", Unit: Speed, Of: "aDrop", Computed: true, Low: "dropMin", High: "dropMax"}, {Label: "drop on B", Unit: Speed, Of: "bDrop", Computed: true, Low: "dropMin", High: "dropMax"},
-		{Label: "difference", Unit: Speed, Of: "difference", Computed: true, High: "differenceMax"}},
+	"magneto": {{Label: "left drop", Unit: Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax"}, {Label: "right drop", Unit: Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "difference", Unit: Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"}},
+	"lanes": {{Label: "drop on A", Unit: Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax"}, {Label: "drop on B", Unit: Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "difference", Unit: Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"}},
 	"control-unit": {{Label: "swing", Unit: "rpm", Of: "rpmSwing", High: "rpmSwingMax"}},
 	"carb-heat": {{Label: "drop with heat", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax"},
 		{Label: "back on cold", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"}},

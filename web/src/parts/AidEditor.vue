@@ -21,7 +21,7 @@ function choose(i: number, e: Event) {
 </script>
 
 <template>
-  <div class="aid">
+  <div class="aid office">
     <div class="facts">
       <label
         >Title
@@ -121,16 +121,5 @@ function choose(i: number, e: Event) {
 .big {
   font: 700 26px var(--mono) !important;
   text-align: center;
-}
-
-input[type='text'],
-select {
-  font: inherit;
-  width: 100%;
-  padding: 6px 8px;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
 }
 </style>

@@ -14,8 +14,12 @@ const range = computed(() => {
   const pad = (top - bottom || 1) * 0.15
   return { from: s.min === undefined ? bottom : bottom - pad, to: top + pad }
 })
-const x = (v: number) =>
-  Math.min(496, Math.max(4, 4 + (492 * (v - range.value.from)) / (range.value.to - range.value.from)))
+// A bare strip is drawn narrower, so that its figures stay readable.
+const wide = computed(() => (props.bare ? 280 : 500))
+const x = (v: number) => {
+  const at = 4 + ((wide.value - 8) * (v - range.value.from)) / (range.value.to - range.value.from)
+  return Math.min(wide.value - 4, Math.max(4, at))
+}
 const from = computed(() => x(props.strip.low ?? props.strip.min ?? range.value.from))
 const to = computed(() => x(props.strip.high ?? props.strip.max ?? range.value.to))
 const labels = computed(() => {
@@ -33,12 +37,12 @@ const labels = computed(() => {
       <span class="soft">{{ strip.unit }}</span>
     </figcaption>
     <svg
-      viewBox="0 0 500 40"
+      :viewBox="`0 0 ${wide} 40`"
       role="img"
       :aria-label="`${strip.label}: ${strip.value ?? 'not read'} ${strip.unit}`"
     >
       <rect :x="from" y="8" :width="Math.max(0, to - from)" height="14" class="band" />
-      <line x1="4" x2="496" y1="22" y2="22" class="rule" />
+      <line x1="4" :x2="wide - 4" y1="22" y2="22" class="rule" />
       <line
         v-if="strip.min !== undefined"
         :x1="x(strip.min)"
@@ -104,7 +108,7 @@ svg {
 }
 
 text {
-  font: 12px var(--mono);
+  font: 13px var(--mono);
   fill: var(--soft);
   text-anchor: middle;
 }

@@ -91,7 +91,7 @@ const title = (id: string) =>
     <p v-if="!others.length" class="soft">There is no other version to compare with.</p>
     <p v-else-if="found && !grouped.length" class="within">● No item differs.</p>
     <p v-else-if="found" class="soft">{{ grouped.length }} items differ.</p>
-    <table v-if="grouped.length" data-part="differences">
+    <table v-if="grouped.length" class="plain" data-part="differences">
       <tbody v-for="[id, g] in grouped" :key="id" :data-differs="id">
         <tr v-for="(d, i) in g.all" :key="i">
           <th v-if="i === 0" :rowspan="g.all.length">
@@ -112,31 +112,6 @@ const title = (id: string) =>
 </template>
 
 <style scoped>
-.with select {
-  font: inherit;
-  padding: 6px 8px;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  max-width: 100%;
-}
-
-table {
-  width: 100%;
-  border-collapse: collapse;
-  margin-top: 8px;
-}
-
-th,
-td {
-  text-align: left;
-  vertical-align: top;
-  padding: 5px 12px 5px 0;
-  border-bottom: 1px solid var(--fine);
-  font-weight: 400;
-  line-height: 1.25;
-}
-
 th {
   font-weight: 700;
   width: 22%;

@@ -69,7 +69,7 @@ const numbers = [
 
 <template>
   <div>
-    <div class="day">
+    <div class="day office">
       <label v-for="[field, label] in numbers" :key="field"
         >{{ label }}
         <input
@@ -166,29 +166,11 @@ const numbers = [
   color: var(--soft);
 }
 
-.day input[type='text'],
-select {
-  font: inherit;
-  width: 100%;
-  padding: 4px 8px;
-  min-height: 34px;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
-}
-
 .tick {
   display: inline-flex;
   gap: 6px;
   align-items: center;
   min-height: 34px;
-}
-
-.show .on {
-  font-weight: 700;
-  border-bottom: 2px solid var(--ink);
-  border-radius: 0;
 }
 
 .sum {

@@ -151,14 +151,6 @@ async function keep() {
   margin: 10px 0;
 }
 
-select {
-  font: inherit;
-  padding: 6px 8px;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-}
-
 .mistakes {
   max-height: 240px;
   overflow: auto;

@@ -45,7 +45,7 @@ const multi = (field: string, event: Event) => {
 </script>
 
 <template>
-  <div class="fields">
+  <div class="fields office">
     <label v-for="[field, label] in texts" :key="field" :class="{ wide: field === 'why' }">
       {{ label }}
       <input
@@ -210,22 +210,6 @@ const multi = (field: string, event: Event) => {
 
 .row > label {
   flex: 1 1 160px;
-}
-
-input[type='text'],
-textarea,
-select {
-  padding: 6px 8px;
-  min-height: 36px;
-}
-
-select {
-  font: inherit;
-  width: 100%;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
 }
 
 .tick {

@@ -97,7 +97,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
 </script>
 
 <template>
-  <div class="layer">
+  <div class="layer office">
     <div class="facts">
       <label
         >Rank
@@ -254,21 +254,6 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
   gap: 8px 14px;
 }
 
-input[type='text'],
-select {
-  font: inherit;
-  padding: 6px 8px;
-  min-height: 36px;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
-}
-
-.facts select {
-  width: 100%;
-}
-
 .change {
   border-top: 2px solid var(--ink);
   padding-top: 6px;
@@ -284,6 +269,7 @@ h3 {
 }
 
 h3 select {
+  width: auto !important;
   max-width: 330px;
 }
 

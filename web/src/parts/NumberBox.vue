@@ -54,7 +54,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
 .entry {
   display: flex;
   align-items: baseline;
-  gap: 4px;
+  gap: 2px;
 }
 
 input {
@@ -63,6 +63,7 @@ input {
   font: 700 20px var(--mono);
   background: transparent;
   min-height: 34px;
+  min-width: 0;
 }
 
 .unit {

@@ -7,7 +7,16 @@ import BandStrip from './BandStrip.vue'
 import NumberBox from './NumberBox.vue'
 import NumberPad from './NumberPad.vue'
 import { timerTone } from './timing'
-import { boxesOf, cannotBe, rowCount, type Built, type Draft, type GaugeName, type Strip } from './reading'
+import {
+  type Box,
+  boxesOf,
+  cannotBe,
+  rowCount,
+  type Built,
+  type Draft,
+  type GaugeName,
+  type Strip,
+} from './reading'
 
 /** The boxes of a check, in the order one reads them off. */
 const props = defineProps<{
@@ -25,10 +34,16 @@ const clock = ref(lesson.now())
 const all = computed(() => boxesOf(props.def, props.draft, props.gauges))
 const numbers = computed(() => all.value.filter((b) => b.field.kind === 'number'))
 const stripOf = (path: string) => props.strips.find((s) => s.path === path)
-const scaled = computed(() => numbers.value.filter((b) => stripOf(b.path)))
-const plain = computed(() =>
-  numbers.value.filter((b) => !stripOf(b.path) && !props.def.namedReading?.each?.length),
+/** Where a check has scales its numbers stand in rows, else side by side. */
+const single = computed(() =>
+  props.def.namedReading?.each?.length
+    ? []
+    : numbers.value.filter((b) => !b.field.optional || b.field.taken === 'timed'),
 )
+const inRows = computed(() => props.strips.length > 0)
+const nameOf = (b: Box) =>
+  stripOf(b.path)?.label ??
+  (b.row && all.value.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label)
 /** Numbers of two engines, side by side. */
 const pairs = computed(() =>
   props.def.namedReading?.each?.length
@@ -96,21 +111,24 @@ function set(path: string, value: string | boolean) {
         {{ v }}
       </button>
     </div>
-    <div v-for="b in scaled" :key="b.path" class="scaled">
-      <label :for="b.path">{{ stripOf(b.path)!.label }}</label>
-      <BandStrip :strip="stripOf(b.path)!" bare />
-      <NumberBox
-        :box="b"
-        :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
-        :running="!!isRunning(b.path)"
-        :tone="tone(b.path, b.field.timer)"
-        :disabled="cannotBe(b.field, draft)"
-        :wrong="!!built.wrong[b.path]"
-        :none="draft[`${b.path}!`] === true"
-        @write="set(b.path, $event)"
-        @time="time(b.path)"
-        @none="toggle(`${b.path}!`)"
-      />
+    <div :class="inRows ? 'rows' : 'numbers'">
+      <div v-for="b in single" :key="b.path" :class="inRows ? 'scaled' : 'box'">
+        <label class="name" :for="b.path">{{ nameOf(b) }}</label>
+        <BandStrip v-if="stripOf(b.path)" :strip="stripOf(b.path)!" bare />
+        <span v-else-if="inRows"></span>
+        <NumberBox
+          :box="b"
+          :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
+          :running="!!isRunning(b.path)"
+          :tone="tone(b.path, b.field.timer)"
+          :disabled="cannotBe(b.field, draft)"
+          :wrong="!!built.wrong[b.path]"
+          :none="draft[`${b.path}!`] === true"
+          @write="set(b.path, $event)"
+          @time="time(b.path)"
+          @none="toggle(`${b.path}!`)"
+        />
+      </div>
     </div>
     <div v-for="p in pairs" :key="p.id" class="pair">
       <span
@@ -128,30 +146,6 @@ function set(path: string, value: string | boolean) {
           @input="set(b.path, ($event.target as HTMLInputElement).value)"
         />
       </label>
-    </div>
-    <div v-if="plain.length" class="numbers">
-      <div
-        v-for="b in plain"
-        v-show="!b.field.optional || b.field.taken === 'timed'"
-        :key="b.path"
-        class="box"
-      >
-        <label class="name" :for="b.path">{{
-          b.row && all.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label
-        }}</label>
-        <NumberBox
-          :box="b"
-          :value="isRunning(b.path) ? seconds(b.path) : draft[b.path]"
-          :running="!!isRunning(b.path)"
-          :tone="tone(b.path, b.field.timer)"
-          :disabled="cannotBe(b.field, draft)"
-          :wrong="!!built.wrong[b.path]"
-          :none="draft[`${b.path}!`] === true"
-          @write="set(b.path, $event)"
-          @time="time(b.path)"
-          @none="toggle(`${b.path}!`)"
-        />
-      </div>
     </div>
     <label v-for="b in days" :key="b.path" class="day"
       >{{ b.label }}
@@ -205,10 +199,22 @@ function set(path: string, value: string | boolean) {
   min-height: 32px;
 }
 
-.scaled {
+.rows {
   display: grid;
   grid-template-columns: 118px minmax(0, 1fr) 104px auto;
-  gap: 10px;
+  gap: 4px 10px;
+}
+
+.scaled .name {
+  font-size: 15px;
+  color: var(--ink);
+  white-space: normal;
+}
+
+.scaled {
+  display: grid;
+  grid-template-columns: subgrid;
+  grid-column: 1 / -1;
   align-items: center;
   line-height: 1.15;
 }
@@ -261,7 +267,7 @@ function set(path: string, value: string | boolean) {
   position: relative;
   border: 1px solid var(--ink);
   border-radius: 3px;
-  padding: 4px 8px;
+  padding: 4px 5px;
 }
 
 .name {

@@ -56,7 +56,7 @@ async function tell(accounts: string[]) {
       </button>
     </p>
     <p v-if="problem" class="problem">{{ problem }}</p>
-    <table>
+    <table class="plain">
       <thead class="soft small">
         <tr>
           <th>who</th>
@@ -93,19 +93,6 @@ async function tell(accounts: string[]) {
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  border-bottom: 1px solid var(--fine);
-  padding: 4px 12px 4px 0;
-}
-
 td button {
   min-height: 36px;
   padding: 2px 12px;

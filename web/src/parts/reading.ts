@@ -122,82 +122,45 @@ type Numbers = Record<string, number | null | undefined>
 
 /** The numbers that a verdict turns on, each with its limit and its word. */
 export function tilesOf(def: CheckDefinition, verdict: Verdict, speed: string): Tile[] {
-  const v = verdict.values as Numbers
-  const l = verdict.limits as Numbers
-  const tone = (side?: string, ...codes: string[]): Pick<Tile, 'tone' | 'word'> => {
-    const hit = verdict.findings.find(
-      (f) => codes.includes(f.code) && (side === undefined || f.side === side),
-    )
-    if (!hit) return { tone: 'within', word: 'within' }
-    const hard = ['no-drop', 'drop-excessive', 'difference-excessive', 'no-heat'].includes(hit.code)
-    return { tone: hard ? 'out' : 'attend', word: hit.code.replaceAll('-', ' ') }
-  }
-  const by = (value: number, limit: number) => `${Math.round((value - limit) * 10) / 10} ${speed} over`
-  if (verdict.check === 'magneto') {
-    const invalid = verdict.outcome === 'invalid'
-    const side = (name: 'left' | 'right', drop: number | null | undefined): Tile => {
-      const of = `of ${l.dropMax} ${speed}`
-      if (verdict.findings.some((f) => f.code === 'engine-stopped' && f.side === name))
-        return { label: `${name} drop`, value: '–', of, tone: 'out', word: '■ engine stopped' }
-      if (drop === null || drop === undefined)
-        return { label: `${name} drop`, value: '–', of, tone: 'soft', word: 'not judged' }
-      const rough = verdict.findings.some((f) => f.code === 'rough-running' && f.side === name)
-      const t = tone(name, 'no-drop', 'drop-excessive', 'rough-running')
-      if (drop > l.dropMax! && t.tone === 'out') t.word = `■ ${by(drop, l.dropMax!)}`
-      else if (t.tone === 'out') t.word = `■ at least ${l.dropMin} ${speed} must be seen`
-      else if (rough) t.word = '▲ within, but rough'
-      else if (invalid)
-        return { label: `${name} drop`, value: String(drop), of, tone: 'soft', word: 'not judged' }
-      return { label: `${name} drop`, value: String(drop), of, ...t }
-    }
-    const over = v.leftDrop! > l.dropMax! || v.rightDrop! > l.dropMax!
-    const difference: Tile =
-      v.difference === null || v.difference === undefined || invalid || over
-        ? {
-            label: 'difference',
-            value: v.difference == null ? '–' : String(v.difference),
-            of: `of ${l.differenceMax} ${speed}`,
-            tone: 'soft',
-            word: 'not judged',
-          }
-        : {
-            label: 'difference',
-            value: String(v.difference),
-            of: `of ${l.differenceMax} ${speed}`,
-            ...tone(undefined, 'difference-excessive'),
-          }
-    if (difference.tone === 'out') difference.word = `■ ${by(v.difference!, l.differenceMax!)}`
-    return [side('left', v.leftDrop), side('right', v.rightDrop), difference]
-  }
-  return (def.scales ?? [])
-    .filter((s) => s.computed && s.of in v)
+  const values = verdict.values as Numbers
+  const hard = verdict.outcome === 'abnormal'
+  let before = true // whether every scale so far lies within its limits
+  return def.scales
+    .filter((s) => s.computed && s.of in values)
     .map((s): Tile => {
-      const value = v[s.of]
-      const b = bounds(s, verdict.limits as Record<string, unknown>, {})
+      const value = values[s.of]
+      const { min, max } = bounds(s, verdict.limits as Record<string, unknown>, {})
       const unit = s.unit === 'speed' ? speed : (s.unit ?? '')
       const of = s.within
-        ? `within ${b.max} ${unit}`
-        : b.min !== undefined && b.max !== undefined
-          ? `of ${b.min} to ${b.max} ${unit}`
-          : b.max !== undefined
-            ? `of ${b.max} ${unit}`
-            : `at least ${b.min} ${unit}`
-      const shown = s.within && value! > 0 ? `+${value}` : value === null ? '–' : String(value)
-      const soft = { label: s.label, value: shown, of, tone: 'soft' as const, word: 'not judged' }
-      if (value === null || value === undefined || verdict.outcome === 'invalid') return soft
-      // Ice that has melted leaves nothing to judge the drop by.
-      if (verdict.findings.some((f) => f.code === 'ice-cleared') && s.of === 'drop') return soft
-      const hard = verdict.outcome === 'abnormal'
-      const out = (by: number, word: string): Tile => ({
+        ? `within ${max} ${unit}`
+        : max === undefined
+          ? `at least ${min} ${unit}`
+          : min !== undefined && !s.side
+            ? `of ${min} to ${max} ${unit}`
+            : `of ${max} ${unit}`
+      const sign = s.within && value! > 0 ? '+' : ''
+      const tile = (tone: Tile['tone'], word: string): Tile => ({
         label: s.label,
-        value: shown,
+        value: value == null ? '–' : `${sign}${value}`,
         of,
-        tone: hard ? 'out' : 'attend',
-        word: `${hard ? '■' : '▲'} ${Math.round(by * 100) / 100} ${unit} ${word}`,
+        tone,
+        word,
       })
-      if (b.max !== undefined && value > b.max) return out(value - b.max, 'over')
-      if (b.min !== undefined && value < b.min) return out(b.min - value, 'under')
-      return { label: s.label, value: shown, of, tone: 'within', word: 'within' }
+      const own = (code: string) =>
+        verdict.findings.some((f) => f.code === code && (!s.side || f.side === s.side))
+      const out = (word: string) => {
+        before = false
+        return tile(hard ? 'out' : 'attend', `${hard ? '■' : '▲'} ${word}`)
+      }
+      if (s.side && own('engine-stopped')) return out('engine stopped')
+      if (value == null || (s.last && !before) || (s.of === 'drop' && own('ice-cleared')))
+        return tile('soft', 'not judged')
+      if (min !== undefined && value < min) return out(`at least ${min} ${unit} must be seen`)
+      if (verdict.outcome === 'invalid') return tile('soft', 'not judged')
+      if (max !== undefined && value > max)
+        return out(`${Math.round((value - max) * 100) / 100} ${unit} over`)
+      if (s.side && own('rough-running')) return tile('attend', '▲ within, but rough')
+      return tile('within', 'within')
     })
 }
 
@@ -213,7 +176,7 @@ export type Strip = {
   high?: number
 }
 
-type Scale = NonNullable<CheckDefinition['scales']>[number]
+type Scale = CheckDefinition['scales'][number]
 const numeric = (x: unknown) => (typeof x === 'number' ? x : undefined)
 
 /** The limits of a scale as numbers: around what, how far, from where to where. */
@@ -255,7 +218,7 @@ export function stripsOf(
         high: own.cautionMax,
       }
     })
-  return (def.scales ?? [])
+  return def.scales
     .filter((s) => !s.computed)
     .flatMap((s) => {
       const [name, inner] = s.of.split('.') as [string, string?]

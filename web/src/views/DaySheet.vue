@@ -407,7 +407,7 @@ const print = () => window.print()
       </section>
       <section class="sheet" aria-label="The day computed">
         <p v-if="!lines.length" class="soft">The sheet fills as soon as there is a report.</p>
-        <table v-else data-part="sheet">
+        <table v-else class="plain" data-part="sheet">
           <thead class="soft small">
             <tr>
               <th>what</th>
@@ -533,19 +533,6 @@ textarea {
   min-height: 36px;
   padding: 2px 9px;
   font-size: 14px;
-}
-
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 12px 3px 0;
-  border-bottom: 1px solid var(--fine);
 }
 
 .right {

@@ -377,12 +377,6 @@ small {
   border-bottom: 1px solid var(--hair);
 }
 
-.tabs .on {
-  font-weight: 700;
-  border-bottom: 3px solid var(--ink);
-  border-radius: 0;
-}
-
 .exports {
   margin-left: auto;
   display: flex;

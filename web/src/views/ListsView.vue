@@ -295,12 +295,6 @@ h2 button {
   min-height: 36px;
 }
 
-.phases .on {
-  font-weight: 700;
-  border-bottom: 3px solid var(--ink);
-  border-radius: 0;
-}
-
 .aid p {
   display: flex;
   flex-wrap: wrap;

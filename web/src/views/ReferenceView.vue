@@ -269,7 +269,7 @@ const tone = computed(
         </section>
         <section v-if="limitNames.length" class="limits">
           <h2>Limits of each type</h2>
-          <table>
+          <table class="plain">
             <thead>
               <tr>
                 <th></th>
@@ -337,12 +337,6 @@ h2 {
   max-width: 70ch;
 }
 
-.types .on {
-  font-weight: 700;
-  border-bottom: 3px solid var(--ink);
-  border-radius: 0;
-}
-
 .try {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -379,18 +373,6 @@ input[type='range'] {
   min-height: 40px;
   padding: 2px 10px;
   border-color: var(--hair);
-}
-
-table {
-  border-collapse: collapse;
-}
-
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 16px 3px 0;
-  border-bottom: 1px solid var(--fine);
 }
 
 .limits {
