@@ -193,6 +193,48 @@ func (p *page) signOut() {
 	p.see("A training record and a teaching aid")
 }
 
+// openLesson opens a lesson for a student in the interface, on an aircraft by
+// its registration and type, and with other choices by their words.
+func (p *page) openLesson(who demo.Person, aircraft string, choices ...string) {
+	p.Helper()
+	p.open("/lessons/new")
+	p.press(who.Name)
+	p.press(aircraft)
+	for _, c := range choices {
+		p.press(c)
+	}
+	p.within("[data-part=preview]", "items today")
+	p.press("Open the lesson")
+	p.until("document.querySelector('.live h2')")
+}
+
+// rows are the ids of the lesson's items, in the order they stand.
+func (p *page) rows() []string {
+	p.Helper()
+	return eval[[]string](p, "[...document.querySelectorAll('.row')].map((r) => r.dataset.row)")
+}
+
+// typed fills fields in turn: their selectors made of a pattern and a name.
+func (p *page) typed(pattern string, pairs ...string) {
+	p.Helper()
+	for i := 0; i < len(pairs); i += 2 {
+		p.fill(fmt.Sprintf(pattern, pairs[i]), pairs[i+1])
+	}
+}
+
+// boxes fills boxes of a check by their ids.
+func (p *page) boxes(pairs ...string) { p.Helper(); p.typed("[id='%s']", pairs...) }
+
+// named fills fields by their names.
+func (p *page) named(pairs ...string) { p.Helper(); p.typed("[name='%s']", pairs...) }
+
+// slide moves a field to a value at once, as a slider or a date picker does.
+func (p *page) slide(css, value string) {
+	p.Helper()
+	p.until(fmt.Sprintf("document.querySelector(%q)", css))
+	eval[any](p, fmt.Sprintf("(i => { i.value = %q; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector(%q))", value, css))
+}
+
 // goTo opens an item of the lesson by its challenge.
 func (p *page) goTo(challenge string) {
 	p.Helper()

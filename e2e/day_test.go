@@ -10,31 +10,12 @@ import (
 	"jetprimer/demo"
 )
 
-// boxes fills boxes of a check by their names.
-func (p *page) boxes(pairs ...string) {
-	p.Helper()
-	for i := 0; i < len(pairs); i += 2 {
-		p.fill("[id='"+pairs[i]+"']", pairs[i+1])
-	}
-}
-
-// openOn opens a lesson on an aircraft.
-func (p *page) openOn(who demo.Person, aircraft string) {
-	p.Helper()
-	p.open("/lessons/new")
-	p.press(who.Name)
-	p.press(aircraft)
-	p.within("[data-part=preview]", "items today")
-	p.press("Open the lesson")
-	p.until("document.querySelector('.live h2')")
-}
-
 // TestATurbineStart: both gates, timed by the timers, a transient, then a hot
 // start that stops everything and offers its procedure; upright as well.
 func TestATurbineStart(t *testing.T) {
 	p := browse(t, serve(t), 768, 1024)
 	p.signIn(demo.Quist)
-	p.openOn(demo.Bello, "QZ-AAI Willow T5")
+	p.openLesson(demo.Bello, "QZ-AAI Willow T5")
 	p.click("[data-row=fuel-in]")
 	p.within(".panel", "Turbine start")
 	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
@@ -81,7 +62,7 @@ func TestATurbineStart(t *testing.T) {
 func TestPercentAndTheKeys(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Solheim)
-	p.openOn(demo.Voss, "QZ-AAH Juniper H2")
+	p.openLesson(demo.Voss, "QZ-AAH Juniper H2")
 	p.click("[data-row=magnetos]")
 	p.live("Magnetos")
 	p.press("percent")
@@ -106,10 +87,10 @@ func TestPercentAndTheKeys(t *testing.T) {
 func TestEveryInstrumentTakesItsReading(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
-	p.openOn(demo.Rask, "QZ-AAF Hornbeam Twin")
+	p.openLesson(demo.Rask, "QZ-AAF Hornbeam Twin")
 	p.click("[data-row=nav-data]")
 	p.until("document.querySelector('#expires')")
-	eval[any](p, "(i => { i.value = '2020-01-01'; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('#expires'))")
+	p.slide("#expires", "2020-01-01")
 	p.within("[data-part=verdict]", "2020-01-01")
 	p.click("[data-row=altimeters]")
 	p.boxes("altimeters.0.setting", "1013", "altimeters.0.indicatedFt", "420")
@@ -169,20 +150,12 @@ func TestAHotAndHighDay(t *testing.T) {
 	p.until("document.querySelector('[name=report]').value === ''") // the student copies it
 }
 
-// named fills fields by their names.
-func (p *page) named(pairs ...string) {
-	p.Helper()
-	for i := 0; i < len(pairs); i += 2 {
-		p.fill("[name='"+pairs[i]+"']", pairs[i+1])
-	}
-}
-
 // TestOralQuestions: asked at their item, answered on request, asked again in
 // the debrief; the brief's elements are ticked as heard.
 func TestOralQuestions(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
-	p.openOn(demo.Lindqvist, "QZ-AAC Alder 110")
+	p.openLesson(demo.Lindqvist, "QZ-AAC Alder 110")
 	p.click("[data-row=magnetos]")
 	p.within(".oral", "What drop on one magneto is allowed")
 	assert.NotContains(t, p.text(".oral"), "At most 130")
@@ -212,7 +185,7 @@ func TestReferencePages(t *testing.T) {
 	p.within("[data-part=verdict]", "● Within limits")
 	p.within(".limits", "Alder 110 Hornbeam Twin")
 	p.within("[data-part=usual]", "Suction is 4.4 inHg; the lowest allowed is 4.5 inHg. The vacuum pump, its regulator or its filter.")
-	eval[any](p, "(i => { i.value = 4.2; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('input[name=inHg]'))")
+	p.slide("input[name=inHg]", "4.2")
 	p.within("[data-part=verdict]", "■ Out of limits: stop here")
 	p.see("Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.")
 	p.click("[data-type=hornbeam-twin]")

@@ -65,14 +65,14 @@ func TestAMemoryAidIsWritten(t *testing.T) {
 	p.click("[data-action=review]")
 	p.within(".steps .here", "reviewed")
 	today := eval[string](p, "new Date().toISOString().slice(0, 10)")
-	eval[any](p, "(i => { i.value = '"+today+"'; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('[name=from]'))")
+	p.slide("[name=from]", today)
 	p.click("[data-action=approve]")
 	p.within(".steps .here", "in force from")
 	p.open("/today")
 	p.signOut()
 
 	p.signIn(demo.Solheim)
-	p.openOn(demo.Marlowe, "QZ-AAE Sorrel 100")
+	p.openLesson(demo.Marlowe, "QZ-AAE Sorrel 100")
 	p.click("[data-row=beacon]")
 	p.within(".live .letter.here", "B")
 }

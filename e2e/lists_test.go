@@ -56,18 +56,6 @@ func pdfText(t testing.TB, pdf []byte) string {
 	return string(out)
 }
 
-// flownItems opens a lesson and lists the ids of its items, without marking any.
-func (p *page) flownItems(who demo.Person, aircraft string) []string {
-	p.Helper()
-	p.open("/lessons/new")
-	p.press(who.Name)
-	p.press(aircraft)
-	p.within("[data-part=preview]", "items today")
-	p.press("Open the lesson")
-	p.until("document.querySelector('.live h2')")
-	return eval[[]string](p, "[...document.querySelectorAll('.row')].map((r) => r.dataset.row)")
-}
-
 // TestChiefRevisesAList: the list is edited, its differences seen, a bulletin
 // laid over it with a condition; both are approved from tomorrow. Lessons of
 // today keep the old list, lessons of tomorrow have the new one.
@@ -148,15 +136,15 @@ func TestChiefRevisesAList(t *testing.T) {
 
 	// Today the old list serves.
 	p.signIn(demo.Quist)
-	items := p.flownItems(demo.Faye, "QZ-AAD Rowan 180i")
+	p.openLesson(demo.Faye, "QZ-AAD Rowan 180i")
 	lesson := eval[string](p, "location.pathname")
-	assert.Contains(t, items, "chocks")
+	assert.Contains(t, p.rows(), "chocks")
 	p.within("[data-row=chocks]", "away")
 	assert.NotContains(t, p.text("[data-row=chocks]"), "counted aloud")
 
 	// Tomorrow the new one does; the lesson of today keeps its own.
 	p.url = serveOn(t, school, demotest.Day.AddDate(0, 0, 1)) // the session holds there as well
-	p.flownItems(demo.Faye, "QZ-AAD Rowan 180i")
+	p.openLesson(demo.Faye, "QZ-AAD Rowan 180i")
 	p.within("[data-row=chocks]", "away, counted aloud")
 	p.open(lesson)
 	p.until("document.querySelector('.live h2')")
@@ -186,15 +174,8 @@ func (p *page) drag(from, to string) {
 func TestATwinsLessonRightEngineFirst(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
-	p.open("/lessons/new")
-	p.press(demo.Rask.Name)
-	p.press("QZ-AAF Hornbeam Twin")
-	p.press("right first")
-	p.press("challenge and response")
-	p.within("[data-part=preview]", "Hornbeam Twin, start to shutdown")
-	p.press("Open the lesson")
-	p.until("document.querySelector('.live h2')")
-	rows := eval[[]string](p, "[...document.querySelectorAll('.row')].map((r) => r.dataset.row)")
+	p.openLesson(demo.Rask, "QZ-AAF Hornbeam Twin", "right first", "challenge and response")
+	rows := p.rows()
 	index := func(id string) int {
 		for i, r := range rows {
 			if r == id {
@@ -218,9 +199,7 @@ func TestATwinsLessonRightEngineFirst(t *testing.T) {
 	p.live("Magnetos")
 	p.within(".panel", "first try, right engine")
 	p.see("left engine: not read yet")
-	for _, box := range [][2]string{{"base", "2000"}, {"left", "1890"}, {"bothAfterLeft", "2000"}, {"right", "1880"}, {"bothAfterRight", "2000"}} {
-		p.fill("#"+box[0], box[1])
-	}
+	p.boxes("base", "2000", "left", "1890", "bothAfterLeft", "2000", "right", "1880", "bothAfterRight", "2000")
 	p.within("[data-part=verdict]", "110 of 175 rpm within")
 	p.key(kb.Enter)
 	p.within(".panel", "Repeat the check")

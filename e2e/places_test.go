@@ -12,19 +12,6 @@ import (
 	"jetprimer/demo"
 )
 
-// openLesson opens a lesson for a student in the interface.
-func (p *page) openLesson(who demo.Person, choices ...string) {
-	p.Helper()
-	p.open("/lessons/new")
-	p.press(who.Name)
-	p.press("QZ-AAC Alder 110")
-	for _, c := range choices {
-		p.press(c)
-	}
-	p.press("Open the lesson")
-	p.live("Papers and list")
-}
-
 // cut takes the network away, or gives it back.
 func (p *page) cut(off bool) {
 	p.Helper()
@@ -39,7 +26,7 @@ func (p *page) cut(off bool) {
 func TestMarksWaitForTheNetwork(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Solheim)
-	p.openLesson(demo.Halloran)
+	p.openLesson(demo.Halloran, "QZ-AAC Alder 110")
 	p.within("[data-part=outbox]", "all marks at the school")
 	p.cut(true)
 	p.key(" ")
@@ -63,7 +50,7 @@ func TestMarksWaitForTheNetwork(t *testing.T) {
 func TestFlowThenVerify(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Quist)
-	p.openLesson(demo.Castell, "flow, then verify")
+	p.openLesson(demo.Castell, "QZ-AAC Alder 110", "flow, then verify")
 	p.see("Found by list")
 	p.goTo("Weight and balance")
 	p.key(" ")

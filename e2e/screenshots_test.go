@@ -57,13 +57,11 @@ func TestScreenshots(t *testing.T) {
 	p.press("Open the lesson")
 	p.until("document.querySelector('.live h2')")
 	p.click(".engine[data-row=magnetos-2]")
-	for _, box := range [][2]string{{"base", "2000"}, {"left", "1890"}, {"bothAfterLeft", "2000"}, {"right", "1880"}, {"bothAfterRight", "2000"}} {
-		p.fill("#"+box[0], box[1])
-	}
+	p.boxes("base", "2000", "left", "1890", "bothAfterLeft", "2000", "right", "1880", "bothAfterRight", "2000")
 	p.within("[data-part=verdict]", "110 of 175 rpm within")
 	p.shot(dir, "twin")
 
-	p.openOn(demo.Bello, "QZ-AAI Willow T5")
+	p.openLesson(demo.Bello, "QZ-AAI Willow T5")
 	p.click("[data-row=fuel-in]")
 	p.boxes("batteryVolts", "25.1", "tailwindKt", "0", "fuelAtSpoolPercent", "16", "fuelAtTempC", "90", "lightOffSeconds", "1.9", "peakTempC", "905",
 		"secondsAboveLimit", "4", "secondsToIdle", "31", "idleSpoolPercent", "62")
@@ -79,7 +77,7 @@ func TestScreenshots(t *testing.T) {
 	p.shot(dir, "day")
 	p.open("/reference/magneto")
 	p.within("[data-part=verdict]", "Within limits")
-	eval[any](p, "(i => { i.value = 1600; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector('input[name=left]'))")
+	p.slide("input[name=left]", "1600")
 	p.within("[data-part=verdict]", "Out of limits")
 	p.shot(dir, "reference")
 

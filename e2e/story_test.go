@@ -17,9 +17,7 @@ func (p *page) magnetos(left, right string, rough bool) {
 	if rough {
 		p.click("[data-flag=roughRight]")
 	}
-	for _, box := range [][2]string{{"base", "1750"}, {"left", left}, {"bothAfterLeft", "1750"}, {"right", right}, {"bothAfterRight", "1750"}} {
-		p.fill("#"+box[0], box[1])
-	}
+	p.boxes("base", "1750", "left", left, "bothAfterLeft", "1750", "right", right, "bothAfterRight", "1750")
 }
 
 // live waits until the item with that challenge is the live one.

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Procedure } from '../api/client'
+import LevelRow from './LevelRow.vue'
 import { useLesson, type Place } from '../stores/lesson'
 import BriefTicks from './BriefTicks.vue'
 import ProcedureDialog from './ProcedureDialog.vue'
@@ -21,12 +22,6 @@ const before = computed(() =>
     (id) => lesson.places.find((p) => p.item.id === id)?.item.challenge ?? id,
   ),
 )
-const levels = [
-  [4, 'knew it'],
-  [3, 'small slip'],
-  [2, 'after a word'],
-  [1, 'did not know'],
-] as const
 
 /** The questions of the bank at this item; without one, why it is here. */
 const bank = computed(() => {
@@ -169,11 +164,7 @@ const ask = (level: number) =>
         <span v-if="asked.length" class="within"> asked: level {{ asked.at(-1)!.level }}</span>
       </p>
       <p v-if="shown" class="answer">{{ question.answer }}</p>
-      <div v-show="grading || !place.item.check" v-if="!lesson.closed" class="levels">
-        <button v-for="[level, words] in levels" :key="level" :data-oral="level" @click="ask(level)">
-          {{ words }}
-        </button>
-      </div>
+      <LevelRow v-if="!lesson.closed" v-show="grading || !place.item.check" name="oral" @grade="ask" />
     </div>
     <p v-if="place.item.elements?.length && !place.item.check" class="soft small">
       Shows {{ codes(place.item.elements) }}
@@ -237,25 +228,5 @@ ul {
 .steps {
   min-height: 44px;
   margin-right: 8px;
-}
-
-.levels {
-  flex-basis: 100%;
-  display: flex;
-  gap: 8px;
-  flex: 1;
-}
-
-.levels button {
-  flex: 1;
-  min-height: 44px;
-  padding: 4px 6px;
-  border-color: var(--hair);
-}
-
-@media (pointer: coarse) {
-  .levels button {
-    min-height: 56px;
-  }
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import LevelRow from './LevelRow.vue'
 import { useLesson } from '../stores/lesson'
 
 /** Questions of the bank that nobody has asked yet in this lesson, one at a time. */
@@ -16,12 +17,6 @@ const open = computed(() => {
   return [...left.filter((q) => !q.items?.length), ...left.filter((q) => q.items?.length && here(q))]
 })
 const question = computed(() => open.value[at.value % Math.max(1, open.value.length)])
-const levels = [
-  [4, 'knew it'],
-  [3, 'small slip'],
-  [2, 'after a word'],
-  [1, 'did not know'],
-] as const
 
 async function grade(level: number) {
   const q = question.value!
@@ -44,11 +39,7 @@ async function grade(level: number) {
       </button>
     </p>
     <p v-if="shown" class="soft">{{ question.answer }}</p>
-    <div class="levels">
-      <button v-for="[level, words] in levels" :key="level" :data-card="level" @click="grade(level)">
-        {{ words }}
-      </button>
-    </div>
+    <LevelRow name="card" @grade="grade" />
   </section>
 </template>
 
@@ -62,16 +53,5 @@ async function grade(level: number) {
 .quiet {
   min-height: 32px;
   text-decoration: underline;
-}
-
-.levels {
-  display: flex;
-  gap: 8px;
-}
-
-.levels button {
-  flex: 1;
-  min-height: 44px;
-  border-color: var(--hair);
 }
 </style>
