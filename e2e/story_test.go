@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/check"
 	"jetprimer/demo"
 )
 
@@ -168,7 +169,7 @@ func TestFirstLesson(t *testing.T) {
 	p.see("That is not your password. Nothing was signed, and nothing was lost.")
 	p.fill("[name=password]", demo.Password)
 	p.click("[data-action=sign]")
-	p.within("[data-part=signed]", "events, rules 2026.12")
+	p.within("[data-part=signed]", "events, rules "+check.RulesVersion)
 	p.signOut()
 
 	p.signIn(demo.Moreau)

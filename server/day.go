@@ -12,6 +12,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/weather"
 	"jetprimer/store"
 )
@@ -69,12 +70,13 @@ func (s *Server) dayRoutes() {
 			})
 			return out, err
 		})
+	s.describe("/api/v1/calc/{name}", "CalcRequest", calc.Schemas())
 	route(s, huma.Operation{OperationID: "station", Method: http.MethodGet, Path: "/station/{id}", Summary: "A made-up weather report to practise with"}, s.station)
 	route(s, huma.Operation{OperationID: "reference", Method: http.MethodGet, Path: "/reference", Summary: "Every check with the limits of each type"}, s.reference)
 }
 
 // typeIn finds the types that serve today.
-func (s *Server) typeIn(tx *store.Tx) check.Types {
+func (s *Server) typeIn(tx *store.Tx) aircraft.Finder {
 	return func(id string) (aircraft.Type, bool) {
 		desk, err := tx.Desk(id, s.today(), "")
 		return desk.Type, err == nil
@@ -93,7 +95,7 @@ func (s *Server) station(_ context.Context, _ who, in *struct {
 	if in.At != "" {
 		var err error
 		if at, err = time.Parse(time.RFC3339, in.At); err != nil {
-			return nil, &check.InputError{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
+			return nil, &form.InputError{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
 		}
 	}
 	a := s.catalog.Aerodromes[i]

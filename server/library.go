@@ -14,8 +14,8 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
-	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
@@ -376,18 +376,18 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 		err = json.Unmarshal(document, &fields)
 	}
 	if err != nil {
-		return h, nil, &check.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
+		return h, nil, &form.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
 	}
 	if kind == store.KindType {
 		h.Title, h.AircraftType = h.Name, h.ID
 	}
 	for field, value := range map[string]string{"id": h.ID, "title": h.Title, "aircraftType": h.AircraftType} {
 		if value == "" || len(value) > 200 || field != "title" && len(value) > 64 {
-			return h, nil, &check.InputError{Field: "document." + field, Reason: "must have 1 to 64 characters"}
+			return h, nil, &form.InputError{Field: "document." + field, Reason: "must have 1 to 64 characters"}
 		}
 	}
 	if strings.ContainsAny(h.ID, "/?#% ") {
-		return h, nil, &check.InputError{Field: "document.id", Reason: "may have no space and none of / ? # %"}
+		return h, nil, &form.InputError{Field: "document.id", Reason: "may have no space and none of / ? # %"}
 	}
 	return h, func(version int) ([]byte, error) {
 		fields["version"] = json.RawMessage(fmt.Sprint(version))
@@ -432,9 +432,9 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
 		switch {
 		case h.ID != v.ID:
-			return &check.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
+			return &form.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
 		case h.AircraftType != v.AircraftType:
-			return &check.InputError{Field: "document.aircraftType", Reason: "may not become another"}
+			return &form.InputError{Field: "document.aircraftType", Reason: "may not become another"}
 		case v.Revision != in.Body.Revision:
 			return store.ErrConflict
 		}
@@ -495,7 +495,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 	}
 	doc, mistakes, err := exchange.ReadFile(in.Kind, in.Format, name, in.RawBody)
 	if err != nil {
-		return nil, &check.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
+		return nil, &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 	}
 	out.Body.Mistakes = append(out.Body.Mistakes, mistakes...)
 	if doc == nil {
@@ -533,7 +533,7 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		}
 		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Status: status(v), Printed: s.now().UTC()})
 		if err != nil {
-			return &check.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
+			return &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 		}
 		return err
 	})

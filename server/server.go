@@ -19,7 +19,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jetprimer/catalog"
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/store"
 )
 
@@ -229,7 +229,7 @@ func (s *Server) who(ctx context.Context) (who, error) {
 // problem turns an error into what a person is told.
 func (s *Server) problem(operation string, err error) error {
 	var status huma.StatusError
-	var input *check.InputError
+	var input *form.InputError
 	var batch *store.BatchError
 	var library *store.LibraryError
 	switch {

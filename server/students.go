@@ -74,7 +74,11 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		if err != nil {
 			return err
 		}
-		c, err := s.caseOf(tx, v.Student, packs, v.AsOf)
+		listOf, err := lists(tx, v.AsOf)
+		if err != nil {
+			return err
+		}
+		c, err := caseOf(tx, v.Student, listOf(v.Student), packs, v.AsOf)
 		if err != nil {
 			return err
 		}
@@ -131,35 +135,41 @@ func (s *Server) packsFor(tx *store.Tx, class string) ([]standard.Pack, error) {
 	return packs, nil
 }
 
-func (s *Server) caseOf(tx *store.Tx, st store.Student, packs []standard.Pack, asOf string) (progress.Case, error) {
-	c, err := tx.Case(st)
-	c.AsOf, c.Packs = asOf, packs
+// lists finds the list in force on a day for what a student trains on; types
+// and lists are read once for all students.
+func lists(tx *store.Tx, day string) (func(store.Student) checklist.List, error) {
+	serving, err := tx.InForce("", day)
 	if err != nil {
-		return c, err
+		return nil, err
 	}
-	serving, err := tx.InForce("", asOf)
-	if err != nil {
-		return c, err
-	}
+	byTraining := map[[3]string]checklist.List{}
 	for _, v := range serving {
 		if v.Kind != store.KindType {
 			continue
 		}
 		t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
 		if err != nil {
-			return c, err
+			return nil, err
 		}
-		if t.Class != st.Class || t.EngineKind != st.EngineKind || t.StartType != st.StartType {
+		training := [3]string{t.Class, t.EngineKind, t.StartType}
+		if byTraining[training].ID != "" {
 			continue
 		}
 		for _, l := range serving {
 			if l.Kind == store.KindList && l.AircraftType == t.ID {
-				c.List, err = store.Document[checklist.List](tx, l.Kind, l.ID, l.Version)
+				if byTraining[training], err = store.Document[checklist.List](tx, l.Kind, l.ID, l.Version); err != nil {
+					return nil, err
+				}
 			}
 		}
-		return c, err
 	}
-	return c, nil
+	return func(s store.Student) checklist.List { return byTraining[[3]string{s.Class, s.EngineKind, s.StartType}] }, nil
+}
+
+func caseOf(tx *store.Tx, st store.Student, list checklist.List, packs []standard.Pack, asOf string) (progress.Case, error) {
+	c, err := tx.Case(st)
+	c.AsOf, c.Packs, c.List = asOf, packs, list
+	return c, err
 }
 
 // SchoolView is every student's standing at a glance, class by class.
@@ -218,12 +228,16 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
+		listOf, err := lists(tx, v.AsOf)
+		if err != nil {
+			return err
+		}
 		for _, st := range students {
 			packs, err := s.packsFor(tx, st.Class)
 			if err != nil {
 				return err
 			}
-			c, err := s.caseOf(tx, st, packs, v.AsOf)
+			c, err := caseOf(tx, st, listOf(st), packs, v.AsOf)
 			if err != nil {
 				return err
 			}

@@ -2,6 +2,8 @@ package server
 
 import (
 	"context"
+	"encoding/json"
+	"maps"
 	"net/http"
 	"slices"
 	"time"
@@ -178,4 +180,26 @@ func (s *Server) checkRoutes() {
 			})
 			return out, err
 		})
+	s.describe("/api/v1/check/{name}", "CheckRequest", check.Schemas())
+}
+
+// describe gives the OpenAPI document the schemas of an operation whose bytes
+// core reads itself: the body is one of them.
+func (s *Server) describe(path, prefix string, schemas map[string]map[string]any) {
+	components := s.api.OpenAPI().Components.Schemas.Map()
+	any := &huma.Schema{}
+	for _, name := range slices.Sorted(maps.Keys(schemas)) {
+		data, err := json.Marshal(schemas[name])
+		schema := &huma.Schema{}
+		if err == nil {
+			err = json.Unmarshal(data, schema)
+		}
+		if err != nil {
+			panic("server: the schema of " + name + ": " + err.Error())
+		}
+		id := prefix + "-" + name
+		components[id] = schema
+		any.AnyOf = append(any.AnyOf, &huma.Schema{Ref: "#/components/schemas/" + id})
+	}
+	s.api.OpenAPI().Paths[path].Post.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: any}}}
 }

@@ -16,7 +16,7 @@ import (
 	"github.com/spf13/pflag"
 
 	"jetprimer/catalog"
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 )
 
 func main() {
@@ -27,7 +27,7 @@ func main() {
 		return
 	}
 	fmt.Fprintln(os.Stderr, strings.ReplaceAll(err.Error(), "\n", "\njetprimer: "))
-	var input *check.InputError
+	var input *form.InputError
 	var unusable *unusableError
 	if errors.As(err, &input) || errors.As(err, &unusable) {
 		os.Exit(2)

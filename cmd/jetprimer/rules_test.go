@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 )
 
@@ -32,7 +32,7 @@ func TestCheck(t *testing.T) {
 	assert.True(t, strings.HasPrefix(out, `{"check":"suction","outcome":"caution","decision":"continue"`), out)
 	assert.Equal(t, 1, strings.Count(out, "\n"))
 	_, err = run(`{"reading":{"inHg":4.2}}`, "check", "suction")
-	var input *check.InputError
+	var input *form.InputError
 	require.ErrorAs(t, err, &input)
 	assert.Equal(t, "limits.min is missing: a number in inHg", err.Error())
 }
@@ -42,7 +42,7 @@ func TestCalc(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, strings.HasPrefix(out, `{"values":{"pressureAltitudeFt":886,"densityAltitudeFt":3244},"advice":[{"code":"thin-air"`), out)
 	_, err = run(`{"elevationFt":412,"oatC":34}`, "calc", "altitudes")
-	var input *check.InputError
+	var input *form.InputError
 	require.ErrorAs(t, err, &input)
 	assert.Equal(t, "qnhHPa", input.Field)
 }

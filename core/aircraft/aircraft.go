@@ -84,6 +84,9 @@ type Gauge struct {
 	PerEngine bool `json:"perEngine,omitempty"`
 }
 
+// Finder finds an aircraft type by its id.
+type Finder func(id string) (Type, bool)
+
 // EngineName tells an engine, from 1, from the others.
 func (t Type) EngineName(engine int) string {
 	if engine >= 1 && engine <= len(t.EngineNames) {

@@ -1,7 +1,7 @@
 package calc
 
 import (
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
 )
@@ -12,12 +12,12 @@ var altitudes = Definition{
 	Name: "altitudes", Title: "Pressure and density altitude",
 	Rule:   "Thin air takes power from the engine, lift from the wing and bite from the propeller; density altitude says how thin it is.",
 	Source: "standard atmosphere (ISO 2533), troposphere, dry air",
-	Fields: []check.Field{
+	Fields: []form.Field{
 		number("elevationFt", "elevation", "ft", 0, signed),
 		number("qnhHPa", "QNH", "hPa", 1, optional), number("altimeterInHg", "altimeter", "inHg", 2, optional),
 		number("oatC", "outside air", "°C", 1, signed),
 	},
-	run: func(in input) (check.Object, []Advice, error) {
+	run: func(in input) (form.Object, []Advice, error) {
 		qnh, err := in.qnh()
 		if err != nil {
 			return nil, nil, err
@@ -34,7 +34,7 @@ var altitudes = Definition{
 		if density.Above(elevation.Add(quantity.Scaled(2000, 0))) {
 			advice = append(advice, Advice{"thin-air", "The air is as thin as " + density.Sub(elevation).String() + " ft higher: take the take-off distance and the climb for " + density.String() + " ft."})
 		}
-		return check.Object{member("pressureAltitudeFt", pressure), member("densityAltitudeFt", density)}, advice, nil
+		return form.Object{member("pressureAltitudeFt", pressure), member("densityAltitudeFt", density)}, advice, nil
 	},
 }
 
@@ -43,12 +43,12 @@ func (in input) qnh() (quantity.Value, error) {
 	hpa, inches := in.Has("qnhHPa"), in.Has("altimeterInHg")
 	switch {
 	case hpa && inches:
-		return quantity.Value{}, check.Bad("altimeterInHg", "stands beside qnhHPa: give one of the two")
+		return quantity.Value{}, form.Bad("altimeterInHg", "stands beside qnhHPa: give one of the two")
 	case inches:
-		v := check.Hectopascals(in.Value("altimeterInHg"))
+		v := quantity.Hectopascals(in.Value("altimeterInHg"))
 		return v, within("altimeterInHg", in.Value("altimeterInHg"), 25, 33, "inHg")
 	case hpa:
 		return in.Value("qnhHPa"), within("qnhHPa", in.Value("qnhHPa"), 850, 1090, "hPa")
 	}
-	return quantity.Value{}, check.Bad("qnhHPa", "is missing: a number in hPa, or altimeterInHg")
+	return quantity.Value{}, form.Bad("qnhHPa", "is missing: a number in hPa, or altimeterInHg")
 }

@@ -1,12 +1,14 @@
 package calc
 
 import (
+	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"jetprimer/core/aircraft"
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -18,31 +20,33 @@ var takeoffBrief = Definition{
 	Name: "takeoff-brief", Title: "Take-off brief",
 	Rule:   "A brief decides now what there is no time to decide later. A sentence without a number in it is a wish.",
 	Source: "type, runway, wind, performance and the school's settings, named at each sentence",
-	Fields: []check.Field{aircraftTypeField,
-		{Name: "runway", Label: "runway", Kind: check.Inner, Each: []check.Field{text("name", "name"), number("headingDegMagnetic", "heading", "°", 0, circle),
-			number("availableM", "run available", "m", 0), text("surface", "surface", optionalField)}},
-		{Name: "wind", Label: "wind", Kind: check.Inner, Each: []check.Field{number("directionDeg", "from, magnetic", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0),
+	Fields: []form.Field{aircraftTypeField,
+		{Name: "runway", Label: "runway", Kind: form.Inner, Each: []form.Field{text("name", "name"), number("headingDegMagnetic", "heading", "°", 0, circle),
+			number("availableM", "run available", "m", 0), text("surface", "surface", optional)}},
+		{Name: "wind", Label: "wind", Kind: form.Inner, Each: []form.Field{number("directionDeg", "from, magnetic", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0),
 			number("gustKt", "gusts", "kt", 0, optional, nullable)}},
-		{Name: "performance", Label: "performance", Kind: check.Inner, Each: []check.Field{number("groundRunM", "ground run", "m", 0), number("over50FtM", "to 50 ft", "m", 0, optional),
-			number("flapsDeg", "flaps", "°", 0, optional)}},
-		{Name: "school", Label: "school", Kind: check.Inner, Each: []check.Field{number("turnBackFt", "turn back from", "ft", 0, nullable),
-			text("ahead", "below that", optionalField), text("flies", "flies", optionalField), text("troubleshoots", "troubleshoots", optionalField)}},
+		{Name: "performance", Label: "performance", Kind: form.Inner, Each: []form.Field{number("groundRunM", "ground run", "m", 0), number("over50FtM", "to 50 ft", "m", 0, optional),
+			number("flapsDeg", "flaps", "°", 0, optional), number("powerNeeded", "power the hover needs", "", 1, optional), number("powerLimit", "power limit of the day", "", 1, optional)}},
+		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable),
+			text("ahead", "below that", optional), text("flies", "flies", optional), text("troubleshoots", "troubleshoots", optional)}},
 		number("elevationFt", "elevation", "ft", 0, signed),
 		number("densityAltitudeFt", "density altitude", "ft", 0, signed, optional),
+		text("said", "what the student said", func(f *form.Field) { f.Optional, f.Max = true, 4000 }),
 	},
 	run: runBrief,
 }
-
-func optionalField(f *check.Field) { f.Optional = true }
 
 // BriefSentence is one sentence of a brief.
 type BriefSentence struct {
 	Element string   `json:"element"`
 	Text    string   `json:"text"`
 	Sources []string `json:"sources"`
+	// Missing are the numbers of the sentence that the student did not say; it
+	// is there only when it is known what was said.
+	Missing []string `json:"missing,omitempty"`
 }
 
-func runBrief(in input) (check.Object, []Advice, error) {
+func runBrief(in input) (form.Object, []Advice, error) {
 	t := in.typ
 	helicopter := t.Class == "helicopter"
 	runway, wind, perf, school := in.Sub("runway"), in.Sub("wind"), in.Sub("performance"), in.Sub("school")
@@ -56,12 +60,12 @@ func runBrief(in input) (check.Object, []Advice, error) {
 	}
 	available, run := runway.Value("availableM"), perf.Value("groundRunM")
 	if available.Sign() == 0 {
-		return nil, nil, check.Bad("runway.availableM", "must be above zero")
+		return nil, nil, form.Bad("runway.availableM", "must be above zero")
 	}
 	gust := wind.Value("speedKt")
 	if wind.Has("gustKt") {
 		if gust = wind.Value("gustKt"); gust.Below(wind.Value("speedKt")) {
-			return nil, nil, check.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust, wind.Value("speedKt"))
+			return nil, nil, form.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust, wind.Value("speedKt"))
 		}
 	}
 	parts := part(wind.Has("directionDeg") || wind.Value("speedKt").Sign() == 0, wind.Value("directionDeg").Float()-runway.Value("headingDegMagnetic").Float(), wind.Value("speedKt").Float())
@@ -86,16 +90,7 @@ func runBrief(in input) (check.Object, []Advice, error) {
 		b.say("configuration", fmt.Sprintf("Flaps and trim for take-off, mixture for %s.", densityWords(in)), handbook, "density altitude")
 	}
 	b.say("speeds", speedWords(t.Speeds), handbook)
-	margin := quantity.Value{}.Add(available).Sub(run)
-	over := ""
-	if perf.Has("over50FtM") {
-		over = fmt.Sprintf(", %s m to 50 feet", perf.Value("over50FtM"))
-	}
-	if helicopter {
-		b.say("performance", fmt.Sprintf("Power needed for the hover is within the limit of the day; %s m to clear the fence%s.", run, over), "power table", "performance data")
-	} else {
-		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m to spare.", run, over, margin), "performance data", here)
-	}
+	b.performance(perf, available, helicopter)
 	liftOff, hasLiftOff := speed("rotate")
 	switch half := available.Float() / 2; {
 	case helicopter:
@@ -126,18 +121,84 @@ func runBrief(in input) (check.Object, []Advice, error) {
 			advice = append(advice, Advice{"crosswind", fmt.Sprintf("The gust has %s kt across; the type's limit is %s kt.", gusty.cross.Abs(), limit)})
 		}
 	}
+	needed, limit := perf.Value("powerNeeded"), perf.Value("powerLimit")
+	if helicopter && perf.Has("powerNeeded") && perf.Has("powerLimit") && needed.Above(limit) {
+		advice = append(advice, Advice{"power-exceeded", fmt.Sprintf("The hover needs %s; the limit of the day is %s. Less weight, or another day.", needed, limit)})
+	}
 	elements := make([]string, len(b.sentences))
 	for i, s := range b.sentences {
 		elements[i] = s.Element
+		if in.Has("said") {
+			b.sentences[i].Missing = unsaid(s.Text, in.Text("said"))
+		}
 	}
-	return check.Object{member("sentences", b.sentences), member("elements", elements)}, advice, nil
+	return form.Object{member("sentences", b.sentences), member("elements", elements)}, advice, nil
 }
 
 // brief gathers sentences.
 type brief struct{ sentences []BriefSentence }
 
 func (b *brief) say(element, text string, sources ...string) {
-	b.sentences = append(b.sentences, BriefSentence{element, text, sources})
+	b.sentences = append(b.sentences, BriefSentence{Element: element, Text: text, Sources: sources})
+}
+
+// performance is the sentence on what is needed and what there is.
+func (b *brief) performance(perf form.Record, available quantity.Value, helicopter bool) {
+	run, over := perf.Value("groundRunM"), ""
+	if perf.Has("over50FtM") {
+		over = fmt.Sprintf(", %s m to 50 feet", perf.Value("over50FtM"))
+	}
+	margin := quantity.Value{}.Add(available).Sub(run)
+	switch needed, limit := perf.Value("powerNeeded"), perf.Value("powerLimit"); {
+	case helicopter && perf.Has("powerNeeded") && perf.Has("powerLimit"):
+		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s m to clear the fence%s.", needed, limit, run, over), "power table", "performance data")
+	case helicopter:
+		b.say("performance", fmt.Sprintf("Power for the hover and the limit of the day: read from the table and said before lift-off; %s m to clear the fence%s.", run, over), "performance data")
+	case margin.Sign() < 0:
+		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m available: not from this runway.", run, over, available), "performance data", "runway data")
+	default:
+		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m to spare.", run, over, margin), "performance data", "runway data")
+	}
+}
+
+// figures are the numbers that stand in a text, such as 610 or 0.3.
+func figures(text string) []string {
+	var found []string
+	digit := func(i int) bool { return i < len(text) && text[i] >= '0' && text[i] <= '9' }
+	for i := 0; i < len(text); i++ {
+		if !digit(i) {
+			continue
+		}
+		end := i
+		for digit(end) {
+			end++
+		}
+		if end < len(text) && text[end] == '.' && digit(end+1) {
+			for end++; digit(end); {
+				end++
+			}
+		}
+		found = append(found, text[i:end])
+		i = end
+	}
+	return found
+}
+
+// unsaid are the numbers of a sentence that stand nowhere in what was said.
+// Zeros in front do not matter.
+func unsaid(sentence, said string) []string {
+	heard := map[string]bool{}
+	plain := func(n string) string { return cmp.Or(strings.TrimLeft(n, "0"), "0") }
+	for _, n := range figures(said) {
+		heard[plain(n)] = true
+	}
+	var missing []string
+	for _, n := range figures(sentence) {
+		if !heard[plain(n)] && !slices.Contains(missing, n) {
+			missing = append(missing, n)
+		}
+	}
+	return missing
 }
 
 // failures are the sentences on the engine, from the run to the climb.
@@ -185,7 +246,7 @@ func (b *brief) failures(in input, available quantity.Value, helicopter bool) {
 	b.say("no-runway-high", fmt.Sprintf("Above %s feet a turn back may be tried, into the wind, %d knots; climb at %d until there.", height, glide, climb), "school", t.Source)
 }
 
-func windWords(wind check.Record, parts components) string {
+func windWords(wind form.Record, parts components) string {
 	speed := wind.Value("speedKt")
 	if speed.Sign() == 0 {
 		return "Wind calm."

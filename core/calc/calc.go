@@ -14,19 +14,19 @@ import (
 	"strings"
 
 	"jetprimer/core/aircraft"
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
 // Definition declares a calculator.
 type Definition struct {
-	Name   string        `json:"name"`
-	Title  string        `json:"title"`
-	Rule   string        `json:"rule"`
-	Source string        `json:"source"`
-	Fields []check.Field `json:"fields"`
+	Name   string       `json:"name"`
+	Title  string       `json:"title"`
+	Rule   string       `json:"rule"`
+	Source string       `json:"source"`
+	Fields []form.Field `json:"fields"`
 
-	run func(in input) (check.Object, []Advice, error)
+	run func(in input) (form.Object, []Advice, error)
 }
 
 // Advice is a sentence that goes with the values.
@@ -37,21 +37,21 @@ type Advice struct {
 
 // Answer is what every calculator gives. Its advice is never null.
 type Answer struct {
-	Values check.Object `json:"values"`
-	Advice []Advice     `json:"advice"`
+	Values form.Object `json:"values"`
+	Advice []Advice    `json:"advice"`
 }
 
 // Tables are the data that calculators work with beside their request.
 type Tables struct {
 	// Type finds an aircraft type by its id.
-	Type check.Types
+	Type aircraft.Finder
 	// Icing are the bands of the general carburettor icing chart, worst first.
 	Icing []IcingBand
 }
 
 // input is one decoded request.
 type input struct {
-	check.Record
+	form.Record
 	typ    aircraft.Type
 	tables Tables
 }
@@ -72,7 +72,7 @@ func Find(name string) (Definition, bool) {
 }
 
 // Run answers one JSON request with one line of JSON. The error is a
-// *check.InputError when the request cannot be used.
+// *form.InputError when the request cannot be used.
 func Run(name string, request []byte, tables Tables) ([]byte, error) {
 	def, ok := Find(name)
 	if !ok {
@@ -80,19 +80,19 @@ func Run(name string, request []byte, tables Tables) ([]byte, error) {
 		for _, d := range All() {
 			names = append(names, d.Name)
 		}
-		return nil, check.Bad("calculator", "%q is not known; known: %s", name, strings.Join(names, ", "))
+		return nil, form.Bad("calculator", "%q is not known; known: %s", name, strings.Join(names, ", "))
 	}
-	object, err := check.ParseObject(request)
+	object, err := form.ParseObject(request)
 	if err != nil {
 		return nil, err
 	}
 	in := input{tables: tables}
-	if in.Record, err = check.Decode("request", object, def.Fields); err != nil {
+	if in.Record, err = form.RPM.Read("request", object, def.Fields); err != nil {
 		return nil, trimmed(err)
 	}
 	if id := in.Text("aircraftType"); id != "" {
 		if in.typ, ok = tables.Type(id); !ok {
-			return nil, check.Bad("aircraftType", "%q is not a known type", id)
+			return nil, form.Bad("aircraftType", "%q is not a known type", id)
 		}
 	}
 	values, advice, err := def.run(in)
@@ -105,32 +105,41 @@ func Run(name string, request []byte, tables Tables) ([]byte, error) {
 	return json.Marshal(Answer{values, advice})
 }
 
+// Schemas are the JSON Schemas of every calculator's requests, by its name.
+func Schemas() map[string]map[string]any {
+	out := map[string]map[string]any{}
+	for _, d := range All() {
+		out[d.Name] = form.Schema(d.Fields)
+	}
+	return out
+}
+
 // trimmed takes the word "request." off the name of a field.
 func trimmed(err error) error {
-	if bad, ok := err.(*check.InputError); ok {
-		return &check.InputError{Field: strings.TrimPrefix(bad.Field, "request."), Reason: bad.Reason}
+	if bad, ok := err.(*form.InputError); ok {
+		return &form.InputError{Field: strings.TrimPrefix(bad.Field, "request."), Reason: bad.Reason}
 	}
 	return err
 }
 
 // number declares a number that is read off or known.
-func number(name, label, unit string, decimals int, more ...func(*check.Field)) check.Field {
-	f := check.Field{Name: name, Label: label, Unit: unit, Kind: check.Number, Taken: check.ReadOff, Decimals: decimals}
+func number(name, label, unit string, decimals int, more ...func(*form.Field)) form.Field {
+	f := form.Field{Name: name, Label: label, Unit: unit, Kind: form.Number, Taken: form.ReadOff, Decimals: decimals}
 	for _, m := range more {
 		m(&f)
 	}
 	return f
 }
 
-func optional(f *check.Field) { f.Optional = true }
-func nullable(f *check.Field) { f.Nullable = true }
-func signed(f *check.Field)   { f.Signed = true }
+func optional(f *form.Field) { f.Optional = true }
+func nullable(f *form.Field) { f.Nullable = true }
+func signed(f *form.Field)   { f.Signed = true }
 
 // circle bounds a direction in degrees.
-func circle(f *check.Field) { f.Max = 360 }
+func circle(f *form.Field) { f.Max = 360 }
 
-func text(name, label string, more ...func(*check.Field)) check.Field {
-	f := check.Field{Name: name, Label: label, Kind: check.Text}
+func text(name, label string, more ...func(*form.Field)) form.Field {
+	f := form.Field{Name: name, Label: label, Kind: form.Text}
 	for _, m := range more {
 		m(&f)
 	}
@@ -139,12 +148,12 @@ func text(name, label string, more ...func(*check.Field)) check.Field {
 
 var aircraftTypeField = text("aircraftType", "aircraft type")
 
-func member(name string, value any) check.Member { return check.Member{Name: name, Value: value} }
+func member(name string, value any) form.Member { return form.Member{Name: name, Value: value} }
 
 // within refuses a number outside the domain of its formula.
 func within(name string, v quantity.Value, low, high int64, unit string) error {
 	if v.Below(quantity.Scaled(low, 0)) || v.Above(quantity.Scaled(high, 0)) {
-		return check.Bad(name, "must be from %d to %d %s, not %s", low, high, unit, v)
+		return form.Bad(name, "must be from %d to %d %s, not %s", low, high, unit, v)
 	}
 	return nil
 }

@@ -12,7 +12,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 )
 
 // tables are a made-up type and chart.
@@ -52,7 +52,7 @@ func run(t require.TestingT, name, request string) (values map[string]any, advic
 func refuse(t *testing.T, name, request, field string) {
 	t.Helper()
 	_, err := calc.Run(name, []byte(request), tables)
-	var input *check.InputError
+	var input *form.InputError
 	require.ErrorAs(t, err, &input, request)
 	assert.Equal(t, field, input.Field, "%s: %v", request, err)
 }
@@ -212,6 +212,36 @@ func TestTheBrief(t *testing.T) {
 	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"20","headingDegMagnetic":198,"availableM":0},"wind":{"directionDeg":228,"speedKt":12},"performance":{"groundRunM":310},"school":{"turnBackFt":900},"elevationFt":412}`, "runway.availableM")
 }
 
+// TestWhatWasNotSaid: the student's own words are held to the numbers of each
+// sentence, and nothing is claimed that nobody computed.
+func TestWhatWasNotSaid(t *testing.T) {
+	brief := func(performance, more string) (map[string]map[string]any, []string) {
+		v, advice := run(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"02","headingDegMagnetic":18,"availableM":920},"wind":{"directionDeg":20,"speedKt":8},
+			"performance":{`+performance+`},"school":{"turnBackFt":900},"elevationFt":412`+more+`}`)
+		out := map[string]map[string]any{}
+		for _, s := range v["sentences"].([]any) {
+			one := s.(map[string]any)
+			out[one["element"].(string)] = one
+		}
+		return out, advice
+	}
+	silent, _ := brief(`"groundRunM":310`, "")
+	for element, s := range silent {
+		assert.NotContains(t, s, "missing", element)
+	}
+	said, _ := brief(`"groundRunM":310`, `,"said":"Runway 2, 920 metres. Wind 020 at 8. Run 310, below 900 feet ahead at 65."`)
+	assert.NotContains(t, said["runway"], "missing", "2 is 02")
+	assert.Equal(t, []any{"0.3"}, said["wind"]["missing"], "the crosswind was not said")
+	assert.Equal(t, []any{"610"}, said["performance"]["missing"])
+	assert.Equal(t, []any{"1312"}, said["no-runway-low"]["missing"])
+	assert.Equal(t, []any{"52", "70"}, said["speeds"]["missing"])
+
+	long, advice := brief(`"groundRunM":950`, "")
+	assert.Equal(t, "Ground run 950 m, 920 m available: not from this runway.", long["performance"]["text"])
+	assert.Contains(t, advice, "little-to-spare")
+	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"02","headingDegMagnetic":18,"availableM":920},"wind":{"directionDeg":20,"speedKt":8,"gustKt":7},"performance":{"groundRunM":1},"school":{"turnBackFt":900},"elevationFt":412}`, "wind.gustKt")
+}
+
 func TestBadInputNamesItsField(t *testing.T) {
 	for request, field := range map[string]string{
 		`-`: "request", `[]`: "request", `{"elevationFt":1e999,"qnhHPa":1013,"oatC":1}`: "elevationFt", `{"elevationFt":"412","qnhHPa":1013,"oatC":1}`: "elevationFt",
@@ -252,7 +282,7 @@ func FuzzRun(f *testing.F) {
 	f.Add("fuel-plan", []byte(`{"leftL":-0,"rightL":9e18,"burnLPerHour":0.1,"imbalanceMaxL":1}`))
 	f.Fuzz(func(t *testing.T, name string, request []byte) {
 		out, err := calc.Run(name, request, tables)
-		var input *check.InputError
+		var input *form.InputError
 		if err != nil {
 			require.ErrorAs(t, err, &input)
 			require.NotEmpty(t, input.Field)

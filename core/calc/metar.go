@@ -4,7 +4,7 @@ import (
 	"encoding/json"
 	"strings"
 
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/weather"
 )
 
@@ -13,8 +13,8 @@ var metar = Definition{
 	Name: "metar", Title: "Weather report",
 	Rule:   "Wind, setting and temperature come from the report; what is not written down is guessed.",
 	Source: "WMO No. 306, FM 15",
-	Fields: []check.Field{text("text", "report", func(f *check.Field) { f.Max = 4000 })},
-	run: func(in input) (check.Object, []Advice, error) {
+	Fields: []form.Field{text("text", "report", func(f *form.Field) { f.Max = 4000 })},
+	run: func(in input) (form.Object, []Advice, error) {
 		r := weather.ParseReport(in.Text("text"))
 		data, err := json.Marshal(r)
 		if err != nil {
@@ -33,28 +33,8 @@ var metar = Definition{
 				advice = append(advice, Advice{missing.code, missing.words})
 			}
 		}
-		members, err := ordered(data)
+		var members form.Object
+		err = json.Unmarshal(data, &members)
 		return members, advice, err
 	},
-}
-
-// ordered reads a JSON object and keeps the order of its members.
-func ordered(data []byte) (check.Object, error) {
-	d := json.NewDecoder(strings.NewReader(string(data)))
-	if _, err := d.Token(); err != nil {
-		return nil, err
-	}
-	var out check.Object
-	for d.More() {
-		name, err := d.Token()
-		if err != nil {
-			return nil, err
-		}
-		var value json.RawMessage
-		if err := d.Decode(&value); err != nil {
-			return nil, err
-		}
-		out = append(out, member(name.(string), value))
-	}
-	return out, nil
 }

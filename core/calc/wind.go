@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"math"
 
-	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -18,13 +18,13 @@ var wind = Definition{
 	Name: "wind", Title: "Wind on the runways",
 	Rule:   "Take-off is into the wind as far as runways allow; what is left across it has a limit, of the aircraft and of the student.",
 	Source: "plane trigonometry",
-	Fields: []check.Field{
+	Fields: []form.Field{
 		number("directionDeg", "from", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0), number("gustKt", "gusts", "kt", 0, optional, nullable),
-		{Name: "reference", Label: "north", Kind: check.Choice, Choices: []string{"true", "magnetic"}},
+		{Name: "reference", Label: "north", Kind: form.Choice, Choices: []string{"true", "magnetic"}},
 		number("variationDegEast", "variation, east", "°", 1, signed),
-		{Name: "runways", Label: "runways", Kind: check.Rows, AtLeast: 1, AtMost: 16, Each: []check.Field{
+		{Name: "runways", Label: "runways", Kind: form.Rows, AtLeast: 1, AtMost: 16, Each: []form.Field{
 			text("name", "runway"), number("headingDegMagnetic", "heading", "°", 0, circle)}},
-		{Name: "limits", Label: "limits", Kind: check.Inner, Each: []check.Field{
+		{Name: "limits", Label: "limits", Kind: form.Inner, Each: []form.Field{
 			number("crosswindKt", "crosswind", "kt", 0), number("tailwindKt", "tail wind", "kt", 0)}},
 	},
 	run: runWind,
@@ -53,7 +53,7 @@ type runwayWind struct {
 	Over           string         `json:"over"`
 }
 
-func runWind(in input) (check.Object, []Advice, error) {
+func runWind(in input) (form.Object, []Advice, error) {
 	limits := in.Sub("limits")
 	known := in.Has("directionDeg")
 	from := in.Value("directionDeg").Float()
@@ -64,7 +64,7 @@ func runWind(in input) (check.Object, []Advice, error) {
 	gust := speed
 	if in.Has("gustKt") {
 		if gust = in.Value("gustKt"); gust.Below(speed) {
-			return nil, nil, check.Bad("gustKt", "may not be below speedKt: %s below %s", gust, speed)
+			return nil, nil, form.Bad("gustKt", "may not be below speedKt: %s below %s", gust, speed)
 		}
 	}
 	if speed.Sign() == 0 {
@@ -84,7 +84,7 @@ func runWind(in input) (check.Object, []Advice, error) {
 			best = i
 		}
 	}
-	values := check.Object{member("runways", all)}
+	values := form.Object{member("runways", all)}
 	if best < 0 {
 		return append(values, member("best", nil), member("reason", "No runway is within the limits: "+all[0].Name+" "+all[0].Over+".")),
 			[]Advice{{"no-runway", "No runway is within the limits of aircraft and student. Wait, or fly with somebody whose limits allow it."}}, nil
@@ -105,7 +105,7 @@ func runWind(in input) (check.Object, []Advice, error) {
 }
 
 // over says how a gust passes the limits; empty when it does not.
-func over(gusty components, limits check.Record) string {
+func over(gusty components, limits form.Record) string {
 	cross, tail := limits.Value("crosswindKt"), limits.Value("tailwindKt")
 	switch {
 	case gusty.cross.Abs().Above(cross):

@@ -1,9 +1,9 @@
 package check
 
 import (
-	"fmt"
 	"strconv"
 
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -15,16 +15,25 @@ var altimeter = Definition{
 	Name:  "altimeter",
 	Title: "Altimeters",
 	Rule:  "Set in every place they are set, each must show the elevation of the place within its tolerance.",
-	Fields: []Field{
-		{Name: "altimeters", Label: "altimeters", Kind: Rows, AtLeast: 1, AtMost: 4, Each: []Field{
-			{Name: "setting", Label: "setting", Unit: "inHg or hPa", Kind: Number, Taken: ReadOff, Decimals: 2, Step: 1},
-			{Name: "indicatedFt", Label: "shows", Unit: "ft", Kind: Number, Taken: ReadOff, Step: 10, Signed: true},
+	Fields: []form.Field{
+		{Name: "altimeters", Label: "altimeters", Kind: form.Rows, AtLeast: 1, AtMost: 4, Each: []form.Field{
+			{Name: "setting", Label: "setting", Unit: "inHg or hPa", Kind: form.Number, Taken: form.ReadOff, Decimals: 2, Step: 1},
+			{Name: "indicatedFt", Label: "shows", Unit: "ft", Kind: form.Number, Taken: form.ReadOff, Step: 10, Signed: true},
 		}},
 	},
-	Limits: []Field{
-		{Name: "toleranceFt", Label: "within", Unit: "ft", Kind: Number},
+	Limits: []form.Field{
+		{Name: "toleranceFt", Label: "within", Unit: "ft", Kind: form.Number},
 	},
-	needs: []string{"elevationFt"},
+	Scales: []Scale{
+		{Label: "altimeter", Unit: "ft", Of: "altimeters.indicatedFt", Around: "elevationFt", Within: "toleranceFt"},
+	},
+	needs:   []string{"elevationFt"},
+	Causes:  []Cause{altimeterOrStatic},
+	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters),
+	given:   map[string]any{"elevationFt": 412, "qnhHPa": 1013},
+	example: func(s sample) map[string]any {
+		return object("altimeters", []any{object("setting", 1013, "indicatedFt", s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10))})
+	},
 	judge: judgeAltimeter,
 }
 
@@ -32,16 +41,12 @@ var altimeter = Definition{
 // the same setting: 0.4 hPa, about 11 ft.
 var settingTolerance = quantity.Scaled(4, 1)
 
-// Hectopascals converts an altimeter setting to hPa at one decimal, in whole
-// numbers: 338638866667·10⁻¹⁰ hPa a hundredth of an inch.
-func Hectopascals(setting quantity.Value) quantity.Value {
-	if !setting.Below(quantity.Scaled(40, 0)) {
-		return setting.At(1)
+// settingHPa is an altimeter's setting in hPa at one decimal.
+func settingHPa(setting quantity.Value) quantity.Value {
+	if setting.Below(quantity.Scaled(40, 0)) {
+		return quantity.Hectopascals(setting)
 	}
-	hundredths, _ := setting.At(2).Units()
-	const perHundredth = 338_638_866_667 // 10⁻¹² hPa
-	const perTenth = 100_000_000_000     // 10⁻¹² hPa
-	return quantity.Scaled((hundredths*perHundredth+perTenth/2)/perTenth, 1)
+	return setting.At(1)
 }
 
 func judgeAltimeter(in input, out *sheet) {
@@ -49,11 +54,13 @@ func judgeAltimeter(in input, out *sheet) {
 	if !altimetersSet(in, out, rows) {
 		return
 	}
-	f := seen{outcome: Caution, decision: Continue, actions: []string{"write-squawk", "stay-in-daylight-vfr"}}
-	if in.instrument() {
-		f = seen{outcome: Abnormal, decision: Stop, actions: []string{"ground-aircraft"}}
+	find := func(code, side, format string, args ...any) {
+		if in.instrument() {
+			out.add(Abnormal, Stop, code, side, format, args...).because(altimeterOrStatic).do(groundAircraft)
+			return
+		}
+		out.add(Caution, Continue, code, side, format, args...).because(altimeterOrStatic).do(writeSquawk, stayInDaylightVfr)
 	}
-	f.causes = []Cause{Cause{Code: "altimeter-or-static", Message: causes["altimeter-or-static"]}}
 	elevation, tolerance := in.conditions.Value("elevationFt"), in.limits.Value("toleranceFt")
 	lowest, highest := rows[0].Value("indicatedFt"), rows[0].Value("indicatedFt")
 	var errors []quantity.Value
@@ -68,26 +75,24 @@ func judgeAltimeter(in input, out *sheet) {
 			highest = shows
 		}
 		if off.Abs().Above(tolerance) {
-			f.Finding = Finding{"altimeter-out", strconv.Itoa(i + 1), fmt.Sprintf("Altimeter %d shows %s ft where the elevation is %s ft: %s ft off; %s ft are allowed.",
-				i+1, shows, elevation, off.Abs(), tolerance)}
-			out.find(f)
+			find("altimeter-out", strconv.Itoa(i+1), "Altimeter %d shows %s ft where the elevation is %s ft: %s ft off; %s ft are allowed.",
+				i+1, shows, elevation, off.Abs(), tolerance)
 		}
 	}
 	out.value("errorsFt", errors)
 	if apart := highest.Sub(lowest); apart.Above(tolerance) {
-		f.Finding = Finding{"altimeters-disagree", "", fmt.Sprintf("The altimeters are %s ft apart; %s ft are allowed.", apart, tolerance)}
-		out.find(f)
+		find("altimeters-disagree", "", "The altimeters are %s ft apart; %s ft are allowed.", apart, tolerance)
 	}
 }
 
 // altimetersSet reports whether all settings are alike and, where the reported
 // setting is known, equal to it.
-func altimetersSet(in input, out *sheet, rows []Record) bool {
+func altimetersSet(in input, out *sheet, rows []form.Record) bool {
 	set := true
-	first := Hectopascals(rows[0].Value("setting"))
+	first := settingHPa(rows[0].Value("setting"))
 	lowest, highest := first, first
 	for i, row := range rows {
-		hPa := Hectopascals(row.Value("setting"))
+		hPa := settingHPa(row.Value("setting"))
 		if hPa.Below(lowest) {
 			lowest = hPa
 		}
@@ -96,19 +101,18 @@ func altimetersSet(in input, out *sheet, rows []Record) bool {
 		}
 		if in.conditions.Has("qnhHPa") && hPa.Sub(in.conditions.Value("qnhHPa")).Abs().Above(settingTolerance) {
 			set = false
-			out.find(seen{
-				Finding: Finding{"setting-wrong", strconv.Itoa(i + 1), fmt.Sprintf("Altimeter %d is set to %s hPa; the reported setting is %s hPa.",
-					i+1, hPa, in.conditions.Value("qnhHPa"))},
-				outcome: Caution, decision: Recheck, actions: []string{"set-altimeters"},
-			})
+			out.add(Caution, Recheck, "setting-wrong", strconv.Itoa(i+1), "Altimeter %d is set to %s hPa; the reported setting is %s hPa.",
+				i+1, hPa, in.conditions.Value("qnhHPa")).do(setAltimeters)
 		}
 	}
 	if apart := highest.Sub(lowest); apart.Above(settingTolerance) {
 		set = false
-		out.find(seen{
-			Finding: Finding{"settings-differ", "", fmt.Sprintf("The altimeters are set %s hPa apart.", apart)},
-			outcome: Caution, decision: Recheck, actions: []string{"set-altimeters"},
-		})
+		out.add(Caution, Recheck, "settings-differ", "", "The altimeters are set %s hPa apart.", apart).do(setAltimeters)
 	}
 	return set
 }
+
+var (
+	altimeterOrStatic = because("altimeter-or-static", "The altimeter itself, its static source, or the elevation of the place it stands on.")
+	setAltimeters     = action{200, "set-altimeters", "Set every altimeter to the reported setting, then read them again."}
+)

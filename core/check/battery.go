@@ -1,5 +1,7 @@
 package check
 
+import "jetprimer/core/form"
+
 // battery judges the voltage before cranking. A weak battery makes a turbine
 // start hot and leaves a diesel's control units without supply, so for them it
 // stops the start; an engine of unknown kind is taken for one of them.
@@ -7,8 +9,16 @@ var battery = Definition{
 	Name:   "battery",
 	Title:  "Battery",
 	Rule:   "Read before it is asked to crank: a battery that is weak now drops further under the starter.",
-	Fields: []Field{{Name: "volts", Label: "voltage before cranking", Unit: "V", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.1}},
-	Limits: []Field{{Name: "startMin", Label: "lowest for a start", Unit: "V", Kind: Number, Decimals: 1}},
+	Fields: []form.Field{{Name: "volts", Label: "voltage before cranking", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1}},
+	Limits: []form.Field{{Name: "startMin", Label: "lowest for a start", Unit: "V", Kind: form.Number, Decimals: 1}},
+	Scales: []Scale{
+		{Label: "voltage", Unit: "V", Of: "volts", Low: "startMin"},
+	},
+	Causes:  []Cause{batteryFlat},
+	Actions: asked(useExternalPower, groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("volts", s.between(s.limit("startMin"), s.limit("startMin")*1.06, 0.1))
+	},
 	judge: func(in input, out *sheet) {
 		volts, least := in.reading.Value("volts"), in.limits.Value("startMin")
 		if !volts.Below(least) {
@@ -19,6 +29,6 @@ var battery = Definition{
 			outcome, decision = Caution, Recheck
 		}
 		out.add(outcome, decision, "battery-low", "", "The battery gives %s V; at least %s V are needed before the starter turns.", volts, least).
-			because("battery-flat").do("use-external-power")
+			because(batteryFlat).do(useExternalPower)
 	},
 }

@@ -1,6 +1,6 @@
 package check
 
-import "fmt"
+import "jetprimer/core/form"
 
 // carbHeat is the carburettor heat check: drop = base − hot, recovery =
 // coldAfter − base. A speed that comes back higher than it was means that ice
@@ -10,17 +10,28 @@ var carbHeat = Definition{
 	Title: "Carburettor heat",
 	Rule: "Hot air is thinner, so the speed must drop when heat reaches the carburettor and come back when it is shut off. " +
 		"A speed that ends higher than it began means there was ice.",
-	Fields: []Field{
-		{Name: "base", Label: "COLD", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "hot", Label: "HOT", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "coldAfter", Label: "COLD again", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
+	Fields: []form.Field{
+		{Name: "base", Label: "COLD", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "hot", Label: "HOT", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "coldAfter", Label: "COLD again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
-	Limits: []Field{
-		{Name: "dropMin", Label: "smallest drop", Unit: "rpm", Kind: Number},
-		{Name: "dropMax", Label: "largest drop", Unit: "rpm", Kind: Number},
-		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: "rpm", Kind: Number},
+	Limits: []form.Field{
+		{Name: "dropMin", Label: "smallest drop", Unit: "rpm", Kind: form.Number},
+		{Name: "dropMax", Label: "largest drop", Unit: "rpm", Kind: form.Number},
+		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: "rpm", Kind: form.Number},
 	},
+	Scales: []Scale{
+		{Label: "drop with heat", Unit: "rpm", Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "back on cold", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
+	},
+	Trace:   []string{"base", "hot", "coldAfter"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
+	Causes:  []Cause{iceInCarburettor, heatCableOrBox, overRich, heatFlapStays},
+	Actions: asked(holdHeatUntilSteady, groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		base := s.speed()
+		return object("base", base, "hot", base-s.within("dropMin", "dropMax", 10), "coldAfter", base)
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		drop := r.Value("base").Sub(r.Value("hot"))
@@ -28,33 +39,29 @@ var carbHeat = Definition{
 		out.value("drop", drop)
 		out.value("recovery", recovery)
 		if recovery.Above(l.Value("recoveryTolerance")) {
-			out.find(seen{
-				Finding: Finding{"ice-cleared", "", fmt.Sprintf("The speed came back %s rpm higher than before: ice has been cleared. The drop was not judged.", recovery)},
-				outcome: Caution, decision: Recheck, steady: true,
-				causes: []Cause{Cause{Code: "ice-in-carburettor", Message: causes["ice-in-carburettor"]}}, actions: []string{"hold-heat-until-steady"},
-			})
+			out.add(Caution, Recheck, "ice-cleared", "", "The speed came back %s rpm higher than before: ice has been cleared. The drop was not judged.", recovery).
+				because(iceInCarburettor).do(holdHeatUntilSteady).steady = true
 			return
 		}
 		if drop.Below(l.Value("dropMin")) {
-			out.find(seen{
-				Finding: Finding{"no-heat", "", fmt.Sprintf("The drop with heat is %s rpm; at least %s rpm must be seen. Heat does not reach the carburettor.", drop, l.Value("dropMin"))},
-				outcome: Abnormal, decision: Stop,
-				causes: []Cause{Cause{Code: "heat-cable-or-box", Message: causes["heat-cable-or-box"]}}, actions: []string{"ground-aircraft"},
-			})
+			out.add(Abnormal, Stop, "no-heat", "", "The drop with heat is %s rpm; at least %s rpm must be seen. Heat does not reach the carburettor.", drop, l.Value("dropMin")).
+				because(heatCableOrBox).do(groundAircraft)
 		}
 		if drop.Above(l.Value("dropMax")) {
-			out.find(seen{
-				Finding: Finding{"drop-excessive", "", fmt.Sprintf("The drop with heat is %s rpm; the limit is %s rpm.", drop, l.Value("dropMax"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "over-rich", Message: causes["over-rich"]}}, actions: []string{"repeat-check"},
-			})
+			out.add(Caution, Recheck, "drop-excessive", "", "The drop with heat is %s rpm; the limit is %s rpm.", drop, l.Value("dropMax")).
+				because(overRich).do(repeatCheck)
 		}
 		if behind := recovery.Abs(); recovery.Sign() < 0 && behind.Above(l.Value("recoveryTolerance")) {
-			out.find(seen{
-				Finding: Finding{"heat-stays-on", "", fmt.Sprintf("Back on cold the speed stayed %s rpm low; within %s rpm is allowed. The heat may not be fully off.", behind, l.Value("recoveryTolerance"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "heat-flap-stays", Message: causes["heat-flap-stays"]}}, actions: []string{"repeat-check"},
-			})
+			out.add(Caution, Recheck, "heat-stays-on", "", "Back on cold the speed stayed %s rpm low; within %s rpm is allowed. The heat may not be fully off.", behind, l.Value("recoveryTolerance")).
+				because(heatFlapStays).do(repeatCheck)
 		}
 	},
 }
+
+var (
+	heatCableOrBox      = because("heat-cable-or-box", "The heat does not reach the carburettor: cable, flap or hose.")
+	heatFlapStays       = because("heat-flap-stays", "The heat flap does not close fully.")
+	iceInCarburettor    = because("ice-in-carburettor", "There was ice in the carburettor, and the heat has melted it.")
+	overRich            = because("over-rich", "The mixture is too rich for this speed and altitude.")
+	holdHeatUntilSteady = action{170, "hold-heat-until-steady", "Hold full heat until the speed is steady, then cold, then measure again."}
+)

@@ -3,6 +3,8 @@ package check
 import (
 	"fmt"
 	"strconv"
+
+	"jetprimer/core/form"
 )
 
 // charging holds each side's voltage and current to limits. A battery ammeter
@@ -11,21 +13,35 @@ var charging = Definition{
 	Name:  "charging",
 	Title: "Charging",
 	Rule:  "With the engine running the alternator must carry the load and refill the battery.",
-	Fields: []Field{
-		{Name: "meter", Label: "ammeter shows", Kind: Choice, Choices: []string{"battery", "load"}},
-		{Name: "sides", Label: "sides", Kind: Rows, AtLeast: 1, AtMost: 2, Each: []Field{
-			{Name: "volts", Label: "voltage", Unit: "V", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.1},
-			{Name: "amps", Label: "current", Unit: "A", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 1, Signed: true},
+	Fields: []form.Field{
+		{Name: "meter", Label: "ammeter shows", Kind: form.Choice, Choices: []string{"battery", "load"}},
+		{Name: "sides", Label: "sides", Kind: form.Rows, AtLeast: 1, AtMost: 2, Each: []form.Field{
+			{Name: "volts", Label: "voltage", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1},
+			{Name: "amps", Label: "current", Unit: "A", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Signed: true},
 		}},
 	},
-	Limits: []Field{
-		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: Number, Decimals: 1},
-		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: Number, Decimals: 1},
-		{Name: "ampsMin", Label: "lowest current", Unit: "A", Kind: Number, Decimals: 1, Signed: true},
-		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: Number, Decimals: 1, Optional: true},
+	Limits: []form.Field{
+		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
+		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
+		{Name: "ampsMin", Label: "lowest current", Unit: "A", Kind: form.Number, Decimals: 1, Signed: true},
+		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true},
+	},
+	Scales: []Scale{
+		{Label: "voltage", Unit: "V", Of: "sides.volts", Low: "voltsMin", High: "voltsMax"},
+		{Label: "current", Unit: "A", Of: "sides.amps", Low: "ampsMin"},
 	},
 	ordered: [][2]string{{"voltsMin", "voltsMax"}},
-	judge:   judgeCharging,
+	Causes:  []Cause{alternatorOrBelt, regulator},
+	Actions: asked(groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		side := object("volts", s.within("voltsMin", "voltsMax", 0.1), "amps", s.between(s.limit("ampsMin")+2, s.limit("ampsMin")+20, 1))
+		sides := []any{side}
+		if s.typ.Engines > 1 {
+			sides = append(sides, side)
+		}
+		return object("meter", "battery", "sides", sides)
+	},
+	judge: judgeCharging,
 }
 
 func judgeCharging(in input, out *sheet) {
@@ -49,30 +65,24 @@ func judgeCharging(in input, out *sheet) {
 		if in.reading.Text("meter") == "battery" && amps.Sign() < 0 {
 			message += " The battery is being emptied."
 		}
-		out.find(seen{
-			Finding: Finding{"not-charging", name(i), message},
-			outcome: Abnormal, decision: Stop,
-			causes: []Cause{Cause{Code: "alternator-or-belt", Message: causes["alternator-or-belt"]}}, actions: []string{"ground-aircraft"},
-		})
+		out.add(Abnormal, Stop, "not-charging", name(i), "%s", message).because(alternatorOrBelt).do(groundAircraft)
 	}
 	for i, s := range sides {
 		if volts := s.Value("volts"); volts.Above(l.Value("voltsMax")) {
-			out.find(seen{
-				Finding: Finding{"over-voltage", name(i), fmt.Sprintf("The voltage is %s V; the highest allowed is %s V.", volts, l.Value("voltsMax"))},
-				outcome: Abnormal, decision: Stop,
-				causes: []Cause{Cause{Code: "regulator", Message: causes["regulator"]}}, actions: []string{"ground-aircraft"},
-			})
+			out.add(Abnormal, Stop, "over-voltage", name(i), "The voltage is %s V; the highest allowed is %s V.", volts, l.Value("voltsMax")).
+				because(regulator).do(groundAircraft)
 		}
 	}
 	if len(sides) == 2 && l.Has("splitMax") {
 		split := sides[0].Value("amps").Sub(sides[1].Value("amps")).Abs()
 		out.value("split", split)
 		if split.Above(l.Value("splitMax")) {
-			out.find(seen{
-				Finding: Finding{"load-split", "", fmt.Sprintf("The two sides are %s A apart; the limit is %s A.", split, l.Value("splitMax"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "regulator", Message: causes["regulator"]}}, actions: []string{"repeat-check"},
-			})
+			out.add(Caution, Recheck, "load-split", "", "The two sides are %s A apart; the limit is %s A.", split, l.Value("splitMax")).
+				because(regulator).do(repeatCheck)
 		}
 	}
 }
+
+var (
+	regulator = because("regulator", "The voltage regulator.")
+)

@@ -7,51 +7,60 @@
 package check
 
 import (
-	"bytes"
 	"cmp"
 	"encoding/json"
-	"errors"
 	"fmt"
-	"io"
 	"maps"
 	"slices"
-	"strconv"
 	"strings"
-	"sync"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 )
 
 // RulesVersion names the rules of this package and of package lesson. It
 // changes whenever a verdict or a level could.
-const RulesVersion = "2026.12"
+const RulesVersion = "2026.13"
 
-// Definition declares a check: what is read, what it is held to, what is
-// computed from it.
+// Definition declares everything about a check: what is read, what it is held
+// to and drawn on, what may lie behind its findings and what to do about them,
+// an example, and the rules. Entry form, reference page, API schema and golden
+// run follow from it.
 type Definition struct {
-	Name   string  `json:"name"`
-	Title  string  `json:"title"`
-	Rule   string  `json:"rule"`
-	Fields []Field `json:"fields"`
-	Limits []Field `json:"limits"`
+	Name   string       `json:"name"`
+	Title  string       `json:"title"`
+	Rule   string       `json:"rule"`
+	Fields []form.Field `json:"fields"`
+	Limits []form.Field `json:"limits"`
 	// NamedReading and NamedLimits hold for checks of whatever gauges a type
 	// has: the objects are keyed by the gauges' names.
-	NamedReading *Field `json:"namedReading,omitempty"`
-	NamedLimits  *Field `json:"namedLimits,omitempty"`
-	// Scales are what the readings and values are drawn on.
+	NamedReading *form.Field `json:"namedReading,omitempty"`
+	NamedLimits  *form.Field `json:"namedLimits,omitempty"`
+	// Scales are what the readings and values are drawn on, in the order one
+	// reads them. Checks of named gauges draw one for each gauge; checks of
+	// what is only seen have none.
 	Scales []Scale `json:"scales"`
+	// Trace names the speeds that are drawn as steps, in the order of the
+	// check; dropMax among the limits is drawn below the first.
+	Trace []string `json:"trace,omitempty"`
+	// Causes and Actions are all that the check's findings can name.
+	Causes  []Cause  `json:"causes"`
+	Actions []Action `json:"actions"`
 
 	// ordered lists pairs of limits of which the first may not be above the
 	// second.
 	ordered [][2]string
 	// needs lists the conditions without which the check cannot be judged.
 	needs []string
-	judge func(in input, out *sheet)
+	// example makes a reading within limits, given the conditions that it needs.
+	example func(s sample) map[string]any
+	given   map[string]any
+	judge   func(in input, out *sheet)
 }
 
 // input is one decoded request.
 type input struct {
-	reading, limits, conditions Record
+	reading, limits, conditions form.Record
 	// speedUnit is rpm or percent, for messages.
 	speedUnit string
 	// lean says whether leaning on the ground is allowed.
@@ -66,38 +75,26 @@ func (in input) instrument() bool { return in.conditions.Text("rules") != "VFR" 
 func (in input) dark() bool { return !in.conditions.Has("night") || in.conditions.Flag("night") }
 
 // All lists the checks in the order a flight meets them.
-func All() []Definition { return slices.Clone(declared()) }
+func All() []Definition { return slices.Clone(table) }
 
-// declared are the checks with their scales and timers, put together once.
-var declared = sync.OnceValue(func() []Definition {
-	all := []Definition{
-		battery, pistonStart, dieselStart, turbineStart, clutch,
-		altimeter, heading, database,
-		magneto, lanes, controlUnit, carbHeat, mixturePeak, propeller, governorHold, feather,
-		needleSplit, deceleration, hydraulics, lowRotorWarning,
-		suction, charging, fuelPressure, gauges, enginesDiffer,
-		idle, staticRPM, idleMixture, deadCut,
-	}
-	for i := range all {
-		d := &all[i]
-		d.Scales = append([]Scale{}, scales[d.Name]...)
-		d.Fields = timed(d.Name, d.Fields)
-	}
-	return all
-})
+// table is every check, in the order a flight meets them.
+var table = []Definition{
+	battery, pistonStart, dieselStart, turbineStart, clutch,
+	altimeter, heading, database,
+	magneto, lanes, controlUnit, carbHeat, mixturePeak, propeller, governorHold, feather,
+	needleSplit, deceleration, hydraulics, lowRotorWarning,
+	suction, charging, fuelPressure, gauges, enginesDiffer,
+	idle, staticRPM, idleMixture, deadCut,
+}
 
 // Find returns the check of that name.
 func Find(name string) (Definition, bool) {
-	all := declared()
-	i := slices.IndexFunc(all, func(d Definition) bool { return d.Name == name })
+	i := slices.IndexFunc(table, func(d Definition) bool { return d.Name == name })
 	if i < 0 {
 		return Definition{}, false
 	}
-	return all[i], true
+	return table[i], true
 }
-
-// Types finds an aircraft type by its id.
-type Types func(id string) (aircraft.Type, bool)
 
 // Request is one request as it came in: objects keep json.Number values.
 type Request struct {
@@ -110,8 +107,8 @@ type Request struct {
 }
 
 // Run judges one JSON request and returns the verdict as one line of JSON. The
-// error is an *InputError when the request cannot be used.
-func Run(name string, request []byte, types Types) ([]byte, error) {
+// error is an *form.InputError when the request cannot be used.
+func Run(name string, request []byte, types aircraft.Finder) ([]byte, error) {
 	parsed, err := ParseRequest(request)
 	if err != nil {
 		return nil, err
@@ -125,7 +122,7 @@ func Run(name string, request []byte, types Types) ([]byte, error) {
 
 // ParseRequest reads the common shape of every check's request.
 func ParseRequest(request []byte) (Request, error) {
-	object, err := decodeObject(request)
+	object, err := form.ParseObject(request)
 	if err != nil {
 		return Request{}, err
 	}
@@ -136,13 +133,13 @@ func ParseRequest(request []byte) (Request, error) {
 		case "aircraftType":
 			text, ok := raw.(string)
 			if !ok {
-				return r, bad(name, "must be the id of an aircraft type")
+				return r, form.Bad(name, "must be the id of an aircraft type")
 			}
 			r.AircraftType = text
 		case "engine":
-			r.Engine, err = wholeNumber(name, raw, 1, 4)
+			r.Engine, err = form.WholeNumber(name, raw, 1, 4)
 		case "attempt":
-			r.Attempt, err = wholeNumber(name, raw, 1, 99)
+			r.Attempt, err = form.WholeNumber(name, raw, 1, 99)
 		case "reading":
 			r.Reading, err = objectField(name, raw)
 		case "limits":
@@ -150,80 +147,50 @@ func ParseRequest(request []byte) (Request, error) {
 		case "conditions":
 			r.Conditions, err = objectField(name, raw)
 		default:
-			err = bad(name, "is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions")
+			err = form.Bad(cmp.Or(form.Clip(name), "request"), "is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions")
 		}
 		if err != nil {
 			return r, err
 		}
 	}
 	if r.Reading == nil {
-		return r, bad("reading", "is missing: an object with the check's readings")
+		return r, form.Bad("reading", "is missing: an object with the check's readings")
 	}
 	return r, nil
-}
-
-func decodeObject(data []byte) (map[string]any, error) {
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.UseNumber()
-	var object map[string]any
-	if err := d.Decode(&object); err != nil {
-		var wrongType *json.UnmarshalTypeError
-		if errors.As(err, &wrongType) {
-			return nil, bad("request", "must be one JSON object")
-		}
-		return nil, bad("request", "is not valid JSON: %v", err)
-	}
-	if object == nil {
-		return nil, bad("request", "must be one JSON object, not null")
-	}
-	if _, err := d.Token(); !errors.Is(err, io.EOF) {
-		return nil, bad("request", "must be one JSON object with nothing after it")
-	}
-	return object, nil
-}
-
-func wholeNumber(name string, raw any, low, high int) (int, error) {
-	n, ok := raw.(json.Number)
-	if ok {
-		if i, err := strconv.Atoi(n.String()); err == nil && i >= low && i <= high {
-			return i, nil
-		}
-	}
-	return 0, bad(name, "must be a whole number from %d to %d", low, high)
 }
 
 func objectField(name string, raw any) (map[string]any, error) {
 	object, ok := raw.(map[string]any)
 	if !ok {
-		return nil, bad(name, "must be an object")
+		return nil, form.Bad(name, "must be an object")
 	}
 	return object, nil
 }
 
 // conditionFields are the circumstances a request may state.
-var conditionFields = []Field{
-	{Name: "engineKind", Kind: Choice, Choices: []string{"piston", "diesel", "turbine"}, Optional: true},
-	{Name: "rules", Kind: Choice, Choices: []string{"VFR", "IFR"}, Optional: true},
-	{Name: "night", Kind: Flag, Optional: true},
-	{Name: "oatC", Kind: Number, Unit: "°C", Decimals: 1, Signed: true, Optional: true},
-	{Name: "elevationFt", Kind: Number, Unit: "ft", Signed: true, Optional: true},
-	{Name: "qnhHPa", Kind: Number, Unit: "hPa", Decimals: 1, Optional: true},
-	{Name: "engineState", Kind: Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
-	{Name: "date", Kind: Day, Optional: true},
+var conditionFields = []form.Field{
+	{Name: "engineKind", Kind: form.Choice, Choices: []string{"piston", "diesel", "turbine"}, Optional: true},
+	{Name: "rules", Kind: form.Choice, Choices: []string{"VFR", "IFR"}, Optional: true},
+	{Name: "night", Kind: form.Flag, Optional: true},
+	{Name: "oatC", Kind: form.Number, Unit: "°C", Decimals: 1, Signed: true, Optional: true},
+	{Name: "elevationFt", Kind: form.Number, Unit: "ft", Signed: true, Optional: true},
+	{Name: "qnhHPa", Kind: form.Number, Unit: "hPa", Decimals: 1, Optional: true},
+	{Name: "engineState", Kind: form.Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
+	{Name: "date", Kind: form.Day, Optional: true},
 }
 
 // ParseConditions decodes and checks conditions on their own, as a lesson
 // states them when it opens.
-func ParseConditions(object map[string]any) (Record, error) {
-	return decoder{}.record("conditions", object, conditionFields)
+func ParseConditions(object map[string]any) (form.Record, error) {
+	return form.RPM.Read("conditions", object, conditionFields)
 }
 
-// Judge gives the verdict on one request. The error is an *InputError that
+// Judge gives the verdict on one request. The error is an *form.InputError that
 // names the field that cannot be used.
-func Judge(name string, r Request, types Types) (Verdict, error) {
+func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	def, ok := Find(name)
 	if !ok {
-		return Verdict{}, bad("check", "%q is not known; known: %s", name, checkNames())
+		return Verdict{}, form.Bad("check", "%q is not known; known: %s", name, checkNames())
 	}
 	in := input{lean: true, speedUnit: "rpm"}
 	var own map[string]any
@@ -231,10 +198,10 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 	if r.AircraftType != "" {
 		t, found := types(r.AircraftType)
 		if !found {
-			return Verdict{}, bad("aircraftType", "%q is not a known type", r.AircraftType)
+			return Verdict{}, form.Bad("aircraftType", "%q is not a known type", r.AircraftType)
 		}
 		if r.Engine > t.Engines {
-			return Verdict{}, bad("engine", "must be 1 to %d for the %s", t.Engines, t.Name)
+			return Verdict{}, form.Bad("engine", "must be 1 to %d for the %s", t.Engines, t.Name)
 		}
 		own, in.lean, kind, tachometer = t.Limits[name], t.LeanOnGround, t.EngineKind, cmp.Or(t.Tachometer, "rpm")
 	}
@@ -243,40 +210,48 @@ func Judge(name string, r Request, types Types) (Verdict, error) {
 		return Verdict{}, err
 	}
 	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && own["base"] != nil && r.Limits["base"] == nil && unit != tachometer {
-		return Verdict{}, bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
+		return Verdict{}, form.Bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
 	}
-	d := decoder{speedUnit: "rpm"}
-	if r.Reading["unit"] == "percent" {
-		d = decoder{speedDecimals: 1, speedUnit: "percent"}
+	read := tachometerOf(r.Reading)
+	if read == form.Percent {
 		in.speedUnit = "%"
 	}
-	if in.reading, err = d.reading(def, r.Reading); err != nil {
+	if in.reading, err = def.reading(read, r.Reading); err != nil {
 		return Verdict{}, err
 	}
-	var shown Object
-	if in.limits, shown, err = d.limits(def, limits, in.reading); err != nil {
+	var shown form.Object
+	if in.limits, shown, err = def.limits(read, limits, in.reading); err != nil {
 		return Verdict{}, err
 	}
 	if in.conditions, err = ParseConditions(r.Conditions); err != nil {
 		return Verdict{}, err
 	}
 	if kind != "" && !in.conditions.Has("engineKind") {
-		in.conditions.cells["engineKind"] = kind
+		in.conditions = in.conditions.With("engineKind", kind)
 	}
 	for _, need := range def.needs {
 		if !in.conditions.Has(need) {
-			return Verdict{}, bad("conditions."+need, "is missing: this check cannot be judged without it")
+			return Verdict{}, form.Bad("conditions."+need, "is missing: this check cannot be judged without it")
 		}
 	}
 	out := &sheet{}
 	def.judge(in, out)
-	return out.settle(name, r.Attempt, shown), nil
+	v := out.settle(name, r.Attempt, shown)
+	v.Tiles = def.tiles(v, read)
+	return v, nil
+}
+
+// tachometerOf is how a reading's speeds are read, as it says itself.
+func tachometerOf(reading map[string]any) form.Tachometer {
+	if reading["unit"] == "percent" {
+		return form.Percent
+	}
+	return form.RPM
 }
 
 func checkNames() string {
-	all := declared()
-	names := make([]string, len(all))
-	for i, d := range all {
+	names := make([]string, len(table))
+	for i, d := range table {
 		names[i] = d.Name
 	}
 	return strings.Join(names, ", ")
@@ -287,13 +262,13 @@ func checkNames() string {
 func CheckLimits(name string, limits map[string]any) error {
 	def, ok := Find(name)
 	if !ok {
-		return bad("check", "%q is not known; known: %s", name, checkNames())
+		return form.Bad("check", "%q is not known; known: %s", name, checkNames())
 	}
 	merged, err := merge(limits, nil)
 	if err != nil {
 		return err
 	}
-	_, _, err = decoder{speedUnit: "rpm"}.limits(def, merged, Record{})
+	_, _, err = def.limits(form.RPM, merged, form.Record{})
 	return err
 }
 
@@ -318,7 +293,7 @@ func merge(own, given map[string]any) (map[string]any, error) {
 		if err != nil {
 			return nil, fmt.Errorf("reading the type's limits: %w", err)
 		}
-		if merged, err = decodeObject(data); err != nil {
+		if merged, err = form.ParseObject(data); err != nil {
 			return nil, err
 		}
 	}
@@ -336,72 +311,85 @@ func merge(own, given map[string]any) (map[string]any, error) {
 	return merged, nil
 }
 
-func (d decoder) reading(def Definition, object map[string]any) (Record, error) {
-	if def.NamedReading == nil {
-		return d.record("reading", object, def.Fields)
+func (d Definition) reading(t form.Tachometer, object map[string]any) (form.Record, error) {
+	if d.NamedReading == nil {
+		return t.Read("reading", object, d.Fields)
 	}
 	if len(object) == 0 {
-		return Record{}, bad("reading", "must hold at least one gauge")
+		return form.Record{}, form.Bad("reading", "must hold at least one gauge")
 	}
-	cell, err := d.named("reading", *def.NamedReading, object)
-	if err != nil {
-		return Record{}, err
-	}
-	return cell.(Record), nil
+	return t.ReadNamed("reading", object, *d.NamedReading)
 }
 
 // limits decodes limits and the form in which a verdict shows them. Of named
 // limits only those of the reading are held and shown; an empty reading takes
 // them all.
-func (d decoder) limits(def Definition, object map[string]any, reading Record) (Record, Object, error) {
-	if def.NamedLimits == nil {
-		r, err := d.record("limits", object, def.Limits)
+func (d Definition) limits(t form.Tachometer, object map[string]any, reading form.Record) (form.Record, form.Object, error) {
+	if d.NamedLimits == nil {
+		r, err := t.Read("limits", object, d.Limits)
 		if err != nil {
-			return Record{}, nil, err
+			return form.Record{}, nil, err
 		}
-		return r, show(r, def.Limits), inOrder("limits", r, def.ordered)
+		return r, r.Object(d.Limits), inOrder("limits", r, d.ordered)
 	}
 	wanted := object
-	if len(reading.cells) > 0 {
+	if names := reading.Names(); len(names) > 0 {
 		wanted = map[string]any{}
-		for _, name := range reading.names() {
+		for _, name := range names {
 			limit, ok := object[name]
 			if !ok {
-				return Record{}, nil, bad("limits."+name, "is missing: the reading has this gauge, and nothing says what it is held to")
+				return form.Record{}, nil, form.Bad("limits."+name, "is missing: the reading has this gauge, and nothing says what it is held to")
 			}
 			wanted[name] = limit
 		}
 	}
-	cell, err := d.named("limits", *def.NamedLimits, wanted)
+	r, err := t.ReadNamed("limits", wanted, *d.NamedLimits)
 	if err != nil {
-		return Record{}, nil, err
+		return form.Record{}, nil, err
 	}
-	r := cell.(Record)
-	shown := Object{}
-	for _, name := range r.names() {
-		if err := inOrder("limits."+name, r.Sub(name), def.ordered); err != nil {
-			return Record{}, nil, err
+	shown := form.Object{}
+	for _, name := range r.Names() {
+		if err := inOrder("limits."+name, r.Sub(name), d.ordered); err != nil {
+			return form.Record{}, nil, err
 		}
-		shown = append(shown, Member{name, show(r.Sub(name), def.NamedLimits.Each)})
+		shown = append(shown, form.Member{Name: name, Value: r.Sub(name).Object(d.NamedLimits.Each)})
 	}
 	return r, shown, nil
 }
 
-func show(r Record, fields []Field) Object {
-	o := Object{}
-	for _, f := range fields {
-		if r.Has(f.Name) {
-			o = append(o, Member{f.Name, r.cells[f.Name]})
-		}
-	}
-	return o
-}
-
-func inOrder(path string, r Record, pairs [][2]string) error {
+func inOrder(path string, r form.Record, pairs [][2]string) error {
 	for _, p := range pairs {
 		if r.Has(p[0]) && r.Has(p[1]) && r.Value(p[0]).Above(r.Value(p[1])) {
-			return bad(path+"."+p[0], "(%s) is above %s (%s)", r.Value(p[0]), p[1], r.Value(p[1]))
+			return form.Bad(path+"."+p[0], "(%s) is above %s (%s)", r.Value(p[0]), p[1], r.Value(p[1]))
 		}
 	}
 	return nil
+}
+
+// Schemas are the JSON Schemas of every check's requests, by its name.
+func Schemas() map[string]map[string]any {
+	out := map[string]map[string]any{}
+	for _, d := range table {
+		out[d.Name] = d.RequestSchema()
+	}
+	return out
+}
+
+// RequestSchema is the JSON Schema of the check's requests.
+func (d Definition) RequestSchema() map[string]any {
+	reading, limits := form.Schema(d.Fields), form.Schema(d.Limits)
+	if d.NamedReading != nil {
+		reading, limits = form.Schema([]form.Field{*d.NamedReading}), form.Schema([]form.Field{*d.NamedLimits})
+		reading = reading["properties"].(map[string]any)["reading"].(map[string]any)
+		limits = limits["properties"].(map[string]any)["limits"].(map[string]any)
+	}
+	delete(limits, "required") // those left out are the type's own
+	whole := func(most int) map[string]any { return map[string]any{"type": "integer", "minimum": 1, "maximum": most} }
+	return map[string]any{
+		"type": "object", "additionalProperties": false, "title": d.Title, "description": d.Rule, "required": []string{"reading"},
+		"properties": map[string]any{
+			"aircraftType": map[string]any{"type": "string"}, "engine": whole(4), "attempt": whole(99),
+			"reading": reading, "limits": limits, "conditions": form.Schema(conditionFields),
+		},
+	}
 }

@@ -13,6 +13,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 )
 
 // alder is a type as the catalog has it, and strict the same with leaning on
@@ -43,6 +44,7 @@ func judge(t require.TestingT, name, request string) check.Verdict {
 	again, err := json.Marshal(v)
 	require.NoError(t, err)
 	require.Equal(t, string(out), string(again), "a kept verdict keeps its bytes")
+	check.NamesOnly(t, v)
 	return v
 }
 
@@ -246,7 +248,7 @@ func TestRequestsThatCannotBeUsed(t *testing.T) {
 		{"piston-start", `{"aircraftType":"alder","reading":{"attempts":[{"crankSeconds":3,"restSeconds":0}],"fired":true,"rpmPeak":null,"secondsToOilPressure":3,"starterLampOut":true,"chargeRestored":true}}`, "reading.rpmPeak may not be null here"},
 	} {
 		_, err := check.Run(c.check, []byte(c.request), types)
-		var input *check.InputError
+		var input *form.InputError
 		if assert.ErrorAs(t, err, &input, c.request) {
 			assert.Contains(t, err.Error(), c.want)
 		}
@@ -286,7 +288,7 @@ func FuzzRun(f *testing.F) {
 	f.Fuzz(func(t *testing.T, name, request string) {
 		out, err := check.Run(name, []byte(request), types)
 		if err != nil {
-			var input *check.InputError
+			var input *form.InputError
 			require.ErrorAs(t, err, &input)
 			require.NotContains(t, err.Error(), "\n")
 			return

@@ -1,6 +1,10 @@
 package check
 
-import "slices"
+import (
+	"slices"
+
+	"jetprimer/core/form"
+)
 
 // dieselStart judges the start of a diesel: a piston start behind a glow lamp.
 var dieselStart = Definition{
@@ -9,10 +13,22 @@ var dieselStart = Definition{
 	Rule: "The glow lamp must be out before the starter turns. Oil pressure must come within a few seconds, or the engine is shut down: " +
 		"the loads of a diesel are high from its first stroke.",
 	Fields: slices.Concat(
-		[]Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: Flag, Taken: Watched}},
+		[]form.Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: form.Flag, Taken: form.Watched}},
 		pistonStart.Fields),
-	Limits:  pistonStart.Limits,
+	Limits: pistonStart.Limits,
+	Scales: []Scale{
+		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
+		{Label: "highest speed", Unit: "rpm", Of: "rpmPeak", High: "rpmMax"},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds"},
+	},
 	ordered: pistonStart.ordered,
+	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},
+	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
+	example: func(s sample) map[string]any {
+		r := s.start()
+		r["glowLampOut"] = true
+		return r
+	},
 	judge: func(in input, out *sheet) {
 		judgePistonStart(in, out)
 		if !in.reading.Flag("glowLampOut") {

@@ -7,6 +7,7 @@ import (
 	"strconv"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 )
 
 // Edges are readings around the limits of a type's check: the sound example,
@@ -33,9 +34,9 @@ func Edges(name string, t aircraft.Type) (readings []map[string]any, conditions 
 	with("", nil)
 	for _, f := range def.Fields {
 		switch f.Kind {
-		case Flag:
+		case form.Flag:
 			with(f.Name, sound[f.Name] != true)
-		case Number:
+		case form.Number:
 			with(f.Name, nil)
 			for _, limit := range def.Limits {
 				v, given := asNumber(t.Limits[name][limit.Name])
@@ -50,6 +51,35 @@ func Edges(name string, t aircraft.Type) (readings []map[string]any, conditions 
 		}
 	}
 	return readings, conditions
+}
+
+// Case is a request to a check.
+type Case struct {
+	Check        string
+	AircraftType string
+	Request      []byte
+}
+
+// Corpus lists requests around the limits of every check, on the first of the
+// types that has it: what is kept as golden and compared between builds.
+func Corpus(types []aircraft.Type) []Case {
+	var cases []Case
+	seen := map[string]bool{}
+	for _, t := range types {
+		for _, d := range table {
+			readings, conditions := Edges(d.Name, t)
+			if len(readings) == 0 || seen[d.Name] {
+				continue
+			}
+			seen[d.Name] = true
+			for _, reading := range readings {
+				// Readings are made of numbers, texts and flags.
+				data, _ := json.Marshal(map[string]any{"aircraftType": t.ID, "reading": reading, "conditions": conditions})
+				cases = append(cases, Case{d.Name, t.ID, data})
+			}
+		}
+	}
+	return cases
 }
 
 // asNumber is a limit as a number, whatever kind its data has it in.

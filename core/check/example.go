@@ -2,6 +2,7 @@ package check
 
 import (
 	"encoding/json"
+	"maps"
 	"math"
 	"slices"
 
@@ -15,8 +16,9 @@ import (
 // conditions are those without which the check could not be judged. It is false
 // for a check that the type has no limits for.
 func Example(name string, t aircraft.Type, gaugeNames []string, lean float64) (reading, conditions map[string]any, ok bool) {
-	own, known := t.Limits[name]
-	if !known {
+	own, has := t.Limits[name]
+	def, known := Find(name)
+	if !has || !known {
 		return nil, nil, false
 	}
 	data, err := json.Marshal(own)
@@ -27,16 +29,9 @@ func Example(name string, t aircraft.Type, gaugeNames []string, lean float64) (r
 	if json.Unmarshal(data, &limits) != nil {
 		return nil, nil, false
 	}
-	s := sample{limits: limits, typ: t, gauges: gaugeNames, lean: math.Max(-1, math.Min(1, lean))}
-	reading = s.reading(name)
 	conditions = map[string]any{}
-	switch name {
-	case "altimeter":
-		conditions["elevationFt"], conditions["qnhHPa"] = 412, 1013
-	case "database":
-		conditions["date"] = "2026-11-24"
-	}
-	return reading, conditions, reading != nil
+	maps.Copy(conditions, def.given)
+	return def.example(sample{limits: limits, typ: t, gauges: gaugeNames, lean: math.Max(-1, math.Min(1, lean))}), conditions, true
 }
 
 // sample makes numbers that lie within limits.
@@ -64,102 +59,6 @@ func (s sample) within(low, high string, step float64) float64 {
 	return s.between(s.limit(low), s.limit(high), step)
 }
 
-func (s sample) reading(name string) map[string]any {
-	switch name {
-	case "battery":
-		return object("volts", s.between(s.limit("startMin"), s.limit("startMin")*1.06, 0.1))
-	case "piston-start", "diesel-start":
-		return s.start(name)
-	case "turbine-start":
-		return object("batteryVolts", s.between(s.limit("batteryMinVolts"), s.limit("batteryMinVolts")+2, 0.1), "tailwindKt", 0,
-			"fuelAtSpoolPercent", s.between(s.limit("fuelSpoolMinPercent"), s.limit("fuelSpoolMinPercent")+3, 0.1),
-			"fuelAtTempC", s.between(0, s.limit("fuelTempMaxC"), 5), "lightOffSeconds", s.between(0, s.limit("lightOffMaxSeconds"), 0.1),
-			"peakTempC", s.between(s.limit("tempLimitC")-120, s.limit("tempLimitC"), 5), "secondsAboveLimit", 0, "spoolAlwaysRising", true,
-			"secondsToIdle", s.between(s.limit("toIdleMaxSeconds")/3, s.limit("toIdleMaxSeconds"), 1),
-			"idleSpoolPercent", s.within("idleMinPercent", "idleMaxPercent", 0.1), "oilPressureAtIdle", true)
-	case "clutch":
-		return object("bladesTurningSeconds", s.between(0, s.limit("bladesTurningMax"), 0.5), "lampOutSeconds", s.between(s.limit("lampOutMax")/3, s.limit("lampOutMax"), 1))
-	case "altimeter":
-		return object("altimeters", []any{object("setting", 1013, "indicatedFt", s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10))})
-	case "heading":
-		return object("compassDeg", 200, "indicatorDeg", s.between(200-s.limit("toleranceDeg"), 200+s.limit("toleranceDeg"), 1), "runwayDeg", 200)
-	case "database":
-		return object("expires", "2026-12-24")
-	case "magneto":
-		return s.sides("left", "right", "bothAfterLeft", "bothAfterRight", "Left", "Right")
-	case "lanes":
-		r := s.sides("a", "b", "bothAfterA", "bothAfterB", "A", "B")
-		r["lampOnA"], r["lampOutA"], r["lampOnB"], r["lampOutB"] = true, true, true, true
-		return r
-	case "control-unit":
-		return object("engineStopped", false, "lampSequenceComplete", true, "rpmSwing", s.between(0, s.limit("rpmSwingMax"), 10), "propellerCycled", true, "lampsOut", true)
-	case "carb-heat":
-		base := s.speed()
-		return object("base", base, "hot", base-s.within("dropMin", "dropMax", 10), "coldAfter", base)
-	case "mixture-peak":
-		rise := s.limit("riseMin") + 20
-		return object("startRPM", s.speed(), "peakRPM", s.speed()+rise, "setRPM", s.speed()+rise-s.within("enrichMin", "enrichMax", 10), "setSide", "rich")
-	case "propeller":
-		return object("base", s.speed(), "low", s.speed()-s.within("dropMin", "dropMax", 10), "manifoldRose", true, "oilPressureDipped", true, "after", s.speed(), "cycles", s.limit("cyclesMin"))
-	case "governor-hold":
-		rpm := s.limit("governingMinRPM") + 200
-		return object("rpmBefore", rpm, "manifoldBeforeInHg", 20, "manifoldAfterInHg", 20+s.limit("manifoldStepMinInHg")+1, "rpmAfter", s.between(rpm-s.limit("rpmTolerance"), rpm+s.limit("rpmTolerance"), 10))
-	case "feather":
-		return object("base", 1500, "low", 1500-s.within("dropMin", "dropMax", 10), "after", 1500)
-	}
-	return s.later(name)
-}
-
-// later are the checks from the rotor's on to shutdown.
-func (s sample) later(name string) map[string]any {
-	switch name {
-	case "needle-split":
-		return object("splitPercent", s.between(s.limit("splitMin"), s.limit("splitMin")+6, 1))
-	case "deceleration":
-		return object("startSpoolPercent", s.between(s.limit("startMin"), s.limit("startMin")+2, 0.1), "seconds", s.between(s.limit("secondsMin"), s.limit("secondsMin")+2, 0.1), "flamedOut", false)
-	case "hydraulics":
-		return object("stiffWhenOff", true, "freeWhenOn", true, "residualPull", false)
-	case "low-rotor-warning":
-		on := s.within("onMin", "onMax", 0.5)
-		return object("onAtPercent", on, "offAtPercent", s.between(on, s.limit("onMax"), 0.5))
-	case "suction":
-		return object("inHg", s.within("min", "max", 0.1))
-	case "charging":
-		side := object("volts", s.within("voltsMin", "voltsMax", 0.1), "amps", s.between(s.limit("ampsMin")+2, s.limit("ampsMin")+20, 1))
-		sides := []any{side}
-		if s.typ.Engines > 1 {
-			sides = append(sides, side)
-		}
-		return object("meter", "battery", "sides", sides)
-	case "fuel-pressure":
-		low := math.Max(s.limit("idleMin"), math.Max(s.limit("runUpMin"), s.limit("fullPowerMin")))
-		p := s.between(low, s.limit("max"), 1)
-		r := object("idle", p, "runUp", p)
-		if _, has := s.limits["fullPowerMin"]; has {
-			r["fullPower"] = math.Max(low, p-s.limit("sagMax")/2)
-		}
-		return r
-	case "gauges":
-		return s.named()
-	case "engines-differ":
-		r := map[string]any{}
-		for pair, limits := range s.limits {
-			apart, _ := limits.(map[string]any)["apartMax"].(float64)
-			r[pair] = object("left", 4*apart, "right", s.between(3.5*apart, 4.5*apart, 0.1))
-		}
-		return r
-	case "idle":
-		return object("rpm", s.within("min", "max", 10), "seconds", s.limit("seconds")+1, "stopped", false)
-	case "static-rpm":
-		return object("rpm", s.within("min", "max", 10))
-	case "idle-mixture":
-		return object("idleRPM", 700, "peakRPM", 700+s.within("riseMin", "riseMax", 10))
-	case "dead-cut":
-		return object("ranOnAtOff", false, "fellAtOff", true)
-	}
-	return nil
-}
-
 // object is a JSON object of names and values in turn.
 func object(pairs ...any) map[string]any {
 	out := map[string]any{}
@@ -169,33 +68,25 @@ func object(pairs ...any) map[string]any {
 	return out
 }
 
-// speed is the engine speed at which the type is run up.
-func (s sample) speed() float64 {
-	if s.typ.Tachometer == "percent" {
-		return 2000
-	}
+// speed is the engine speed at which the type is run up, as its ignition check
+// has it.
+func (s sample) speed() float64 { return runUpSpeed(s.typ) }
+
+// runUpSpeed is the speed, in rpm, at which a type is run up.
+func runUpSpeed(t aircraft.Type) float64 {
 	for _, check := range []string{"magneto", "lanes"} {
-		switch base := s.typ.Limits[check]["base"].(type) {
-		case float64:
+		if base, ok := asNumber(t.Limits[check]["base"]); ok && t.Tachometer != "percent" {
 			return base
-		case int:
-			return float64(base)
-		case uint64:
-			return float64(base)
 		}
 	}
 	return 2000
 }
 
 // start is a start at the first try.
-func (s sample) start(name string) map[string]any {
-	r := object("attempts", []any{object("crankSeconds", s.between(0, s.limit("crankMaxSeconds")*0.8, 1), "restSeconds", 0)}, "fired", true,
+func (s sample) start() map[string]any {
+	return object("attempts", []any{object("crankSeconds", s.between(0, s.limit("crankMaxSeconds")*0.8, 1), "restSeconds", 0)}, "fired", true,
 		"rpmPeak", s.between(s.limit("rpmMax")*0.75, s.limit("rpmMax"), 10), "secondsToOilPressure", s.between(0, s.limit("oilPressureSeconds")*0.7, 1),
 		"starterLampOut", true, "chargeRestored", true)
-	if name == "diesel-start" {
-		r["glowLampOut"] = true
-	}
-	return r
 }
 
 // sides is the check of two ignitions, a little apart.

@@ -1,24 +1,47 @@
 package check
 
+import (
+	"math"
+
+	"jetprimer/core/form"
+)
+
 // fuelPressure holds the fuel pressure to its limits at idle, at run-up power
 // and, where it was read, at full power. All pressures are in psi.
 var fuelPressure = Definition{
 	Name:  "fuel-pressure",
 	Title: "Fuel pressure",
 	Rule:  "The pump must feed the engine at every power. A pressure that sags as power comes up is a line or a filter that will not feed the climb.",
-	Fields: []Field{
-		{Name: "idle", Label: "at idle", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5},
-		{Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5},
-		{Name: "fullPower", Label: "at full power", Unit: "psi", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.5, Optional: true},
+	Fields: []form.Field{
+		{Name: "idle", Label: "at idle", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
+		{Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
+		{Name: "fullPower", Label: "at full power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5, Optional: true},
 	},
-	Limits: []Field{
-		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: Number, Decimals: 1},
-		{Name: "runUpMin", Label: "lowest at run-up", Unit: "psi", Kind: Number, Decimals: 1},
-		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: Number, Decimals: 1, Optional: true},
-		{Name: "max", Label: "highest", Unit: "psi", Kind: Number, Decimals: 1},
-		{Name: "sagMax", Label: "sags at most", Unit: "psi", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: form.Number, Decimals: 1},
+		{Name: "runUpMin", Label: "lowest at run-up", Unit: "psi", Kind: form.Number, Decimals: 1},
+		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: form.Number, Decimals: 1, Optional: true},
+		{Name: "max", Label: "highest", Unit: "psi", Kind: form.Number, Decimals: 1},
+		{Name: "sagMax", Label: "sags at most", Unit: "psi", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "idle", Unit: "psi", Of: "idle", Low: "idleMin", High: "max"},
+		{Label: "run-up", Unit: "psi", Of: "runUp", Low: "runUpMin", High: "max"},
+		{Label: "full power", Unit: "psi", Of: "fullPower", Low: "fullPowerMin", High: "max"},
+		{Label: "sag", Unit: "psi", Of: "sag", Computed: true, High: "sagMax"},
 	},
 	ordered: [][2]string{{"idleMin", "max"}, {"runUpMin", "max"}, {"fullPowerMin", "max"}},
+	Causes:  []Cause{fuelPumpOrFilter, fuelRegulator},
+	Actions: asked(groundAircraft),
+	example: func(s sample) map[string]any {
+		low := math.Max(s.limit("idleMin"), math.Max(s.limit("runUpMin"), s.limit("fullPowerMin")))
+		p := s.between(low, s.limit("max"), 1)
+		r := object("idle", p, "runUp", p)
+		if _, has := s.limits["fullPowerMin"]; has {
+			r["fullPower"] = math.Max(low, p-s.limit("sagMax")/2)
+		}
+		return r
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		points := []struct{ field, least, side, at string }{
@@ -27,13 +50,13 @@ var fuelPressure = Definition{
 		for _, p := range points {
 			if v := r.Value(p.field); r.Has(p.field) && l.Has(p.least) && v.Below(l.Value(p.least)) {
 				out.add(Abnormal, Stop, "pressure-low", p.side, "Fuel pressure %s is %s psi; the lowest allowed is %s psi.", p.at, v, l.Value(p.least)).
-					because("fuel-pump-or-filter").do("ground-aircraft")
+					because(fuelPumpOrFilter).do(groundAircraft)
 			}
 		}
 		for _, p := range points {
 			if v := r.Value(p.field); r.Has(p.field) && v.Above(l.Value("max")) {
 				out.add(Abnormal, Stop, "pressure-high", p.side, "Fuel pressure %s is %s psi; the highest allowed is %s psi.", p.at, v, l.Value("max")).
-					because("fuel-regulator").do("ground-aircraft")
+					because(fuelRegulator).do(groundAircraft)
 			}
 		}
 		if !r.Has("fullPower") {
@@ -43,7 +66,12 @@ var fuelPressure = Definition{
 		out.value("sag", sag)
 		if sag.Above(l.Value("sagMax")) {
 			out.add(Abnormal, Stop, "pressure-sags", "", "Fuel pressure sagged by %s psi from run-up to full power; the limit is %s psi.", sag, l.Value("sagMax")).
-				because("fuel-pump-or-filter").do("ground-aircraft")
+				because(fuelPumpOrFilter).do(groundAircraft)
 		}
 	},
 }
+
+var (
+	fuelPumpOrFilter = because("fuel-pump-or-filter", "The fuel pump, a filter, or a line that lets in air.")
+	fuelRegulator    = because("fuel-regulator", "The fuel pressure regulator, or a blocked return line.")
+)

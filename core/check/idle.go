@@ -1,6 +1,6 @@
 package check
 
-import "fmt"
+import "jetprimer/core/form"
 
 // idle holds the closed-throttle speed to its band, after it was held long
 // enough to settle.
@@ -8,48 +8,38 @@ var idle = Definition{
 	Name:  "idle",
 	Title: "Idle check",
 	Rule:  "With the throttle closed the engine must keep running: it will have to on every approach.",
-	Fields: []Field{
-		{Name: "rpm", Label: "idle speed", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10, NullWhen: []string{"stopped"}},
-		{Name: "seconds", Label: "held closed", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 1, NullWhen: []string{"stopped"}},
-		{Name: "stopped", Label: "engine stopped", Kind: Flag, Taken: Watched},
+	Fields: []form.Field{
+		{Name: "rpm", Label: "idle speed", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stopped"}},
+		{Name: "seconds", Label: "held closed", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "idle-hold", Decimals: 1, Step: 1, NullWhen: []string{"stopped"}},
+		{Name: "stopped", Label: "engine stopped", Kind: form.Flag, Taken: form.Watched},
 	},
-	Limits: []Field{
-		{Name: "min", Label: "lowest", Unit: "rpm", Kind: Number},
-		{Name: "max", Label: "highest", Unit: "rpm", Kind: Number},
-		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "min", Label: "lowest", Unit: "rpm", Kind: form.Number},
+		{Name: "max", Label: "highest", Unit: "rpm", Kind: form.Number},
+		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "idle speed", Unit: "rpm", Of: "rpm", Low: "min", High: "max"},
+		{Label: "held", Unit: "s", Of: "seconds", Low: "seconds"},
 	},
 	ordered: [][2]string{{"min", "max"}},
+	Causes:  []Cause{idleAdjustment},
+	Actions: asked(groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		return object("rpm", s.within("min", "max", 10), "seconds", s.limit("seconds")+1, "stopped", false)
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
-		if r.Flag("stopped") {
-			out.find(seen{
-				Finding: Finding{"engine-stopped", "", "The engine stopped with the throttle closed."},
-				outcome: Abnormal, decision: Stop,
-				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"ground-aircraft"},
-			})
-			return
-		}
-		if r.Value("seconds").Below(l.Value("seconds")) {
-			out.find(seen{
-				Finding: Finding{"held-too-short", "", fmt.Sprintf("Idle was held for %s s; %s s are needed to see that it keeps running.", r.Value("seconds"), l.Value("seconds"))},
-				outcome: Invalid, decision: Recheck, actions: []string{"repeat-check"},
-			})
-			return
-		}
 		rpm := r.Value("rpm")
-		if rpm.Below(l.Value("min")) {
-			out.find(seen{
-				Finding: Finding{"idle-low", "", fmt.Sprintf("The idle speed is %s rpm; the lowest allowed is %s rpm.", rpm, l.Value("min"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"repeat-check"},
-			})
-		}
-		if rpm.Above(l.Value("max")) {
-			out.find(seen{
-				Finding: Finding{"idle-high", "", fmt.Sprintf("The idle speed is %s rpm; the highest allowed is %s rpm.", rpm, l.Value("max"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "idle-adjustment", Message: causes["idle-adjustment"]}}, actions: []string{"repeat-check"},
-			})
+		switch {
+		case r.Flag("stopped"):
+			out.add(Abnormal, Stop, "engine-stopped", "", "The engine stopped with the throttle closed.").because(idleAdjustment).do(groundAircraft)
+		case r.Value("seconds").Below(l.Value("seconds")):
+			out.add(Invalid, Recheck, "held-too-short", "", "Idle was held for %s s; %s s are needed to see that it keeps running.", r.Value("seconds"), l.Value("seconds")).do(repeatCheck)
+		case rpm.Below(l.Value("min")):
+			out.add(Caution, Recheck, "idle-low", "", "The idle speed is %s rpm; the lowest allowed is %s rpm.", rpm, l.Value("min")).because(idleAdjustment).do(repeatCheck)
+		case rpm.Above(l.Value("max")):
+			out.add(Caution, Recheck, "idle-high", "", "The idle speed is %s rpm; the highest allowed is %s rpm.", rpm, l.Value("max")).because(idleAdjustment).do(repeatCheck)
 		}
 	},
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -17,37 +18,48 @@ var magneto = Definition{
 	Title: "Magneto check",
 	Rule: "Each magneto must run the engine alone, and each must be switched off by the switch. " +
 		"A drop says that the other magneto was really off; a large or rough drop says that the one left alone fires badly.",
-	Fields: []Field{
-		{Name: "unit", Label: "Tachometer in", Kind: Choice, Choices: []string{"rpm", "percent"}},
-		{Name: "base", Label: "BOTH", Unit: Speed, Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "left", Label: "LEFT", Unit: Speed, Kind: Number, Taken: ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
-		{Name: "roughLeft", Label: "rough on LEFT", Kind: Flag, Taken: Watched, NullWhen: []string{"stoppedLeft"}},
-		{Name: "stoppedLeft", Label: "stopped on LEFT", Kind: Flag, Taken: Watched},
-		{Name: "bothAfterLeft", Label: "BOTH again", Unit: Speed, Kind: Number, Taken: ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
-		{Name: "right", Label: "RIGHT", Unit: Speed, Kind: Number, Taken: ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "roughRight", Label: "rough on RIGHT", Kind: Flag, Taken: Watched, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "stoppedRight", Label: "stopped on RIGHT", Kind: Flag, Taken: Watched, NullWhen: []string{"stoppedLeft"}},
-		{Name: "bothAfterRight", Label: "BOTH at the end", Unit: Speed, Kind: Number, Taken: ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "secondsHeldLeft", Label: "held on LEFT", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Optional: true},
-		{Name: "secondsHeldRight", Label: "held on RIGHT", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Optional: true},
-		{Name: "egtC", Label: "exhaust temperatures", Kind: Rows, Optional: true, AtLeast: 1, AtMost: 12, Each: []Field{
-			{Name: "both", Label: "on BOTH", Unit: "°C", Kind: Number},
-			{Name: "left", Label: "on LEFT", Unit: "°C", Kind: Number},
-			{Name: "right", Label: "on RIGHT", Unit: "°C", Kind: Number},
+	Fields: []form.Field{
+		{Name: "unit", Label: "Tachometer in", Kind: form.Choice, Choices: []string{"rpm", "percent"}},
+		{Name: "base", Label: "BOTH", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "left", Label: "LEFT", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
+		{Name: "roughLeft", Label: "rough on LEFT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
+		{Name: "stoppedLeft", Label: "stopped on LEFT", Kind: form.Flag, Taken: form.Watched},
+		{Name: "bothAfterLeft", Label: "BOTH again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
+		{Name: "right", Label: "RIGHT", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
+		{Name: "roughRight", Label: "rough on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
+		{Name: "stoppedRight", Label: "stopped on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
+		{Name: "bothAfterRight", Label: "BOTH at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
+		{Name: "secondsHeldLeft", Label: "held on LEFT", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
+		{Name: "secondsHeldRight", Label: "held on RIGHT", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
+		{Name: "egtC", Label: "exhaust temperatures", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 12, Each: []form.Field{
+			{Name: "both", Label: "on BOTH", Unit: "°C", Kind: form.Number},
+			{Name: "left", Label: "on LEFT", Unit: "°C", Kind: form.Number},
+			{Name: "right", Label: "on RIGHT", Unit: "°C", Kind: form.Number},
 		}},
 	},
-	Limits: []Field{
-		{Name: "base", Label: "run-up speed", Unit: Speed, Kind: Number},
-		{Name: "baseTolerance", Label: "run-up speed within", Unit: Speed, Kind: Number},
-		{Name: "dropMax", Label: "largest drop", Unit: Speed, Kind: Number},
-		{Name: "differenceMax", Label: "largest difference", Unit: Speed, Kind: Number},
-		{Name: "dropMin", Label: "smallest drop", Unit: Speed, Kind: Number},
-		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: Speed, Kind: Number},
-		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: Number, Decimals: 1, Optional: true},
-		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: Number, Decimals: 1, Optional: true},
+	Limits: []form.Field{
+		{Name: "base", Label: "run-up speed", Unit: form.Speed, Kind: form.Number},
+		{Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number},
+		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
+		{Name: "differenceMax", Label: "largest difference", Unit: form.Speed, Kind: form.Number},
+		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number},
+		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number},
+		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true},
+		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true},
 	},
+	Scales: []Scale{
+		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "right drop", Unit: form.Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "difference", Unit: form.Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"},
+	},
+	Trace:   []string{"base", "left", "bothAfterLeft", "right", "bothAfterRight"},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"dwellMinSeconds", "dwellMaxSeconds"}},
-	judge:   func(in input, out *sheet) { twoMagnetos.judge(in, out) },
+	Causes:  twoMagnetos.list(),
+	Actions: asked(throttleIdleMixtureOff, groundAircraft, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	example: func(s sample) map[string]any {
+		return s.sides("left", "right", "bothAfterLeft", "bothAfterRight", "Left", "Right")
+	},
+	judge: func(in input, out *sheet) { twoMagnetos.judge(in, out) },
 }
 
 // ignition is one kind of double ignition: how its two circuits are called,
@@ -55,8 +67,16 @@ var magneto = Definition{
 type ignition struct {
 	sides [2]circuit
 	both  string // the switch position with both on
-	// causes are sentences by code; %s is the circuit.
-	causes map[string]string
+	blames
+}
+
+// blames are the causes that ignition checks know; %s is the circuit.
+type blames struct {
+	dead, toOff, ungrounded, switchFault, moved, early, plug, rich, late, uneven, lead Cause
+}
+
+func (b blames) list() []Cause {
+	return []Cause{b.dead, b.toOff, b.ungrounded, b.switchFault, b.moved, b.early, b.plug, b.rich, b.late, b.uneven, b.lead}
 }
 
 type circuit struct {
@@ -72,18 +92,18 @@ var twoMagnetos = ignition{
 		{name: "left", called: "the left magneto", low: "left", after: "bothAfterLeft", rough: "roughLeft", stopped: "stoppedLeft", held: "secondsHeldLeft", exhaust: "left", drop: "leftDrop"},
 		{name: "right", called: "the right magneto", low: "right", after: "bothAfterRight", rough: "roughRight", stopped: "stoppedRight", held: "secondsHeldRight", exhaust: "right", drop: "rightDrop"},
 	},
-	causes: map[string]string{
-		"dead-magneto":       "%s does not fire.",
-		"switch-to-off":      "The switch was turned one notch too far, to OFF.",
-		"ungrounded-magneto": "%s is not switched off by the switch: its lead to ground is open.",
-		"switch-fault":       "The ignition switch grounds neither magneto.",
-		"throttle-moved":     "The throttle moved during the check.",
-		"early-timing":       "%s is timed too early.",
-		"fouled-plug":        "A plug fired by %s is fouled.",
-		"over-rich":          "The mixture is too rich for this speed and altitude.",
-		"late-timing":        "%s is timed too late.",
-		"uneven-magnetos":    "The two magnetos are not timed or firing alike.",
-		"switch-or-lead":     "The switch or the lead of %s makes poor contact.",
+	blames: blames{
+		because("dead-magneto", "%s does not fire."),
+		because("switch-to-off", "The switch was turned one notch too far, to OFF."),
+		because("ungrounded-magneto", "%s is not switched off by the switch: its lead to ground is open."),
+		because("switch-fault", "The ignition switch grounds neither magneto."),
+		because("throttle-moved", "The throttle moved during the check."),
+		because("early-timing", "%s is timed too early."),
+		because("fouled-plug", "A plug fired by %s is fouled."),
+		because("over-rich", "The mixture is too rich for this speed and altitude."),
+		because("late-timing", "%s is timed too late."),
+		because("uneven-magnetos", "The two magnetos are not timed or firing alike."),
+		because("switch-or-lead", "The switch or the lead of %s makes poor contact."),
 	},
 }
 
@@ -98,7 +118,7 @@ type side struct {
 	deadPlugs      []int // cylinders, from 1, that cooled instead of warming
 }
 
-func (s side) noDrop(limits Record) bool {
+func (s side) noDrop(limits form.Record) bool {
 	return s.drop != nil && (s.drop.Sign() <= 0 || s.drop.Below(limits.Value("dropMin")))
 }
 
@@ -138,7 +158,7 @@ func (g ignition) judge(in input, out *sheet) {
 	j.dwell()
 }
 
-func difference(r Record, a, b string) *quantity.Value {
+func difference(r form.Record, a, b string) *quantity.Value {
 	if !r.Has(a) || !r.Has(b) {
 		return nil
 	}
@@ -146,7 +166,7 @@ func difference(r Record, a, b string) *quantity.Value {
 	return &d
 }
 
-func optional(r Record, name string) *quantity.Value {
+func optional(r form.Record, name string) *quantity.Value {
 	if !r.Has(name) {
 		return nil
 	}
@@ -156,7 +176,7 @@ func optional(r Record, name string) *quantity.Value {
 
 // dropsApart is |first drop − second drop|; there is none when a side stopped
 // or showed no drop.
-func dropsApart(sides [2]*side, limits Record) *quantity.Value {
+func dropsApart(sides [2]*side, limits form.Record) *quantity.Value {
 	for _, s := range sides {
 		if s.drop == nil || s.noDrop(limits) {
 			return nil
@@ -174,13 +194,9 @@ type ignitionJudge struct {
 	baseOff bool
 }
 
-// cause is the cause of that code, blamed on a circuit; -1 blames neither.
-func (j ignitionJudge) cause(code string, at int) Cause {
-	c := Cause{Code: code, Message: j.causes[code]}
-	if at >= 0 {
-		c.Side = j.ignition.sides[at].name
-		c.Message = capital(fmt.Sprintf(c.Message, j.ignition.sides[at].called))
-	}
+// on blames a cause on a circuit.
+func (c Cause) on(blamed circuit) Cause {
+	c.Side, c.Message = blamed.name, capital(fmt.Sprintf(c.Message, blamed.called))
 	return c
 }
 
@@ -195,23 +211,22 @@ func (j ignitionJudge) limit(name string) string { return j.say(j.in.limits.Valu
 
 // ground is an action that leans on the ground, or its stand-in for a type
 // that forbids that.
-func (j ignitionJudge) ground(action string) string {
+func (j ignitionJudge) ground(a action) action {
 	if j.in.lean {
-		return action
+		return a
 	}
-	return "repeat-check"
+	return repeatCheck
 }
 
 func (j ignitionJudge) stopsAndMissingDrops() {
-	for i, s := range j.sides {
+	for _, s := range j.sides {
 		if s.stopped {
-			f := j.out.add(Abnormal, Stop, "engine-stopped", s.name, "The engine stopped on %s.", s.called)
-			f.causes = []Cause{j.cause("dead-magneto", i), j.cause("switch-to-off", -1)}
-			f.do("throttle-idle-mixture-off", "ground-aircraft")
+			j.out.add(Abnormal, Stop, "engine-stopped", s.name, "The engine stopped on %s.", s.called).
+				because(j.dead.on(s.circuit), j.toOff).do(throttleIdleMixtureOff, groundAircraft)
 		}
 	}
 	bothSides := j.sides[0].noDrop(j.in.limits) && j.sides[1].noDrop(j.in.limits)
-	for i, s := range j.sides {
+	for _, s := range j.sides {
 		if !s.noDrop(j.in.limits) {
 			continue
 		}
@@ -219,23 +234,22 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 		f := j.out.add(Abnormal, Stop, "no-drop", s.name, "The drop on %s is %s; at least %s must be seen. %s may be live with the switch off.",
 			s.called, j.say(*s.drop), j.limit("dropMin"), capital(other))
 		if bothSides {
-			f.causes = append(f.causes, j.cause("switch-fault", -1))
+			f.because(j.switchFault)
 		}
-		f.causes = append(f.causes, j.cause("ungrounded-magneto", s.other))
+		f.because(j.ungrounded.on(j.ignition.sides[s.other]))
 		if s.drop.Sign() < 0 {
-			f.causes = append(f.causes, j.cause("throttle-moved", -1))
+			f.because(j.moved)
 			f.Message = fmt.Sprintf("The speed rose by %s on %s instead of dropping. %s may be live with the switch off.",
 				j.say(s.drop.Abs()), s.called, capital(other))
 		}
-		f.causes = append(f.causes, j.cause("early-timing", i))
-		f.do("keep-clear-of-propeller", "ground-aircraft")
+		f.because(j.early.on(s.circuit)).do(keepClearOfPropeller, groundAircraft)
 	}
 }
 
 func (j ignitionJudge) baseSpeed() {
 	if j.baseOff {
 		j.out.add(Invalid, Recheck, "base-out-of-range", "", "The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
-			j.say(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do("set-base")
+			j.say(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do(setBase)
 	}
 }
 
@@ -244,36 +258,33 @@ func (j ignitionJudge) excessive(s *side) bool {
 }
 
 func (j ignitionJudge) drops() {
-	for i, s := range j.sides {
+	for _, s := range j.sides {
 		if !j.excessive(s) {
 			continue
 		}
 		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called, j.say(*s.drop), j.limit("dropMax"))
 		if s.rough {
-			f.causes = []Cause{j.plug(i)}
-			f.do(j.ground("clear-plugs"))
+			f.because(j.fouled(s)).do(j.ground(clearPlugs))
 			continue
 		}
 		if len(s.deadPlugs) > 0 {
-			f.causes = []Cause{j.plug(i)}
+			f.because(j.fouled(s))
 		}
-		f.causes = append(f.causes, j.cause("over-rich", -1), j.cause("late-timing", i))
-		f.do(j.ground("lean-and-repeat"))
+		f.because(j.rich, j.late.on(s.circuit)).do(j.ground(leanAndRepeat))
 	}
-	for i, s := range j.sides {
+	for _, s := range j.sides {
 		if s.stopped || !s.rough || j.excessive(s) || s.noDrop(j.in.limits) {
 			continue
 		}
-		f := j.out.add(Caution, Recheck, "rough-running", s.name, "The engine ran rough on %s.", s.called)
-		f.causes = []Cause{j.plug(i)}
-		f.do(j.ground("clear-plugs"))
+		j.out.add(Caution, Recheck, "rough-running", s.name, "The engine ran rough on %s.", s.called).
+			because(j.fouled(s)).do(j.ground(clearPlugs))
 	}
 }
 
-// plug is the fouled plug as a cause; the cylinders are named when exhaust
+// fouled is the fouled plug as a cause; the cylinders are named when exhaust
 // temperatures fell on this circuit instead of rising.
-func (j ignitionJudge) plug(at int) Cause {
-	c, s := j.cause("fouled-plug", at), j.sides[at]
+func (j ignitionJudge) fouled(s *side) Cause {
+	c := j.plug.on(s.circuit)
 	if len(s.deadPlugs) > 0 {
 		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.deadPlugs), " ", ", "), "[]")
 		c.Message = fmt.Sprintf("The plug fired by %s in cylinder %s is dead: its exhaust cooled instead of warming.", s.called, names)
@@ -291,28 +302,24 @@ func (j ignitionJudge) difference(apart *quantity.Value) {
 	if second.drop.Above(*first.drop) {
 		larger = second
 	}
-	f := j.out.add(Abnormal, Recheck, "difference-excessive", larger.name, "The drops differ by %s; the limit is %s. The larger one is on %s.",
-		j.say(*apart), j.limit("differenceMax"), larger.called)
-	f.causes = []Cause{j.cause("uneven-magnetos", -1)}
-	f.do(j.ground("clear-plugs"))
+	j.out.add(Abnormal, Recheck, "difference-excessive", larger.name, "The drops differ by %s; the limit is %s. The larger one is on %s.",
+		j.say(*apart), j.limit("differenceMax"), larger.called).because(j.uneven).do(j.ground(clearPlugs))
 }
 
 func (j ignitionJudge) recovery() {
 	tolerance := j.in.limits.Value("recoveryTolerance")
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Sign() < 0 && off.Abs().Above(tolerance) {
-			f := j.out.add(Caution, Recheck, "slow-recovery", s.name, "Back on %s after %s the speed stayed %s low; within %s is allowed.",
-				j.both, s.called, j.say(off.Abs()), j.limit("recoveryTolerance"))
-			f.causes = []Cause{j.cause("switch-or-lead", s.other)}
-			f.do("repeat-check")
+			j.out.add(Caution, Recheck, "slow-recovery", s.name, "Back on %s after %s the speed stayed %s low; within %s is allowed.",
+				j.both, s.called, j.say(off.Abs()), j.limit("recoveryTolerance")).
+				because(j.lead.on(j.ignition.sides[s.other])).do(repeatCheck)
 		}
 	}
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Above(tolerance) {
-			f := j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
-				j.both, s.called, j.say(*off), j.limit("recoveryTolerance"))
-			f.causes = []Cause{j.cause("throttle-moved", -1)}
-			f.do("repeat-check")
+			j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
+				j.both, s.called, j.say(*off), j.limit("recoveryTolerance")).
+				because(j.moved).do(repeatCheck)
 		}
 	}
 }
@@ -335,10 +342,16 @@ func (j ignitionJudge) dwell() {
 		switch held := j.in.reading.Value(s.held); {
 		case s.tooShort:
 			j.out.add(Invalid, Recheck, "held-too-short", s.name, "%s was held for %s s; at least %s s are needed to see the drop settle.",
-				capital(s.called), held, l.Value("dwellMinSeconds")).do("repeat-check")
+				capital(s.called), held, l.Value("dwellMinSeconds")).do(repeatCheck)
 		case l.Has("dwellMaxSeconds") && held.Above(l.Value("dwellMaxSeconds")):
 			j.out.add(Caution, Continue, "held-too-long", s.name, "%s was held for %s s; more than %s s fouls the plugs that rest.",
-				capital(s.called), held, l.Value("dwellMaxSeconds")).do("repeat-check")
+				capital(s.called), held, l.Value("dwellMaxSeconds")).do(repeatCheck)
 		}
 	}
 }
+
+var (
+	throttleIdleMixtureOff = action{50, "throttle-idle-mixture-off", "Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open."}
+	clearPlugs             = action{140, "clear-plugs", "Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then repeat the check once."}
+	leanAndRepeat          = action{150, "lean-and-repeat", "Lean the mixture to smooth running and repeat the check once."}
+)

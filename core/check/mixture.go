@@ -1,5 +1,7 @@
 package check
 
+import "jetprimer/core/form"
+
 // mixturePeak is the setting of the mixture by speed, for a fixed-pitch
 // propeller or below the governing range: leaned to the highest speed, then
 // enriched again by a part of the way. rise = peakRPM − startRPM, enrichment =
@@ -8,18 +10,28 @@ var mixturePeak = Definition{
 	Name:  "mixture-peak",
 	Title: "Mixture set by peak speed",
 	Rule:  "Lean until the speed peaks, then enrich until it has fallen a little on the rich side: full power for the altitude, with a margin against heat.",
-	Fields: []Field{
-		{Name: "startRPM", Label: "full rich", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "peakRPM", Label: "highest", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "setRPM", Label: "as set", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "setSide", Label: "set on the side", Kind: Choice, Choices: []string{"rich", "lean"}},
+	Fields: []form.Field{
+		{Name: "startRPM", Label: "full rich", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "peakRPM", Label: "highest", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "setRPM", Label: "as set", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "setSide", Label: "set on the side", Kind: form.Choice, Choices: []string{"rich", "lean"}},
 	},
-	Limits: []Field{
-		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: Number},
-		{Name: "enrichMin", Label: "enriched at least", Unit: "rpm", Kind: Number},
-		{Name: "enrichMax", Label: "enriched at most", Unit: "rpm", Kind: Number},
+	Limits: []form.Field{
+		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number},
+		{Name: "enrichMin", Label: "enriched at least", Unit: "rpm", Kind: form.Number},
+		{Name: "enrichMax", Label: "enriched at most", Unit: "rpm", Kind: form.Number},
+	},
+	Scales: []Scale{
+		{Label: "rise to the peak", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin"},
+		{Label: "enriched from it", Unit: "rpm", Of: "enrichment", Computed: true, Low: "enrichMin", High: "enrichMax"},
 	},
 	ordered: [][2]string{{"enrichMin", "enrichMax"}},
+	Causes:  []Cause{mixtureAdjustment, leverNotMovedBack, leverMovedTooFar},
+	Actions: asked(repeatCheck, enrichFromPeak, groundAircraft),
+	example: func(s sample) map[string]any {
+		rise := s.limit("riseMin") + 20
+		return object("startRPM", s.speed(), "peakRPM", s.speed()+rise, "setRPM", s.speed()+rise-s.within("enrichMin", "enrichMax", 10), "setSide", "rich")
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		start, peak, set := r.Value("startRPM"), r.Value("peakRPM"), r.Value("setRPM")
@@ -27,23 +39,23 @@ var mixturePeak = Definition{
 		out.value("rise", rise)
 		out.value("enrichment", enriched)
 		if rise.Sign() < 0 || enriched.Sign() < 0 {
-			out.add(Invalid, Recheck, "peak-not-found", "", "The highest speed of %s rpm is below another one that was read, so it was not the peak.", peak).do("repeat-check")
+			out.add(Invalid, Recheck, "peak-not-found", "", "The highest speed of %s rpm is below another one that was read, so it was not the peak.", peak).do(repeatCheck)
 			return
 		}
 		if rise.Below(l.Value("riseMin")) {
 			out.add(Caution, Recheck, "already-lean", "", "Leaning raised the speed by %s rpm; at least %s rpm are expected. It was lean at full rich.", rise, l.Value("riseMin")).
-				because("mixture-adjustment").do("repeat-check")
+				because(mixtureAdjustment).do(repeatCheck)
 		}
 		switch {
 		case r.Text("setSide") == "lean":
 			out.add(Caution, Recheck, "not-enriched", "", "The mixture is set on the lean side of the peak, where full power overheats the cylinders.").
-				because("lever-not-moved-back").do("enrich-from-peak")
+				because(leverNotMovedBack).do(enrichFromPeak)
 		case enriched.Below(l.Value("enrichMin")):
 			out.add(Caution, Recheck, "not-enriched", "", "The speed was let fall %s rpm from the peak; at least %s rpm keep the cylinders cool.", enriched, l.Value("enrichMin")).
-				because("lever-not-moved-back").do("enrich-from-peak")
+				because(leverNotMovedBack).do(enrichFromPeak)
 		case enriched.Above(l.Value("enrichMax")):
 			out.add(Caution, Recheck, "over-enriched", "", "The speed was let fall %s rpm from the peak; more than %s rpm gives power away.", enriched, l.Value("enrichMax")).
-				because("lever-moved-too-far").do("repeat-check")
+				because(leverMovedTooFar).do(repeatCheck)
 		}
 	},
 }
@@ -54,25 +66,39 @@ var idleMixture = Definition{
 	Name:  "idle-mixture",
 	Title: "Idle mixture",
 	Rule:  "Drawn slowly to cut-off, a well-set engine gains a few turns before it stops. No gain is a lean idle, a large one a rich idle that fouls the plugs.",
-	Fields: []Field{
-		{Name: "idleRPM", Label: "at idle", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "peakRPM", Label: "highest before it stops", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
+	Fields: []form.Field{
+		{Name: "idleRPM", Label: "at idle", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "peakRPM", Label: "highest before it stops", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
-	Limits: []Field{
-		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: Number},
-		{Name: "riseMax", Label: "rises at most", Unit: "rpm", Kind: Number},
+	Limits: []form.Field{
+		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number},
+		{Name: "riseMax", Label: "rises at most", Unit: "rpm", Kind: form.Number},
+	},
+	Scales: []Scale{
+		{Label: "rise at cut-off", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", High: "riseMax"},
 	},
 	ordered: [][2]string{{"riseMin", "riseMax"}},
+	Causes:  []Cause{idleAdjustment},
+	Actions: asked(writeSquawk, groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("idleRPM", 700, "peakRPM", 700+s.within("riseMin", "riseMax", 10))
+	},
 	judge: func(in input, out *sheet) {
 		l, rise := in.limits, in.reading.Value("peakRPM").Sub(in.reading.Value("idleRPM"))
 		out.value("rise", rise)
 		switch {
 		case rise.Below(l.Value("riseMin")):
 			out.add(Caution, Continue, "idle-lean", "", "The speed rose by %s rpm at cut-off; at least %s rpm are expected, so the idle mixture is lean.", rise, l.Value("riseMin")).
-				because("idle-adjustment").do("write-squawk")
+				because(idleAdjustment).do(writeSquawk)
 		case rise.Above(l.Value("riseMax")):
 			out.add(Caution, Continue, "idle-rich", "", "The speed rose by %s rpm at cut-off; at most %s rpm are expected, so the idle mixture is rich.", rise, l.Value("riseMax")).
-				because("idle-adjustment").do("write-squawk")
+				because(idleAdjustment).do(writeSquawk)
 		}
 	},
 }
+
+var (
+	mixtureAdjustment = because("mixture-adjustment", "The carburettor or injection is set too lean, or air leaks in.")
+	leverNotMovedBack = because("lever-not-moved-back", "The lever was left at the peak.")
+	enrichFromPeak    = action{160, "enrich-from-peak", "Find the peak again and enrich from it by the type's amount."}
+)

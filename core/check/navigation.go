@@ -1,6 +1,9 @@
 package check
 
-import "jetprimer/core/quantity"
+import (
+	"jetprimer/core/form"
+	"jetprimer/core/quantity"
+)
 
 // heading compares the heading indicator with the compass and, lined up, with
 // the runway. Differences are taken around the circle, in degrees.
@@ -8,14 +11,23 @@ var heading = Definition{
 	Name:  "heading",
 	Title: "Heading",
 	Rule:  "The indicator drifts and is set by the compass; lined up, it must show the runway, or it is the wrong runway.",
-	Fields: []Field{
-		{Name: "compassDeg", Label: "compass", Unit: "°", Kind: Number, Taken: ReadOff, Step: 1, Max: 360},
-		{Name: "indicatorDeg", Label: "heading indicator", Unit: "°", Kind: Number, Taken: ReadOff, Step: 1, Max: 360},
-		{Name: "runwayDeg", Label: "runway", Unit: "°", Kind: Number, Taken: ReadOff, Step: 1, Max: 360, Optional: true},
+	Fields: []form.Field{
+		{Name: "compassDeg", Label: "compass", Unit: "°", Kind: form.Number, Taken: form.ReadOff, Step: 1, Max: 360},
+		{Name: "indicatorDeg", Label: "heading indicator", Unit: "°", Kind: form.Number, Taken: form.ReadOff, Step: 1, Max: 360},
+		{Name: "runwayDeg", Label: "runway", Unit: "°", Kind: form.Number, Taken: form.ReadOff, Step: 1, Max: 360, Optional: true},
 	},
-	Limits: []Field{
-		{Name: "toleranceDeg", Label: "within", Unit: "°", Kind: Number, Max: 180},
-		{Name: "runwayToleranceDeg", Label: "of the runway within", Unit: "°", Kind: Number, Max: 180},
+	Limits: []form.Field{
+		{Name: "toleranceDeg", Label: "within", Unit: "°", Kind: form.Number, Max: 180},
+		{Name: "runwayToleranceDeg", Label: "of the runway within", Unit: "°", Kind: form.Number, Max: 180},
+	},
+	Scales: []Scale{
+		{Label: "apart", Unit: "°", Of: "differenceDeg", Computed: true, High: "toleranceDeg"},
+		{Label: "from the runway", Unit: "°", Of: "runwayDifferenceDeg", Computed: true, High: "runwayToleranceDeg"},
+	},
+	Causes:  []Cause{gyroOrMagnet, wrongRunway},
+	Actions: asked(setHeading, stopAndAsk, groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("compassDeg", 200, "indicatorDeg", s.between(200-s.limit("toleranceDeg"), 200+s.limit("toleranceDeg"), 1), "runwayDeg", 200)
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
@@ -23,7 +35,7 @@ var heading = Definition{
 		out.value("differenceDeg", apart)
 		if apart.Above(l.Value("toleranceDeg")) {
 			out.add(Caution, Recheck, "heading-differs", "", "Compass and heading indicator are %s° apart; %s° are allowed.", apart, l.Value("toleranceDeg")).
-				because("gyro-or-magnet").do("set-heading")
+				because(gyroOrMagnet).do(setHeading)
 		}
 		if !r.Has("runwayDeg") {
 			return
@@ -32,7 +44,7 @@ var heading = Definition{
 		out.value("runwayDifferenceDeg", off)
 		if off.Above(l.Value("runwayToleranceDeg")) {
 			out.add(Abnormal, Stop, "runway-mismatch", "", "The heading indicator is %s° off the runway; %s° are allowed. Is this the runway that was cleared?", off, l.Value("runwayToleranceDeg")).
-				because("wrong-runway", "gyro-or-magnet").do("stop-and-ask")
+				because(wrongRunway, gyroOrMagnet).do(stopAndAsk)
 		}
 	},
 }
@@ -48,22 +60,38 @@ func aroundCircle(a, b quantity.Value) quantity.Value {
 
 // database compares the last valid day of the navigation data with the day.
 var database = Definition{
-	Name:   "database",
-	Title:  "Navigation data",
-	Rule:   "Expired data still looks right. Its last day is read and compared with today.",
-	Fields: []Field{{Name: "expires", Label: "last valid day", Kind: Day, Taken: ReadOff}},
-	Limits: []Field{},
-	needs:  []string{"date"},
+	Name:    "database",
+	Title:   "Navigation data",
+	Rule:    "Expired data still looks right. Its last day is read and compared with today.",
+	Fields:  []form.Field{{Name: "expires", Label: "last valid day", Kind: form.Day, Taken: form.ReadOff}},
+	Limits:  []form.Field{},
+	needs:   []string{"date"},
+	Scales:  []Scale{},
+	Causes:  []Cause{dataNotRenewed},
+	Actions: asked(renewData, writeSquawk, stayInDaylightVfr, groundAircraft),
+	given:   map[string]any{"date": "2026-11-24"},
+	example: func(s sample) map[string]any {
+		return object("expires", "2026-12-24")
+	},
 	judge: func(in input, out *sheet) {
 		last, today := in.reading.Text("expires"), in.conditions.Text("date")
 		if today <= last {
 			return
 		}
 		if in.instrument() {
-			out.add(Abnormal, Stop, "database-expired", "", "The navigation data ended on %s; today is %s.", last, today).because("data-not-renewed").do("renew-data")
+			out.add(Abnormal, Stop, "database-expired", "", "The navigation data ended on %s; today is %s.", last, today).because(dataNotRenewed).do(renewData)
 			return
 		}
 		out.add(Caution, Continue, "database-expired", "", "The navigation data ended on %s; today is %s.", last, today).
-			because("data-not-renewed").do("write-squawk", "stay-in-daylight-vfr")
+			because(dataNotRenewed).do(writeSquawk, stayInDaylightVfr)
 	},
 }
+
+var (
+	gyroOrMagnet   = because("gyro-or-magnet", "The indicator has drifted, or something magnetic lies near the compass.")
+	wrongRunway    = because("wrong-runway", "The aircraft stands on another runway.")
+	dataNotRenewed = because("data-not-renewed", "The data was not renewed in time.")
+	stopAndAsk     = action{10, "stop-and-ask", "Do not roll: compare the runway's number with the clearance, and ask."}
+	setHeading     = action{210, "set-heading", "Set the indicator by the compass, standing still or straight and level, and compare again."}
+	renewData      = action{220, "renew-data", "Renew the data, or do not fly by it."}
+)

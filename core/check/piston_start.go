@@ -1,8 +1,7 @@
 package check
 
 import (
-	"fmt"
-
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -14,29 +13,39 @@ var pistonStart = Definition{
 	Title: "Engine start",
 	Rule: "The starter may turn only so long and needs its rest; the engine may not race while its oil is still thick; " +
 		"oil pressure must come in time, or the engine is shut down.",
-	Fields: []Field{
-		{Name: "attempts", Label: "tries", Kind: Rows, AtLeast: 1, AtMost: 20, Each: []Field{
-			{Name: "crankSeconds", Label: "cranked", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 1},
-			{Name: "restSeconds", Label: "rested after", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 5},
+	Fields: []form.Field{
+		{Name: "attempts", Label: "tries", Kind: form.Rows, AtLeast: 1, AtMost: 20, Each: []form.Field{
+			{Name: "crankSeconds", Label: "cranked", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "crank", Decimals: 1, Step: 1},
+			{Name: "restSeconds", Label: "rested after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "starter-rest", Decimals: 1, Step: 5},
 		}},
-		{Name: "fired", Label: "it runs", Kind: Flag, Taken: Watched},
-		{Name: "rpmPeak", Label: "highest speed after firing", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 50, NullWhen: []string{"!fired"}},
-		{Name: "secondsToOilPressure", Label: "oil pressure after", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 1, Nullable: true},
-		{Name: "starterLampOut", Label: "starter lamp out", Kind: Flag, Taken: Watched},
-		{Name: "chargeRestored", Label: "charging again", Kind: Flag, Taken: Watched, NullWhen: []string{"!fired"}},
+		{Name: "fired", Label: "it runs", Kind: form.Flag, Taken: form.Watched, Usual: true},
+		{Name: "rpmPeak", Label: "highest speed after firing", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 50, NullWhen: []string{"!fired"}},
+		{Name: "secondsToOilPressure", Label: "oil pressure after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "oil-pressure", Decimals: 1, Step: 1, Nullable: true},
+		{Name: "starterLampOut", Label: "starter lamp out", Kind: form.Flag, Taken: form.Watched, Usual: true},
+		{Name: "chargeRestored", Label: "charging again", Kind: form.Flag, Taken: form.Watched, Usual: true, NullWhen: []string{"!fired"}},
 	},
-	Limits: []Field{
-		{Name: "crankMaxSeconds", Label: "crank at most", Unit: "s", Kind: Number, Decimals: 1},
-		{Name: "restMinSeconds", Label: "rest at least", Unit: "s", Kind: Number, Decimals: 1},
-		{Name: "attemptsMax", Label: "tries at most", Kind: Number},
-		{Name: "rpmMax", Label: "speed after firing at most", Unit: "rpm", Kind: Number},
-		{Name: "rpmInspection", Label: "inspection above", Unit: "rpm", Kind: Number, Optional: true},
-		{Name: "oilPressureSeconds", Label: "oil pressure within", Unit: "s", Kind: Number, Decimals: 1},
-		{Name: "oilPressureSecondsCold", Label: "when cold within", Unit: "s", Kind: Number, Decimals: 1},
-		{Name: "coldBelowC", Label: "cold is below", Unit: "°C", Kind: Number, Decimals: 1, Signed: true},
+	Limits: []form.Field{
+		{Name: "crankMaxSeconds", Label: "crank at most", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "restMinSeconds", Label: "rest at least", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "attemptsMax", Label: "tries at most", Kind: form.Number},
+		{Name: "rpmMax", Label: "speed after firing at most", Unit: "rpm", Kind: form.Number},
+		{Name: "rpmInspection", Label: "inspection above", Unit: "rpm", Kind: form.Number, Optional: true},
+		{Name: "oilPressureSeconds", Label: "oil pressure within", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "oilPressureSecondsCold", Label: "when cold within", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "coldBelowC", Label: "cold is below", Unit: "°C", Kind: form.Number, Decimals: 1, Signed: true},
+	},
+	Scales: []Scale{
+		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
+		{Label: "highest speed", Unit: "rpm", Of: "rpmPeak", High: "rpmMax"},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds"},
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
-	judge:   judgePistonStart,
+	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},
+	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
+	example: func(s sample) map[string]any {
+		return s.start()
+	},
+	judge: judgePistonStart,
 }
 
 func judgePistonStart(in input, out *sheet) {
@@ -46,38 +55,25 @@ func judgePistonStart(in input, out *sheet) {
 		judgeOilTime(in, out)
 	}
 	if !r.Flag("starterLampOut") {
-		out.find(seen{
-			Finding: Finding{"starter-engaged", "", "The starter lamp is still on: the starter has not let go."},
-			outcome: Abnormal, decision: Stop,
-			causes: []Cause{Cause{Code: "starter-stuck", Message: causes["starter-stuck"]}}, actions: []string{"shut-down", "isolate-battery", "ground-aircraft"},
-		})
+		out.add(Abnormal, Stop, "starter-engaged", "", "The starter lamp is still on: the starter has not let go.").
+			because(starterStuck).do(shutDown, isolateBattery, groundAircraft)
 	}
 	tries := r.Rows("attempts")
 	tooMany := quantity.Scaled(int64(len(tries)), 0).Above(in.limits.Value("attemptsMax"))
 	if tooMany {
-		out.find(seen{
-			Finding: Finding{"too-many-attempts", "", fmt.Sprintf("The starter was used %d times; %s tries are allowed.", len(tries), in.limits.Value("attemptsMax"))},
-			outcome: Abnormal, decision: Stop,
-			causes: []Cause{Cause{Code: "flooded-or-dry", Message: causes["flooded-or-dry"]}}, actions: []string{"cool-starter"},
-		})
+		out.add(Abnormal, Stop, "too-many-attempts", "", "The starter was used %d times; %s tries are allowed.", len(tries), in.limits.Value("attemptsMax")).
+			because(floodedOrDry).do(coolStarter)
 	}
 	if fired {
 		judgeStartSpeed(in, out)
 	}
 	judgeStarterDuty(in, out, tries)
 	if fired && !r.Flag("chargeRestored") {
-		out.find(seen{
-			Finding: Finding{"not-charging", "", "The alternator does not charge after the start."},
-			outcome: Caution, decision: Recheck,
-			causes: []Cause{Cause{Code: "alternator-or-belt", Message: causes["alternator-or-belt"]}}, actions: []string{"repeat-check"},
-		})
+		out.add(Caution, Recheck, "not-charging", "", "The alternator does not charge after the start.").because(alternatorOrBelt).do(repeatCheck)
 	}
 	if !fired && !tooMany {
-		out.find(seen{
-			Finding: Finding{"no-start", "", fmt.Sprintf("The engine did not start in %d of %s tries.", len(tries), in.limits.Value("attemptsMax"))},
-			outcome: Caution, decision: Recheck,
-			causes: []Cause{Cause{Code: "flooded-or-dry", Message: causes["flooded-or-dry"]}}, actions: []string{"repeat-check"},
-		})
+		out.add(Caution, Recheck, "no-start", "", "The engine did not start in %d of %s tries.", len(tries), in.limits.Value("attemptsMax")).
+			because(floodedOrDry).do(repeatCheck)
 	}
 }
 
@@ -88,36 +84,28 @@ func judgeOilTime(in input, out *sheet) {
 		limit = in.limits.Value("oilPressureSecondsCold")
 	}
 	out.value("oilPressureLimitSeconds", limit)
-	f := seen{outcome: Abnormal, decision: Stop, causes: []Cause{Cause{Code: "no-oil-to-gauge", Message: causes["no-oil-to-gauge"]}}, actions: []string{"shut-down", "ground-aircraft"}}
 	switch seconds := in.reading.Value("secondsToOilPressure"); {
 	case !in.reading.Has("secondsToOilPressure"):
-		f.Finding = Finding{"no-oil-pressure", "", fmt.Sprintf("No oil pressure came; it must rise within %s s of first firing.", limit)}
+		out.add(Abnormal, Stop, "no-oil-pressure", "", "No oil pressure came; it must rise within %s s of first firing.", limit).
+			because(noOilToGauge).do(shutDown, groundAircraft)
 	case seconds.Above(limit):
-		f.Finding = Finding{"oil-pressure-late", "", fmt.Sprintf("Oil pressure came after %s s; it must rise within %s s of first firing.", seconds, limit)}
-	default:
-		return
+		out.add(Abnormal, Stop, "oil-pressure-late", "", "Oil pressure came after %s s; it must rise within %s s of first firing.", seconds, limit).
+			because(noOilToGauge).do(shutDown, groundAircraft)
 	}
-	out.find(f)
 }
 
 func judgeStartSpeed(in input, out *sheet) {
 	peak, l := in.reading.Value("rpmPeak"), in.limits
 	switch {
 	case l.Has("rpmInspection") && peak.Above(l.Value("rpmInspection")):
-		out.find(seen{
-			Finding: Finding{"overspeed-inspection", "", fmt.Sprintf("The engine reached %s rpm after the start; above %s rpm it must be inspected.", peak, l.Value("rpmInspection"))},
-			outcome: Abnormal, decision: Stop,
-			causes: []Cause{Cause{Code: "throttle-moved", Message: causes["throttle-moved"]}}, actions: []string{"shut-down", "ground-aircraft"},
-		})
+		out.add(Abnormal, Stop, "overspeed-inspection", "", "The engine reached %s rpm after the start; above %s rpm it must be inspected.", peak, l.Value("rpmInspection")).
+			because(throttleMoved).do(shutDown, groundAircraft)
 	case peak.Above(l.Value("rpmMax")):
-		out.find(seen{
-			Finding: Finding{"overspeed-after-start", "", fmt.Sprintf("The engine reached %s rpm after the start; the limit is %s rpm.", peak, l.Value("rpmMax"))},
-			outcome: Caution, decision: Continue, actions: []string{"write-squawk"},
-		})
+		out.add(Caution, Continue, "overspeed-after-start", "", "The engine reached %s rpm after the start; the limit is %s rpm.", peak, l.Value("rpmMax")).do(writeSquawk)
 	}
 }
 
-func judgeStarterDuty(in input, out *sheet, tries []Record) {
+func judgeStarterDuty(in input, out *sheet, tries []form.Record) {
 	longest, shortest := quantity.Value{}, in.limits.Value("restMinSeconds")
 	restCut := false
 	for i, try := range tries {
@@ -129,15 +117,17 @@ func judgeStarterDuty(in input, out *sheet, tries []Record) {
 		}
 	}
 	if longest.Above(in.limits.Value("crankMaxSeconds")) {
-		out.find(seen{
-			Finding: Finding{"crank-too-long", "", fmt.Sprintf("The starter turned for %s s at a stretch; the limit is %s s.", longest, in.limits.Value("crankMaxSeconds"))},
-			outcome: Caution, decision: Continue,
-		})
+		out.add(Caution, Continue, "crank-too-long", "", "The starter turned for %s s at a stretch; the limit is %s s.", longest, in.limits.Value("crankMaxSeconds"))
 	}
 	if restCut {
-		out.find(seen{
-			Finding: Finding{"rest-too-short", "", fmt.Sprintf("The starter rested only %s s between tries; it needs %s s.", shortest, in.limits.Value("restMinSeconds"))},
-			outcome: Caution, decision: Continue,
-		})
+		out.add(Caution, Continue, "rest-too-short", "", "The starter rested only %s s between tries; it needs %s s.", shortest, in.limits.Value("restMinSeconds"))
 	}
 }
+
+var (
+	throttleMoved  = because("throttle-moved", "The throttle moved during the check.")
+	starterStuck   = because("starter-stuck", "The starter has not let go of the engine, or its contactor has welded.")
+	floodedOrDry   = because("flooded-or-dry", "Too much fuel, or too little.")
+	isolateBattery = action{70, "isolate-battery", "Battery master off: the starter must lose its current."}
+	coolStarter    = action{110, "cool-starter", "Let the starter cool for as long as its maker says, then ask maintenance before another try."}
+)

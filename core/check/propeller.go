@@ -1,5 +1,7 @@
 package check
 
+import "jetprimer/core/form"
+
 // propeller is the cycling of a constant-speed propeller at run-up power, one
 // engine at a time: drop = base − low, recovery = after − base, in rpm.
 var propeller = Definition{
@@ -7,16 +9,27 @@ var propeller = Definition{
 	Title: "Propeller cycling",
 	Rule: "Pulled back, the speed must fall, the manifold pressure rise and the oil pressure dip; pushed forward, all must return. " +
 		"The cycles bring warm oil into the hub.",
-	Fields: []Field{
-		{Name: "base", Label: "lever forward", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "low", Label: "pulled back, lowest", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "manifoldRose", Label: "manifold pressure rose", Kind: Flag, Taken: Watched},
-		{Name: "oilPressureDipped", Label: "oil pressure dipped", Kind: Flag, Taken: Watched},
-		{Name: "after", Label: "forward again", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "cycles", Label: "cycles", Kind: Number, Taken: Watched, Step: 1},
+	Fields: []form.Field{
+		{Name: "base", Label: "lever forward", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "low", Label: "pulled back, lowest", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "manifoldRose", Label: "manifold pressure rose", Kind: form.Flag, Taken: form.Watched},
+		{Name: "oilPressureDipped", Label: "oil pressure dipped", Kind: form.Flag, Taken: form.Watched},
+		{Name: "after", Label: "forward again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "cycles", Label: "cycles", Kind: form.Number, Taken: form.Watched, Step: 1},
 	},
-	Limits:  append(dropLimits(), Field{Name: "cyclesMin", Label: "cycles at least", Kind: Number}),
+	Limits: append(dropLimits(), form.Field{Name: "cyclesMin", Label: "cycles at least", Kind: form.Number}),
+	Scales: []Scale{
+		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "recovery", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
+		{Label: "cycles", Of: "cycles", Low: "cyclesMin"},
+	},
+	Trace:   []string{"base", "low", "after"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
+	Causes:  []Cause{governorOrOil, leverLinkage, leverMovedTooFar, instrumentOrGovernor, coldOil},
+	Actions: asked(groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		return object("base", s.speed(), "low", s.speed()-s.within("dropMin", "dropMax", 10), "manifoldRose", true, "oilPressureDipped", true, "after", s.speed(), "cycles", s.limit("cyclesMin"))
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		drop, recovery := r.Value("base").Sub(r.Value("low")), r.Value("after").Sub(r.Value("base"))
@@ -25,26 +38,26 @@ var propeller = Definition{
 		tooFew := r.Value("cycles").Below(l.Value("cyclesMin"))
 		if drop.Below(l.Value("dropMin")) {
 			out.add(Abnormal, Stop, "no-governing", "", "The speed fell by %s rpm; at least %s rpm show that the propeller governs.", drop, l.Value("dropMin")).
-				because("governor-or-oil", "lever-linkage").do("ground-aircraft")
+				because(governorOrOil, leverLinkage).do(groundAircraft)
 		}
 		if !tooFew && drop.Above(l.Value("dropMax")) {
 			out.add(Caution, Recheck, "pulled-too-far", "", "The speed fell by %s rpm; more than %s rpm loads the engine for nothing.", drop, l.Value("dropMax")).
-				because("lever-moved-too-far").do("repeat-check")
+				because(leverMovedTooFar).do(repeatCheck)
 		}
 		if !r.Flag("manifoldRose") {
 			out.add(Caution, Recheck, "tachometer-or-governor", "", "The manifold pressure did not rise while the speed fell: one of the two instruments, or the governor, does not tell the truth.").
-				because("instrument-or-governor").do("repeat-check")
+				because(instrumentOrGovernor).do(repeatCheck)
 		}
 		if !r.Flag("oilPressureDipped") {
 			out.add(Caution, Recheck, "no-oil-response", "", "The oil pressure did not dip while the blades moved.").
-				because("governor-or-oil").do("repeat-check")
+				because(governorOrOil).do(repeatCheck)
 		}
 		if !tooFew {
 			slowRecovery(recovery, l, out)
 		}
 		if tooFew {
 			out.add(Invalid, Recheck, "too-few-cycles", "", "The propeller was cycled %s times; %s are needed to bring warm oil into the hub.", r.Value("cycles"), l.Value("cyclesMin")).
-				do("repeat-check")
+				do(repeatCheck)
 		}
 	},
 }
@@ -55,13 +68,23 @@ var feather = Definition{
 	Name:  "feather",
 	Title: "Feather check",
 	Rule:  "A propeller that cannot feather takes away the climb on one engine. The lever goes to feather for a moment, and back before the engine labours.",
-	Fields: []Field{
-		{Name: "base", Label: "lever forward", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "low", Label: "at feather, lowest", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
-		{Name: "after", Label: "forward again", Unit: "rpm", Kind: Number, Taken: ReadOff, Step: 10},
+	Fields: []form.Field{
+		{Name: "base", Label: "lever forward", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "low", Label: "at feather, lowest", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "after", Label: "forward again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
-	Limits:  dropLimits(),
+	Limits: dropLimits(),
+	Scales: []Scale{
+		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "recovery", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
+	},
+	Trace:   []string{"base", "low", "after"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
+	Causes:  []Cause{featherLinkageOrCharge, coldOil, leverMovedTooFar},
+	Actions: asked(groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		return object("base", 1500, "low", 1500-s.within("dropMin", "dropMax", 10), "after", 1500)
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		drop, recovery := r.Value("base").Sub(r.Value("low")), r.Value("after").Sub(r.Value("base"))
@@ -69,12 +92,18 @@ var feather = Definition{
 		out.value("recovery", recovery)
 		if drop.Below(l.Value("dropMin")) {
 			out.add(Abnormal, Stop, "no-feather", "", "The speed fell by %s rpm; at least %s rpm show that the blades move to feather.", drop, l.Value("dropMin")).
-				because("feather-linkage-or-charge", "cold-oil").do("ground-aircraft")
+				because(featherLinkageOrCharge, coldOil).do(groundAircraft)
 		}
 		if drop.Above(l.Value("dropMax")) {
 			out.add(Caution, Recheck, "feather-too-deep", "", "The speed fell by %s rpm; more than %s rpm labours the engine.", drop, l.Value("dropMax")).
-				because("lever-moved-too-far").do("repeat-check")
+				because(leverMovedTooFar).do(repeatCheck)
 		}
 		slowRecovery(recovery, l, out)
 	},
 }
+
+var (
+	leverLinkage           = because("lever-linkage", "The lever does not move the governor.")
+	instrumentOrGovernor   = because("instrument-or-governor", "The tachometer, the manifold gauge, or the governor.")
+	featherLinkageOrCharge = because("feather-linkage-or-charge", "The lever's linkage, the hub's gas charge or its spring.")
+)

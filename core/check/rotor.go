@@ -1,35 +1,46 @@
 package check
 
+import "jetprimer/core/form"
+
 // clutch judges the engagement of a belt-driven rotor; times in seconds from
 // the clutch switch. A time that never came counts as late.
 var clutch = Definition{
 	Name:  "clutch",
 	Title: "Clutch and blades",
 	Rule:  "The blades must turn within seconds of the clutch switch and the belt lamp must go out in time: belts that slip burn.",
-	Fields: []Field{
-		{Name: "bladesTurningSeconds", Label: "blades turning after", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 1, Nullable: true},
-		{Name: "lampOutSeconds", Label: "belt lamp out after", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 5, Nullable: true},
+	Fields: []form.Field{
+		{Name: "bladesTurningSeconds", Label: "blades turning after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "blades", Decimals: 1, Step: 1, Nullable: true},
+		{Name: "lampOutSeconds", Label: "belt lamp out after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "clutch", Decimals: 1, Step: 5, Nullable: true},
 	},
-	Limits: []Field{
-		{Name: "bladesTurningMax", Label: "blades within", Unit: "s", Kind: Number, Decimals: 1},
-		{Name: "lampOutMax", Label: "lamp within", Unit: "s", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "bladesTurningMax", Label: "blades within", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "lampOutMax", Label: "lamp within", Unit: "s", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax"},
+		{Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax"},
+	},
+	Causes:  []Cause{beltsSlip, beltActuator},
+	Actions: asked(shutDown, groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("bladesTurningSeconds", s.between(0, s.limit("bladesTurningMax"), 0.5), "lampOutSeconds", s.between(s.limit("lampOutMax")/3, s.limit("lampOutMax"), 1))
 	},
 	judge: func(in input, out *sheet) {
 		judgeLate(in, out, "bladesTurningSeconds", "bladesTurningMax", "blades-late", "The blades turned only after %s s; they must within %s s.",
-			"The blades did not turn; they must within %s s.", "belts-slip")
+			"The blades did not turn; they must within %s s.", beltsSlip)
 		judgeLate(in, out, "lampOutSeconds", "lampOutMax", "belt-lamp-late", "The belt lamp went out only after %s s; it must within %s s.",
-			"The belt lamp did not go out; it must within %s s.", "belt-actuator")
+			"The belt lamp did not go out; it must within %s s.", beltActuator)
 	},
 }
 
 // judgeLate finds a time above its limit, or one that never came.
-func judgeLate(in input, out *sheet, field, limit, code, late, never, because string) {
+func judgeLate(in input, out *sheet, field, limit, code, late, never string, cause Cause) {
 	seconds, most := in.reading.Value(field), in.limits.Value(limit)
 	switch {
 	case !in.reading.Has(field):
-		out.add(Abnormal, Stop, code, "", never, most).because(because).do("shut-down", "ground-aircraft")
+		out.add(Abnormal, Stop, code, "", never, most).because(cause).do(shutDown, groundAircraft)
 	case seconds.Above(most):
-		out.add(Abnormal, Stop, code, "", late, seconds, most).because(because).do("shut-down", "ground-aircraft")
+		out.add(Abnormal, Stop, code, "", late, seconds, most).because(cause).do(shutDown, groundAircraft)
 	}
 }
 
@@ -39,13 +50,21 @@ var needleSplit = Definition{
 	Name:   "needle-split",
 	Title:  "Needle split",
 	Rule:   "With the throttle snapped closed the rotor must run on by itself: without a freewheel there is no autorotation.",
-	Fields: []Field{{Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 1}},
-	Limits: []Field{{Name: "splitMin", Label: "apart at least", Unit: "%", Kind: Number, Decimals: 1}},
+	Fields: []form.Field{{Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1}},
+	Limits: []form.Field{{Name: "splitMin", Label: "apart at least", Unit: "%", Kind: form.Number, Decimals: 1}},
+	Scales: []Scale{
+		{Label: "split", Unit: "%", Of: "splitPercent", Low: "splitMin"},
+	},
+	Causes:  []Cause{freewheel},
+	Actions: asked(repeatFromHigherSpeed, groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("splitPercent", s.between(s.limit("splitMin"), s.limit("splitMin")+6, 1))
+	},
 	judge: func(in input, out *sheet) {
 		split, least := in.reading.Value("splitPercent"), in.limits.Value("splitMin")
 		if split.Below(least) {
 			out.add(Caution, Recheck, "no-split", "", "The needles parted by %s %%; at least %s %% show that the freewheel lets go.", split, least).
-				because("freewheel").do("repeat-from-higher-speed")
+				because(freewheel).do(repeatFromHigherSpeed)
 		}
 	},
 }
@@ -56,27 +75,36 @@ var deceleration = Definition{
 	Name:  "deceleration",
 	Title: "Deceleration",
 	Rule:  "From the gate speed the spool must take its time to run down. Too quick, and a closed throttle in flight may put the flame out.",
-	Fields: []Field{
-		{Name: "startSpoolPercent", Label: "spool at the start", Unit: "%", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 1},
-		{Name: "seconds", Label: "to the lower mark", Unit: "s", Kind: Number, Taken: Timed, Decimals: 1, Step: 0.5, NullWhen: []string{"flamedOut"}},
-		{Name: "flamedOut", Label: "flame went out", Kind: Flag, Taken: Watched},
+	Fields: []form.Field{
+		{Name: "startSpoolPercent", Label: "spool at the start", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1},
+		{Name: "seconds", Label: "to the lower mark", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "deceleration", Decimals: 1, Step: 0.5, NullWhen: []string{"flamedOut"}},
+		{Name: "flamedOut", Label: "flame went out", Kind: form.Flag, Taken: form.Watched},
 	},
-	Limits: []Field{
-		{Name: "startMin", Label: "start from", Unit: "%", Kind: Number, Decimals: 1},
-		{Name: "secondsMin", Label: "takes at least", Unit: "s", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "startMin", Label: "start from", Unit: "%", Kind: form.Number, Decimals: 1},
+		{Name: "secondsMin", Label: "takes at least", Unit: "s", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "from", Unit: "%", Of: "startSpoolPercent", Low: "startMin"},
+		{Label: "took", Unit: "s", Of: "seconds", Low: "secondsMin"},
+	},
+	Causes:  []Cause{fuelControl},
+	Actions: asked(shutDown, groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		return object("startSpoolPercent", s.between(s.limit("startMin"), s.limit("startMin")+2, 0.1), "seconds", s.between(s.limit("secondsMin"), s.limit("secondsMin")+2, 0.1), "flamedOut", false)
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		low := r.Value("startSpoolPercent").Below(l.Value("startMin"))
 		if r.Flag("flamedOut") {
-			out.add(Abnormal, Stop, "engine-stopped", "", "The flame went out when the throttle was closed.").because("fuel-control").do("shut-down", "ground-aircraft")
+			out.add(Abnormal, Stop, "engine-stopped", "", "The flame went out when the throttle was closed.").because(fuelControl).do(shutDown, groundAircraft)
 		} else if seconds := r.Value("seconds"); !low && seconds.Below(l.Value("secondsMin")) {
 			out.add(Abnormal, Stop, "deceleration-too-quick", "", "The spool ran down in %s s; it must take at least %s s.", seconds, l.Value("secondsMin")).
-				because("fuel-control").do("ground-aircraft")
+				because(fuelControl).do(groundAircraft)
 		}
 		if low {
 			out.add(Invalid, Recheck, "start-below-gate", "", "The throttle was closed at %s %%; the timing counts from %s %% or more.", r.Value("startSpoolPercent"), l.Value("startMin")).
-				do("repeat-check")
+				do(repeatCheck)
 		}
 	},
 }
@@ -86,23 +114,29 @@ var hydraulics = Definition{
 	Name:  "hydraulics",
 	Title: "Hydraulics",
 	Rule:  "Off, the controls must grow stiff; on, they must be free, and pull to no side: then both the assistance and its switch work.",
-	Fields: []Field{
-		{Name: "stiffWhenOff", Label: "stiff when off", Kind: Flag, Taken: Watched},
-		{Name: "freeWhenOn", Label: "free when on", Kind: Flag, Taken: Watched},
-		{Name: "residualPull", Label: "pulls to a side", Kind: Flag, Taken: Watched},
+	Fields: []form.Field{
+		{Name: "stiffWhenOff", Label: "stiff when off", Kind: form.Flag, Taken: form.Watched},
+		{Name: "freeWhenOn", Label: "free when on", Kind: form.Flag, Taken: form.Watched},
+		{Name: "residualPull", Label: "pulls to a side", Kind: form.Flag, Taken: form.Watched},
 	},
-	Limits: []Field{},
+	Limits:  []form.Field{},
+	Scales:  []Scale{},
+	Causes:  []Cause{hydraulicValve, hydraulicPump, hydraulicServo},
+	Actions: asked(groundAircraft),
+	example: func(s sample) map[string]any {
+		return object("stiffWhenOff", true, "freeWhenOn", true, "residualPull", false)
+	},
 	judge: func(in input, out *sheet) {
 		r := in.reading
 		if !r.Flag("stiffWhenOff") {
 			out.add(Abnormal, Stop, "assist-stays-on", "", "The controls stayed light with the hydraulics off: the switch does not let the pressure go.").
-				because("hydraulic-valve").do("ground-aircraft")
+				because(hydraulicValve).do(groundAircraft)
 		}
 		if !r.Flag("freeWhenOn") {
-			out.add(Abnormal, Stop, "no-assist", "", "The controls stayed stiff with the hydraulics on.").because("hydraulic-pump").do("ground-aircraft")
+			out.add(Abnormal, Stop, "no-assist", "", "The controls stayed stiff with the hydraulics on.").because(hydraulicPump).do(groundAircraft)
 		}
 		if r.Flag("residualPull") {
-			out.add(Abnormal, Stop, "pulls", "", "The controls pull to one side with the hydraulics on.").because("hydraulic-servo").do("ground-aircraft")
+			out.add(Abnormal, Stop, "pulls", "", "The controls pull to one side with the hydraulics on.").because(hydraulicServo).do(groundAircraft)
 		}
 	},
 }
@@ -113,28 +147,48 @@ var lowRotorWarning = Definition{
 	Name:  "low-rotor-warning",
 	Title: "Low-rotor warning",
 	Rule:  "Horn and lamp must come on inside their band as the rotor slows and go out as it recovers: in flight there are two seconds between them and the ground.",
-	Fields: []Field{
-		{Name: "onAtPercent", Label: "came on at", Unit: "%", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 1, Nullable: true},
-		{Name: "offAtPercent", Label: "went out at", Unit: "%", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 1, Nullable: true},
+	Fields: []form.Field{
+		{Name: "onAtPercent", Label: "came on at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
+		{Name: "offAtPercent", Label: "went out at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
 	},
-	Limits: []Field{
-		{Name: "onMin", Label: "on from", Unit: "%", Kind: Number, Decimals: 1},
-		{Name: "onMax", Label: "on to", Unit: "%", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "onMin", Label: "on from", Unit: "%", Kind: form.Number, Decimals: 1},
+		{Name: "onMax", Label: "on to", Unit: "%", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "warning on at", Unit: "%", Of: "onAtPercent", Low: "onMin", High: "onMax"},
 	},
 	ordered: [][2]string{{"onMin", "onMax"}},
+	Causes:  []Cause{warningUnit},
+	Actions: asked(groundAircraft, repeatCheck),
+	example: func(s sample) map[string]any {
+		on := s.within("onMin", "onMax", 0.5)
+		return object("onAtPercent", on, "offAtPercent", s.between(on, s.limit("onMax"), 0.5))
+	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		if !r.Has("onAtPercent") {
 			out.add(Abnormal, Stop, "warning-silent", "", "The low-rotor warning did not come on; it must from %s to %s %%.", l.Value("onMin"), l.Value("onMax")).
-				because("warning-unit").do("ground-aircraft")
+				because(warningUnit).do(groundAircraft)
 			return
 		}
 		if on := r.Value("onAtPercent"); on.Below(l.Value("onMin")) || on.Above(l.Value("onMax")) {
 			out.add(Caution, Recheck, "warning-out-of-band", "", "The low-rotor warning came on at %s %%; its band is %s to %s %%.", on, l.Value("onMin"), l.Value("onMax")).
-				because("warning-unit").do("repeat-check")
+				because(warningUnit).do(repeatCheck)
 		}
 		if !r.Has("offAtPercent") {
-			out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor back at speed.").because("warning-unit").do("repeat-check")
+			out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor back at speed.").because(warningUnit).do(repeatCheck)
 		}
 	},
 }
+
+var (
+	beltsSlip             = because("belts-slip", "The belts slip or are not drawn tight.")
+	beltActuator          = because("belt-actuator", "The belt actuator or its switch.")
+	freewheel             = because("freewheel", "The freewheel drags, or the speed was too low to show it.")
+	hydraulicValve        = because("hydraulic-valve", "The hydraulic switch or its valve.")
+	hydraulicPump         = because("hydraulic-pump", "The hydraulic pump, its drive or its fluid.")
+	hydraulicServo        = because("hydraulic-servo", "A servo is out of rig, or air is in it.")
+	warningUnit           = because("warning-unit", "The warning unit, its sender or its horn.")
+	repeatFromHigherSpeed = action{230, "repeat-from-higher-speed", "Repeat once from a higher speed."}
+)

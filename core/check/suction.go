@@ -1,6 +1,6 @@
 package check
 
-import "fmt"
+import "jetprimer/core/form"
 
 // suction holds the vacuum that drives the gyros to its band. Without rules
 // and night stated it is judged for instrument flight.
@@ -8,33 +8,39 @@ var suction = Definition{
 	Name:  "suction",
 	Title: "Suction",
 	Rule:  "Vacuum drives the gyro instruments. Low suction matters most when they are all there is to look at.",
-	Fields: []Field{
-		{Name: "inHg", Label: "suction", Unit: "inHg", Kind: Number, Taken: ReadOff, Decimals: 1, Step: 0.1},
+	Fields: []form.Field{
+		{Name: "inHg", Label: "suction", Unit: "inHg", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1},
 	},
-	Limits: []Field{
-		{Name: "min", Label: "lowest", Unit: "inHg", Kind: Number, Decimals: 1},
-		{Name: "max", Label: "highest", Unit: "inHg", Kind: Number, Decimals: 1},
+	Limits: []form.Field{
+		{Name: "min", Label: "lowest", Unit: "inHg", Kind: form.Number, Decimals: 1},
+		{Name: "max", Label: "highest", Unit: "inHg", Kind: form.Number, Decimals: 1},
+	},
+	Scales: []Scale{
+		{Label: "suction", Unit: "inHg", Of: "inHg", Low: "min", High: "max"},
 	},
 	ordered: [][2]string{{"min", "max"}},
+	Causes:  []Cause{pumpOrFilter},
+	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, repeatCheck),
+	example: func(s sample) map[string]any {
+		return object("inHg", s.within("min", "max", 0.1))
+	},
 	judge: func(in input, out *sheet) {
 		v, l := in.reading.Value("inHg"), in.limits
 		if v.Below(l.Value("min")) {
-			f := seen{
-				Finding: Finding{"suction-low", "", fmt.Sprintf("Suction is %s inHg; the lowest allowed is %s inHg.", v, l.Value("min"))},
-				outcome: Caution, decision: Continue,
-				causes: []Cause{Cause{Code: "pump-or-filter", Message: causes["pump-or-filter"]}}, actions: []string{"write-squawk", "stay-in-daylight-vfr"},
-			}
+			low := out.add(Caution, Continue, "suction-low", "", "Suction is %s inHg; the lowest allowed is %s inHg.", v, l.Value("min")).because(pumpOrFilter)
 			if in.instrument() || in.dark() {
-				f.outcome, f.decision, f.actions = Abnormal, Stop, []string{"ground-aircraft"}
+				low.outcome, low.decision = Abnormal, Stop
+				low.do(groundAircraft)
+			} else {
+				low.do(writeSquawk, stayInDaylightVfr)
 			}
-			out.find(f)
 		}
 		if v.Above(l.Value("max")) {
-			out.find(seen{
-				Finding: Finding{"suction-high", "", fmt.Sprintf("Suction is %s inHg; the highest allowed is %s inHg.", v, l.Value("max"))},
-				outcome: Caution, decision: Recheck,
-				causes: []Cause{Cause{Code: "pump-or-filter", Message: causes["pump-or-filter"]}}, actions: []string{"repeat-check"},
-			})
+			out.add(Caution, Recheck, "suction-high", "", "Suction is %s inHg; the highest allowed is %s inHg.", v, l.Value("max")).because(pumpOrFilter).do(repeatCheck)
 		}
 	},
 }
+
+var (
+	pumpOrFilter = because("pump-or-filter", "The vacuum pump, its regulator or its filter.")
+)

@@ -1,11 +1,11 @@
 package check
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
+	"cmp"
 	"fmt"
 	"slices"
+
+	"jetprimer/core/form"
 )
 
 // Outcome is what was seen, from Normal to Abnormal.
@@ -38,14 +38,17 @@ var (
 // its arrays are never null and its numbers have their shortest form, so that
 // the same request gives the same bytes everywhere.
 type Verdict struct {
-	Check    string    `json:"check"`
-	Outcome  Outcome   `json:"outcome"`
-	Decision Decision  `json:"decision"`
-	Values   Object    `json:"values"`
-	Limits   Object    `json:"limits"`
-	Findings []Finding `json:"findings"`
-	Causes   []Cause   `json:"causes"`
-	Actions  []Action  `json:"actions"`
+	Check    string      `json:"check"`
+	Outcome  Outcome     `json:"outcome"`
+	Decision Decision    `json:"decision"`
+	Values   form.Object `json:"values"`
+	Limits   form.Object `json:"limits"`
+	Findings []Finding   `json:"findings"`
+	Causes   []Cause     `json:"causes"`
+	Actions  []Action    `json:"actions"`
+	// Tiles are the numbers that the verdict turns on; they are no part of its
+	// bytes.
+	Tiles []Tile `json:"-"`
 }
 
 // Finding is one thing the rules saw. Side is left or right, a lane, the
@@ -69,105 +72,64 @@ type Action struct {
 	Message string `json:"message"`
 }
 
-// Object is a JSON object whose members keep their order.
-type Object []Member
-
-// Member is one name and value of an Object.
-type Member struct {
-	Name  string
-	Value any
-}
-
-// MarshalJSON writes the members in order.
-func (o Object) MarshalJSON() ([]byte, error) {
-	var b bytes.Buffer
-	b.WriteByte('{')
-	for i, m := range o {
-		if i > 0 {
-			b.WriteByte(',')
-		}
-		name, err := json.Marshal(m.Name)
-		if err != nil {
-			return nil, err
-		}
-		value, err := json.Marshal(m.Value)
-		if err != nil {
-			return nil, err
-		}
-		b.Write(name)
-		b.WriteByte(':')
-		b.Write(value)
-	}
-	b.WriteByte('}')
-	return b.Bytes(), nil
-}
-
-// Get is the value under a name, nil when there is none.
-func (o Object) Get(name string) any {
-	for _, m := range o {
-		if m.Name == name {
-			return m.Value
-		}
-	}
-	return nil
-}
-
 // seen is a finding with what it asks for.
 type seen struct {
 	Finding
 	outcome  Outcome
 	decision Decision
 	causes   []Cause
-	actions  []string
+	actions  []action
 	// steady findings ask for the same at every try.
 	steady bool
 }
 
 // sheet collects what a check's rules see.
 type sheet struct {
-	values Object
+	values form.Object
 	seen   []seen
 	// standing are actions that belong to the check whatever it shows.
-	standing []string
+	standing []action
 }
 
-func (s *sheet) value(name string, v any) { s.values = append(s.values, Member{name, v}) }
-
-func (s *sheet) find(f seen) { s.seen = append(s.seen, f) }
+func (s *sheet) value(name string, v any) {
+	s.values = append(s.values, form.Member{Name: name, Value: v})
+}
 
 // add notes a finding; because and do tell the rest of it.
 func (s *sheet) add(o Outcome, d Decision, code, side, format string, args ...any) *seen {
-	s.find(seen{Finding: Finding{code, side, fmt.Sprintf(format, args...)}, outcome: o, decision: d})
+	s.seen = append(s.seen, seen{Finding: Finding{code, side, fmt.Sprintf(format, args...)}, outcome: o, decision: d})
 	return &s.seen[len(s.seen)-1]
 }
 
 // because names what most often lies behind the finding, likeliest first.
-func (f *seen) because(codes ...string) *seen {
-	for _, code := range codes {
-		f.causes = append(f.causes, Cause{Code: code, Message: causes[code]})
-	}
+func (f *seen) because(causes ...Cause) *seen {
+	f.causes = append(f.causes, causes...)
 	return f
 }
 
 // do names the actions that the finding asks for.
-func (f *seen) do(codes ...string) { f.actions = append(f.actions, codes...) }
+func (f *seen) do(actions ...action) *seen {
+	f.actions = append(f.actions, actions...)
+	return f
+}
 
 // settle makes the verdict: escalates what did not clear, takes the worst of
 // outcome and decision, and gathers causes and actions without doubles.
-func (s *sheet) settle(name string, attempt int, limits Object) Verdict {
+func (s *sheet) settle(name string, attempt int, limits form.Object) Verdict {
 	v := Verdict{
 		Check: name, Outcome: Normal, Decision: Continue,
 		Values: s.values, Limits: limits,
-		Findings: []Finding{}, Causes: []Cause{}, Actions: []Action{},
+		Findings: []Finding{}, Causes: []Cause{},
 	}
 	if v.Values == nil {
-		v.Values = Object{}
+		v.Values = form.Object{}
 	}
 	for i := range s.seen {
 		s.seen[i].escalate(attempt)
 		v.Outcome = worse(outcomes, v.Outcome, s.seen[i].outcome)
 		v.Decision = worse(decisions, v.Decision, s.seen[i].decision)
 	}
+	var todo []action
 	for _, f := range s.seen {
 		v.Findings = append(v.Findings, f.Finding)
 		for _, c := range f.causes {
@@ -175,22 +137,25 @@ func (s *sheet) settle(name string, attempt int, limits Object) Verdict {
 				v.Causes = append(v.Causes, c)
 			}
 		}
-		if v.Decision == Stop && f.decision != Stop {
-			continue
-		}
-		for _, code := range f.actions {
-			if !slices.ContainsFunc(v.Actions, func(o Action) bool { return o.Code == code }) {
-				v.Actions = append(v.Actions, Action{code, actions[code]})
-			}
+		if v.Decision != Stop || f.decision == Stop {
+			todo = append(todo, f.actions...)
 		}
 	}
-	for _, code := range s.standing {
-		v.Actions = append(v.Actions, Action{code, actions[code]})
-	}
-	slices.SortStableFunc(v.Actions, func(a, b Action) int {
-		return slices.Index(actionOrder, a.Code) - slices.Index(actionOrder, b.Code)
-	})
+	v.Actions = asked(append(todo, s.standing...)...)
 	return v
+}
+
+// asked lists actions in the order to do them, each once.
+func asked(actions ...action) []Action {
+	actions = slices.Clone(actions)
+	slices.SortStableFunc(actions, func(a, b action) int { return cmp.Compare(a.order, b.order) })
+	out := []Action{}
+	for i, a := range actions {
+		if i == 0 || a.code != actions[i-1].code {
+			out = append(out, Action{a.code, a.message})
+		}
+	}
+	return out
 }
 
 // escalate turns a finding that asked for a second look into one that keeps
@@ -200,7 +165,7 @@ func (f *seen) escalate(attempt int) {
 		return
 	}
 	f.outcome, f.decision = Abnormal, Stop
-	f.actions = []string{"ground-aircraft"}
+	f.actions = []action{groundAircraft}
 	f.Message += " It did not clear when the check was repeated."
 }
 
@@ -209,26 +174,4 @@ func worse[T comparable](order []T, a, b T) T {
 		return b
 	}
 	return a
-}
-
-// UnmarshalJSON reads a JSON object and keeps the order of its members; values
-// stay as they were written.
-func (o *Object) UnmarshalJSON(data []byte) error {
-	d := json.NewDecoder(bytes.NewReader(data))
-	if t, err := d.Token(); err != nil || t != json.Delim('{') {
-		return errors.New("check: an Object is a JSON object")
-	}
-	*o = Object{}
-	for d.More() {
-		name, err := d.Token()
-		if err != nil {
-			return err
-		}
-		var value json.RawMessage
-		if err := d.Decode(&value); err != nil {
-			return err
-		}
-		*o = append(*o, Member{name.(string), value})
-	}
-	return nil
 }

@@ -1,93 +1,37 @@
 package check
 
-// actions are the sentences for what to do, by code.
-var actions = map[string]string{
-	"throttle-idle-mixture-off": "Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open.",
-	"shut-down":                 "Shut the engine down now.",
-	"isolate-battery":           "Battery master off: the starter must lose its current.",
-	"keep-clear-of-propeller":   "Keep everyone clear of the propeller: treat it as live, with the key out as well.",
-	"ground-aircraft":           "The aircraft stays on the ground until maintenance has looked at it.",
-	"cool-starter":              "Let the starter cool for as long as its maker says, then ask maintenance before another try.",
-	"set-base":                  "Set the run-up speed and let it settle, then measure again.",
-	"clear-plugs":               "Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then repeat the check once.",
-	"lean-and-repeat":           "Lean the mixture to smooth running and repeat the check once.",
-	"hold-heat-until-steady":    "Hold full heat until the speed is steady, then cold, then measure again.",
-	"warm-up":                   "Wait at the warm-up speed until it has come up.",
-	"use-external-power":        "Start from external power if the school allows it; that never makes a flat battery fit for flight.",
-	"set-altimeters":            "Set every altimeter to the reported setting, then read them again.",
-	"cut-fuel":                  "Cut the fuel now.",
-	"keep-motoring":             "Keep the starter turning, within its limit, until the temperature has fallen.",
-	"record-exceedance":         "Write down the highest temperature and the seconds above the limit for maintenance.",
-	"drain-and-vent":            "Let the fuel drain and the engine air for as long as the handbook says before another try.",
-	"turn-into-wind":            "Turn the aircraft into the wind before the next start.",
-	"enrich-from-peak":          "Find the peak again and enrich from it by the type's amount.",
-	"repeat-from-higher-speed":  "Repeat once from a higher speed.",
-	"set-heading":               "Set the indicator by the compass, standing still or straight and level, and compare again.",
-	"stop-and-ask":              "Do not roll: compare the runway's number with the clearance, and ask.",
-	"renew-data":                "Renew the data, or do not fly by it.",
-	"idle-only":                 "At idle only, for a moment, with the area clear: at power the engine backfires when the switch comes back.",
-	"repeat-check":              "Repeat the check.",
-	"write-squawk":              "Write it down for maintenance.",
-	"stay-in-daylight-vfr":      "By day under visual rules it may be carried on with, recorded; the operator's rules decide.",
+// action is what to do, and its place in the order of doing: the lower number
+// first. A check's own actions stand in its file, with a number between those
+// of the actions around them.
+type action struct {
+	order         int
+	code, message string
 }
 
-// actionOrder is the order in which actions are to be done.
-var actionOrder = []string{
-	"stop-and-ask", "cut-fuel", "keep-motoring", "drain-and-vent", "throttle-idle-mixture-off", "shut-down", "isolate-battery",
-	"keep-clear-of-propeller", "record-exceedance", "ground-aircraft", "cool-starter", "turn-into-wind", "set-base",
-	"clear-plugs", "lean-and-repeat", "enrich-from-peak", "hold-heat-until-steady", "warm-up", "use-external-power",
-	"set-altimeters", "set-heading", "renew-data", "repeat-from-higher-speed", "repeat-check", "write-squawk",
-	"stay-in-daylight-vfr", "idle-only",
-}
+// Actions that several checks ask for.
+var (
+	shutDown             = action{60, "shut-down", "Shut the engine down now."}
+	keepClearOfPropeller = action{80, "keep-clear-of-propeller", "Keep everyone clear of the propeller: treat it as live, with the key out as well."}
+	groundAircraft       = action{100, "ground-aircraft", "The aircraft stays on the ground until maintenance has looked at it."}
+	setBase              = action{130, "set-base", "Set the run-up speed and let it settle, then measure again."}
+	useExternalPower     = action{190, "use-external-power", "Start from external power if the school allows it; that never makes a flat battery fit for flight."}
+	repeatCheck          = action{240, "repeat-check", "Repeat the check."}
+	writeSquawk          = action{250, "write-squawk", "Write it down for maintenance."}
+	stayInDaylightVfr    = action{260, "stay-in-daylight-vfr", "By day under visual rules it may be carried on with, recorded; the operator's rules decide."}
+)
 
-// causes are the sentences for what most often lies behind a finding, beside
-// those of the ignition checks.
-var causes = map[string]string{
-	"throttle-moved":            "The throttle moved during the check.",
-	"heat-cable-or-box":         "The heat does not reach the carburettor: cable, flap or hose.",
-	"heat-flap-stays":           "The heat flap does not close fully.",
-	"ice-in-carburettor":        "There was ice in the carburettor, and the heat has melted it.",
-	"idle-adjustment":           "The idle speed or idle mixture is out of adjustment.",
-	"pump-or-filter":            "The vacuum pump, its regulator or its filter.",
-	"alternator-or-belt":        "The alternator, its belt, its field switch or its breaker.",
-	"regulator":                 "The voltage regulator.",
-	"no-oil-to-gauge":           "No oil reaches the gauge: pump, level, a blocked line in the cold, or the gauge.",
-	"starter-stuck":             "The starter has not let go of the engine, or its contactor has welded.",
-	"flooded-or-dry":            "Too much fuel, or too little.",
-	"over-rich":                 "The mixture is too rich for this speed and altitude.",
-	"lamp-or-monitor":           "The lamp, or what watches the lane.",
-	"lane-module":               "The lane did not come back: its module, supply or pickup.",
-	"control-unit-half":         "One half of the control unit, its supply or a sensor.",
-	"test-cut-short":            "The button was let go before the test had ended, or the power lever was not at idle.",
-	"ground-lead-open":          "A lead from a magneto to the switch is open, or the switch does not ground it.",
-	"mixture-adjustment":        "The carburettor or injection is set too lean, or air leaks in.",
-	"lever-not-moved-back":      "The lever was left at the peak.",
-	"lever-moved-too-far":       "The lever was moved too far or held too long.",
-	"power-missing":             "Power is missing: a cylinder, the mixture, the carburettor heat, or a throttle that does not open fully.",
-	"tachometer-or-propeller":   "The tachometer, or a propeller of finer pitch.",
-	"governor-or-oil":           "The governor, or no oil to the propeller hub.",
-	"lever-linkage":             "The lever does not move the governor.",
-	"instrument-or-governor":    "The tachometer, the manifold gauge, or the governor.",
-	"cold-oil":                  "Oil still cold and thick in the hub.",
-	"feather-linkage-or-charge": "The lever's linkage, the hub's gas charge or its spring.",
-	"fuel-pump-or-filter":       "The fuel pump, a filter, or a line that lets in air.",
-	"fuel-regulator":            "The fuel pressure regulator, or a blocked return line.",
-	"battery-flat":              "The battery is flat, cold or old.",
-	"gate-not-waited-for":       "The gate was not waited for.",
-	"igniter-or-fuel":           "The igniter, or no fuel at the nozzles.",
-	"weak-acceleration":         "The spool accelerates too slowly: a weak battery, or fuel too early.",
-	"wind-or-early-fuel":        "Wind from behind, or heat left from the last run.",
-	"fuel-control":              "The fuel control is out of adjustment.",
-	"belts-slip":                "The belts slip or are not drawn tight.",
-	"belt-actuator":             "The belt actuator or its switch.",
-	"freewheel":                 "The freewheel drags, or the speed was too low to show it.",
-	"hydraulic-valve":           "The hydraulic switch or its valve.",
-	"hydraulic-pump":            "The hydraulic pump, its drive or its fluid.",
-	"hydraulic-servo":           "A servo is out of rig, or air is in it.",
-	"warning-unit":              "The warning unit, its sender or its horn.",
-	"gyro-or-magnet":            "The indicator has drifted, or something magnetic lies near the compass.",
-	"wrong-runway":              "The aircraft stands on another runway.",
-	"data-not-renewed":          "The data was not renewed in time.",
-	"one-engine-weak":           "One engine, its propeller or its instrument differs from the other.",
-	"altimeter-or-static":       "The altimeter itself, its static source, or the elevation of the place it stands on.",
-}
+// because declares a cause: its code and its sentence, in which %s stands for
+// the circuit that is blamed.
+func because(code, message string) Cause { return Cause{Code: code, Message: message} }
+
+// Causes that lie behind findings of several checks.
+var (
+	idleAdjustment   = because("idle-adjustment", "The idle speed or idle mixture is out of adjustment.")
+	alternatorOrBelt = because("alternator-or-belt", "The alternator, its belt, its field switch or its breaker.")
+	noOilToGauge     = because("no-oil-to-gauge", "No oil reaches the gauge: pump, level, a blocked line in the cold, or the gauge.")
+	leverMovedTooFar = because("lever-moved-too-far", "The lever was moved too far or held too long.")
+	governorOrOil    = because("governor-or-oil", "The governor, or no oil to the propeller hub.")
+	coldOil          = because("cold-oil", "Oil still cold and thick in the hub.")
+	batteryFlat      = because("battery-flat", "The battery is flat, cold or old.")
+	fuelControl      = because("fuel-control", "The fuel control is out of adjustment.")
+)

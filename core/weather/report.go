@@ -1,7 +1,6 @@
 package weather
 
 import (
-	"regexp"
 	"strconv"
 	"strings"
 
@@ -57,18 +56,7 @@ type Cloud struct {
 	Kind   string `json:"kind"`
 }
 
-var (
-	stationGroup    = regexp.MustCompile(`^[A-Z][A-Z0-9]{3}$`)
-	timeGroup       = regexp.MustCompile(`^(\d\d)(\d\d)(\d\d)Z$`)
-	windGroup       = regexp.MustCompile(`^(\d{3}|VRB)(\d{2,3})(?:G(\d{2,3}))?(KT|MPS)$`)
-	varyingGroup    = regexp.MustCompile(`^(\d{3})V(\d{3})$`)
-	metresGroup     = regexp.MustCompile(`^(\d{4})(?:NDV)?$`)
-	milesGroup      = regexp.MustCompile(`^([PM])?(?:(\d{1,2})|(\d)/(\d{1,2}))SM$`)
-	weatherGroup    = regexp.MustCompile(`^(?:[+-]|VC)?(?:MI|PR|BC|DR|BL|SH|TS|FZ)*(?:DZ|RA|SN|SG|IC|PL|GR|GS|UP|BR|FG|FU|VA|DU|SA|HZ|PO|SQ|FC|SS|DS)*$`)
-	cloudGroup      = regexp.MustCompile(`^(FEW|SCT|BKN|OVC|VV)(\d{3}|///)(CB|TCU|///)?$`)
-	temperatures    = regexp.MustCompile(`^(M?\d\d)/(M?\d\d)?$`)
-	qnhGroup        = regexp.MustCompile(`^Q(\d{4})$`)
-	altimeterGroup  = regexp.MustCompile(`^A(\d{4})$`)
+const (
 	maxGroups       = 200
 	metresPerMile   = 1609.344
 	knotsPerMPS     = 1.943844 // 3600 / 1852
@@ -117,72 +105,82 @@ func (p reportParser) group(g string) bool {
 		return p.Time == ""
 	case g == "AUTO":
 		p.Automatic = true
-	case p.Station == "" && stationGroup.MatchString(g):
+		return true
+	case p.Station == "" && isStation(g):
 		p.Station = g
-	case p.Time == "" && timeGroup.MatchString(g):
-		return p.moment(timeGroup.FindStringSubmatch(g))
-	case p.Wind == nil && windGroup.MatchString(g):
-		return p.wind(windGroup.FindStringSubmatch(g))
-	case p.Wind != nil && p.Wind.FromDeg == nil && varyingGroup.MatchString(g):
-		m := varyingGroup.FindStringSubmatch(g)
-		from, to := number(m[1]), number(m[2])
-		if from > 360 || to > 360 {
-			return false
-		}
-		p.Wind.FromDeg, p.Wind.ToDeg = &from, &to
+		return true
 	case g == "CAVOK":
 		far := 10000
 		p.Cavok, p.VisibilityM = true, &far
-	case p.VisibilityM == nil && metresGroup.MatchString(g):
-		m := number(metresGroup.FindStringSubmatch(g)[1])
+		return true
+	}
+	return p.Time == "" && p.moment(g) || p.Wind == nil && p.wind(g) || p.varying(g) || p.VisibilityM == nil && p.visibility(g) || p.sky(g)
+}
+
+func (p reportParser) varying(g string) bool {
+	from, to, ok := varyingOf(g)
+	if !ok || p.Wind == nil || p.Wind.FromDeg != nil || number(from) > 360 || number(to) > 360 {
+		return false
+	}
+	low, high := number(from), number(to)
+	p.Wind.FromDeg, p.Wind.ToDeg = &low, &high
+	return true
+}
+
+func (p reportParser) visibility(g string) bool {
+	if metres, ok := metresOf(g); ok {
+		m := number(metres)
 		if m == 9999 {
 			m = 10000
 		}
 		p.VisibilityM = &m
-	case p.VisibilityM == nil && milesGroup.MatchString(g):
-		return p.miles(0, milesGroup.FindStringSubmatch(g))
-	default:
-		return p.sky(g)
+		return true
 	}
-	return true
+	return p.miles(0, g)
 }
 
 // sky takes the groups from weather on.
 func (p reportParser) sky(g string) bool {
-	switch {
-	case cloudGroup.MatchString(g):
-		m := cloudGroup.FindStringSubmatch(g)
-		c := Cloud{Amount: m[1], Kind: strings.Trim(m[3], "/")}
-		if m[2] != "///" {
-			base := number(m[2]) * 100
-			c.BaseFt = &base
+	if amount, base, kind, ok := cloudOf(g); ok {
+		c := Cloud{Amount: amount, Kind: strings.Trim(kind, "/")}
+		if base != "///" {
+			feet := number(base) * 100
+			c.BaseFt = &feet
 		}
 		p.Clouds = append(p.Clouds, c)
-	case g == "SKC" || g == "CLR" || g == "NSC" || g == "NCD":
-		p.Clouds = append(p.Clouds, Cloud{Amount: g})
-	case p.OATC == nil && temperatures.MatchString(g):
-		m := temperatures.FindStringSubmatch(g)
-		oat := celsius(m[1])
+		return true
+	}
+	if air, dew, ok := temperaturesOf(g); ok && p.OATC == nil {
+		oat := celsius(air)
 		p.OATC = &oat
-		if m[2] != "" {
-			dew := celsius(m[2])
-			p.DewPointC = &dew
+		if dew != "" {
+			point := celsius(dew)
+			p.DewPointC = &point
 		}
-	case p.QNHHPa == nil && qnhGroup.MatchString(g):
-		n := number(qnhGroup.FindStringSubmatch(g)[1])
+		return true
+	}
+	if digits, ok := pressureOf("Q", g); ok && p.QNHHPa == nil {
+		n := number(digits)
 		if n < 850 || n > 1090 {
 			return false
 		}
 		v := quantity.Scaled(int64(n)*10, 1)
 		p.QNHHPa = &v
-	case p.AltimeterInHg == nil && altimeterGroup.MatchString(g):
-		n := number(altimeterGroup.FindStringSubmatch(g)[1])
+		return true
+	}
+	if digits, ok := pressureOf("A", g); ok && p.AltimeterInHg == nil {
+		n := number(digits)
 		if n < 2500 || n > 3300 {
 			return false
 		}
 		v := quantity.Scaled(int64(n), 2)
 		p.AltimeterInHg = &v
-	case g == "NSW" || len(g) > 1 && weatherGroup.MatchString(g):
+		return true
+	}
+	switch {
+	case g == "SKC" || g == "CLR" || g == "NSC" || g == "NCD":
+		p.Clouds = append(p.Clouds, Cloud{Amount: g})
+	case g == "NSW" || len(g) > 1 && isWeather(g):
 		p.Weather = append(p.Weather, g)
 	default:
 		return false
@@ -190,36 +188,37 @@ func (p reportParser) sky(g string) bool {
 	return true
 }
 
-func (p reportParser) moment(m []string) bool {
-	day := number(m[1])
-	if day < 1 || day > 31 || number(m[2]) > 23 || number(m[3]) > 59 {
+func (p reportParser) moment(g string) bool {
+	days, hour, minute, ok := momentOf(g)
+	day := number(days)
+	if !ok || day < 1 || day > 31 || number(hour) > 23 || number(minute) > 59 {
 		return false
 	}
-	p.Day, p.Time = &day, m[2]+":"+m[3]
+	p.Day, p.Time = &day, hour+":"+minute
 	return true
 }
 
-func (p reportParser) wind(m []string) bool {
+func (p reportParser) wind(g string) bool {
+	from, speed, gust, unit, ok := windOf(g)
+	if !ok || from != "VRB" && number(from) > 360 {
+		return false
+	}
 	knots := func(text string) int {
 		n := number(text)
-		if m[4] == "MPS" {
+		if unit == "MPS" {
 			n = int(float64(n)*knotsPerMPS + 0.5)
 		}
 		return n
 	}
-	w := Wind{SpeedKt: knots(m[2]), Variable: m[1] == "VRB"}
-	if m[3] != "" {
-		gust := knots(m[3])
-		w.GustKt = &gust
+	w := Wind{SpeedKt: knots(speed), Variable: from == "VRB"}
+	if gust != "" {
+		gusts := knots(gust)
+		w.GustKt = &gusts
 	}
 	if !w.Variable {
-		from := number(m[1])
-		if from > 360 {
-			return false
-		}
 		w.Calm = w.SpeedKt == 0 && w.GustKt == nil
-		if !w.Calm {
-			w.DirectionDeg = &from
+		if direction := number(from); !w.Calm {
+			w.DirectionDeg = &direction
 		}
 	}
 	p.Wind = &w
@@ -231,23 +230,22 @@ func (p reportParser) mixedMiles(groups []string, i int) bool {
 	if p.VisibilityM != nil || p.Wind == nil || i+1 >= len(groups) || len(groups[i]) != 1 || groups[i][0] < '1' || groups[i][0] > '9' {
 		return false
 	}
-	m := milesGroup.FindStringSubmatch(groups[i+1])
-	return m != nil && m[3] != "" && m[1] == "" && p.miles(float64(groups[i][0]-'0'), m)
+	beyond, _, part, _, ok := milesOf(groups[i+1])
+	return ok && part != "" && beyond == "" && p.miles(float64(groups[i][0]-'0'), groups[i+1])
 }
 
-func (p reportParser) miles(whole float64, m []string) bool {
-	miles := whole
-	if m[2] != "" {
-		miles += float64(number(m[2]))
+func (p reportParser) miles(miles float64, g string) bool {
+	beyond, whole, part, of, ok := milesOf(g)
+	if !ok || part != "" && number(of) == 0 {
+		return false
+	}
+	if part != "" {
+		miles += float64(number(part)) / float64(number(of))
 	} else {
-		below := number(m[4])
-		if below == 0 {
-			return false
-		}
-		miles += float64(number(m[3])) / float64(below)
+		miles += float64(number(whole))
 	}
 	metres := int(miles*metresPerMile + 0.5)
-	if metres > 10000 || m[1] == "P" && metres > 9000 {
+	if metres > 10000 || beyond == "P" && metres > 9000 {
 		metres = 10000
 	}
 	p.VisibilityM = &metres
@@ -275,7 +273,7 @@ func (p reportParser) finish() {
 	}
 }
 
-// number reads digits that an expression has checked.
+// number reads digits; what is none is 0.
 func number(digits string) int {
 	n, _ := strconv.Atoi(digits)
 	return n

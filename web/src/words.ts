@@ -24,6 +24,9 @@ export const outcomeWords = {
   abnormal: 'Out of limits',
 } as const
 
+/** What an oral answer was, by its level. */
+export const oralWords = { 4: 'knew it', 3: 'small slip', 2: 'after a word', 1: 'did not know' } as const
+
 export const nextWords = { continue: 'go on', recheck: 'test again', stop: 'stop here' } as const
 
 export const decisionWords: Record<string, string> = {

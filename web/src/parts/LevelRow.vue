@@ -1,24 +1,21 @@
 <script setup lang="ts">
+import { oralWords } from '../words'
+
 /** The levels an oral answer can have; name tells the buttons of one row from another's. */
 defineProps<{ name: string }>()
 const emit = defineEmits<{ grade: [level: number] }>()
-const levels = [
-  [4, 'knew it'],
-  [3, 'small slip'],
-  [2, 'after a word'],
-  [1, 'did not know'],
-] as const
+const levels = [4, 3, 2, 1] as const
 </script>
 
 <template>
   <div class="levels">
     <button
-      v-for="[level, words] in levels"
+      v-for="level in levels"
       :key="level"
       v-bind="{ [`data-${name}`]: level }"
       @click="emit('grade', level)"
     >
-      {{ words }}
+      {{ oralWords[level] }}
     </button>
   </div>
 </template>

@@ -9,12 +9,13 @@ import { rules } from '../rules/rules'
 /** The day on one sheet: each number computed, each with where it comes from. */
 type Answer = { values: Record<string, unknown>; advice: { code: string; message: string }[] }
 type Report = Schemas['WeatherReport']
-type Sentence = { element: string; text: string; sources: string[] }
+type Sentence = { element: string; text: string; sources: string[]; missing?: string[] }
 const fleet = shallowRef<Schemas['AircraftDay'][]>([])
 const tools = shallowRef<Calculators | null>(null)
 const type = shallowRef<AircraftType | null>(null)
 const station = shallowRef<Schemas['StationView'] | null>(null)
 const problem = ref('')
+const helicopter = computed(() => type.value?.class === 'helicopter')
 const form = reactive({
   aircraft: '',
   text: '',
@@ -23,6 +24,8 @@ const form = reactive({
   right: '',
   run: '',
   over50: '',
+  power: '',
+  said: '',
   studentCross: '8',
   turnBack: '900',
   flies: 'you',
@@ -188,6 +191,8 @@ async function compute() {
       performance: {
         groundRunM: number(form.run),
         ...(form.over50.trim() ? { over50FtM: number(form.over50) } : {}),
+        ...(helicopter.value && form.power.trim() ? { powerNeeded: number(form.power) } : {}),
+        ...(answers['power-limit'] ? { powerLimit: answers['power-limit'].values.limit } : {}),
       },
       school: {
         turnBackFt: number(form.turnBack) ?? null,
@@ -195,6 +200,7 @@ async function compute() {
         troubleshoots: form.shoots || 'I',
       },
       elevationFt: f.elevationFt,
+      ...(form.said.trim() ? { said: form.said } : {}),
       ...(altitudes ? { densityAltitudeFt: altitudes.values.densityAltitudeFt } : {}),
     })
   else clear('takeoff-brief')
@@ -371,9 +377,15 @@ const print = () => window.print()
               >Fuel right, L <input v-model="form.right" type="text" inputmode="decimal" name="right"
             /></label>
           </template>
-          <label>Ground run, m <input v-model="form.run" type="text" inputmode="decimal" name="run" /></label>
+          <label
+            >{{ helicopter ? 'Clear the fence, m' : 'Ground run, m' }}
+            <input v-model="form.run" type="text" inputmode="decimal" name="run"
+          /></label>
           <label
             >To 50 ft, m <input v-model="form.over50" type="text" inputmode="decimal" name="over50"
+          /></label>
+          <label v-if="helicopter"
+            >Power for the hover <input v-model="form.power" type="text" inputmode="decimal" name="power"
           /></label>
           <label
             >Turn back from, ft
@@ -470,8 +482,13 @@ const print = () => window.print()
           <label v-for="s in sentences" :key="s.element" :data-element="s.element">
             <input v-model="heard" type="checkbox" :value="s.element" />
             <span
-              >{{ s.text }}<small class="soft">{{ s.sources.join(', ') }}</small></span
+              >{{ s.text }}<small class="soft">{{ s.sources.join(', ') }}</small
+              ><small v-if="s.missing" class="attend">▲ not said: {{ s.missing.join(', ') }}</small></span
             >
+          </label>
+          <label class="said"
+            >What the student said, typed: its numbers are held to the sheet’s
+            <textarea v-model="form.said" rows="2" name="said" maxlength="4000"></textarea>
           </label>
           <p v-if="heard.length && missing.length" class="attend" data-part="missing">
             ▲ Not heard: {{ missing.map((s) => s.element.replaceAll('-', ' ')).join(', ') }}.
@@ -583,7 +600,7 @@ h2 {
   border-bottom: 1px solid var(--ink);
 }
 
-.brief label {
+.brief label:not(.said) {
   display: grid;
   grid-template-columns: 28px minmax(0, 1fr);
   padding: 5px 0;

@@ -8,7 +8,15 @@ import TapeRuler from '../parts/TapeRuler.vue'
 import TopBar from '../parts/TopBar.vue'
 import { useLesson } from '../stores/lesson'
 import { useSession } from '../stores/session'
-import { dayWords, decisionWords, methodWords, outcomeWords, purposeWords, severityWords } from '../words'
+import {
+  dayWords,
+  decisionWords,
+  methodWords,
+  oralWords,
+  outcomeWords,
+  purposeWords,
+  severityWords,
+} from '../words'
 
 const props = defineProps<{ id: string }>()
 const lesson = useLesson()
@@ -153,7 +161,7 @@ const print = () => window.print()
           <section>
             <h2>Questions</h2>
             <p v-for="o in state.orals" :key="o.event" class="small" :data-asked="o.bank">
-              {{ o.question }} <b>level {{ o.level }}</b>
+              {{ o.question }} <b>level {{ o.level }}, {{ oralWords[o.level as 4] }}</b>
             </p>
             <OralCard v-if="mine && !signed" />
           </section>

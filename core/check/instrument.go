@@ -1,0 +1,321 @@
+package check
+
+import (
+	"encoding/json"
+	"maps"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+)
+
+// Station is where an instrument stands: on which type's engine it is read, of
+// which gauges, for the how-manieth time and under which conditions.
+type Station struct {
+	Type       aircraft.Type
+	Engine     int
+	Attempt    int
+	Gauges     []string
+	Conditions map[string]any
+}
+
+// Instrument is a measured check as it stands before a person: the boxes to
+// fill, the scales, the trace, and the verdict as soon as every box is filled.
+type Instrument struct {
+	Check string `json:"check"`
+	Title string `json:"title"`
+	Rule  string `json:"rule"`
+	// Unit is what the type's tachometer shows, as printed behind a number.
+	Unit  string          `json:"unit"`
+	Boxes []form.Box      `json:"boxes"`
+	Rows  []form.OpenRows `json:"rows"`
+	form.Built
+	Strips []Strip `json:"strips"`
+	Trace  *Trace  `json:"trace,omitempty"`
+	Judged
+}
+
+// Judged is what a reading gave: a verdict with its tiles, or why there is none.
+type Judged struct {
+	Verdict *Verdict `json:"verdict,omitempty"`
+	Tiles   []Tile   `json:"tiles"`
+	State   State    `json:"state,omitempty"`
+	Words   string   `json:"words,omitempty"`
+	Refusal string   `json:"refusal,omitempty"`
+}
+
+// Strip is a number on its printed scale. Min and Max are hard limits, Low and
+// High bound what is normal.
+type Strip struct {
+	// Path is the box whose number stands on it; empty where it is computed.
+	Path  string   `json:"path"`
+	Label string   `json:"label"`
+	Unit  string   `json:"unit"`
+	Value *float64 `json:"value,omitempty"`
+	Min   *float64 `json:"min,omitempty"`
+	Max   *float64 `json:"max,omitempty"`
+	Low   *float64 `json:"low,omitempty"`
+	High  *float64 `json:"high,omitempty"`
+}
+
+// Trace is a speed over the positions of a switch or lever, as plain steps.
+type Trace struct {
+	Top     float64      `json:"top"`
+	DropMax float64      `json:"dropMax"`
+	Points  []TracePoint `json:"points"`
+}
+
+// TracePoint is one step; it has no value while nothing is read.
+type TracePoint struct {
+	Label string   `json:"label"`
+	Value *float64 `json:"value,omitempty"`
+}
+
+// Form is the check's entry form on a type.
+func (d Definition) Form(at Station, draft form.Draft) form.Form {
+	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Tachometer: form.RPM}
+	if draft["unit"] == "percent" {
+		f.Tachometer = form.Percent
+	}
+	return f
+}
+
+// Fresh is what the entry form begins with: what is normally seen, and the
+// type's own tachometer.
+func (d Definition) Fresh(at Station) form.Draft {
+	draft := d.Form(at, nil).Fresh()
+	if _, asked := draft["unit"]; asked && at.Type.Tachometer != "" {
+		draft["unit"] = at.Type.Tachometer
+	}
+	return draft
+}
+
+// names are the gauges of a check that is read by name, with their words.
+func (d Definition) names(at Station) []form.Name {
+	if d.NamedReading == nil {
+		return nil
+	}
+	var ids []string
+	if len(d.NamedReading.Each) > 0 || len(at.Gauges) == 0 {
+		ids = slices.Sorted(maps.Keys(at.Type.Limits[d.Name]))
+	} else {
+		for _, g := range at.Type.Gauges {
+			if slices.Contains(at.Gauges, g.ID) {
+				ids = append(ids, g.ID)
+			}
+		}
+	}
+	names := make([]form.Name, len(ids))
+	for i, id := range ids {
+		names[i] = form.Name{ID: id, Label: spaced(id)}
+		for _, g := range at.Type.Gauges {
+			if g.ID == id {
+				names[i] = form.Name{ID: id, Label: g.Label, Unit: g.Unit}
+			}
+		}
+	}
+	return names
+}
+
+// spaced is a compared value's name in words: leftDrop is left drop.
+func spaced(id string) string {
+	var b strings.Builder
+	for _, r := range id {
+		if unicode.IsUpper(r) {
+			b.WriteByte(' ')
+		}
+		b.WriteRune(unicode.ToLower(r))
+	}
+	return b.String()
+}
+
+// Fill shows the check's instrument with what has been typed so far.
+func (d Definition) Fill(at Station, draft form.Draft) Instrument {
+	f := d.Form(at, draft)
+	out := Instrument{Boxes: f.Boxes(draft), Rows: f.OpenRows(draft), Built: f.Build(draft)}
+	d.show(&out, at)
+	if !out.Whole() || len(out.Object) == 0 {
+		out.Judged = Judged{Tiles: []Tile{}}
+	}
+	return out
+}
+
+// Show is the instrument of a reading as it was kept.
+func (d Definition) Show(at Station, reading map[string]any) Instrument {
+	if data, err := json.Marshal(reading); err == nil { // numbers as they are in JSON
+		if object, err := form.ParseObject(data); err == nil {
+			reading = object
+		}
+	}
+	out := Instrument{Boxes: []form.Box{}, Rows: []form.OpenRows{}, Built: form.Built{Object: reading, Missing: []string{}, Wrong: map[string]string{}}}
+	d.show(&out, at)
+	return out
+}
+
+func (d Definition) show(out *Instrument, at Station) {
+	out.Check, out.Title, out.Rule = d.Name, d.Title, d.Rule
+	out.Unit = unitWords(tachometerOf(out.Object).Unit)
+	out.Strips, out.Trace = d.strips(at, out.Object), d.trace(at, out.Object)
+	out.Judged = d.judgeAt(at, out.Object)
+}
+
+func (d Definition) judgeAt(at Station, reading map[string]any) Judged {
+	v, err := Judge(d.Name, Request{AircraftType: at.Type.ID, Engine: max(at.Engine, 1), Attempt: max(at.Attempt, 1), Reading: reading, Conditions: at.Conditions},
+		func(string) (aircraft.Type, bool) { return at.Type, true })
+	if err != nil {
+		return Judged{Tiles: []Tile{}, Refusal: err.Error()}
+	}
+	return JudgedBy(v)
+}
+
+// JudgedBy is a verdict with its state and its words.
+func JudgedBy(v Verdict) Judged {
+	words := outcomeWords[v.Outcome]
+	if v.Outcome != Normal {
+		words += ": " + decisionWords[v.Decision]
+	}
+	tiles := v.Tiles
+	if tiles == nil {
+		tiles = []Tile{}
+	}
+	return Judged{Verdict: &v, Tiles: tiles, State: StateOf(v.Outcome), Words: words}
+}
+
+var outcomeWords = map[Outcome]string{Normal: "Within limits", Caution: "Look again", Invalid: "Cannot be judged", Abnormal: "Out of limits"}
+
+var decisionWords = map[Decision]string{Continue: "go on", Recheck: "test again", Stop: "stop here"}
+
+// OutcomeWords are the words for an outcome, such as "Within limits".
+func OutcomeWords(o Outcome) string { return outcomeWords[o] }
+
+// strips are the readings of a check on the scales that it declares.
+func (d Definition) strips(at Station, reading map[string]any) []Strip {
+	limits := at.Type.Limits[d.Name]
+	if d.NamedReading != nil {
+		return d.namedStrips(at, reading)
+	}
+	strips := []Strip{}
+	for _, s := range d.Scales {
+		if s.Computed {
+			continue
+		}
+		strip := Strip{Path: s.Of, Label: s.Label, Unit: unitWords(tachometerOf(reading).UnitOf(form.Field{Unit: s.Unit})), Min: drawn(limits[s.Low]), Max: drawn(limits[s.High]), High: drawn(limits[s.CautionHigh])}
+		if s.Within != "" {
+			middle, by := drawn(at.Conditions[s.Around]), drawn(limits[s.Within])
+			if s.Around != "" && middle == nil {
+				middle = drawn(limits[s.Around])
+			}
+			if middle == nil || by == nil {
+				continue
+			}
+			low, high := *middle-*by, *middle+*by
+			strip.Min, strip.Max = &low, &high
+		}
+		if strip.Min == nil && strip.Max == nil && strip.High == nil {
+			continue
+		}
+		name, inner, inRows := strings.Cut(s.Of, ".")
+		if !inRows {
+			strip.Value = drawn(reading[name])
+			strips = append(strips, strip)
+			continue
+		}
+		rows, _ := reading[name].([]any)
+		if len(rows) == 0 {
+			rows = []any{nil}
+		}
+		for i, row := range rows {
+			one := strip
+			one.Path = name + "." + strconv.Itoa(i) + "." + inner
+			if len(rows) > 1 {
+				one.Label += " " + strconv.Itoa(i+1)
+			}
+			r, _ := row.(map[string]any)
+			one.Value = drawn(r[inner])
+			strips = append(strips, one)
+		}
+	}
+	return strips
+}
+
+// namedStrips draw each gauge on its own band, or how far two engines are apart.
+func (d Definition) namedStrips(at Station, reading map[string]any) []Strip {
+	strips := []Strip{}
+	for _, n := range d.names(at) {
+		limits, _ := at.Type.Limits[d.Name][n.ID].(map[string]any)
+		strip := Strip{Path: n.ID, Label: n.Label, Unit: n.Unit, Value: drawn(reading[n.ID]),
+			Min: drawn(limits["min"]), Max: drawn(limits["max"]), Low: drawn(limits["cautionMin"]), High: drawn(limits["cautionMax"])}
+		if most := drawn(limits["apartMax"]); most != nil {
+			strip = Strip{Label: n.Label + ", apart", Unit: n.Unit, Max: most}
+			pair, _ := reading[n.ID].(map[string]any)
+			if left, right := drawn(pair["left"]), drawn(pair["right"]); left != nil && right != nil {
+				apart := math.Round(math.Abs(*left-*right)*100) / 100
+				strip.Value = &apart
+			}
+		}
+		strips = append(strips, strip)
+	}
+	return strips
+}
+
+func (d Definition) trace(at Station, reading map[string]any) *Trace {
+	if len(d.Trace) == 0 {
+		return nil
+	}
+	limits := at.Type.Limits[d.Name]
+	t := Trace{Top: runUpSpeed(at.Type)}
+	if base := drawn(limits["base"]); base != nil {
+		t.Top = *base
+	}
+	if base := drawn(reading[d.Trace[0]]); base != nil {
+		t.Top = *base
+	}
+	if most := drawn(limits["dropMax"]); most != nil {
+		t.DropMax = *most
+	}
+	for _, name := range d.Trace {
+		f, _ := form.Find(d.Fields, name)
+		label := strings.TrimSuffix(strings.TrimSuffix(f.Label, " again"), " at the end")
+		t.Points = append(t.Points, TracePoint{Label: label, Value: drawn(reading[name])})
+	}
+	return &t
+}
+
+// drawn is a number for drawing, whatever kind it comes in; nil for none.
+func drawn(v any) *float64 {
+	if n, ok := v.(json.Number); ok {
+		v = string(n)
+	}
+	if f, ok := asNumber(v); ok {
+		return &f
+	}
+	return nil
+}
+
+// Said is a reading in one line: its numbers with their units, as read off.
+func (d Definition) Said(at Station, reading map[string]any) string {
+	var said []string
+	say := func(label, unit string, value any) {
+		if n := drawn(value); n != nil {
+			said = append(said, strings.TrimSpace(label+" "+strconv.FormatFloat(*n, 'f', -1, 64)+" "+unit))
+		}
+	}
+	for _, n := range d.names(at) {
+		say(n.Label, n.Unit, reading[n.ID])
+		if pair, ok := reading[n.ID].(map[string]any); ok {
+			for _, inner := range d.NamedReading.Each {
+				say(n.Label+", "+inner.Label, n.Unit, pair[inner.Name])
+			}
+		}
+	}
+	for _, f := range d.Fields {
+		if f.Kind == form.Number {
+			say(f.Label, unitWords(tachometerOf(reading).UnitOf(f)), reading[f.Name])
+		}
+	}
+	return strings.Join(said, ", ")
+}
