@@ -14,7 +14,7 @@ func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	opened := lesson.Opened{AircraftType: "alder-110", TypeVersion: 3, List: "alder-110-full", ListVersion: 4, Scale: "five"}
-	book, err := lesson.BookFrom(c, opened)
+	book, err := lesson.BookFrom(c, "", opened)
 	require.NoError(t, err)
 	assert.Equal(t, "Alder 110", book.Type.Name)
 	assert.Equal(t, 4, book.List.Version)
@@ -28,7 +28,7 @@ func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 	} {
 		o := opened
 		tc.spoil(&o)
-		_, err := lesson.BookFrom(c, o)
+		_, err := lesson.BookFrom(c, "", o)
 		assert.EqualError(t, err, tc.want)
 	}
 }

@@ -36,7 +36,7 @@ var Fleet = []store.Aircraft{
 // password hash of everybody.
 func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
 	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, time.UTC)
-	if err := s.AddSchool(ctx, SchoolID, SchoolName, day.AddDate(0, -6, 0)); err != nil {
+	if err := s.AddSchool(ctx, SchoolID, SchoolName, TimeZone, day.AddDate(0, -6, 0)); err != nil {
 		return err
 	}
 	for _, p := range People() {
@@ -80,7 +80,7 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 	for _, l := range learners() {
 		t, _ := c.Type(l.typ)
 		err := tx.AddStudent(store.Student{ID: l.ID, InstructorID: l.instructor.ID, Class: t.Class, EngineKind: t.EngineKind,
-			StartType: t.StartType, StartedOn: day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly)})
+			StartType: t.StartType, StartedOn: store.Date(day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly))})
 		if err != nil {
 			return err
 		}
@@ -282,7 +282,7 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 
 // keep brings the lesson into the store, and signs it unless it still runs.
 func (f *flight) keep(tx *store.Tx) error {
-	by := store.Sender{ID: f.instructor.ID}
+	by := store.Sender{ID: f.instructor.ID, Role: f.instructor.Role}
 	now := f.at.Add(time.Duration(f.ms)*time.Millisecond + time.Minute)
 	answers, err := tx.Accept(f.id, f.events, by, now)
 	if err != nil {
@@ -296,7 +296,11 @@ func (f *flight) keep(tx *store.Tx) error {
 	if f.running {
 		return nil
 	}
-	state, _, _, err := tx.State(f.id)
+	row, err := tx.Lesson(f.id)
+	if err != nil {
+		return err
+	}
+	state, _, _, err := tx.State(row)
 	if err != nil {
 		return err
 	}

@@ -35,14 +35,14 @@ func TestTheSchoolIsWhatItSays(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, findings, 1)
 		assert.Equal(t, "QZ-AAB", findings[0].Registration)
-		assert.True(t, findings[0].Open)
+		assert.True(t, findings[0].Condition.Open())
 		assert.Equal(t, demo.Achterberg.Name, findings[0].Told)
 
 		unsigned, err := tx.Unsigned()
 		require.NoError(t, err)
 		require.Len(t, unsigned, 1)
 		assert.Equal(t, "open", unsigned[0].Status)
-		state, _, _, err := tx.State(unsigned[0].ID)
+		state, _, _, err := tx.State(unsigned[0])
 		require.NoError(t, err)
 		assert.Equal(t, "magnetos", state.Live)
 		assert.Equal(t, "abnormal", string(state.Readings[len(state.Readings)-1].Verdict.Outcome))
@@ -60,7 +60,7 @@ func TestStudentsStandInDifferentPlaces(t *testing.T) {
 				held[s.StudentID] = map[string]int{}
 			}
 			standing := s.Held
-			if s.LapsesOn != "" && s.LapsesOn <= demotest.Day.Format(time.DateOnly) {
+			if s.LapsesOn != "" && string(s.LapsesOn) <= demotest.Day.Format(time.DateOnly) {
 				standing = "lapsed"
 			}
 			held[s.StudentID][standing]++
@@ -95,12 +95,12 @@ func TestOneMagnetoCreepsUp(t *testing.T) {
 func TestEveryDemoLessonCanBeFoldedAgain(t *testing.T) {
 	d := demotest.Demo(t, "x")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
-		lessons, err := tx.Lessons("", time.Time{})
+		lessons, err := tx.Lessons("", time.Time{}, time.Time{})
 		require.NoError(t, err)
 		for _, l := range lessons {
 			events, err := tx.Events(l.ID)
 			require.NoError(t, err)
-			sealed, book, _, err := tx.State(l.ID)
+			sealed, book, _, err := tx.State(l)
 			require.NoError(t, err)
 			again := lesson.New(book)
 			again.Add(events...)

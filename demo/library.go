@@ -9,6 +9,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
@@ -28,12 +29,12 @@ type shelved struct {
 }
 
 var library = []shelved{
-	{"school-alder", store.KindLayer, Ferreira, 120},
-	{"supplement-twin", store.KindLayer, Ferreira, 120},
-	{"aid-before-take-off", store.KindAid, Ferreira, 120},
-	{"aid-run-up-twin", store.KindAid, Ferreira, 120},
-	{"technique-okonjo", store.KindLayer, Okonjo, 80},
-	{"bulletin-alder", store.KindLayer, Achterberg, 35},
+	{"school-alder", school.KindLayer, Ferreira, 120},
+	{"supplement-twin", school.KindLayer, Ferreira, 120},
+	{"aid-before-take-off", school.KindAid, Ferreira, 120},
+	{"aid-run-up-twin", school.KindAid, Ferreira, 120},
+	{"technique-okonjo", school.KindLayer, Okonjo, 80},
+	{"bulletin-alder", school.KindLayer, Achterberg, 35},
 }
 
 // stock brings the school's documents into force, and leaves a draft of the
@@ -48,10 +49,10 @@ func stock(tx *store.Tx, day time.Time) error {
 		if _, err := tx.AddDraft(s.kind, id, typ, title, func(int) ([]byte, error) { return body, nil }, s.by.ID, now); err != nil {
 			return err
 		}
-		v := func() (store.Version, error) { return tx.VersionOf(s.kind, id, 1) }
-		for _, step := range []func(store.Version) error{
-			func(v store.Version) error { return tx.Review(v, Solheim.ID, now) },
-			func(v store.Version) error { return tx.Approve(v, now.Format(time.DateOnly), Ferreira.ID, now) },
+		v := func() (school.Version, error) { return tx.VersionOf(s.kind, id, 1) }
+		for _, step := range []func(school.Version) error{
+			func(v school.Version) error { return tx.Review(v, Solheim.ID, now) },
+			func(v school.Version) error { return tx.Approve(v, now.Format(time.DateOnly), Ferreira.ID, now) },
 		} {
 			version, err := v()
 			if err == nil {
@@ -62,7 +63,7 @@ func stock(tx *store.Tx, day time.Time) error {
 			}
 		}
 	}
-	bulletin, err := tx.VersionOf(store.KindLayer, "alder-sb-14", 1)
+	bulletin, err := tx.VersionOf(school.KindLayer, "alder-sb-14", 1)
 	if err != nil {
 		return err
 	}
@@ -114,7 +115,7 @@ func draft(tx *store.Tx, day time.Time) error {
 	list.Phases[0].Items = append(items, checklist.Item{ID: "key-tag", Challenge: "Key tag", Response: "on the hook, not in the switch",
 		Why: "A key in the switch tells nobody who is under the propeller.", Look: "the hook by the door", Abnormal: "a key in the switch",
 		Errors: []string{"pockets the key"}, Place: "cabin", NoStandard: "The school's own habit; no standard names it."})
-	_, err = tx.AddDraft(store.KindList, list.ID, list.AircraftType, list.Title, func(version int) ([]byte, error) {
+	_, err = tx.AddDraft(school.KindList, list.ID, list.AircraftType, list.Title, func(version int) ([]byte, error) {
 		list.Version = version
 		return json.Marshal(list)
 	}, Ferreira.ID, day.AddDate(0, 0, -2))

@@ -100,25 +100,31 @@ func (c column) add(item *checklist.Item, entry string) error {
 }
 
 // names makes ids for phases and items that have none, of their words.
-type names struct{ taken map[string]bool }
+type names struct{ taken map[string]int }
 
 func (n *names) of(words, or string) string {
 	if n.taken == nil {
-		n.taken = map[string]bool{}
+		n.taken = map[string]int{}
 	}
 	id := slug(words)
 	if id == "" {
 		id = or
 	}
-	free := id
-	for i := 'b'; n.taken[free]; i++ {
-		free = fmt.Sprintf("%s-%c", id, i)
-		if i == 'z' {
-			id, i = free, 'a'
+	for {
+		n.taken[id]++
+		nth := n.taken[id]
+		if nth == 1 {
+			return id
+		}
+		free := fmt.Sprintf("%s-%d", id, nth)
+		if nth <= 26 {
+			free = fmt.Sprintf("%s-%c", id, 'a'+nth-1)
+		}
+		if n.taken[free] == 0 {
+			n.taken[free] = 1
+			return free
 		}
 	}
-	n.taken[free] = true
-	return free
 }
 
 // slug is words as an id: lower case, joined by hyphens, at most 40 letters.

@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // apart stands between challenge and response in a written task list.
@@ -104,6 +105,10 @@ func ReadMarkdown(name string, data []byte) (checklist.List, []Mistake) {
 	default:
 		lines := strings.Split(strings.TrimPrefix(string(data), "\ufeff"), "\n")
 		for n, line := range lines {
+			if m.parts > maxItems || len(m.mistakes) > maxMistakes {
+				m.wrong(n, "has more than %d headings and tasks", maxItems)
+				break
+			}
 			m.line(n+1, strings.TrimRight(line, " \t\r"))
 		}
 		m.finish()
@@ -117,11 +122,12 @@ type markdown struct {
 	mistakes []Mistake
 	ids      names
 	phases   names
+	parts    int  // headings and tasks so far
 	open     bool // whether the last line was part of a task
 }
 
 func (m *markdown) wrong(line int, format string, args ...any) {
-	m.mistakes = append(m.mistakes, Mistake{File: m.file, Line: line, Reason: fmt.Sprintf(format, args...)})
+	report(&m.mistakes, m.file, line, format, args...)
 }
 
 func (m *markdown) line(n int, line string) {
@@ -155,6 +161,7 @@ func (m *markdown) line(n int, line string) {
 }
 
 func (m *markdown) heading(level, words string) {
+	m.parts++
 	m.open = false
 	if level == "#" && m.list.Title == "" && len(m.list.Phases) == 0 {
 		m.list.Title = words
@@ -173,6 +180,7 @@ func (m *markdown) task(words string) {
 	if len(m.list.Phases) == 0 {
 		m.list.Phases = append(m.list.Phases, checklist.Phase{ID: m.phases.of("checklist", "phase"), Title: "Checklist"})
 	}
+	m.parts++
 	var item checklist.Item
 	item.Challenge, item.Response = splitTask(words)
 	last := &m.list.Phases[len(m.list.Phases)-1]
@@ -184,7 +192,7 @@ func (m *markdown) itemField(n int, name, value string) {
 	items := m.list.Phases[len(m.list.Phases)-1].Items
 	c, known := columnNamed(strings.TrimSpace(name))
 	if !known {
-		m.wrong(n, "%q is no field of an item; known: %s", name, columnNames())
+		m.wrong(n, "%q is no field of an item; known: %s", form.Clip(name), columnNames())
 		return
 	}
 	if err := c.add(&items[len(items)-1], value); err != nil {

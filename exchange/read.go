@@ -19,6 +19,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 )
 
 // Mistake is what is wrong in a file. Line counts from 1; 0 means the file as
@@ -38,35 +39,45 @@ func (m Mistake) Error() string {
 	return fmt.Sprintf("%s:%d: %s%s", m.File, m.Line, where, m.Reason)
 }
 
-// maxBytes bounds a file: none of ours comes near it.
-const maxBytes = 8 << 20
-
-// maxMistakes bounds what is reported of one file: a person reads no further.
-const maxMistakes = 200
-
 // Source is one YAML or JSON file being read, with the mistakes found so far.
 type Source struct {
 	Mistakes []Mistake
 	name     string
 	data     []byte
+	json     bool
 	tree     *ast.File
 }
 
-// Open begins to read a file.
+// Open begins to read a file. It is JSON when it begins as an object of JSON
+// does, and YAML otherwise.
 func Open(name string, data []byte) *Source {
-	return &Source{name: path.Clean(name), data: data}
+	return &Source{name: path.Clean(name), data: data, json: isJSON(data)}
+}
+
+// isJSON reports whether a file is JSON: an object that is JSON as a whole. A
+// flow mapping of YAML begins alike.
+func isJSON(data []byte) bool {
+	return len(data) <= maxBytes && bytes.HasPrefix(bytes.TrimLeft(data, " \t\r\n"), []byte("{")) && form.Depth(data) <= form.MaxDepth && json.Valid(data)
 }
 
 // Decode reads the whole file into a T and reports whether it could. A field
 // that T does not have is a mistake.
 func Decode[T any](s *Source) (T, bool) {
 	var out, none T
-	if len(s.data) > maxBytes {
-		s.add(Mistake{Reason: fmt.Sprintf("has %d bytes; %d are allowed", len(s.data), maxBytes)})
+	format := "yaml"
+	if s.json {
+		format = "json"
+	}
+	if why := outOfBounds(s.data, format); why != "" {
+		s.add(Mistake{Reason: why})
 		return none, false
 	}
-	err := s.refuseAliases()
-	if err == nil {
+	var err error
+	if s.json {
+		d := json.NewDecoder(bytes.NewReader(s.data))
+		d.DisallowUnknownFields()
+		err = d.Decode(&out)
+	} else if err = s.refuseAliases(); err == nil {
 		err = unmarshal(s.data, &out)
 	}
 	if err != nil {
@@ -155,6 +166,9 @@ func (s *Source) add(m Mistake) {
 }
 
 func (s *Source) line(where string) (line int) {
+	if s.json {
+		return jsonLine(s.data, where)
+	}
 	defer func() { _ = recover() }() // a path is looked up by the parser's own code
 	for at := where; s.tree != nil && at != ""; {
 		if p, err := yaml.PathString(at); err == nil {
@@ -169,6 +183,44 @@ func (s *Source) line(where string) (line int) {
 		at = at[:cut]
 	}
 	return 0
+}
+
+// jsonLine is the line of a path such as $.phases[0].title, or of what of it is
+// there.
+func jsonLine(data []byte, where string) int {
+	d := json.NewDecoder(bytes.NewReader(data))
+	best, reached := 1, 0 // the longest part of the path that was met
+	var walk func(at string) bool
+	walk = func(at string) bool {
+		token, err := d.Token()
+		if err != nil {
+			return false
+		}
+		if (strings.HasPrefix(where, at+".") || strings.HasPrefix(where, at+"[") || where == at) && len(at) > reached {
+			reached, best = len(at), 1+bytes.Count(data[:d.InputOffset()], []byte("\n"))
+		}
+		switch token {
+		case json.Delim('{'):
+			for d.More() {
+				name, err := d.Token()
+				if err != nil || !walk(at+"."+fmt.Sprint(name)) {
+					return false
+				}
+			}
+		case json.Delim('['):
+			for i := 0; d.More(); i++ {
+				if !walk(fmt.Sprintf("%s[%d]", at, i)) {
+					return false
+				}
+			}
+		default:
+			return true
+		}
+		_, err = d.Token()
+		return err == nil
+	}
+	walk("$")
+	return best
 }
 
 // Err joins the mistakes; nil when there are none.

@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/standard"
 )
 
@@ -98,13 +99,16 @@ func schemaFaults(plain []byte, doc Document, at func(path, reason string)) {
 	result := huma.ValidateResult{}
 	huma.Validate(r, r.Schema(reflect.TypeOf(doc), true, ""), huma.NewPathBuffer(nil, 0), huma.ModeWriteToServer, value, &result)
 	for _, err := range result.Errors {
-		path, reason := "$", err.Error()
-		if detail, ok := err.(*huma.ErrorDetail); ok {
-			reason = detail.Message
-			if detail.Location != "" {
-				path = "$." + detail.Location
-			}
+		detail, ok := err.(*huma.ErrorDetail)
+		if !ok {
+			at("$", err.Error())
+			continue
 		}
-		at(path, reason)
+		// The detail's own text would repeat the whole value.
+		path := "$"
+		if detail.Location != "" {
+			path = "$." + detail.Location
+		}
+		at(path, form.Clip(detail.Message))
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"unicode/utf8"
 
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // phaseColumns come before an item's own columns.
@@ -31,7 +32,7 @@ func WriteTable(list checklist.List) ([]byte, error) {
 			for _, c := range columns {
 				row = append(row, strings.Join(c.get(&phase.Items[i]), "\n"))
 			}
-			_ = w.Write(row)
+			_ = w.Write(Cells(row))
 		}
 	}
 	w.Flush()
@@ -45,9 +46,7 @@ func WriteTable(list checklist.List) ([]byte, error) {
 func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 	var list checklist.List
 	var mistakes []Mistake
-	wrong := func(line int, format string, args ...any) {
-		mistakes = append(mistakes, Mistake{File: name, Line: line, Reason: fmt.Sprintf(format, args...)})
-	}
+	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	switch {
 	case len(data) > maxBytes:
@@ -71,7 +70,7 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 	if len(mistakes) > 0 {
 		return list, mistakes
 	}
-	for {
+	for len(mistakes) <= maxMistakes {
 		row, err := r.Read()
 		if errors.Is(err, io.EOF) {
 			break
@@ -86,6 +85,10 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 			break
 		}
 		line, _ := r.FieldPos(0)
+		if t.items++; t.items > maxItems {
+			wrong(line, "has more than %d rows", maxItems)
+			break
+		}
 		t.row(line, row)
 	}
 	if len(list.Phases) == 0 && len(mistakes) == 0 {
@@ -123,9 +126,24 @@ type table struct {
 	fields []column
 	ids    names
 	phases names
+	items  int
+}
+
+// report adds a mistake, as long as a person would read on.
+func report(mistakes *[]Mistake, file string, line int, format string, args ...any) {
+	switch n := len(*mistakes); {
+	case n < maxMistakes:
+		*mistakes = append(*mistakes, Mistake{File: file, Line: line, Reason: fmt.Sprintf(format, args...)})
+	case n == maxMistakes:
+		*mistakes = append(*mistakes, Mistake{File: file, Reason: "has more mistakes, which are not listed"})
+	}
 }
 
 func (t *table) columns(head []string) {
+	if len(head) > maxColumns {
+		t.wrong(1, "has %d columns; %d are allowed", len(head), maxColumns)
+		return
+	}
 	seen := map[string]bool{}
 	for _, name := range head {
 		name = strings.TrimSpace(name)
@@ -135,10 +153,10 @@ func (t *table) columns(head []string) {
 		case lower == phaseColumns[0] || lower == phaseColumns[1]:
 			kind = lower
 		case !known:
-			t.wrong(1, "column %q is not known; known: phase, phase title, %s", name, columnNames())
+			t.wrong(1, "column %q is not known; known: phase, phase title, %s", form.Clip(name), columnNames())
 		}
 		if seen[kind+c.name] && (known || kind != "") {
-			t.wrong(1, "column %q is there twice", name)
+			t.wrong(1, "column %q is there twice", form.Clip(name))
 		}
 		seen[kind+c.name] = true
 		t.kinds, t.fields = append(t.kinds, kind), append(t.fields, c)
@@ -155,6 +173,7 @@ func (t *table) row(line int, row []string) {
 	var item checklist.Item
 	blank := true
 	for i, cell := range row {
+		cell = plainCell(cell)
 		if i >= len(t.fields) {
 			if strings.TrimSpace(cell) != "" {
 				t.wrong(line, "has more cells than there are columns")

@@ -64,7 +64,7 @@ func (s *Server) dayRoutes() {
 			out := &rawOutput{ContentType: "application/json"}
 			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 				tables := s.catalog.Tables()
-				tables.Type = s.typeIn(tx)
+				tables.Type = s.typeIn(tx, w)
 				out.Body, err = calc.Run(in.Name, in.RawBody, tables)
 				return err
 			})
@@ -76,10 +76,10 @@ func (s *Server) dayRoutes() {
 }
 
 // typeIn finds the types that serve today.
-func (s *Server) typeIn(tx *store.Tx) aircraft.Finder {
+func (s *Server) typeIn(tx *store.Tx, w who) aircraft.Finder {
 	return func(id string) (aircraft.Type, bool) {
-		desk, err := tx.Desk(id, s.today(), "")
-		return desk.Type, err == nil
+		t, err := tx.Type(id, s.today(w))
+		return t, err == nil
 	}
 }
 
@@ -109,18 +109,11 @@ func (s *Server) station(_ context.Context, _ who, in *struct {
 func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
 	out := &struct{ Body Reference }{Reference{Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
-		serving, err := tx.InForce("", s.today())
+		types, err := tx.Types(s.today(w))
 		if err != nil {
 			return err
 		}
-		for _, v := range serving {
-			if v.Kind != store.KindType {
-				continue
-			}
-			t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
-			if err != nil {
-				return err
-			}
+		for _, t := range types {
 			out.Body.Types = append(out.Body.Types, t)
 			for _, d := range out.Body.Checks {
 				reading, conditions, ok := check.Example(d.Name, t, nil, 0)

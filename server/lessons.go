@@ -1,11 +1,12 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -76,10 +77,10 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		if err := s.mayRead(tx, w, v.Lesson.StudentID); err != nil {
 			return err
 		}
-		if v.State, v.Book, v.Events, err = tx.State(in.ID); err != nil {
+		if v.State, v.Book, v.Events, err = tx.State(v.Lesson); err != nil {
 			return err
 		}
-		desk, err := tx.Desk(v.Book.Type.ID, v.Lesson.OpenedAt.UTC().Format(time.DateOnly), v.Lesson.InstructorID)
+		desk, err := tx.Desk(v.Book.Type.ID, tx.Day(v.Lesson.OpenedAt), v.Lesson.InstructorID)
 		if err != nil {
 			return err
 		}
@@ -88,15 +89,12 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		if err != nil {
 			return err
 		}
-		v.Elements = map[string]string{}
+		v.Elements, v.Notes = map[string]string{}, []string{}
 		for _, p := range packs {
 			v.Notes = append(v.Notes, p.Note)
 			for _, task := range p.Tasks {
 				for _, e := range task.Elements {
-					v.Elements[e.ID] = e.Code
-					if e.Code == "" {
-						v.Elements[e.ID] = e.Text
-					}
+					v.Elements[e.ID] = cmp.Or(e.Code, e.Text)
 				}
 			}
 		}
@@ -117,17 +115,16 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 	events := make([]lesson.Event, 0, len(answers))
 	places := make([]int, 0, len(answers)) // of events among the answers
 	for i, raw := range in.Body.Events {
-		var e lesson.Event
-		if err := json.Unmarshal(raw, &e); err != nil {
-			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: fmt.Sprintf("event %d cannot be read: %v", i+1, err)}
+		e, err := lesson.ParseEvent(raw)
+		if err != nil {
+			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: fmt.Sprintf("event %d: %v", i+1, err)}
 			continue
 		}
-		e.By, e.Received = "", ""
 		events, places = append(events, e), append(places, i)
 	}
 	if len(events) > 0 {
 		err := s.in(ctx, w, func(tx *store.Tx) error {
-			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Chief: w.role == chief}, s.now())
+			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Role: w.role}, s.now())
 			for i, a := range taken {
 				answers[places[i]] = a
 			}
@@ -145,16 +142,27 @@ func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body 
 	if err != nil {
 		return nil, err
 	}
-	if _, err := s.authenticate(ctx, account.Email, in.Body.Password); err != nil {
+	switch err := s.guess(ctx, "signing", account.ID, account, in.Body.Password); {
+	case errors.Is(err, errWrong):
+		s.note(ctx, w, "signature refused: wrong password", in.ID)
 		return nil, huma.Error422UnprocessableEntity("That is not your password. Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
+	case err != nil:
+		return nil, err
 	}
 	out := &struct{ Body lesson.State }{}
 	err = s.in(ctx, w, func(tx *store.Tx) error {
-		if err := tx.Sign(in.ID, in.Body.EventHash, store.Sender{ID: w.account, Chief: w.role == chief}, in.Body.Event, s.now()); err != nil {
+		if err := tx.Sign(in.ID, in.Body.EventHash, store.Sender{ID: w.account, Role: w.role}, in.Body.Event, s.now()); err != nil {
 			return err
 		}
-		out.Body, _, _, err = tx.State(in.ID)
+		row, err := tx.Lesson(in.ID)
+		if err != nil {
+			return err
+		}
+		out.Body, _, _, err = tx.State(row)
 		return err
 	})
+	if err == nil {
+		s.note(ctx, w, "signed", in.ID)
+	}
 	return out, err
 }

@@ -8,7 +8,6 @@ import (
 	"net/http"
 	"slices"
 	"strings"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -16,15 +15,16 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
 // Library is every version of every type, list, layer and memory aid.
 type Library struct {
-	Day      string          `json:"day"`
-	Versions []store.Version `json:"versions"`
-	Types    []TypeName      `json:"types"`
+	Day      string           `json:"day"`
+	Versions []school.Version `json:"versions"`
+	Types    []TypeName       `json:"types"`
 }
 
 // TypeName is an aircraft type in a list of types.
@@ -36,7 +36,7 @@ type TypeName struct {
 
 // DocumentView is one version with its document and the mistakes in it.
 type DocumentView struct {
-	store.Version
+	school.Version
 	Document any                `json:"document" doc:"a type, list, layer or memory aid"`
 	Mistakes []exchange.Mistake `json:"mistakes"`
 }
@@ -69,7 +69,7 @@ type TrainedState struct {
 type VersionInput struct {
 	Kind    string `path:"kind" enum:"type,list,layer,aid"`
 	ID      string `path:"id" maxLength:"64"`
-	Version int    `path:"version" minimum:"1"`
+	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }
 
 type draftInput struct {
@@ -126,7 +126,7 @@ type fileOutput struct {
 	Body        []byte
 }
 
-type versionOutput struct{ Body store.Version }
+type versionOutput struct{ Body school.Version }
 
 func (s *Server) libraryRoutes() {
 	const one = "/library/{kind}/{id}/{version}"
@@ -137,14 +137,14 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "save-draft", Method: http.MethodPut, Path: one, Summary: "Save a draft", MaxBodyBytes: 4 << 20}, s.saveDraft)
 	route(s, huma.Operation{OperationID: "drop-draft", Method: http.MethodDelete, Path: one, Summary: "Delete a draft"},
 		func(ctx context.Context, w who, in *VersionInput) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) error { return tx.DropDraft(v) })
+			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v school.Version) error { return tx.DropDraft(v, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error {
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error {
 				mistakes, _, err := s.mistakes(tx, v)
 				if err == nil && len(mistakes) > 0 {
-					err = &store.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
+					err = &school.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
 				}
 				if err != nil {
 					return err
@@ -154,15 +154,15 @@ func (s *Server) libraryRoutes() {
 		})
 	route(s, huma.Operation{OperationID: "reopen-version", Method: http.MethodPost, Path: one + "/reopen", Summary: "Take a reviewed version back to draft"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Reopen(v) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Reopen(v, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v store.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "trained", Method: http.MethodGet, Path: "/trained/{kind}/{id}", Summary: "Who knows a list or layer, and who has to be told"}, s.trained)
 	route(s, huma.Operation{OperationID: "tell", Method: http.MethodPost, Path: one + "/told", Summary: "Note that a person was told of a version"},
@@ -172,7 +172,7 @@ func (s *Server) libraryRoutes() {
 				Account string `json:"account" format:"uuid"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
+			return nil, s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
 				return tx.Tell(v, in.Body.Account, w.account, s.now())
 			})
 		})
@@ -182,28 +182,30 @@ func (s *Server) libraryRoutes() {
 }
 
 // writes reports whether the person sees drafts.
-func writes(w who) bool { return w.role == instructor || w.role == chief }
+func writes(w who) bool { return school.MayTeach(w.role) }
 
 func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
-	out := &struct{ Body Library }{Library{Day: s.today(), Versions: []store.Version{}, Types: []TypeName{}}}
+	out := &struct{ Body Library }{Library{Day: s.today(w), Versions: []school.Version{}, Types: []TypeName{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		all, err := tx.Versions("")
 		if err != nil {
 			return err
 		}
-		for _, v := range all {
-			if v.InForceFrom == "" && !v.Shipped && !writes(w) {
+		serving, err := tx.Types(out.Body.Day)
+		if err != nil {
+			return err
+		}
+		for _, t := range serving {
+			out.Body.Types = append(out.Body.Types, TypeName{t.ID, t.Name, t.Class})
+		}
+		for _, v := range school.Marked(all, out.Body.Day) {
+			if !v.Open() && !writes(w) {
 				continue
 			}
 			out.Body.Versions = append(out.Body.Versions, v)
-			if v.Kind != store.KindType || slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.ID }) {
-				continue
+			if !slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.AircraftType }) {
+				out.Body.Types = append(out.Body.Types, TypeName{v.AircraftType, v.Title, ""}) // only drafts of it
 			}
-			t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
-			if err != nil {
-				return err
-			}
-			out.Body.Types = append(out.Body.Types, TypeName{t.ID, t.Name, t.Class})
 		}
 		return nil
 	})
@@ -213,11 +215,11 @@ func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 func (s *Server) desk(ctx context.Context, w who, in *struct {
 	Type       string `path:"type" maxLength:"64"`
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
-	Instructor string `query:"instructor" doc:"whose technique is in it; yours when left out"`
+	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
 }) (*struct{ Body DeskView }, error) {
 	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}}}
 	if in.On == "" {
-		in.On = s.today()
+		in.On = s.today(w)
 	}
 	if in.Instructor == "" {
 		in.Instructor = w.account
@@ -245,13 +247,13 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 
 // withVersion finds a version and runs fn on it; drafts are not there for
 // people who do not write.
-func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v store.Version) error) error {
+func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v school.Version) error) error {
 	return s.in(ctx, w, func(tx *store.Tx) error {
 		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
 		if err != nil {
 			return err
 		}
-		if v.InForceFrom == "" && !v.Shipped && !writes(w) {
+		if !v.Open() && !writes(w) {
 			return store.ErrNotFound
 		}
 		return fn(tx, v)
@@ -259,9 +261,9 @@ func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn fun
 }
 
 // step changes the state of a version that stands at the revision seen.
-func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v store.Version) error) (*versionOutput, error) {
+func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v school.Version) error) (*versionOutput, error) {
 	out := &versionOutput{}
-	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v store.Version) error {
+	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v school.Version) error {
 		if v.Revision != revision {
 			return store.ErrConflict
 		}
@@ -272,12 +274,15 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 		out.Body = after
 		return err
 	})
+	if err == nil {
+		s.note(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
+	}
 	return out, err
 }
 
 func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct{ Body DocumentView }, error) {
 	out := &struct{ Body DocumentView }{}
-	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v store.Version) (err error) {
+	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v school.Version) (err error) {
 		out.Body.Version = v
 		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, v)
 		return err
@@ -287,7 +292,7 @@ func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct
 
 // mistakes are what is wrong in a version, whatever its state, beside its
 // document.
-func (s *Server) mistakes(tx *store.Tx, v store.Version) ([]exchange.Mistake, any, error) {
+func (s *Server) mistakes(tx *store.Tx, v school.Version) ([]exchange.Mistake, any, error) {
 	body, err := tx.Body(v.Kind, v.ID, v.Version)
 	if err != nil {
 		return nil, nil, err
@@ -352,7 +357,7 @@ func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake,
 }
 
 func unknownType(out []exchange.Mistake, typ string, err error) ([]exchange.Mistake, error) {
-	if err != nil && err != store.ErrNotFound {
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return out, err
 	}
 	return append(out, exchange.Mistake{Path: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ)}), nil
@@ -370,6 +375,12 @@ type heading struct {
 // it is kept as. A draft may have mistakes, but must say what it is.
 func headed(kind string, document json.RawMessage) (heading, func(version int) ([]byte, error), error) {
 	var h heading
+	if form.Depth(document) > form.MaxDepth {
+		return h, nil, &form.InputError{Field: "document", Reason: fmt.Sprintf("nests deeper than %d levels", form.MaxDepth)}
+	}
+	if at, reason := form.Unholdable(document); reason != "" {
+		return h, nil, &form.InputError{Field: strings.TrimSuffix("document."+form.FieldAt(document, at), "."), Reason: reason}
+	}
 	var fields map[string]json.RawMessage
 	err := json.Unmarshal(document, &h)
 	if err == nil {
@@ -378,16 +389,19 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 	if err != nil {
 		return h, nil, &form.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
 	}
-	if kind == store.KindType {
+	if kind == school.KindType {
 		h.Title, h.AircraftType = h.Name, h.ID
 	}
-	for field, value := range map[string]string{"id": h.ID, "title": h.Title, "aircraftType": h.AircraftType} {
-		if value == "" || len(value) > 200 || field != "title" && len(value) > 64 {
-			return h, nil, &form.InputError{Field: "document." + field, Reason: "must have 1 to 64 characters"}
+	for _, f := range []struct {
+		field, value string
+		most         int
+	}{{"id", h.ID, 64}, {"title", h.Title, 200}, {"aircraftType", h.AircraftType, 64}} {
+		if f.value == "" || len(f.value) > f.most {
+			return h, nil, &form.InputError{Field: "document." + f.field, Reason: fmt.Sprintf("must have 1 to %d characters", f.most)}
 		}
 	}
-	if strings.ContainsAny(h.ID, "/?#% ") {
-		return h, nil, &form.InputError{Field: "document.id", Reason: "may have no space and none of / ? # %"}
+	if strings.ContainsAny(h.ID, "/?#%\\ \"") {
+		return h, nil, &form.InputError{Field: "document.id", Reason: "may have no space and none of / \\ ? # % \""}
 	}
 	return h, func(version int) ([]byte, error) {
 		fields["version"] = json.RawMessage(fmt.Sprint(version))
@@ -408,19 +422,16 @@ func (s *Server) addDraft(ctx context.Context, w who, in *draftInput) (*struct{ 
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body DocumentView }{}
-	err = s.in(ctx, w, func(tx *store.Tx) error {
-		version, err := tx.AddDraft(in.Kind, h.ID, h.AircraftType, h.Title, body, w.account, s.now())
-		if err != nil {
-			return err
-		}
-		if out.Body.Version, err = tx.VersionOf(in.Kind, h.ID, version); err != nil {
-			return err
-		}
-		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, out.Body.Version)
+	version := 0
+	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
+		version, err = tx.AddDraft(in.Kind, h.ID, h.AircraftType, h.Title, body, w.account, s.now())
 		return err
 	})
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	// What is wrong in it is found once nobody waits for the school's lock.
+	return s.document(ctx, w, &VersionInput{in.Kind, h.ID, version})
 }
 
 func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ Body DocumentView }, error) {
@@ -428,8 +439,7 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body DocumentView }{}
-	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
+	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
 		switch {
 		case h.ID != v.ID:
 			return &form.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
@@ -442,16 +452,12 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 		if err != nil {
 			return err
 		}
-		if _, err := tx.SaveDraft(v, h.Title, data, w.account, s.now()); err != nil {
-			return err
-		}
-		if out.Body.Version, err = tx.VersionOf(in.Kind, in.ID, v.Version); err != nil {
-			return err
-		}
-		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, out.Body.Version)
-		return err
+		return tx.SaveDraft(v, h.Title, data, w.account, s.now())
 	})
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	return s.document(ctx, w, &in.VersionInput)
 }
 
 func (s *Server) trained(ctx context.Context, w who, in *struct {
@@ -464,23 +470,18 @@ func (s *Server) trained(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
-		var last store.Version
-		for _, v := range all {
-			if v.Kind == in.Kind && v.ID == in.ID && v.Status == store.InForce && v.Version > last.Version {
-				last = v
-			}
-		}
-		if last.ID == "" {
+		last, known := school.Latest(all, in.Kind, in.ID)
+		if !known {
 			return store.ErrNotFound
 		}
 		out.Body.Version, out.Body.From = last.Version, last.InForceFrom
-		desk, err := tx.Desk(last.AircraftType, s.today(), "")
+		desk, err := tx.Desk(last.AircraftType, s.today(w), "")
 		if err != nil {
 			return err
 		}
 		people, err := tx.Trained(in.Kind, in.ID, desk.Type)
 		for _, p := range people {
-			out.Body.People = append(out.Body.People, TrainedState{p, !last.Shipped && max(p.Flown, p.Told) < last.Version})
+			out.Body.People = append(out.Body.People, TrainedState{p, last.MustBeTold(p.Flown, p.Told)})
 		}
 		return err
 	})
@@ -518,7 +519,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 
 func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
 	out := &fileOutput{}
-	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v store.Version) error {
+	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
 		_, doc, err := s.mistakes(tx, v)
 		if err != nil {
 			return err
@@ -541,11 +542,11 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 }
 
 // status says which version this is, as a printed card has it.
-func status(v store.Version) string {
+func status(v school.Version) string {
 	switch {
-	case v.Status == store.Withdrawn:
+	case v.Status == school.Withdrawn:
 		return fmt.Sprintf("Version %d, withdrawn from %s", v.Version, v.WithdrawnFrom)
-	case v.Status != store.InForce:
+	case v.Status != school.InForce:
 		return fmt.Sprintf("Version %d, %s: NOT IN FORCE", v.Version, v.Status)
 	case v.InForceFrom == "":
 		return fmt.Sprintf("Version %d, in force", v.Version)
@@ -563,16 +564,16 @@ func (s *Server) lessonCard(ctx context.Context, w who, in *lessonInput) (*fileO
 		if err := s.mayRead(tx, w, l.StudentID); err != nil {
 			return err
 		}
-		_, book, _, err := tx.State(in.ID)
+		_, book, _, err := tx.State(l)
 		if err != nil {
 			return err
 		}
-		v, err := tx.VersionOf(store.KindList, book.List.ID, book.List.Version)
+		v, err := tx.VersionOf(school.KindList, book.List.ID, book.List.Version)
 		if err != nil {
 			return err
 		}
 		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Status: status(v), Printed: s.now().UTC(),
-			For: fmt.Sprintf("%s, %s, %s", l.Registration, l.Student, l.OpenedAt.UTC().Format(time.DateOnly))})
+			For: fmt.Sprintf("%s, %s, %s", l.Registration, l.Student, tx.Day(l.OpenedAt))})
 		return err
 	})
 	return out, err

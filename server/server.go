@@ -10,7 +10,9 @@ import (
 	"net/http"
 	"path"
 	"reflect"
+	"runtime/debug"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/v2"
@@ -20,21 +22,27 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/form"
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
-// Version of the program.
-const Version = "0.1.0"
+// Version of the program; the build sets it.
+var Version = "development"
 
 // Server answers requests from one store and one catalog.
 type Server struct {
 	store    *store.Store
 	catalog  *catalog.Catalog
 	sessions *scs.SessionManager
-	hashing  chan struct{} // bounds how many passwords are hashed at once
+	gate     *gate
 	now      func() time.Time
 	log      *slog.Logger
 	api      huma.API
+	handler  http.Handler
+	hub      *store.Hub
+	// closing is closed when the server is about to stop: streams end.
+	closing context.Context
+	close   context.CancelFunc
 }
 
 // Options of New.
@@ -42,55 +50,85 @@ type Options struct {
 	Store   *store.Store
 	Catalog *catalog.Catalog
 	Log     *slog.Logger
-	// Secure marks cookies for TLS only.
+	// Secure says that people reach the application by TLS, here or at a proxy.
 	Secure bool
+	// Proxies are the addresses whose word on a person's address is taken.
+	Proxies []string
 	// Now is the clock; time.Now when nil.
 	Now func() time.Time
 }
 
-// New is the whole application as one handler.
-func New(o Options) (http.Handler, error) {
-	s, engine := build(o)
+// New is the whole application. Close ends its streams.
+func New(o Options) (*Server, error) {
+	s, engine, err := build(o)
+	if err != nil {
+		return nil, err
+	}
 	assets, err := newAssets()
 	if err != nil {
 		return nil, err
 	}
 	engine.NoRoute(assets.serve)
-	return http.NewCrossOriginProtection().Handler(s.sessions.LoadAndSave(engine)), nil
+	same := http.NewCrossOriginProtection()
+	same.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
+	}))
+	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)))
+	s.closing, s.close = context.WithCancel(context.Background())
+	s.hub = o.Store.Listen(s.closing)
+	return s, nil
 }
+
+// ServeHTTP answers a request.
+func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.ServeHTTP(w, r) }
+
+// Close ends the streams, so that the requests under way can be waited for.
+func (s *Server) Close() { s.close() }
 
 // OpenAPI is the document that describes the API, made from the Go types.
 func OpenAPI(c *catalog.Catalog) ([]byte, error) {
-	s, _ := build(Options{Catalog: c})
+	s, _, err := build(Options{Catalog: c})
+	if err != nil {
+		return nil, err
+	}
 	return s.api.OpenAPI().MarshalJSON()
 }
 
-func build(o Options) (*Server, *gin.Engine) {
+// ginOnce sets what gin and huma keep for the whole program.
+var ginOnce = sync.OnceFunc(func() {
+	huma.DefaultArrayNullable = false // no array of ours is ever null
+	gin.SetMode(gin.ReleaseMode)
+})
+
+func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Now == nil {
 		o.Now = time.Now
 	}
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), hashing: make(chan struct{}, 2), now: o.Now, log: o.Log}
-	// No idle timeout: it would write the session at each request, and a request
-	// under way while somebody signs out would bring the session back.
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
 	s.sessions.HashTokenInStore = true
 	s.sessions.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) {
-		o.Log.Error("session", "path", r.URL.Path, "error", err)
-		http.Error(w, "The sign-in could not be read. Nothing was lost; try again.", http.StatusServiceUnavailable)
+		o.Log.Error("session", "path", r.URL.Path, "error", err.Error())
+		problem(w, http.StatusServiceUnavailable, "The sign-in could not be read. Nothing was lost; try again.")
 	}
 	if o.Store != nil {
 		s.sessions.Store = o.Store.Sessions()
 	}
-	huma.DefaultArrayNullable = false // no array of ours is ever null
-	gin.SetMode(gin.ReleaseMode)
+	ginOnce()
 	engine := gin.New()
-	_ = engine.SetTrustedProxies(nil)
-	engine.Use(s.logged(), gin.CustomRecovery(s.recovered), headers(o.Secure))
+	if err := engine.SetTrustedProxies(o.Proxies); err != nil {
+		return nil, nil, fmt.Errorf("reading the trusted proxies: %w", err)
+	}
+	engine.HandleMethodNotAllowed = true
+	engine.NoMethod(func(c *gin.Context) {
+		problem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+form.Clip(c.Request.Method)+".")
+	})
+	engine.Use(s.logged(), gin.CustomRecoveryWithWriter(nil, s.recovered), headers(o.Secure))
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
 
@@ -98,19 +136,14 @@ func build(o Options) (*Server, *gin.Engine) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	s.sessionRoutes()
-	s.todayRoutes()
-	s.lessonRoutes()
-	s.studentRoutes()
-	s.schoolRoutes()
-	s.checkRoutes()
-	s.libraryRoutes()
-	s.dayRoutes()
+	for _, routes := range []func(){s.sessionRoutes, s.todayRoutes, s.feedRoutes, s.lessonRoutes, s.studentRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+		routes()
+	}
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
 	if verdict := s.api.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object
 	}
-	return s, engine
+	return s, engine, nil
 }
 
 // schemaName keeps types of the same name in different packages apart.
@@ -129,25 +162,39 @@ func (s *Server) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
 	if err := s.store.Ping(ctx); err != nil {
-		s.log.Error("not ready", "error", err)
-		c.String(http.StatusServiceUnavailable, "the database does not answer\n")
+		s.log.Error("not ready", "error", err.Error())
+		problem(c.Writer, http.StatusServiceUnavailable, "The database does not answer.")
 		return
 	}
 	c.String(http.StatusOK, "ready\n")
 }
 
 func (s *Server) recovered(c *gin.Context, err any) {
-	s.log.Error("panic", "path", c.Request.URL.Path, "error", fmt.Sprint(err))
-	c.AbortWithStatus(http.StatusInternalServerError)
+	s.log.Error("panic", "path", c.FullPath(), "error", fmt.Sprint(err), "stack", string(debug.Stack()))
+	if !c.Writer.Written() {
+		problem(c.Writer, http.StatusInternalServerError, wentWrong)
+	}
+	c.Abort()
 }
 
+type addressKey struct{}
+
+// logged writes a line a request: the route and never its words, the address of
+// the person for those who count attempts.
 func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		begun := time.Now()
+		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), addressKey{}, c.ClientIP()))
 		c.Next()
-		s.log.Info("request", "method", c.Request.Method, "path", c.Request.URL.Path, "status", c.Writer.Status(),
+		s.log.Info("request", "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
 	}
+}
+
+// address is where a request comes from.
+func address(ctx context.Context) string {
+	a, _ := ctx.Value(addressKey{}).(string)
+	return a
 }
 
 func headers(secure bool) gin.HandlerFunc {
@@ -170,25 +217,28 @@ type who struct {
 	account string
 	name    string
 	school  string
+	place   string // the school's name
 	role    string
+	zone    *time.Location
 }
 
 type whoKey struct{}
 
-// route registers an operation: signed-in people whose role the permission
-// table names may call it.
+// route registers an operation: signed-in people whose role the school's table
+// names may call it.
 func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Context, w who, in *I) (*O, error)) {
-	if len(permissions[op.OperationID]) == 0 {
-		panic("server: operation " + op.OperationID + " is not in the permission table")
+	if !school.Known(op.OperationID) {
+		panic("server: operation " + op.OperationID + " is not in the table of permissions")
 	}
 	op.Path = "/api/v1" + op.Path
+	op.BodyReadTimeout = -1 // inTime bounds it by the body's size
 	op.Middlewares = append(op.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
 		w, err := s.who(ctx.Context())
 		switch {
 		case err != nil:
-			s.log.Error("reading who asks", "error", err)
+			s.log.Error("reading who asks", "error", err.Error())
 			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
-		case allowed(op.OperationID, w.role):
+		case school.May(w.role, op.OperationID):
 			next(huma.WithValue(ctx, whoKey{}, w))
 		case w.role == "":
 			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Sign in first: the session has ended or was never begun. What you entered is kept on this device.")
@@ -219,19 +269,24 @@ func (s *Server) who(ctx context.Context) (who, error) {
 	}
 	for _, m := range memberships {
 		if m.SchoolID == w.school {
-			w.role = m.Role
-			return w, nil
+			w.role, w.place = m.Role, m.School
+			w.zone, err = time.LoadLocation(m.TimeZone)
+			return w, err
 		}
 	}
 	return who{}, nil
 }
+
+// wentWrong is what is said of a failure that is not the person's.
+const wentWrong = "This could not be done just now. What you entered is kept on this device; try again."
 
 // problem turns an error into what a person is told.
 func (s *Server) problem(operation string, err error) error {
 	var status huma.StatusError
 	var input *form.InputError
 	var batch *store.BatchError
-	var library *store.LibraryError
+	var library *school.LibraryError
+	var unreadable *store.UnreadableError
 	switch {
 	case errors.As(err, &status):
 		return err
@@ -239,17 +294,26 @@ func (s *Server) problem(operation string, err error) error {
 		return huma.Error422UnprocessableEntity(input.Error(), &huma.ErrorDetail{Location: input.Field, Message: input.Reason})
 	case errors.As(err, &batch):
 		return huma.Error422UnprocessableEntity("Nothing of this was kept: "+batch.Error()+".", &huma.ErrorDetail{Location: batch.Field, Message: batch.Reason})
-	case errors.Is(err, store.ErrNotFound), strings.Contains(err.Error(), "22P02"):
+	case errors.As(err, &unreadable):
+		return huma.Error422UnprocessableEntity(fmt.Sprintf("Version %d of %s cannot be read as what it should be. Open it on the Lists page to see its mistakes.", unreadable.Version, unreadable.ID))
+	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("There is no such record in your school, or it is not open to you.")
+	case errors.Is(err, store.ErrText):
+		return huma.Error422UnprocessableEntity("A text holds a character that cannot be kept, such as NUL. Nothing of this was kept.")
+	case errors.Is(err, store.ErrUnavailable):
+		s.log.Error("unavailable", "operation", operation, "error", err.Error())
+		return huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment.")
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
 	case errors.As(err, &library):
 		return huma.Error422UnprocessableEntity(sentence(library.Reason))
 	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrVersion), errors.Is(err, store.ErrConflict):
 		return huma.Error409Conflict(sentence(err.Error()))
+	case errors.Is(err, context.Canceled):
+		return huma.NewError(499, "The request was given up.")
 	}
-	s.log.Error("failed", "operation", operation, "error", err)
-	return huma.Error500InternalServerError("This could not be done just now. What you entered is kept on this device; try again.")
+	s.log.Error("failed", "operation", operation, "error", err.Error())
+	return huma.Error500InternalServerError(wentWrong)
 }
 
 func sentence(text string) string {
@@ -265,27 +329,47 @@ func (s *Server) in(ctx context.Context, w who, fn func(tx *store.Tx) error) err
 	return s.store.In(ctx, w.school, func(_ context.Context, tx *store.Tx) error { return fn(tx) })
 }
 
-// mayRead reports whether the person may read a student's record.
-func (s *Server) mayRead(tx *store.Tx, w who, studentID string) error {
-	switch w.role {
-	case instructor, chief:
-		return nil
-	case student:
-		if studentID == w.account {
-			return nil
-		}
-	case examiner:
-		shared, err := tx.SharedWith(w.account, s.today())
+// readable tells which students' records the person may read.
+func (s *Server) readable(tx *store.Tx, w who) (func(student string) bool, error) {
+	shared := map[string]bool{}
+	if w.role == school.Examiner {
+		ids, err := tx.SharedWith(w.account, s.today(w))
 		if err != nil {
-			return err
+			return nil, err
 		}
-		for _, id := range shared {
-			if id == studentID {
-				return nil
-			}
+		for _, id := range ids {
+			shared[id] = true
 		}
 	}
-	return store.ErrNotFound
+	return func(student string) bool { return school.MayRead(w.role, w.account, student, shared[student]) }, nil
 }
 
-func (s *Server) today() string { return s.now().UTC().Format(time.DateOnly) }
+// mayRead reports whether the person may read a student's record.
+func (s *Server) mayRead(tx *store.Tx, w who, student string) error {
+	may, err := s.readable(tx, w)
+	if err != nil {
+		return err
+	}
+	if !may(student) {
+		return store.ErrNotFound
+	}
+	return nil
+}
+
+// today is the day at the person's school.
+func (s *Server) today(w who) string { return school.Day(s.now(), w.zone) }
+
+// note writes what somebody did into the audit and the log.
+func (s *Server) note(ctx context.Context, w who, what, subject string) {
+	d := store.Deed{At: s.now(), Address: address(ctx), What: what, Subject: subject}
+	if w.school != "" {
+		d.SchoolID = &w.school
+	}
+	if w.account != "" {
+		d.AccountID = &w.account
+	}
+	if err := s.store.Note(context.WithoutCancel(ctx), d); err != nil {
+		s.log.Error("the audit could not be written", "error", err.Error())
+	}
+	s.log.Info("audit", "what", what, "subject", subject, "account", w.account, "school", w.school, "address", d.Address)
+}

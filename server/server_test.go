@@ -50,6 +50,7 @@ func startWith(t testing.TB) (string, *demotest.Database) {
 	d := demotest.Demo(t, hash)
 	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
+	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
 	t.Cleanup(s.Close)
 	return s.URL, d
@@ -107,10 +108,10 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 	may := map[string]string{ // who may, as a school would say it
 		"sign-in": "nobody student instructor chief maintenance examiner admin",
 		"session": "student instructor chief maintenance examiner admin", "sign-out": "student instructor chief maintenance examiner admin",
-		"feed": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
+		"feed": "student instructor chief maintenance examiner admin", "stream": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
 		"standards": "student instructor chief maintenance examiner admin", "checks": "student instructor chief maintenance examiner admin",
 		"check":    "student instructor chief maintenance examiner admin",
-		"briefing": "instructor chief", "add-events": "instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
+		"briefing": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
 		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
 		"calculators": "student instructor chief maintenance examiner admin", "calc": "student instructor chief maintenance examiner admin",
@@ -129,8 +130,8 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 	for path, methods := range api.Paths {
 		path = strings.NewReplacer("{kind}/{id}", "list/alder-110-full", "{kind}", "list", "{version}", "5", "{type}", "alder-110", "{id}", demo.Brandt.ID, "{name}", "magneto").Replace(path)
 		for method, operation := range methods {
-			if operation.OperationID == "sign-out" {
-				continue // it would end the walk; it is the last line of this test
+			if operation.OperationID == "sign-out" || operation.OperationID == "stream" {
+				continue // one would end the walk, the other never ends; both have tests of their own
 			}
 			routes++
 			allowed, listed := may[operation.OperationID]
@@ -150,7 +151,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 			}
 		}
 	}
-	assert.Equal(t, len(may)-1, routes, "every operation was walked")
+	assert.Equal(t, len(may)-2, routes, "every operation was walked")
 	status, _ := people["student"].call("DELETE", "/api/v1/session", "")
 	assert.Equal(t, 204, status)
 	status, _ = people["student"].call("GET", "/api/v1/session", "")
@@ -188,7 +189,7 @@ func TestAnotherSchoolsRecords(t *testing.T) {
 	hash, err := argon2id.CreateHash("elsewhere", &quick)
 	require.NoError(t, err)
 	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, school, "Elsewhere", demotest.Day))
+	require.NoError(t, d.Store.AddSchool(ctx, school, "Elsewhere", "UTC", demotest.Day))
 	require.NoError(t, d.Store.AddAccount(ctx, stranger))
 	require.NoError(t, d.Store.In(ctx, school, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, "chief") }))
 	var running store.Lesson
@@ -282,8 +283,8 @@ func TestSigningOverHTTP(t *testing.T) {
 	require.Len(t, view.State.Seals, 1)
 	assert.Equal(t, check.RulesVersion, view.State.Seals[0].RulesVersion)
 	status, body = sign(demo.Password)
-	assert.Equal(t, 409, status)
-	assert.Contains(t, body, "it is signed, and nothing has been added since")
+	assert.Equal(t, 200, status, "an answer may have been lost: signing again says that it is signed")
+	assert.Equal(t, 1, strings.Count(body, `"signedBy"`))
 
 	_, body = c.call("GET", "/api/v1/students/"+demo.Moreau.ID, "")
 	assert.Contains(t, body, "Critical error on 2026-11-24 not yet answered: Walk-round.")
@@ -303,12 +304,12 @@ func TestSignIn(t *testing.T) {
 	status, body = c.call("POST", "/api/v1/session", `{"password":"x"}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "email")
-	for range 10 {
+	for range 6 {
 		c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":"wrong"}`, demo.Quist.Email))
 	}
 	status, body = c.call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Quist.Email, demo.Password))
-	assert.Equal(t, 429, status, "even the right one, after ten wrong ones")
-	assert.Contains(t, body, "Wait a quarter of an hour")
+	assert.Equal(t, 429, status, "even the right one, after six wrong ones")
+	assert.Contains(t, body, "Too many tries. Wait")
 
 	request, _ := http.NewRequest("GET", url+"/api/v1/today", nil)
 	request.AddCookie(&http.Cookie{Name: "jetprimer", Value: "forged-token-forged-token-forged-token-0000"})
@@ -366,7 +367,7 @@ func TestEventsThatAreRefused(t *testing.T) {
 	future["extra"] = true
 	status, body = c.call("POST", path+"/events", batch(opening(demo.Okonjo.ID), big, malformed, untyped, future))
 	require.Equal(t, 200, status, body)
-	for _, want := range []string{"payload must be at most 32768 bytes, not 40012", "payload.result must be done or wrong", "event 4 cannot be read"} {
+	for _, want := range []string{"payload must be at most 32768 bytes, not 40012", "payload.result must be done or wrong", "event 4: seq must be a int64, not a string"} {
 		assert.Contains(t, body, want)
 	}
 	assert.Equal(t, 2, strings.Count(body, `"status":"held"`), "the others are kept, unknown fields and kinds as well")

@@ -2,30 +2,30 @@ package server
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/base64"
 	"errors"
+	"fmt"
+	"math"
 	"net/http"
 	"strings"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
-// Limits of sign-in: failures under one address in the window.
-const (
-	attemptsMax    = 10
-	attemptsWindow = 15 * time.Minute
-)
-
-// Session is who is signed in, and where.
+// Session is who is signed in, where, and what they may do.
 type Session struct {
-	Account string `json:"account"`
-	Name    string `json:"name"`
-	School  string `json:"school"`
-	Role    string `json:"role" enum:"student,instructor,chief,maintenance,examiner,admin"`
-	Today   string `json:"today" doc:"the school's day, such as 2026-11-24"`
+	Account string   `json:"account"`
+	Name    string   `json:"name"`
+	School  string   `json:"school"`
+	Role    string   `json:"role" enum:"student,instructor,chief,maintenance,examiner,admin"`
+	Today   string   `json:"today" doc:"the school's day, such as 2026-11-24"`
+	Zone    string   `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
+	May     []string `json:"may" doc:"the operations that the person may call"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -34,34 +34,36 @@ type signInInput struct {
 	Body struct {
 		Email    string `json:"email" minLength:"3" maxLength:"200" doc:"the address you were enrolled with"`
 		Password string `json:"password" minLength:"1" maxLength:"200"`
-		School   string `json:"school,omitempty" doc:"the id of the school, for people of several"`
+		School   string `json:"school,omitempty" format:"uuid" doc:"the id of the school, for people of several"`
 	}
 }
 
 func (s *Server) sessionRoutes() {
-	route(s, huma.Operation{OperationID: "sign-in", Method: http.MethodPost, Path: "/session", Summary: "Sign in"}, s.signIn)
+	route(s, huma.Operation{OperationID: "sign-in", Method: http.MethodPost, Path: "/session", Summary: "Sign in", MaxBodyBytes: 4 << 10}, s.signIn)
 	route(s, huma.Operation{OperationID: "session", Method: http.MethodGet, Path: "/session", Summary: "Who is signed in"},
-		func(ctx context.Context, w who, _ *struct{}) (*sessionOutput, error) { return s.session(ctx, w) })
+		func(_ context.Context, w who, _ *struct{}) (*sessionOutput, error) { return s.session(w), nil })
 	route(s, huma.Operation{OperationID: "sign-out", Method: http.MethodDelete, Path: "/session", Summary: "Sign out"},
-		func(ctx context.Context, _ who, _ *struct{}) (*struct{}, error) { return nil, s.sessions.Destroy(ctx) })
+		func(ctx context.Context, w who, _ *struct{}) (*struct{}, error) {
+			s.note(ctx, w, "signed out", "")
+			return nil, s.sessions.Destroy(ctx)
+		})
 }
 
-func (s *Server) session(ctx context.Context, w who) (*sessionOutput, error) {
-	memberships, err := s.store.Memberships(ctx, w.account)
-	if err != nil {
-		return nil, err
-	}
-	for _, m := range memberships {
-		if m.SchoolID == w.school {
-			return &sessionOutput{Session{w.account, w.name, m.School, m.Role, s.today()}}, nil
-		}
-	}
-	return nil, store.ErrNotFound
+func (s *Server) session(w who) *sessionOutput {
+	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role)}}
 }
 
 func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOutput, error) {
-	account, err := s.authenticate(ctx, in.Body.Email, in.Body.Password)
-	if err != nil {
+	email := strings.ToLower(strings.TrimSpace(in.Body.Email))
+	account, err := s.store.AccountByEmail(ctx, email)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	switch err := s.guess(ctx, "sign-in", email, account, in.Body.Password); {
+	case errors.Is(err, errWrong):
+		s.note(ctx, who{account: account.ID}, "sign-in refused", "")
+		return nil, huma.Error401Unauthorized("Address and password do not belong together.")
+	case err != nil:
 		return nil, err
 	}
 	memberships, err := s.store.Memberships(ctx, account.ID)
@@ -77,57 +79,75 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if chosen == nil {
 		return nil, huma.Error403Forbidden("You are known, but not a member of that school. Ask its administrator.")
 	}
+	zone, err := time.LoadLocation(chosen.TimeZone)
+	if err != nil {
+		return nil, err
+	}
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, err
 	}
 	s.sessions.Put(ctx, "account", account.ID)
 	s.sessions.Put(ctx, "name", account.Name)
 	s.sessions.Put(ctx, "school", chosen.SchoolID)
-	return s.session(ctx, who{account: account.ID, name: account.Name, school: chosen.SchoolID, role: chosen.Role})
+	token, _, err := s.sessions.Commit(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
+		return nil, err
+	}
+	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone}
+	s.note(ctx, w, "signed in", "")
+	return s.session(w), nil
 }
 
-// unknown is hashed against when nobody has the address, so that the answer
-// takes as long.
-const unknown = "$argon2id$v=19$m=65536,t=1,p=2$c2FsdHNhbHRzYWx0c2FsdA$Yl5cB0tHhJ0xg3fJrj5b0mS3m5rFQn2m3p5mZ8d1u2Y"
+// keptToken is a session's token as the session manager keeps it.
+func keptToken(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return base64.RawURLEncoding.EncodeToString(sum[:])
+}
 
-// authenticate checks an address and a password, and counts failures.
-func (s *Server) authenticate(ctx context.Context, email, password string) (store.Account, error) {
-	key := "email " + strings.ToLower(strings.TrimSpace(email))
-	tries, err := s.store.Attempts(ctx, key, s.now().Add(-attemptsWindow))
+// errWrong says that a password is not the account's.
+var errWrong = errors.New("the password is not the account's")
+
+// guess holds a password against an account, for sign-in or for signing. Each
+// attempt is counted before anything is hashed: by account and address, by
+// address, and by account in all, each purpose for itself.
+func (s *Server) guess(ctx context.Context, purpose, name string, account store.Account, password string) error {
+	from := address(ctx)
+	keys := []string{purpose + " " + name + " " + from, purpose + " from " + from, purpose + " of " + name}
+	now := s.now()
+	tries, err := s.store.CountAttempt(ctx, keys, now.Add(-limitWindow), now)
 	if err != nil {
-		return store.Account{}, err
+		return err
 	}
-	if tries >= attemptsMax {
-		return store.Account{}, huma.Error429TooManyRequests("Too many tries under this address. Wait a quarter of an hour, then try again.")
-	}
-	account, err := s.store.AccountByEmail(ctx, email)
-	if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return account, err
-	}
-	hash := account.Password
-	if hash == "" {
-		hash = unknown
-	}
-	matches, err := s.matches(ctx, password, hash)
-	if err != nil {
-		return account, err
-	}
-	if !matches || account.ID == "" {
-		if err := s.store.NoteAttempt(ctx, key, s.now()); err != nil {
-			return account, err
+	for i, l := range []limit{pairLimit, addressLimit, accountLimit} {
+		if left := tries[i].Last.Add(l.wait(tries[i].N)).Sub(now); tries[i].N > l.free && left > 0 {
+			return later(left)
 		}
-		return account, huma.Error401Unauthorized("Address and password do not belong together.")
 	}
-	return account, s.store.ForgetAttempts(ctx, key)
+	same, err := s.gate.matches(ctx, from, tries[1].N > 3, password, account.Password)
+	switch {
+	case errors.Is(err, errBusy):
+		return later(time.Second)
+	case err != nil:
+		return err
+	case !same:
+		return errWrong
+	}
+	return s.store.ForgetAttempts(ctx, keys[0], keys[2])
 }
 
-// matches compares a password with its hash, a few at a time at most.
-func (s *Server) matches(ctx context.Context, password, hash string) (bool, error) {
-	select {
-	case s.hashing <- struct{}{}:
-		defer func() { <-s.hashing }()
-	case <-ctx.Done():
-		return false, ctx.Err()
+// later asks to try again after a while.
+func later(d time.Duration) error {
+	seconds := int(math.Ceil(d.Seconds()))
+	err := huma.Error429TooManyRequests(fmt.Sprintf("Too many tries. Wait %s, then try again.", plural(seconds, "second")))
+	return huma.ErrorWithHeaders(err, http.Header{"Retry-After": {fmt.Sprint(seconds)}})
+}
+
+func plural(n int, what string) string {
+	if n == 1 {
+		return "1 " + what
 	}
-	return argon2id.ComparePasswordAndHash(password, hash)
+	return fmt.Sprintf("%d %ss", n, what)
 }

@@ -15,6 +15,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/progress"
+	"jetprimer/core/school"
 	"jetprimer/core/standard"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -26,7 +27,8 @@ type StudentView struct {
 	AsOf      string             `json:"asOf"`
 	Readiness progress.Readiness `json:"readiness"`
 	Tasks     []TaskView         `json:"tasks"`
-	Lessons   []store.Lesson     `json:"lessons"`
+	Lessons   []store.Lesson     `json:"lessons" doc:"the newest first"`
+	More      bool               `json:"more" doc:"whether there are older lessons"`
 	Notes     []string           `json:"notes"`
 }
 
@@ -49,8 +51,9 @@ type ElementView struct {
 }
 
 type studentInput struct {
-	ID   string `path:"id" format:"uuid"`
-	AsOf string `query:"asOf" format:"date" doc:"the day to judge by; today when left out"`
+	ID     string    `path:"id" format:"uuid"`
+	AsOf   string    `query:"asOf" format:"date" doc:"the day to judge by; today when left out"`
+	Before time.Time `query:"before" doc:"lists the lessons opened before that moment"`
 }
 
 func (s *Server) studentRoutes() {
@@ -61,7 +64,7 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 	out := &struct{ Body StudentView }{StudentView{AsOf: in.AsOf, Tasks: []TaskView{}, Notes: []string{}}}
 	v := &out.Body
 	if v.AsOf == "" {
-		v.AsOf = s.today()
+		v.AsOf = s.today(w)
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
@@ -70,18 +73,20 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		if v.Student, err = tx.Student(in.ID); err != nil {
 			return err
 		}
-		packs, err := s.packsFor(tx, v.Student.Class)
+		all, err := tx.Packs()
 		if err != nil {
 			return err
 		}
+		packs := s.heldTo(all, v.Student.Class)
 		listOf, err := lists(tx, v.AsOf)
 		if err != nil {
 			return err
 		}
-		c, err := caseOf(tx, v.Student, listOf(v.Student), packs, v.AsOf)
+		c, err := tx.Case(v.Student)
 		if err != nil {
 			return err
 		}
+		c.AsOf, c.Packs, c.List = v.AsOf, packs, listOf(v.Student)
 		v.Readiness = s.catalog.Policy.Ready(c)
 		for _, p := range packs {
 			v.Notes = append(v.Notes, p.Note)
@@ -91,10 +96,16 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 				}
 			}
 		}
-		v.Lessons, err = tx.Lessons(in.ID, time.Time{})
+		v.Lessons, err = tx.Lessons(in.ID, time.Time{}, in.Before)
+		v.More = len(v.Lessons) == store.PageOfLessons
 		return err
 	})
 	return out, err
+}
+
+// heldTo are the packs that students of a class are held to.
+func (s *Server) heldTo(packs []standard.Pack, class string) []standard.Pack {
+	return school.HeldTo(s.catalog.Policy.Standards, packs, class)
 }
 
 func taskView(pack string, task standard.Task, c progress.Case) TaskView {
@@ -110,31 +121,6 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 	return out
 }
 
-// packsFor are the packs in force that cover a class.
-func (s *Server) packsFor(tx *store.Tx, class string) ([]standard.Pack, error) {
-	all, err := tx.Packs()
-	if err != nil {
-		return nil, err
-	}
-	var packs []standard.Pack
-	for _, p := range all {
-		for _, c := range p.Classes {
-			if c == class {
-				packs = append(packs, p)
-			}
-		}
-	}
-	// The published standard first, the school's own after it.
-	for i, p := range packs {
-		if p.Authority != "" {
-			copy(packs[1:i+1], packs[:i])
-			packs[0] = p
-			break
-		}
-	}
-	return packs, nil
-}
-
 // lists finds the list in force on a day for what a student trains on; types
 // and lists are read once for all students.
 func lists(tx *store.Tx, day string) (func(store.Student) checklist.List, error) {
@@ -142,34 +128,36 @@ func lists(tx *store.Tx, day string) (func(store.Student) checklist.List, error)
 	if err != nil {
 		return nil, err
 	}
-	byTraining := map[[3]string]checklist.List{}
+	var types, all []school.Version
 	for _, v := range serving {
-		if v.Kind != store.KindType {
-			continue
+		switch v.Kind {
+		case school.KindType:
+			types = append(types, v)
+		case school.KindList:
+			all = append(all, v)
 		}
-		t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
-		if err != nil {
-			return nil, err
-		}
-		training := [3]string{t.Class, t.EngineKind, t.StartType}
-		if byTraining[training].ID != "" {
-			continue
-		}
-		for _, l := range serving {
-			if l.Kind == store.KindList && l.AircraftType == t.ID {
-				if byTraining[training], err = store.Document[checklist.List](tx, l.Kind, l.ID, l.Version); err != nil {
-					return nil, err
+	}
+	typeDocs, err := store.Documents[aircraft.Type](tx, types)
+	if err != nil {
+		return nil, err
+	}
+	listDocs, err := store.Documents[checklist.List](tx, all)
+	if err != nil {
+		return nil, err
+	}
+	return func(s store.Student) checklist.List {
+		for _, t := range typeDocs {
+			if t.Class != s.Class || t.EngineKind != s.EngineKind || t.StartType != s.StartType {
+				continue
+			}
+			for _, l := range listDocs {
+				if l.AircraftType == t.ID {
+					return l
 				}
 			}
 		}
-	}
-	return func(s store.Student) checklist.List { return byTraining[[3]string{s.Class, s.EngineKind, s.StartType}] }, nil
-}
-
-func caseOf(tx *store.Tx, st store.Student, list checklist.List, packs []standard.Pack, asOf string) (progress.Case, error) {
-	c, err := tx.Case(st)
-	c.AsOf, c.Packs, c.List = asOf, packs, list
-	return c, err
+		return checklist.List{}
+	}, nil
 }
 
 // SchoolView is every student's standing at a glance, class by class.
@@ -221,38 +209,42 @@ func (s *Server) schoolRoutes() {
 		MaxBodyBytes: 1 << 20}, s.replacePack)
 }
 
+// schoolView reads what was derived when lessons were signed: its statements are
+// as many for five students as for five hundred.
 func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
-	v := SchoolView{AsOf: s.today(), Groups: []SchoolGroup{}, Notes: []string{}}
+	v := SchoolView{AsOf: s.today(w), Groups: []SchoolGroup{}, Notes: []string{}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		students, err := tx.Students()
 		if err != nil {
 			return err
 		}
-		listOf, err := lists(tx, v.AsOf)
+		all, err := tx.Packs()
+		if err != nil {
+			return err
+		}
+		cases, err := tx.Cases(students)
+		if err != nil {
+			return err
+		}
+		flown, err := tx.Flown()
 		if err != nil {
 			return err
 		}
 		for _, st := range students {
-			packs, err := s.packsFor(tx, st.Class)
-			if err != nil {
-				return err
-			}
-			c, err := caseOf(tx, st, listOf(st), packs, v.AsOf)
-			if err != nil {
-				return err
-			}
-			row, columns, err := s.schoolRow(tx, st, c)
-			if err != nil {
-				return err
-			}
-			for _, p := range packs {
+			c := cases[st.ID]
+			c.AsOf, c.Packs = v.AsOf, s.heldTo(all, st.Class)
+			for _, p := range c.Packs {
 				if !slices.Contains(v.Notes, p.Note) {
 					v.Notes = append(v.Notes, p.Note)
 				}
 			}
 			i := slices.IndexFunc(v.Groups, func(g SchoolGroup) bool { return g.Class == st.Class })
 			if i < 0 {
-				i, v.Groups = len(v.Groups), append(v.Groups, SchoolGroup{Class: st.Class, Columns: columns})
+				i, v.Groups = len(v.Groups), append(v.Groups, SchoolGroup{Class: st.Class, Columns: columns(c)})
+			}
+			row := s.schoolRow(st, c)
+			if f := flown[st.ID]; f.N > 0 {
+				row.Lessons, row.Last = f.N, tx.Day(f.Last)
 			}
 			v.Groups[i].Students = append(v.Groups[i].Students, row)
 		}
@@ -262,29 +254,35 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 	return v, err
 }
 
-// schoolRow is one student's row and what its columns are.
-func (s *Server) schoolRow(tx *store.Tx, st store.Student, c progress.Case) (SchoolStudent, []SchoolColumn, error) {
-	r := s.catalog.Policy.Ready(c)
-	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
-	columns := []SchoolColumn{}
+// columns are the tasks that a class is held to, with their elements.
+func columns(c progress.Case) []SchoolColumn {
+	out := []SchoolColumn{}
 	for _, p := range c.Packs {
 		for _, task := range p.Tasks {
 			column := SchoolColumn{Title: task.Title, Elements: []string{}}
 			for _, e := range taskView(p.ID, task, c).Elements {
 				column.Elements = append(column.Elements, e.Text)
-				row.Standings = append(row.Standings, e.Standing)
 			}
 			if len(column.Elements) > 0 {
-				columns = append(columns, column)
+				out = append(out, column)
 			}
 		}
 	}
-	lessons, err := tx.Lessons(st.ID, time.Time{})
-	row.Lessons = len(lessons)
-	if len(lessons) > 0 {
-		row.Last = lessons[0].OpenedAt.UTC().Format(time.DateOnly)
+	return out
+}
+
+// schoolRow is one student's row.
+func (s *Server) schoolRow(st store.Student, c progress.Case) SchoolStudent {
+	r := s.catalog.Policy.Glance(c)
+	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
+	for _, p := range c.Packs {
+		for _, task := range p.Tasks {
+			for _, e := range taskView(p.ID, task, c).Elements {
+				row.Standings = append(row.Standings, e.Standing)
+			}
+		}
 	}
-	return row, columns, err
+	return row
 }
 
 func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
@@ -302,10 +300,10 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 		for _, c := range g.Columns {
 			head = append(head, c.Elements...)
 		}
-		_ = table.Write(head)
+		_ = table.Write(exchange.Cells(head))
 		for _, st := range g.Students {
 			row := []string{st.Student.Name, g.Class, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
-			_ = table.Write(append(row, st.Standings...))
+			_ = table.Write(exchange.Cells(append(row, st.Standings...)))
 		}
 	}
 	table.Flush()
@@ -318,5 +316,8 @@ func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []b
 		return nil, huma.Error422UnprocessableEntity("The pack was not brought in: "+err.Error(), &huma.ErrorDetail{Location: "body", Message: err.Error()})
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, w.account, s.now()) })
+	if err == nil {
+		s.note(ctx, w, "pack brought into force", fmt.Sprintf("%s version %d", pack.ID, pack.Version))
+	}
 	return &struct{ Body standard.Pack }{pack}, err
 }

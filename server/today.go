@@ -12,12 +12,14 @@ import (
 
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
 // Today is the day at the school.
 type Today struct {
 	Day      string         `json:"day"`
+	Cursor   int64          `json:"cursor" doc:"where the feed stands: ask it for what comes after"`
 	Running  []store.Lesson `json:"running"`
 	Unsigned []store.Lesson `json:"unsigned" doc:"ended, and waiting for a signature"`
 	Recent   []store.Lesson `json:"recent" doc:"signed in the last two weeks"`
@@ -43,16 +45,6 @@ type Briefing struct {
 	Decisions  []string           `json:"decisions"`
 }
 
-type feedInput struct {
-	After int64 `query:"after" minimum:"0" doc:"the cursor of the last answer; 0 at first"`
-}
-
-// Feed is what changed since a cursor.
-type Feed struct {
-	Cursor  int64          `json:"cursor"`
-	Changes []store.Change `json:"changes"`
-}
-
 func (s *Server) todayRoutes() {
 	route(s, huma.Operation{OperationID: "today", Method: http.MethodGet, Path: "/today", Summary: "The day: lessons and aircraft"}, s.todayView)
 	route(s, huma.Operation{OperationID: "briefing", Method: http.MethodGet, Path: "/briefing", Summary: "What a lesson is opened from"}, s.briefing)
@@ -62,36 +54,32 @@ func (s *Server) todayRoutes() {
 			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Findings(); return })
 			return
 		})
-	route(s, huma.Operation{OperationID: "feed", Method: http.MethodGet, Path: "/feed", Summary: "What changed since a cursor"},
-		func(ctx context.Context, w who, in *feedInput) (out *struct{ Body Feed }, err error) {
-			out = &struct{ Body Feed }{}
-			err = s.in(ctx, w, func(tx *store.Tx) (err error) {
-				out.Body.Changes, out.Body.Cursor, err = tx.Feed(in.After)
-				return
-			})
-			return
-		})
 }
 
 func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
-	out := &struct{ Body Today }{Today{Day: s.today(), Running: []store.Lesson{}, Unsigned: []store.Lesson{}, Recent: []store.Lesson{}}}
-	err := s.in(ctx, w, func(tx *store.Tx) error {
+	out := &struct{ Body Today }{Today{Day: s.today(w), Running: []store.Lesson{}, Unsigned: []store.Lesson{}, Recent: []store.Lesson{}}}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Cursor, err = tx.Cursor(); err != nil {
+			return err
+		}
+		may, err := s.readable(tx, w)
+		if err != nil {
+			return err
+		}
 		unsigned, err := tx.Unsigned()
 		if err != nil {
 			return err
 		}
-		recent, err := tx.Lessons("", s.now().Add(-14*24*time.Hour))
+		recent, err := tx.Lessons("", s.now().Add(-14*24*time.Hour), time.Time{})
 		if err != nil {
 			return err
 		}
 		for _, l := range append(unsigned, recent...) {
-			if s.mayRead(tx, w, l.StudentID) != nil {
-				continue
-			}
-			switch l.Status {
-			case "open":
+			switch {
+			case !may(l.StudentID):
+			case l.Status == "open":
 				out.Body.Running = addOnce(out.Body.Running, l)
-			case "ended":
+			case l.Status == "ended":
 				out.Body.Unsigned = addOnce(out.Body.Unsigned, l)
 			default:
 				out.Body.Recent = addOnce(out.Body.Recent, l)
@@ -125,7 +113,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 	}
 	names := map[string]string{}
 	for _, v := range types {
-		if v.Kind == store.KindType {
+		if v.Kind == school.KindType {
 			names[v.ID] = v.Title
 		}
 	}
@@ -133,9 +121,9 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 	for _, a := range fleet {
 		day := AircraftDay{Aircraft: a, TypeName: names[a.Type], Findings: []store.Finding{}}
 		for _, f := range findings {
-			if f.Registration == a.Registration && f.Open {
+			if f.Registration == a.Registration && f.Condition.Open() {
 				day.Findings = append(day.Findings, f)
-				day.Grounded = day.Grounded || f.Decision == "grounded" || f.Decision == ""
+				day.Grounded = day.Grounded || f.Condition.Grounds()
 			}
 		}
 		out = append(out, day)
@@ -175,7 +163,7 @@ func (s *Server) checkRoutes() {
 		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
 			out := &rawOutput{ContentType: "application/json"}
 			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-				out.Body, err = check.Run(in.Name, in.RawBody, s.typeIn(tx))
+				out.Body, err = check.Run(in.Name, in.RawBody, s.typeIn(tx, w))
 				return err
 			})
 			return out, err

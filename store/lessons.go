@@ -5,11 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
+
+	"gorm.io/gorm"
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 )
 
 // Lesson is a lesson's row in lists.
@@ -29,32 +31,43 @@ type Lesson struct {
 	Purpose      string    `json:"purpose"`
 	Runway       string    `json:"runway"`
 	Wind         string    `json:"wind"`
+	OpenedEvent  string    `json:"-"`
+	LastSeq      int64     `json:"-"`
 }
 
-const lessonColumns = `select l.id, l.student_id, s.name as student, l.instructor_id, i.name as instructor, l.registration, c.type,
-	l.opened_at, l.status, l.marked, l.total, l.phases, l.opened->>'purpose' as purpose,
-	coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind
-	from lessons l join accounts s on s.id = l.student_id join accounts i on i.id = l.instructor_id
-	join aircraft c on c.school_id = l.school_id and c.registration = l.registration where l.school_id = ?`
+func (tx *Tx) lessons() *gorm.DB {
+	return tx.db.Table("lessons l").Select(`l.id, l.student_id, s.name as student, l.instructor_id, i.name as instructor, l.registration, c.type,
+		l.opened_at, l.status, l.marked, l.total, l.phases, l.opened->>'purpose' as purpose,
+		coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind, l.opened_event, l.last_seq`).
+		Joins("join accounts s on s.id = l.student_id").Joins("join accounts i on i.id = l.instructor_id").
+		Joins("join aircraft c on c.school_id = l.school_id and c.registration = l.registration").
+		Where("l.school_id = ?", tx.School).Order("l.opened_at desc, l.id")
+}
 
-// Lessons lists lessons, newest first: of a student when one is given, and
-// opened since a moment.
-func (tx *Tx) Lessons(student string, since time.Time) ([]Lesson, error) {
-	query, args := lessonColumns+" and l.opened_at >= ?", []any{tx.School, since}
+// PageOfLessons is how many lessons a list shows at most.
+const PageOfLessons = 200
+
+// Lessons lists the newest lessons: of a student when one is given, opened from
+// a moment on, and before another where that is given.
+func (tx *Tx) Lessons(student string, since, before time.Time) ([]Lesson, error) {
+	query := tx.lessons().Where("l.opened_at >= ?", since)
 	if student != "" {
-		query, args = query+" and l.student_id = ?", append(args, student)
+		query = query.Where("l.student_id = ?", student)
 	}
-	return rows[Lesson](tx, query+" order by l.opened_at desc, l.id", args...)
+	if !before.IsZero() {
+		query = query.Where("l.opened_at < ?", before)
+	}
+	return find[Lesson](query.Limit(PageOfLessons))
 }
 
-// Unsigned lists lessons that are open, or ended and not signed, newest first.
+// Unsigned lists the newest lessons that are open, or ended and not signed.
 func (tx *Tx) Unsigned() ([]Lesson, error) {
-	return rows[Lesson](tx, lessonColumns+" and l.status <> 'signed' order by l.opened_at desc, l.id", tx.School)
+	return find[Lesson](tx.lessons().Where("l.status <> 'signed'").Limit(PageOfLessons))
 }
 
 // Lesson finds one lesson.
 func (tx *Tx) Lesson(id string) (Lesson, error) {
-	return row[Lesson](tx, lessonColumns+" and l.id = ?", tx.School, id)
+	return take[Lesson](tx.lessons().Where("l.id = ?", id))
 }
 
 // eventRow is an event as it is kept.
@@ -72,165 +85,295 @@ type eventRow struct {
 	ReceivedAt time.Time
 }
 
+func (k eventRow) event() lesson.Event {
+	return lesson.Event{ID: k.ID, Device: k.Device, Seq: k.Seq, Counter: k.Counter, AtMs: k.AtMs, Wall: k.Wall, Kind: k.Kind,
+		V: k.V, Payload: k.Payload, By: k.SentBy, Received: k.ReceivedAt.UTC().Format(time.RFC3339)}
+}
+
+const eventColumns = "select id, device, seq, counter, at_ms, wall, kind, v, payload::text as payload, sent_by, received_at from lesson_events where school_id = ? and lesson_id = ?"
+
 // Events are all events of a lesson.
 func (tx *Tx) Events(id string) ([]lesson.Event, error) {
-	kept, err := rows[eventRow](tx, `select id, device, seq, counter, at_ms, wall, kind, v, payload::text as payload, sent_by, received_at
-		from lesson_events where school_id = ? and lesson_id = ? order by counter, device, seq, id`, tx.School, id)
+	return tx.events(eventColumns+" order by counter, device, seq, id", tx.School, id)
+}
+
+func (tx *Tx) events(query string, args ...any) ([]lesson.Event, error) {
+	kept, err := rows[eventRow](tx, query, args...)
 	if err != nil {
 		return nil, fmt.Errorf("reading events: %w", err)
 	}
 	events := make([]lesson.Event, len(kept))
 	for i, k := range kept {
-		events[i] = lesson.Event{ID: k.ID, Device: k.Device, Seq: k.Seq, Counter: k.Counter, AtMs: k.AtMs, Wall: k.Wall, Kind: k.Kind,
-			V: k.V, Payload: k.Payload, By: k.SentBy, Received: k.ReceivedAt.UTC().Format(time.RFC3339)}
+		events[i] = k.event()
 	}
 	return events, nil
 }
 
-// Sender is who sends events, and whether they answer for all lessons.
+// Sender is who sends events, and in which role.
 type Sender struct {
-	ID    string
-	Chief bool
+	ID   string
+	Role string
 }
-
-// BatchError says why a batch as a whole was refused.
-type BatchError struct {
-	Field  string
-	Reason string
-}
-
-func (e *BatchError) Error() string { return e.Field + " " + e.Reason }
 
 // Accept takes a batch of a lesson's events in and derives what follows, in
 // the transaction's one commit. Each event is answered. A lesson begins with
-// the batch that holds its opening event.
+// the batch that holds its opening event. What can be checked without the
+// school's lock is checked before it is taken.
 func (tx *Tx) Accept(id string, events []lesson.Event, by Sender, now time.Time) ([]lesson.Answer, error) {
-	seq, err := tx.bump()
-	if err != nil {
-		return nil, err
-	}
-	answers := make([]lesson.Answer, len(events))
-	var sound []lesson.Event
+	b := batch{tx: tx, id: id, by: by, now: now, events: events, answers: make([]lesson.Answer, len(events))}
 	for i, e := range events {
-		answers[i] = lesson.Answer{ID: e.ID, Status: "held"}
-		err := e.Validate()
-		if err == nil && e.Kind == lesson.KindSealed {
-			err = errors.New("kind sealed is written by the server when a lesson is signed")
+		b.answers[i] = lesson.Answer{ID: e.ID, Status: "held"}
+		if err := e.Validate(); err != nil {
+			b.refuse(i, err.Error())
+		} else if e.Kind == lesson.KindSealed {
+			b.refuse(i, "kind sealed is written by the server when a lesson is signed")
 		}
-		if err != nil {
-			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: err.Error()}
-			continue
-		}
-		sound = append(sound, e)
 	}
-	if err := tx.begin(id, sound, by, now); err != nil {
+	if len(b.sound()) == 0 {
+		return b.answers, nil
+	}
+	if err := b.find(); err != nil {
 		return nil, err
 	}
-	fresh, err := tx.insert(id, sound, by.ID, now)
+	head, err := tx.bump()
 	if err != nil {
 		return nil, err
 	}
-	all, err := tx.Events(id)
-	if err != nil {
+	if err := b.begin(); err != nil {
 		return nil, err
 	}
-	held := make(map[string][]byte, len(all))
-	for _, e := range all {
-		held[e.ID] = e.Canonical()
-	}
-	for i, e := range events {
-		if answers[i].Status == "refused" {
-			continue
-		}
-		switch {
-		case !bytes.Equal(held[e.ID], e.Canonical()):
-			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: "id is already held with another content"}
-		case !fresh[e.ID]:
-			answers[i].Status = "known"
-		}
-	}
-	if len(fresh) == 0 {
-		return answers, nil
-	}
-	if err := tx.derive(id, all); err != nil {
+	if err := b.part(); err != nil {
 		return nil, err
 	}
-	return answers, tx.changed(seq, "lesson", id)
+	b.openings()
+	fresh, err := b.keep()
+	if err != nil || len(fresh) == 0 {
+		return b.answers, err
+	}
+	if err := tx.derived(b.row, fresh, head.Seq); err != nil {
+		return nil, err
+	}
+	return b.answers, tx.changed(head.Seq, "lesson", id)
 }
 
-// begin makes the lesson's row from its opening event, where it is new, and
-// refuses people who have no part in it.
-func (tx *Tx) begin(id string, events []lesson.Event, by Sender, now time.Time) error {
-	known, err := tx.Lesson(id)
-	if err == nil {
-		if known.InstructorID != by.ID && !by.Chief {
-			return &BatchError{"lesson", "belongs to another instructor; only they or the chief instructor may add to it"}
+// batch is a batch of events on its way in.
+type batch struct {
+	tx      *Tx
+	id      string
+	by      Sender
+	now     time.Time
+	events  []lesson.Event
+	answers []lesson.Answer
+	row     Lesson
+	// made is the row of a lesson that this batch opens; nil for a known one.
+	made *lessonRow
+}
+
+func (b *batch) refuse(i int, reason string) {
+	b.answers[i].Status, b.answers[i].Reason = "refused", reason
+}
+
+// sound are the places of the events that are not refused.
+func (b *batch) sound() []int {
+	var at []int
+	for i, a := range b.answers {
+		if a.Status != "refused" {
+			at = append(at, i)
 		}
+	}
+	return at
+}
+
+// find looks for the lesson, or makes its row of the batch's opening event.
+func (b *batch) find() (err error) {
+	if b.row, err = b.tx.Lesson(b.id); !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	var sound []lesson.Event
+	for _, i := range b.sound() {
+		sound = append(sound, b.events[i])
+	}
+	e, opened, err := lesson.OpeningOf(sound, "")
+	if err != nil {
+		return &BatchError{"events", "do not hold the event that opens the lesson, and the school has no such lesson"}
+	}
+	b.made, err = b.tx.opening(b.id, e, opened, b.by, b.now)
+	return err
+}
+
+// begin keeps the row of a new lesson, under the school's lock.
+func (b *batch) begin() (err error) {
+	if b.made == nil {
 		return nil
 	}
-	if !errors.Is(err, ErrNotFound) {
-		return err
+	if b.row, err = b.tx.Lesson(b.id); !errors.Is(err, ErrNotFound) {
+		return err // another batch was first
 	}
-	for _, e := range events {
-		if e.Kind != lesson.KindOpened {
-			continue
-		}
-		var opened lesson.Opened
-		if err := json.Unmarshal(e.Payload, &opened); err != nil {
-			return &BatchError{"payload", err.Error()}
-		}
-		return tx.open(id, e, opened, by, now)
+	if err := b.tx.db.Create(b.made).Error; err != nil {
+		return fmt.Errorf("opening the lesson: %w", err)
 	}
-	return &BatchError{"events", "do not hold the event that opens the lesson, and the school has no such lesson"}
+	b.row, err = b.tx.Lesson(b.id)
+	return err
 }
 
-func (tx *Tx) open(id string, e lesson.Event, opened lesson.Opened, by Sender, now time.Time) error {
-	if opened.Instructor != by.ID && !by.Chief {
-		return &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
-	}
-	if _, err := tx.Student(opened.Student); errors.Is(err, ErrNotFound) || err != nil && isNotUUID(err) {
-		return &BatchError{"payload.student", "is no student of this school"}
-	} else if err != nil {
-		return err
-	}
-	fleet, err := tx.Aircraft()
-	if err != nil {
-		return err
-	}
-	kind := ""
-	for _, a := range fleet {
-		if a.Registration == opened.Aircraft {
-			kind = a.Type
+// part refuses what the person may not add: all of it when they have no part in
+// the lesson.
+func (b *batch) part() error {
+	part := school.Part{Role: b.by.Role, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID}
+	why := part.MayAdd(false)
+	others := 0
+	for _, i := range b.sound() {
+		switch acknowledgement := b.events[i].Kind == lesson.KindAcknowledged; {
+		case acknowledgement && part.MayAdd(true) != "":
+			b.refuse(i, "kind acknowledged "+part.MayAdd(true))
+		case !acknowledgement && why != "":
+			b.refuse(i, "lesson "+why)
+			others++
 		}
 	}
-	switch {
-	case kind == "":
-		return &BatchError{"payload.aircraft", "is no aircraft of this school"}
-	case kind != opened.AircraftType:
-		return &BatchError{"payload.aircraftType", fmt.Sprintf("is not that of %s, which is of type %s", opened.Aircraft, kind)}
+	if why != "" && others > 0 && len(b.sound()) == 0 {
+		return &BatchError{"lesson", why}
 	}
-	book, err := tx.book(opened)
+	return nil
+}
+
+// openings refuses every opening event but the lesson's own.
+func (b *batch) openings() {
+	for _, i := range b.sound() {
+		if e := b.events[i]; e.Kind == lesson.KindOpened && e.ID != b.row.OpenedEvent {
+			b.refuse(i, lesson.SecondOpening)
+		}
+	}
+}
+
+// keep adds the events that are not held yet, and gives those; of the others it
+// tells which are held and which come with another content.
+func (b *batch) keep() ([]lesson.Event, error) {
+	at := b.sound()
+	ids := make([]string, len(at))
+	for n, i := range at {
+		ids[n] = b.events[i].ID
+	}
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	kept, err := b.tx.events(eventColumns+" and id in ?", b.tx.School, b.id, ids)
 	if err != nil {
-		return &BatchError{"payload", err.Error()}
+		return nil, err
+	}
+	held := map[string][]byte{}
+	for _, e := range kept {
+		held[e.ID] = e.Canonical()
+	}
+	var fresh []lesson.Event
+	for _, i := range at {
+		e := b.events[i]
+		content, known := held[e.ID]
+		switch {
+		case known && bytes.Equal(content, e.Canonical()):
+			if !containsEvent(fresh, e.ID) {
+				b.answers[i].Status = "known"
+			}
+		case known:
+			b.refuse(i, "id is already held with another content")
+		default:
+			e.By, e.Received = b.by.ID, b.now.UTC().Format(time.RFC3339)
+			held[e.ID] = e.Canonical()
+			fresh = append(fresh, e)
+		}
+	}
+	return fresh, b.tx.insert(b.id, fresh, b.by.ID, b.now)
+}
+
+func containsEvent(events []lesson.Event, id string) bool {
+	for _, e := range events {
+		if e.ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+// opening makes a new lesson's row of its opening event, once everything that
+// the event names is found fit.
+func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender, now time.Time) (*lessonRow, error) {
+	if opened.Instructor != by.ID && by.Role != school.Chief {
+		return nil, &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
+	}
+	for _, known := range []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits} {
+		if err := known(&opened); err != nil {
+			return nil, err
+		}
+	}
+	book, err := tx.book(e.ID, opened)
+	if err != nil {
+		return nil, &BatchError{"payload", err.Error()}
+	}
+	if err := tx.versionsFit(opened, tx.Day(now)); err != nil {
+		return nil, err
 	}
 	if err := tx.checkFlown(opened); err != nil {
-		return err
+		return nil, err
 	}
 	summary, err := summaryOf(opened)
 	if err != nil {
+		return nil, err
+	}
+	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: opened.Student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
+		OpenedAt: school.Dated(e.Wall, now).UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places())}, nil
+}
+
+func (tx *Tx) studentFits(o *lesson.Opened) error {
+	if !isUUID(o.Student) {
+		return &BatchError{"payload.student", "is no student of this school"}
+	}
+	_, err := tx.Student(o.Student)
+	if errors.Is(err, ErrNotFound) {
+		return &BatchError{"payload.student", "is no student of this school"}
+	}
+	return err
+}
+
+func (tx *Tx) instructorFits(o *lesson.Opened) error {
+	role, err := "", error(nil)
+	if isUUID(o.Instructor) {
+		role, err = tx.RoleOf(o.Instructor)
+	}
+	switch {
+	case err != nil && !errors.Is(err, ErrNotFound):
 		return err
-	}
-	openedAt, err := time.Parse(time.RFC3339, e.Wall)
-	if err != nil || openedAt.After(now.Add(24*time.Hour)) {
-		openedAt = now
-	}
-	err = tx.db.Exec(`insert into lessons (school_id, id, student_id, instructor_id, registration, opened_at, opened, status, marked, total, phases)
-		values (?, ?, ?, ?, ?, ?, ?, 'open', 0, ?, '')`, tx.School, id, opened.Student, opened.Instructor, opened.Aircraft,
-		openedAt.UTC(), string(summary), len(book.List.Places())).Error
-	if err != nil {
-		return fmt.Errorf("opening the lesson: %w", err)
+	case !school.MayTeach(role):
+		return &BatchError{"payload.instructor", "is no instructor of this school"}
 	}
 	return nil
+}
+
+func (tx *Tx) aircraftFits(o *lesson.Opened) error {
+	a, err := tx.OneAircraft(o.Aircraft)
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return &BatchError{"payload.aircraft", "is no aircraft of this school"}
+	case err != nil:
+		return err
+	case a.Type != o.AircraftType:
+		return &BatchError{"payload.aircraftType", fmt.Sprintf("is not that of %s, which is of type %s", o.Aircraft, a.Type)}
+	}
+	return nil
+}
+
+// isUUID reports whether text has the form of an id: others name nobody.
+func isUUID(text string) bool {
+	if len(text) != 36 {
+		return false
+	}
+	for i := range len(text) {
+		c := text[i]
+		dash := i == 8 || i == 13 || i == 18 || i == 23
+		if dash != (c == '-') || !dash && (c < '0' || c > '9') && (c < 'a' || c > 'f') && (c < 'A' || c > 'F') {
+			return false
+		}
+	}
+	return true
 }
 
 // summaryOf is the opening event as it is kept in the lesson's row: of the list
@@ -244,32 +387,46 @@ func summaryOf(opened lesson.Opened) ([]byte, error) {
 	return json.Marshal(opened)
 }
 
-// isNotUUID reports the error of comparing an id column with what is no UUID.
-func isNotUUID(err error) bool { return strings.Contains(err.Error(), "22P02") }
-
-// insert adds events that are not yet held, in one statement, and tells which
-// those were.
-func (tx *Tx) insert(id string, events []lesson.Event, by string, now time.Time) (map[string]bool, error) {
+// insert adds events that are not yet held, in one statement; an id that is
+// taken after all is an error.
+func (tx *Tx) insert(id string, events []lesson.Event, by string, now time.Time) error {
+	if len(events) == 0 {
+		return nil
+	}
 	batch, err := json.Marshal(events)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	ids, err := rows[string](tx, `insert into lesson_events
+	done := tx.db.Exec(`insert into lesson_events
 		(school_id, lesson_id, id, device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at)
 		select ?::uuid, ?::uuid, e.id, e.device, e.seq, e.counter, e."atMs", e.wall, e.kind, e.v, e.payload, ?::uuid, ?::timestamptz
 		from json_to_recordset(?::json) as e(id uuid, device text, seq bigint, counter bigint, "atMs" bigint, wall text, kind text, v integer, payload json)
-		on conflict do nothing returning id`, tx.School, id, by, now, string(batch))
-	if err != nil {
-		return nil, fmt.Errorf("keeping events: %w", err)
+		on conflict do nothing`, tx.School, id, by, now, string(batch))
+	if done.Error != nil {
+		return fmt.Errorf("keeping events: %w", done.Error)
 	}
-	fresh := make(map[string]bool, len(ids))
-	for _, id := range ids {
-		fresh[id] = true
+	if done.RowsAffected != int64(len(events)) {
+		return fmt.Errorf("keeping events: %d of %d were new", done.RowsAffected, len(events))
 	}
-	return fresh, nil
+	return nil
+}
+
+// StudentsOf tells whose lessons those of some ids are.
+func (tx *Tx) StudentsOf(lessons []string) (map[string]string, error) {
+	out := map[string]string{}
+	if len(lessons) == 0 {
+		return out, nil
+	}
+	kept, err := find[lessonRow](tx.own(&lessonRow{}).Select("id, student_id").Where("id in ?", lessons))
+	for _, k := range kept {
+		out[k.ID] = k.StudentID
+	}
+	return out, err
 }
 
 // LessonsBefore counts the student's lessons that were opened before this one.
 func (tx *Tx) LessonsBefore(l Lesson) (int, error) {
-	return row[int](tx, "select count(*) from lessons where school_id = ? and student_id = ? and opened_at < ?", tx.School, l.StudentID, l.OpenedAt)
+	var n int64
+	err := tx.own(&lessonRow{}).Where("student_id = ? and opened_at < ?", l.StudentID, l.OpenedAt).Count(&n).Error
+	return int(n), err
 }

@@ -7,128 +7,95 @@ import (
 	"slices"
 	"time"
 
+	"gorm.io/gorm"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/school"
 )
 
-// The kinds of documents a school has versions of.
-const (
-	KindType  = "type"
-	KindList  = "list"
-	KindLayer = "layer"
-	KindAid   = "aid"
-)
-
-// The states of a version, in the order they follow each other.
-const (
-	Draft     = "draft"
-	Reviewed  = "reviewed"
-	InForce   = "in-force"
-	Withdrawn = "withdrawn"
-)
-
-// Version is one version of a type, list, layer or memory aid: its row in
-// lists. The shipped ones are in force from the beginning.
-type Version struct {
-	Kind          string `json:"kind" enum:"type,list,layer,aid"`
-	ID            string `json:"id"`
-	Version       int    `json:"version"`
-	AircraftType  string `json:"aircraftType"`
-	Title         string `json:"title"`
-	Status        string `json:"status" enum:"draft,reviewed,in-force,withdrawn"`
-	Revision      int    `json:"revision" doc:"counts the savings of a draft"`
-	InForceFrom   string `json:"inForceFrom" doc:"a day; empty until approved"`
-	WithdrawnFrom string `json:"withdrawnFrom" doc:"a day; empty until withdrawn"`
-	WrittenBy     string `json:"writtenBy" doc:"empty for what ships with the program"`
-	ReviewedBy    string `json:"reviewedBy"`
-	ApprovedBy    string `json:"approvedBy"`
-	WithdrawnBy   string `json:"withdrawnBy"`
-	Shipped       bool   `json:"shipped"`
+// versionRow is a version with the names of those who worked on it.
+type versionRow struct {
+	Kind, ID, AircraftType, Title, Status        string
+	Version, Revision                            int
+	InForceFrom, WithdrawnFrom                   Date
+	WrittenBy, ReviewedBy, ApprovedBy, Withdrawn string
 }
 
-// ServesOn reports whether the version is in force on a day.
-func (v Version) ServesOn(day string) bool {
-	if v.Status != InForce && v.Status != Withdrawn {
-		return false
-	}
-	return v.InForceFrom <= day && (v.WithdrawnFrom == "" || day < v.WithdrawnFrom)
+func (k versionRow) version() school.Version {
+	return school.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
+		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn}
 }
 
-const versionColumns = `select l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision,
-	coalesce(to_char(l.in_force_from, 'YYYY-MM-DD'), '') as in_force_from, coalesce(to_char(l.withdrawn_from, 'YYYY-MM-DD'), '') as withdrawn_from,
-	coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn_by
-	from library l left join accounts w on w.id = l.written_by left join accounts r on r.id = l.reviewed_by
-	left join accounts a on a.id = l.approved_by left join accounts d on d.id = l.withdrawn_by where l.school_id = ?`
+func (tx *Tx) library() *gorm.DB {
+	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from,
+		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn`).
+		Joins("left join accounts w on w.id = l.written_by").Joins("left join accounts r on r.id = l.reviewed_by").
+		Joins("left join accounts a on a.id = l.approved_by").Joins("left join accounts d on d.id = l.withdrawn_by").
+		Where("l.school_id = ?", tx.School)
+}
 
 // Versions lists every version there is, shipped and the school's own: of all
 // aircraft types or of one.
-func (tx *Tx) Versions(aircraftType string) ([]Version, error) {
-	query, args := versionColumns, []any{tx.School}
+func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
+	query := tx.library()
 	if aircraftType != "" {
-		query, args = query+" and l.aircraft_type = ?", append(args, aircraftType)
+		query = query.Where("l.aircraft_type = ?", aircraftType)
 	}
-	own, err := rows[Version](tx, query+" order by l.kind, l.aircraft_type, l.id, l.version", args...)
+	kept, err := find[versionRow](query.Order("l.kind, l.aircraft_type, l.id, l.version"))
 	if err != nil {
 		return nil, fmt.Errorf("reading the library: %w", err)
 	}
-	var all []Version
-	add := func(v Version) {
-		same := func(o Version) bool { return o.Kind == v.Kind && o.ID == v.ID && o.Version == v.Version }
+	own := make([]school.Version, len(kept))
+	for i, k := range kept {
+		own[i] = k.version()
+	}
+	var all []school.Version
+	add := func(v school.Version) {
+		same := func(o school.Version) bool { return o.Named(v.Kind, v.ID, v.Version) }
 		if (aircraftType == "" || v.AircraftType == aircraftType) && !slices.ContainsFunc(own, same) {
-			v.Status, v.Shipped, v.Revision = InForce, true, 1
+			v.Status, v.Shipped, v.Revision = school.InForce, true, 1
 			all = append(all, v)
 		}
 	}
-	for _, t := range tx.shipped.Types {
-		add(Version{Kind: KindType, ID: t.ID, Version: t.Version, AircraftType: t.ID, Title: t.Name})
+	for _, t := range tx.store.shipped.Types {
+		add(school.Version{Kind: school.KindType, ID: t.ID, Version: t.Version, AircraftType: t.ID, Title: t.Name})
 	}
-	for _, l := range tx.shipped.Lists {
-		add(Version{Kind: KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
+	for _, l := range tx.store.shipped.Lists {
+		add(school.Version{Kind: school.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
 	}
 	return append(all, own...), nil
 }
 
 // InForce are the versions that serve on a day: of each document the highest
 // that is in force.
-func (tx *Tx) InForce(aircraftType, day string) ([]Version, error) {
+func (tx *Tx) InForce(aircraftType, day string) ([]school.Version, error) {
 	all, err := tx.Versions(aircraftType)
-	if err != nil {
-		return nil, err
-	}
-	var out []Version
-	for _, v := range all {
-		if !v.ServesOn(day) {
-			continue
-		}
-		i := slices.IndexFunc(out, func(o Version) bool { return o.Kind == v.Kind && o.ID == v.ID })
-		switch {
-		case i < 0:
-			out = append(out, v)
-		case v.Version > out[i].Version:
-			out[i] = v
-		}
-	}
-	return out, nil
+	return school.Serving(all, day), err
 }
 
 // VersionOf finds one version.
-func (tx *Tx) VersionOf(kind, id string, version int) (Version, error) {
+func (tx *Tx) VersionOf(kind, id string, version int) (school.Version, error) {
 	all, err := tx.Versions("")
 	if err != nil {
-		return Version{}, err
+		return school.Version{}, err
 	}
-	i := slices.IndexFunc(all, func(v Version) bool { return v.Kind == kind && v.ID == id && v.Version == version })
+	i := slices.IndexFunc(all, func(v school.Version) bool { return v.Named(kind, id, version) })
 	if i < 0 {
-		return Version{}, ErrNotFound
+		return school.Version{}, ErrNotFound
 	}
 	return all[i], nil
 }
 
+func (tx *Tx) version(kind, id string, version int) *gorm.DB {
+	return tx.own(&libraryRow{}).Where("kind = ? and id = ? and version = ?", kind, id, version)
+}
+
 // Body is a version's document, as JSON.
 func (tx *Tx) Body(kind, id string, version int) ([]byte, error) {
-	body, err := row[string](tx, "select body::text from library where school_id = ? and kind = ? and id = ? and version = ?", tx.School, kind, id, version)
+	k, err := take[libraryRow](tx.version(kind, id, version))
 	if !errors.Is(err, ErrNotFound) {
-		return []byte(body), err
+		return []byte(k.Body), err
 	}
 	if doc, known := tx.shippedDocument(kind, id, version); known {
 		return json.Marshal(doc)
@@ -138,28 +105,74 @@ func (tx *Tx) Body(kind, id string, version int) ([]byte, error) {
 
 func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 	switch kind {
-	case KindType:
-		return tx.shipped.TypeVersion(id, version)
-	case KindList:
-		return tx.shipped.ListVersion(id, version)
+	case school.KindType:
+		return tx.store.shipped.TypeVersion(id, version)
+	case school.KindList:
+		return tx.store.shipped.ListVersion(id, version)
 	}
 	return nil, false
 }
 
 // Document is a version's document, decoded.
 func Document[T any](tx *Tx, kind, id string, version int) (T, error) {
-	var out T
-	body, err := row[string](tx, "select body::text from library where school_id = ? and kind = ? and id = ? and version = ?", tx.School, kind, id, version)
-	switch {
-	case errors.Is(err, ErrNotFound):
-		if doc, known := tx.shippedDocument(kind, id, version); known {
-			return doc.(T), nil
-		}
-		return out, err
-	case err != nil:
-		return out, err
+	docs, err := Documents[T](tx, []school.Version{{Kind: kind, ID: id, Version: version}})
+	if err != nil || len(docs) == 0 {
+		var none T
+		return none, errors.Join(err, missing(len(docs)))
 	}
-	return out, json.Unmarshal([]byte(body), &out)
+	return docs[0], nil
+}
+
+func missing(n int) error {
+	if n == 0 {
+		return ErrNotFound
+	}
+	return nil
+}
+
+// Documents are the documents of versions of one kind, in their order; the
+// school's own are read in one go.
+func Documents[T any](tx *Tx, versions []school.Version) ([]T, error) {
+	var keys [][]any
+	for _, v := range versions {
+		if !v.Shipped {
+			keys = append(keys, []any{v.Kind, v.ID, v.Version})
+		}
+	}
+	kept := []libraryRow{}
+	if len(keys) > 0 {
+		if err := tx.own(&libraryRow{}).Select("kind, id, version, body").Where("(kind, id, version) in ?", keys).Find(&kept).Error; err != nil {
+			return nil, fmt.Errorf("reading documents: %w", err)
+		}
+	}
+	out := []T{}
+	for _, v := range versions {
+		i := slices.IndexFunc(kept, func(k libraryRow) bool { return v.Named(k.Kind, k.ID, k.Version) })
+		if i < 0 {
+			if doc, known := tx.shippedDocument(v.Kind, v.ID, v.Version); known {
+				out = append(out, doc.(T))
+				continue
+			}
+			return out, fmt.Errorf("%s %s version %d: %w", v.Kind, v.ID, v.Version, ErrNotFound)
+		}
+		var doc T
+		if err := json.Unmarshal([]byte(kept[i].Body), &doc); err != nil {
+			return out, &UnreadableError{v.Kind, v.ID, v.Version, err}
+		}
+		out = append(out, doc)
+	}
+	return out, nil
+}
+
+// UnreadableError says that a document that is kept cannot be read as its kind.
+type UnreadableError struct {
+	Kind, ID string
+	Version  int
+	Why      error
+}
+
+func (e *UnreadableError) Error() string {
+	return fmt.Sprintf("%s %s version %d cannot be read: %v", e.Kind, e.ID, e.Version, e.Why)
 }
 
 // Desk is what a lesson on an aircraft type is prepared from on a day: the
@@ -176,47 +189,58 @@ type Desk struct {
 func (tx *Tx) Desk(aircraftType, day, instructor string) (Desk, error) {
 	desk := Desk{Lists: []checklist.List{}, Layers: []checklist.Layer{}, Aids: []checklist.Aid{}}
 	serving, err := tx.InForce(aircraftType, day)
-	for _, v := range serving {
-		switch {
-		case err != nil:
-		case v.Kind == KindType:
-			desk.Type, err = Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
-		case v.Kind == KindList:
-			desk.Lists, err = appended(tx, desk.Lists, v)
-		case v.Kind == KindAid:
-			desk.Aids, err = appended(tx, desk.Aids, v)
-		default:
-			if desk.Layers, err = appended(tx, desk.Layers, v); err == nil {
-				last := len(desk.Layers) - 1
-				if l := desk.Layers[last]; l.Rank == "instructor" && l.Instructor != instructor {
-					desk.Layers = desk.Layers[:last]
-				}
-			}
-		}
+	if err != nil {
+		return desk, err
 	}
-	if err == nil && desk.Type.ID == "" {
-		err = ErrNotFound
+	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
+	switch {
+	case err != nil:
+		return desk, err
+	case len(types) == 0:
+		return desk, ErrNotFound
 	}
+	desk.Type = types[0]
+	if desk.Lists, err = Documents[checklist.List](tx, ofKind(serving, school.KindList)); err != nil {
+		return desk, err
+	}
+	if desk.Layers, err = Documents[checklist.Layer](tx, ofKind(serving, school.KindLayer)); err != nil {
+		return desk, err
+	}
+	desk.Layers = slices.DeleteFunc(desk.Layers, func(l checklist.Layer) bool { return l.Rank == "instructor" && l.Instructor != instructor })
+	desk.Aids, err = Documents[checklist.Aid](tx, ofKind(serving, school.KindAid))
 	return desk, err
 }
 
-func appended[T any](tx *Tx, to []T, v Version) ([]T, error) {
-	doc, err := Document[T](tx, v.Kind, v.ID, v.Version)
-	return append(to, doc), err
+// Types are the aircraft types that serve on a day.
+func (tx *Tx) Types(day string) ([]aircraft.Type, error) {
+	serving, err := tx.InForce("", day)
+	if err != nil {
+		return nil, err
+	}
+	return Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
 }
 
-// LibraryError says why a version cannot be changed as asked.
-type LibraryError struct{ Reason string }
+// Type is one aircraft type as it serves on a day.
+func (tx *Tx) Type(id, day string) (aircraft.Type, error) {
+	serving, err := tx.InForce(id, day)
+	if err != nil {
+		return aircraft.Type{}, err
+	}
+	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
+	if err != nil || len(types) == 0 {
+		return aircraft.Type{}, errors.Join(err, missing(len(types)))
+	}
+	return types[0], nil
+}
 
-func (e *LibraryError) Error() string { return e.Reason }
-
-// ErrConflict says that somebody else saved the draft in between.
-var ErrConflict = errors.New("somebody else has saved this draft since you opened it; your own text is kept on this screen. Reload to see theirs")
+func ofKind(versions []school.Version, kind string) []school.Version {
+	return slices.DeleteFunc(slices.Clone(versions), func(v school.Version) bool { return v.Kind != kind })
+}
 
 // AddDraft keeps a new version as a draft and gives its number: one above
 // every version of that document. document must take the number it is given.
 func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(version int) ([]byte, error), by string, now time.Time) (int, error) {
-	seq, err := tx.bump()
+	h, err := tx.bump()
 	if err != nil {
 		return 0, err
 	}
@@ -224,97 +248,100 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 	if err != nil {
 		return 0, err
 	}
-	version := 1
-	for _, v := range all {
-		if v.Kind == kind && v.ID == id {
-			version = max(version, v.Version+1)
-			if v.AircraftType != aircraftType {
-				return 0, &LibraryError{fmt.Sprintf("%s %s is for the %s, not for the %s", kind, id, v.AircraftType, aircraftType)}
-			}
-		}
+	version, err := school.Next(all, kind, id, aircraftType)
+	if err != nil {
+		return 0, err
 	}
 	body, err := document(version)
 	if err != nil {
 		return 0, err
 	}
-	err = tx.db.Exec(`insert into library (school_id, kind, id, version, aircraft_type, title, body, status, written_by, written_at)
-		values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, tx.School, kind, id, version, aircraftType, title, string(body), Draft, by, now).Error
-	if err != nil {
+	if err := tx.db.Create(&libraryRow{SchoolID: tx.School, Kind: kind, ID: id, Version: version, AircraftType: aircraftType, Title: title, Body: string(body),
+		Status: school.Draft, Revision: 1, WrittenBy: by, WrittenAt: now}).Error; err != nil {
 		return 0, fmt.Errorf("keeping the draft: %w", err)
 	}
-	return version, tx.changed(seq, kind, id)
+	return version, tx.changed(h.Seq, kind, id)
 }
 
-// SaveDraft keeps another text of a draft, written over the given revision,
-// and gives the next.
-func (tx *Tx) SaveDraft(v Version, title string, body []byte, by string, now time.Time) (int, error) {
-	return v.Revision + 1, tx.step(v, []string{Draft}, "saved", "title = ?, body = ?, revision = revision + 1, written_by = ?, written_at = ?", title, string(body), by, now)
+// SaveDraft keeps another text of a draft, written over the given revision.
+func (tx *Tx) SaveDraft(v school.Version, title string, body []byte, by string, now time.Time) error {
+	return tx.step(school.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now})
 }
 
-// Review says that a draft was read and found sound; Reopen makes it a draft
-// again.
-func (tx *Tx) Review(v Version, by string, now time.Time) error {
-	return tx.step(v, []string{Draft}, "reviewed", "status = 'reviewed', reviewed_by = ?, reviewed_at = ?", by, now)
+// Review says that a draft was read and found sound.
+func (tx *Tx) Review(v school.Version, by string, now time.Time) error {
+	return tx.step(school.Review, v, "", now, map[string]any{"status": school.Reviewed, "reviewed_by": by, "reviewed_at": now})
 }
 
 // Reopen makes a reviewed version a draft again.
-func (tx *Tx) Reopen(v Version) error {
-	return tx.step(v, []string{Reviewed}, "taken back to draft", "status = 'draft', reviewed_by = null, reviewed_at = null")
+func (tx *Tx) Reopen(v school.Version, now time.Time) error {
+	return tx.step(school.Reopen, v, "", now, map[string]any{"status": school.Draft, "reviewed_by": nil, "reviewed_at": nil})
 }
 
-// Approve brings a reviewed version into force from a day.
-func (tx *Tx) Approve(v Version, from, by string, now time.Time) error {
-	if from < now.UTC().Format(time.DateOnly) {
-		return &LibraryError{fmt.Sprintf("a version comes into force today or later, not on %s: lessons before are not changed", from)}
-	}
-	return tx.step(v, []string{Reviewed}, "approved", "status = 'in-force', in_force_from = ?, approved_by = ?, approved_at = ?", from, by, now)
+// Approve brings a reviewed version into force from a day, and seals it.
+func (tx *Tx) Approve(v school.Version, from, by string, now time.Time) error {
+	return tx.sealedStep(school.Approve, v, from, by, now, map[string]any{"status": school.InForce, "in_force_from": from, "approved_by": by, "approved_at": now})
 }
 
-// Withdraw takes a version out of force from a day.
-func (tx *Tx) Withdraw(v Version, from, by string, now time.Time) error {
-	if from < now.UTC().Format(time.DateOnly) {
-		return &LibraryError{fmt.Sprintf("a version is withdrawn from today or later, not from %s: lessons before are not changed", from)}
-	}
-	return tx.step(v, []string{InForce}, "withdrawn", "status = 'withdrawn', withdrawn_from = ?, withdrawn_by = ?, withdrawn_at = ?", from, by, now)
+// Withdraw takes a version out of force from a day, and seals that.
+func (tx *Tx) Withdraw(v school.Version, from, by string, now time.Time) error {
+	return tx.sealedStep(school.Withdraw, v, from, by, now, map[string]any{"status": school.Withdrawn, "withdrawn_from": from, "withdrawn_by": by, "withdrawn_at": now})
 }
 
 // DropDraft erases a draft.
-func (tx *Tx) DropDraft(v Version) error {
-	seq, err := tx.bump()
+func (tx *Tx) DropDraft(v school.Version, now time.Time) error {
+	if err := school.Drop.Check(v, "", tx.Day(now)); err != nil {
+		return err
+	}
+	h, err := tx.bump()
 	if err != nil {
 		return err
 	}
-	if v.Status != Draft {
-		return &LibraryError{fmt.Sprintf("version %d is %s: only a draft can be deleted", v.Version, v.Status)}
-	}
-	if err := tx.db.Exec("delete from library where school_id = ? and kind = ? and id = ? and version = ? and status = 'draft'", tx.School, v.Kind, v.ID, v.Version).Error; err != nil {
-		return err
-	}
-	return tx.changed(seq, v.Kind, v.ID)
-}
-
-// step changes a version that is in one of some states, at the revision the
-// caller saw.
-func (tx *Tx) step(v Version, from []string, what, set string, args ...any) error {
-	seq, err := tx.bump()
-	if err != nil {
-		return err
-	}
-	if v.Shipped {
-		return &LibraryError{fmt.Sprintf("version %d ships with the program and stays; write a version of your own over it", v.Version)}
-	}
-	if !slices.Contains(from, v.Status) {
-		return &LibraryError{fmt.Sprintf("version %d is %s and cannot be %s", v.Version, v.Status, what)}
-	}
-	done := tx.db.Exec("update library set "+set+" where school_id = ? and kind = ? and id = ? and version = ? and status in ? and revision = ?",
-		append(args, tx.School, v.Kind, v.ID, v.Version, from, v.Revision)...)
+	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", school.Draft, v.Revision).Delete(&libraryRow{})
 	switch {
 	case done.Error != nil:
-		return fmt.Errorf("changing version %d of %s: %w", v.Version, v.ID, done.Error)
+		return done.Error
 	case done.RowsAffected == 0:
 		return ErrConflict
 	}
-	return tx.changed(seq, v.Kind, v.ID)
+	return tx.changed(h.Seq, v.Kind, v.ID)
+}
+
+// step changes a version at the revision the caller saw.
+func (tx *Tx) step(s school.Step, v school.Version, from string, now time.Time, set map[string]any) error {
+	_, err := tx.stepped(s, v, from, now, set)
+	return err
+}
+
+func (tx *Tx) stepped(s school.Step, v school.Version, from string, now time.Time, set map[string]any) (head, error) {
+	if err := s.Check(v, from, tx.Day(now)); err != nil {
+		return head{}, err
+	}
+	h, err := tx.bump()
+	if err != nil {
+		return h, err
+	}
+	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", v.Status, v.Revision).Updates(set)
+	switch {
+	case done.Error != nil:
+		return h, fmt.Errorf("changing version %d of %s: %w", v.Version, v.ID, done.Error)
+	case done.RowsAffected == 0:
+		return h, ErrConflict
+	}
+	return h, tx.changed(h.Seq, v.Kind, v.ID)
+}
+
+func (tx *Tx) sealedStep(s school.Step, v school.Version, from, by string, now time.Time, set map[string]any) error {
+	h, err := tx.stepped(s, v, from, now, set)
+	if err != nil {
+		return err
+	}
+	kept, err := take[libraryRow](tx.version(v.Kind, v.ID, v.Version))
+	if err != nil {
+		return err
+	}
+	sealed := sealedVersionOf(kept)
+	return tx.seal(h, sealContent{Subject: ofVersion, Version: &sealed}, by, now)
 }
 
 // Trained is how far one person knows a document.
@@ -335,41 +362,44 @@ type Trained struct {
 // Trained lists the students of the type's class and all who instruct, with
 // the version of a list or layer each has flown and been told of.
 func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
-	flown := `select case when ? = 'list' and l.opened->>'list' = ? then (l.opened->>'listVersion')::integer
+	flown := `select case when @kind = 'list' and l.opened->>'list' = @id then (l.opened->>'listVersion')::integer
 			else (select max((r->>'version')::integer) from jsonb_array_elements(coalesce(l.opened->'flown'->'layers', '[]')) r
-				where ? = 'layer' and r->>'id' = ?) end as version,
-		l.student_id, l.instructor_id, l.opened_at from lessons l where l.school_id = ?`
+				where @kind = 'layer' and r->>'id' = @id) end as version,
+		l.student_id, l.instructor_id, l.opened_at from lessons l where l.school_id = @school`
 	return rows[Trained](tx, `with flown as (`+flown+`), best as (
-			select account, version, to_char(max(opened_at) at time zone 'UTC', 'YYYY-MM-DD') as on_day,
+			select account, version, to_char(max(opened_at) at time zone @zone, 'YYYY-MM-DD') as on_day,
 				row_number() over (partition by account order by version desc) as nth from (
 				select student_id as account, version, opened_at from flown union all select instructor_id, version, opened_at from flown) f
 			where version is not null group by account, version),
-		told as (select distinct on (t.account_id) t.account_id, t.version, b.name as told_by, to_char(t.at at time zone 'UTC', 'YYYY-MM-DD') as told_on
+		told as (select distinct on (t.account_id) t.account_id, t.version, b.name as told_by, to_char(t.at at time zone @zone, 'YYYY-MM-DD') as told_on
 			from library_told t join accounts b on b.id = t.told_by
-			where t.school_id = ? and t.kind = ? and t.id = ? order by t.account_id, t.version desc)
+			where t.school_id = @school and t.kind = @kind and t.id = @id order by t.account_id, t.version desc)
 		select a.id as account, a.name, m.role, coalesce(best.version, 0) as flown, coalesce(best.on_day, '') as on_day,
 			coalesce(told.version, 0) as told, coalesce(told.told_by, '') as told_by, coalesce(told.told_on, '') as told_on
 		from memberships m join accounts a on a.id = m.account_id
 		left join students s on s.school_id = m.school_id and s.id = m.account_id
 		left join best on best.account = a.id and best.nth = 1 left join told on told.account_id = a.id
-		where m.school_id = ? and (m.role in ('instructor', 'chief') or s.class = ? and s.engine_kind = ? and s.start_type = ?)
+		where m.school_id = @school and (m.role in ('instructor', 'chief') or s.class = @class and s.engine_kind = @engine and s.start_type = @start)
 		order by m.role, a.name`,
-		kind, id, kind, id, tx.School, tx.School, kind, id, tx.School, t.Class, t.EngineKind, t.StartType)
+		map[string]any{"kind": kind, "id": id, "school": tx.School, "zone": tx.Zone.String(), "class": t.Class, "engine": t.EngineKind, "start": t.StartType})
 }
 
 // Tell notes that a person was told of a version.
-func (tx *Tx) Tell(v Version, account, by string, now time.Time) error {
-	seq, err := tx.bump()
-	if err != nil {
+func (tx *Tx) Tell(v school.Version, account, by string, now time.Time) error {
+	if v.Shipped || v.Status != school.InForce {
+		return &school.LibraryError{Reason: "people are told of a version that the school has approved"}
+	}
+	if _, err := tx.RoleOf(account); err != nil {
 		return err
 	}
-	if v.Shipped || v.Status != InForce {
-		return &LibraryError{"people are told of a version that the school has approved"}
+	h, err := tx.bump()
+	if err != nil {
+		return err
 	}
 	err = tx.db.Exec("insert into library_told (school_id, kind, id, version, account_id, told_by, at) values (?, ?, ?, ?, ?, ?, ?) on conflict do nothing",
 		tx.School, v.Kind, v.ID, v.Version, account, by, now).Error
 	if err != nil {
 		return fmt.Errorf("noting who was told: %w", err)
 	}
-	return tx.changed(seq, v.Kind, v.ID)
+	return tx.changed(h.Seq, v.Kind, v.ID)
 }

@@ -14,6 +14,7 @@ import (
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
 	"jetprimer/store"
@@ -25,9 +26,9 @@ func ptr[T any](v T) *T            { return &v }
 func must[T any](v T, err error) T { return v }
 
 // version reads one version as it stands.
-func version(t testing.TB, d *demotest.Database, kind, id string, n int) store.Version {
+func version(t testing.TB, d *demotest.Database, kind, id string, n int) school.Version {
 	t.Helper()
-	return get(t, d, func(tx *store.Tx) (store.Version, error) { return tx.VersionOf(kind, id, n) })
+	return get(t, d, func(tx *store.Tx) (school.Version, error) { return tx.VersionOf(kind, id, n) })
 }
 
 // TestTheLifeOfAVersion: draft, saved, reviewed, in force from a day, withdrawn
@@ -35,15 +36,14 @@ func version(t testing.TB, d *demotest.Database, kind, id string, n int) store.V
 func TestTheLifeOfAVersion(t *testing.T) {
 	d := demotest.Demo(t, "x")
 	const list = "alder-110-full"
-	v := version(t, d, store.KindList, list, 6) // the chief's draft
-	assert.Equal(t, store.Draft, v.Status)
+	v := version(t, d, school.KindList, list, 6) // the chief's draft
+	assert.Equal(t, school.Draft, v.Status)
 	assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error { return tx.Approve(v, on(1), demo.Ferreira.ID, at(0)) }), "version 6 is draft and cannot be approved")
 
 	body := get(t, d, func(tx *store.Tx) ([]byte, error) { return tx.Body(v.Kind, v.ID, 6) })
-	save := func(v store.Version) error {
+	save := func(v school.Version) error {
 		return in(t, d, func(tx *store.Tx) error {
-			_, err := tx.SaveDraft(v, "Alder, new", body, demo.Ferreira.ID, at(0))
-			return err
+			return tx.SaveDraft(v, "Alder, new", body, demo.Ferreira.ID, at(0))
 		})
 	}
 	require.NoError(t, save(v))
@@ -51,28 +51,28 @@ func TestTheLifeOfAVersion(t *testing.T) {
 	v = version(t, d, v.Kind, v.ID, 6)
 	assert.Equal(t, 2, v.Revision)
 
-	step := func(fn func(tx *store.Tx, v store.Version) error) error {
-		return in(t, d, func(tx *store.Tx) error { return fn(tx, must(tx.VersionOf(store.KindList, list, 6))) })
+	step := func(fn func(tx *store.Tx, v school.Version) error) error {
+		return in(t, d, func(tx *store.Tx) error { return fn(tx, must(tx.VersionOf(school.KindList, list, 6))) })
 	}
-	require.NoError(t, step(func(tx *store.Tx, v store.Version) error { return tx.Review(v, demo.Solheim.ID, at(0)) }))
+	require.NoError(t, step(func(tx *store.Tx, v school.Version) error { return tx.Review(v, demo.Solheim.ID, at(0)) }))
 	assert.ErrorContains(t, save(version(t, d, v.Kind, v.ID, 6)), "version 6 is reviewed and cannot be saved")
-	require.NoError(t, step(func(tx *store.Tx, v store.Version) error { return tx.Reopen(v) }))
-	require.NoError(t, step(func(tx *store.Tx, v store.Version) error { return tx.Review(v, demo.Solheim.ID, at(0)) }))
+	require.NoError(t, step(func(tx *store.Tx, v school.Version) error { return tx.Reopen(v, at(0)) }))
+	require.NoError(t, step(func(tx *store.Tx, v school.Version) error { return tx.Review(v, demo.Solheim.ID, at(0)) }))
 	approve := func(from string) error {
-		return step(func(tx *store.Tx, v store.Version) error { return tx.Approve(v, from, demo.Ferreira.ID, at(0)) })
+		return step(func(tx *store.Tx, v school.Version) error { return tx.Approve(v, from, demo.Ferreira.ID, at(0)) })
 	}
 	assert.ErrorContains(t, approve(on(-1)), "today or later")
 	require.NoError(t, approve(on(1)))
-	assert.ErrorContains(t, step(func(tx *store.Tx, v store.Version) error { return tx.DropDraft(v) }), "only a draft can be deleted")
+	assert.ErrorContains(t, step(func(tx *store.Tx, v school.Version) error { return tx.DropDraft(v, at(0)) }), "cannot be deleted")
 
 	serves := func(day string) int {
 		desk := get(t, d, func(tx *store.Tx) (store.Desk, error) { return tx.Desk("alder-110", day, "") })
 		return desk.Lists[0].Version
 	}
 	assert.Equal(t, []int{5, 6, 6}, []int{serves(on(0)), serves(on(1)), serves(on(30))})
-	require.NoError(t, step(func(tx *store.Tx, v store.Version) error { return tx.Withdraw(v, on(10), demo.Ferreira.ID, at(0)) }))
+	require.NoError(t, step(func(tx *store.Tx, v school.Version) error { return tx.Withdraw(v, on(10), demo.Ferreira.ID, at(0)) }))
 	assert.Equal(t, []int{6, 5}, []int{serves(on(9)), serves(on(10))}, "what it had replaced serves again")
-	shipped := version(t, d, store.KindList, list, 5)
+	shipped := version(t, d, school.KindList, list, 5)
 	assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error { return tx.Withdraw(shipped, on(1), demo.Ferreira.ID, at(0)) }), "ships with the program")
 
 	// Whoever owns the database cannot change what was approved.
@@ -125,14 +125,14 @@ func TestALessonKeepsItsList(t *testing.T) {
 	state := func() (lesson.State, lesson.Book) {
 		var s lesson.State
 		var b lesson.Book
-		require.NoError(t, in(t, d, func(tx *store.Tx) (err error) { s, b, _, err = tx.State(id); return }))
+		require.NoError(t, in(t, d, func(tx *store.Tx) (err error) { s, b, _, err = tx.State(must(tx.Lesson(id))); return }))
 		return s, b
 	}
 	before, book := state()
 	assert.Equal(t, []string{"alder-sb-14", "tarn-hollow-alder", "okonjo-fingers"}, []string{book.Layers[0].ID, book.Layers[1].ID, book.Layers[2].ID}, "highest rank first")
 	assert.NotEmpty(t, book.Reasons)
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		return tx.Withdraw(must(tx.VersionOf(store.KindLayer, "tarn-hollow-alder", 1)), on(0), demo.Ferreira.ID, at(0))
+		return tx.Withdraw(must(tx.VersionOf(school.KindLayer, "tarn-hollow-alder", 1)), on(0), demo.Ferreira.ID, at(0))
 	}))
 	after, again := state()
 	assert.Equal(t, before.Items, after.Items)
@@ -152,18 +152,18 @@ func TestWhoMustBeTold(t *testing.T) {
 		}
 		return out
 	}
-	bulletin := people(store.KindLayer, "alder-sb-14")
+	bulletin := people(school.KindLayer, "alder-sb-14")
 	assert.Equal(t, "flown 1, told 1 by Ilse Ferreira", bulletin["Odile Brandt"])
 	assert.Equal(t, "flown 0, told 0 by ", bulletin["Mireille Aune"], "she has not flown since")
 	assert.NotContains(t, bulletin, "Sanna Voss", "she flies helicopters")
-	lists := people(store.KindList, "alder-110-full")
+	lists := people(school.KindList, "alder-110-full")
 	assert.Equal(t, "flown 5, told 0 by ", lists["Mireille Aune"])
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		return tx.Tell(must(tx.VersionOf(store.KindLayer, "alder-sb-14", 1)), demo.Aune.ID, demo.Quist.ID, at(0))
+		return tx.Tell(must(tx.VersionOf(school.KindLayer, "alder-sb-14", 1)), demo.Aune.ID, demo.Quist.ID, at(0))
 	}))
-	assert.Equal(t, "flown 0, told 1 by Rafael Quist", people(store.KindLayer, "alder-sb-14")["Mireille Aune"])
+	assert.Equal(t, "flown 0, told 1 by Rafael Quist", people(school.KindLayer, "alder-sb-14")["Mireille Aune"])
 	assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error {
-		return tx.Tell(must(tx.VersionOf(store.KindList, "alder-110-full", 6)), demo.Aune.ID, demo.Quist.ID, at(0))
+		return tx.Tell(must(tx.VersionOf(school.KindList, "alder-110-full", 6)), demo.Aune.ID, demo.Quist.ID, at(0))
 	}), "told of a version that the school has approved")
 }
 
@@ -172,13 +172,13 @@ func TestWhoMustBeTold(t *testing.T) {
 func TestLibrariesAreApart(t *testing.T) {
 	ctx, d := context.Background(), demotest.Demo(t, "x")
 	other := uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", time.Now()))
+	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", "UTC", time.Now()))
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
 		all, err := tx.Versions("")
 		for _, v := range all {
 			assert.True(t, v.Shipped, v.ID)
 		}
-		_, err2 := tx.Body(store.KindLayer, "alder-sb-14", 1)
+		_, err2 := tx.Body(school.KindLayer, "alder-sb-14", 1)
 		assert.ErrorIs(t, err2, store.ErrNotFound)
 		return err
 	}))

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net/url"
+	"path"
 
 	"github.com/jackc/pgx/v5"
 	_ "github.com/jackc/pgx/v5/stdlib" // the driver that goose migrates with
@@ -95,6 +96,52 @@ func Migrate(ctx context.Context, ownerURL string) error {
 	if _, err := provider.Up(ctx); err != nil {
 		return fmt.Errorf("migrating: %w", err)
 	}
+	if _, err := db.ExecContext(ctx, "grant select on goose_db_version to "+AppRole); err != nil {
+		return fmt.Errorf("granting the schema's version: %w", err)
+	}
+	return nil
+}
+
+// SchemaVersion is the newest migration that this program brings.
+func SchemaVersion() (int64, error) {
+	names, err := fs.Glob(migrations, "migrations/*.sql")
+	if err != nil {
+		return 0, err
+	}
+	newest := int64(0)
+	for _, name := range names {
+		v, err := goose.NumericComponent(path.Base(name))
+		if err != nil {
+			return 0, fmt.Errorf("reading the migrations: %w", err)
+		}
+		newest = max(newest, v)
+	}
+	return newest, nil
+}
+
+// ErrSchema says that the database is not at the schema of this program.
+var ErrSchema = errors.New("the database is not at the schema of this program")
+
+// checkSchema refuses a database that has not been migrated to this program's
+// schema; a newer one serves, since migrations only add.
+func (s *Store) checkSchema(ctx context.Context) error {
+	want, err := SchemaVersion()
+	if err != nil {
+		return err
+	}
+	var readable bool
+	var at int64
+	if err := s.db.WithContext(ctx).Raw("select has_table_privilege(current_user, 'goose_db_version', 'select')").Row().Scan(&readable); err != nil {
+		return fmt.Errorf("looking at the schema: %w", plain(err))
+	}
+	if readable {
+		if err := s.db.WithContext(ctx).Raw("select coalesce(max(version_id), 0) from goose_db_version where is_applied").Row().Scan(&at); err != nil {
+			return fmt.Errorf("looking at the schema: %w", plain(err))
+		}
+	}
+	if at < want {
+		return fmt.Errorf("%w: it is at version %d, and %d is needed. Run jetprimer migrate with the owner's role first", ErrSchema, at, want)
+	}
 	return nil
 }
 
@@ -110,18 +157,18 @@ func (s *Store) checkRole(ctx context.Context) error {
 	err := s.db.WithContext(ctx).Raw(`
 		select rolsuper, rolbypassrls,
 		  (select count(*) from pg_class c where c.relowner = r.oid and c.relnamespace = 'public'::regnamespace),
-		  has_table_privilege(r.rolname, 'lesson_events', 'update') or has_table_privilege(r.rolname, 'lesson_events', 'delete')
-		    or has_table_privilege(r.rolname, 'lesson_events', 'truncate')
+		  exists (select from unnest(array['lesson_events', 'seals']) t, unnest(array['update', 'delete', 'truncate']) p where has_table_privilege(r.rolname, t, p))
+		    or has_table_privilege(r.rolname, 'lessons', 'delete') or has_table_privilege(r.rolname, 'school_feed', 'delete')
 		from pg_roles r where rolname = current_user`).Row().Scan(&super, &bypass, &owned, &changes)
 	switch {
 	case err != nil:
-		return fmt.Errorf("looking at the database role: %w (has the database been migrated?)", err)
+		return fmt.Errorf("looking at the database role: %w (has the database been migrated?)", plain(err))
 	case super || bypass:
 		return fmt.Errorf("%w: it is a superuser or bypasses row-level security; use %s", ErrRole, AppRole)
 	case owned > 0:
 		return fmt.Errorf("%w: it owns %d tables; use %s", ErrRole, owned, AppRole)
 	case changes:
-		return fmt.Errorf("%w: it could change or erase lesson events; use %s", ErrRole, AppRole)
+		return fmt.Errorf("%w: it could change or erase what is signed; use %s", ErrRole, AppRole)
 	}
 	return nil
 }

@@ -5,10 +5,12 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 )
 
 // shelf is where a lesson's versions are found: the school's own first, then
@@ -19,16 +21,16 @@ type shelf struct {
 }
 
 func (s *shelf) TypeVersion(id string, version int) (aircraft.Type, bool) {
-	return take[aircraft.Type](s, KindType, id, version)
+	return fromShelf[aircraft.Type](s, school.KindType, id, version)
 }
 
 func (s *shelf) ListVersion(id string, version int) (checklist.List, bool) {
-	return take[checklist.List](s, KindList, id, version)
+	return fromShelf[checklist.List](s, school.KindList, id, version)
 }
 
-func (s *shelf) Scale(id string) (lesson.Scale, bool) { return s.tx.shipped.Scale(id) }
+func (s *shelf) Scale(id string) (lesson.Scale, bool) { return s.tx.store.shipped.Scale(id) }
 
-func take[T any](s *shelf, kind, id string, version int) (T, bool) {
+func fromShelf[T any](s *shelf, kind, id string, version int) (T, bool) {
 	doc, err := Document[T](s.tx, kind, id, version)
 	if err != nil && !errors.Is(err, ErrNotFound) && s.err == nil {
 		s.err = err
@@ -37,13 +39,44 @@ func take[T any](s *shelf, kind, id string, version int) (T, bool) {
 }
 
 // book finds what a lesson is folded against.
-func (tx *Tx) book(opened lesson.Opened) (lesson.Book, error) {
+func (tx *Tx) book(id string, opened lesson.Opened) (lesson.Book, error) {
 	s := &shelf{tx: tx}
-	book, err := lesson.BookFrom(s, opened)
+	book, err := lesson.BookFrom(s, id, opened)
 	if s.err != nil {
 		return lesson.Book{}, fmt.Errorf("reading the library: %w", s.err)
 	}
 	return book, err
+}
+
+// versionsFit refuses an opening event that names a type, list or layer that
+// was never in force.
+func (tx *Tx) versionsFit(opened lesson.Opened, today string) error {
+	all, err := tx.Versions(opened.AircraftType)
+	if err != nil {
+		return err
+	}
+	fits := func(field, kind, id string, version int) error {
+		i := slices.IndexFunc(all, func(v school.Version) bool { return v.Named(kind, id, version) })
+		if i < 0 || !all[i].HasServed(today) {
+			return &BatchError{field, fmt.Sprintf("names %s version %d, which was never in force", id, version)}
+		}
+		return nil
+	}
+	if err := fits("payload.typeVersion", school.KindType, opened.AircraftType, opened.TypeVersion); err != nil {
+		return err
+	}
+	if err := fits("payload.listVersion", school.KindList, opened.List, opened.ListVersion); err != nil {
+		return err
+	}
+	if opened.Flown == nil {
+		return nil
+	}
+	for i, ref := range opened.Flown.Layers {
+		if err := fits(fmt.Sprintf("payload.flown.layers[%d]", i), school.KindLayer, ref.ID, ref.Version); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // checkFlown tailors the list again, with the layers the lesson names, and
@@ -53,28 +86,21 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 	if flown == nil {
 		return nil
 	}
-	list, err := Document[checklist.List](tx, KindList, opened.List, opened.ListVersion)
+	list, err := Document[checklist.List](tx, school.KindList, opened.List, opened.ListVersion)
 	if err != nil {
 		return err
 	}
-	t, err := Document[aircraft.Type](tx, KindType, opened.AircraftType, opened.TypeVersion)
+	t, err := Document[aircraft.Type](tx, school.KindType, opened.AircraftType, opened.TypeVersion)
 	if err != nil {
 		return err
 	}
-	layers := []checklist.Layer{}
+	named := make([]school.Version, len(flown.Layers))
 	for i, ref := range flown.Layers {
-		v, err := tx.VersionOf(KindLayer, ref.ID, ref.Version)
-		if errors.Is(err, ErrNotFound) || err == nil && v.InForceFrom == "" {
-			return &BatchError{fmt.Sprintf("payload.flown.layers[%d]", i), fmt.Sprintf("names %s version %d, which was never in force", ref.ID, ref.Version)}
-		}
-		if err != nil {
-			return err
-		}
-		layer, err := Document[checklist.Layer](tx, KindLayer, ref.ID, ref.Version)
-		if err != nil {
-			return err
-		}
-		layers = append(layers, layer)
+		named[i] = school.Version{Kind: school.KindLayer, ID: ref.ID, Version: ref.Version}
+	}
+	layers, err := Documents[checklist.Layer](tx, named)
+	if err != nil {
+		return err
 	}
 	day := checklist.Day{}
 	if opened.Day != nil {

@@ -1,6 +1,7 @@
 // Package store keeps schools in PostgreSQL. It is the only package that knows
-// SQL. There is one way in: In opens a transaction for one school, and
-// row-level security shows that school's rows and no others.
+// the database. There is one way in: In opens a transaction for one school, and
+// row-level security shows that school's rows and no others. Ordinary records
+// are models; SQL stands where a set of rows is written or read at once.
 package store
 
 import (
@@ -9,53 +10,63 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
-	"log/slog"
 	"time"
 
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
 
 	"jetprimer/catalog"
+	"jetprimer/core/school"
 )
 
 // Store is a connection pool as the application's role.
 type Store struct {
-	db  *gorm.DB
-	sql *sql.DB
+	db      *gorm.DB
+	sql     *sql.DB
+	url     string
+	log     *statements
+	lessons *lessonCache
 	// shipped is the data that ships with the program.
 	shipped *catalog.Catalog
 	// secret encrypts the private signing keys.
 	secret [32]byte
 }
 
-// ErrNotFound says that the school has no such thing; of another school's
-// things it says the same.
-var ErrNotFound = errors.New("not found")
+// MinSecret is the least number of characters of the secret.
+const MinSecret = 16
+
+// Bounds of a transaction: nobody waits for a school's lock for longer than the
+// first, and nothing runs for longer than the second.
+const (
+	lockTimeout      = "5s"
+	statementTimeout = "30s"
+)
 
 // Open connects as the application's role and refuses a role that could do
-// more than the application may. The secret encrypts signing keys at rest.
+// more than the application may, a schema that is not the newest, and a secret
+// that does not open the schools' signing keys. The secret encrypts them at
+// rest.
 func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) (*Store, error) {
-	if secret == "" {
-		return nil, errors.New("opening the store: the secret that encrypts signing keys is empty")
+	if len(secret) < MinSecret {
+		return nil, fmt.Errorf("opening the store: the secret that encrypts signing keys has %d characters; it needs at least %d", len(secret), MinSecret)
 	}
-	db, err := gorm.Open(postgres.Open(appURL), &gorm.Config{
-		Logger:                 logger.NewSlogLogger(slog.Default(), logger.Config{SlowThreshold: time.Second, LogLevel: logger.Warn, IgnoreRecordNotFoundError: true, ParameterizedQueries: true}),
-		SkipDefaultTransaction: true,
-		DisableAutomaticPing:   true,
-	})
+	log := &statements{slow: time.Second}
+	db, err := gorm.Open(postgres.Open(appURL), &gorm.Config{Logger: log, SkipDefaultTransaction: true, DisableAutomaticPing: true})
 	if err != nil {
-		return nil, fmt.Errorf("opening the database: %w", err)
+		return nil, fmt.Errorf("opening the database: %w", plain(err))
 	}
 	pool, err := db.DB()
 	if err != nil {
 		return nil, err
 	}
 	pool.SetMaxOpenConns(20)
-	s := &Store{db: db, sql: pool, shipped: shipped, secret: sha256.Sum256([]byte(secret))}
-	if err := s.checkRole(ctx); err != nil {
-		_ = pool.Close()
-		return nil, err
+	pool.SetMaxIdleConns(10)
+	s := &Store{db: db, sql: pool, url: appURL, log: log, lessons: newLessonCache(), shipped: shipped, secret: sha256.Sum256([]byte(secret))}
+	for _, check := range []func(context.Context) error{s.checkRole, s.checkSchema, s.checkSecret} {
+		if err := check(ctx); err != nil {
+			_ = pool.Close()
+			return nil, err
+		}
 	}
 	return s, nil
 }
@@ -64,34 +75,65 @@ func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) 
 func (s *Store) Close() error { return s.sql.Close() }
 
 // Ping reports whether the database answers.
-func (s *Store) Ping(ctx context.Context) error { return s.sql.PingContext(ctx) }
+func (s *Store) Ping(ctx context.Context) error { return plain(s.sql.PingContext(ctx)) }
+
+// Statements counts what has been asked of the database so far.
+func (s *Store) Statements() int64 { return s.log.n.Load() }
 
 // Tx is a transaction inside one school.
 type Tx struct {
-	db      *gorm.DB
-	School  string
-	shipped *catalog.Catalog
-	secret  [32]byte
+	db     *gorm.DB
+	store  *Store
+	School string
+	// Zone is where the school's day is told.
+	Zone *time.Location
+	// committed are called once the transaction has been committed.
+	committed []func()
 }
 
 type insideKey struct{}
 
 // In runs fn in a transaction that sees the rows of one school. An error of fn
 // takes everything back. Calls do not nest.
-func (s *Store) In(ctx context.Context, school string, fn func(ctx context.Context, tx *Tx) error) error {
+func (s *Store) In(ctx context.Context, schoolID string, fn func(ctx context.Context, tx *Tx) error) error {
 	if ctx.Value(insideKey{}) != nil {
 		return errors.New("store: In was called inside In")
 	}
 	ctx = context.WithValue(ctx, insideKey{}, true)
-	return s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
-		if err := db.Exec("select set_config('app.school', ?, true)", school).Error; err != nil {
+	tx := &Tx{store: s, School: schoolID}
+	err := s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
+		var zone string
+		err := db.Raw(`select coalesce((select time_zone from schools where id = ?::uuid), '') from
+			(select set_config('app.school', ?, true), set_config('lock_timeout', ?, true), set_config('statement_timeout', ?, true)) as entered`,
+			schoolID, schoolID, lockTimeout, statementTimeout).Scan(&zone).Error
+		if err != nil {
 			return fmt.Errorf("entering the school: %w", err)
 		}
-		return fn(ctx, &Tx{db: db, School: school, shipped: s.shipped, secret: s.secret})
+		if zone == "" {
+			return fmt.Errorf("school %s: %w", schoolID, ErrNotFound)
+		}
+		if tx.Zone, err = time.LoadLocation(zone); err != nil {
+			return fmt.Errorf("reading the school's time zone: %w", err)
+		}
+		tx.db = db
+		return fn(ctx, tx)
 	})
+	if err != nil {
+		return plain(err)
+	}
+	for _, done := range tx.committed {
+		done()
+	}
+	return nil
 }
 
-// rows runs a query and returns its rows as T.
+// Day is the school's day at a moment.
+func (tx *Tx) Day(at time.Time) string { return school.Day(at, tx.Zone) }
+
+// own is a query on the school's own rows of a model or table.
+func (tx *Tx) own(model any) *gorm.DB { return tx.db.Model(model).Where("school_id = ?", tx.School) }
+
+// rows runs a query of a set and returns its rows as T.
 func rows[T any](tx *Tx, query string, args ...any) ([]T, error) {
 	out := []T{}
 	if err := tx.db.Raw(query, args...).Scan(&out).Error; err != nil {
@@ -113,37 +155,18 @@ func row[T any](tx *Tx, query string, args ...any) (T, error) {
 	return all[0], nil
 }
 
-// bump is the first statement of every write: it locks the school's feed and
-// counts it on.
-func (tx *Tx) bump() (int64, error) {
-	seq, err := row[int64](tx, "update school_feed set seq = seq + 1 where school_id = ? returning seq", tx.School)
-	if err != nil {
-		return 0, fmt.Errorf("entering the write in the school's feed: %w", err)
+// take finds the one record of a query.
+func take[T any](query *gorm.DB) (T, error) {
+	var out T
+	err := query.Take(&out).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		err = ErrNotFound
 	}
-	return seq, nil
+	return out, err
 }
 
-// changed notes in the feed what a write touched.
-func (tx *Tx) changed(seq int64, subject, ref string) error {
-	return tx.db.Exec("insert into school_changes (school_id, seq, subject, ref) values (?, ?, ?, ?) on conflict do nothing",
-		tx.School, seq, subject, ref).Error
-}
-
-// Change is an entry of a school's feed.
-type Change struct {
-	Seq     int64  `json:"seq"`
-	Subject string `json:"subject"`
-	Ref     string `json:"ref"`
-}
-
-// Feed lists what changed after a cursor, and the cursor to ask with next.
-func (tx *Tx) Feed(after int64) ([]Change, int64, error) {
-	changes, err := rows[Change](tx, "select seq, subject, ref from school_changes where school_id = ? and seq > ? order by seq, subject, ref limit 500", tx.School, after)
-	if err != nil {
-		return nil, 0, fmt.Errorf("reading the feed: %w", err)
-	}
-	if len(changes) > 0 {
-		after = changes[len(changes)-1].Seq
-	}
-	return changes, after, nil
+// find lists the records of a query; the list is never nil.
+func find[T any](query *gorm.DB) ([]T, error) {
+	out := []T{}
+	return out, query.Find(&out).Error
 }

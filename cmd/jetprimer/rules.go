@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"slices"
 
 	"github.com/spf13/cobra"
 
@@ -102,32 +103,27 @@ func foldEvents(events []lesson.Event) (lesson.State, error) {
 	if err != nil {
 		return lesson.State{}, err
 	}
-	for _, e := range events {
-		if e.Kind != lesson.KindOpened {
-			continue
-		}
-		var opened lesson.Opened
-		if err := json.Unmarshal(e.Payload, &opened); err != nil {
-			return lesson.State{}, &unusableError{fmt.Errorf("the opening event: %w", err)}
-		}
-		book, err := lesson.BookFrom(c, opened)
-		if err != nil {
-			return lesson.State{}, &unusableError{err}
-		}
-		l := lesson.New(book)
-		var refused []lesson.Refusal
-		for _, a := range l.Add(events...) {
-			if a.Status == "refused" {
-				refused = append(refused, lesson.Refusal{Event: a.ID, Reason: a.Reason})
-			}
-		}
-		state := l.State()
-		if len(refused) > 0 {
-			state.Refused = refused
-		}
-		return state, nil
+	e, opened, err := lesson.OpeningOf(events, "")
+	switch {
+	case err != nil && e.ID == "":
+		return lesson.State{}, &unusableError{fmt.Errorf("no event of kind %s: nothing says which aircraft type and list to fold by", lesson.KindOpened)}
+	case err != nil:
+		return lesson.State{}, &unusableError{fmt.Errorf("the opening event: %w", err)}
 	}
-	return lesson.State{}, &unusableError{fmt.Errorf("no event of kind %s: nothing says which aircraft type and list to fold by", lesson.KindOpened)}
+	book, err := lesson.BookFrom(c, e.ID, opened)
+	if err != nil {
+		return lesson.State{}, &unusableError{err}
+	}
+	l := lesson.New(book)
+	answers := l.Add(events...)
+	state := l.State()
+	for _, a := range answers {
+		known := slices.ContainsFunc(state.Refused, func(r lesson.Refusal) bool { return r.Event == a.ID })
+		if a.Status == "refused" && !known {
+			state.Refused = append(state.Refused, lesson.Refusal{Event: a.ID, Reason: a.Reason})
+		}
+	}
+	return state, nil
 }
 
 func openAPICommand() *cobra.Command {

@@ -13,7 +13,6 @@ import (
 	"path/filepath"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/spf13/cobra"
 
 	"jetprimer/catalog"
@@ -24,7 +23,8 @@ import (
 )
 
 func serveCommand() *cobra.Command {
-	var database, secret, listen, cert, key string
+	var database, secret string
+	var o serving
 	cmd := &cobra.Command{
 		Use:   "serve",
 		Short: "Serve the application from a PostgreSQL database",
@@ -35,13 +35,15 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return serve(cmd.Context(), s, c, listen, cert, key, func(url string) { fmt.Fprintln(cmd.OutOrStdout(), "serving on", url) })
+			return serve(cmd.Context(), s, c, o, func(url string) { fmt.Fprintln(cmd.OutOrStdout(), "serving on", url) })
 		},
 	}
 	databaseFlags(cmd, &database, &secret)
-	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address to serve on")
-	cmd.Flags().StringVar(&cert, "tls-cert", "", "certificate file; with --tls-key the application is served by TLS")
-	cmd.Flags().StringVar(&key, "tls-key", "", "key file of the certificate")
+	cmd.Flags().StringVar(&o.listen, "listen", "127.0.0.1:8080", "address to serve on")
+	cmd.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; with --tls-key the application is served by TLS")
+	cmd.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
+	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front speaks TLS: cookies are for TLS only, and browsers are told so")
+	cmd.Flags().StringSliceVar(&o.proxies, "trusted-proxy", nil, "address or network of a proxy whose word on a person's address is taken; may be given again")
 	cmd.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return cmd
 }
@@ -63,29 +65,39 @@ func openStore(ctx context.Context, database, secret string) (*store.Store, *cat
 	return s, c, err
 }
 
+// serving is how the application is served.
+type serving struct {
+	listen, cert, key string
+	behindTLS         bool
+	proxies           []string
+}
+
 // serve answers until the context ends, then lets requests under way finish.
-func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, listen, cert, key string, ready func(url string)) error {
+func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, ready func(url string)) error {
 	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	slog.SetDefault(log)
-	handler, err := server.New(server.Options{Store: s, Catalog: c, Log: log, Secure: cert != ""})
+	app, err := server.New(server.Options{Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
 	if err != nil {
 		return err
 	}
-	listener, err := net.Listen("tcp", listen)
+	defer app.Close()
+	listener, err := net.Listen("tcp", o.listen)
 	if err != nil {
 		return fmt.Errorf("listening: %w", err)
 	}
-	web := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	web := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
+		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
+	web.RegisterOnShutdown(app.Close)
 	failed := make(chan error, 1)
 	go func() {
-		if cert != "" {
-			failed <- web.ServeTLS(listener, cert, key)
+		if o.cert != "" {
+			failed <- web.ServeTLS(listener, o.cert, o.key)
 			return
 		}
 		failed <- web.Serve(listener)
 	}()
 	scheme := "http://"
-	if cert != "" {
+	if o.cert != "" {
 		scheme = "https://"
 	}
 	ready(scheme + listener.Addr().String())
@@ -116,8 +128,8 @@ func migrateCommand() *cobra.Command {
 	return cmd
 }
 
-// inSchool is a command that works inside one school.
-func inSchool(use, short string, run func(cmd *cobra.Command, tx *store.Tx) error) *cobra.Command {
+// inSchool is a command that works on one school.
+func inSchool(use, short string, run func(cmd *cobra.Command, s *store.Store, school string) error) *cobra.Command {
 	var database, secret, school string
 	cmd := &cobra.Command{
 		Use: use, Short: short, Args: cobra.NoArgs,
@@ -127,7 +139,7 @@ func inSchool(use, short string, run func(cmd *cobra.Command, tx *store.Tx) erro
 				return err
 			}
 			defer s.Close()
-			return s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) error { return run(cmd, tx) })
+			return run(cmd, s, school)
 		},
 	}
 	databaseFlags(cmd, &database, &secret)
@@ -137,18 +149,31 @@ func inSchool(use, short string, run func(cmd *cobra.Command, tx *store.Tx) erro
 }
 
 func rebuildCommand() *cobra.Command {
-	return inSchool("rebuild", "Make a school's read tables anew from its seals and events", func(cmd *cobra.Command, tx *store.Tx) error {
-		return tx.Rebuild(func(done, total int) { fmt.Fprintf(cmd.OutOrStdout(), "lesson %d of %d\n", done, total) })
+	return inSchool("rebuild", "Make a school's read tables anew from its seals and events, beside running work", func(cmd *cobra.Command, s *store.Store, school string) error {
+		return s.Rebuild(cmd.Context(), school, func(done, total int) {
+			fmt.Fprintf(cmd.ErrOrStderr(), "\r%d of %d", done, total)
+			if done == total {
+				fmt.Fprintln(cmd.ErrOrStderr())
+			}
+		})
 	})
 }
 
 func verifyCommand() *cobra.Command {
-	return inSchool("verify-chain", "Check every seal of a school: chain, hash and signature", func(cmd *cobra.Command, tx *store.Tx) error {
-		n, err := tx.VerifyChain()
-		if err == nil {
-			fmt.Fprintf(cmd.OutOrStdout(), "%d seals, unbroken\n", n)
+	return inSchool("verify-chain", "Hold a school's seals, events, read tables and approved versions to what was signed", func(cmd *cobra.Command, s *store.Store, school string) error {
+		var chain store.Chain
+		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { chain, err = tx.VerifyChain(); return })
+		if errors.Is(err, store.ErrNotFound) {
+			return fmt.Errorf("there is no school %s in this database", school)
 		}
-		return err
+		if err != nil {
+			return err
+		}
+		fmt.Fprintf(cmd.OutOrStdout(), "%d seals, unbroken; %d lessons as signed and derived\nhead of the chain: %s\n", chain.Seals, chain.Lessons, chain.Head)
+		if chain.Unsealed > 0 {
+			fmt.Fprintf(cmd.OutOrStdout(), "%d versions were approved before approvals were sealed; nothing signed holds them\n", chain.Unsealed)
+		}
+		return nil
 	})
 }
 
@@ -187,7 +212,7 @@ func demoCommand() *cobra.Command {
 			if err := loadDemo(ctx, s, c); err != nil {
 				return err
 			}
-			return serve(ctx, s, c, listen, "", "", func(url string) { welcome(cmd, url) })
+			return serve(ctx, s, c, serving{listen: listen}, func(url string) { welcome(cmd, url) })
 		},
 	}
 	cmd.Flags().StringVar(&dir, "data", ".data", "folder for the demo's database")
@@ -217,7 +242,7 @@ func loadDemo(ctx context.Context, s *store.Store, c *catalog.Catalog) error {
 	if !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	hash, err := argon2id.CreateHash(demo.Password, argon2id.DefaultParams)
+	hash, err := server.HashPassword(demo.Password)
 	if err != nil {
 		return err
 	}

@@ -10,8 +10,11 @@ import (
 // Book is what a lesson is folded against: the exact versions its opening
 // event names, and the list as it is flown.
 type Book struct {
-	Type aircraft.Type  `json:"type"`
-	List checklist.List `json:"list"`
+	// Opening is the id of the event that opened the lesson: no other opens it.
+	// Without it the first by order does.
+	Opening string         `json:"opening,omitempty"`
+	Type    aircraft.Type  `json:"type"`
+	List    checklist.List `json:"list"`
 	// StartOrder, Layers and Reasons say how the list was tailored; they are
 	// empty for a list that is worked as printed.
 	StartOrder []int                `json:"startOrder,omitempty"`
@@ -26,10 +29,30 @@ type Shelf interface {
 	Scale(id string) (Scale, bool)
 }
 
+// OpeningOf is the event that opens a lesson, and what it carries: the one of
+// that id, or without an id the first by order.
+func OpeningOf(events []Event, id string) (Event, Opened, error) {
+	var first *held
+	for _, e := range events {
+		h := &held{Event: e}
+		if e.Kind == KindOpened && (id == "" || id == e.ID) && (first == nil || order(h, first) < 0) {
+			first = h
+		}
+	}
+	if first == nil {
+		return Event{}, Opened{}, wrong("events", "do not hold the event that opens the lesson")
+	}
+	p, err := first.decode()
+	if err != nil {
+		return first.Event, Opened{}, err
+	}
+	return first.Event, *p.(*Opened), nil
+}
+
 // BookFrom finds what a lesson with that opening event is folded against. A
 // list that was tailored is taken from the event itself: what becomes of lists
 // and layers later does not touch it.
-func BookFrom(shelf Shelf, opened Opened) (Book, error) {
+func BookFrom(shelf Shelf, id string, opened Opened) (Book, error) {
 	t, ok := shelf.TypeVersion(opened.AircraftType, opened.TypeVersion)
 	if !ok {
 		return Book{}, fmt.Errorf("aircraft type %s version %d is not known", opened.AircraftType, opened.TypeVersion)
@@ -41,8 +64,25 @@ func BookFrom(shelf Shelf, opened Opened) (Book, error) {
 	if _, ok := shelf.Scale(opened.Scale); !ok {
 		return Book{}, fmt.Errorf("scale %s is not known", opened.Scale)
 	}
+	book := Book{Opening: id, Type: t, List: list}
 	if f := opened.Flown; f != nil {
-		return Book{t, f.List, f.StartOrder, f.Layers, f.Reasons}, nil
+		book.List, book.StartOrder, book.Layers, book.Reasons = f.List, f.StartOrder, f.Layers, f.Reasons
 	}
-	return Book{Type: t, List: list}, nil
+	return book, nil
+}
+
+// Open is a lesson made of its events and of the versions that they name.
+// opening is the id of the event that opened it, empty for the first by order.
+func Open(shelf Shelf, events []Event, opening string) (*Lesson, error) {
+	e, opened, err := OpeningOf(events, opening)
+	if err != nil {
+		return nil, err
+	}
+	book, err := BookFrom(shelf, e.ID, opened)
+	if err != nil {
+		return nil, err
+	}
+	l := New(book)
+	l.Add(events...)
+	return l, nil
 }

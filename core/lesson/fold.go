@@ -71,9 +71,6 @@ func (l *Lesson) Add(events ...Event) []Answer {
 }
 
 func (l *Lesson) add(e Event) Answer {
-	if err := e.Validate(); err != nil {
-		return Answer{e.ID, "refused", err.Error()}
-	}
 	p, err := e.decode()
 	if err != nil {
 		return Answer{e.ID, "refused", err.Error()}
@@ -92,12 +89,20 @@ func (l *Lesson) add(e Event) Answer {
 	}
 	if bytes.Compare(h.content, known.content) < 0 {
 		l.events[e.ID] = h
+		clear(l.verdicts) // none of the content that is gone may answer for this one
 	}
 	l.others[e.ID] = true
 	return Answer{e.ID, "refused", differentContent}
 }
 
-const differentContent = "id is already held with another content"
+// Why an event is refused that is sound in itself.
+const (
+	differentContent = "id is already held with another content"
+	SecondOpening    = "kind lesson-opened: the lesson was opened by another event, and is opened once"
+)
+
+// Book is what the lesson is folded against.
+func (l *Lesson) Book() Book { return l.book }
 
 // Len is the number of events held.
 func (l *Lesson) Len() int { return len(l.events) }
@@ -183,8 +188,11 @@ func (l *Lesson) State() State {
 		Seals: []SealState{}, Addenda: []Addendum{}, Refused: []Refusal{}, Problems: []Problem{}, LastTouch: []string{},
 	}
 	for _, h := range all {
-		if l.others[h.ID] {
+		switch {
+		case l.others[h.ID]:
 			f.state.Refused = append(f.state.Refused, Refusal{h.ID, differentContent})
+		case h.Kind == KindOpened && l.book.Opening != "" && h.ID != l.book.Opening:
+			f.state.Refused = append(f.state.Refused, Refusal{h.ID, SecondOpening})
 		}
 	}
 	body := f.seals(all)
@@ -323,7 +331,7 @@ func (f *fold) apply(h *held) {
 	case nil:
 		f.state.Unknown++
 	case *Opened:
-		if f.state.Opened == nil {
+		if f.state.Opened == nil && (f.book.Opening == "" || f.book.Opening == h.ID) {
 			// The list as flown is in the book; the state stays small.
 			opened := *p
 			opened.Flown = nil

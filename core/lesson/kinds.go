@@ -7,6 +7,7 @@ import (
 
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // The kinds of events.
@@ -102,18 +103,21 @@ type Opened struct {
 	Flown     *checklist.Flown `json:"flown,omitempty"`
 }
 
+// maxVersion bounds the number of a version.
+const maxVersion = 1 << 20
+
 func (o *Opened) check() error {
-	for field, value := range map[string]string{"student": o.Student, "instructor": o.Instructor, "aircraft": o.Aircraft,
-		"aircraftType": o.AircraftType, "list": o.List, "scale": o.Scale} {
-		if value == "" || len(value) > 64 {
-			return wrong("payload."+field, "must have 1 to 64 characters")
+	for _, id := range []struct{ field, value string }{{"student", o.Student}, {"instructor", o.Instructor}, {"aircraft", o.Aircraft},
+		{"aircraftType", o.AircraftType}, {"list", o.List}, {"scale", o.Scale}} {
+		if id.value == "" || len(id.value) > 64 {
+			return wrong("payload."+id.field, "must have 1 to 64 characters")
 		}
 	}
 	switch {
-	case o.TypeVersion < 1:
-		return wrong("payload.typeVersion", "must be 1 or more")
-	case o.ListVersion < 1:
-		return wrong("payload.listVersion", "must be 1 or more")
+	case o.TypeVersion < 1 || o.TypeVersion > maxVersion:
+		return wrong("payload.typeVersion", "must be 1 to %d", maxVersion)
+	case o.ListVersion < 1 || o.ListVersion > maxVersion:
+		return wrong("payload.listVersion", "must be 1 to %d", maxVersion)
 	case !slices.Contains(Methods, o.Method):
 		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
 	case !slices.Contains(Purposes, o.Purpose):
@@ -140,17 +144,17 @@ func (o *Opened) check() error {
 	return nil
 }
 
-// numbers brings decoded JSON to the form that package check takes.
+// numbers brings decoded JSON to the form that package check takes: numbers
+// keep their text.
 func numbers(object map[string]any) (map[string]any, error) {
+	if object == nil {
+		return nil, nil
+	}
 	data, err := json.Marshal(object)
 	if err != nil {
 		return nil, err
 	}
-	r, err := check.ParseRequest([]byte(`{"reading":` + string(data) + `}`))
-	if object == nil {
-		return nil, nil
-	}
-	return r.Reading, err
+	return form.ParseObject(data)
 }
 
 func needItem(item string) error {
@@ -226,7 +230,7 @@ type errorMade struct {
 
 func (e *errorMade) check() error {
 	if !slices.ContainsFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == e.Code }) {
-		return wrong("payload.code", "%q is no kind of error", clip(e.Code))
+		return wrong("payload.code", "%q is no kind of error", form.Clip(e.Code))
 	}
 	if _, ok := severityLevel[e.Severity]; !ok {
 		return wrong("payload.severity", "must be slip, wrong or unsafe")
@@ -243,7 +247,7 @@ type reading struct {
 
 func (r *reading) check() error {
 	if _, ok := check.Find(r.Check); !ok {
-		return wrong("payload.check", "%q is no check", clip(r.Check))
+		return wrong("payload.check", "%q is no check", form.Clip(r.Check))
 	}
 	if r.Reading == nil {
 		return wrong("payload.reading", "is missing")

@@ -122,9 +122,10 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 			"f": p.Derive("f", seen("L1:4 L2:2")),
 		},
 		StageChecks: []progress.StageCheck{{Instructor: "A", Passed: true}, {Instructor: "B", Passed: false}},
-		Criticals:   []progress.ItemLevel{{Lesson: "L1", Item: "x", Level: 0, Date: "2026-05-01"}, {Lesson: "L1", Item: "x", Level: 4}},
+		Criticals:   progress.OpenCriticals([]progress.ItemLevel{{Lesson: "L1", Item: "x", Level: 0, Date: "2026-05-01"}, {Lesson: "L1", Item: "x", Level: 4}}),
 	}
-	r := p.Ready(c)
+	r, glance := p.Ready(c), p.Glance(c)
+	assert.Equal(t, []any{r.Ready, r.Required, r.Met, r.Blocks}, []any{glance.Ready, glance.Required, glance.Met, glance.Blocks}, "a glance sees the same")
 	assert.False(t, r.Ready)
 	assert.Equal(t, 3, r.Required, "the element of another class is not required")
 	assert.Equal(t, 1, r.Met)
@@ -144,7 +145,7 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 	c.Facts["f"] = c.Facts["e"]
 	c.Facts["k"] = c.Facts["e"]
 	c.StageChecks[1].Passed = true
-	c.Criticals = append(c.Criticals, progress.ItemLevel{Lesson: "L2", Item: "x", Level: 3})
+	c.Criticals = progress.OpenCriticals(append(c.Criticals, progress.ItemLevel{Lesson: "L2", Item: "x", Level: 3}))
 	r = p.Ready(c)
 	assert.True(t, r.Ready, "%v %v", r.Missing, r.Blocks)
 	assert.Empty(t, r.Plan)

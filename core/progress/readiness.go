@@ -67,8 +67,8 @@ type Case struct {
 	// Facts by element id; an element without facts is not seen.
 	Facts        map[string]Facts
 	StageChecks  []StageCheck
-	Criticals    []ItemLevel
-	Recommending string // the instructor who would recommend
+	Criticals    []ItemLevel // that stand open
+	Recommending string      // the instructor who would recommend
 	List         checklist.List
 }
 
@@ -103,9 +103,28 @@ type Step struct {
 	Elements []string `json:"elements"`
 }
 
-// Ready judges readiness by the policy.
+// Ready judges readiness by the policy, with what is missing and a plan.
 func (p Policy) Ready(c Case) Readiness {
 	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
+	p.required(c, &r, func(task standard.Task, e standard.Element, facts Facts, standing string) {
+		n := p.lessonsNeeded(facts, c.AsOf)
+		r.Missing = append(r.Missing, Missing{e.ID, e.Code, e.Text, task.Title, standing, n, p.why(facts, standing, n)})
+	})
+	p.plan(c, &r)
+	return r
+}
+
+// Glance judges readiness without saying how to get there: it needs no more of
+// the facts than each standing.
+func (p Policy) Glance(c Case) Readiness {
+	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
+	p.required(c, &r, func(standard.Task, standard.Element, Facts, string) {})
+	return r
+}
+
+// required counts the elements that the student's class is held to, and calls
+// missing for each that is not to standard.
+func (p Policy) required(c Case, r *Readiness, missing func(standard.Task, standard.Element, Facts, string)) {
 	for _, pack := range c.Packs {
 		for _, task := range pack.Tasks {
 			for _, e := range task.Elements {
@@ -122,15 +141,12 @@ func (p Policy) Ready(c Case) Readiness {
 					r.Met++
 					continue
 				}
-				n := p.lessonsNeeded(facts, c.AsOf)
-				r.Missing = append(r.Missing, Missing{e.ID, e.Code, e.Text, task.Title, standing, n, p.why(facts, standing, n)})
+				missing(task, e, facts, standing)
 			}
 		}
 	}
-	p.blocks(c, &r)
-	p.plan(c, &r)
-	r.Ready = len(r.Missing) == 0 && len(r.Blocks) == 0
-	return r
+	p.blocks(c, r)
+	r.Ready = r.Met == r.Required && len(r.Blocks) == 0
 }
 
 func (p Policy) why(f Facts, standing string, lessons int) string {
@@ -161,7 +177,7 @@ func (p Policy) blocks(c Case, r *Readiness) {
 	if passed < p.StageChecks {
 		r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check passed with an instructor other than the one recommending: %d of %d.", passed, p.StageChecks))
 	}
-	for _, o := range OpenCriticals(c.Criticals) {
+	for _, o := range c.Criticals {
 		name := o.Item
 		if item, ok := c.List.Find(o.Item); ok {
 			name = item.Challenge

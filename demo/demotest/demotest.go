@@ -95,7 +95,7 @@ func open(t testing.TB, name string) *Database {
 	require.NoError(t, store.Migrate(ctx, d.OwnerURL))
 	d.Catalog, err = catalog.Shipped()
 	require.NoError(t, err)
-	d.Store, err = store.Open(ctx, d.AppURL, "test secret", d.Catalog)
+	d.Store, err = store.Open(ctx, d.AppURL, "a secret for the tests", d.Catalog)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = d.Store.Close() })
 	return d

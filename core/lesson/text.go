@@ -1,0 +1,31 @@
+package lesson
+
+import (
+	"cmp"
+	"encoding/json"
+	"errors"
+
+	"jetprimer/core/form"
+)
+
+// ParseEvent reads one event as a tablet sends it. Fields that are not known
+// are passed over, since an older program meets newer tablets; what the server
+// adds is taken out. The error is an *EventError that names the field.
+func ParseEvent(data []byte) (Event, error) {
+	var e Event
+	if form.Depth(data) > form.MaxDepth {
+		return e, wrong("event", "nests deeper than %d levels", form.MaxDepth)
+	}
+	at, reason := form.Unholdable(data)
+	var wrongType *json.UnmarshalTypeError
+	switch err := json.Unmarshal(data, &e); {
+	case errors.As(err, &wrongType):
+		return e, wrong(wrongType.Field, "must be a %s, not a %s", wrongType.Type, wrongType.Value)
+	case err != nil:
+		return e, wrong("event", "is not valid JSON: %v", err)
+	case reason != "":
+		return e, wrong(cmp.Or(form.FieldAt(data, at), "event"), "%s", reason)
+	}
+	e.By, e.Received = "", ""
+	return e, nil
+}

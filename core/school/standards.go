@@ -1,0 +1,29 @@
+package school
+
+import (
+	"slices"
+
+	"jetprimer/core/standard"
+)
+
+// HeldTo are the standards packs that students of a class are held to: those
+// the school's policy names, as far as they cover the class, the published
+// standard first. A policy that names none holds to all.
+func HeldTo(named []string, packs []standard.Pack, class string) []standard.Pack {
+	var held []standard.Pack
+	for _, p := range packs {
+		if slices.Contains(p.Classes, class) && (len(named) == 0 || slices.Contains(named, p.ID)) {
+			held = append(held, p)
+		}
+	}
+	slices.SortStableFunc(held, func(a, b standard.Pack) int {
+		switch {
+		case a.Authority != "" && b.Authority == "":
+			return -1
+		case a.Authority == "" && b.Authority != "":
+			return 1
+		}
+		return 0
+	})
+	return held
+}

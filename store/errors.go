@@ -1,0 +1,89 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net"
+
+	"github.com/jackc/pgx/v5/pgconn"
+)
+
+// Errors that a caller tells apart.
+var (
+	// ErrNotFound says that the school has no such thing; of another school's
+	// things it says the same.
+	ErrNotFound = errors.New("not found")
+	// ErrUnavailable says that the database cannot be reached, or is too busy.
+	ErrUnavailable = errors.New("the database does not answer")
+	// ErrText says that a text holds what the database cannot, such as NUL.
+	ErrText = errors.New("a text holds what cannot be kept")
+	// ErrConflict says that somebody else saved the draft in between.
+	ErrConflict = errors.New("somebody else has saved this draft since you opened it; your own text is kept on this screen. Reload to see theirs")
+	// ErrVersion says that a version is not above the one in force.
+	ErrVersion = errors.New("the version must be above the one in force")
+	// ErrStale says that the person signs something else than is held: more
+	// events have come since their screen was drawn.
+	ErrStale = errors.New("the lesson has changed since it was shown")
+	// ErrUnsettled says that something has to be decided before signing.
+	ErrUnsettled = errors.New("the lesson cannot be signed yet")
+)
+
+// BatchError says why a batch as a whole was refused.
+type BatchError struct {
+	Field  string
+	Reason string
+}
+
+func (e *BatchError) Error() string { return e.Field + " " + e.Reason }
+
+// SQL states, by their classes: a value that is none of its type; the server
+// going, full or overloaded; a lock or a statement that took too long.
+const (
+	invalidText   = "22P02"
+	badEncoding   = "22021"
+	badCharacter  = "22P05"
+	outOfRange    = "22003"
+	dateOverflow  = "22008"
+	lockTimedOut  = "55P03"
+	wasCancelled  = "57014"
+	shuttingDown  = "57P01"
+	tooManyConns  = "53300"
+	serverCrashed = "57P02"
+	startingUp    = "57P03"
+)
+
+// plain tells the database's errors apart by their type: what cannot name a
+// record is not found, what cannot be reached is unavailable. The values of a
+// statement, which the database repeats in its words, are left out.
+func plain(err error) error {
+	var pg *pgconn.PgError
+	var network net.Error
+	var connect *pgconn.ConnectError
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &pg):
+		switch pg.Code {
+		case invalidText, outOfRange, dateOverflow:
+			return fmt.Errorf("%w (SQL state %s)", ErrNotFound, pg.Code)
+		case badEncoding, badCharacter:
+			return fmt.Errorf("%w (SQL state %s)", ErrText, pg.Code)
+		case lockTimedOut, wasCancelled, shuttingDown, tooManyConns, serverCrashed, startingUp:
+			return fmt.Errorf("%w (SQL state %s)", ErrUnavailable, pg.Code)
+		}
+		return &sqlError{pg}
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, context.DeadlineExceeded):
+		return fmt.Errorf("%w: %w", ErrUnavailable, errors.Unwrap(err))
+	}
+	return err
+}
+
+// sqlError is a database error without the values it repeats.
+type sqlError struct{ pg *pgconn.PgError }
+
+func (e *sqlError) Error() string {
+	return fmt.Sprintf("SQL state %s, table %q, constraint %q", e.pg.Code, e.pg.TableName, e.pg.ConstraintName)
+}
+
+func (e *sqlError) Unwrap() error { return e.pg }

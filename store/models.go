@@ -1,0 +1,242 @@
+package store
+
+import (
+	"database/sql/driver"
+	"encoding/json"
+	"fmt"
+	"time"
+)
+
+// Date is a day in a column of type date, such as 2026-11-24; empty is null.
+type Date string
+
+// Scan reads the day from its column.
+func (d *Date) Scan(from any) error {
+	switch v := from.(type) {
+	case nil:
+		*d = ""
+	case time.Time:
+		*d = Date(v.Format(time.DateOnly))
+	case string:
+		*d = Date(v)
+	default:
+		return fmt.Errorf("a day cannot be read from %T", from)
+	}
+	return nil
+}
+
+// Value writes the day for its column.
+func (d Date) Value() (driver.Value, error) {
+	if d == "" {
+		return nil, nil
+	}
+	return string(d), nil
+}
+
+// Names is a list of ids, kept as JSON.
+type Names []string
+
+// Scan reads the list from its column.
+func (n *Names) Scan(from any) error {
+	switch v := from.(type) {
+	case []byte:
+		return json.Unmarshal(v, n)
+	case string:
+		return json.Unmarshal([]byte(v), n)
+	}
+	return fmt.Errorf("a list of names cannot be read from %T", from)
+}
+
+// Value writes the list for its column.
+func (n Names) Value() (driver.Value, error) {
+	if n == nil {
+		n = Names{}
+	}
+	data, err := json.Marshal([]string(n))
+	return string(data), err
+}
+
+// The models of ordinary records. Every table of a school has its id in front
+// of its key; queries name it besides the guard that the database keeps.
+
+// School is one school.
+type School struct {
+	ID        string
+	Name      string
+	TimeZone  string
+	IdleHours int
+	CreatedAt time.Time
+}
+
+// TableName is where schools are kept.
+func (School) TableName() string { return "schools" }
+
+// Account is a person who can sign in. Password is an argon2id hash.
+type Account struct {
+	ID       string
+	Email    string
+	Name     string
+	Password string
+}
+
+// TableName is where accounts are kept.
+func (Account) TableName() string { return "accounts" }
+
+type membership struct {
+	SchoolID  string
+	AccountID string
+	Role      string
+}
+
+func (membership) TableName() string { return "memberships" }
+
+type student struct {
+	SchoolID     string
+	ID           string
+	InstructorID string
+	Class        string
+	EngineKind   string
+	StartType    string
+	StartedOn    Date
+}
+
+func (student) TableName() string { return "students" }
+
+type share struct {
+	SchoolID   string
+	StudentID  string
+	ExaminerID string
+	Until      Date
+}
+
+func (share) TableName() string { return "shares" }
+
+type aircraftRow struct {
+	SchoolID string
+	Aircraft
+}
+
+func (aircraftRow) TableName() string { return "aircraft" }
+
+type pack struct {
+	SchoolID  string
+	ID        string
+	Version   int
+	Body      string
+	BroughtBy string
+	BroughtAt time.Time
+}
+
+func (pack) TableName() string { return "packs" }
+
+type libraryRow struct {
+	SchoolID      string
+	Kind          string
+	ID            string
+	Version       int
+	AircraftType  string
+	Title         string
+	Body          string
+	Status        string
+	Revision      int `gorm:"default:1"`
+	InForceFrom   Date
+	WithdrawnFrom Date
+	WrittenBy     string
+	WrittenAt     time.Time
+	ReviewedBy    *string
+	ReviewedAt    *time.Time
+	ApprovedBy    *string
+	ApprovedAt    *time.Time
+	WithdrawnBy   *string
+	WithdrawnAt   *time.Time
+}
+
+func (libraryRow) TableName() string { return "library" }
+
+type told struct {
+	SchoolID  string
+	Kind      string
+	ID        string
+	Version   int
+	AccountID string
+	ToldBy    string
+	At        time.Time
+}
+
+func (told) TableName() string { return "library_told" }
+
+type signingKey struct {
+	SchoolID string
+	ID       string
+	Public   []byte
+	Private  []byte
+	MadeAt   time.Time
+}
+
+func (signingKey) TableName() string { return "signing_keys" }
+
+type sealRow struct {
+	SchoolID  string
+	Number    int64
+	Subject   string
+	Format    int
+	LessonID  *string
+	EventID   *string
+	Content   []byte
+	Previous  []byte
+	Hash      []byte
+	KeyID     string
+	Signature []byte
+	SignedBy  string
+	SignedAt  time.Time
+}
+
+func (sealRow) TableName() string { return "seals" }
+
+type lessonRow struct {
+	SchoolID     string
+	ID           string
+	StudentID    string
+	InstructorID string
+	Registration string
+	OpenedAt     time.Time
+	Opened       string
+	OpenedEvent  string
+	Status       string
+	Marked       int
+	Total        int
+	Phases       string
+	LastSeq      int64
+}
+
+func (lessonRow) TableName() string { return "lessons" }
+
+type session struct {
+	Token  string
+	Data   []byte
+	Expiry time.Time
+}
+
+func (session) TableName() string { return "sessions" }
+
+type attempt struct {
+	ID  int64
+	Key string
+	At  time.Time
+}
+
+func (attempt) TableName() string { return "login_attempts" }
+
+// Deed is one line of the audit: what somebody did to sign-ins, roles,
+// signatures and versions, from which address.
+type Deed struct {
+	At        time.Time
+	SchoolID  *string
+	AccountID *string
+	Address   string
+	What      string
+	Subject   string
+}
+
+// TableName is where deeds are kept.
+func (Deed) TableName() string { return "audit" }

@@ -1,0 +1,216 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// Membership is a person's place in a school.
+type Membership struct {
+	SchoolID  string `json:"schoolId"`
+	School    string `json:"school"`
+	Role      string `json:"role"`
+	TimeZone  string `json:"timeZone"`
+	IdleHours int    `json:"idleHours"`
+}
+
+// AccountByEmail finds who signs in under an address.
+func (s *Store) AccountByEmail(ctx context.Context, email string) (Account, error) {
+	return s.account(ctx, "email = ?", strings.ToLower(strings.TrimSpace(email)))
+}
+
+// AccountByID finds a person.
+func (s *Store) AccountByID(ctx context.Context, id string) (Account, error) {
+	return s.account(ctx, "id = ?", id)
+}
+
+func (s *Store) account(ctx context.Context, where string, arg any) (Account, error) {
+	a, err := take[Account](s.db.WithContext(ctx).Where(where, arg))
+	return a, plain(err)
+}
+
+// SetPassword keeps another hash of a person's password.
+func (s *Store) SetPassword(ctx context.Context, account, hash string) error {
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("password", hash).Error)
+}
+
+// Memberships lists the schools a person belongs to.
+func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, error) {
+	out := []Membership{}
+	err := s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
+		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
+			return err
+		}
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours").
+			Joins("join schools s on s.id = m.school_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
+	})
+	if err != nil {
+		return nil, fmt.Errorf("reading memberships: %w", plain(err))
+	}
+	return out, nil
+}
+
+// Person is a member of the school.
+type Person struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Role string `json:"role"`
+}
+
+// People lists the members of the school, all or of some roles.
+func (tx *Tx) People(roles ...string) ([]Person, error) {
+	query := tx.db.Table("memberships m").Select("a.id, a.name, m.role").Joins("join accounts a on a.id = m.account_id").
+		Where("m.school_id = ?", tx.School).Order("a.name")
+	if len(roles) > 0 {
+		query = query.Where("m.role in ?", roles)
+	}
+	return find[Person](query)
+}
+
+// RoleOf is a person's role in the school.
+func (tx *Tx) RoleOf(account string) (string, error) {
+	m, err := take[membership](tx.own(&membership{}).Where("account_id = ?", account))
+	return m.Role, err
+}
+
+// AddSchool makes a school with its feed. Its day is that of the time zone,
+// such as Europe/Dublin.
+func (s *Store) AddSchool(ctx context.Context, id, name, zone string, now time.Time) error {
+	if _, err := time.LoadLocation(zone); err != nil || zone == "" {
+		return fmt.Errorf("adding the school: %q is no time zone", zone)
+	}
+	if err := s.db.WithContext(ctx).Select("ID", "Name", "TimeZone", "CreatedAt").Create(&School{ID: id, Name: name, TimeZone: zone, CreatedAt: now}).Error; err != nil {
+		return fmt.Errorf("adding the school: %w", plain(err))
+	}
+	return s.In(ctx, id, func(_ context.Context, tx *Tx) error {
+		return tx.db.Exec("insert into school_feed (school_id) values (?)", id).Error
+	})
+}
+
+// AddAccount makes a person who can sign in.
+func (s *Store) AddAccount(ctx context.Context, a Account) error {
+	return plain(s.db.WithContext(ctx).Create(&a).Error)
+}
+
+// Join makes a person a member of the school.
+func (tx *Tx) Join(account, role string) error {
+	return tx.db.Create(&membership{tx.School, account, role}).Error
+}
+
+// Note writes a line of the audit.
+func (s *Store) Note(ctx context.Context, d Deed) error {
+	return plain(s.db.WithContext(ctx).Create(&d).Error)
+}
+
+// attemptsKept is how long attempts are counted.
+const attemptsKept = 24 * time.Hour
+
+// CountAttempt counts one more attempt under each key before it is known how it
+// ends, and gives how many each has had since a moment, this one among them,
+// and when the last of the others was. Those older than a day are forgotten.
+func (s *Store) CountAttempt(ctx context.Context, keys []string, since, now time.Time) ([]Attempts, error) {
+	db := s.db.WithContext(ctx)
+	made := make([]attempt, len(keys))
+	for i, key := range keys {
+		made[i] = attempt{Key: key, At: now}
+	}
+	if err := db.Create(&made).Error; err != nil {
+		return nil, fmt.Errorf("counting an attempt: %w", plain(err))
+	}
+	own := make([]int64, len(made))
+	for i, m := range made {
+		own[i] = m.ID
+	}
+	found := []Attempts{}
+	err := db.Raw(`select key, count(*) as n, coalesce(max(at) filter (where id not in ?), 'epoch') as last
+		from login_attempts where key in ? and at > ? group by key`, own, keys, since).Scan(&found).Error
+	if err == nil && now.Unix()%16 == 0 {
+		err = db.Where("at < ?", now.Add(-attemptsKept)).Delete(&attempt{}).Error
+	}
+	if err != nil {
+		return nil, fmt.Errorf("counting attempts: %w", plain(err))
+	}
+	out := make([]Attempts, len(keys))
+	for i, key := range keys {
+		for _, f := range found {
+			if f.Key == key {
+				out[i] = f
+			}
+		}
+	}
+	return out, nil
+}
+
+// Attempts is how often a key was tried, and when last before this time.
+type Attempts struct {
+	Key  string
+	N    int
+	Last time.Time
+}
+
+// ForgetAttempts clears keys after an attempt that succeeded.
+func (s *Store) ForgetAttempts(ctx context.Context, keys ...string) error {
+	return plain(s.db.WithContext(ctx).Where("key in ?", keys).Delete(&attempt{}).Error)
+}
+
+// Sessions keeps login sessions under hashed tokens; it is what the session
+// manager calls.
+type Sessions struct{ store *Store }
+
+// Sessions is the store of login sessions.
+func (s *Store) Sessions() Sessions { return Sessions{s} }
+
+// Find returns a session that has not expired.
+func (k Sessions) Find(token string) ([]byte, bool, error) {
+	return k.FindCtx(context.Background(), token)
+}
+
+// FindCtx is Find with a context. A session that has rested for longer than its
+// school lets it, or that came back with a backup, is none.
+func (k Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
+	type seen struct {
+		Data []byte
+		Old  bool
+	}
+	db := k.store.db.WithContext(ctx)
+	found, err := take[seen](db.Model(&session{}).Select("data, seen_at < now() - interval '5 minutes' as old").
+		Where("token = ? and expiry > now() and seen_at > now() - idle and home = 'sessions'::regclass::oid", token))
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return nil, false, nil
+	case err != nil:
+		return nil, false, plain(err)
+	case found.Old:
+		err = db.Model(&session{}).Where("token = ?", token).Update("seen_at", gorm.Expr("now()")).Error
+	}
+	return found.Data, err == nil, plain(err)
+}
+
+// Rest says for how many hours a session may rest before it ends.
+func (s *Store) Rest(ctx context.Context, token string, hours int) error {
+	return plain(s.db.WithContext(ctx).Model(&session{}).Where("token = ?", token).Update("idle", gorm.Expr("make_interval(hours => ?)", hours)).Error)
+}
+
+// Commit keeps a session until its expiry.
+func (k Sessions) Commit(token string, data []byte, expiry time.Time) error {
+	return k.CommitCtx(context.Background(), token, data, expiry)
+}
+
+// CommitCtx is Commit with a context.
+func (k Sessions) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
+	return plain(k.store.db.WithContext(ctx).Exec(`insert into sessions (token, data, expiry) values (?, ?, ?)
+		on conflict (token) do update set data = excluded.data, expiry = excluded.expiry`, token, data, expiry).Error)
+}
+
+// Delete ends a session.
+func (k Sessions) Delete(token string) error { return k.DeleteCtx(context.Background(), token) }
+
+// DeleteCtx is Delete with a context; it clears expired sessions as well.
+func (k Sessions) DeleteCtx(ctx context.Context, token string) error {
+	return plain(k.store.db.WithContext(ctx).Where("token = ? or expiry < now()", token).Delete(&session{}).Error)
+}

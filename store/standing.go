@@ -1,0 +1,332 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"jetprimer/core/progress"
+)
+
+// observationRow is an observation as it is kept.
+type observationRow struct {
+	Element, LessonID, Item, Mark, Registration, Class, EngineKind, StartType, InstructorID string
+	OnDay                                                                                   Date
+	Level                                                                                   int
+	Implied, Oral                                                                           bool
+}
+
+// observations are those that count for the student's class, engine kind and
+// start type, oldest first, by element.
+func (tx *Tx) observations(s Student) (map[string][]progress.Observation, error) {
+	kept, err := rows[observationRow](tx, `select element, lesson_id, item, mark, registration, class, engine_kind, start_type, instructor_id, on_day, level, implied, oral
+		from observations where school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?
+		order by opened_at, lesson_id, ordinal`, tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
+	if err != nil {
+		return nil, fmt.Errorf("reading observations: %w", err)
+	}
+	out := map[string][]progress.Observation{}
+	for _, k := range kept {
+		out[k.Element] = append(out[k.Element], progress.Observation{Element: k.Element, Lesson: k.LessonID, Item: k.Item, Level: k.Level,
+			Implied: k.Implied, Oral: k.Oral, Mark: k.Mark, Aircraft: k.Registration, Class: k.Class, EngineKind: k.EngineKind,
+			StartType: k.StartType, Instructor: k.InstructorID, Date: string(k.OnDay)})
+	}
+	return out, nil
+}
+
+// standingRows are a student's standings as they are kept, and the critical
+// errors that stand open, each as rows for JSON.
+func (tx *Tx) standingRows(student string) (standings, criticals []map[string]any, err error) {
+	s, err := tx.Student(student)
+	if err != nil {
+		return nil, nil, err
+	}
+	seen, err := tx.observations(s)
+	if err != nil {
+		return nil, nil, err
+	}
+	standings, criticals = []map[string]any{}, []map[string]any{}
+	for element, observations := range seen {
+		f := tx.store.shipped.Policy.Derive(element, observations)
+		var lapses any
+		if f.LapsesOn != "" {
+			lapses = f.LapsesOn
+		}
+		standings = append(standings, map[string]any{"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons, "history": f.History})
+	}
+	levels, err := tx.criticalLevels(student)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, o := range progress.OpenCriticals(levels) {
+		criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date})
+	}
+	return standings, criticals, nil
+}
+
+func (tx *Tx) deriveStandings(student string) error {
+	standings, criticals, err := tx.standingRows(student)
+	if err != nil {
+		return err
+	}
+	for _, t := range []struct {
+		table, columns string
+		rows           []map[string]any
+	}{
+		{"standings", "element text, held text, newest date, lapses_on date, lessons integer, history json", standings},
+		{"open_criticals", "lesson_id uuid, item text, on_day date", criticals},
+	} {
+		if err := tx.db.Exec("delete from "+t.table+" where school_id = ? and student_id = ?", tx.School, student).Error; err != nil {
+			return err
+		}
+		if len(t.rows) == 0 {
+			continue
+		}
+		data, err := json.Marshal(t.rows)
+		if err != nil {
+			return err
+		}
+		names := "student_id, " + columnList(t.columns)
+		if err := tx.db.Exec("insert into "+t.table+" (school_id, "+names+") select ?::uuid, ?::uuid, "+columnList(t.columns)+
+			" from json_to_recordset(?::json) as r("+t.columns+")", tx.School, student, string(data)).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func columnList(columns string) string {
+	names := readTable{columns: columns}.names()
+	out := names[0]
+	for _, n := range names[1:] {
+		out += ", " + n
+	}
+	return out
+}
+
+// criticalLevels are the levels, oldest first, of those items that the student
+// ever had at level 0: on them critical errors stand open or were answered.
+func (tx *Tx) criticalLevels(student string) ([]progress.ItemLevel, error) {
+	type level struct {
+		LessonID string
+		OpenedAt time.Time
+		Item     string
+		Level    int
+	}
+	kept, err := rows[level](tx, `with of_student as (select id, opened_at from lessons where school_id = @school and student_id = @student and status = 'signed'),
+		zero as (select distinct r.item from item_results r join of_student l on l.id = r.lesson_id where r.school_id = @school and r.level = 0)
+		select r.lesson_id, l.opened_at, r.item, r.level from item_results r join of_student l on l.id = r.lesson_id join zero using (item)
+		where r.school_id = @school and r.level is not null order by l.opened_at, r.lesson_id, r.position`,
+		map[string]any{"school": tx.School, "student": student})
+	if err != nil {
+		return nil, fmt.Errorf("reading item results: %w", err)
+	}
+	out := make([]progress.ItemLevel, len(kept))
+	for i, k := range kept {
+		out[i] = progress.ItemLevel{Lesson: k.LessonID, Date: tx.Day(k.OpenedAt), Item: k.Item, Level: k.Level}
+	}
+	return out, nil
+}
+
+// Standing is a stored standing of one student in one element.
+type Standing struct {
+	StudentID string
+	Element   string
+	Held      string
+	Newest    Date
+	LapsesOn  Date
+	Lessons   int
+}
+
+// Standings lists the stored standings of all students, or of one.
+func (tx *Tx) Standings(student string) ([]Standing, error) {
+	query := tx.db.Table("standings").Select("student_id, element, held, newest, lapses_on, lessons").Where("school_id = ?", tx.School)
+	if student != "" {
+		query = query.Where("student_id = ?", student)
+	}
+	return find[Standing](query.Order("student_id, element"))
+}
+
+// stageCheckRow is a stage check as it is kept.
+type stageCheckRow struct {
+	StudentID, LessonID, InstructorID string
+	OnDay                             Date
+	Passed                            bool
+}
+
+func (tx *Tx) stageChecks(student string) (map[string][]progress.StageCheck, error) {
+	query := tx.db.Table("stage_checks").Where("school_id = ?", tx.School).Order("on_day, lesson_id")
+	if student != "" {
+		query = query.Where("student_id = ?", student)
+	}
+	kept, err := find[stageCheckRow](query)
+	if err != nil {
+		return nil, fmt.Errorf("reading stage checks: %w", err)
+	}
+	out := map[string][]progress.StageCheck{}
+	for _, k := range kept {
+		out[k.StudentID] = append(out[k.StudentID], progress.StageCheck{Lesson: k.LessonID, Date: string(k.OnDay), Instructor: k.InstructorID, Passed: k.Passed})
+	}
+	return out, nil
+}
+
+func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, error) {
+	type critical struct {
+		StudentID, LessonID, Item string
+		OnDay                     Date
+	}
+	query := tx.db.Table("open_criticals").Where("school_id = ?", tx.School).Order("on_day, lesson_id, item")
+	if student != "" {
+		query = query.Where("student_id = ?", student)
+	}
+	kept, err := find[critical](query)
+	if err != nil {
+		return nil, fmt.Errorf("reading critical errors: %w", err)
+	}
+	out := map[string][]progress.ItemLevel{}
+	for _, k := range kept {
+		out[k.StudentID] = append(out[k.StudentID], progress.ItemLevel{Lesson: k.LessonID, Date: string(k.OnDay), Item: k.Item})
+	}
+	return out, nil
+}
+
+// Case gathers all that a student's readiness rests on, except the packs, the
+// list and the day.
+func (tx *Tx) Case(s Student) (progress.Case, error) {
+	c := progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
+	seen, err := tx.observations(s)
+	if err != nil {
+		return c, err
+	}
+	for element, observations := range seen {
+		c.Facts[element] = tx.store.shipped.Policy.Derive(element, observations)
+	}
+	checks, err := tx.stageChecks(s.ID)
+	if err != nil {
+		return c, err
+	}
+	criticals, err := tx.openCriticals(s.ID)
+	c.StageChecks, c.Criticals = checks[s.ID], criticals[s.ID]
+	return c, err
+}
+
+// Cases are the cases of many students at a glance, by their ids, read from
+// what was derived when their lessons were signed.
+func (tx *Tx) Cases(students []Student) (map[string]progress.Case, error) {
+	standings, err := tx.Standings("")
+	if err != nil {
+		return nil, err
+	}
+	checks, err := tx.stageChecks("")
+	if err != nil {
+		return nil, err
+	}
+	criticals, err := tx.openCriticals("")
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]progress.Case{}
+	for _, s := range students {
+		out[s.ID] = progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID, StageChecks: checks[s.ID], Criticals: criticals[s.ID]}
+	}
+	for _, k := range standings {
+		if c, known := out[k.StudentID]; known {
+			c.Facts[k.Element] = progress.Facts{Element: k.Element, Held: k.Held, Newest: string(k.Newest), LapsesOn: string(k.LapsesOn), Lessons: k.Lessons}
+		}
+	}
+	return out, nil
+}
+
+// Flown is how many lessons a student has had, and when the last was opened.
+type Flown struct {
+	StudentID string
+	N         int
+	Last      time.Time
+}
+
+// Flown counts the lessons of every student, by their ids.
+func (tx *Tx) Flown() (map[string]Flown, error) {
+	all, err := rows[Flown](tx, "select student_id, count(*) as n, max(opened_at) as last from lessons where school_id = ? group by student_id", tx.School)
+	out := map[string]Flown{}
+	for _, f := range all {
+		out[f.StudentID] = f
+	}
+	return out, err
+}
+
+// RebuildLesson makes a lesson's read tables anew, reading its seal first.
+func (tx *Tx) RebuildLesson(lessonID string) error {
+	head, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	row, err := tx.Lesson(lessonID)
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	events, err := tx.Events(lessonID)
+	if err != nil {
+		return err
+	}
+	l, err := tx.fold(row, events)
+	if err != nil {
+		return fmt.Errorf("lesson %s: %w", lessonID, err)
+	}
+	if _, err := tx.derive(row, &folded{lesson: l}, row.LastSeq); err != nil {
+		return fmt.Errorf("lesson %s: %w", lessonID, err)
+	}
+	return tx.changed(head.Seq, "lesson", lessonID)
+}
+
+// RebuildStanding makes a student's standings anew.
+func (tx *Tx) RebuildStanding(student string) error {
+	head, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	if err := tx.deriveStandings(student); err != nil {
+		return fmt.Errorf("student %s: %w", student, err)
+	}
+	return tx.changed(head.Seq, "student", student)
+}
+
+// Rebuild makes all read tables of a school anew: lesson by lesson, then student
+// by student, each in a transaction of its own, so that the school's lock is
+// never held for long.
+func (s *Store) Rebuild(ctx context.Context, schoolID string, progress func(done, total int)) error {
+	var lessons, students []string
+	err := s.In(ctx, schoolID, func(_ context.Context, tx *Tx) (err error) {
+		if lessons, err = tx.LessonIDs(); err != nil {
+			return err
+		}
+		return tx.own(&student{}).Order("id").Pluck("id", &students).Error
+	})
+	if err != nil {
+		return err
+	}
+	total := len(lessons) + len(students)
+	for i := range total {
+		err := s.In(ctx, schoolID, func(_ context.Context, tx *Tx) error {
+			if i < len(lessons) {
+				return tx.RebuildLesson(lessons[i])
+			}
+			return tx.RebuildStanding(students[i-len(lessons)])
+		})
+		if err != nil {
+			return err
+		}
+		progress(i+1, total)
+	}
+	return nil
+}
+
+// LessonIDs lists every lesson of the school, oldest first.
+func (tx *Tx) LessonIDs() ([]string, error) {
+	out := []string{}
+	return out, tx.own(&lessonRow{}).Order("opened_at, id").Pluck("id", &out).Error
+}

@@ -1,0 +1,406 @@
+package store
+
+import (
+	"bytes"
+	"crypto/ed25519"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"sort"
+	"time"
+
+	"jetprimer/core/lesson"
+	"jetprimer/core/school"
+)
+
+// Chain is what a school's seals were found to be.
+type Chain struct {
+	Seals int64
+	// Head is the hash of the last seal, in hexadecimal. Noted outside the
+	// database, it tells later whether seals have gone.
+	Head string
+	// Lessons is how many lessons were held to their seals, events and read
+	// tables.
+	Lessons int
+	// Unsealed counts versions that were approved before approvals were sealed.
+	Unsealed int
+}
+
+// verifier holds a school to what it has signed.
+type verifier struct {
+	*Tx
+	chain Chain
+	// seals of each lesson, and the last state that was sealed of each version.
+	seals    map[string][]sealContent
+	versions map[string]sealedVersion
+}
+
+// VerifyChain holds a school to its seals: their places in the chain, hashes,
+// signatures and columns, the head of the chain, the events they sealed, what
+// was derived from them, and the approved versions of the library. The first
+// thing that differs is the error.
+func (tx *Tx) VerifyChain() (Chain, error) {
+	v := &verifier{Tx: tx, seals: map[string][]sealContent{}, versions: map[string]sealedVersion{}}
+	for _, step := range []func() error{v.links, v.head, v.lessons, v.standings, v.library} {
+		if err := step(); err != nil {
+			return v.chain, err
+		}
+	}
+	return v.chain, nil
+}
+
+// links checks every seal by itself and in its place.
+func (v *verifier) links() error {
+	keys, err := find[signingKey](v.own(&signingKey{}))
+	if err != nil {
+		return fmt.Errorf("reading the keys: %w", err)
+	}
+	public := map[string][]byte{}
+	for _, k := range keys {
+		sum := sha256.Sum256(k.Public)
+		if k.ID != hex.EncodeToString(sum[:8]) {
+			return fmt.Errorf("key %s is not the one it is named after", k.ID)
+		}
+		public[k.ID] = k.Public
+	}
+	previous := []byte{}
+	for after := int64(0); ; {
+		part, err := find[sealRow](v.own(&sealRow{}).Where("number > ?", after).Order("number").Limit(200))
+		if err != nil {
+			return fmt.Errorf("reading the seals: %w", err)
+		}
+		if len(part) == 0 {
+			return nil
+		}
+		for _, k := range part {
+			after++
+			if err := v.link(k, after, previous, public[k.KeyID]); err != nil {
+				return err
+			}
+			previous = k.Hash
+			v.chain.Seals, v.chain.Head = after, hex.EncodeToString(previous)
+		}
+	}
+}
+
+func (v *verifier) link(k sealRow, number int64, previous, public []byte) error {
+	switch {
+	case k.Number != number:
+		return fmt.Errorf("seal %d is missing", number)
+	case !bytes.Equal(k.Previous, previous) || !bytes.Equal(k.Hash, chainedHash(previous, k.Content)):
+		return fmt.Errorf("seal %d does not follow the one before it", number)
+	case len(public) != ed25519.PublicKeySize:
+		return fmt.Errorf("seal %d has no key", number)
+	case !ed25519.Verify(public, k.Hash, k.Signature):
+		return fmt.Errorf("seal %d is not signed by its key", number)
+	}
+	c, err := readSeal(k.Format, k.Content)
+	if err != nil {
+		return fmt.Errorf("seal %d: %w", number, err)
+	}
+	if c.Subject != k.Subject || c.School != v.School || c.Number != number || c.KeyID != k.KeyID {
+		return fmt.Errorf("seal %d stands in the place of another", number)
+	}
+	if c.Format > 1 {
+		at, err := time.Parse(time.RFC3339Nano, c.SignedAt)
+		switch {
+		case err != nil || !at.Truncate(time.Microsecond).Equal(k.SignedAt.Truncate(time.Microsecond)):
+			return fmt.Errorf("seal %d was signed at another time than its row says", number)
+		case c.SignedBy != k.SignedBy:
+			return fmt.Errorf("seal %d was signed by somebody else than its row says", number)
+		case c.Previous != hex.EncodeToString(previous):
+			return fmt.Errorf("seal %d was signed at another place of the chain", number)
+		}
+	}
+	switch {
+	case c.Version != nil:
+		v.versions[fmt.Sprintf("%s %s %d", c.Version.Kind, c.Version.ID, c.Version.Version)] = *c.Version
+		return nil
+	case k.LessonID == nil || k.EventID == nil || c.Lesson != *k.LessonID || c.Event != "" && c.Event != *k.EventID:
+		return fmt.Errorf("seal %d is of another lesson or event than its row says", number)
+	}
+	c.Event, c.SignedBy = *k.EventID, k.SignedBy
+	c.SignedAt = k.SignedAt.UTC().Format(time.RFC3339)
+	v.seals[c.Lesson] = append(v.seals[c.Lesson], c)
+	return nil
+}
+
+// head checks that the feed of the school ends at the last seal.
+func (v *verifier) head() error {
+	h, err := row[head](v.Tx, "select seq, seals, chain from school_feed where school_id = ?", v.School)
+	if err != nil {
+		return fmt.Errorf("reading the school's feed: %w", err)
+	}
+	if h.Seals != v.chain.Seals || hex.EncodeToString(h.Chain) != v.chain.Head {
+		return fmt.Errorf("the school's feed counts %d seals and ends at %.12x; %d are there, and the last is %.12s", h.Seals, h.Chain, v.chain.Seals, v.chain.Head)
+	}
+	newest, err := row[int64](v.Tx, "select coalesce(max(seq), 0) from school_changes where school_id = ?", v.School)
+	if err == nil && newest > h.Seq {
+		err = fmt.Errorf("the school's feed has change %d, and counts only %d", newest, h.Seq)
+	}
+	return err
+}
+
+// lessons checks the events of each lesson against its seals, and what was
+// derived of it.
+func (v *verifier) lessons() error {
+	ids, err := v.LessonIDs()
+	if err != nil {
+		return err
+	}
+	for id := range v.seals {
+		if !slices.Contains(ids, id) {
+			return fmt.Errorf("lesson %s was signed and is gone", id)
+		}
+	}
+	for _, id := range ids {
+		if err := v.lesson(id); err != nil {
+			return fmt.Errorf("lesson %s: %w", id, err)
+		}
+		v.chain.Lessons++
+	}
+	return nil
+}
+
+func (v *verifier) lesson(id string) error {
+	events, err := v.Events(id)
+	if err != nil {
+		return err
+	}
+	byID := map[string]lesson.Event{}
+	for _, e := range events {
+		byID[e.ID] = e
+	}
+	signatures := 0
+	for _, c := range v.seals[id] {
+		signatures++
+		if err := held(c, byID); err != nil {
+			return err
+		}
+	}
+	for _, e := range events {
+		if e.Kind == lesson.KindSealed {
+			signatures--
+		}
+	}
+	if signatures != 0 {
+		return errors.New("has a signature without a seal")
+	}
+	row, err := v.Lesson(id)
+	if err != nil {
+		return err
+	}
+	if err := v.opened(row, byID); err != nil {
+		return err
+	}
+	l, err := v.fold(row, events)
+	if err != nil {
+		return err
+	}
+	state, err := v.sealedState(id, l.State())
+	if err != nil {
+		return err
+	}
+	return v.derivedAsKept(row, state, l.Book())
+}
+
+// held checks that the events a seal keeps are held, with just that content.
+func held(c sealContent, byID map[string]lesson.Event) error {
+	own, known := byID[c.Event]
+	if !known || own.Kind != lesson.KindSealed {
+		return errors.New("a seal's own event is gone")
+	}
+	var signature lesson.Sealed
+	if err := json.Unmarshal(own.Payload, &signature); err != nil || signature.SignedBy != c.SignedBy || len(signature.Events) != len(c.Events) {
+		return errors.New("a seal's own event says something else than the seal")
+	}
+	ids := make([]string, len(c.Events))
+	for i, content := range c.Events {
+		var named struct{ ID string }
+		if err := json.Unmarshal(content, &named); err != nil {
+			return err
+		}
+		ids[i] = named.ID
+		if e, known := byID[named.ID]; !known {
+			return fmt.Errorf("the sealed event %s is gone", named.ID)
+		} else if !bytes.Equal(e.Canonical(), content) {
+			return fmt.Errorf("the sealed event %s has another content", named.ID)
+		}
+	}
+	if lesson.SetHash(ids) != signature.Hash {
+		return errors.New("a seal's own event names other events than the seal")
+	}
+	return nil
+}
+
+// opened checks the lesson's row against the event that opened it.
+func (v *verifier) opened(row Lesson, byID map[string]lesson.Event) error {
+	e, known := byID[row.OpenedEvent]
+	if !known || e.Kind != lesson.KindOpened {
+		return errors.New("the event that opened it is gone")
+	}
+	_, opened, err := lesson.OpeningOf([]lesson.Event{e}, "")
+	if err != nil {
+		return err
+	}
+	summary, err := summaryOf(opened)
+	if err != nil {
+		return err
+	}
+	received, err := time.Parse(time.RFC3339, e.Received)
+	if err != nil {
+		return err
+	}
+	kept, err := take[lessonRow](v.own(&lessonRow{}).Where("id = ?", row.ID))
+	if err != nil {
+		return err
+	}
+	want, got := asJSON(summary), asJSON([]byte(kept.Opened))
+	dated := school.Dated(e.Wall, received)
+	if want != got || opened.Student != kept.StudentID || opened.Instructor != kept.InstructorID || opened.Aircraft != kept.Registration ||
+		kept.OpenedAt.Sub(dated).Abs() > time.Second {
+		return errors.New("its row says something else than the event that opened it")
+	}
+	return nil
+}
+
+// asJSON is JSON with its names in order.
+func asJSON(data []byte) string {
+	var v any
+	if json.Unmarshal(data, &v) != nil {
+		return string(data)
+	}
+	out, _ := json.Marshal(v)
+	return string(out)
+}
+
+// derivedAsKept checks the rows of the read tables against what the rules, or
+// the seal, make of the lesson.
+func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Book) error {
+	want := rowsOf(row, state)
+	tables := slices.Clone(readTables)
+	if len(state.Seals) > 0 {
+		maps.Copy(want, v.observedRows(row, state, book))
+	}
+	tables = append(tables, observed...)
+	for _, t := range tables {
+		kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+columnList(t.columns)+" from "+t.name+" where school_id = ? and lesson_id = ?) r", v.School, row.ID)
+		if err != nil {
+			return fmt.Errorf("reading %s: %w", t.name, err)
+		}
+		if !sameRows(kept, want[t.name]) {
+			return fmt.Errorf("the table %s says something else than its events", t.name)
+		}
+	}
+	summary := summaryOfState(state, row.LastSeq)
+	if summary["status"] != row.Status || summary["marked"] != row.Marked || summary["phases"] != row.Phases || len(book.List.Places()) != row.Total {
+		return errors.New("its row says something else than its events")
+	}
+	return nil
+}
+
+// sameRows compares rows as JSON, times to the microsecond.
+func sameRows(kept []string, want map[string]json.RawMessage) bool {
+	if len(kept) != len(want) {
+		return false
+	}
+	var a, b []string
+	for _, k := range kept {
+		a = append(a, comparable(k))
+	}
+	for _, w := range want {
+		b = append(b, comparable(string(w)))
+	}
+	sort.Strings(a)
+	sort.Strings(b)
+	return slices.Equal(a, b)
+}
+
+// comparable is a row with its names in order and its moments alike.
+func comparable(text string) string {
+	var row map[string]any
+	if json.Unmarshal([]byte(text), &row) != nil {
+		return text
+	}
+	for _, name := range []string{"at", "opened_at"} {
+		if s, ok := row[name].(string); ok {
+			if at, err := time.Parse(time.RFC3339Nano, s); err == nil {
+				row[name] = at.UTC().Truncate(time.Microsecond).Format(time.RFC3339Nano)
+			}
+		}
+	}
+	out, _ := json.Marshal(row)
+	return string(out)
+}
+
+// standings checks what is kept of every student.
+func (v *verifier) standings() error {
+	students, err := v.Students()
+	if err != nil {
+		return err
+	}
+	for _, s := range students {
+		standings, criticals, err := v.standingRows(s.ID)
+		if err != nil {
+			return err
+		}
+		for _, t := range []struct {
+			table, columns string
+			want           []map[string]any
+		}{{"standings", "element, held, newest, lapses_on, lessons, history", standings}, {"open_criticals", "lesson_id, item, on_day", criticals}} {
+			kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+t.columns+" from "+t.table+" where school_id = ? and student_id = ?) r", v.School, s.ID)
+			if err != nil {
+				return err
+			}
+			want := map[string]json.RawMessage{}
+			for i, w := range t.want {
+				want[fmt.Sprint(i)], _ = json.Marshal(w)
+			}
+			if !sameRows(kept, want) {
+				return fmt.Errorf("the table %s says something else of student %s than their lessons", t.table, s.ID)
+			}
+		}
+	}
+	return nil
+}
+
+// library checks the approved versions against what was sealed of them.
+func (v *verifier) library() error {
+	kept, err := find[libraryRow](v.own(&libraryRow{}).Where("status in ?", []string{school.InForce, school.Withdrawn}))
+	if err != nil {
+		return fmt.Errorf("reading the library: %w", err)
+	}
+	for _, k := range kept {
+		name := fmt.Sprintf("%s %s %d", k.Kind, k.ID, k.Version)
+		want, sealed := v.versions[name]
+		if !sealed {
+			v.chain.Unsealed++
+			continue
+		}
+		if got := sealedVersionOf(k); got != want {
+			return fmt.Errorf("%s is not as it was approved", name)
+		}
+		delete(v.versions, name)
+	}
+	for name := range v.versions {
+		return fmt.Errorf("%s was approved and is gone", name)
+	}
+	return nil
+}
+
+func sealedVersionOf(k libraryRow) sealedVersion {
+	by := func(id *string) string {
+		if id == nil {
+			return ""
+		}
+		return *id
+	}
+	sum := sha256.Sum256([]byte(k.Body))
+	return sealedVersion{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Body: hex.EncodeToString(sum[:]), Status: k.Status,
+		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy,
+		ReviewedBy: by(k.ReviewedBy), ApprovedBy: by(k.ApprovedBy), WithdrawnBy: by(k.WithdrawnBy)}
+}
