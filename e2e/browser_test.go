@@ -74,7 +74,7 @@ func serveSchool(t testing.TB) (string, *demotest.Database) {
 	require.NoError(t, err)
 	d := demotest.Demo(t, hash)
 	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
-	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET=test secret")
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())

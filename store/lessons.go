@@ -123,10 +123,10 @@ func (tx *Tx) Accept(id string, events []lesson.Event, by Sender, now time.Time)
 	b := batch{tx: tx, id: id, by: by, now: now, events: events, answers: make([]lesson.Answer, len(events))}
 	for i, e := range events {
 		b.answers[i] = lesson.Answer{ID: e.ID, Status: "held"}
-		if err := e.Validate(); err != nil {
-			b.refuse(i, err.Error())
-		} else if e.Kind == lesson.KindSealed {
+		if e.Kind == lesson.KindSealed {
 			b.refuse(i, "kind sealed is written by the server when a lesson is signed")
+		} else if err := e.Validate(); err != nil {
+			b.refuse(i, err.Error())
 		}
 	}
 	if len(b.sound()) == 0 {

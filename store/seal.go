@@ -74,6 +74,8 @@ type firstSeal struct {
 	KeyID  string            `json:"keyId"`
 	Events []json.RawMessage `json:"events"`
 	Result lesson.State      `json:"result"`
+	// Format was not said in that form.
+	Format *int `json:"format"`
 }
 
 // readSeal reads what a seal keeps, by the code of its own format.
@@ -84,6 +86,9 @@ func readSeal(format int, content []byte) (sealContent, error) {
 		var f firstSeal
 		if err := json.Unmarshal(content, &f); err != nil {
 			return c, fmt.Errorf("reading a seal: %w", err)
+		}
+		if f.Format != nil {
+			return c, fmt.Errorf("reading a seal: it says that it is of format %d, not 1", *f.Format)
 		}
 		return sealContent{Format: 1, Subject: ofLesson, School: f.School, Lesson: f.Lesson, Number: f.Number, KeyID: f.KeyID, Events: f.Events, Result: &f.Result}, nil
 	case SealFormat:

@@ -21,6 +21,9 @@ import (
 	"jetprimer/store/cluster"
 )
 
+// Secret is what the tests' signing keys are kept under.
+const Secret = "a secret for the tests"
+
 // Day is the day as of which the demo school is loaded in tests.
 var Day = time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)
 
@@ -95,7 +98,7 @@ func open(t testing.TB, name string) *Database {
 	require.NoError(t, store.Migrate(ctx, d.OwnerURL))
 	d.Catalog, err = catalog.Shipped()
 	require.NoError(t, err)
-	d.Store, err = store.Open(ctx, d.AppURL, "a secret for the tests", d.Catalog)
+	d.Store, err = store.Open(ctx, d.AppURL, Secret, d.Catalog)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = d.Store.Close() })
 	return d
