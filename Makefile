@@ -41,13 +41,13 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 	@touch $@
 
-web/dist/index.html: web/node_modules/.package-lock.json $(RULES) $(API) $(WEB_FILES)
+web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(API) $(WEB_FILES)
 	cd web && npm run build
 
-bin/jetprimer: web/dist/index.html $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
+bin/jetprimer: web/dist/index.html.br $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
 	go build -trimpath -o $@ ./cmd/jetprimer
 
-lint: web/dist/index.html ## formatting, vet, static analysis, types
+lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	@test -z "$$(gofmt -l $(GO_FILES))" || { gofmt -l $(GO_FILES); echo 'run gofmt -w'; exit 1; }
 	go vet ./...
 	GOOS=js GOARCH=wasm go vet ./browser

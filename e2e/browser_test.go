@@ -67,7 +67,7 @@ func serveOn(t testing.TB, school *demotest.Database, day time.Time) string {
 // serveSchool is serve, and gives the database as well.
 func serveSchool(t testing.TB) (string, *demotest.Database) {
 	t.Helper()
-	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+	if _, err := os.Stat("../web/dist/index.html.br"); err != nil {
 		t.Fatal("the screens are not built: run make build")
 	}
 	hash, err := everybodys()

@@ -15,7 +15,8 @@ const (
 	maxValues   = 60_000
 	maxItems    = 5_000
 	maxColumns  = 64
-	maxMistakes = 200 // a person reads no further
+	maxLine     = 256 << 10 // of YAML and of a table, in bytes
+	maxMistakes = 200       // a person reads no further
 )
 
 // outOfBounds says why a file is not read at all; empty when it can be.
@@ -24,10 +25,14 @@ func outOfBounds(data []byte, format string) string {
 		return fmt.Sprintf("has %d bytes; %d are allowed", len(data), maxBytes)
 	}
 	depth, values, documents := form.Depth(data), bytes.Count(data, []byte(",")), 1
+	long := 0
 	if format != "json" {
 		depth, values, documents = yamlShape(data)
+		long = longLine(data)
 	}
 	switch {
+	case long > 0:
+		return fmt.Sprintf("has more than %d bytes in line %d", maxLine, long)
 	case depth > form.MaxDepth:
 		return fmt.Sprintf("nests deeper than %d levels", form.MaxDepth)
 	case values > maxValues:
@@ -36,6 +41,18 @@ func outOfBounds(data []byte, format string) string {
 		return "holds several documents; write one a file"
 	}
 	return ""
+}
+
+// longLine is the first line that is too long, counted from 1; 0 for none.
+func longLine(data []byte) int {
+	for n := 1; len(data) > 0; n++ {
+		line, rest, _ := bytes.Cut(data, []byte("\n"))
+		if len(line) > maxLine {
+			return n
+		}
+		data = rest
+	}
+	return 0
 }
 
 // yamlShape bounds from above how deep YAML nests and how many values it

@@ -3,9 +3,11 @@ package exchange
 import (
 	"bytes"
 	_ "embed"
+	"encoding/json"
 	"fmt"
 	"strings"
 	"time"
+	"unicode"
 
 	"codeberg.org/go-pdf/fpdf"
 
@@ -48,12 +50,36 @@ type Card struct {
 // WriteCard gives the list as a PDF: two columns on A4 across, each an A5 page
 // with its number, the version, the date, the cautions and a margin for holes.
 func WriteCard(c Card) ([]byte, error) {
+	var err error
+	if c.List, err = drawable(c.List); err != nil {
+		return nil, fmt.Errorf("printing the card: %w", err)
+	}
+	c.For, c.Status = drawn(c.For), drawn(c.Status)
 	counted := lay(c, 0) // once to know how many pages there are
 	var out bytes.Buffer
 	if err := lay(c, counted.pages).pdf.Output(&out); err != nil {
 		return nil, fmt.Errorf("printing the card: %w", err)
 	}
 	return out.Bytes(), nil
+}
+
+// drawable is a list in letters that the card's typeface can have: those beyond
+// the first plane of Unicode, such as emoji, are drawn as an empty box.
+func drawable(list checklist.List) (out checklist.List, err error) {
+	text, err := json.Marshal(list)
+	if err != nil {
+		return list, err
+	}
+	return out, json.Unmarshal([]byte(drawn(string(text))), &out)
+}
+
+func drawn(text string) string {
+	return strings.Map(func(r rune) rune {
+		if r > 0xFFFF || r == unicode.ReplacementChar {
+			return '□'
+		}
+		return r
+	}, text)
 }
 
 // lay lays the whole card out; of is how many pages it will have.

@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/checklist"
 	"jetprimer/exchange"
 )
 
@@ -52,4 +53,13 @@ func TestCardsOfEveryType(t *testing.T) {
 		}
 		assert.Empty(t, missing, list.ID)
 	}
+}
+
+// TestACardOfOddLetters: no letter of a list keeps its card from being printed.
+func TestACardOfOddLetters(t *testing.T) {
+	list := checklist.List{ID: "l", Title: "Šárka 😀 ğ ł", Version: 1, AircraftType: "a", Source: "\U0001F6E9", Phases: []checklist.Phase{
+		{ID: "p", Title: "😀", Items: []checklist.Item{{ID: "i", Challenge: "Fuel ⛽ 🛢️", Response: "on \U0010FFFF", Why: "\ufffd"}}}}}
+	card, err := exchange.WriteCard(exchange.Card{List: list, Status: "😀", For: "🙂"})
+	require.NoError(t, err)
+	assert.True(t, bytes.HasPrefix(card, []byte("%PDF")))
 }

@@ -45,6 +45,7 @@ type Source struct {
 	name     string
 	data     []byte
 	json     bool
+	lines    map[string]int // of JSON, by paths, once asked for
 	tree     *ast.File
 }
 
@@ -167,7 +168,19 @@ func (s *Source) add(m Mistake) {
 
 func (s *Source) line(where string) (line int) {
 	if s.json {
-		return jsonLine(s.data, where)
+		if s.lines == nil {
+			s.lines = jsonLines(s.data)
+		}
+		for at := where; ; {
+			if line, there := s.lines[at]; there {
+				return line
+			}
+			cut := strings.LastIndexAny(at, ".[")
+			if cut < 0 {
+				return 0
+			}
+			at = at[:cut]
+		}
 	}
 	defer func() { _ = recover() }() // a path is looked up by the parser's own code
 	for at := where; s.tree != nil && at != ""; {
@@ -185,20 +198,20 @@ func (s *Source) line(where string) (line int) {
 	return 0
 }
 
-// jsonLine is the line of a path such as $.phases[0].title, or of what of it is
-// there.
-func jsonLine(data []byte, where string) int {
+// jsonLines are the lines of every path of JSON, such as $.phases[0].title.
+func jsonLines(data []byte) map[string]int {
+	lines := map[string]int{}
 	d := json.NewDecoder(bytes.NewReader(data))
-	best, reached := 1, 0 // the longest part of the path that was met
+	line, counted := 1, int64(0)
 	var walk func(at string) bool
 	walk = func(at string) bool {
 		token, err := d.Token()
 		if err != nil {
 			return false
 		}
-		if (strings.HasPrefix(where, at+".") || strings.HasPrefix(where, at+"[") || where == at) && len(at) > reached {
-			reached, best = len(at), 1+bytes.Count(data[:d.InputOffset()], []byte("\n"))
-		}
+		line += bytes.Count(data[counted:d.InputOffset()], []byte("\n"))
+		counted = d.InputOffset()
+		lines[at] = line
 		switch token {
 		case json.Delim('{'):
 			for d.More() {
@@ -220,7 +233,7 @@ func jsonLine(data []byte, where string) int {
 		return err == nil
 	}
 	walk("$")
-	return best
+	return lines
 }
 
 // Err joins the mistakes; nil when there are none.

@@ -53,6 +53,8 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 		wrong(0, "has %d bytes; %d are allowed", len(data), maxBytes)
 	case !utf8.Valid(data):
 		wrong(0, "is not UTF-8 text; save the table as UTF-8")
+	case longLine(data) > 0:
+		wrong(longLine(data), "has more than %d bytes", maxLine)
 	}
 	if len(mistakes) > 0 {
 		return list, mistakes

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"compress/gzip"
 	"fmt"
+	"io"
 	"io/fs"
 	"mime"
 	"net/http"
@@ -15,14 +16,15 @@ import (
 	"jetprimer/web"
 )
 
-// assets are the built screens, compressed once.
+// assets are the built screens, as the build compressed them: under a file's
+// name with .br and .gz, or plain where that gains nothing.
 type assets struct {
 	files map[string]asset
 }
 
 type asset struct {
-	plain, zipped []byte
 	kind          string
+	plain, br, gz []byte
 }
 
 func newAssets() (*assets, error) {
@@ -35,23 +37,24 @@ func newAssets() (*assets, error) {
 		if err != nil {
 			return err
 		}
-		kind := mime.TypeByExtension(path.Ext(name))
-		if path.Ext(name) == ".wasm" {
-			kind = "application/wasm"
+		name = strings.TrimPrefix(name, "dist")
+		form := path.Ext(name)
+		if form == ".br" || form == ".gz" {
+			name = strings.TrimSuffix(name, form)
 		}
-		one := asset{plain: data, kind: kind}
-		if !strings.HasPrefix(kind, "font/") && !strings.HasPrefix(kind, "image/png") {
-			var b bytes.Buffer
-			z, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
-			if _, err := z.Write(data); err != nil {
-				return err
-			}
-			if err := z.Close(); err != nil {
-				return err
-			}
-			one.zipped = b.Bytes()
+		file := a.files[name]
+		if file.kind = mime.TypeByExtension(path.Ext(name)); path.Ext(name) == ".wasm" {
+			file.kind = "application/wasm"
 		}
-		a.files[strings.TrimPrefix(name, "dist")] = one
+		switch form {
+		case ".br":
+			file.br = data
+		case ".gz":
+			file.gz = data
+		default:
+			file.plain = data
+		}
+		a.files[name] = file
 		return nil
 	})
 	if err != nil {
@@ -60,34 +63,58 @@ func newAssets() (*assets, error) {
 	return a, nil
 }
 
+// as is the file in the best form that a browser takes.
+func (f asset) as(accepted string) (encoding string, data []byte, err error) {
+	switch {
+	case f.plain != nil:
+		return "", f.plain, nil
+	case f.br != nil && strings.Contains(accepted, "br"):
+		return "br", f.br, nil
+	case strings.Contains(accepted, "gzip"):
+		return "gzip", f.gz, nil
+	}
+	z, err := gzip.NewReader(bytes.NewReader(f.gz))
+	if err != nil {
+		return "", nil, err
+	}
+	data, err = io.ReadAll(z)
+	return "", data, err
+}
+
 // serve answers with a file, or with the one page that draws every place.
 func (a *assets) serve(c *gin.Context) {
 	name := path.Clean(c.Request.URL.Path)
 	file, known := a.files[name]
 	switch {
-	case strings.HasPrefix(name, "/api/"):
-		c.Header("Content-Type", "application/problem+json")
-		c.String(http.StatusNotFound, `{"title":"Not Found","status":404,"detail":"There is no such address."}`)
+	case c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead && !strings.HasPrefix(name, "/api/"):
+		c.Header("Allow", "GET, HEAD")
+		problem(c.Writer, http.StatusMethodNotAllowed, "This address is only read.")
+		return
+	case strings.HasPrefix(name, "/api/"), strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }):
+		problem(c.Writer, http.StatusNotFound, "There is no such address.")
 		return
 	case !known && path.Ext(name) != "":
-		c.String(http.StatusNotFound, "There is no such file.\n")
+		problem(c.Writer, http.StatusNotFound, "There is no such file.")
 		return
 	case !known:
 		name = "/index.html"
 		if file, known = a.files[name]; !known {
-			c.String(http.StatusServiceUnavailable, "The screens are not built: run make build.\n")
+			problem(c.Writer, http.StatusServiceUnavailable, "The screens are not built: run make build.")
 			return
 		}
+	}
+	encoding, data, err := file.as(c.GetHeader("Accept-Encoding"))
+	if err != nil {
+		problem(c.Writer, http.StatusInternalServerError, wentWrong)
+		return
 	}
 	c.Header("Cache-Control", "no-cache")
 	if strings.HasPrefix(name, "/assets/") {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	}
 	c.Header("Vary", "Accept-Encoding")
-	if file.zipped != nil && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
-		c.Header("Content-Encoding", "gzip")
-		c.Data(http.StatusOK, file.kind, file.zipped)
-		return
+	if encoding != "" {
+		c.Header("Content-Encoding", encoding)
 	}
-	c.Data(http.StatusOK, file.kind, file.plain)
+	c.Data(http.StatusOK, file.kind, data)
 }

@@ -104,5 +104,12 @@ func open(t testing.TB, name string) *Database {
 	return d
 }
 
+// Catalog is what ships.
+func Catalog(t testing.TB) *catalog.Catalog {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	return c
+}
+
 // SuperURL connects as the superuser, to show that the application refuses to.
 func SuperURL() string { return server.URL }
