@@ -3,37 +3,52 @@
 // Package main is core for the browser: compiled to WebAssembly it gives a
 // tablet without signal the very verdicts that the school's record will hold.
 // It sets one global, jetprimerRules, whose functions take and return JSON
-// text; an answer is {"ok": …} or {"error": "…"}.
+// text; an answer is {"ok": …} or {"error": "…", "field": "…"}. The page runs
+// it synchronously; a worker runs another for long work.
 package main
 
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"syscall/js"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/weather"
 )
 
-// open is the lesson being worked on, held decoded, and its aircraft type.
-var (
-	open     *lesson.Lesson
-	openType aircraft.Type
-)
+// open is the lesson being worked on, with the state that is shown of it.
+var open struct {
+	session *lesson.Session
+	state   lesson.State
+	device  string
+	seq     int64
+}
 
 func main() {
 	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
 		"open":  function(openLesson),
-		"apply": function(apply),
-		"check": function(judge),
-		"calc":  function(compute),
+		"add":   function(add),
+		"touch": function(touch),
+		"panel": function(panel),
+		"timer": function(timer),
+
+		"check":  function(judge),
+		"calc":   function(compute),
+		"show":   function(show),
+		"day":    function(day),
+		"choose": function(choose),
+		"opened": function(opened),
 
 		"tailor":      function(tailor),
 		"faults":      function(faults),
 		"differences": function(differences),
+		"slug":        function(slug),
 	}))
 	select {}
 }
@@ -52,52 +67,170 @@ func function(fn func(args []string) (any, error)) js.Func {
 				return string(out)
 			}
 		}
-		out, _ := json.Marshal(map[string]string{"error": err.Error()})
+		said := map[string]string{"error": err.Error()}
+		var input *form.InputError
+		var event *lesson.EventError
+		switch {
+		case errors.As(err, &input):
+			said["field"] = input.Field
+		case errors.As(err, &event):
+			said["field"], said["reason"] = event.Field, event.Reason
+		}
+		out, _ := json.Marshal(said)
 		return string(out)
 	})
 }
 
-// openLesson takes a book and events, and answers the state.
-func openLesson(args []string) (any, error) {
-	if len(args) != 2 {
-		return nil, errors.New("open takes a book and events")
+// read decodes as many arguments as there are places for them.
+func read(args []string, into ...any) error {
+	if len(args) != len(into) {
+		return fmt.Errorf("takes %d arguments, not %d", len(into), len(args))
 	}
-	var book lesson.Book
-	if err := json.Unmarshal([]byte(args[0]), &book); err != nil {
-		return nil, err
+	for i, at := range into {
+		if args[i] == "" {
+			continue
+		}
+		if err := json.Unmarshal([]byte(args[i]), at); err != nil {
+			return err
+		}
 	}
-	open, openType = lesson.New(book), book.Type
-	return apply(args[1:])
+	return nil
 }
 
-// apply takes events into the open lesson, and answers its state and what
-// became of each.
-func apply(args []string) (any, error) {
-	if open == nil || len(args) != 1 {
-		return nil, errors.New("apply takes events, once a lesson is open")
-	}
+// shown is what a screen draws the lesson from.
+type shown struct {
+	Answers []lesson.Answer `json:"answers,omitempty"`
+	Events  []lesson.Event  `json:"events,omitempty"`
+	State   lesson.State    `json:"state"`
+	Live    int             `json:"live"`
+	Counter int64           `json:"counter"`
+	// Rows and Brief come when a lesson is opened.
+	Rows  []lesson.Row     `json:"rows,omitempty"`
+	Brief []lesson.Element `json:"brief,omitempty"`
+}
+
+func now() shown {
+	return shown{State: open.state, Live: open.session.Live(open.state), Counter: open.session.LastCounter()}
+}
+
+// openLesson takes a book, events and the device's name; of the device's own
+// events the last sequence is found.
+func openLesson(args []string) (any, error) {
+	var book lesson.Book
 	var events []lesson.Event
-	if err := json.Unmarshal([]byte(args[0]), &events); err != nil {
+	var device string
+	if err := read(args, &book, &events, &device); err != nil {
 		return nil, err
 	}
-	answers := open.Add(events...)
-	return map[string]any{"answers": answers, "state": open.State()}, nil
+	l := lesson.New(book)
+	answers := l.Add(events...)
+	open.session, open.device, open.seq = lesson.NewSession(l), device, 0
+	for _, e := range events {
+		if e.Device == device {
+			open.seq = max(open.seq, e.Seq)
+		}
+	}
+	open.state = open.session.State()
+	out := now()
+	out.Answers, out.Rows, out.Brief = answers, open.session.Rows(), lesson.BriefElements(book.Type)
+	return out, nil
+}
+
+var errNoLesson = errors.New("no lesson is open")
+
+// add takes in events that came from elsewhere.
+func add(args []string) (any, error) {
+	var events []lesson.Event
+	if err := read(args, &events); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	answers := open.session.Add(events...)
+	open.state = open.session.State()
+	out := now()
+	out.Answers = answers
+	return out, nil
+}
+
+// touch takes a mark, the milliseconds since the lesson opened and the wall
+// time, and answers the events that it became and the state with them.
+func touch(args []string) (any, error) {
+	var mark lesson.Mark
+	var atMs int64
+	var wall string
+	if err := read(args, &mark, &atMs, &wall); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	events, err := open.session.Touch(open.state, mark, lesson.Stamp{Device: open.device, Seq: open.seq, AtMs: atMs, Wall: wall, ID: newID})
+	if err != nil {
+		return nil, err
+	}
+	if len(events) > 0 {
+		open.session.Add(events...)
+		open.seq = events[len(events)-1].Seq
+		open.state = open.session.State()
+	}
+	out := now()
+	out.Events = events
+	return out, nil
+}
+
+// newID is a UUID of version 7, of the browser's clock and randomness.
+func newID() string {
+	ms := uint64(js.Global().Get("Date").Call("now").Float())
+	random := js.Global().Get("Uint8Array").New(10)
+	js.Global().Get("crypto").Call("getRandomValues", random)
+	b := make([]byte, 10)
+	js.CopyBytesToGo(b, random)
+	return fmt.Sprintf("%08x-%04x-7%03x-%04x-%x", ms>>16, ms&0xffff, (uint16(b[0])<<8|uint16(b[1]))&0xfff, (uint16(b[2])<<8|uint16(b[3]))&0x3fff|0x8000, b[4:])
+}
+
+// panel shows a measured item; a draft is what has been typed into it.
+func panel(args []string) (any, error) {
+	var item string
+	var draft form.Draft
+	if err := read(args, &item, &draft); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.Panel(open.state, item, draft)
+}
+
+// timer says how so many seconds of a timer at an item stand.
+func timer(args []string) (any, error) {
+	var id, item string
+	var seconds float64
+	if err := read(args, &id, &item, &seconds); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.Timed(id, item, seconds), nil
+}
+
+func finder(t aircraft.Type) aircraft.Finder {
+	return func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" }
 }
 
 // judge takes a check's name, a request and the aircraft type it may name, and
-// answers the verdict's own bytes. Without a type it is the open lesson's.
+// answers the verdict's own bytes.
 func judge(args []string) (any, error) {
 	if len(args) != 3 {
 		return nil, errors.New("check takes a name, a request and an aircraft type")
 	}
-	t := openType
-	if args[2] != "" {
-		t = aircraft.Type{}
-		if err := json.Unmarshal([]byte(args[2]), &t); err != nil {
-			return nil, err
-		}
+	var t aircraft.Type
+	if err := read(args[2:], &t); err != nil {
+		return nil, err
 	}
-	verdict, err := check.Run(args[0], []byte(args[1]), func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" })
+	verdict, err := check.Run(args[0], []byte(args[1]), finder(t))
 	return json.RawMessage(verdict), err
 }
 
@@ -108,24 +241,84 @@ func compute(args []string) (any, error) {
 		return nil, errors.New("calc takes a name, a request, an aircraft type and icing bands")
 	}
 	var t aircraft.Type
-	tables := calc.Tables{Type: func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" }}
-	for i, into := range map[int]any{2: &t, 3: &tables.Icing} {
-		if args[i] == "" {
-			continue
-		}
-		if err := json.Unmarshal([]byte(args[i]), into); err != nil {
-			return nil, err
-		}
+	var tables calc.Tables
+	if err := read(args[2:], &t, &tables.Icing); err != nil {
+		return nil, err
 	}
+	tables.Type = finder(t)
 	answer, err := calc.Run(args[0], []byte(args[1]), tables)
 	return json.RawMessage(answer), err
 }
 
-// tailor takes a checklist.Tailoring and answers the list as flown.
+// show takes a check's name, an aircraft type, a reading, its conditions and
+// the attempt, and answers the instrument with the ranges to drag through.
+func show(args []string) (any, error) {
+	var name string
+	var at check.Station
+	var objects [3]json.RawMessage
+	if err := read(args, &name, &at.Type, &objects[0], &objects[1], &objects[2], &at.Attempt); err != nil {
+		return nil, err
+	}
+	var reading, sound map[string]any
+	for i, into := range []*map[string]any{&reading, &sound, &at.Conditions} {
+		var err error
+		if *into, err = form.ParseObject(objects[i]); err != nil {
+			return nil, err
+		}
+	}
+	def, known := check.Find(name)
+	if !known {
+		return nil, fmt.Errorf("%q is no check", name)
+	}
+	return def.Reference(at, reading, sound), nil
+}
+
+// day takes what was typed for the day, the aircraft type, the aircraft's
+// equipment, its base and the icing bands, and answers the sheet.
+func day(args []string) (any, error) {
+	typed := calc.FreshDay()
+	var t aircraft.Type
+	var equipment []string
+	var field weather.Aerodrome
+	var icing []calc.IcingBand
+	if err := read(args, &typed, &t, &equipment, &field, &icing); err != nil {
+		return nil, err
+	}
+	return calc.PlanDay(typed, t, equipment, field, icing), nil
+}
+
+// choose takes what a lesson is to be opened with, and answers the list as
+// flown; opened answers what the opening event carries.
+func choose(args []string) (any, error) {
+	var c lesson.Choice
+	if err := read(args, &c); err != nil {
+		return nil, err
+	}
+	flown, _, err := c.Tailored()
+	return flown, err
+}
+
+func opened(args []string) (any, error) {
+	var c lesson.Choice
+	if err := read(args, &c); err != nil {
+		return nil, err
+	}
+	return c.Opened()
+}
+
+// tailor takes a list, layers, a type, an aircraft and a typed day, and answers
+// the list as flown.
 func tailor(args []string) (any, error) {
 	var t checklist.Tailoring
-	if err := decode(args, &t); err != nil {
+	var typed checklist.TypedDay
+	if err := read(args, &t, &typed); err != nil {
 		return nil, err
+	}
+	if args[1] != "" {
+		var err error
+		if t.Day, err = typed.Day(); err != nil {
+			return nil, err
+		}
 	}
 	return t.Flown()
 }
@@ -139,7 +332,7 @@ func faults(args []string) (any, error) {
 		Layer        *checklist.Layer       `json:"layer"`
 		Aid          *checklist.Aid         `json:"aid"`
 	}
-	if err := decode(args, &asked); err != nil {
+	if err := read(args, &asked); err != nil {
 		return nil, err
 	}
 	found := []aircraft.Fault{}
@@ -157,15 +350,17 @@ func faults(args []string) (any, error) {
 // differences takes an older and a newer list, and answers how they differ.
 func differences(args []string) (any, error) {
 	var lists struct{ Older, Newer checklist.List }
-	if err := decode(args, &lists); err != nil {
+	if err := read(args, &lists); err != nil {
 		return nil, err
 	}
 	return checklist.Differences(lists.Older, lists.Newer), nil
 }
 
-func decode(args []string, into any) error {
-	if len(args) != 1 {
-		return errors.New("takes one argument")
+// slug takes words and answers an id made of them.
+func slug(args []string) (any, error) {
+	var words string
+	if err := read(args, &words); err != nil {
+		return nil, err
 	}
-	return json.Unmarshal([]byte(args[0]), into)
+	return checklist.Slug(words), nil
 }

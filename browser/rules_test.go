@@ -6,6 +6,7 @@ package main_test
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -22,6 +23,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 )
 
@@ -154,6 +156,20 @@ func golden(t *testing.T, answers []string) {
 	assert.Zero(t, different, "the rules answer differently: raise RulesVersion, then keep the new answers with UPDATE_GOLDEN=1")
 }
 
+// said is the browser's answer with core's: its bytes, or its error with the field.
+func said(answer []byte, err error) string {
+	if err == nil {
+		return `{"ok":` + string(answer) + `}`
+	}
+	out := map[string]string{"error": err.Error()}
+	var input *form.InputError
+	if errors.As(err, &input) {
+		out["field"] = input.Field
+	}
+	text, _ := json.Marshal(out)
+	return string(text)
+}
+
 func TestBrowserGivesTheSameBytes(t *testing.T) {
 	ask := build(t)
 	c, err := catalog.Shipped()
@@ -167,21 +183,11 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 	for _, request := range corpus() {
 		calls = append(calls, []string{"check", request[0], request[1], string(typeJSON)})
 		verdict, err := check.Run(request[0], []byte(request[1]), c.Type)
-		answer := `{"ok":` + string(verdict) + `}`
-		if err != nil {
-			text, _ := json.Marshal(map[string]string{"error": err.Error()})
-			answer = string(text)
-		}
-		want = append(want, answer)
+		want = append(want, said(verdict, err))
 	}
 	ask1 := func(name string, args []string, answer []byte, err error) {
 		calls = append(calls, append([]string{name}, args...))
-		said := `{"ok":` + string(answer) + `}`
-		if err != nil {
-			text, _ := json.Marshal(map[string]string{"error": err.Error()})
-			said = string(text)
-		}
-		want = append(want, said)
+		want = append(want, said(answer, err))
 	}
 	typeOf := func(id string) string {
 		typ, _ := c.Type(id)
@@ -225,11 +231,45 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 	half := len(events) / 2
 	first, _ := json.Marshal(events[half:]) // the later half arrives first
 	second, _ := json.Marshal(events[:half])
-	calls = append(calls, []string{"open", string(bookJSON), string(first)}, []string{"apply", string(second)})
-	l := lesson.New(book)
-	for _, part := range [][]lesson.Event{events[half:], events[:half]} {
-		text, _ := json.Marshal(map[string]any{"ok": map[string]any{"answers": l.Add(part...), "state": l.State()}})
-		want = append(want, string(text))
+	calls = append(calls, []string{"open", string(bookJSON), string(first), `"tablet"`}, []string{"add", string(second)})
+	l := lesson.NewSession(lesson.New(book))
+	shown := func(part []lesson.Event, more string) {
+		answers, err := json.Marshal(l.Add(part...))
+		require.NoError(t, err)
+		state := l.State()
+		text, err := json.Marshal(state)
+		require.NoError(t, err)
+		want = append(want, fmt.Sprintf(`{"ok":{"answers":%s,"state":%s,"live":%d,"counter":%d%s}}`, answers, text, l.Live(state), l.LastCounter(), more))
+	}
+	rows, err := json.Marshal(l.Rows())
+	require.NoError(t, err)
+	heard, err := json.Marshal(lesson.BriefElements(alder))
+	require.NoError(t, err)
+	shown(events[half:], `,"rows":`+string(rows)+`,"brief":`+string(heard))
+	shown(events[:half], "")
+	state := l.State()
+	for _, r := range l.Rows() {
+		if r.Kind == "item" || r.Kind == "critical" {
+			continue
+		}
+		for _, draft := range []form.Draft{nil, {}} {
+			panel, err := l.Panel(state, r.Item, draft)
+			require.NoError(t, err, r.Item)
+			text, err := json.Marshal(panel)
+			require.NoError(t, err)
+			typed, _ := json.Marshal(draft)
+			ask1("panel", []string{`"` + r.Item + `"`, string(typed)}, text, nil)
+		}
+	}
+	fresh := calc.FreshDay()
+	fresh.Report, fresh.Run, fresh.Left, fresh.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"
+	typed, _ := json.Marshal(fresh)
+	field, _ := json.Marshal(c.Aerodromes[0])
+	for _, typ := range newest {
+		equipment := []string{}
+		sheet, err := json.Marshal(calc.PlanDay(fresh, typ, equipment, c.Aerodromes[0], c.Icing))
+		require.NoError(t, err)
+		ask1("day", []string{string(typed), typeOf(typ.ID), "[]", string(field), string(icing)}, sheet, nil)
 	}
 
 	got := ask(calls)
@@ -252,11 +292,11 @@ func BenchmarkVerdictInTheBrowser(b *testing.B) {
 	require.NoError(b, err)
 	ask := build(b)
 	calls := func(n int) [][]string {
-		book, err := json.Marshal(lesson.Book{Type: willow})
+		typ, err := json.Marshal(willow)
 		require.NoError(b, err)
-		out := [][]string{{"open", string(book), "[]"}}
+		var out [][]string
 		for range n {
-			out = append(out, []string{"check", "turbine-start", string(request), ""})
+			out = append(out, []string{"check", "turbine-start", string(request), string(typ)})
 		}
 		return out
 	}

@@ -5,6 +5,7 @@ package e2e_test
 import (
 	"bufio"
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/http/httptest"
 	"os"
@@ -152,6 +153,12 @@ func (p *page) text(css string) string {
 
 func (p *page) open(path string) { p.Helper(); p.do(chromedp.Navigate(p.url + path)) }
 
+// js is a value as it stands in a script.
+func js(v any) string {
+	data, _ := json.Marshal(v)
+	return string(data)
+}
+
 // click clicks an element once it is there.
 func (p *page) click(css string) {
 	p.Helper()
@@ -178,9 +185,11 @@ func (p *page) fill(css, text string) {
 	p.do(chromedp.KeyEvent(text))
 }
 
-func (p *page) signIn(who demo.Person) {
+func (p *page) signIn(who demo.Person) { p.Helper(); p.open("/sign-in"); p.signInHere(who) }
+
+// signInHere signs in on the page that stands there, without loading it anew.
+func (p *page) signInHere(who demo.Person) {
 	p.Helper()
-	p.open("/sign-in")
 	p.fill("#email", who.Email)
 	p.fill("#password", demo.Password)
 	p.press("Sign in")

@@ -200,7 +200,7 @@ func TestATwinsLessonRightEngineFirst(t *testing.T) {
 	p.within(".panel", "first try, right engine")
 	p.see("left engine: not read yet")
 	p.boxes("base", "2000", "left", "1890", "bothAfterLeft", "2000", "right", "1880", "bothAfterRight", "2000")
-	p.within("[data-part=verdict]", "110 of 175 rpm within")
+	p.within("[data-part=verdict]", "110 of 175 rpm ● within")
 	p.key(kb.Enter)
 	p.within(".panel", "Repeat the check")
 	p.key(" ")

@@ -3,32 +3,21 @@ package e2e_test
 import (
 	"testing"
 
-	"github.com/chromedp/cdproto/network"
-	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
 )
 
-// cut takes the network away, or gives it back.
-func (p *page) cut(off bool) {
-	p.Helper()
-	_, err := chromedp.Call(p.ctx, network.EmulateNetworkConditionsByRule, network.EmulateNetworkConditionsByRuleParams{
-		MatchedNetworkConditions: []*network.Conditions{{Offline: off, DownloadThroughput: -1, UploadThroughput: -1}},
-	})
-	require.NoError(p, err)
-}
-
 // TestMarksWaitForTheNetwork: without a network marks are kept and counted,
 // verdicts still come, and everything arrives once it is back.
 func TestMarksWaitForTheNetwork(t *testing.T) {
-	p := browse(t, serve(t), 1280, 800)
+	net := relayTo(t, serve(t))
+	p := browse(t, net.url, 1280, 800)
 	p.signIn(demo.Solheim)
 	p.openLesson(demo.Halloran, "QZ-AAC Alder 110")
 	p.within("[data-part=outbox]", "all marks at the school")
-	p.cut(true)
+	net.cut(true)
 	p.key(" ")
 	p.live("Deferred items")
 	p.key("p")
@@ -40,7 +29,7 @@ func TestMarksWaitForTheNetwork(t *testing.T) {
 	p.fill("#inHg", "4.2")
 	p.within("[data-part=verdict]", "Look again: go on")
 	p.see("Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.")
-	p.cut(false)
+	net.cut(false)
 	p.within("[data-part=outbox]", "all marks at the school")
 	here := eval[string](p, "location.pathname")
 	p.open(here)

@@ -58,7 +58,7 @@ func TestScreenshots(t *testing.T) {
 	p.until("document.querySelector('.live h2')")
 	p.click(".engine[data-row=magnetos-2]")
 	p.boxes("base", "2000", "left", "1890", "bothAfterLeft", "2000", "right", "1880", "bothAfterRight", "2000")
-	p.within("[data-part=verdict]", "110 of 175 rpm within")
+	p.within("[data-part=verdict]", "110 of 175 rpm ● within")
 	p.shot(dir, "twin")
 
 	p.openLesson(demo.Bello, "QZ-AAI Willow T5")

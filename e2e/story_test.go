@@ -52,7 +52,7 @@ func TestFirstLesson(t *testing.T) {
 	p.signIn(demo.Okonjo)
 	p.press("Open a lesson")
 	p.press("Open the lesson")
-	p.see("Choose the student.")
+	p.see("The student is not chosen yet.")
 	p.press(demo.Moreau.Name)
 	p.press("QZ-AAB Alder 110")
 	p.see("QZ-AAB has 1 open finding: Right magneto 138 rpm")
@@ -60,7 +60,7 @@ func TestFirstLesson(t *testing.T) {
 	wind := "input[placeholder^='190/11']"
 	p.fill(wind, "190 at 11")
 	p.press("Open the lesson")
-	p.see("is not a wind; write it like 190/11")
+	p.see("is not written like 190/11, 190/11G18 or VRB/3")
 	p.fill(wind, "190/11")
 	p.fill("[name=oat]", "9,5")
 	p.press("Open the lesson")
@@ -110,7 +110,7 @@ func TestFirstLesson(t *testing.T) {
 	// Magnetos: right side over its limit and rough.
 	p.goTo("Magnetos")
 	p.magnetos("1654", "1598", true)
-	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over", "96 of 130 rpm within",
+	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over", "96 of 130 rpm ● within",
 		"The drop on the right magneto is 152 rpm; the limit is 130 rpm.", "Most often: A plug fired by the right magneto is fouled.", "→ Clear the plugs"} {
 		p.within("[data-part=verdict]", words)
 	}
@@ -118,7 +118,7 @@ func TestFirstLesson(t *testing.T) {
 	p.click("[data-action=finding]")
 	p.see("Finding at Magnetos")
 	p.click("[data-action=write-finding]")
-	p.see("Choose what was decided.")
+	p.see("The decision is not chosen yet.")
 	p.click(".el-dialog [data-decision=deferred]")
 	p.fill(".el-dialog [name=told]", demo.Achterberg.Name)
 	p.click("[data-action=write-finding]")
@@ -159,7 +159,7 @@ func TestFirstLesson(t *testing.T) {
 	p.see("Your password, again")
 	p.click("[data-item=hour-meter] button")
 	p.click("[data-item=hour-meter] [data-action=override]")
-	p.see("Choose the level.")
+	p.see("The level is not chosen yet.")
 	p.click("[data-item=hour-meter] [data-level='3']")
 	p.fill("[data-item=hour-meter] [name=reason]", "noted it while I spoke on the radio")
 	p.click("[data-item=hour-meter] [data-action=override]")

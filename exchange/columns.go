@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"unicode"
 
 	"jetprimer/core/checklist"
 )
@@ -106,7 +105,7 @@ func (n *names) of(words, or string) string {
 	if n.taken == nil {
 		n.taken = map[string]int{}
 	}
-	id := slug(words)
+	id := checklist.Slug(words)
 	if id == "" {
 		id = or
 	}
@@ -125,21 +124,4 @@ func (n *names) of(words, or string) string {
 			return free
 		}
 	}
-}
-
-// slug is words as an id: lower case, joined by hyphens, at most 40 letters.
-func slug(words string) string {
-	var b strings.Builder
-	for _, r := range strings.ToLower(words) {
-		switch {
-		case r < unicode.MaxASCII && (unicode.IsLetter(r) || unicode.IsDigit(r)):
-			b.WriteRune(r)
-		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
-			b.WriteByte('-')
-		}
-		if b.Len() >= 40 {
-			break
-		}
-	}
-	return strings.Trim(b.String(), "-")
 }

@@ -2,23 +2,57 @@ package exchange
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"jetprimer/core/checklist"
 )
 
-// Formats are the forms that a list has as a file; every other kind of document
-// has the first two.
-var Formats = []string{"yaml", "json", "csv", "markdown", "pdf"}
+// Format is a form that a document has as a file: the one place where a form is
+// declared. Read and write are of lists; a form of every kind has neither, and
+// goes through the kind's own reader.
+type Format struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	// Lists says that only lists have the form.
+	Lists   bool   `json:"lists"`
+	Media   string `json:"-"`
+	Ending  string `json:"-"`
+	endings []string
+	read    func(name string, data []byte) (checklist.List, []Mistake)
+	write   func(c Card) ([]byte, error)
+}
 
-// endings tell a file's form from the ending of its name.
-var endings = map[string]string{"yaml": "yaml", "yml": "yaml", "json": "json", "csv": "csv", "tsv": "csv", "md": "markdown", "markdown": "markdown", "txt": "markdown"}
+// Formats are the forms of documents.
+var Formats = []Format{
+	{ID: "pdf", Label: "knee card, PDF", Lists: true, Media: "application/pdf", Ending: "pdf", write: WriteCard},
+	{ID: "markdown", Label: "Markdown", Lists: true, Media: "text/markdown; charset=utf-8", Ending: "md", endings: []string{"markdown", "txt"},
+		read: ReadMarkdown, write: func(c Card) ([]byte, error) { return WriteMarkdown(c.List), nil }},
+	{ID: "csv", Label: "table, CSV", Lists: true, Media: "text/csv; charset=utf-8", Ending: "csv", endings: []string{"tsv"},
+		read: ReadTable, write: func(c Card) ([]byte, error) { return WriteTable(c.List) }},
+	{ID: "yaml", Label: "YAML", Media: "application/yaml", Ending: "yaml", endings: []string{"yml"}},
+	{ID: "json", Label: "JSON", Media: "application/json", Ending: "json"},
+}
 
-// FormatOf tells a file's form from the ending of its name.
+// FormatNamed finds a form; the error lists all.
+func FormatNamed(id string) (Format, error) {
+	names := make([]string, len(Formats))
+	for i, f := range Formats {
+		if f.ID == id {
+			return f, nil
+		}
+		names[i] = f.ID
+	}
+	return Format{}, fmt.Errorf("format must be %s, not %q", strings.Join(names, ", "), id)
+}
+
+// FormatOf tells the form of a file to be read from the ending of its name.
 func FormatOf(name string) (string, error) {
 	ending := strings.ToLower(name[strings.LastIndexByte(name, '.')+1:])
-	if format, known := endings[ending]; known {
-		return format, nil
+	for _, f := range Formats {
+		if (f.read != nil || !f.Lists) && (f.Ending == ending || slices.Contains(f.endings, ending)) {
+			return f.ID, nil
+		}
 	}
 	return "", fmt.Errorf("%s must end in .yaml, .json, .csv or .md, so that its form is known", name)
 }
@@ -28,20 +62,19 @@ func FormatOf(name string) (string, error) {
 // not one to be read.
 func ReadFile(kind, format, name string, data []byte) (Document, []Mistake, error) {
 	k, known := kinds[kind]
+	f, err := FormatNamed(format)
 	switch {
+	case err != nil:
+		return nil, nil, err
 	case !known:
 		return nil, nil, fmt.Errorf("kind must be type, list, layer, aid or pack, not %q", kind)
-	case format == "yaml" || format == "json":
+	case !f.Lists:
 		doc, mistakes := k.read(name, data)
 		return doc, mistakes, nil
-	case kind != "list" || format != "csv" && format != "markdown":
+	case kind != "list" || f.read == nil:
 		return nil, nil, fmt.Errorf("format must be yaml or json: only a list can be read from a table or from Markdown")
 	}
-	read := ReadTable
-	if format == "markdown" {
-		read = ReadMarkdown
-	}
-	list, mistakes := read(name, data)
+	list, mistakes := f.read(name, data)
 	if len(list.Phases) == 0 {
 		return nil, mistakes, nil
 	}
@@ -52,18 +85,15 @@ func ReadFile(kind, format, name string, data []byte) (Document, []Mistake, erro
 // beside the list stands in card.
 func WriteFile(doc any, format string, card Card) ([]byte, error) {
 	list, isList := doc.(checklist.List)
+	f, err := FormatNamed(format)
 	switch {
-	case format == "yaml" || format == "json":
-		return Write(doc, format)
+	case err != nil:
+		return nil, err
+	case !f.Lists:
+		return Write(doc, f.ID)
 	case !isList:
 		return nil, fmt.Errorf("format must be yaml or json: only a list without mistakes in its form can be printed or made a table")
-	case format == "csv":
-		return WriteTable(list)
-	case format == "markdown":
-		return WriteMarkdown(list), nil
-	case format == "pdf":
-		card.List = list
-		return WriteCard(card)
 	}
-	return nil, fmt.Errorf("format must be %s, not %q", strings.Join(Formats, ", "), format)
+	card.List = list
+	return f.write(card)
 }

@@ -42,6 +42,14 @@ type Reference struct {
 	Checks  []check.Definition            `json:"checks"`
 	Types   []aircraft.Type               `json:"types"`
 	Example map[string]map[string]Example `json:"examples" doc:"by check and type"`
+	// Limits are those of each check on the types that have it.
+	Limits map[string]LimitTable `json:"limits"`
+}
+
+// LimitTable is the limits of one check, type by type.
+type LimitTable struct {
+	Types []string         `json:"types"`
+	Rows  []check.LimitRow `json:"rows"`
 }
 
 // Example is a reading within limits, to drag from.
@@ -107,7 +115,7 @@ func (s *Server) station(_ context.Context, _ who, in *struct {
 }
 
 func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
-	out := &struct{ Body Reference }{Reference{Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{}}}
+	out := &struct{ Body Reference }{Reference{Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{}, Limits: map[string]LimitTable{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		types, err := tx.Types(s.today(w))
 		if err != nil {
@@ -125,6 +133,17 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 				}
 				out.Body.Example[d.Name][t.ID] = Example{reading, conditions, check.UsualFindings(d.Name, t)}
 			}
+		}
+		for _, d := range out.Body.Checks {
+			var table LimitTable
+			var having []aircraft.Type
+			for _, t := range types {
+				if t.Limits[d.Name] != nil {
+					table.Types, having = append(table.Types, t.ID), append(having, t)
+				}
+			}
+			table.Rows = d.LimitRows(having)
+			out.Body.Limits[d.Name] = table
 		}
 		return nil
 	})

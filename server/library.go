@@ -49,6 +49,7 @@ type DeskView struct {
 	Variables    []checklist.Variable   `json:"variables" doc:"what conditions may ask for"`
 	Ranks        []string               `json:"ranks" doc:"of layers, lowest first"`
 	Elements     map[string]string      `json:"elements" doc:"the words of each standard element, by id"`
+	Students     []string               `json:"students" doc:"who trains on the type; for those who may teach it"`
 }
 
 // TrainedView says of each person who flies the type how far they know a
@@ -104,8 +105,8 @@ type fromInput struct {
 
 type importInput struct {
 	Kind    string `path:"kind" enum:"type,list,layer,aid"`
-	Format  string `query:"format" enum:"yaml,json,csv,markdown" required:"true"`
-	Name    string `query:"name" maxLength:"200" doc:"the file's name, for messages"`
+	Format  string `query:"format" enum:"yaml,json,csv,markdown" doc:"told from the file's name when left out"`
+	Name    string `query:"name" maxLength:"200" doc:"the file's name"`
 	RawBody []byte
 }
 
@@ -217,7 +218,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
 	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
 }) (*struct{ Body DeskView }, error) {
-	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}}}
+	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, Students: []string{}}}
 	if in.On == "" {
 		in.On = s.today(w)
 	}
@@ -227,6 +228,17 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor); err != nil {
 			return err
+		}
+		if school.MayTeach(w.role) {
+			students, err := tx.Students()
+			if err != nil {
+				return err
+			}
+			for _, st := range students {
+				if school.TrainsFor(st.Class, st.EngineKind, st.StartType, out.Body.Type) {
+					out.Body.Students = append(out.Body.Students, st.ID)
+				}
+			}
 		}
 		packs, err := tx.Packs()
 		if err != nil {
@@ -494,6 +506,12 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 	if name == "" {
 		name = "file"
 	}
+	if in.Format == "" {
+		var err error
+		if in.Format, err = exchange.FormatOf(name); err != nil {
+			return nil, form.Bad("name", "%s", err)
+		}
+	}
 	doc, mistakes, err := exchange.ReadFile(in.Kind, in.Format, name, in.RawBody)
 	if err != nil {
 		return nil, &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
@@ -503,7 +521,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 		return out, nil
 	}
 	out.Body.Document = doc
-	if in.Format == "csv" || in.Format == "markdown" {
+	if list, isList := doc.(checklist.List); isList && list.ID == "" {
 		return out, nil // what a list lacks yet is asked for on the screen
 	}
 	err = s.in(ctx, w, func(tx *store.Tx) error {
@@ -524,10 +542,12 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		if err != nil {
 			return err
 		}
-		kind := map[string][2]string{"yaml": {"application/yaml", "yaml"}, "json": {"application/json", "json"}, "csv": {"text/csv; charset=utf-8", "csv"},
-			"markdown": {"text/markdown; charset=utf-8", "md"}, "pdf": {"application/pdf", "pdf"}}[in.Format]
-		out.ContentType = kind[0]
-		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, kind[1])
+		format, err := exchange.FormatNamed(in.Format)
+		if err != nil {
+			return form.Bad("format", "%s", strings.TrimPrefix(err.Error(), "format "))
+		}
+		out.ContentType = format.Media
+		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, format.Ending)
 		desk, err := tx.Desk(v.AircraftType, "9999-12-31", "")
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err

@@ -21,8 +21,13 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"jetprimer/catalog"
+	"jetprimer/core/calc"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/lesson"
 	"jetprimer/core/school"
+	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
@@ -139,11 +144,23 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	for _, routes := range []func(){s.sessionRoutes, s.todayRoutes, s.feedRoutes, s.lessonRoutes, s.studentRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
+	s.describeRules()
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
 	if verdict := s.api.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object
+		delete(verdict.Properties, "Tiles")
 	}
 	return s, engine, nil
+}
+
+// describeRules adds to the document what the rules in the browser take and
+// answer, the words of the trade, and what a person begins with.
+func (s *Server) describeRules() {
+	document := s.api.OpenAPI()
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, lesson.Vocabulary{}} {
+		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
+	}
+	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(), "flown": checklist.FreshDay()}}
 }
 
 // schemaName keeps types of the same name in different packages apart.

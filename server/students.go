@@ -147,7 +147,7 @@ func lists(tx *store.Tx, day string) (func(store.Student) checklist.List, error)
 	}
 	return func(s store.Student) checklist.List {
 		for _, t := range typeDocs {
-			if t.Class != s.Class || t.EngineKind != s.EngineKind || t.StartType != s.StartType {
+			if !school.TrainsFor(s.Class, s.EngineKind, s.StartType, t) {
 				continue
 			}
 			for _, l := range listDocs {
@@ -187,6 +187,7 @@ type SchoolStudent struct {
 	Met       int           `json:"met"`
 	Required  int           `json:"required"`
 	Blocks    []string      `json:"blocks"`
+	InTheWay  int           `json:"inTheWay" doc:"elements and other things between the student and the checkride"`
 	Ready     bool          `json:"ready"`
 	Lessons   int           `json:"lessons"`
 	Last      string        `json:"last" doc:"day of the last lesson, empty when none"`
@@ -274,7 +275,7 @@ func columns(c progress.Case) []SchoolColumn {
 // schoolRow is one student's row.
 func (s *Server) schoolRow(st store.Student, c progress.Case) SchoolStudent {
 	r := s.catalog.Policy.Glance(c)
-	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, Ready: r.Ready}
+	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready}
 	for _, p := range c.Packs {
 		for _, task := range p.Tasks {
 			for _, e := range taskView(p.ID, task, c).Elements {

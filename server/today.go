@@ -36,6 +36,7 @@ type AircraftDay struct {
 
 // Briefing is what the opening of a lesson chooses from.
 type Briefing struct {
+	Day        string             `json:"day" doc:"the school's day"`
 	Students   []store.Student    `json:"students"`
 	Aircraft   []AircraftDay      `json:"aircraft"`
 	Methods    []string           `json:"methods"`
@@ -132,7 +133,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 }
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
-	out := &struct{ Body Briefing }{Briefing{Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
+	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
 		ErrorKinds: lesson.ErrorKinds, Decisions: lesson.Decisions}}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Students, err = tx.Students(); err != nil {

@@ -24,6 +24,33 @@ type Duration struct {
 	MaxSeconds float64 `json:"maxSeconds,omitempty"`
 }
 
+// Stands is how so many seconds stand to the duration: attend while they are too
+// few, within once they are enough, out when they are too many; empty where it
+// does not say.
+func (d Duration) Stands(seconds float64) string {
+	switch {
+	case d.MaxSeconds > 0 && seconds > d.MaxSeconds:
+		return "out"
+	case d.MinSeconds > 0 && seconds < d.MinSeconds:
+		return "attend"
+	case d.MinSeconds > 0:
+		return "within"
+	}
+	return ""
+}
+
+// Words is what the duration asks for.
+func (d Duration) Words() string {
+	var said []string
+	if d.MinSeconds > 0 {
+		said = append(said, fmt.Sprintf("at least %g s", d.MinSeconds))
+	}
+	if d.MaxSeconds > 0 {
+		said = append(said, fmt.Sprintf("at most %g s", d.MaxSeconds))
+	}
+	return strings.Join(said, ", ")
+}
+
 // Minimum is a reading that must be reached before a phase of the work.
 type Minimum struct {
 	Gauge  string  `json:"gauge"`

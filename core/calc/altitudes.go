@@ -48,7 +48,7 @@ func (in input) qnh() (quantity.Value, error) {
 		v := quantity.Hectopascals(in.Value("altimeterInHg"))
 		return v, within("altimeterInHg", in.Value("altimeterInHg"), 25, 33, "inHg")
 	case hpa:
-		return in.Value("qnhHPa"), within("qnhHPa", in.Value("qnhHPa"), 850, 1090, "hPa")
+		return in.Value("qnhHPa"), within("qnhHPa", in.Value("qnhHPa"), weather.LowestQNH, weather.HighestQNH, "hPa")
 	}
 	return quantity.Value{}, form.Bad("qnhHPa", "is missing: a number in hPa, or altimeterInHg")
 }

@@ -37,7 +37,9 @@ type Box struct {
 	Timer   string   `json:"timer,omitempty"`
 	Choices []string `json:"choices,omitempty"`
 	// Row names the row or gauge that the box belongs to.
-	Row      string `json:"row,omitempty"`
+	Row string `json:"row,omitempty"`
+	// Side says which of the row's numbers it is, where they stand side by side.
+	Side     string `json:"side,omitempty"`
 	Optional bool   `json:"optional,omitempty"`
 	Nullable bool   `json:"nullable,omitempty"`
 	// Closed says that a flag beside it leaves nothing to read.
@@ -124,7 +126,7 @@ func (f Form) Boxes(d Draft) []Box {
 			}
 			for _, inner := range f.Named.Each {
 				b := add(inner, n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, n.Label)
-				b.name, b.inner = n.ID, inner.Name
+				b.name, b.inner, b.Side = n.ID, inner.Name, inner.Label
 			}
 		}
 		return boxes

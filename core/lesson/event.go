@@ -87,6 +87,14 @@ func (e Event) Validate() error {
 		return wrong("seq", "must be 1 to %d", MaxCounter)
 	case e.Counter > MaxCounter:
 		return wrong("counter", "must be 1 to %d", MaxCounter)
+	}
+	return e.keepable()
+}
+
+// keepable is Validate for an event that may be held already, from before its
+// counters were bounded.
+func (e Event) keepable() error {
+	switch {
 	case form.Depth(e.Payload) > form.MaxDepth:
 		return wrong("payload", "nests deeper than %d levels", form.MaxDepth)
 	case len(e.Payload) > maxPayload(e.Kind):

@@ -71,6 +71,9 @@ func (l *Lesson) Add(events ...Event) []Answer {
 }
 
 func (l *Lesson) add(e Event) Answer {
+	if err := e.keepable(); err != nil {
+		return Answer{e.ID, "refused", err.Error()}
+	}
 	p, err := e.decode()
 	if err != nil {
 		return Answer{e.ID, "refused", err.Error()}

@@ -3,8 +3,15 @@ package school
 import (
 	"slices"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/standard"
 )
+
+// TrainsFor reports whether a student enrolled for a class, an engine kind and a
+// way of starting trains on a type.
+func TrainsFor(class, engineKind, startType string, t aircraft.Type) bool {
+	return t.Class == class && t.EngineKind == engineKind && t.StartType == startType
+}
 
 // HeldTo are the standards packs that students of a class are held to: those
 // the school's policy names, as far as they cover the class, the published

@@ -39,6 +39,7 @@ type Version struct {
 	WithdrawnBy   string `json:"withdrawnBy"`
 	Shipped       bool   `json:"shipped"`
 	Serves        bool   `json:"serves" doc:"whether it is the one in force on the day asked for"`
+	Standing      string `json:"standing" enum:"draft,reviewed,coming,serving,earlier,withdrawn" doc:"how it stands on the day asked for"`
 }
 
 // Named reports whether two versions are the same.
@@ -82,13 +83,31 @@ func Serving(all []Version, day string) []Version {
 	return out
 }
 
-// Marked are all the versions, those that serve on a day marked so.
+// standing is how the version stands on a day.
+func (v Version) standing(day string) string {
+	switch {
+	case v.Status == Draft || v.Status == Reviewed:
+		return v.Status
+	case v.WithdrawnFrom != "" && v.WithdrawnFrom <= day:
+		return "withdrawn"
+	case v.InForceFrom > day:
+		return "coming"
+	case v.Serves:
+		return "serving"
+	}
+	return "earlier"
+}
+
+// Marked are all the versions, each with how it stands on a day.
 func Marked(all []Version, day string) []Version {
 	out := slices.Clone(all)
 	for _, s := range Serving(all, day) {
 		for i := range out {
 			out[i].Serves = out[i].Serves || out[i].Named(s.Kind, s.ID, s.Version)
 		}
+	}
+	for i := range out {
+		out[i].Standing = out[i].standing(day)
 	}
 	return out
 }

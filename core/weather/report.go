@@ -56,6 +56,12 @@ type Cloud struct {
 	Kind   string `json:"kind"`
 }
 
+// The pressures at sea level, in hPa, that are taken for one.
+const (
+	LowestQNH  = 850
+	HighestQNH = 1090
+)
+
 const (
 	maxGroups       = 200
 	metresPerMile   = 1609.344
@@ -161,7 +167,7 @@ func (p reportParser) sky(g string) bool {
 	}
 	if digits, ok := pressureOf("Q", g); ok && p.QNHHPa == nil {
 		n := number(digits)
-		if n < 850 || n > 1090 {
+		if n < LowestQNH || n > HighestQNH {
 			return false
 		}
 		v := quantity.Scaled(int64(n)*10, 1)

@@ -1,3 +1,5 @@
+import '@fontsource/atkinson-hyperlegible/latin-ext-400.css'
+import '@fontsource/atkinson-hyperlegible/latin-ext-700.css'
 import '@fontsource/b612/latin-400.css'
 import '@fontsource/b612/latin-700.css'
 import '@fontsource/b612-mono/latin-400.css'
@@ -8,7 +10,7 @@ import './theme/base.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 
-import App from './App.vue'
-import { router } from './router'
+import App from '@/App.vue'
+import { router } from '@/router'
 
 createApp(App).use(createPinia()).use(router).mount('#app')

@@ -1,27 +1,27 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
-import { home, useSession } from './stores/session'
+import { home, useSession } from '@/shared/session'
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/sign-in', component: () => import('./views/SignIn.vue'), meta: { open: true } },
-    { path: '/today', component: () => import('./views/TodayView.vue') },
-    { path: '/lessons/new', component: () => import('./views/OpenLesson.vue') },
-    { path: '/lessons/:id', component: () => import('./views/LessonPlace.vue'), props: true },
-    { path: '/lessons/:id/debrief', component: () => import('./views/DebriefView.vue'), props: true },
-    { path: '/students/:id', component: () => import('./views/StudentView.vue'), props: true },
-    { path: '/school', component: () => import('./views/SchoolView.vue') },
-    { path: '/lists/:type?', component: () => import('./views/ListsView.vue'), props: true },
+    { path: '/sign-in', component: () => import('@/sign-in/SignIn.vue'), meta: { open: true } },
+    { path: '/today', component: () => import('@/today/TodayView.vue') },
+    { path: '/lessons/new', component: () => import('@/lesson/OpenLesson.vue') },
+    { path: '/lessons/:id', component: () => import('@/lesson/LessonPlace.vue'), props: true },
+    { path: '/lessons/:id/debrief', component: () => import('@/debrief/DebriefView.vue'), props: true },
+    { path: '/students/:id', component: () => import('@/student/StudentView.vue'), props: true },
+    { path: '/school', component: () => import('@/school/SchoolView.vue') },
+    { path: '/lists/:type?', component: () => import('@/lists/ListsView.vue'), props: true },
     {
       path: '/documents/:kind/:id/:version',
-      component: () => import('./views/DocumentView.vue'),
+      component: () => import('@/lists/DocumentView.vue'),
       props: (to) => ({ ...to.params, version: Number(to.params.version) }),
     },
-    { path: '/day', component: () => import('./views/DaySheet.vue') },
-    { path: '/reference/:check?', component: () => import('./views/ReferenceView.vue'), props: true },
+    { path: '/day', component: () => import('@/day/DaySheet.vue') },
+    { path: '/reference/:check?', component: () => import('@/reference/ReferenceView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
-    { path: '/', component: () => import('./views/SignIn.vue') },
+    { path: '/', component: () => import('@/sign-in/SignIn.vue') },
   ],
 })
 

@@ -1,6 +1,6 @@
 import createClient from 'openapi-fetch'
 
-import type { components, paths } from './schema.gen'
+import type { components, paths } from '@/api/schema.gen'
 
 export type Schemas = components['schemas']
 export type Session = Schemas['Session']

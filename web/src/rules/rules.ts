@@ -1,14 +1,13 @@
-import type { LessonEvent, LessonState, LessonView, Schemas, Verdict } from '../api/client'
+import './wasm_exec.js'
+
+import type { LessonEvent, LessonState, LessonView, Schemas, Verdict } from '@/api/client'
+import { start, type Rules } from './start'
 
 export type Fault = { path: string; reason: string }
 export type Flown = Schemas['ChecklistFlown']
-export type Tailoring = {
-  list: Schemas['ChecklistList']
-  layers: Schemas['ChecklistLayer'][]
-  type: Schemas['AircraftType']
-  aircraft: { equipment?: string[]; startOrder?: number[] }
-  day: Schemas['ChecklistDay']
-}
+export type Panel = Schemas['LessonPanel']
+export type Mark = Schemas['LessonMark']
+export type Draft = Record<string, unknown>
 export type Difference = {
   kind: 'added' | 'removed' | 'moved' | 'changed'
   phase: string
@@ -18,63 +17,140 @@ export type Difference = {
   before?: unknown
   after?: unknown
 }
+/** What a lesson is drawn from; rows and brief come when it is opened. */
+export type Shown = {
+  answers?: { id: string; status: string; reason?: string }[]
+  events?: LessonEvent[]
+  state: LessonState
+  live: number
+  counter: number
+  rows?: Schemas['LessonRow'][]
+  brief?: Schemas['LessonElement'][]
+}
 
-type Answered = { answers: { id: string; status: string; reason?: string }[]; state: LessonState }
+/** What the rules refuse, and the field it stands in. */
+export class RuleError extends Error {
+  constructor(
+    message: string,
+    readonly field: string,
+    /** What is wrong with the field, to be read after its name. */
+    readonly reason: string,
+  ) {
+    super(message)
+  }
+}
+
+type Answer<T> = { ok?: T; error?: string; field?: string; reason?: string }
+function taken<T>(text: string): T {
+  const answer = JSON.parse(text) as Answer<T>
+  if (answer.error !== undefined)
+    throw new RuleError(answer.error, answer.field ?? '', answer.reason ?? answer.error)
+  return answer.ok as T
+}
 
 let worker: Worker | undefined
 let next = 0
-const waiting = new Map<number, (answer: string) => void>()
+type Posted = { id: number; module?: WebAssembly.Module; answer?: string; failure?: string }
+const waiting = new Map<number, (answer: Posted) => void>()
 
-function ask<T>(name: string, ...args: string[]): Promise<T> {
+function post(name?: string, args?: string[]): Promise<Posted> {
   if (!worker) {
     worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
-    worker.onmessage = (message: MessageEvent<{ id: number; answer: string }>) => {
-      waiting.get(message.data.id)?.(message.data.answer)
+    worker.onmessage = (message: MessageEvent<Posted>) => {
+      waiting.get(message.data.id)?.(message.data)
       waiting.delete(message.data.id)
     }
   }
   const id = ++next
   return new Promise((resolve, reject) => {
-    waiting.set(id, (text) => {
-      const answer = JSON.parse(text) as { ok?: T; error?: string }
-      if (answer.error !== undefined) reject(new Error(answer.error))
-      else resolve(answer.ok as T)
-    })
+    waiting.set(id, (answer) => (answer.failure ? reject(new Error(answer.failure)) : resolve(answer)))
     worker!.postMessage({ id, name, args })
   })
 }
 
-/** The rules of the job, running in this browser. */
+let here: Rules | undefined
+let loading: Promise<void> | undefined
+
+/** Resolves once the rules run in this page. A load that failed is tried again when asked again. */
+export function ready(): Promise<void> {
+  loading ??= post()
+    .then(async (answer) => {
+      here = await start(answer.module!)
+    })
+    .catch((e: unknown) => {
+      loading = undefined
+      throw new Error(`The rules could not be loaded: ${e instanceof Error ? e.message : String(e)}`)
+    })
+  return loading
+}
+
+/** Asks the rules in this page, at once. */
+function ask<T>(name: string, ...args: string[]): T {
+  if (!here) throw new Error('The rules are not loaded yet.')
+  return taken<T>(here[name]!(...args))
+}
+
+/** Asks the worker's rules, for what takes long. */
+async function askLong<T>(name: string, ...args: string[]): Promise<T> {
+  return taken<T>((await post(name, args)).answer!)
+}
+const text = (v: unknown) => (v === undefined || v === null ? '' : JSON.stringify(v))
+
+/** The rules of the job, running in this browser. What is synchronous needs ready(). */
 export const rules = {
-  open: (book: LessonView['book'], events: LessonEvent[]) =>
-    ask<Answered>('open', JSON.stringify(book), JSON.stringify(events)),
-  apply: (events: LessonEvent[]) => ask<Answered>('apply', JSON.stringify(events)),
-  /** Judges a reading by the open lesson's aircraft type. */
-  check: (name: string, request: object) => ask<Verdict>('check', name, JSON.stringify(request), ''),
+  open: (book: LessonView['book'], events: LessonEvent[], device: string) =>
+    ask<Shown>('open', text(book), text(events), text(device)),
+  add: (events: LessonEvent[]) => ask<Shown>('add', text(events)),
+  /** What a touch means: its events, and the lesson with them. */
+  touch: (mark: Mark, atMs: number, wall: string) =>
+    ask<Shown>('touch', text(mark), String(Math.max(0, Math.round(atMs))), text(wall)),
+  /** The instrument of a measured item; with a draft, as it is being filled. */
+  panel: (item: string, draft?: Draft) => ask<Panel>('panel', text(item), text(draft)),
+  /** How so many seconds of a timer at an item stand. */
+  timer: (id: string, item: string, seconds: number) =>
+    ask<Schemas['LessonTimed']>('timer', text(id), text(item), String(seconds)),
   /** Judges a reading by the type given. */
-  judge: (name: string, request: object, type: Schemas['AircraftType']) =>
-    ask<Verdict>('check', name, JSON.stringify(request), JSON.stringify(type)),
-  calc: <T = Record<string, unknown>>(
+  check: (name: string, request: object, type: Schemas['AircraftType']) =>
+    ask<Verdict>('check', name, text(request), text(type)),
+  /** The instrument of a reading to drag. */
+  show: (
     name: string,
-    request: object,
-    type: Schemas['AircraftType'] | null,
-    icing: Schemas['CalcIcingBand'][],
+    type: Schemas['AircraftType'],
+    reading: object,
+    sound: object,
+    conditions: object,
+    attempt: number,
   ) =>
-    ask<{ values: T; advice: { code: string; message: string }[] }>(
-      'calc',
-      name,
-      JSON.stringify(request),
-      type ? JSON.stringify(type) : '',
-      JSON.stringify(icing),
+    ask<Schemas['CheckReference']>(
+      'show',
+      text(name),
+      text(type),
+      text(reading),
+      text(sound),
+      text(conditions),
+      String(attempt),
     ),
-  tailor: (of: Tailoring) => ask<Flown>('tailor', JSON.stringify(of)),
+  /** The day on one sheet. */
+  day: (
+    typed: Schemas['CalcTypedDay'],
+    type: Schemas['AircraftType'],
+    equipment: string[],
+    field: Schemas['WeatherAerodrome'],
+    icing: Schemas['CalcIcingBand'][],
+  ) => ask<Schemas['CalcSheet']>('day', text(typed), text(type), text(equipment), text(field), text(icing)),
+  /** The list as flown that a choice makes, and what the opening event carries. */
+  choose: (choice: Schemas['LessonChoice']) => ask<Flown>('choose', text(choice)),
+  opened: (choice: Schemas['LessonChoice']) => ask<Record<string, unknown>>('opened', text(choice)),
+  slug: (words: string) => ask<string>('slug', text(words)),
+
+  tailor: (of: object, day: Schemas['ChecklistTypedDay']) => askLong<Flown>('tailor', text(of), text(day)),
   /** Every mistake in a list, layer or memory aid. */
   faults: (of: {
     surroundings: Schemas['ChecklistSurroundings']
     list?: Schemas['ChecklistList']
     layer?: Schemas['ChecklistLayer']
     aid?: Schemas['ChecklistAid']
-  }) => ask<Fault[]>('faults', JSON.stringify(of)),
+  }) => askLong<Fault[]>('faults', text(of)),
   differences: (older: Schemas['ChecklistList'], newer: Schemas['ChecklistList']) =>
-    ask<Difference[]>('differences', JSON.stringify({ older, newer })),
+    askLong<Difference[]>('differences', text({ older, newer })),
 }

@@ -1,29 +1,25 @@
 /// <reference lib="webworker" />
-// Holds the open lesson, decoded, in core compiled to WebAssembly.
+// Loads and compiles the rules for the page, and runs a set of its own for long
+// work, so that the page never waits for that.
 import './wasm_exec.js'
 import wasmURL from './rules.wasm?url'
+import { start, type Rules } from './start'
 
-type Rules = Record<string, (...args: string[]) => string>
-type GoRuntime = { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
+declare const self: DedicatedWorkerGlobalScope
 
-declare const self: DedicatedWorkerGlobalScope & {
-  jetprimerRules: Rules
-  Go: new () => GoRuntime
-}
+const compiled = fetch(wasmURL).then((response) => WebAssembly.compileStreaming(response))
+let own: Promise<Rules> | undefined
 
-const ready = (async () => {
-  const go = new self.Go()
-  const response = await fetch(wasmURL)
-  const { instance } = await WebAssembly.instantiate(await response.arrayBuffer(), go.importObject)
-  void go.run(instance)
-})()
-
-self.onmessage = async (message: MessageEvent<{ id: number; name: string; args: string[] }>) => {
+self.onmessage = async (message: MessageEvent<{ id: number; name?: string; args?: string[] }>) => {
   const { id, name, args } = message.data
   try {
-    await ready
-    self.postMessage({ id, answer: self.jetprimerRules[name]!(...args) })
+    const module = await compiled
+    if (!name) self.postMessage({ id, module })
+    else {
+      own ??= start(module)
+      self.postMessage({ id, answer: (await own)[name]!(...args!) })
+    }
   } catch (e) {
-    self.postMessage({ id, answer: JSON.stringify({ error: String(e) }) })
+    self.postMessage({ id, failure: e instanceof Error ? e.message : String(e) })
   }
 }

@@ -1,0 +1,62 @@
+package calc_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/calc"
+	"jetprimer/core/weather"
+)
+
+// TestTheDayOnOneSheet: a pasted report becomes every number that the aircraft
+// has a use for; what cannot be used is said where it belongs, and the rest
+// stays.
+func TestTheDayOnOneSheet(t *testing.T) {
+	typ, _ := tables.Type("alder")
+	field := weather.Aerodrome{ID: "XTHW", ElevationFt: 412, VariationDegEast: 3, Runways: []weather.Runway{{Name: "02", HeadingDegMagnetic: 18, LengthM: 920}, {Name: "20", HeadingDegMagnetic: 198, LengthM: 920, Surface: "asphalt"}}}
+	typed := calc.FreshDay()
+	plan := func() calc.Sheet { return calc.PlanDay(typed, typ, nil, field, tables.Icing) }
+	value := func(s calc.Sheet, id string) calc.Line {
+		for _, l := range s.Lines {
+			if l.ID == id {
+				return l
+			}
+		}
+		return calc.Line{}
+	}
+	empty := plan()
+	assert.Empty(t, empty.Lines)
+	assert.Empty(t, empty.Wrong)
+	assert.True(t, empty.Asks.Engine)
+
+	typed.Report = "METAR XTHW 241150Z 21010KT 9999 FEW030 30/12 Q1000"
+	s := plan()
+	assert.Equal(t, "altimeter setting, in 1 place", value(s, "qnh").Label)
+	assert.Equal(t, "20", s.Runway)
+	assert.Equal(t, "For the start: nose towards 207° magnetic, into 10 kt.", s.Nose)
+	require.Len(t, s.Runways, 2)
+	assert.Equal(t, calc.RunwayLine{Name: "20", Along: "head 9.9 kt", Across: "cross 1.6 kt from right", Words: "within limits", State: "within"}, s.Runways[0])
+	assert.Equal(t, "out", s.Runways[1].State)
+	assert.Equal(t, "39.7", value(s, "half").Value)
+	assert.Empty(t, s.Sentences, "no brief without a run")
+
+	typed.Run, typed.Own = "310", map[string]string{"qnh": "1000", "inhg": "abc", "da": "1", "runway": "20", "half": "40"}
+	s = plan()
+	assert.NotEmpty(t, s.Sentences)
+	assert.Equal(t, &calc.Compared{Words: "the same", State: "within"}, value(s, "qnh").Own)
+	assert.Equal(t, "“abc” is no number", value(s, "inhg").Own.Words)
+	assert.Equal(t, "attend", value(s, "da").Own.State)
+	assert.Equal(t, "the same", value(s, "runway").Own.Words)
+	assert.Equal(t, "within", value(s, "half").Own.State)
+
+	typed.StudentCross, typed.Runway, typed.Run = "1", "02", "three hundred"
+	s = plan()
+	assert.Equal(t, "02", s.Runway)
+	assert.Equal(t, "has 1.6 kt across, the limit is 1 kt", s.Runways[0].Words, "the lesser of the type's and the student's")
+	assert.Contains(t, s.Wrong["takeoff-brief"], "performance.groundRunM must be a number in m")
+	typed.StudentCross = "lots"
+	assert.Contains(t, plan().Wrong["wind"], "student’s crosswind")
+	assert.NotEmpty(t, value(plan(), "qnh").Value, "the rest stays")
+}

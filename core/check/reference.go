@@ -1,0 +1,173 @@
+package check
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+)
+
+// Reference is an instrument whose numbers can be dragged, to see when the
+// verdict turns.
+type Reference struct {
+	Instrument
+	Drags []Drag `json:"drags"`
+	Flags []Flag `json:"flags"`
+}
+
+// Drag is a number of the reading with the range it is worth dragging through.
+type Drag struct {
+	Path  string  `json:"path"`
+	Label string  `json:"label"`
+	Unit  string  `json:"unit"`
+	Value float64 `json:"value"`
+	Min   float64 `json:"min"`
+	Max   float64 `json:"max"`
+	Step  float64 `json:"step"`
+}
+
+// Flag is something seen or not.
+type Flag struct {
+	Path  string `json:"path"`
+	Label string `json:"label"`
+	On    bool   `json:"on"`
+}
+
+// Reference shows a reading to drag: sound is the reading that it began with,
+// around which the ranges lie.
+func (d Definition) Reference(at Station, reading, sound map[string]any) Reference {
+	out := Reference{Instrument: d.Show(at, reading), Drags: []Drag{}, Flags: []Flag{}}
+	add := func(path, label, unit string, signed bool, step float64, value, start *float64) {
+		if value == nil {
+			return
+		}
+		low, high := *value, *value
+		if start != nil {
+			low, high = *start, *start
+		}
+		middle := low
+		for _, s := range out.Strips {
+			if s.Path != path {
+				continue
+			}
+			for _, end := range []*float64{s.Min, s.Max, s.Low, s.High} {
+				if end != nil {
+					low, high = math.Min(low, *end), math.Max(high, *end)
+				}
+			}
+		}
+		room := math.Max((high-low)*0.4, math.Max(math.Abs(middle)*0.12, 2*step))
+		least := 0.0
+		if signed {
+			least = -999
+		}
+		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, low-room), high + room, step})
+	}
+	fine := func(f form.Field, unit form.Tachometer) float64 {
+		if f.Unit == form.Speed && unit == form.Percent {
+			return 0.1
+		}
+		return math.Pow10(-f.Decimals)
+	}
+	for _, n := range d.names(at) {
+		if len(d.NamedReading.Each) == 0 {
+			add(n.ID, n.Label, n.Unit, false, 0.1, drawn(reading[n.ID]), drawn(sound[n.ID]))
+			continue
+		}
+		now, _ := reading[n.ID].(map[string]any)
+		then, _ := sound[n.ID].(map[string]any)
+		for _, inner := range d.NamedReading.Each {
+			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, drawn(now[inner.Name]), drawn(then[inner.Name]))
+		}
+	}
+	unit := tachometerOf(reading)
+	for _, f := range d.Fields {
+		switch f.Kind {
+		case form.Number:
+			add(f.Name, f.Label, unitWords(unit.UnitOf(f)), f.Signed, fine(f, unit), drawn(reading[f.Name]), drawn(sound[f.Name]))
+		case form.Flag:
+			on, _ := reading[f.Name].(bool)
+			out.Flags = append(out.Flags, Flag{f.Name, f.Label, on})
+		case form.Rows:
+			rows, _ := reading[f.Name].([]any)
+			then, _ := sound[f.Name].([]any)
+			for i, row := range rows {
+				now, _ := row.(map[string]any)
+				var start map[string]any
+				if i < len(then) {
+					start, _ = then[i].(map[string]any)
+				}
+				for _, inner := range f.Each {
+					if inner.Kind == form.Number {
+						add(f.Name+"."+strconv.Itoa(i)+"."+inner.Name, inner.Label, unitWords(unit.UnitOf(inner)), inner.Signed, fine(inner, unit), drawn(now[inner.Name]), drawn(start[inner.Name]))
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+// LimitRow is one limit of a check on each of some types, in words.
+type LimitRow struct {
+	Label string   `json:"label"`
+	Cells []string `json:"cells"`
+}
+
+// LimitRows are the limits of a check on types that have it, in their order.
+func (d Definition) LimitRows(types []aircraft.Type) []LimitRow {
+	rows := []LimitRow{}
+	for _, l := range d.Limits {
+		row := LimitRow{Label: l.Label}
+		if l.Unit != "" && l.Unit != form.Speed {
+			row.Label += ", " + l.Unit
+		}
+		for _, t := range types {
+			row.Cells = append(row.Cells, cell(t.Limits[d.Name][l.Name]))
+		}
+		rows = append(rows, row)
+	}
+	if d.NamedLimits == nil {
+		return rows
+	}
+	seen := map[string]bool{}
+	for _, of := range types {
+		for _, n := range d.names(Station{Type: of}) {
+			if seen[n.ID] {
+				continue
+			}
+			seen[n.ID] = true
+			row := LimitRow{Label: n.Label}
+			for _, t := range types {
+				row.Cells = append(row.Cells, cell(t.Limits[d.Name][n.ID]))
+			}
+			rows = append(rows, row)
+		}
+	}
+	return rows
+}
+
+// cell is a limit in a table: a number, or a band from its lowest to its
+// highest with what is normal in the middle.
+func cell(v any) string {
+	band, ok := v.(map[string]any)
+	if !ok {
+		if v == nil {
+			return ""
+		}
+		return fmt.Sprint(v)
+	}
+	if apart, ok := band["apartMax"]; ok {
+		return fmt.Sprint(apart)
+	}
+	part := func(name string) string {
+		if band[name] == nil {
+			return ""
+		}
+		return fmt.Sprint(band[name])
+	}
+	return strings.TrimSpace(fmt.Sprintf("%s … %s – %s … %s", part("min"), part("cautionMin"), part("cautionMax"), part("max")))
+}

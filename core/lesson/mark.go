@@ -1,0 +1,326 @@
+package lesson
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jetprimer/core/check"
+	"jetprimer/core/form"
+)
+
+// Mark is what a person touched: its name, and what goes with it. An item that
+// is not named is the live one.
+type Mark struct {
+	Name string `json:"name"`
+	Item string `json:"item,omitempty"`
+	// Code and Severity are of an error; an empty severity is the usual one.
+	Code     string `json:"code,omitempty"`
+	Severity string `json:"severity,omitempty"`
+	// Words are of an error, a finding, a note or a question.
+	Words string `json:"words,omitempty"`
+	// About is the reading that a finding rests on, or the reading or finding
+	// that is decided on.
+	About    string `json:"about,omitempty"`
+	Decision string `json:"decision,omitempty"`
+	Told     string `json:"told,omitempty"`
+	Why      string `json:"why,omitempty"`
+	// Bank and Elements are those of a question of the bank; Level is the answer's
+	// or the one that stands over the proposed.
+	Bank     string   `json:"bank,omitempty"`
+	Elements []string `json:"elements,omitempty"`
+	Level    *int     `json:"level,omitempty"`
+	// Timer is the timer that is started, or stopped when it runs.
+	Timer string `json:"timer,omitempty"`
+	// Draft is what was typed into an instrument.
+	Draft form.Draft `json:"draft,omitempty"`
+	// Heard are the elements of a spoken brief that were heard.
+	Heard []string `json:"heard,omitempty"`
+}
+
+// Stamp is what the device adds to the events of one touch: who it is, the last
+// sequence it gave in this lesson, when, and new ids.
+type Stamp struct {
+	Device string
+	Seq    int64
+	AtMs   int64
+	Wall   string
+	ID     func() string
+}
+
+// touch is one touch becoming events.
+type touch struct {
+	*Session
+	state  State
+	stamp  Stamp
+	mark   Mark
+	events []Event
+}
+
+func (t *touch) add(kind string, payload any) string {
+	data, err := json.Marshal(payload)
+	if err != nil {
+		data = []byte("null") // payloads are plain values; a null is refused by its kind
+	}
+	n := int64(len(t.events) + 1)
+	e := Event{ID: t.stamp.ID(), Device: t.stamp.Device, Seq: t.stamp.Seq + n, Counter: t.LastCounter() + n, AtMs: t.stamp.AtMs, Wall: t.stamp.Wall,
+		Kind: kind, V: 1, Payload: data}
+	t.events = append(t.events, e)
+	return e.ID
+}
+
+// means are the meanings of marks. What cannot be kept is an *EventError that
+// names the field and says in words what is missing.
+var means = map[string]func(t *touch) error{
+	"done":       func(t *touch) error { return t.result("done") },
+	"wrong":      func(t *touch) error { return t.result("wrong") },
+	"prompted":   func(t *touch) error { return t.after(KindPrompt) },
+	"helped":     func(t *touch) error { return t.after(KindAssist) },
+	"self-fixed": (*touch).selfFixed,
+	"left-out":   func(t *touch) error { return t.instead(KindOmitted) },
+	"not-fitted": func(t *touch) error { return t.instead(KindNotApplicable) },
+	"open":       (*touch).open,
+	"undo":       (*touch).undo,
+	"error":      (*touch).error,
+	"finding":    (*touch).finding,
+	"decide":     (*touch).decide,
+	"reading":    (*touch).reading,
+	"oral":       (*touch).oral,
+	"timer":      (*touch).timer,
+	"note":       func(t *touch) error { return t.note(KindNote) },
+	"brief":      (*touch).brief,
+	"comment":    (*touch).comment,
+	"override":   (*touch).override,
+	"end":        func(t *touch) error { t.add(KindEnded, struct{}{}); return nil },
+	"acknowledge": func(t *touch) error {
+		t.add(KindAcknowledged, struct{}{})
+		return nil
+	},
+}
+
+// Touch makes the events of one touch: they share a moment and are undone
+// together. Nothing is taken in: Add does that. An undo of nothing, and a touch
+// on the item that is live already, make none.
+func (s *Session) Touch(state State, m Mark, stamp Stamp) ([]Event, error) {
+	mean, known := means[m.Name]
+	if !known {
+		return nil, wrong("name", "%q is no mark", form.Clip(m.Name))
+	}
+	if m.Item == "" && len(s.places) > 0 && m.Name != "oral" && m.Name != "comment" {
+		m.Item = s.places[s.Live(state)].Item.ID
+	}
+	if _, listed := s.index[m.Item]; m.Item != "" && !listed {
+		return nil, wrong("item", "%q is not on the list", form.Clip(m.Item))
+	}
+	t := &touch{Session: s, state: state, stamp: stamp, mark: m}
+	if err := mean(t); err != nil {
+		return nil, err
+	}
+	for _, e := range t.events {
+		if err := e.Validate(); err != nil {
+			return nil, err
+		}
+	}
+	return t.events, nil
+}
+
+func (t *touch) item() itemMark { return itemMark{t.mark.Item} }
+
+// result marks the item and goes on to the next.
+func (t *touch) result(result string) error {
+	t.add(KindItemResult, itemResult{Item: t.mark.Item, Result: result})
+	t.next()
+	return nil
+}
+
+// after marks the item done after a word or a hand.
+func (t *touch) after(kind string) error {
+	t.add(kind, t.item())
+	return t.result("done")
+}
+
+func (t *touch) instead(kind string) error {
+	t.add(kind, t.item())
+	t.next()
+	return nil
+}
+
+// selfFixed: in a flow the student's own check by the list found the item; line
+// by line the student noticed alone.
+func (t *touch) selfFixed() error {
+	if t.state.Opened != nil && t.state.Opened.Method == "flow-then-verify" {
+		t.add(KindLate, late{Item: t.mark.Item, Found: "verification"})
+	} else {
+		t.add(KindSelfCorrection, t.item())
+	}
+	return t.result("done")
+}
+
+// next opens the item after this one, and closes a phase that it leaves.
+func (t *touch) next() {
+	at := t.index[t.mark.Item]
+	if at+1 >= len(t.places) {
+		return
+	}
+	t.add(KindItemOpened, itemOpened{t.places[at+1].Item.ID})
+	if t.places[at+1].Phase != t.places[at].Phase {
+		t.add(KindPhaseClosed, phaseClosed{t.book.List.Phases[t.places[at].Phase].ID})
+	}
+}
+
+// open opens an item; opening the very next one passes an unmarked item as done.
+func (t *touch) open() error {
+	live, at := t.Live(t.state), t.index[t.mark.Item]
+	if at == live && t.state.Live == t.mark.Item {
+		return nil
+	}
+	if at == live+1 && t.state.Items[live].Status == "" {
+		t.add(KindItemResult, itemResult{Item: t.places[live].Item.ID, Result: "done", Implied: true})
+	}
+	t.add(KindItemOpened, itemOpened{t.mark.Item})
+	return nil
+}
+
+func (t *touch) undo() error {
+	if len(t.state.LastTouch) > 0 {
+		t.add(KindUndo, undo{t.state.LastTouch})
+	}
+	return nil
+}
+
+func (t *touch) error() error {
+	severity := t.mark.Severity
+	if i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == t.mark.Code }); severity == "" && i >= 0 {
+		severity = ErrorKinds[i].Severity
+	}
+	t.add(KindError, errorMade{Item: t.mark.Item, Code: t.mark.Code, Severity: severity, Words: strings.TrimSpace(t.mark.Words)})
+	return nil
+}
+
+// finding writes down something abnormal together with what was decided.
+func (t *touch) finding() error {
+	m := t.mark
+	switch {
+	case strings.TrimSpace(m.Words) == "":
+		return wrong("words", "is not said yet")
+	case m.Decision == "":
+		return wrong("decision", "is not chosen yet")
+	case strings.TrimSpace(m.Told) == "" && m.Decision != "normal-for-type":
+		return wrong("told", "is not named yet")
+	}
+	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words)})
+	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
+	return nil
+}
+
+// decide is a person's decision on a reading or a finding; one against a stop
+// says why.
+func (t *touch) decide() error {
+	m := t.mark
+	for _, r := range t.state.Readings {
+		against := m.Decision == "carried-on" || m.Decision == "normal-for-type"
+		if r.Event == m.About && r.Verdict != nil && r.Verdict.Decision == check.Stop && against && strings.TrimSpace(m.Why) == "" {
+			return wrong("why", "must be said: this goes against a stop. Then choose again")
+		}
+	}
+	t.add(KindDecision, decision{About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
+	return nil
+}
+
+// reading keeps what was typed into the item's instrument.
+func (t *touch) reading() error {
+	place := t.places[t.index[t.mark.Item]]
+	def, measured := check.Find(place.Item.Check)
+	if !measured {
+		return wrong("item", "%q is not measured", t.mark.Item)
+	}
+	built := def.Form(t.station(t.state, place, 1), t.mark.Draft).Build(t.mark.Draft)
+	switch {
+	case len(built.Missing) > 0:
+		return wrong("draft."+built.Missing[0], "is still empty")
+	case len(built.Wrong) > 0:
+		for path, why := range built.Wrong {
+			return wrong("draft."+path, "%s", why)
+		}
+	}
+	t.add(KindReading, reading{Item: t.mark.Item, Check: def.Name, Engine: max(place.Item.Engine, 1), Reading: built.Object})
+	return nil
+}
+
+func (t *touch) oral() error {
+	if t.mark.Level == nil {
+		return wrong("level", "is not chosen yet")
+	}
+	t.add(KindOral, oral{Item: t.mark.Item, Question: t.mark.Words, Bank: t.mark.Bank, Elements: t.mark.Elements, Level: *t.mark.Level})
+	return nil
+}
+
+// timer starts a timer, or stops it where it runs.
+func (t *touch) timer() error {
+	kind := KindTimerStarted
+	for _, running := range t.state.Timers {
+		if running.Timer == t.mark.Timer && running.Item == t.mark.Item && running.Running {
+			kind = KindTimerStopped
+		}
+	}
+	t.add(kind, timer{Timer: t.mark.Timer, Item: t.mark.Item})
+	return nil
+}
+
+func (t *touch) note(kind string) error {
+	t.add(kind, note{Item: t.mark.Item, Words: strings.TrimSpace(t.mark.Words)})
+	return nil
+}
+
+// brief notes which elements of a spoken brief were heard.
+func (t *touch) brief() error {
+	elements := BriefElements(t.book.Type)
+	var missed []string
+	heard := 0
+	for _, e := range elements {
+		if slices.Contains(t.mark.Heard, e.ID) {
+			heard++
+		} else {
+			missed = append(missed, e.Label)
+		}
+	}
+	words := fmt.Sprintf("Brief: %d of %d heard.", heard, len(elements))
+	if len(missed) > 0 {
+		words = fmt.Sprintf("Brief: %d of %d heard; not heard: %s.", heard, len(elements), strings.Join(missed, ", "))
+	}
+	t.add(KindNote, note{Item: t.mark.Item, Words: words})
+	return nil
+}
+
+// comment is a note of the debrief, and an addendum once the lesson is signed.
+func (t *touch) comment() error {
+	kind := KindDebriefNote
+	if len(t.state.Seals) > 0 {
+		kind = KindAddendum
+	}
+	return t.note(kind)
+}
+
+func (t *touch) override() error {
+	switch {
+	case t.mark.Level == nil:
+		return wrong("level", "is not chosen yet")
+	case strings.TrimSpace(t.mark.Why) == "":
+		return wrong("why", "is not given yet: say why the proposed level does not stand")
+	}
+	t.add(KindOverride, override{Item: t.mark.Item, Level: *t.mark.Level, Reason: strings.TrimSpace(t.mark.Why)})
+	return nil
+}
+
+func itoa(n int) string { return strconv.Itoa(n) }
+
+func without(text, part string) string { return strings.Replace(text, part, "", 1) }
+
+// asText is a number as text; false for anything else.
+func asText(v any) (string, bool) {
+	data, err := json.Marshal(v)
+	text := string(data)
+	return text, err == nil && text != "" && strings.Trim(text, "-.0123456789") == ""
+}

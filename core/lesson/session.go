@@ -1,0 +1,313 @@
+package lesson
+
+import (
+	"slices"
+	"strings"
+
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+	"jetprimer/core/form"
+)
+
+// Session is a lesson being worked on, or looked at: what a touch means as
+// events, and what is shown of it. Browser, server, demo and practice stand
+// all work a lesson through it.
+type Session struct {
+	*Lesson
+	rows []Row
+}
+
+// NewSession works on a lesson.
+func NewSession(l *Lesson) *Session { return &Session{l, rowsOf(l)} }
+
+// Row is an item as it is shown. Items that are worked once an engine, side by
+// side, share a row: Mates are all of them.
+type Row struct {
+	Item   string `json:"item"`
+	Phase  int    `json:"phase"`
+	Number string `json:"number"`
+	// Challenge is without the engine's name, Engine that name, such as left.
+	Challenge string `json:"challenge"`
+	Engine    string `json:"engine,omitempty"`
+	Mates     []int  `json:"mates"`
+	// Kind says what the item is: measured, critical.
+	Kind string `json:"kind"`
+	// Before are the challenges of what must come first.
+	Before []string `json:"before"`
+	// Timers are the durations timed at the item that no box of its check counts.
+	Timers []string `json:"timers"`
+	// Why are the reasons that it is not as printed, or on the list at all.
+	Why []checklist.Reason `json:"why"`
+}
+
+func rowsOf(l *Lesson) []Row {
+	rows := make([]Row, len(l.places))
+	number, phase := 0, -1
+	mates := []int{}
+	for i, p := range l.places {
+		if p.Phase != phase {
+			number, phase = 0, p.Phase
+		}
+		if p.Row == p.Position {
+			number++
+			mates = []int{}
+		}
+		mates = append(mates, i)
+		for _, m := range mates {
+			rows[m].Mates = mates
+		}
+		row := &rows[i]
+		row.Item, row.Phase, row.Number = p.Item.ID, p.Phase, itoa(p.Phase+1)+"."+itoa(number)
+		row.Challenge, row.Kind, row.Before, row.Why = p.Item.Challenge, kindOf(p.Item), []string{}, []checklist.Reason{}
+		if p.Item.Engine > 0 {
+			row.Engine = l.book.Type.EngineName(p.Item.Engine)
+			row.Challenge = without(row.Challenge, ", "+row.Engine)
+		}
+		for _, id := range p.Item.After {
+			if at, known := l.index[id]; known {
+				row.Before = append(row.Before, l.places[at].Item.Challenge)
+			}
+		}
+		row.Timers = slices.DeleteFunc(append([]string{}, p.Item.Timers...), func(id string) bool { return counted(p.Item.Check, id) })
+		for _, r := range l.book.Reasons {
+			if (r.Item == p.Item.Of || p.Item.Of == "" && r.Item == p.Item.ID) && slices.Contains([]string{"added", "changed", "included"}, r.Kind) {
+				row.Why = append(row.Why, r)
+			}
+		}
+	}
+	return rows
+}
+
+// counted says whether a box of the check counts the duration.
+func counted(name, duration string) bool {
+	def, _ := check.Find(name)
+	return slices.ContainsFunc(def.Fields, func(f form.Field) bool {
+		return f.Timer == duration || slices.ContainsFunc(f.Each, func(each form.Field) bool { return each.Timer == duration })
+	})
+}
+
+func kindOf(item checklist.Item) string {
+	switch {
+	case item.Check != "" && item.Critical:
+		return "measured, critical"
+	case item.Check != "":
+		return "measured"
+	case item.Critical:
+		return "critical"
+	}
+	return "item"
+}
+
+// Rows are the items as they are shown, in the order of the list.
+func (s *Session) Rows() []Row { return s.rows }
+
+// Live is the place of the item that is worked: the one last opened, else the
+// first that is not marked.
+func (s *Session) Live(state State) int {
+	if at, known := s.index[state.Live]; known {
+		return at
+	}
+	for i, item := range state.Items {
+		if item.Status == "" {
+			return i
+		}
+	}
+	return 0
+}
+
+// Panel is the instrument of a measured item as it stands: what is being typed,
+// or what was kept last.
+type Panel struct {
+	check.Instrument
+	// Entering says that boxes are to be filled; Draft is what they begin with
+	// when nothing has been typed yet.
+	Entering bool       `json:"entering"`
+	Draft    form.Draft `json:"draft"`
+	// Event is the reading event that is shown, when none is being entered.
+	Event    string     `json:"event,omitempty"`
+	Unusable string     `json:"unusable,omitempty"`
+	Decision *Decision  `json:"decision,omitempty"`
+	Try      int        `json:"try"`
+	TryWords string     `json:"tryWords"`
+	Engine   string     `json:"engine,omitempty"`
+	Source   string     `json:"source"`
+	Earlier  []Try      `json:"earlier"`
+	Beside   []Neighbor `json:"beside"`
+	// Asks says that the verdict asks for a person's decision.
+	Asks bool `json:"asks"`
+}
+
+// Try is one earlier reading, in words.
+type Try struct {
+	Words   string `json:"words"`
+	Said    string `json:"said"`
+	Finding string `json:"finding,omitempty"`
+}
+
+// Neighbor is what the engine beside this one last showed.
+type Neighbor struct {
+	Engine string `json:"engine"`
+	Try    *Try   `json:"try,omitempty"`
+}
+
+// Panel shows a measured item. A draft is what has been typed, an empty one
+// begins another reading; nil when nothing is being typed, and the last reading
+// is shown where there is one. The error
+// says that the item has no instrument.
+func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, error) {
+	at, known := s.index[item]
+	if !known {
+		return Panel{}, wrong("item", "%q is not on the list", form.Clip(item))
+	}
+	place := s.places[at]
+	def, measured := check.Find(place.Item.Check)
+	if !measured {
+		return Panel{}, wrong("item", "%q is not measured", item)
+	}
+	kept := s.kept(state, item)
+	station := s.station(state, place, len(kept)+1)
+	p := Panel{Try: len(kept) + 1, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}}
+	p.Entering = draft != nil || len(kept) == 0
+	if p.Entering {
+		p.Draft = draft
+		if len(draft) == 0 {
+			p.Draft = def.Fresh(station)
+			s.known(state, def, station, p.Draft)
+		}
+		p.Instrument = def.Fill(station, p.Draft)
+	} else {
+		last := kept[len(kept)-1]
+		station.Attempt, p.Try = last.Attempt, last.Attempt
+		p.Instrument = def.Show(station, last.Reading)
+		if last.Verdict != nil { // as it was judged when it was kept
+			judged := check.JudgedBy(*last.Verdict)
+			if last.Verdict.Tiles == nil {
+				judged.Tiles = p.Tiles
+			}
+			p.Judged = judged
+		}
+		p.Event, p.Unusable, p.Decision = last.Event, last.Unusable, last.Decision
+		p.Asks = p.Decision == nil && last.Verdict != nil && last.Verdict.Decision == check.Stop
+		kept = kept[:len(kept)-1]
+	}
+	p.TryWords = tryWords(p.Try)
+	for _, r := range kept {
+		p.Earlier = append(p.Earlier, s.try(def, station, r))
+	}
+	for _, m := range s.rows[at].Mates {
+		if m == at {
+			continue
+		}
+		n := Neighbor{Engine: s.rows[m].Engine}
+		if others := s.kept(state, s.places[m].Item.ID); len(others) > 0 {
+			t := s.try(def, station, others[len(others)-1])
+			n.Try = &t
+		}
+		p.Beside = append(p.Beside, n)
+	}
+	return p, nil
+}
+
+// Timed is what so many seconds of a timer are: what they count, what the
+// type's own duration asks for, and how they stand to it; no state where the
+// type asks for nothing.
+type Timed struct {
+	Label string `json:"label"`
+	Words string `json:"words"`
+	State string `json:"state"`
+	// Boxed says that the time goes into a box of the item's instrument.
+	Boxed bool `json:"boxed"`
+}
+
+// Timed says how a timer at an item stands. A timer is named by the duration it
+// counts, or by the path of the box that it fills.
+func (s *Session) Timed(timer, item string, seconds float64) Timed {
+	out, counts := Timed{Label: timer}, timer
+	if at, known := s.index[item]; known {
+		if def, measured := check.Find(s.places[at].Item.Check); measured {
+			last := timer[strings.LastIndexByte(timer, '.')+1:]
+			for _, f := range def.Fields {
+				for _, one := range append([]form.Field{f}, f.Each...) {
+					if one.Name == last && one.Taken == form.Timed {
+						out.Label, out.Boxed, counts = one.Label, true, one.Timer
+					}
+				}
+			}
+		}
+	}
+	for _, d := range s.book.Type.Durations {
+		if d.ID == counts {
+			out.Label, out.Words, out.State = d.Label, d.Words(), d.Stands(seconds)
+		}
+	}
+	return out
+}
+
+// station is where the item's check is read, for the how-manieth time.
+func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
+	at := check.Station{Type: s.book.Type, Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges}
+	if state.Opened != nil {
+		at.Conditions, _ = numbers(state.Opened.Conditions)
+	}
+	return at
+}
+
+// kept are the readings of an item.
+func (s *Session) kept(state State, item string) []Reading {
+	var out []Reading
+	for _, r := range state.Readings {
+		if r.Item == item {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+func (s *Session) try(def check.Definition, at check.Station, r Reading) Try {
+	t := Try{Words: "not judged", Said: def.Said(at, r.Reading)}
+	if r.Verdict != nil {
+		t.Words = check.OutcomeWords(r.Verdict.Outcome)
+		if len(r.Verdict.Findings) > 0 {
+			t.Finding = r.Verdict.Findings[0].Message
+		}
+	}
+	return t
+}
+
+// known puts what both engines have shown so far into the boxes that compare
+// them.
+func (s *Session) known(state State, def check.Definition, at check.Station, draft form.Draft) {
+	if def.NamedReading == nil || len(def.NamedReading.Each) != 2 {
+		return
+	}
+	for _, r := range state.Readings {
+		if r.Engine < 1 || r.Engine > 2 {
+			continue
+		}
+		side := def.NamedReading.Each[r.Engine-1].Name
+		for _, name := range def.Form(at, draft).Names {
+			if v, read := shown(r, name.ID); read {
+				draft[name.ID+"."+side] = v
+			}
+		}
+	}
+}
+
+// shown is a number of a reading, or one that its verdict computed.
+func shown(r Reading, name string) (string, bool) {
+	if r.Verdict != nil {
+		if v := r.Verdict.Values.Get(name); v != nil {
+			if text, ok := asText(v); ok {
+				return text, true
+			}
+		}
+	}
+	return asText(r.Reading[name])
+}
+
+func tryWords(n int) string {
+	if words := []string{"first try", "second try", "third try", "fourth try"}; n >= 1 && n <= len(words) {
+		return words[n-1]
+	}
+	return "try " + itoa(n)
+}

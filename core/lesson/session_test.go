@@ -1,0 +1,281 @@
+package lesson_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
+	"jetprimer/core/school"
+)
+
+// hands works a session as a person does.
+type hands struct {
+	testing.TB
+	*lesson.Session
+	ms  int64
+	seq int64
+	n   int
+}
+
+// twin has a list with an item for each engine, and instruments.
+func twin(t testing.TB, method string) *hands {
+	typ := aircraft.Type{ID: "t", Version: 1, Name: "Twin", Source: "fictional type, handbook", Engines: 2, EngineNames: []string{"left", "right"}, StartOrder: []int{1, 2}, LeanOnGround: true,
+		Gauges:    []aircraft.Gauge{{ID: "oil", Label: "oil pressure", Unit: "psi"}},
+		Durations: []aircraft.Duration{{ID: "hold", Label: "hold", MinSeconds: 2, MaxSeconds: 10}},
+		Limits: map[string]map[string]any{"suction": {"min": 4.5, "max": 5.4},
+			"magneto":        {"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20, "recoveryTolerance": 25},
+			"engines-differ": {"leftDrop": map[string]any{"apartMax": 40}, "oil": map[string]any{"apartMax": 10}}}}
+	list := checklist.List{ID: "l", Title: "L", Version: 1, AircraftType: "t", Phases: []checklist.Phase{
+		{ID: "a", Title: "Before", Items: []checklist.Item{{ID: "papers", Challenge: "Papers", Response: "on board"}, {ID: "brakes", Challenge: "Brakes", Response: "set", Critical: true}}},
+		{ID: "b", Title: "Run-up", Items: []checklist.Item{
+			{ID: "mag-1", Of: "mag", Per: "each", Engine: 1, Challenge: "Magnetos, left", Response: "checked", Check: "magneto", After: []string{"brakes"}},
+			{ID: "mag-2", Of: "mag", Per: "each", Engine: 2, Challenge: "Magnetos, right", Response: "checked", Check: "magneto"},
+			{ID: "apart", Challenge: "Compare", Response: "alike", Check: "engines-differ"}, {ID: "suction", Challenge: "Suction", Response: "in the green", Check: "suction", Critical: true}}}}}
+	l := lesson.New(lesson.Book{Type: typ, List: list, Reasons: []checklist.Reason{{Item: "mag", Kind: "added", Why: "a bulletin"}, {Item: "papers", Kind: "dropped"}}})
+	h := &hands{TB: t, Session: lesson.NewSession(l)}
+	payload := fmt.Sprintf(`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":%q,"scale":"five","purpose":"training"}`, method)
+	h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: json.RawMessage(payload)})
+	return h
+}
+
+func (h *hands) id() string  { h.n++; return fmt.Sprintf("01939c2a-0000-7000-8000-%012x", h.n) }
+func (h *hands) next() int64 { h.seq++; return h.seq }
+
+// touch makes one touch and takes it in; it gives the events' kinds.
+func (h *hands) touch(m lesson.Mark) string {
+	h.Helper()
+	kinds, err := h.try(m)
+	require.NoError(h, err)
+	return kinds
+}
+
+func (h *hands) try(m lesson.Mark) (string, error) {
+	h.ms += 1000
+	events, err := h.Touch(h.State(), m, lesson.Stamp{Device: "d", Seq: h.seq, AtMs: h.ms, Wall: "2026-11-24T10:00:00Z", ID: h.id})
+	if err != nil {
+		return "", err
+	}
+	var kinds []string
+	for i, a := range h.Add(events...) {
+		require.Equal(h, "held", a.Status, a.Reason)
+		kinds = append(kinds, events[i].Kind)
+		h.next()
+	}
+	return strings.Join(kinds, " "), nil
+}
+
+func (h *hands) live() string { return h.Rows()[h.Live(h.State())].Item }
+
+func (h *hands) marks() string {
+	var out []string
+	for _, i := range h.State().Items {
+		out = append(out, i.Mark)
+	}
+	return strings.Join(out, ",")
+}
+
+// TestWhatATouchMeans: every mark as events, the next item opened, a phase
+// closed as it is left, all of it taken back by one undo.
+func TestWhatATouchMeans(t *testing.T) {
+	h := twin(t, "read-and-do")
+	assert.Equal(t, "papers", h.live())
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open"}), "opened for the first time")
+	assert.Equal(t, "", h.touch(lesson.Mark{Name: "open", Item: "papers"}), "live already")
+	assert.Equal(t, "prompt item-result item-opened", h.touch(lesson.Mark{Name: "prompted"}))
+	assert.Equal(t, "brakes", h.live())
+	assert.Equal(t, "item-result item-opened phase-closed", h.touch(lesson.Mark{Name: "done"}))
+	assert.True(t, h.State().Phases[0].Closed)
+	assert.Equal(t, "undo", h.touch(lesson.Mark{Name: "undo"}))
+	assert.Equal(t, "prompted,,,,,", h.marks())
+	assert.False(t, h.State().Phases[0].Closed)
+	assert.Equal(t, "item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "mag-1"}), "the very next passes this one")
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}), "one further on does not")
+	assert.True(t, h.State().Items[1].Implied)
+	for name, want := range map[string]string{"helped": "assist item-result item-opened", "wrong": "item-result item-opened", "left-out": "omitted item-opened",
+		"not-fitted": "not-applicable item-opened", "self-fixed": "self-correction item-result item-opened"} {
+		assert.Equal(t, want, h.touch(lesson.Mark{Name: name, Item: "mag-1"}), name)
+	}
+	assert.Equal(t, "item-result", h.touch(lesson.Mark{Name: "done", Item: "suction"}), "nothing follows the last")
+	assert.Equal(t, "late item-result item-opened", twin(t, "flow-then-verify").touch(lesson.Mark{Name: "self-fixed"}))
+	assert.Equal(t, "lesson-ended", h.touch(lesson.Mark{Name: "end"}))
+	assert.Equal(t, "debrief-note", h.touch(lesson.Mark{Name: "comment", Words: " Good. "}))
+	for _, c := range []struct {
+		mark lesson.Mark
+		want string
+	}{
+		{lesson.Mark{Name: "dance"}, `name "dance" is no mark`}, {lesson.Mark{Name: "done", Item: "nowhere"}, `item "nowhere" is not on the list`},
+		{lesson.Mark{Name: "comment"}, "payload.words must not be empty"}, {lesson.Mark{Name: "oral", Words: "Why?"}, "level is not chosen yet"},
+		{lesson.Mark{Name: "override", Level: ptr(3)}, "why is not given yet"}, {lesson.Mark{Name: "override", Why: "w"}, "level is not chosen yet"},
+		{lesson.Mark{Name: "error", Code: "sloppy"}, `payload.code "sloppy" is no kind of error`}, {lesson.Mark{Name: "reading", Item: "papers"}, `item "papers" is not measured`},
+	} {
+		_, err := h.try(c.mark)
+		assert.ErrorContains(t, err, c.want)
+	}
+	assert.Equal(t, "error", h.touch(lesson.Mark{Name: "error", Item: "suction", Code: "eyes-inside"}))
+	assert.Equal(t, "wrong", h.State().Errors[0].Severity, "the usual one")
+	assert.Equal(t, "grade-override", h.touch(lesson.Mark{Name: "override", Item: "papers", Level: ptr(3), Why: "my word came too early"}))
+	assert.Equal(t, 3, *h.State().Items[0].Level)
+	assert.Equal(t, "oral", h.touch(lesson.Mark{Name: "oral", Item: "papers", Words: "Why?", Level: ptr(2)}))
+	assert.Equal(t, "timer-started", h.touch(lesson.Mark{Name: "timer", Item: "papers", Timer: "hold"}))
+	assert.Equal(t, "timer-stopped", h.touch(lesson.Mark{Name: "timer", Item: "papers", Timer: "hold"}))
+	assert.Equal(t, 1.0, *h.State().Timers[0].Seconds)
+	assert.Equal(t, "note", h.touch(lesson.Mark{Name: "brief", Item: "suction", Heard: []string{"runway", "wind", "who"}}))
+	assert.Contains(t, h.State().Notes[0].Words, "Brief: 3 of 11 heard; not heard: configuration, speeds,")
+}
+
+func ptr[T any](v T) *T { return &v }
+
+// TestRowsAsTheyAreShown: engines side by side share a number, without their
+// names; what must come first and why a line is there are told.
+func TestRowsAsTheyAreShown(t *testing.T) {
+	var said []string
+	for _, r := range twin(t, "read-and-do").Rows() {
+		said = append(said, fmt.Sprintf("%s %s %s/%s %v %s %v %d", r.Number, r.Item, r.Challenge, r.Engine, r.Mates, r.Kind, r.Before, len(r.Why)))
+	}
+	assert.Equal(t, []string{"1.1 papers Papers/ [0] item [] 0", "1.2 brakes Brakes/ [1] critical [] 0", "2.1 mag-1 Magnetos/left [2 3] measured [Brakes] 1",
+		"2.1 mag-2 Magnetos/right [2 3] measured [] 1", "2.2 apart Compare/ [4] measured [] 0", "2.3 suction Suction/ [5] measured, critical [] 0"}, said)
+}
+
+// TestAReadingFromBoxesToDecision: typed, judged while it is typed, kept,
+// repeated, decided on against a stop only with a reason.
+func TestAReadingFromBoxesToDecision(t *testing.T) {
+	h := twin(t, "read-and-do")
+	panel := func(item string, draft form.Draft) lesson.Panel {
+		p, err := h.Panel(h.State(), item, draft)
+		require.NoError(t, err)
+		return p
+	}
+	p := panel("suction", nil)
+	assert.True(t, p.Entering)
+	assert.Equal(t, []string{"inHg"}, p.Missing)
+	assert.Equal(t, "handbook", p.Source)
+	p = panel("suction", form.Draft{"inHg": "3.9"})
+	assert.Equal(t, check.Out, p.State)
+	assert.Equal(t, "Out of limits: stop here", p.Words)
+	_, err := h.try(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "3,9"}})
+	assert.ErrorContains(t, err, "write a point")
+	_, err = h.try(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{}})
+	assert.ErrorContains(t, err, "draft.inHg is still empty")
+	assert.Equal(t, "reading", h.touch(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "3.9"}}))
+	p = panel("suction", nil)
+	assert.False(t, p.Entering)
+	assert.True(t, p.Asks, "a stop asks for a person's decision")
+	assert.Equal(t, "first try", p.TryWords)
+	_, err = h.try(lesson.Mark{Name: "decide", About: p.Event, Decision: "carried-on", Told: "Bo"})
+	assert.ErrorContains(t, err, "why must be said: this goes against a stop")
+	h.touch(lesson.Mark{Name: "decide", About: p.Event, Decision: "carried-on", Told: "Bo", Why: "day, visual"})
+	assert.False(t, panel("suction", nil).Asks)
+
+	again := panel("suction", form.Draft{"inHg": "5"})
+	assert.Equal(t, "second try", again.TryWords)
+	require.Len(t, again.Earlier, 1)
+	assert.Equal(t, "suction 3.9 inHg", again.Earlier[0].Said)
+
+	for _, m := range []lesson.Mark{{Name: "finding", Decision: "grounded", Told: "Bo"}, {Name: "finding", Words: "worn", Told: "Bo"}, {Name: "finding", Words: "worn", Decision: "grounded"}} {
+		_, err := h.try(m)
+		assert.Error(t, err)
+	}
+	assert.Equal(t, "finding decision", h.touch(lesson.Mark{Name: "finding", Item: "suction", Words: "worn", Decision: "grounded", Told: "Bo", About: p.Event}))
+	assert.Equal(t, "grounded", h.State().Findings[0].Decision.Decision, "the decision is about its finding")
+	assert.Empty(t, h.State().Problems)
+}
+
+// TestEnginesBesideEachOther: the panel of one engine tells what the other
+// showed, and the comparison begins with what both have shown.
+func TestEnginesBesideEachOther(t *testing.T) {
+	h := twin(t, "read-and-do")
+	magneto := func(item, left string) {
+		h.touch(lesson.Mark{Name: "reading", Item: item, Draft: form.Draft{"unit": "rpm", "base": "1750", "left": left, "bothAfterLeft": "1750", "right": "1660", "bothAfterRight": "1750"}})
+	}
+	p, err := h.Panel(h.State(), "mag-2", nil)
+	require.NoError(t, err)
+	assert.Equal(t, []lesson.Neighbor{{Engine: "left"}}, p.Beside)
+	magneto("mag-1", "1654")
+	p, err = h.Panel(h.State(), "mag-2", nil)
+	require.NoError(t, err)
+	assert.Equal(t, "Within limits", p.Beside[0].Try.Words)
+	magneto("mag-2", "1600")
+	p, err = h.Panel(h.State(), "apart", nil)
+	require.NoError(t, err)
+	assert.Equal(t, form.Draft{"leftDrop.left": "96", "leftDrop.right": "150"}, p.Draft)
+	require.Len(t, p.Strips, 2)
+	assert.Equal(t, 54.0, *p.Strips[0].Value)
+
+	p, err = h.Panel(h.State(), "mag-2", nil)
+	require.NoError(t, err)
+	require.Len(t, p.Tiles, 3)
+	assert.Equal(t, check.Tile{Label: "left drop", Value: "150", Limit: "of 130 rpm", State: check.Out, Words: "20 rpm over"}, p.Tiles[0])
+	assert.Equal(t, check.Unjudged, p.Tiles[2].State, "the difference is not judged beside an excessive drop")
+	require.Len(t, p.Trace.Points, 5)
+	assert.Equal(t, 1750.0, p.Trace.Top)
+	_, err = h.Panel(h.State(), "papers", nil)
+	assert.ErrorContains(t, err, "is not measured")
+}
+
+// TestWordsAreComplete: every code that a state or a page can hold has words.
+func TestWordsAreComplete(t *testing.T) {
+	words := lesson.Words()
+	known := func(list []lesson.Word) map[string]bool {
+		out := map[string]bool{}
+		for _, w := range list {
+			require.NotEmpty(t, w.Words, w.ID)
+			require.False(t, out[w.ID], w.ID)
+			out[w.ID] = true
+		}
+		return out
+	}
+	for _, c := range []struct {
+		list []lesson.Word
+		ids  []string
+	}{
+		{words.Methods, lesson.Methods}, {words.Purposes, lesson.Purposes}, {words.Decisions, lesson.Decisions}, {words.Ranks, checklist.Ranks},
+		{words.Outcomes, []string{"normal", "caution", "invalid", "abnormal"}}, {words.Severities, []string{"slip", "wrong", "unsafe"}},
+		{words.Kinds, []string{school.KindType, school.KindList, school.KindLayer, school.KindAid}}, {words.Statuses, []string{school.Draft, school.Reviewed, school.InForce, school.Withdrawn}},
+		{words.Marks, []string{"done", "prompted", "helped", "wrong", "self-fixed", "left-out", "not-fitted", "unsafe"}},
+	} {
+		have := known(c.list)
+		for _, id := range c.ids {
+			assert.True(t, have[id], id)
+		}
+	}
+}
+
+// TestALessonIsOpenedFromWhatWasChosen: typed numbers are read strictly, the
+// list is tailored, and what is missing is named.
+func TestALessonIsOpenedFromWhatWasChosen(t *testing.T) {
+	book := twin(t, "read-and-do").Book()
+	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "QZ-AAA", ElevationFt: 412, Method: "read-and-do", Scale: "five", Purpose: "training", Runway: "20",
+		Wind: "190/11G18", Date: "2026-11-24", Day: checklist.FreshDay(), List: book.List, Type: book.Type}
+	c.List = checklist.List{ID: "l", Title: "L", Version: 1, AircraftType: "t", Source: "s", Phases: []checklist.Phase{{ID: "p", Title: "P", Items: []checklist.Item{{ID: "x", Challenge: "X", Response: "y", Why: "z", NoStandard: "none"}}}}}
+	c.Day.OAT, c.Day.QNH = "12.5", "1013"
+	o, err := c.Opened()
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"rules": "VFR", "engineState": "cold", "elevationFt": 412, "date": "2026-11-24", "night": false, "oatC": 12.5, "qnhHPa": 1013.0}, o.Conditions)
+	assert.Equal(t, 11.0, *o.Day.WindKt)
+	assert.Equal(t, 18.0, *o.Day.GustKt)
+	assert.Len(t, o.Flown.List.Phases, 1)
+	for want, change := range map[string]func(c *lesson.Choice){
+		"student is not chosen yet":                     func(c *lesson.Choice) { c.Student = "" },
+		"aircraft is not chosen yet":                    func(c *lesson.Choice) { c.Aircraft = "" },
+		"aircraft has no checklist in force":            func(c *lesson.Choice) { c.List = checklist.List{} },
+		"wind “strong” is not written like 190/11":      func(c *lesson.Choice) { c.Wind = "strong" },
+		"oat “12,5”: write a point, as in 12.5":         func(c *lesson.Choice) { c.Day.OAT = "12,5" },
+		"qnh 840 is outside 850 to 1090 hPa":            func(c *lesson.Choice) { c.Day.QNH = "840" },
+		"dew point, 14 °C, cannot be above the outside": func(c *lesson.Choice) { c.Day.Dew = "14" },
+		"payload.method must be one of":                 func(c *lesson.Choice) { c.Method = "guess" },
+	} {
+		wrong := c
+		change(&wrong)
+		_, err := wrong.Opened()
+		assert.ErrorContains(t, err, want)
+	}
+}

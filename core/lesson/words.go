@@ -1,0 +1,157 @@
+package lesson
+
+import (
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+	"jetprimer/core/school"
+)
+
+// Word is something that a screen names: its id, its words, and where it has
+// one how it stands and its key.
+type Word struct {
+	ID    string      `json:"id"`
+	Words string      `json:"words"`
+	State check.State `json:"state,omitempty"`
+	Key   string      `json:"key,omitempty"`
+}
+
+// Vocabulary is every list of words that screens share.
+type Vocabulary struct {
+	Outcomes   []Word `json:"outcomes"`
+	Marks      []Word `json:"marks"`
+	Decisions  []Word `json:"decisions"`
+	Methods    []Word `json:"methods"`
+	Purposes   []Word `json:"purposes"`
+	Severities []Word `json:"severities"`
+	Orals      []Word `json:"orals"` // the levels that an oral answer can have
+	Classes    []Word `json:"classes"`
+	Kinds      []Word `json:"kinds"` // of documents
+	Statuses   []Word `json:"statuses"`
+	Ranks      []Word `json:"ranks"`
+	Reasons    []Word `json:"reasons"` // of tailoring and differences
+	Standings  []Word `json:"standings"`
+	// Changes are the fields of an item that a layer may change.
+	Changes []string `json:"changes"`
+	// EngineStates and Rules are what a day may say of the engine and the flight.
+	EngineStates []string `json:"engineStates"`
+	Rules        []string `json:"rules"`
+}
+
+// Words is the vocabulary of the program, in the trade's words.
+func Words() Vocabulary {
+	w := func(id, words string) Word { return Word{ID: id, Words: words} }
+	stands := func(id, words string, state check.State) Word { return Word{ID: id, Words: words, State: state} }
+	mark := func(id, words, key string, state check.State) Word {
+		return Word{ID: id, Words: words, Key: key, State: state}
+	}
+	return Vocabulary{
+		Outcomes: []Word{stands("normal", "Within limits", check.Within), stands("caution", "Look again", check.Attend),
+			stands("invalid", "Cannot be judged", check.Attend), stands("abnormal", "Out of limits", check.Out)},
+		Marks: []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
+			mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
+			mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out)},
+		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
+			w("deferred", "deferred"), w("grounded", "grounded")},
+		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},
+		Purposes:   []Word{w("training", "training"), w("stage-check", "stage check")},
+		Severities: []Word{w("slip", "slip without effect"), w("wrong", "wrong result"), w("unsafe", "unsafe")},
+		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
+		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),
+			w("helicopter", "helicopter")},
+		Kinds:    []Word{w(school.KindType, "aircraft type"), w(school.KindList, "checklist"), w(school.KindLayer, "layer"), w(school.KindAid, "memory aid")},
+		Statuses: []Word{w(school.Draft, "draft"), w(school.Reviewed, "reviewed"), w(school.InForce, "in force"), w(school.Withdrawn, "withdrawn")},
+		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"), w("handbook", "handbook supplement"),
+			w("bulletin", "service bulletin")},
+		Reasons: []Word{w("added", "added"), w("changed", "changed"), w("dropped", "left off today"), w("included", "on the list because of today"),
+			w("overruled", "overruled"), w("refused", "cannot be made"), w("removed", "removed"), w("moved", "moved")},
+		Standings: []Word{stands("consolidated", "consolidated", check.Within), stands("to standard", "to standard", check.Within),
+			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend), stands("lapsed", "lapsed", check.Out),
+			stands("not seen", "not seen", check.Attend)},
+		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
+		EngineStates: []string{"cold", "warm", "hot"},
+		Rules:        []string{"VFR", "IFR"},
+	}
+}
+
+// Element is a part of a spoken take-off brief.
+type Element struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+}
+
+// BriefElements are the parts that a spoken take-off brief has on a type.
+func BriefElements(t aircraft.Type) []Element {
+	if t.Class == "helicopter" {
+		return []Element{{"runway", "where, and what lies ahead"}, {"wind", "wind, across and along"}, {"configuration", "configuration"}, {"speeds", "speeds"},
+			{"performance", "power needed and its limit"}, {"flying-by", "when to go back down"}, {"before-rotation", "failure in the hover"},
+			{"no-runway-low", "failure low"}, {"no-runway-high", "failure higher, and the height"}, {"who", "who flies, who reads"}}
+	}
+	return []Element{{"runway", "runway and length"}, {"wind", "wind, across and along"}, {"configuration", "configuration"}, {"speeds", "speeds"},
+		{"performance", "distance needed"}, {"flying-by", "the point to be flying by"}, {"before-rotation", "failure before rotation"},
+		{"runway-left", "failure with runway left"}, {"no-runway-low", "failure low"}, {"no-runway-high", "failure higher, and the height"}, {"who", "who flies, who reads"}}
+}
+
+// Choice is what a lesson is opened with, as it was chosen and typed.
+type Choice struct {
+	Student    string `json:"student"`
+	Instructor string `json:"instructor"`
+	Aircraft   string `json:"aircraft"`
+	// Equipment and ElevationFt are the aircraft's.
+	Equipment   []string `json:"equipment"`
+	ElevationFt int      `json:"elevationFt"`
+	Method      string   `json:"method"`
+	Scale       string   `json:"scale"`
+	Purpose     string   `json:"purpose"`
+	Runway      string   `json:"runway"`
+	Wind        string   `json:"wind"`
+	StartOrder  []int    `json:"startOrder,omitempty"`
+	// Date is the school's day.
+	Date string             `json:"date"`
+	Day  checklist.TypedDay `json:"day"`
+	List checklist.List     `json:"list"`
+	Type aircraft.Type      `json:"type"`
+	Over []checklist.Layer  `json:"layers"`
+}
+
+// Tailored is the list as flown that a choice makes.
+func (c Choice) Tailored() (checklist.Flown, checklist.Day, error) {
+	typed := c.Day
+	typed.Elevation = itoa(c.ElevationFt)
+	day, err := typed.WithWind(c.Wind)
+	if err != nil {
+		return checklist.Flown{}, day, err
+	}
+	flown, err := checklist.Tailor(c.List, c.Over, c.Type, checklist.Aircraft{Equipment: c.Equipment, StartOrder: c.StartOrder}, day)
+	return flown, day, err
+}
+
+// Opened is what the opening event of the lesson carries.
+func (c Choice) Opened() (Opened, error) {
+	switch {
+	case c.Student == "":
+		return Opened{}, wrong("student", "is not chosen yet")
+	case c.Aircraft == "":
+		return Opened{}, wrong("aircraft", "is not chosen yet")
+	case c.List.ID == "":
+		return Opened{}, wrong("aircraft", "has no checklist in force")
+	}
+	flown, day, err := c.Tailored()
+	if err != nil {
+		return Opened{}, err
+	}
+	conditions := map[string]any{"rules": day.Rules, "engineState": day.EngineState, "elevationFt": c.ElevationFt, "date": c.Date}
+	if day.Night != nil {
+		conditions["night"] = *day.Night
+	}
+	if day.OATC != nil {
+		conditions["oatC"] = *day.OATC
+	}
+	if day.QNHHPa != nil {
+		conditions["qnhHPa"] = *day.QNHHPa
+	}
+	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
+		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: without(c.Runway, " "), Wind: without(c.Wind, " "),
+		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
+	return o, o.check()
+}

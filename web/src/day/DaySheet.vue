@@ -1,0 +1,376 @@
+<script setup lang="ts">
+import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
+
+import { api, Refused, take, type AircraftType, type Calculators, type Schemas } from '@/api/client'
+import { ready, rules } from '@/rules/rules'
+import ChoiceRow from '@/shared/ChoiceRow.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { engineStates, fresh, shape } from '@/shared/words'
+
+/** The day on one sheet: each number computed, each with where it comes from. */
+const fleet = shallowRef<Schemas['AircraftDay'][]>([])
+const tools = shallowRef<Calculators | null>(null)
+const type = shallowRef<AircraftType | null>(null)
+const station = shallowRef<Schemas['StationView'] | null>(null)
+const problem = ref('')
+const registration = ref('')
+const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
+const heard = ref<string[]>([])
+const copying = ref(false)
+
+async function tried(run: () => Promise<void>) {
+  problem.value = ''
+  try {
+    await run()
+  } catch (e) {
+    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+  }
+}
+
+onMounted(() =>
+  tried(async () => {
+    const [today, data] = await Promise.all([
+      take(api.GET('/api/v1/today')),
+      take(api.GET('/api/v1/calculators')),
+      ready(),
+    ])
+    fleet.value = today.aircraft
+    tools.value = data
+    registration.value = today.aircraft[0]?.registration ?? ''
+  }),
+)
+const aircraft = computed(() => fleet.value.find((a) => a.registration === registration.value))
+const field = computed(() => tools.value?.aerodromes.find((a) => a.id === aircraft.value?.base))
+watch(aircraft, (a) =>
+  tried(async () => {
+    if (!a) return
+    const desk = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
+    if (aircraft.value !== a) return
+    type.value = desk.type
+    typed.runway = ''
+    typed.own = {}
+  }),
+)
+
+const simulated = () =>
+  tried(async () => {
+    station.value = await take(api.GET('/api/v1/station/{id}', { params: { path: { id: field.value!.id } } }))
+    typed.report = copying.value ? '' : station.value.report
+  })
+
+/** Reads the station's broadcast aloud, where the device can speak. */
+function speak() {
+  const words = new SpeechSynthesisUtterance(station.value!.broadcast)
+  words.rate = 0.95
+  speechSynthesis.cancel()
+  speechSynthesis.speak(words)
+}
+
+const sheet = computed(() =>
+  type.value && field.value
+    ? rules.day(typed, type.value, aircraft.value!.equipment, field.value, tools.value!.icing)
+    : null,
+)
+const sentences = computed(() => sheet.value?.sentences ?? [])
+watch(sentences, (now) => (heard.value = heard.value.filter((h) => now.some((s) => s.element === h))))
+const missing = computed(() => sentences.value.filter((s) => !heard.value.includes(s.element)))
+const engines = engineStates.map((s) => [s, s])
+const print = () => window.print()
+</script>
+
+<template>
+  <div>
+    <TopBar>
+      <b>The day</b>
+      <span v-if="field" class="soft">{{ field.name }}, {{ field.id }}, {{ field.elevationFt }} ft</span>
+      <template #side><button class="quiet" @click="print">Print</button></template>
+    </TopBar>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <main v-if="sheet">
+      <section class="given">
+        <ChoiceRow
+          v-model="registration"
+          name="Aircraft"
+          :choices="fleet.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
+        />
+        <label class="report"
+          >Weather report, pasted or typed
+          <textarea
+            v-model="typed.report"
+            rows="2"
+            name="report"
+            spellcheck="false"
+            placeholder="METAR XTHW …"
+          ></textarea>
+        </label>
+        <p class="station">
+          <button data-action="station" :disabled="!field" @click="simulated">
+            Take the practice station
+          </button>
+          <label
+            ><input v-model="copying" type="checkbox" name="copying" /> read aloud only: I copy it down</label
+          >
+          <template v-if="station">
+            <button class="quiet" data-action="speak" @click="speak">Read it aloud</button>
+            <span v-if="copying" class="soft" data-part="broadcast">{{ station.broadcast }}</span>
+            <span class="attend small">▲ {{ station.note }}</span>
+          </template>
+        </p>
+        <p v-if="sheet.wrong.metar" class="problem" data-wrong="metar">{{ sheet.wrong.metar }}</p>
+        <ChoiceRow v-if="sheet.asks.engine" v-model="typed.engineState" name="Engine" :choices="engines" />
+        <div class="fields">
+          <label
+            >Student’s crosswind, kt
+            <input v-model="typed.studentCross" type="text" inputmode="decimal" name="student-cross"
+          /></label>
+          <template v-if="sheet.asks.tanks">
+            <label
+              >Fuel left, L <input v-model="typed.left" type="text" inputmode="decimal" name="left"
+            /></label>
+            <label
+              >Fuel right, L <input v-model="typed.right" type="text" inputmode="decimal" name="right"
+            /></label>
+          </template>
+          <label
+            >{{ sheet.asks.run }}, m <input v-model="typed.run" type="text" inputmode="decimal" name="run"
+          /></label>
+          <label
+            >To 50 ft, m <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
+          /></label>
+          <label v-if="sheet.asks.hoverPower"
+            >Power for the hover <input v-model="typed.power" type="text" inputmode="decimal" name="power"
+          /></label>
+          <label
+            >Turn back from, ft
+            <input
+              v-model="typed.turnBack"
+              type="text"
+              inputmode="decimal"
+              name="turn-back"
+              placeholder="never"
+          /></label>
+          <label>Who flies <input v-model="typed.flies" type="text" name="flies" /></label>
+          <label>Who reads the list <input v-model="typed.reads" type="text" name="shoots" /></label>
+        </div>
+        <p
+          v-for="(why, name) in sheet.wrong"
+          v-show="name !== 'metar'"
+          :key="name"
+          class="problem"
+          :data-wrong="name"
+        >
+          {{ why }}
+        </p>
+        <p
+          v-for="a in sheet.advice"
+          :key="a.code + a.message"
+          :class="['small', a.beside ? 'soft' : 'attend']"
+        >
+          {{ a.beside ? '' : '▲ ' }}{{ a.message }}
+        </p>
+      </section>
+      <section class="sheet" aria-label="The day computed">
+        <p v-if="!sheet.lines.length" class="soft">The sheet fills as soon as there is a report.</p>
+        <table v-else class="plain" data-part="sheet">
+          <thead class="soft small">
+            <tr>
+              <th>what</th>
+              <th class="right">computed</th>
+              <th>from</th>
+              <th>student’s own</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="l in sheet.lines" :key="l.id" :data-line="l.id">
+              <td>{{ l.label }}</td>
+              <td class="right">
+                <b class="mono">{{ l.value }}</b> {{ l.unit }}
+              </td>
+              <td class="soft small">{{ l.source }}</td>
+              <td class="own">
+                <input
+                  v-model="typed.own[l.id]"
+                  type="text"
+                  :aria-label="`Student's own ${l.label}`"
+                  :name="`own-${l.id}`"
+                />
+                <span v-if="l.own" :class="l.own.state">{{ shape(l.own.state) }} {{ l.own.words }}</span>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+        <div v-if="sheet.runways.length" class="runways" data-part="runways">
+          <button
+            v-for="w in sheet.runways"
+            :key="w.name"
+            :class="['runway', { on: sheet.runway === w.name }]"
+            :data-runway="w.name"
+            @click="typed.runway = w.name"
+          >
+            <b class="mono">{{ w.name }}</b>
+            <span>{{ w.along }}</span>
+            <span>{{ w.across }}</span>
+            <span :class="w.state">{{ shape(w.state) }} {{ w.words }}</span>
+          </button>
+        </div>
+        <p v-if="sheet.nose" class="soft">{{ sheet.nose }}</p>
+        <div v-if="sentences.length" class="brief" data-part="brief">
+          <h2>
+            The brief, as it is said
+            <span class="soft small">tick what you hear: {{ heard.length }} of {{ sentences.length }}</span>
+          </h2>
+          <label v-for="s in sentences" :key="s.element" :data-element="s.element">
+            <input v-model="heard" type="checkbox" :value="s.element" />
+            <span
+              >{{ s.text }}<small class="soft">{{ s.sources.join(', ') }}</small
+              ><small v-if="s.missing" class="attend">▲ not said: {{ s.missing.join(', ') }}</small></span
+            >
+          </label>
+          <label class="said"
+            >What the student said, typed: its numbers are held to the sheet’s
+            <textarea v-model="typed.said" rows="2" name="said" maxlength="4000"></textarea>
+          </label>
+          <p v-if="heard.length && missing.length" class="attend" data-part="missing">
+            ▲ Not heard: {{ missing.map((s) => s.element.replaceAll('-', ' ')).join(', ') }}.
+          </p>
+          <p v-else-if="heard.length" class="within">● Every element was heard.</p>
+        </div>
+        <p class="soft small">
+          Computed from what was given. The handbook’s own tables and the licensed person decide.
+        </p>
+      </section>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+main {
+  display: grid;
+  grid-template-columns: minmax(0, 5fr) minmax(0, 7fr);
+  gap: 28px;
+  padding: 10px 24px 32px;
+}
+
+.report {
+  display: block;
+  margin: 8px 0;
+}
+
+textarea {
+  font: 16px var(--mono);
+}
+
+.station {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
+}
+
+.station > button {
+  min-height: 44px;
+}
+
+.fields {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 8px 14px;
+  margin: 8px 0;
+}
+
+.fields input {
+  padding: 8px 10px;
+}
+
+.given :deep(fieldset) {
+  grid-template-columns: 80px minmax(0, 1fr);
+}
+
+.given :deep(.choices button) {
+  min-height: 36px;
+  padding: 2px 9px;
+  font-size: 14px;
+}
+
+.right {
+  text-align: right;
+}
+
+td b {
+  font-size: 20px;
+}
+
+.own {
+  width: 190px;
+}
+
+.own input {
+  width: 78px;
+  padding: 4px 8px;
+  margin-right: 8px;
+}
+
+.runways {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(140px, 1fr));
+  gap: 8px;
+  margin: 10px 0;
+}
+
+.runway {
+  display: grid;
+  text-align: left;
+  border-color: var(--hair);
+  line-height: 1.3;
+  font-size: 14px;
+}
+
+.runway.on {
+  outline: 2px solid var(--ink);
+  background: var(--live);
+}
+
+.runway b {
+  font-size: 26px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+}
+
+.brief label:not(.said) {
+  display: grid;
+  grid-template-columns: 28px minmax(0, 1fr);
+  padding: 5px 0;
+  border-bottom: 1px solid var(--fine);
+  font-size: 17px;
+  line-height: 1.3;
+}
+
+.brief input {
+  width: 20px;
+  height: 20px;
+}
+
+small {
+  display: block;
+  font-size: 12px;
+}
+
+.problem {
+  margin: 4px 0;
+}
+
+@media (max-width: 1000px) {
+  main {
+    grid-template-columns: minmax(0, 1fr);
+    padding: 8px 12px 24px;
+  }
+
+  .fields {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Schemas } from '@/api/client'
+import { useLesson, type Place } from '@/lesson/lesson'
+import { RuleError } from '@/rules/rules'
+import { markTone, markWords } from '@/shared/words'
+import TapeTick from '@/shared/TapeTick.vue'
+
+/** One item of the debrief: proposed level with reasons, and the override. */
+const props = defineProps<{ place: Place; scale: Schemas['LessonScale']; closed: boolean }>()
+const lesson = useLesson()
+const open = ref(false)
+const level = ref<number | null>(null)
+const reason = ref('')
+const problem = ref('')
+
+const shows = (l?: number | null) =>
+  props.scale.steps.find((s) => s.shows.includes(l ?? -1))?.label ?? 'no level'
+const s = computed(() => props.place.state)
+
+function override() {
+  const item = props.place.item.id
+  try {
+    lesson.touch({ name: 'override', item, level: level.value ?? undefined, why: reason.value })
+    open.value = false
+    problem.value = reason.value = ''
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    problem.value = `The ${e.field === 'why' ? 'reason' : e.field} ${e.reason}.`
+  }
+}
+</script>
+
+<template>
+  <article :data-item="place.item.id">
+    <svg viewBox="0 0 16 44" aria-hidden="true"><TapeTick :x="8" :mark="s.mark" /></svg>
+    <span class="mono soft small">{{ place.number }}</span>
+    <div>
+      <p>
+        <b>{{ place.item.challenge }}</b> <span :class="markTone(s.mark)">{{ markWords[s.mark] }}</span>
+        <span v-if="s.outOfOrder" class="attend">, out of order</span>
+      </p>
+      <p v-for="r in s.reasons" :key="r.code + r.message" class="soft small">{{ r.message }}</p>
+      <p v-if="s.override" class="small">
+        Proposed {{ shows(s.proposed) }}; the instructor gave <b>{{ shows(s.override.level) }}</b>:
+        {{ s.override.reason }}
+      </p>
+    </div>
+    <b class="grade">{{ shows(s.level) }}</b>
+    <button v-if="!closed" class="quiet" :aria-expanded="open" @click="open = !open">Change</button>
+    <form v-if="open" @submit.prevent="override">
+      <button
+        v-for="step in scale.steps"
+        :key="step.label"
+        type="button"
+        :class="{ chosen: level === step.means }"
+        :data-level="step.means"
+        @click="level = step.means"
+      >
+        {{ step.label }}
+      </button>
+      <input v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
+      <button type="submit" class="primary" data-action="override">Change the level</button>
+      <p v-if="problem" class="problem">{{ problem }}</p>
+    </form>
+  </article>
+</template>
+
+<style scoped>
+article {
+  display: grid;
+  grid-template-columns: 16px 40px minmax(0, 1fr) auto auto;
+  gap: 4px 10px;
+  align-items: center;
+  border-bottom: 1px solid var(--fine);
+  padding: 4px 0;
+}
+
+svg {
+  width: 16px;
+  height: 40px;
+}
+
+.grade {
+  font-size: 17px;
+}
+
+form {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  padding-bottom: 8px;
+}
+
+form button {
+  min-height: 48px;
+}
+
+form input {
+  flex: 1 1 220px;
+  width: auto;
+}
+
+form p {
+  width: 100%;
+}
+</style>

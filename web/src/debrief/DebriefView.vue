@@ -1,0 +1,312 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+
+import { Refused } from '@/api/client'
+import DebriefItem from '@/debrief/DebriefItem.vue'
+import OralCard from '@/debrief/OralCard.vue'
+import TapeRuler from '@/shared/TapeRuler.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { useLesson } from '@/lesson/lesson'
+import { useSession } from '@/shared/session'
+import {
+  dayWords,
+  decisionWords,
+  methodWords,
+  oralWords,
+  outcomeWords,
+  purposeWords,
+  severityWords,
+} from '@/shared/words'
+
+const props = defineProps<{ id: string }>()
+const lesson = useLesson()
+const session = useSession()
+const problem = ref('')
+const comment = ref('')
+const password = ref('')
+const busy = ref(false)
+const all = ref(false)
+
+async function tried(run: () => Promise<unknown>) {
+  problem.value = ''
+  busy.value = true
+  try {
+    await run()
+  } catch (e) {
+    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+onMounted(() => tried(() => lesson.load(props.id)))
+
+const state = computed(() => lesson.state)
+const signed = computed(() => (state.value?.seals.length ?? 0) > 0)
+const unsigned = computed(() => state.value?.addenda.filter((a) => !a.signed) ?? [])
+const mine = computed(() => lesson.view?.mine === true)
+const shown = computed(() =>
+  lesson.places.filter((p) =>
+    all.value ? p.state.level != null : (p.state.level != null && p.state.level < 4) || p.state.override,
+  ),
+)
+const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
+const end = () => tried(async () => lesson.touch({ name: 'end' }))
+
+async function say() {
+  if (!comment.value.trim()) return
+  await tried(async () => {
+    lesson.touch({ name: 'comment', words: comment.value })
+    comment.value = ''
+    if (signed.value) await lesson.load(props.id)
+  })
+}
+
+async function sign() {
+  if (!password.value) {
+    problem.value = 'The password is empty: signing asks for it again.'
+    return
+  }
+  await tried(async () => {
+    await lesson.sign(password.value)
+    password.value = ''
+    await lesson.load(props.id)
+  })
+}
+const print = () => window.print()
+</script>
+
+<template>
+  <div class="place">
+    <TopBar>
+      <b>Debrief</b>
+      <template v-if="lesson.view">
+        <b>{{ lesson.view.lesson.student }}</b>
+        <span class="soft"
+          >{{ lesson.view.lesson.registration }}, {{ dayWords(lesson.view.lesson.openedAt.slice(0, 10)) }},
+          with {{ lesson.view.lesson.instructor }}, {{ methodWords[state?.opened?.method ?? ''] }},
+          {{ purposeWords[state?.opened?.purpose ?? ''] }}</span
+        >
+      </template>
+      <template #side>
+        <router-link v-if="lesson.view && !signed && mine" :to="`/lessons/${id}`"
+          >Back to the list</router-link
+        >
+        <button class="quiet" @click="print">Print</button>
+      </template>
+    </TopBar>
+    <template v-if="lesson.view && state && lesson.view.lesson.id === id">
+      <TapeRuler :state="state" />
+      <div class="columns">
+        <main>
+          <p class="totals">
+            <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
+              <span class="soft small">{{ p.title }}</span>
+              <span
+                ><b>{{ p.levels[4] }}</b> right<template v-if="p.marked - p.levels[4]! > 0"
+                  >, <b class="attend">{{ p.levels[3]! + p.levels[2]! }}</b> nearly,
+                  <b class="out">{{ p.levels[1]! + p.levels[0]! }}</b> not</template
+                ></span
+              >
+            </span>
+          </p>
+          <p class="bar">
+            <b>{{ all ? 'Every item observed' : 'What was not right at once' }}</b>
+            <button class="quiet" @click="all = !all">
+              {{ all ? 'Only deviations' : 'Show every item' }}
+            </button>
+          </p>
+          <p v-if="!shown.length" class="soft">
+            Nothing: every item observed was right, unprompted, in order and in time.
+          </p>
+          <DebriefItem
+            v-for="p in shown"
+            :key="p.item.id"
+            :place="p"
+            :scale="lesson.view.scale"
+            :closed="signed || !mine"
+          />
+        </main>
+        <aside>
+          <section>
+            <h2>Errors</h2>
+            <p v-if="!state.errors.length" class="soft">None noted.</p>
+            <p v-for="e in state.errors" :key="e.event">
+              <b>{{ name(e.item) }}</b> {{ e.label }},
+              <span class="soft">{{ severityWords[e.severity] }}</span>
+              {{ e.words }}
+            </p>
+          </section>
+          <section>
+            <h2>Findings and readings</h2>
+            <p v-if="!state.findings.length" class="soft">No finding was written.</p>
+            <p v-for="f in state.findings" :key="f.event">
+              <b>{{ name(f.item) }}</b> {{ f.words }}
+              <span class="soft"
+                >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
+                }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
+              >
+            </p>
+            <p
+              v-for="r in state.readings.filter((r) => r.verdict && r.verdict.outcome !== 'normal')"
+              :key="r.event"
+              class="small"
+            >
+              <b>{{ name(r.item) }}</b> try {{ r.attempt }}:
+              {{ outcomeWords[r.verdict!.outcome]!.toLowerCase() }}.
+              {{ r.verdict!.findings[0]?.message }}
+            </p>
+          </section>
+          <section>
+            <h2>Questions</h2>
+            <p v-for="o in state.orals" :key="o.event" class="small" :data-asked="o.bank">
+              {{ o.question }} <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
+            </p>
+            <OralCard v-if="mine && !signed" />
+          </section>
+          <section>
+            <h2>Comment</h2>
+            <p v-for="n in state.debrief" :key="n.event">{{ n.words }}</p>
+            <p v-for="a in state.addenda" :key="a.event" class="attend">
+              Added later, {{ a.signed ? 'signed' : 'unsigned' }}: {{ a.words || a.kind }}
+            </p>
+            <form v-if="mine" @submit.prevent="say">
+              <textarea
+                v-model="comment"
+                name="comment"
+                rows="2"
+                :placeholder="signed ? 'An addendum to the signed record' : 'What to fix next time'"
+              ></textarea>
+              <button type="submit" :disabled="!comment.trim() || busy">
+                {{ signed ? 'Add to the record' : 'Add the comment' }}
+              </button>
+            </form>
+          </section>
+          <section v-if="signed && !unsigned.length" data-part="signed">
+            <h2 class="within">● Signed</h2>
+            <p>
+              {{ state.seals[0]!.events }} events, rules {{ state.seals[0]!.rulesVersion }},
+              {{ dayWords(state.seals[0]!.wall.slice(0, 10)) }}
+            </p>
+            <p class="mono small soft seal">{{ state.seals[0]!.hash }}</p>
+            <router-link :to="`/students/${lesson.view.lesson.studentId}`">{{
+              session.current?.role === 'student'
+                ? 'My standing'
+                : `Standing of ${lesson.view.lesson.student}`
+            }}</router-link>
+          </section>
+          <section v-else-if="mine">
+            <h2>Sign</h2>
+            <p v-for="p in state.problems" :key="p.message" class="problem">
+              {{ name(p.item) }}: {{ p.message }}
+            </p>
+            <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
+              End the lesson
+            </button>
+            <form v-else class="sign" @submit.prevent="sign">
+              <label
+                >Your password, again
+                <input v-model="password" type="password" name="password" autocomplete="current-password"
+              /></label>
+              <button
+                class="primary"
+                type="submit"
+                :disabled="busy || state.problems.length > 0"
+                data-action="sign"
+              >
+                {{ signed ? 'Sign the addenda' : 'Sign the lesson' }}
+              </button>
+            </form>
+          </section>
+          <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+          <p v-for="n in lesson.view.notes" :key="n" class="soft small">{{ n }}</p>
+        </aside>
+      </div>
+    </template>
+    <p v-else-if="problem" class="problem" role="alert">{{ problem }}</p>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
+  min-height: calc(100dvh - 150px);
+}
+
+main,
+aside {
+  padding: 14px 24px;
+}
+
+aside {
+  background: var(--sheet);
+  border-left: 1px solid var(--hair);
+}
+
+.totals {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 22px;
+}
+
+.total {
+  display: grid;
+}
+
+.bar {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  border-bottom: 1px solid var(--ink);
+  margin-top: 10px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--hair);
+  margin-bottom: 6px;
+  padding-bottom: 4px;
+}
+
+section {
+  margin-bottom: 16px;
+  display: grid;
+  gap: 6px;
+}
+
+form {
+  display: grid;
+  gap: 8px;
+}
+
+form button {
+  min-height: 48px;
+}
+
+.sign .primary,
+.wide {
+  min-height: 72px;
+  font-size: 20px;
+}
+
+.seal {
+  overflow-wrap: anywhere;
+}
+
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  aside {
+    border-left: 0;
+  }
+
+  main,
+  aside {
+    padding: 12px;
+  }
+}
+</style>

@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { useLesson } from '@/lesson/lesson'
+import AppDialog from '@/shared/AppDialog.vue'
+import { severityWords } from '@/shared/words'
+
+const open = defineModel<boolean>({ required: true })
+const lesson = useLesson()
+const words = ref('')
+const severity = ref('')
+const kinds = computed(() => lesson.view?.errorKinds ?? [])
+
+function note(code: string) {
+  lesson.touch({ name: 'error', code, severity: severity.value, words: words.value })
+  words.value = severity.value = ''
+  open.value = false
+}
+</script>
+
+<template>
+  <AppDialog v-model="open" :title="`Error at ${lesson.live?.item.challenge ?? ''}`" :width="760">
+    <div class="row">
+      <span class="soft">severity</span>
+      <button :class="{ chosen: severity === '' }" @click="severity = ''">the usual</button>
+      <button
+        v-for="(label, s) in severityWords"
+        :key="s"
+        :class="{ chosen: severity === s }"
+        :data-severity="s"
+        @click="severity = s"
+      >
+        {{ label }}
+      </button>
+    </div>
+    <label class="soft">in words, if you like <input v-model="words" type="text" maxlength="400" /></label>
+    <div class="kinds">
+      <button v-for="k in kinds" :key="k.code" :data-error="k.code" @click="note(k.code)">
+        {{ k.label }} <small class="soft">{{ severityWords[severity || k.severity] }}</small>
+      </button>
+    </div>
+  </AppDialog>
+</template>
+
+<style scoped>
+.row,
+.kinds {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin: 8px 0;
+}
+
+.row button {
+  min-height: 44px;
+  border-color: var(--hair);
+}
+
+.kinds {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+}
+
+.kinds button {
+  text-align: left;
+  line-height: 1.2;
+}
+
+small {
+  display: block;
+}
+</style>

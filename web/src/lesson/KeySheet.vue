@@ -1,0 +1,49 @@
+<script setup lang="ts">
+import AppDialog from '@/shared/AppDialog.vue'
+
+const open = defineModel<boolean>({ required: true })
+const keys = [
+  ['space', 'Done: right, unprompted; the next item opens'],
+  ['P', 'Prompted: done after a word'],
+  ['H', 'Helped: done after a hand'],
+  ['W', 'Wrong: done with a wrong result'],
+  ['S', 'Self-fixed: noticed and put right alone (found by list, when flow comes first)'],
+  ['O', 'Left out'],
+  ['N', 'Not fitted'],
+  ['E', 'Error by kind and severity'],
+  ['F', 'Finding about the aircraft'],
+  ['Z', 'Undo the last touch'],
+  ['↓', 'Next item; an unmarked one counts as done in passing'],
+  ['↑', 'Previous item'],
+  ['R', 'Into the first box of a reading; Enter keeps it, Escape leaves'],
+  ['T', 'Start or stop the first timer of the reading'],
+  ['1 – 4', 'Grade the question why'],
+  ['[ ]', 'Previous or next phase'],
+  ['D', 'Debrief'],
+  ['?', 'This sheet'],
+]
+</script>
+
+<template>
+  <AppDialog v-model="open" title="Keys" :width="640">
+    <dl>
+      <template v-for="[key, words] in keys" :key="key">
+        <dt class="mono">{{ key }}</dt>
+        <dd>{{ words }}</dd>
+      </template>
+    </dl>
+  </AppDialog>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: 80px 1fr;
+  gap: 6px 12px;
+  margin: 0;
+}
+
+dd {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,276 @@
+<script setup lang="ts">
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { Refused } from '@/api/client'
+import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
+import ItemPanel from '@/lesson/ItemPanel.vue'
+import LiveList from '@/lesson/LiveList.vue'
+import MarkBar from '@/lesson/MarkBar.vue'
+import TimerStrip from '@/lesson/TimerStrip.vue'
+import TapeRuler from '@/shared/TapeRuler.vue'
+import { useLesson } from '@/lesson/lesson'
+import { useOutbox } from '@/lesson/outbox'
+import { switchTheme, theme } from '@/theme/theme'
+import { clockWords, marks, methodWords } from '@/shared/words'
+
+const ErrorDialog = defineAsyncComponent(() => import('@/lesson/ErrorDialog.vue'))
+const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.vue'))
+const KeySheet = defineAsyncComponent(() => import('@/lesson/KeySheet.vue'))
+
+const props = defineProps<{ id: string }>()
+const lesson = useLesson()
+const outbox = useOutbox()
+const router = useRouter()
+const problem = ref('')
+const dialog = ref<'' | 'error' | 'finding' | 'keys'>('')
+const about = ref({ reading: '', words: '' })
+const clock = ref(0)
+let ticking: ReturnType<typeof setInterval> | undefined
+
+onMounted(async () => {
+  window.addEventListener('keydown', key)
+  ticking = setInterval(() => (clock.value = lesson.now()), 500)
+  try {
+    await lesson.load(props.id)
+    clock.value = lesson.now()
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+onUnmounted(() => {
+  window.removeEventListener('keydown', key)
+  clearInterval(ticking)
+})
+
+const flow = computed(() => lesson.state?.opened?.method === 'flow-then-verify')
+const isOpen = (name: typeof dialog.value) =>
+  computed({ get: () => dialog.value === name, set: (on) => (dialog.value = on ? name : '') })
+const errorOpen = isOpen('error')
+const findingOpen = isOpen('finding')
+const keysOpen = isOpen('keys')
+
+function mark(name: string) {
+  if (lesson.closed || !lesson.live) return
+  if (name === 'error') dialog.value = 'error'
+  else if (name === 'finding') finding('', '')
+  else lesson.touch({ name })
+}
+
+function openItem(item: string) {
+  if (!lesson.closed) lesson.touch({ name: 'open', item })
+}
+
+function step(by: number) {
+  const to = lesson.places[lesson.liveIndex + by]
+  if (to) openItem(to.item.id)
+}
+
+function phase(by: number) {
+  const to = lesson.places.find((p) => p.phase === (lesson.live?.phase ?? 0) + by)
+  if (to) openItem(to.item.id)
+}
+
+function finding(reading: string, words: string) {
+  about.value = { reading, words }
+  dialog.value = 'finding'
+}
+
+const keyMarks: Record<string, string> = Object.fromEntries([
+  ...marks.map((m) => [m.key, m.id]),
+  ['e', 'error'],
+  ['f', 'finding'],
+  ['z', 'undo'],
+])
+
+function key(e: KeyboardEvent) {
+  const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement
+  if (e.key === 'Escape' && typing) (e.target as HTMLElement).blur()
+  if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
+  if (e.key === ' ' && e.target instanceof HTMLButtonElement) e.target.blur()
+  const name = keyMarks[e.key.toLowerCase()]
+  const others: Record<string, () => void> = {
+    ArrowDown: () => step(1),
+    ArrowUp: () => step(-1),
+    '[': () => phase(-1),
+    ']': () => phase(1),
+    '?': () => (dialog.value = 'keys'),
+    r: () => document.querySelector<HTMLInputElement>('.boxes input')?.focus(),
+    t: () => document.querySelector<HTMLButtonElement>('[data-timer]')?.click(),
+    d: () => void router.push(`/lessons/${props.id}/debrief`),
+  }
+  const other = others[e.key] ?? others[e.key.toLowerCase()]
+  if (name) mark(name)
+  else if (/^[1-4]$/.test(e.key)) document.querySelector<HTMLButtonElement>(`[data-oral="${e.key}"]`)?.click()
+  else if (other) other()
+  else return
+  e.preventDefault()
+}
+</script>
+
+<template>
+  <div class="place">
+    <p v-if="problem" class="problem" role="alert">
+      {{ problem }} <router-link to="/today">Back to Today</router-link>
+    </p>
+    <template v-if="lesson.view && lesson.state && lesson.view.lesson.id === id">
+      <header>
+        <router-link to="/today" class="back" aria-label="Back to Today">‹</router-link>
+        <b>{{ lesson.view.lesson.registration }}</b>
+        <span class="soft wide">{{ lesson.view.book.type.name }}</span>
+        <b>{{ lesson.view.lesson.student }}</b>
+        <span class="soft wide"
+          >lesson {{ lesson.view.before + 1 }}, {{ methodWords[lesson.state.opened?.method ?? ''] }}</span
+        >
+        <span v-if="lesson.view.lesson.runway" class="wide"
+          >runway <b>{{ lesson.view.lesson.runway }}</b> {{ lesson.view.lesson.wind }}</span
+        >
+        <span class="clock mono">{{ clockWords(clock) }}</span>
+        <span
+          :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]"
+          data-part="outbox"
+          :data-local="outbox.waiting.length"
+          >{{ outbox.words }}</span
+        >
+        <button class="quiet wide" @click="dialog = 'keys'">? keys</button>
+        <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+        <router-link :to="`/lessons/${id}/debrief`" class="button debrief">Debrief</router-link>
+      </header>
+      <p v-if="lesson.failure" class="problem" role="alert">{{ lesson.failure }}</p>
+      <p v-for="r in outbox.refused" :key="r.event.id" class="problem" role="alert" data-part="refused">
+        A mark ({{ r.event.kind }}) was refused: {{ r.reason }}. It is kept on this device.
+        <button class="quiet" data-action="send-again" @click="outbox.again(r)">send it again</button>
+        <button class="quiet" data-action="let-go" @click="outbox.letGo(r)">let it go</button>
+      </p>
+      <TimerStrip />
+      <TapeRuler :state="lesson.state" :live="lesson.live?.item.id" @open="openItem" />
+      <div class="middle">
+        <LiveList
+          :places="lesson.places"
+          :index="lesson.liveIndex"
+          :before="lesson.view.before"
+          :aid="lesson.view.aids.find((a) => a.phase === lesson.live?.state.phase)"
+          :aloud="lesson.state.opened?.method === 'challenge-and-response'"
+          @open="openItem"
+        />
+        <div v-if="lesson.live" class="side">
+          <InstrumentPanel
+            v-if="lesson.live.item.check"
+            :key="lesson.live.item.id"
+            :place="lesson.live"
+            @finding="finding"
+          />
+          <ItemPanel :place="lesson.live" />
+        </div>
+      </div>
+      <MarkBar
+        v-if="!lesson.closed"
+        :flow="flow"
+        :can-undo="lesson.state.lastTouch.length > 0"
+        @mark="mark"
+      />
+      <p v-else class="closedbar soft">
+        {{
+          lesson.state.seals.length
+            ? 'This lesson is signed; it can only be added to.'
+            : 'Another instructor’s lesson: you can look.'
+        }}
+      </p>
+      <ErrorDialog v-if="errorOpen" v-model="errorOpen" />
+      <FindingDialog v-model="findingOpen" :reading="about.reading" :suggested="about.words" />
+      <KeySheet v-if="keysOpen" v-model="keysOpen" />
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.place {
+  height: 100dvh;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+}
+
+header {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 16px;
+  min-height: 50px;
+  padding: 2px 24px;
+  border-bottom: 1px solid var(--hair);
+  font-size: 15px;
+}
+
+header b {
+  font-size: 17px;
+}
+
+.back {
+  font-size: 26px;
+  text-decoration: none;
+  padding: 4px 8px 8px 0;
+}
+
+.clock {
+  margin-left: auto;
+  font-size: 20px;
+}
+
+.debrief {
+  min-height: 40px;
+  padding: 8px 14px;
+  text-decoration: none;
+  line-height: 1.4;
+}
+
+.middle {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-columns: minmax(0, 7fr) minmax(0, 9fr);
+}
+
+.side {
+  background: var(--sheet);
+  border-left: 1px solid var(--hair);
+  padding: 8px 24px;
+  overflow: hidden auto;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+
+.closedbar {
+  padding: 16px 24px;
+  border-top: 1px solid var(--hair);
+}
+
+@media (max-width: 800px) {
+  header {
+    padding: 2px 12px;
+  }
+
+  .wide {
+    display: none;
+  }
+
+  .middle {
+    grid-template-columns: minmax(0, 1fr);
+    grid-template-rows: auto minmax(0, 1fr);
+  }
+
+  .side {
+    border-left: 0;
+    border-top: 1px solid var(--hair);
+    padding: 10px 12px;
+  }
+}
+
+@media (max-width: 560px) {
+  .middle {
+    display: block;
+    overflow: hidden auto;
+  }
+}
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { marks, type Word } from '@/shared/words'
+
+/** The marks, always in the same place. */
+defineProps<{ flow: boolean; canUndo: boolean }>()
+const emit = defineEmits<{ mark: [name: string] }>()
+const touched = marks.filter((m) => m.key)
+const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
+</script>
+
+<template>
+  <div class="bar" role="toolbar" aria-label="Marks">
+    <button
+      v-for="m in touched"
+      :key="m.id"
+      :class="{ primary: m.id === 'done' }"
+      :data-mark="m.id"
+      @click="emit('mark', m.id)"
+    >
+      {{ m.id === 'self-fixed' && flow ? 'Found by list' : m.words
+      }}<small class="mono">{{ keyName(m) }}</small>
+    </button>
+    <span class="gap"></span>
+    <button class="aside" data-mark="error" @click="emit('mark', 'error')">
+      Error<small class="mono">E</small>
+    </button>
+    <button class="aside" data-mark="finding" @click="emit('mark', 'finding')">
+      Finding<small class="mono">F</small>
+    </button>
+    <button class="undo" data-mark="undo" :disabled="!canUndo" @click="emit('mark', 'undo')">
+      Undo<small class="mono">Z</small>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: grid;
+  grid-template-columns: 212px repeat(6, minmax(0, 1fr)) 12px repeat(3, minmax(0, 0.95fr));
+  gap: 10px;
+  padding: 13px 24px;
+  background: var(--sheet);
+  border-top: 1px solid var(--hair);
+}
+
+button {
+  min-height: 72px;
+  padding: 4px 2px;
+  font-size: 17px;
+  line-height: 1.15;
+}
+
+.primary {
+  font-size: 22px;
+}
+
+small {
+  display: block;
+  font-size: 12px;
+  font-weight: 400;
+  opacity: 0.8;
+  margin-top: 4px;
+}
+
+.aside {
+  border-style: dashed;
+}
+
+.undo {
+  border-color: var(--hair);
+}
+
+@media (max-width: 1000px) {
+  .bar {
+    grid-template-columns: repeat(5, minmax(0, 1fr));
+    gap: 8px;
+    padding: 8px 12px;
+  }
+
+  .gap {
+    display: none;
+  }
+
+  button {
+    min-height: 60px;
+    font-size: 15px;
+  }
+}
+
+@media (max-width: 560px) {
+  button {
+    font-size: 13px;
+    min-height: 56px;
+  }
+
+  small {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,370 @@
+<script setup lang="ts">
+import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, Refused, take, type Briefing, type DeskView, type Schemas } from '@/api/client'
+import ChoiceRow from '@/shared/ChoiceRow.vue'
+import FlownList from '@/lists/FlownList.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { ready, RuleError, rules, type Flown } from '@/rules/rules'
+import { useOutbox, uuidv7 } from '@/lesson/outbox'
+import { useSession } from '@/shared/session'
+import { engineStates, flightRules, fresh, methodWords, purposeWords } from '@/shared/words'
+
+const session = useSession()
+const outbox = useOutbox()
+const router = useRouter()
+const briefing = ref<Briefing | null>(null)
+const desk = shallowRef<DeskView | null>(null)
+const flown = shallowRef<Flown | null>(null)
+const problem = ref('')
+const wrong = ref('')
+const busy = ref(false)
+const choice = reactive({
+  student: '',
+  aircraft: '',
+  list: '',
+  method: 'read-and-do',
+  scale: 'independence',
+  purpose: 'training',
+  runway: '',
+  wind: '',
+  order: '',
+})
+const day = reactive({ ...fresh.flown, exercises: [] as string[] })
+
+onMounted(async () => {
+  try {
+    briefing.value = await take(api.GET('/api/v1/briefing'))
+    await ready()
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+
+const aircraft = computed(() => briefing.value?.aircraft.find((a) => a.registration === choice.aircraft))
+watch(aircraft, async (a) => {
+  desk.value = flown.value = null
+  choice.list = choice.order = ''
+  if (!a) return
+  try {
+    const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
+    if (aircraft.value !== a) return
+    desk.value = d
+    choice.list = d.lists[0]?.id ?? ''
+    choice.order = (d.type.startOrder ?? []).join(',')
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+const list = computed(() => desk.value?.lists.find((l) => l.id === choice.list))
+const orders = computed(() => {
+  const own = desk.value?.type.startOrder ?? []
+  const name = (n: number) => `${desk.value!.type.engineNames?.[n - 1] ?? n} first`
+  return own.length ? [own, [...own].reverse()].map((o) => [o.join(','), name(o[0]!)]) : []
+})
+
+/** The students, those who train on the aircraft's type first. */
+const fitting = computed(() => {
+  const fits = (s: Schemas['StoreStudent']) => (desk.value?.students.includes(s.id) ? 0 : 1)
+  return (briefing.value?.students ?? []).toSorted((a, b) => fits(a) - fits(b))
+})
+
+/** Everything chosen and typed so far, as the rules take it. */
+const chosen = computed(
+  () =>
+    ({
+      ...choice,
+      instructor: session.current!.account,
+      equipment: aircraft.value?.equipment,
+      elevationFt: aircraft.value?.elevationFt,
+      startOrder: choice.order ? choice.order.split(',').map(Number) : undefined,
+      date: briefing.value?.day,
+      day,
+      list: list.value,
+      type: desk.value?.type,
+      layers: desk.value?.layers,
+    }) as Schemas['LessonChoice'],
+)
+
+let waiting: ReturnType<typeof setTimeout> | undefined
+watch(
+  chosen,
+  () => {
+    clearTimeout(waiting)
+    waiting = setTimeout(() => tried(tailor), 150)
+  },
+  { deep: true },
+)
+onUnmounted(() => clearTimeout(waiting))
+
+/** The list as flown today, by the rules in this browser. */
+async function tailor() {
+  await ready()
+  flown.value = list.value ? rules.choose(chosen.value) : null
+}
+const different = computed(() => flown.value?.reasons.filter((r) => r.kind !== 'included').length ?? 0)
+
+const labels: Record<string, string> = {
+  student: 'The student',
+  aircraft: 'The aircraft',
+  wind: 'The wind',
+  oat: 'The outside air',
+  dew: 'The dew',
+  qnh: 'The altimeter setting',
+}
+async function tried(run: () => Promise<void>) {
+  problem.value = wrong.value = ''
+  try {
+    await run()
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+    if (!(e instanceof RuleError)) return
+    wrong.value = e.field
+    problem.value = `${labels[e.field] ?? e.field} ${e.reason}.`
+  }
+}
+
+async function open() {
+  busy.value = true
+  await tried(async () => {
+    await ready()
+    const payload = rules.opened(chosen.value)
+    const id = uuidv7()
+    await outbox.openNow(id, payload)
+    await router.push(`/lessons/${id}`)
+  })
+  busy.value = false
+}
+const same = (all: string[]) => all.map((a) => [a, a])
+const pairs = (...all: string[]) => all.map((a) => a.split('|'))
+</script>
+
+<template>
+  <div>
+    <TopBar><b>Open a lesson</b> <span class="soft">everything here goes into the record</span></TopBar>
+    <form v-if="briefing" class="brief" novalidate @submit.prevent="open">
+      <div>
+        <ChoiceRow v-model="choice.student" name="Student" :choices="fitting.map((s) => [s.id, s.name])" />
+        <ChoiceRow
+          v-model="choice.aircraft"
+          name="Aircraft"
+          :choices="briefing.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
+        />
+        <p v-if="aircraft?.findings.length" class="attend note">
+          ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
+            aircraft.findings.length > 1 ? 's' : ''
+          }}: {{ aircraft.findings[0]!.words }}
+        </p>
+        <ChoiceRow
+          v-if="desk && desk.lists.length > 1"
+          v-model="choice.list"
+          name="List"
+          :choices="desk.lists.map((l) => [l.id, `${l.title}, v${l.version}`])"
+        />
+        <ChoiceRow v-if="orders.length" v-model="choice.order" name="Start order" :choices="orders" />
+        <ChoiceRow
+          v-model="choice.method"
+          name="Method"
+          :choices="briefing.methods.map((m) => [m, methodWords[m] ?? m])"
+        />
+        <ChoiceRow
+          v-model="choice.scale"
+          name="Scale"
+          :choices="briefing.scales.map((s) => [s.id, s.title])"
+        />
+        <ChoiceRow
+          v-model="choice.purpose"
+          name="For"
+          :choices="briefing.purposes.map((p) => [p, purposeWords[p] ?? p])"
+        />
+        <div class="pairs">
+          <ChoiceRow v-model="day.engineState" name="Engine" :choices="same(engineStates)" />
+          <ChoiceRow
+            v-model="day.firstFlight"
+            name="First flight"
+            :choices="pairs('yes|of the day', 'no|no')"
+          />
+          <ChoiceRow v-model="day.rules" name="Rules" :choices="pairs('VFR|visual', 'IFR|instrument')" />
+          <ChoiceRow v-model="day.night" name="Light" :choices="pairs('day|day', 'night|night')" />
+        </div>
+        <fieldset v-if="desk" class="exercises">
+          <legend class="soft">Planned</legend>
+          <label v-for="e in desk.exercises" :key="e.id"
+            ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
+          >
+        </fieldset>
+        <div class="fields">
+          <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
+          <label
+            >Wind, degrees/knots
+            <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
+          /></label>
+          <label
+            >Outside air, °C
+            <input
+              v-model="day.oat"
+              type="text"
+              inputmode="decimal"
+              name="oat"
+              placeholder="12"
+              :aria-invalid="wrong === 'oat'"
+          /></label>
+          <label
+            >Dew point, °C
+            <input
+              v-model="day.dew"
+              type="text"
+              inputmode="decimal"
+              name="dew"
+              placeholder="6"
+              :aria-invalid="wrong === 'dew'"
+          /></label>
+          <label
+            >Altimeter setting, hPa
+            <input
+              v-model="day.qnh"
+              type="text"
+              inputmode="decimal"
+              name="qnh"
+              placeholder="1013"
+              :aria-invalid="wrong === 'qnh'"
+          /></label>
+        </div>
+      </div>
+      <div class="today">
+        <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+        <button class="primary" type="submit" :disabled="busy || (!!aircraft && !desk)">
+          Open the lesson
+        </button>
+        <details v-if="flown && list" class="preview" open>
+          <summary data-part="preview">
+            <b>{{ list.title }}, version {{ list.version }}</b
+            >, {{ flown.list.phases.reduce((n, p) => n + p.items.length, 0) }} items today;
+            {{ different }} differ from the printed list
+            <span v-if="flown.layers.length" class="soft"
+              >, with {{ flown.layers.map((l) => l.title).join('; ') }}</span
+            >
+          </summary>
+          <FlownList :flown="flown" :printed="list" show="day" />
+        </details>
+        <p v-else class="soft">Choose the aircraft: the list as it is flown today stands here.</p>
+      </div>
+    </form>
+    <p v-else-if="problem" class="problem" role="alert">{{ problem }}</p>
+  </div>
+</template>
+
+<style scoped>
+.brief {
+  display: grid;
+  grid-template-columns: minmax(0, 8fr) minmax(0, 5fr);
+  gap: 0 28px;
+  padding: 12px 24px 24px;
+}
+
+.today {
+  position: sticky;
+  top: 8px;
+  align-self: start;
+  max-height: calc(100dvh - 76px);
+  overflow: hidden auto;
+}
+
+@media (max-width: 1000px) {
+  .brief {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .today {
+    position: static;
+    max-height: none;
+  }
+}
+
+.note {
+  padding: 0 0 8px 120px;
+}
+
+.brief :deep(fieldset) {
+  grid-template-columns: 92px minmax(0, 1fr);
+  padding: 4px 0;
+}
+
+.brief :deep(.choices) {
+  gap: 6px;
+}
+
+.brief :deep(.choices button) {
+  padding: 4px 11px;
+  min-height: 40px;
+}
+
+.fields {
+  display: grid;
+  grid-template-columns: repeat(5, minmax(0, 1fr));
+  gap: 16px;
+  margin: 12px 0;
+}
+
+.fields input {
+  font-size: 18px;
+  margin-top: 4px;
+}
+
+.pairs {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 24px;
+}
+
+.exercises {
+  border: 0;
+  margin: 0;
+  padding: 8px 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  border-bottom: 1px solid var(--fine);
+}
+
+.exercises legend {
+  float: left;
+  width: 120px;
+  padding: 0;
+}
+
+.preview {
+  margin-top: 16px;
+}
+
+.preview summary {
+  cursor: pointer;
+  padding: 6px 0;
+}
+
+.primary {
+  width: 100%;
+  min-height: 72px;
+  font-size: 22px;
+  margin-top: 8px;
+}
+
+@media (max-width: 700px) {
+  .brief {
+    padding: 8px 12px;
+  }
+
+  .fields {
+    grid-template-columns: 1fr 1fr;
+  }
+
+  .pairs {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .note {
+    padding-left: 0;
+  }
+}
+</style>

@@ -1,0 +1,199 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Procedure } from '@/api/client'
+import { useLesson } from '@/lesson/lesson'
+import { RuleError, type Panel } from '@/rules/rules'
+import { decisionWords, shape } from '@/shared/words'
+
+/** Number, limit, verdict; why, and what next; then the person's decision. */
+const props = defineProps<{ panel: Panel; closed: boolean }>()
+const emit = defineEmits<{ repeat: []; finding: [words: string]; procedure: [procedure: Procedure] }>()
+const lesson = useLesson()
+
+const verdict = computed(() => props.panel.verdict!)
+/** The short procedures that answer what was found. */
+const procedures = computed(() =>
+  (lesson.view?.procedures ?? []).filter(
+    (p) =>
+      p.actions?.some((code) => verdict.value.actions.some((a) => a.code === code)) ||
+      p.findings?.some((code) => verdict.value.findings.some((f) => f.code === code)),
+  ),
+)
+const told = ref('')
+const why = ref('')
+const refusal = ref('')
+
+function decide(decision: string) {
+  refusal.value = ''
+  try {
+    lesson.touch({ name: 'decide', about: props.panel.event, decision, told: told.value, why: why.value })
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    refusal.value = `${e.field === 'why' ? 'Why' : e.field} ${e.reason}.`
+  }
+}
+</script>
+
+<template>
+  <div class="sheet" data-part="verdict">
+    <div v-if="panel.tiles.length" class="tiles">
+      <div v-for="t in panel.tiles" :key="t.label" :class="['tile', { hit: t.state === 'out' }]">
+        <span class="soft">{{ t.label }}</span>
+        <span
+          ><b :class="['number', { out: t.state === 'out' }]">{{ t.value }}</b
+          >{{ ' ' }}<span class="soft">{{ t.limit }}</span></span
+        >
+        <b v-if="t.words" :class="t.state">{{ shape(t.state) }} {{ t.words }}</b>
+      </div>
+    </div>
+    <h3 :class="panel.state" role="status">{{ shape(panel.state) }} {{ panel.words }}</h3>
+    <p v-for="f in verdict.findings" :key="f.code + f.side">{{ f.message }}</p>
+    <p v-if="verdict.causes.length" class="soft">
+      Most often: <b>{{ verdict.causes[0]!.message }}</b>
+      <template v-if="verdict.causes.length > 1">
+        Or:
+        {{
+          verdict.causes
+            .slice(1)
+            .map((c) => c.message)
+            .join(' ')
+        }}</template
+      >
+    </p>
+    <p v-for="a in verdict.actions" :key="a.code" data-part="action">→ {{ a.message }}</p>
+    <p v-if="procedures.length && !closed && panel.entering">
+      <button
+        v-for="p in procedures"
+        :key="p.id"
+        class="steps"
+        :data-procedure="p.id"
+        @click="emit('procedure', p)"
+      >
+        {{ p.title }}, step by step
+      </button>
+    </p>
+    <p v-if="panel.earlier.length" class="soft small">
+      Before:
+      <span v-for="(e, i) in panel.earlier" :key="i">
+        try {{ i + 1 }}, {{ e.words.toLowerCase() }} {{ e.finding ? `(${e.finding})` : '' }}
+      </span>
+    </p>
+    <template v-if="!panel.entering && !closed">
+      <div v-if="panel.decision" class="decided">
+        Decided: <b>{{ decisionWords[panel.decision.decision] }}</b>
+        <span v-if="panel.decision.told">, told {{ panel.decision.told }}</span>
+        <span v-if="panel.decision.why">, because {{ panel.decision.why }}</span>
+      </div>
+      <div v-else-if="panel.asks" class="decide">
+        <label class="small">who was told <input v-model="told" type="text" name="told" /></label>
+        <label class="small">why <input v-model="why" type="text" name="why" /></label>
+        <button v-for="(words, d) in decisionWords" :key="d" :data-decision="d" @click="decide(d)">
+          {{ words }}
+        </button>
+        <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
+      </div>
+      <div class="next">
+        <button v-for="p in procedures" :key="p.id" :data-procedure="p.id" @click="emit('procedure', p)">
+          {{ p.title }}, step by step
+        </button>
+        <button data-action="repeat" @click="emit('repeat')">Repeat the check</button>
+        <button
+          v-if="verdict.outcome !== 'normal'"
+          data-action="finding"
+          @click="emit('finding', verdict.findings[0]?.message ?? '')"
+        >
+          Write a finding
+        </button>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 5px;
+  line-height: 1.3;
+}
+
+.steps {
+  min-height: 44px;
+  margin-right: 8px;
+}
+
+.tiles {
+  display: grid;
+  grid-auto-flow: column;
+  grid-auto-columns: minmax(0, 1fr);
+  border: 1px solid var(--hair);
+}
+
+.tile {
+  display: grid;
+  padding: 6px 14px;
+  border-right: 1px solid var(--hair);
+}
+
+.tile.hit {
+  outline: 2px solid var(--out);
+  outline-offset: -1px;
+}
+
+.number {
+  font: 700 27px/1.1 var(--mono);
+}
+
+h3 {
+  font-size: 22px;
+  font-weight: 700;
+}
+
+.next,
+.decide {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: end;
+}
+
+.next button {
+  flex: 1;
+  min-height: 56px;
+}
+
+.decide label {
+  flex: 1 1 40%;
+}
+
+.decide button {
+  min-height: 44px;
+  flex: 1 1 auto;
+  padding: 4px 10px;
+}
+
+.decide p {
+  width: 100%;
+}
+
+.decided {
+  border-left: 3px solid var(--ink);
+  padding-left: 10px;
+}
+
+@media (pointer: coarse) {
+  .decide button {
+    min-height: 56px;
+  }
+}
+
+@media (max-width: 560px) {
+  .tile {
+    padding: 6px 8px;
+  }
+
+  .number {
+    font-size: 22px;
+  }
+}
+</style>

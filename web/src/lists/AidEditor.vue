@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Aid, DeskView } from '@/api/client'
+import type { Fault } from '@/rules/rules'
+import { put, type Path } from '@/lists/draft'
+
+/** A memory aid being written: letters, their words and the items they stand for. */
+const props = defineProps<{ aid: Aid; desk: DeskView; faults: Fault[]; readonly: boolean }>()
+const emit = defineEmits<{ change: [what: string, aid: Aid] }>()
+const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.aid, path, value))
+const text = (e: Event) => (e.target as HTMLInputElement).value
+const phases = computed(() => props.desk.lists[0]?.phases ?? [])
+const items = computed(() => phases.value.find((p) => p.id === props.aid.phase)?.items ?? [])
+const covered = computed(() => new Set(props.aid.letters.flatMap((l) => l.items ?? [])))
+const uncovered = computed(() => items.value.filter((i) => i.critical && !covered.value.has(i.id)))
+function choose(i: number, e: Event) {
+  const ids = Array.from((e.target as HTMLSelectElement).selectedOptions).map((o) => o.value)
+  set(['letters', i, 'items'], ids.length ? ids : undefined)
+}
+</script>
+
+<template>
+  <div class="aid office">
+    <div class="facts">
+      <label
+        >Title
+        <input
+          type="text"
+          name="title"
+          :value="aid.title"
+          :readonly="readonly"
+          @input="set(['title'], text($event))"
+      /></label>
+      <label
+        >Phase
+        <select name="phase" :value="aid.phase" :disabled="readonly" @change="set(['phase'], text($event))">
+          <option v-for="p in phases" :key="p.id" :value="p.id">{{ p.title }}</option>
+        </select>
+      </label>
+      <label
+        >Document it comes from
+        <input
+          type="text"
+          name="source"
+          :value="aid.source"
+          :readonly="readonly"
+          @input="set(['source'], text($event))"
+      /></label>
+    </div>
+    <p v-for="f in faults" :key="f.path + f.reason" class="problem">
+      <span class="mono small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+    </p>
+    <div v-for="(l, i) in aid.letters" :key="i" class="letter">
+      <input
+        type="text"
+        class="big"
+        maxlength="3"
+        :value="l.letter"
+        :readonly="readonly"
+        aria-label="Letter"
+        @input="set(['letters', i, 'letter'], text($event))"
+      />
+      <input
+        type="text"
+        :value="l.word"
+        :readonly="readonly"
+        aria-label="Word"
+        @input="set(['letters', i, 'word'], text($event))"
+      />
+      <select multiple size="3" :disabled="readonly" aria-label="Items" @change="choose(i, $event)">
+        <option v-for="it in items" :key="it.id" :value="it.id" :selected="l.items?.includes(it.id)">
+          {{ it.challenge }}
+        </option>
+      </select>
+      <button
+        v-if="!readonly"
+        class="quiet"
+        @click="
+          set(
+            ['letters'],
+            aid.letters.filter((_, n) => n !== i),
+          )
+        "
+      >
+        take out
+      </button>
+    </div>
+    <button
+      v-if="!readonly"
+      data-action="add-letter"
+      @click="set(['letters', aid.letters.length], { letter: '', word: '' })"
+    >
+      + letter
+    </button>
+    <p v-if="uncovered.length" class="attend">
+      ▲ Critical items that no letter reminds of: {{ uncovered.map((i) => i.challenge).join(', ') }}
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.aid {
+  display: grid;
+  gap: 10px;
+}
+
+.facts {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 14px;
+}
+
+.letter {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr) minmax(0, 1fr) auto;
+  gap: 10px;
+  align-items: start;
+}
+
+.big {
+  font: 700 26px var(--mono) !important;
+  text-align: center;
+}
+</style>

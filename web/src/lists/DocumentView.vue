@@ -1,0 +1,379 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { onBeforeRouteLeave, useRouter } from 'vue-router'
+
+import {
+  api,
+  take,
+  type Aid,
+  type AircraftType,
+  type DeskView,
+  type Layer,
+  type List,
+  type Version,
+} from '@/api/client'
+import AidEditor from '@/lists/AidEditor.vue'
+import DifferenceList from '@/lists/DifferenceList.vue'
+import FlownPreview from '@/lists/FlownPreview.vue'
+import LayerEditor from '@/lists/LayerEditor.vue'
+import ListEditor from '@/lists/ListEditor.vue'
+import TopBar from '@/shared/TopBar.vue'
+import TrainedPanel from '@/lists/TrainedPanel.vue'
+import TypeSheet from '@/lists/TypeSheet.vue'
+import { ready, rules, type Fault } from '@/rules/rules'
+import { useDraft } from '@/lists/draft'
+import { useSession } from '@/shared/session'
+import { dayWords, formats, kindWords, statusWords } from '@/shared/words'
+
+const props = defineProps<{ kind: string; id: string; version: number }>()
+const session = useSession()
+const router = useRouter()
+const draft = useDraft<List | Layer | Aid | AircraftType>(props.kind, props.id, props.version)
+const { meta, doc, problem, dirty, writable, busy, past, future } = draft
+const desk = shallowRef<DeskView | null>(null)
+const versions = shallowRef<Version[]>([])
+const faults = shallowRef<Fault[]>([])
+const tab = ref('text')
+const today = ref('')
+const from = ref('')
+
+const list = computed(() => (props.kind === 'list' ? (doc.value as List) : null))
+const layer = computed(() => (props.kind === 'layer' ? (doc.value as Layer) : null))
+const aid = computed(() => (props.kind === 'aid' ? (doc.value as Aid) : null))
+const type = computed(() => (props.kind === 'type' ? (doc.value as AircraftType) : null))
+const chief = computed(() => session.may('approve-version'))
+const writer = computed(() => session.may('save-draft'))
+
+onMounted(async () => {
+  window.addEventListener('keydown', key)
+  await draft.load()
+  if (!meta.value) return
+  try {
+    const [d, library] = await Promise.all([
+      take(
+        api.GET('/api/v1/desk/{type}', {
+          params: { path: { type: meta.value.aircraftType }, query: { on: '9999-12-31' } },
+        }),
+      ),
+      take(api.GET('/api/v1/library')),
+      ready(),
+    ])
+    desk.value = d
+    versions.value = library.versions
+    today.value = library.day
+    const tomorrow = new Date(`${library.day}T00:00:00Z`)
+    tomorrow.setUTCDate(tomorrow.getUTCDate() + 1)
+    from.value = tomorrow.toISOString().slice(0, 10)
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+  }
+})
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
+
+let checking: ReturnType<typeof setTimeout> | undefined
+watch([doc, desk], () => {
+  clearTimeout(checking)
+  checking = setTimeout(async () => {
+    if (!doc.value || !desk.value || props.kind === 'type') return
+    const asked = doc.value
+    const found = await rules.faults({
+      surroundings: desk.value.surroundings,
+      list: props.kind === 'list' ? (asked as List) : props.kind === 'aid' ? desk.value.lists[0] : undefined,
+      layer: layer.value ?? undefined,
+      aid: aid.value ?? undefined,
+    })
+    if (doc.value === asked) faults.value = found
+  }, 150)
+})
+
+/** The layers that serve, with the one being written in the place of its own. */
+const layers = computed(() => {
+  const serving = desk.value?.layers ?? []
+  return layer.value ? [...serving.filter((l) => l.id !== layer.value!.id), layer.value] : serving
+})
+const tabs = computed(() => {
+  const out = [['text', writable.value ? 'Write' : 'Read']]
+  if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
+  if (props.kind === 'list') out.push(['differences', 'Differences'])
+  if ((props.kind === 'list' || props.kind === 'layer') && writer.value) out.push(['trained', 'Who knows it'])
+  return out
+})
+const steps = Object.keys(statusWords)
+const exports = computed(() => formats.filter((f) => props.kind === 'list' || !f.lists))
+const exported = (format: string) =>
+  `/api/v1/library/${props.kind}/${props.id}/${props.version}/export?format=${format}`
+
+async function another() {
+  problem.value = ''
+  try {
+    const view = await take(
+      api.POST('/api/v1/library/{kind}', {
+        params: { path: { kind: props.kind as 'list' } },
+        body: { document: doc.value as object },
+      }),
+    )
+    await router.push(`/documents/${props.kind}/${props.id}/${view.version}`)
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+  }
+}
+
+async function drop() {
+  await draft.drop()
+  if (!problem.value) await router.push(`/lists/${meta.value!.aircraftType}`)
+}
+
+function key(e: KeyboardEvent) {
+  if (!(e.ctrlKey || e.metaKey)) return
+  const name = e.key.toLowerCase()
+  if (name === 's' && writable.value) void draft.save()
+  else if (name === 'z' && !e.shiftKey) draft.undo()
+  else if (name === 'y' || (name === 'z' && e.shiftKey)) draft.redo()
+  else return
+  e.preventDefault()
+}
+onBeforeRouteLeave(async () => {
+  if (dirty.value && writable.value) await draft.save()
+  return !problem.value
+})
+</script>
+
+<template>
+  <div class="place">
+    <TopBar>
+      <router-link v-if="meta" :to="`/lists/${meta.aircraftType}`" class="back" aria-label="Back to Lists"
+        >‹</router-link
+      >
+      <b>{{ (doc as List | null)?.title ?? meta?.title }}</b>
+      <span v-if="meta" class="soft">{{ kindWords[kind] }}, version {{ version }}</span>
+    </TopBar>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <p v-if="draft.restored.value" class="attend said">
+      ▲ What you typed on this device and had not saved is back. Undo takes it away.
+    </p>
+    <div v-if="meta && doc" class="bar">
+      <ol class="steps" aria-label="State of this version">
+        <li
+          v-for="s in steps"
+          :key="s"
+          :class="{ here: meta.status === s }"
+          :aria-current="meta.status === s"
+        >
+          {{ statusWords[s] }}
+          <small v-if="s === 'draft' && meta.writtenBy">{{ meta.writtenBy }}</small>
+          <small v-if="s === 'reviewed' && meta.reviewedBy">{{ meta.reviewedBy }}</small>
+          <small v-if="s === 'in-force' && meta.inForceFrom"
+            >from {{ dayWords(meta.inForceFrom) }}, {{ meta.approvedBy }}</small
+          >
+          <small v-if="s === 'in-force' && meta.shipped">ships with the program</small>
+          <small v-if="s === 'withdrawn' && meta.withdrawnFrom"
+            >from {{ dayWords(meta.withdrawnFrom) }}</small
+          >
+        </li>
+      </ol>
+      <div class="doing">
+        <template v-if="writable && writer">
+          <button
+            class="quiet"
+            :disabled="!past.length"
+            title="Ctrl+Z"
+            data-action="undo"
+            @click="draft.undo"
+          >
+            Undo
+          </button>
+          <button
+            class="quiet"
+            :disabled="!future.length"
+            title="Ctrl+Y"
+            data-action="redo"
+            @click="draft.redo"
+          >
+            Redo
+          </button>
+          <button :disabled="!dirty || busy" title="Ctrl+S" data-action="save" @click="draft.save">
+            {{ dirty ? 'Save' : 'Saved' }}
+          </button>
+          <button :disabled="busy || faults.length > 0" data-action="review" @click="draft.step('review')">
+            Mark as reviewed
+          </button>
+          <button class="quiet" data-action="drop" @click="drop">Delete the draft</button>
+        </template>
+        <template v-else-if="meta.status === 'reviewed' && writer">
+          <button class="quiet" data-action="reopen" @click="draft.step('reopen')">Back to draft</button>
+          <template v-if="chief">
+            <label>from <input v-model="from" type="date" name="from" :min="today" /></label>
+            <button
+              class="primary"
+              :disabled="busy || !from"
+              data-action="approve"
+              @click="draft.step('approve', from)"
+            >
+              Approve
+            </button>
+          </template>
+          <span v-else class="soft">waits for the chief instructor</span>
+        </template>
+        <template v-else-if="writer">
+          <template v-if="meta.status === 'in-force' && !meta.shipped && chief">
+            <label>from <input v-model="from" type="date" name="from" :min="today" /></label>
+            <button class="quiet" data-action="withdraw" @click="draft.step('withdraw', from)">
+              Withdraw
+            </button>
+          </template>
+          <button v-if="kind !== 'type'" data-action="another" @click="another">Write a new version</button>
+        </template>
+      </div>
+    </div>
+    <nav v-if="meta && doc" class="tabs" aria-label="Views of the document">
+      <button
+        v-for="[t, words] in tabs"
+        :key="t"
+        :class="['quiet', { on: tab === t }]"
+        :data-tab="t"
+        @click="tab = t!"
+      >
+        {{ words }}
+      </button>
+      <span v-if="kind !== 'type' && faults.length" class="out" role="status" data-part="faults"
+        >■ {{ faults.length }} mistakes</span
+      >
+      <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
+        >● no mistake</span
+      >
+      <span class="exports">
+        Export:
+        <a v-for="f in exports" :key="f.id" :href="exported(f.id)" :data-export="f.id" download>{{
+          f.label
+        }}</a>
+      </span>
+    </nav>
+    <main v-if="doc && desk">
+      <template v-if="tab === 'text'">
+        <ListEditor
+          v-if="list"
+          :key="String(writable)"
+          :list="list"
+          :desk="desk"
+          :faults="faults"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
+        <LayerEditor
+          v-else-if="layer"
+          :layer="layer"
+          :desk="desk"
+          :faults="faults"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
+        <AidEditor
+          v-else-if="aid"
+          :aid="aid"
+          :desk="desk"
+          :faults="faults"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
+        <TypeSheet v-else-if="type" :type="type" />
+      </template>
+      <FlownPreview
+        v-else-if="tab === 'flown' && (list ?? desk.lists[0])"
+        :list="(list ?? desk.lists[0])!"
+        :layers="layers"
+        :desk="desk"
+      />
+      <DifferenceList v-else-if="tab === 'differences' && list" :list="list" :versions="versions" />
+      <TrainedPanel v-else-if="tab === 'trained'" :id="id" :kind="kind as 'list'" />
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.back {
+  font-size: 24px;
+  text-decoration: none;
+}
+
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 24px;
+  align-items: center;
+  padding: 6px 24px;
+  border-bottom: 1px solid var(--hair);
+}
+
+.steps {
+  display: flex;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  flex: 1 1 480px;
+}
+
+.steps li {
+  flex: 1;
+  border-bottom: 3px solid var(--fine);
+  color: var(--soft);
+  line-height: 1.2;
+  min-height: 40px;
+}
+
+.steps .here {
+  border-color: var(--ink);
+  color: var(--ink);
+  font-weight: 700;
+}
+
+small {
+  display: block;
+  font-weight: 400;
+  font-size: 12px;
+}
+
+.doing {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+
+.doing button {
+  min-height: 44px;
+}
+
+.doing input[type='date'] {
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--hair);
+  padding: 8px;
+}
+
+.tabs {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  align-items: center;
+  padding: 0 24px;
+  border-bottom: 1px solid var(--hair);
+}
+
+.exports {
+  margin-left: auto;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  font-size: 13px;
+}
+
+main {
+  padding: 12px 24px 40px;
+}
+
+.problem,
+.said {
+  margin: 8px 24px;
+}
+</style>

@@ -1,0 +1,11 @@
+// Starts the compiled rules where it is called: in the page or in the worker.
+export type Rules = Record<string, (...args: string[]) => string>
+type GoRuntime = { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
+
+export async function start(module: WebAssembly.Module): Promise<Rules> {
+  const host = globalThis as unknown as { Go: new () => GoRuntime; jetprimerRules: Rules }
+  const go = new host.Go()
+  const instance = await WebAssembly.instantiate(module, go.importObject)
+  void go.run(instance)
+  return host.jetprimerRules
+}

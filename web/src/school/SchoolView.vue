@@ -1,0 +1,246 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+
+import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
+import StandingBar from '@/shared/StandingBar.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { useSession } from '@/shared/session'
+import { classWords, dayWords, standings } from '@/shared/words'
+
+const session = useSession()
+const view = ref<SchoolView | null>(null)
+const problem = ref('')
+const said = ref('')
+const sort = ref<'blocked' | 'name' | 'last'>('blocked')
+
+async function load() {
+  try {
+    view.value = await take(api.GET('/api/v1/school'))
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
+onMounted(load)
+
+type Row = Schemas['SchoolStudent']
+const order = computed(
+  () =>
+    ({
+      blocked: (a: Row, b: Row) => a.inTheWay - b.inTheWay,
+      name: (a: Row, b: Row) => a.student.name.localeCompare(b.student.name),
+      last: (a: Row, b: Row) => b.last.localeCompare(a.last),
+    })[sort.value],
+)
+/** Each class with its students in order, and where each column's elements begin. */
+const groups = computed(() =>
+  (view.value?.groups ?? []).map((g) => {
+    let at = 0
+    const columns = g.columns.map((c) => {
+      const from = at
+      at += c.elements.length
+      return { ...c, from }
+    })
+    return {
+      class: g.class,
+      columns,
+      rows: [...g.students].sort(order.value),
+      template: `180px ${columns.map((c) => `${c.elements.length * 15}px`).join(' ')} 76px 64px`,
+    }
+  }),
+)
+const count = computed(() => groups.value.reduce((n, g) => n + g.rows.length, 0))
+const sorts = [
+  ['blocked', 'least blocked'],
+  ['name', 'name'],
+  ['last', 'last lesson'],
+] as const
+
+/** Brings a pack that the school has edited into force. */
+async function replace(event: Event) {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  problem.value = said.value = ''
+  const answer = await fetch('/api/v1/standards', { method: 'PUT', body: await file.text() })
+  const body = (await answer.json()) as { detail?: string; title?: string; version?: number }
+  if (answer.ok) said.value = `${body.title}, version ${body.version}, is in force.`
+  else problem.value = body.detail ?? 'The pack was not brought in.'
+  input.value = ''
+  await load()
+}
+</script>
+
+<template>
+  <div class="place">
+    <TopBar>
+      <b>School</b>
+      <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf) }}</span>
+      <template #side>
+        <span class="soft">sort</span>
+        <button
+          v-for="[key, words] in sorts"
+          :key="key"
+          :class="['quiet', { on: sort === key }]"
+          @click="sort = key"
+        >
+          {{ words }}
+        </button>
+      </template>
+    </TopBar>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <p v-if="said" class="within said" role="status">{{ said }}</p>
+    <p v-if="view && !count" class="soft said">No student is enrolled yet.</p>
+    <main v-if="view && count">
+      <section v-for="g in groups" :key="g.class" :aria-label="classWords[g.class] ?? g.class">
+        <h2>{{ classWords[g.class] ?? g.class }}</h2>
+        <div class="row head soft small" :style="{ gridTemplateColumns: g.template }">
+          <span></span>
+          <span v-for="c in g.columns" :key="c.title" class="column">{{ c.title }}</span>
+          <span>in the way</span>
+          <span>last</span>
+        </div>
+        <router-link
+          v-for="s in g.rows"
+          :key="s.student.id"
+          :to="`/students/${s.student.id}`"
+          class="row"
+          :style="{ gridTemplateColumns: g.template }"
+          :data-student="s.student.id"
+        >
+          <span
+            >{{ s.student.name
+            }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small></span
+          >
+          <span v-for="c in g.columns" :key="c.title" class="strip">
+            <StandingBar
+              v-for="(text, i) in c.elements"
+              :key="text"
+              :standing="s.standings[c.from + i] ?? 'not seen'"
+              :title="text"
+              :size="14"
+            />
+          </span>
+          <b v-if="s.ready" class="within">ready</b>
+          <b v-else :title="s.blocks.join(' ')">{{ s.inTheWay }}</b>
+          <span class="mono small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
+        </router-link>
+      </section>
+    </main>
+    <footer v-if="view">
+      <span v-for="k in standings" :key="k.id" class="kind"
+        ><StandingBar :standing="k.id" /> {{ k.words }}</span
+      >
+      <span class="tools">
+        <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
+        <label v-if="session.may('replace-pack')" class="file"
+          >Replace a standards pack <input type="file" accept=".yaml,.yml,.json" @change="replace"
+        /></label>
+      </span>
+      <p v-for="n in view.notes" :key="n" class="soft small">{{ n }}</p>
+    </footer>
+  </div>
+</template>
+
+<style scoped>
+.place {
+  min-height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+
+main {
+  flex: 1;
+  padding: 10px 24px;
+  overflow-x: auto;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  margin-top: 10px;
+}
+
+.row {
+  display: grid;
+  gap: 14px;
+  align-items: end;
+  min-height: 52px;
+  padding: 6px 0;
+  text-decoration: none;
+  border-bottom: 1px solid var(--fine);
+  min-width: max-content;
+}
+
+a.row:hover,
+a.row:focus-visible {
+  background: var(--live);
+}
+
+.head {
+  min-height: 30px;
+  border-bottom: 0;
+}
+
+.column {
+  border-bottom: 1px solid var(--soft);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+
+.strip {
+  display: flex;
+  gap: 1px;
+}
+
+small {
+  display: block;
+  line-height: 1.2;
+}
+
+.on {
+  font-weight: 700;
+  color: var(--ink) !important;
+}
+
+footer {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 20px;
+  align-items: center;
+  padding: 12px 24px;
+  border-top: 1px solid var(--hair);
+}
+
+.kind {
+  display: flex;
+  gap: 6px;
+  align-items: end;
+}
+
+.tools {
+  margin-left: auto;
+  display: flex;
+  gap: 18px;
+}
+
+.file {
+  text-decoration: underline;
+  cursor: pointer;
+}
+
+.file input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+
+footer p {
+  width: 100%;
+}
+
+.said,
+.place > .problem {
+  margin: 10px 24px;
+}
+</style>

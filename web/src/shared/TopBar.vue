@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { home, useSession } from '@/shared/session'
+import { switchTheme, theme } from '@/theme/theme'
+
+const session = useSession()
+const router = useRouter()
+
+/** The places, each with the operation that it needs. */
+const all = [
+  { to: '/today', name: 'Today', needs: 'today' },
+  { to: '/day', name: 'Day', needs: 'calculators' },
+  { to: '/school', name: 'School', needs: 'school' },
+  { to: '/lists', name: 'Lists', needs: 'library' },
+  { to: '/reference', name: 'Checks', needs: 'reference' },
+]
+const places = computed(() => all.filter((p) => session.may(p.needs)))
+
+async function leave() {
+  await session.signOut()
+  await router.push('/sign-in')
+}
+</script>
+
+<template>
+  <header class="top">
+    <div class="what"><slot /></div>
+    <nav aria-label="Places">
+      <slot name="side" />
+      <router-link v-if="session.current?.role === 'student'" :to="home(session.current)"
+        >My standing</router-link
+      >
+      <router-link v-for="p in places" :key="p.to" :to="p.to">{{ p.name }}</router-link>
+      <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+      <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
+    </nav>
+  </header>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 20px;
+  min-height: 52px;
+  padding: 4px 24px;
+  border-bottom: 1px solid var(--hair);
+}
+
+.what {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 2px 20px;
+  flex: 1;
+}
+
+nav {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 16px;
+}
+
+nav a {
+  text-decoration: none;
+  color: var(--soft);
+  padding: 8px 0;
+}
+
+nav a.router-link-active {
+  color: var(--ink);
+  font-weight: 700;
+}
+
+nav .quiet {
+  color: var(--soft);
+}
+
+@media (max-width: 500px) {
+  .top {
+    padding: 4px 12px;
+  }
+}
+</style>

@@ -1,0 +1,31 @@
+// The school's feed: told as soon as something changes, asked now and then
+// where the connection does not carry the stream.
+import { api, take } from '@/api/client'
+
+const pause = 10_000 // milliseconds between two questions
+
+/**
+ * Calls changed whenever the feed's cursor is another than the one that the
+ * screen was drawn with, until the returned function is called.
+ */
+export function follow(drawn: () => number | undefined, changed: () => void): () => void {
+  let asking: ReturnType<typeof setInterval> | undefined
+  const heard = (cursor: number) => {
+    if (cursor !== drawn()) changed()
+  }
+  const ask = () =>
+    take(api.GET('/api/v1/feed', { params: { query: { after: drawn() ?? 0 } } }))
+      .then((feed) => heard(feed.cursor))
+      .catch(() => undefined) // the next question tries again
+  const source = new EventSource('/api/v1/feed/stream')
+  source.addEventListener('cursor', (e) => {
+    clearInterval(asking)
+    asking = undefined
+    heard(Number((e as MessageEvent<string>).data))
+  })
+  source.onerror = () => (asking ??= setInterval(() => void ask(), pause))
+  return () => {
+    source.close()
+    clearInterval(asking)
+  }
+}

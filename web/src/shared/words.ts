@@ -1,0 +1,65 @@
+// The words that screens share, as the rules have them, and how days and times
+// are written.
+import { formats, fresh, words } from '@/api/words.gen.json'
+
+export type Word = { id: string; words: string; state?: string; key?: string }
+const by = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, w.words])) as Record<string, string>
+
+export const marks: Word[] = words.marks
+export const outcomeWords = by(words.outcomes)
+export const oralWords = by(words.orals)
+export const decisionWords = by(words.decisions)
+export const markWords = Object.fromEntries(words.marks.map((m) => [m.id, m.words.toLowerCase()]))
+export const methodWords = by(words.methods)
+export const classWords = by(words.classes)
+export const kindWords = by(words.kinds)
+export const statusWords = by(words.statuses)
+export const rankWords = by(words.ranks)
+export const purposeWords = by(words.purposes)
+export const severityWords = by(words.severities)
+export const reasonWords = by(words.reasons)
+export const standings: Word[] = words.standings
+export const changeFields = words.changes
+export const engineStates = words.engineStates
+export const flightRules = words.rules
+export { formats, fresh }
+
+/** How a word stands: the class that colours it. */
+const tones = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, tone(w.state)]))
+export const tone = (state?: string) => (state === 'unjudged' || !state ? 'soft' : state)
+const markTones = tones(words.marks)
+export const markTone = (mark: string) => markTones[mark] ?? 'soft'
+const standingTones = tones(words.standings)
+export const standingTone = (standing: string) => standingTones[standing] ?? 'soft'
+
+/** The shape that stands beside a state, so that colour is never alone. */
+export const shape = (state?: string) => ({ within: '●', attend: '▲', out: '■' })[state as 'within'] ?? ''
+
+/** The shape that stands for a kind of reason or difference. */
+export const reasonShape: Record<string, string> = {
+  added: '+',
+  changed: '≠',
+  dropped: '–',
+  included: '◆',
+  overruled: '⊘',
+  refused: '×',
+  removed: '–',
+  moved: '↕',
+}
+
+const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
+
+/** 2026-11-24 as 24 Nov 2026, without the year when it is this one. */
+export function dayWords(day: string): string {
+  const [y, m, d] = day.split('-')
+  if (!y || !m || !d) return day
+  const year = y === String(new Date().getFullYear()) ? '' : ` ${y}`
+  return `${d} ${months[Number(m) - 1]}${year}`
+}
+
+/** 1:02:03 from milliseconds. */
+export function clockWords(ms: number): string {
+  const s = Math.max(0, Math.floor(ms / 1000))
+  const two = (n: number) => String(n).padStart(2, '0')
+  return `${two(Math.floor(s / 3600))}:${two(Math.floor(s / 60) % 60)}:${two(s % 60)}`
+}

@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { Refused } from '@/api/client'
+import { home, useSession } from '@/shared/session'
+import { switchTheme, theme } from '@/theme/theme'
+
+const session = useSession()
+const router = useRouter()
+const route = useRoute()
+const email = ref('')
+const password = ref('')
+const problem = ref('')
+const busy = ref(false)
+
+async function signIn() {
+  problem.value = ''
+  if (!email.value.includes('@')) {
+    problem.value = 'The address is not one: it needs an @, such as name@school.example.'
+    return
+  }
+  if (!password.value) {
+    problem.value = 'The password is empty.'
+    return
+  }
+  busy.value = true
+  try {
+    await session.signIn(email.value, password.value)
+    const to = route.query.to
+    await router.push(typeof to === 'string' && to.startsWith('/') ? to : home(session.current!))
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  } finally {
+    busy.value = false
+  }
+}
+
+const ticks = Array.from({ length: 44 }, (_, i) => i)
+const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triangle' }
+</script>
+
+<template>
+  <main class="page">
+    <svg viewBox="0 0 460 44" class="tape" aria-hidden="true">
+      <line x1="0" x2="460" y1="42" y2="42" class="rule" />
+      <g v-for="i in ticks" :key="i" :transform="`translate(${8 + i * 10.3} 0)`">
+        <line
+          y1="30"
+          y2="42"
+          :class="['tick', deviations[i] ? 'off' : '', deviations[i] === 'cross' ? 'wrong' : '']"
+        />
+        <line
+          v-if="deviations[i]"
+          y1="16"
+          y2="30"
+          :class="['off', deviations[i] === 'cross' ? 'wrong' : '']"
+        />
+        <circle v-if="deviations[i] === 'ring'" cy="11" r="4.5" class="off" />
+        <path v-if="deviations[i] === 'cross'" d="M-4 6 L4 14 M4 6 L-4 14" class="wrong" />
+        <path v-if="deviations[i] === 'triangle'" d="M-5 15 L5 15 L0 6 Z" class="off" />
+      </g>
+    </svg>
+    <h1>Jet Primer</h1>
+    <p class="lead">Start, run-up and before-take-off checks: taught, measured, graded, kept.</p>
+    <form novalidate @submit.prevent="signIn">
+      <label for="email">Address</label>
+      <input id="email" v-model="email" type="email" autocomplete="username" autofocus />
+      <label for="password">Password</label>
+      <input id="password" v-model="password" type="password" autocomplete="current-password" />
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <button class="primary" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+    </form>
+    <p class="caution">
+      A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
+      the operator’s rules govern; a licensed instructor or mechanic decides.
+    </p>
+    <button class="quiet theme" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  max-width: 508px;
+  min-height: 100%;
+  margin: 0 auto;
+  padding: 9vh 24px 24px;
+}
+
+.tape {
+  width: 100%;
+  display: block;
+}
+
+.rule {
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+
+.tick {
+  stroke: var(--within);
+  stroke-width: 2.2;
+}
+
+.off {
+  stroke: var(--attend);
+  stroke-width: 2;
+  fill: none;
+}
+
+.wrong {
+  stroke: var(--out);
+  stroke-width: 2.2;
+  fill: none;
+}
+
+h1 {
+  font-size: 30px;
+  font-weight: 700;
+  margin-top: 26px;
+}
+
+.lead {
+  font-size: 18px;
+  color: var(--soft);
+}
+
+form {
+  display: grid;
+  gap: 6px;
+  margin: 30px 0;
+}
+
+form input {
+  min-height: 56px;
+  font-size: 18px;
+  margin-bottom: 12px;
+}
+
+form .primary {
+  min-height: 72px;
+  font-size: 22px;
+  margin-top: 8px;
+}
+
+.caution {
+  font-size: 13px;
+  color: var(--soft);
+  border-top: 1px solid var(--hair);
+  padding-top: 12px;
+}
+
+.theme {
+  margin-left: -8px;
+  color: var(--soft);
+}
+</style>

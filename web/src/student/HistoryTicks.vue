@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Schemas } from '@/api/client'
+
+/** A student's history on one element: height is the level. */
+const props = defineProps<{ history: Schemas['ProgressSeen'][] }>()
+const ticks = computed(() =>
+  props.history.slice(-14).map((h, i) => ({
+    x: 6 + i * 10,
+    top: 30 - 5 - h.level * 4,
+    tone: h.level >= 3 ? 'within' : h.level === 2 ? 'attend' : 'out',
+    level: h.level,
+    title: `${h.date}: level ${h.level}`,
+  })),
+)
+</script>
+
+<template>
+  <svg viewBox="0 0 150 34" role="img" :aria-label="`${history.length} observations`">
+    <line x1="0" x2="150" y1="31" y2="31" class="rule" />
+    <g v-for="t in ticks" :key="t.x" :transform="`translate(${t.x} 0)`">
+      <title>{{ t.title }}</title>
+      <line :y1="t.top" y2="30" :class="t.tone" />
+      <circle v-if="t.level === 2" :cy="t.top - 3.5" r="3" class="attend" />
+      <path
+        v-if="t.level === 1"
+        :d="`M-3 ${t.top - 7} L3 ${t.top - 1} M3 ${t.top - 7} L-3 ${t.top - 1}`"
+        class="out"
+      />
+      <rect v-if="t.level === 0" x="-3" :y="t.top - 6" width="6" height="6" class="out solid" />
+    </g>
+  </svg>
+</template>
+
+<style scoped>
+svg {
+  width: 150px;
+  display: block;
+}
+
+.rule {
+  stroke: var(--hair);
+}
+
+.within,
+.attend,
+.out {
+  fill: none;
+  stroke-width: 2.2;
+  stroke: var(--within);
+}
+
+.attend {
+  stroke: var(--attend);
+}
+
+.out {
+  stroke: var(--out);
+}
+
+.solid {
+  fill: var(--out);
+}
+</style>

@@ -1,0 +1,204 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, watch } from 'vue'
+
+import { api, Refused, take, type StudentView } from '@/api/client'
+import HistoryTicks from '@/student/HistoryTicks.vue'
+import LessonLine from '@/today/LessonLine.vue'
+import StandingBar from '@/shared/StandingBar.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { useSession } from '@/shared/session'
+import { dayWords, shape, standingTone } from '@/shared/words'
+
+const props = defineProps<{ id: string }>()
+const session = useSession()
+const view = ref<StudentView | null>(null)
+const problem = ref('')
+const asOf = ref(session.current?.today ?? '')
+
+async function load() {
+  try {
+    view.value = await take(
+      api.GET('/api/v1/students/{id}', {
+        params: { path: { id: props.id }, query: asOf.value ? { asOf: asOf.value } : {} },
+      }),
+    )
+    problem.value = ''
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
+onMounted(load)
+watch(asOf, load)
+
+const r = computed(() => view.value!.readiness)
+const why = (element: string) => r.value.missing.find((m) => m.element === element)?.why ?? ''
+/** A standing that is as it should be needs no shape. */
+const marked = (standing: string) =>
+  standingTone(standing) === 'within' ? standing : `${shape(standingTone(standing))} ${standing}`
+const codesOf = (elements: string[]) =>
+  elements
+    .map((e) => r.value.missing.find((m) => m.element === e))
+    .map((m) => m?.code?.replace('PA.', '') || m?.text)
+</script>
+
+<template>
+  <div class="place">
+    <TopBar>
+      <b>{{ view?.student.name ?? 'Student' }}</b>
+      <span v-if="view" class="soft"
+        >{{ session.current?.school }}, with {{ view.student.instructor }} since
+        {{ dayWords(view.student.startedOn) }}</span
+      >
+      <template #side>
+        <span class="soft">standing as of</span>
+        <input
+          v-model="asOf"
+          type="date"
+          name="as-of"
+          required
+          :max="session.current?.today"
+          aria-label="standing as of"
+        />
+      </template>
+    </TopBar>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <div v-if="view" class="columns">
+      <main>
+        <h1 data-part="readiness">
+          {{
+            r.ready
+              ? 'Ready for the checkride standards'
+              : r.missing.length
+                ? `Not ready yet: ${r.missing.length} of ${r.required} stand in the way`
+                : 'Not ready yet: every element is to standard, something else is open'
+          }}
+        </h1>
+        <p v-for="b in r.blocks" :key="b" class="attend">▲ {{ b }}</p>
+        <section v-for="task in view.tasks" :key="task.pack + task.title">
+          <h2 class="soft">{{ task.title }}</h2>
+          <div v-for="e in task.elements" :key="e.id" class="element" :data-element="e.id">
+            <span class="mono small soft">{{ e.code.replace('PA.', '') }}</span>
+            <span
+              >{{ e.text }}<small v-if="why(e.id)" class="soft">{{ why(e.id) }}</small></span
+            >
+            <HistoryTicks :history="e.history" />
+            <StandingBar :standing="e.standing" />
+            <b :class="standingTone(e.standing)">{{ marked(e.standing) }}</b>
+          </div>
+        </section>
+      </main>
+      <aside>
+        <h2>What closes it</h2>
+        <p v-if="!r.plan.length" class="soft">
+          {{ r.ready ? 'Nothing is missing.' : 'No lesson is needed for the elements.' }}
+        </p>
+        <div v-for="(step, i) in r.plan" :key="i" class="step">
+          <b>{{ i === 0 ? 'Next: ' : '' }}{{ step.title }}</b>
+          <p class="soft small">
+            shows {{ codesOf(step.elements).slice(0, 8).join(', ')
+            }}{{ step.elements.length > 8 ? ` and ${step.elements.length - 8} more` : '' }}
+          </p>
+        </div>
+        <h2>Lessons</h2>
+        <p v-if="!view.lessons.length" class="soft">No lesson yet.</p>
+        <LessonLine v-for="l in view.lessons" :key="l.id" :lesson="l" own />
+        <p v-for="n in view.notes" :key="n" class="soft small note">{{ n }}</p>
+      </aside>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
+}
+
+main,
+aside {
+  padding: 16px 24px;
+}
+
+aside {
+  background: var(--sheet);
+  border-left: 1px solid var(--hair);
+  min-height: calc(100dvh - 53px);
+}
+
+h1 {
+  font-size: 28px;
+  font-weight: 700;
+  line-height: 1.2;
+}
+
+main h2 {
+  padding-top: 14px;
+}
+
+.element {
+  display: grid;
+  grid-template-columns: 64px minmax(0, 1fr) 150px 14px 116px;
+  gap: 10px;
+  align-items: center;
+  min-height: 45px;
+  border-bottom: 1px solid var(--fine);
+  line-height: 1.25;
+}
+
+small {
+  display: block;
+}
+
+aside h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+  padding: 6px 0;
+  margin-top: 8px;
+}
+
+.step {
+  padding: 8px 0;
+  border-bottom: 1px solid var(--fine);
+}
+
+.note {
+  margin-top: 14px;
+}
+
+aside :deep(.line) {
+  grid-template-columns: 64px 70px minmax(0, 1fr) 84px;
+}
+
+aside :deep(.phases) {
+  display: none;
+}
+
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  aside {
+    border-left: 0;
+    border-top: 1px solid var(--hair);
+  }
+}
+
+@media (max-width: 560px) {
+  main,
+  aside {
+    padding: 12px;
+  }
+
+  .element {
+    grid-template-columns: 56px minmax(0, 1fr) 14px;
+    padding: 6px 0;
+  }
+
+  .element svg:nth-of-type(1),
+  .element > b {
+    grid-column: 2;
+  }
+}
+</style>
