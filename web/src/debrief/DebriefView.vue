@@ -13,6 +13,7 @@ import {
   decisionWords,
   methodWords,
   oralWords,
+  outcomeTone,
   outcomeWords,
   purposeWords,
   severityWords,
@@ -148,7 +149,7 @@ const print = () => window.print()
               >
             </p>
             <p
-              v-for="r in state.readings.filter((r) => r.verdict && r.verdict.outcome !== 'normal')"
+              v-for="r in state.readings.filter((r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within')"
               :key="r.event"
               class="small"
             >

@@ -14,7 +14,11 @@ const lesson = useLesson()
 const clock = ref(lesson.now())
 
 type Box = Panel['boxes'][number]
-const kind = (name: string) => computed(() => props.panel.boxes.filter((b) => b.kind === name))
+/** The boxes; as long as none is another, the same ones, so that only what was typed is drawn anew. */
+const boxes = computed<Box[]>((before) =>
+  JSON.stringify(before) === JSON.stringify(props.panel.boxes) ? before! : props.panel.boxes,
+)
+const kind = (name: string) => computed(() => boxes.value.filter((b) => b.kind === name))
 const numbers = kind('number')
 const days = kind('day')
 const toggles = kind('flag')
@@ -34,7 +38,7 @@ const single = computed(() => numbers.value.filter((b) => !b.side && (!b.optiona
 const inRows = computed(() => props.panel.strips.length > 0)
 const nameOf = (b: Box) =>
   stripOf(b.path)?.label ??
-  (b.row && props.panel.boxes.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label)
+  (b.row && boxes.value.length > 8 ? `${b.label} ${b.row.split(' ').at(-1)}` : b.label)
 const running = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running && t.item === props.item))
 
 const ticking = setInterval(() => (clock.value = lesson.now()), 100)
@@ -92,11 +96,11 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
         />
       </div>
     </div>
-    <div v-for="[row, boxes] in pairs" :key="row" class="pair">
+    <div v-for="[row, sides] in pairs" :key="row" class="pair">
       <span
-        >{{ row }} <span class="soft small">{{ boxes![0]!.unit }}</span></span
+        >{{ row }} <span class="soft small">{{ sides![0]!.unit }}</span></span
       >
-      <label v-for="b in boxes" :key="b.path" class="entry">
+      <label v-for="b in sides" :key="b.path" class="entry">
         <span class="soft small">{{ b.side }}</span>
         <input
           :id="b.path"

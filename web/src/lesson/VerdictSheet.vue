@@ -99,7 +99,7 @@ function decide(decision: string) {
         </button>
         <button data-action="repeat" @click="emit('repeat')">Repeat the check</button>
         <button
-          v-if="verdict.outcome !== 'normal'"
+          v-if="panel.state !== 'within'"
           data-action="finding"
           @click="emit('finding', verdict.findings[0]?.message ?? '')"
         >

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowReactive, shallowRef } from 'vue'
 
 import {
   api,
@@ -33,7 +33,7 @@ export const useLesson = defineStore('lesson', () => {
   const liveIndex = ref(0)
   const failure = ref('')
   // Readings half entered stay with their item: looking elsewhere loses nothing.
-  const drafts = ref<Record<string, Draft>>({})
+  const drafts = shallowReactive<Record<string, Draft>>({})
   let origin = 0 // performance.now() at which the lesson opened
   let wanted = '' // the lesson that was asked for last: an older answer changes nothing
   let opened = '' // the lesson that the rules in this page hold
@@ -49,7 +49,7 @@ export const useLesson = defineStore('lesson', () => {
     const loaded = ready().catch((e: unknown) => (failure.value = e instanceof Error ? e.message : String(e)))
     if (view.value?.lesson.id !== id) {
       view.value = state.value = null
-      drafts.value = {}
+      for (const item of Object.keys(drafts)) delete drafts[item]
     }
     await outbox.settle(id)
     const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))

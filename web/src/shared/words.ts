@@ -29,6 +29,8 @@ const tones = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, tone(w
 export const tone = (state?: string) => (state === 'unjudged' || !state ? 'soft' : state)
 const markTones = tones(words.marks)
 export const markTone = (mark: string) => markTones[mark] ?? 'soft'
+const outcomeTones = tones(words.outcomes)
+export const outcomeTone = (outcome: string) => outcomeTones[outcome] ?? 'soft'
 const standingTones = tones(words.standings)
 export const standingTone = (standing: string) => standingTones[standing] ?? 'soft'
 

@@ -48,13 +48,13 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
         <line
           y1="30"
           y2="42"
-          :class="['tick', deviations[i] ? 'off' : '', deviations[i] === 'cross' ? 'wrong' : '']"
+          :class="['tick', deviations[i] ? 'off' : '', deviations[i] === 'cross' ? 'bad' : '']"
         />
         <line
           v-if="deviations[i]"
           y1="16"
           y2="30"
-          :class="['off', deviations[i] === 'cross' ? 'wrong' : '']"
+          :class="['off', deviations[i] === 'cross' ? 'bad' : '']"
         />
         <circle v-if="deviations[i] === 'ring'" cy="11" r="4.5" class="off" />
         <path v-if="deviations[i] === 'cross'" d="M-4 6 L4 14 M4 6 L-4 14" class="wrong" />
@@ -108,7 +108,7 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
   fill: none;
 }
 
-.wrong {
+.bad {
   stroke: var(--out);
   stroke-width: 2.2;
   fill: none;
