@@ -11,6 +11,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"runtime/debug"
 	"syscall/js"
 
 	"jetprimer/core/aircraft"
@@ -31,6 +32,7 @@ var open struct {
 }
 
 func main() {
+	debug.SetGCPercent(400) // a touch should not wait for the collector; what is live is a few megabytes
 	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
 		"open":  function(openLesson),
 		"add":   function(add),

@@ -17,6 +17,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/exchange"
+	"jetprimer/internal/bounded"
 )
 
 // line draws a text that can stand on one line: words of any script, marks
@@ -301,7 +302,12 @@ func FuzzRead(f *testing.F) {
 	f.Add(data)
 	f.Add([]byte("id: x\nrank: school\nchanges: [{op: add, new: {id: a}}]\n"))
 	f.Add([]byte(`{"id":"x","tasks":[{"elements":[{}]}]}`))
+	f.Add([]byte(strings.Repeat("[", 100_000)))
+	f.Add([]byte(strings.Repeat(`{"phases":[`, 20_000)))
 	f.Fuzz(func(t *testing.T, data []byte) {
+		for _, format := range []string{"yaml", "json"} {
+			bounded.Run(t, data, func() { _, _, _ = exchange.ReadFile("list", format, "f", data) })
+		}
 		if doc, mistakes := exchange.Read[aircraft.Type]("f", data); len(mistakes) == 0 {
 			require.Empty(t, doc.Faults())
 		}
@@ -321,7 +327,9 @@ func FuzzReadTable(f *testing.F) {
 	f.Add([]byte("phase,challenge,response,errors\nStart,Master,on,\"a\nb\"\n"))
 	f.Add([]byte("challenge;response\nA;b\n;\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		list, mistakes := exchange.ReadTable("f", data)
+		var list checklist.List
+		var mistakes []exchange.Mistake
+		bounded.Run(t, data, func() { list, mistakes = exchange.ReadTable("f", data) })
 		if len(mistakes) > 0 {
 			return
 		}
@@ -336,7 +344,9 @@ func FuzzReadTable(f *testing.F) {
 func FuzzReadMarkdown(f *testing.F) {
 	f.Add([]byte("# T\n## P {#p}\n- [ ] A — b\n  - id: x\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		list, mistakes := exchange.ReadMarkdown("f", data)
+		var list checklist.List
+		var mistakes []exchange.Mistake
+		bounded.Run(t, data, func() { list, mistakes = exchange.ReadMarkdown("f", data) })
 		if len(mistakes) == 0 {
 			require.NotEmpty(t, list.Phases)
 		}

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -13,6 +14,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/form"
+	"jetprimer/internal/bounded"
 )
 
 // tables are a made-up type and chart.
@@ -279,9 +281,13 @@ func BenchmarkCalc(b *testing.B) {
 func FuzzRun(f *testing.F) {
 	f.Add("wind", []byte(`{"directionDeg":null,"speedKt":1e3}`))
 	f.Add("metar", []byte(`{"text":"XTHW 1 1/0SM"}`))
+	f.Add("wind", []byte(`{"":0}`))
+	f.Add("wind", []byte(`{"runways":`+strings.Repeat("[", 50_000)))
 	f.Add("fuel-plan", []byte(`{"leftL":-0,"rightL":9e18,"burnLPerHour":0.1,"imbalanceMaxL":1}`))
 	f.Fuzz(func(t *testing.T, name string, request []byte) {
-		out, err := calc.Run(name, request, tables)
+		var out []byte
+		var err error
+		bounded.Run(t, request, func() { out, err = calc.Run(name, request, tables) })
 		var input *form.InputError
 		if err != nil {
 			require.ErrorAs(t, err, &input)

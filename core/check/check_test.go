@@ -14,6 +14,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/form"
+	"jetprimer/internal/bounded"
 )
 
 // alder is a type as the catalog has it, and strict the same with leaning on
@@ -283,10 +284,14 @@ func TestWorseIsNeverBetter(t *testing.T) {
 func FuzzRun(f *testing.F) {
 	f.Add("magneto", `{"aircraftType":"alder","reading":`+with(soundMagneto(), ``)+`}`)
 	f.Add("gauges", `{"aircraftType":"alder","reading":{"oilPressure":60}}`)
+	f.Add("gauges", `{"":0}`)
+	f.Add("gauges", `{"reading":`+strings.Repeat(`{"a":`, 50_000))
 	f.Add("charging", `{"aircraftType":"alder","reading":{"meter":"load","sides":[{"volts":14,"amps":3}]}}`)
 	f.Add("altimeter", `{"aircraftType":"alder","conditions":{"elevationFt":4},"reading":{"altimeters":[{"setting":29.92,"indicatedFt":1}]}}`)
 	f.Fuzz(func(t *testing.T, name, request string) {
-		out, err := check.Run(name, []byte(request), types)
+		var out []byte
+		var err error
+		bounded.Run(t, []byte(request), func() { out, err = check.Run(name, []byte(request), types) })
 		if err != nil {
 			var input *form.InputError
 			require.ErrorAs(t, err, &input)

@@ -14,9 +14,9 @@ import (
 	"jetprimer/core/check"
 )
 
-// bounded are readings that lie between limits: a field, what it is held to,
+// bounds are readings that lie between limits: a field, what it is held to,
 // and which way is worse.
-var bounded = []struct {
+var bounds = []struct {
 	check, field, limit string
 	low                 bool // the limit is the least
 }{
@@ -55,7 +55,7 @@ func benchOf(name string) (limits, reading string) {
 func TestFurtherOutIsNeverBetter(t *testing.T) {
 	outcome := map[check.Outcome]int{check.Normal: 0, check.Caution: 1, check.Invalid: 2, check.Abnormal: 3}
 	decision := map[check.Decision]int{check.Continue: 0, check.Recheck: 1, check.Stop: 2}
-	for _, b := range bounded {
+	for _, b := range bounds {
 		t.Run(b.check+"/"+b.field+"/"+b.limit, func(t *testing.T) {
 			limits, sound := benchOf(b.check)
 			limit := numbersOf(t, limits)[b.limit].(float64)

@@ -15,6 +15,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/internal/bounded"
 )
 
 func book() lesson.Book {
@@ -371,7 +372,9 @@ func FuzzEvent(f *testing.F) {
 			return
 		}
 		l := lesson.New(book())
-		if l.Add(e)[0].Status == "held" {
+		var status string
+		bounded.Run(t, data, func() { status = l.Add(e)[0].Status })
+		if status == "held" {
 			require.Equal(t, "known", l.Add(e)[0].Status)
 			_, err := json.Marshal(l.State())
 			require.NoError(t, err)

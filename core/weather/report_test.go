@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/weather"
+	"jetprimer/internal/bounded"
 )
 
 func TestReports(t *testing.T) {
@@ -81,7 +82,8 @@ func FuzzParseReport(f *testing.F) {
 	f.Add("METAR XTHW 241150Z 21014G24KT 180V250 9999 -RA SCT014 BKN022CB 09/06 Q1009 NOSIG RMK QUIET NOW")
 	f.Add("XSTB 010030Z AUTO VRB02MPS 1 1/2SM BR OVC004 M01/M02 A2992 1 1/0SM")
 	f.Fuzz(func(t *testing.T, text string) {
-		r := weather.ParseReport(text)
+		var r weather.Report
+		bounded.Run(t, []byte(text), func() { r = weather.ParseReport(text) })
 		_, err := json.Marshal(r)
 		require.NoError(t, err)
 		if r.CeilingFt != nil {

@@ -28,6 +28,7 @@ type Cluster struct {
 	Port   int
 	server *exec.Cmd
 	exited chan error
+	held   *os.File // locked as long as the folder is in use
 }
 
 // Options of Start.
@@ -52,7 +53,71 @@ func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
+	held, err := hold(dir)
+	if err != nil {
+		return nil, err
+	}
+	c, err := start(ctx, bin, dir, as, o)
+	if err != nil {
+		_ = held.Close()
+		return nil, err
+	}
+	c.held = held
+	return c, nil
+}
+
+// hold takes the folder for this process alone. The system gives it back when
+// the process ends, however it ends.
+func hold(dir string) (*os.File, error) {
+	f, err := os.OpenFile(filepath.Join(dir, "in-use"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("taking the data folder: %w", err)
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		_ = f.Close()
+		return nil, fmt.Errorf("%s is in use by another run of this program: stop it, or choose another folder with --data", dir)
+	}
+	return f, nil
+}
+
+// takeOver stops the server that a run which was killed has left behind on this
+// data, and takes away the note of one that is gone. The folder is held: no
+// other run's server can be there.
+func takeOver(data string) error {
+	note := filepath.Join(data, "postmaster.pid")
+	text, err := os.ReadFile(note)
+	if err != nil {
+		return nil // none was left
+	}
+	first, _, _ := strings.Cut(string(text), "\n")
+	pid, err := strconv.Atoi(strings.TrimSpace(first))
+	if err != nil || pid <= 1 || !serves(pid, data) {
+		return os.Remove(note) // its server is gone; the number may be another program's by now
+	}
+	if err := syscall.Kill(pid, syscall.SIGINT); err != nil {
+		return fmt.Errorf("stopping the database server that an earlier run left behind: %w", err)
+	}
+	for range 400 {
+		if !serves(pid, data) {
+			return nil
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	return fmt.Errorf("the database server that an earlier run left behind, process %d, did not stop within 20 s", pid)
+}
+
+// serves reports whether the process is a PostgreSQL server on this data.
+func serves(pid int, data string) bool {
+	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	args := strings.Split(string(command), "\x00")
+	return err == nil && len(args) > 2 && filepath.Base(args[0]) == "postgres" && args[1] == "-D" && args[2] == data
+}
+
+func start(ctx context.Context, bin, dir string, as *syscall.Credential, o Options) (*Cluster, error) {
 	data, secret := filepath.Join(dir, "postgres"), filepath.Join(dir, "superuser")
+	if err := takeOver(data); err != nil {
+		return nil, err
+	}
 	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); errors.Is(err, os.ErrNotExist) {
 		if err := initialise(ctx, bin, data, secret, as); err != nil {
 			return nil, err
@@ -96,6 +161,9 @@ func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
 
 // Stop ends the server, rolling back what is not committed, and waits for it.
 func (c *Cluster) Stop() error {
+	if c.held != nil {
+		defer c.held.Close()
+	}
 	_ = c.server.Process.Signal(syscall.SIGINT)
 	select {
 	case <-c.exited:

@@ -1,11 +1,15 @@
 package cluster_test
 
 import (
+	"bufio"
 	"context"
+	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -53,6 +57,52 @@ func TestDataStaysBetweenStarts(t *testing.T) {
 	secret, err := os.Stat(filepath.Join(dir, "superuser"))
 	require.NoError(t, err)
 	assert.Equal(t, os.FileMode(0o600), secret.Mode().Perm())
+}
+
+// TestKilledRunsAreTakenOver: a run that is killed leaves its server behind;
+// the next one stops it and finds everything that was committed.
+func TestKilledRunsAreTakenOver(t *testing.T) {
+	ctx := context.Background()
+	if dir := os.Getenv("CLUSTER_TO_BE_KILLED"); dir != "" { // the run that is killed
+		c, err := cluster.Start(ctx, dir, cluster.Options{})
+		require.NoError(t, err)
+		conn, err := pgx.Connect(ctx, c.URL)
+		require.NoError(t, err)
+		_, err = conn.Exec(ctx, "create table kept as select 1")
+		require.NoError(t, err)
+		fmt.Println("running")
+		time.Sleep(time.Minute)
+		return
+	}
+	dir := folder(t)
+	run := exec.Command(os.Args[0], "-test.run", "^TestKilledRunsAreTakenOver$")
+	run.Env = append(os.Environ(), "CLUSTER_TO_BE_KILLED="+dir)
+	out, err := run.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, run.Start())
+	line, err := bufio.NewReader(out).ReadString('\n')
+	require.NoError(t, err)
+	require.Equal(t, "running\n", line)
+
+	_, err = cluster.Start(ctx, dir, cluster.Options{})
+	assert.ErrorContains(t, err, "is in use by another run", "a living run keeps its data")
+	require.NoError(t, run.Process.Kill())
+	_ = run.Wait()
+
+	for _, left := range []string{"the server that was left behind", "a note whose number is another program's"} {
+		if left[0] == 'a' {
+			require.NoError(t, os.WriteFile(filepath.Join(dir, "postgres", "postmaster.pid"), fmt.Appendf(nil, "%d\n%s\n", os.Getpid(), dir), 0o600))
+		}
+		c, err := cluster.Start(ctx, dir, cluster.Options{})
+		require.NoError(t, err, left)
+		conn, err := pgx.Connect(ctx, c.URL)
+		require.NoError(t, err)
+		var n int
+		require.NoError(t, conn.QueryRow(ctx, "select count(*) from kept").Scan(&n), left)
+		assert.Equal(t, 1, n)
+		_ = conn.Close(ctx)
+		require.NoError(t, c.Stop())
+	}
 }
 
 func TestAFolderOutOfReachIsNamed(t *testing.T) {

@@ -232,6 +232,7 @@ header b {
 }
 
 .side {
+  contain: content;
   background: var(--sheet);
   border-left: 1px solid var(--hair);
   padding: 8px 24px;
