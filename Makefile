@@ -6,18 +6,28 @@ SHELL := /bin/bash
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*')
 WEB_FILES := $(shell find web -not -path 'web/node_modules/*' -not -path 'web/dist/*' -type f)
 RULES := web/src/rules/rules.wasm
+VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
+LINK := -s -w -X jetprimer/server.Version=$(VERSION)
 API := web/src/api/openapi.json
 
-.PHONY: help demo test lint build bench screenshots setup clean
+# What is independent of one another runs side by side: Debian's packages, the
+# screens' packages, the rules and the program.
+ALONGSIDE := $(MAKE) --no-print-directory -j4
+
+.PHONY: help demo test lint build bench fuzz release screenshots setup clean
 
 help: ## what can be made
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/'
 
-demo: setup build ## run the invented school on http://127.0.0.1:8080
+demo: ## run the invented school on http://127.0.0.1:8080
+	@$(ALONGSIDE) setup build
 	bin/jetprimer demo
 
-test: setup-test build lint ## prove everything
-	go test ./...
+test: ## prove everything
+	@$(ALONGSIDE) setup-test build
+	@$(MAKE) --no-print-directory lint
+	go test $$(go list ./... | grep -v -E '^jetprimer/(store|server)$$')
+	CGO_ENABLED=1 go test -race ./store ./server
 
 build: bin/jetprimer ## the one program, screens and rules inside
 
@@ -35,7 +45,8 @@ $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 
 # The API's description, from which the types of the screens are made.
 $(API): $(filter ./core/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
-	go run ./cmd/jetprimer openapi > $@
+	go run ./cmd/jetprimer openapi > $@.new
+	mv $@.new $@
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
@@ -45,7 +56,7 @@ web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(API) $(WE
 	cd web && npm run build
 
 bin/jetprimer: web/dist/index.html.br $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
-	go build -trimpath -o $@ ./cmd/jetprimer
+	CGO_ENABLED=0 go build -trimpath -ldflags='$(LINK)' -o $@ ./cmd/jetprimer
 
 lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	@test -z "$$(gofmt -l $(GO_FILES))" || { gofmt -l $(GO_FILES); echo 'run gofmt -w'; exit 1; }
@@ -54,12 +65,30 @@ lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
-bench: setup-test build ## speeds and ratios, measured in one run
-	go test -run '^$$' -bench . -benchmem ./...
+bench: ## speeds and ratios, measured in one run
+	@$(ALONGSIDE) setup-test build
+	go test -p 1 -run '^$$' -bench . -benchmem -timeout 60m ./...
+
+FUZZTIME := 30s
+fuzz: ## every parser, FUZZTIME each
+	@for package in $$(go list ./...); do \
+	  for target in $$(go test -list '^Fuzz' $$package | grep '^Fuzz' || true); do \
+	    echo "$$package $$target"; go test $$package -run '^$$' -fuzz "^$$target\$$" -fuzztime $(FUZZTIME); \
+	  done; \
+	done
+
+# One static program for each kind of machine, with what a server needs beside it.
+release: build ## dist/: the program for amd64 and arm64, its checksums, unit and settings
+	rm -rf dist && mkdir dist
+	for arch in amd64 arm64; do \
+	  CGO_ENABLED=0 GOOS=linux GOARCH=$$arch go build -trimpath -ldflags='$(LINK)' -o dist/jetprimer-linux-$$arch ./cmd/jetprimer; \
+	done
+	cp release/jetprimer.service release/jetprimer.env LICENSE dist/
+	cd dist && sha256sum * > SHA256SUMS
 
 screenshots: setup-test build ## draw docs/screenshots anew from the demo school
 	JETPRIMER_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
 
 clean: ## remove what was built; the demo's data stays
-	rm -rf bin web/node_modules $(RULES) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/words.gen.json
+	rm -rf bin dist web/node_modules $(RULES) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/words.gen.json
 	find web/dist -mindepth 1 -not -name .keep -delete

@@ -2,24 +2,58 @@ import { createRouter, createWebHistory } from 'vue-router'
 
 import { home, useSession } from '@/shared/session'
 
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** Shown without a sign-in. */
+    open?: boolean
+    /** What the place is called in the bar; places without a name are reached from others. */
+    name?: string
+    /** The operation that a person must be allowed for the place to be theirs. */
+    needs?: string
+  }
+}
+
+/** Every place: where it is, what draws it, what it is called and whose it is. */
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/sign-in', component: () => import('@/sign-in/SignIn.vue'), meta: { open: true } },
-    { path: '/today', component: () => import('@/today/TodayView.vue') },
-    { path: '/lessons/new', component: () => import('@/lesson/OpenLesson.vue') },
+    {
+      path: '/today',
+      component: () => import('@/today/TodayView.vue'),
+      meta: { name: 'Today', needs: 'today' },
+    },
+    {
+      path: '/day',
+      component: () => import('@/day/DaySheet.vue'),
+      meta: { name: 'Day', needs: 'calculators' },
+    },
+    { path: '/lessons/new', component: () => import('@/lesson/OpenLesson.vue'), meta: { needs: 'briefing' } },
     { path: '/lessons/:id', component: () => import('@/lesson/LessonPlace.vue'), props: true },
     { path: '/lessons/:id/debrief', component: () => import('@/debrief/DebriefView.vue'), props: true },
     { path: '/students/:id', component: () => import('@/student/StudentView.vue'), props: true },
-    { path: '/school', component: () => import('@/school/SchoolView.vue') },
-    { path: '/lists/:type?', component: () => import('@/lists/ListsView.vue'), props: true },
+    {
+      path: '/school',
+      component: () => import('@/school/SchoolView.vue'),
+      meta: { name: 'School', needs: 'school' },
+    },
+    {
+      path: '/lists/:type?',
+      component: () => import('@/lists/ListsView.vue'),
+      props: true,
+      meta: { name: 'Lists', needs: 'library' },
+    },
     {
       path: '/documents/:kind/:id/:version',
       component: () => import('@/lists/DocumentView.vue'),
       props: (to) => ({ ...to.params, version: Number(to.params.version) }),
     },
-    { path: '/day', component: () => import('@/day/DaySheet.vue') },
-    { path: '/reference/:check?', component: () => import('@/reference/ReferenceView.vue'), props: true },
+    {
+      path: '/reference/:check?',
+      component: () => import('@/reference/ReferenceView.vue'),
+      props: true,
+      meta: { name: 'Checks', needs: 'reference' },
+    },
     { path: '/:rest(.*)', redirect: '/' },
     { path: '/', component: () => import('@/sign-in/SignIn.vue') },
   ],

@@ -149,7 +149,9 @@ const print = () => window.print()
               >
             </p>
             <p
-              v-for="r in state.readings.filter((r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within')"
+              v-for="r in state.readings.filter(
+                (r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within',
+              )"
               :key="r.event"
               class="small"
             >

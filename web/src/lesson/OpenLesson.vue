@@ -9,7 +9,7 @@ import TopBar from '@/shared/TopBar.vue'
 import { ready, RuleError, rules, type Flown } from '@/rules/rules'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
 import { useSession } from '@/shared/session'
-import { engineStates, flightRules, fresh, methodWords, purposeWords } from '@/shared/words'
+import { engineStates, fresh, methodWords, purposeWords } from '@/shared/words'
 
 const session = useSession()
 const outbox = useOutbox()

@@ -8,15 +8,9 @@ import { switchTheme, theme } from '@/theme/theme'
 const session = useSession()
 const router = useRouter()
 
-/** The places, each with the operation that it needs. */
-const all = [
-  { to: '/today', name: 'Today', needs: 'today' },
-  { to: '/day', name: 'Day', needs: 'calculators' },
-  { to: '/school', name: 'School', needs: 'school' },
-  { to: '/lists', name: 'Lists', needs: 'library' },
-  { to: '/reference', name: 'Checks', needs: 'reference' },
-]
-const places = computed(() => all.filter((p) => session.may(p.needs)))
+const places = computed(() => router.options.routes.filter((r) => r.meta?.name && session.may(r.meta.needs!)))
+/** The beginning of a place's path, without what is chosen there. */
+const start = (path: string) => path.split('/:')[0]!
 
 async function leave() {
   await session.signOut()
@@ -32,7 +26,7 @@ async function leave() {
       <router-link v-if="session.current?.role === 'student'" :to="home(session.current)"
         >My standing</router-link
       >
-      <router-link v-for="p in places" :key="p.to" :to="p.to">{{ p.name }}</router-link>
+      <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
       <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
       <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
     </nav>

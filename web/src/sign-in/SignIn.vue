@@ -50,12 +50,7 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
           y2="42"
           :class="['tick', deviations[i] ? 'off' : '', deviations[i] === 'cross' ? 'bad' : '']"
         />
-        <line
-          v-if="deviations[i]"
-          y1="16"
-          y2="30"
-          :class="['off', deviations[i] === 'cross' ? 'bad' : '']"
-        />
+        <line v-if="deviations[i]" y1="16" y2="30" :class="['off', deviations[i] === 'cross' ? 'bad' : '']" />
         <circle v-if="deviations[i] === 'ring'" cy="11" r="4.5" class="off" />
         <path v-if="deviations[i] === 'cross'" d="M-4 6 L4 14 M4 6 L-4 14" class="wrong" />
         <path v-if="deviations[i] === 'triangle'" d="M-5 15 L5 15 L0 6 Z" class="off" />

@@ -1,0 +1,54 @@
+package demotest
+
+import (
+	"context"
+	"testing"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// Crowd makes the demo school a large one, to measure by: students in all, each
+// a copy of one of the demo's, whose signed lessons are theirs times over, each
+// time half a year earlier. What the rules derived of those lessons is copied
+// with them; their events and seals are not, since nothing that is measured
+// reads them. It gives the numbers of lessons and item results.
+func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int) {
+	t.Helper()
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, d.OwnerURL)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	for _, statement := range []string{
+		`create temp table crowd as select s.id as model, md5('student ' || n)::uuid as id, n
+			from generate_series(1, $2::int) n join (select id, row_number() over (order by id) - 1 as at, count(*) over () as of from students where school_id = $1) s on s.at = n % s.of
+			where $3::int > 0`,
+		`insert into accounts (id, email, name, password) select id, 'student-' || n || '@tarnhollow.example', 'Student ' || n, 'x' from crowd where $1::uuid is not null and $2::int > 0 and $3::int > 0`,
+		`insert into memberships (school_id, account_id, role) select $1, id, 'student' from crowd where $2::int > 0 and $3::int > 0`,
+		`insert into students (school_id, id, instructor_id, class, engine_kind, start_type, started_on)
+			select $1, c.id, s.instructor_id, s.class, s.engine_kind, s.start_type, s.started_on from crowd c join students s on s.id = c.model where $2::int > 0 and $3::int > 0`,
+		`create temp table flown as select l.id as model, md5('lesson ' || c.n || ' ' || k || ' ' || l.id)::uuid as id, c.id as student, k
+			from crowd c join lessons l on l.student_id = c.model and l.status = 'signed' and l.school_id = $1 and $2::int > 0 cross join generate_series(0, $3::int - 1) k`,
+		`insert into lessons (school_id, id, student_id, instructor_id, registration, opened_at, opened, status, marked, total, phases, opened_event, last_seq)
+			select $1, f.id, f.student, l.instructor_id, l.registration, l.opened_at - k * interval '182 days', l.opened, l.status, l.marked, l.total, l.phases, l.opened_event, l.last_seq
+			from flown f join lessons l on l.id = f.model where $2::int > 0 and $3::int > 0`,
+		`insert into item_results (school_id, lesson_id, item, position, level, proposed, implied, mark)
+			select $1, f.id, r.item, r.position, r.level, r.proposed, r.implied, r.mark from flown f join item_results r on r.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+		`insert into observations (school_id, student_id, lesson_id, ordinal, element, item, level, implied, oral, mark, registration, class, engine_kind, start_type, instructor_id, on_day, opened_at)
+			select $1, f.student, f.id, o.ordinal, o.element, o.item, o.level, o.implied, o.oral, o.mark, o.registration, o.class, o.engine_kind, o.start_type, o.instructor_id,
+				o.on_day - k * 182, o.opened_at - k * interval '182 days' from flown f join observations o on o.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+		`insert into stage_checks (school_id, student_id, lesson_id, instructor_id, on_day, passed)
+			select $1, f.student, f.id, c.instructor_id, c.on_day - k * 182, c.passed from flown f join stage_checks c on c.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+		`insert into standings (school_id, student_id, element, held, newest, lapses_on, lessons, history)
+			select $1, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * $3::int, s.history from crowd c join standings s on s.student_id = c.model where $2::int > 0`,
+	} {
+		_, err := conn.Exec(ctx, statement, demo.SchoolID, students, times)
+		require.NoError(t, err, statement)
+	}
+	_, err = conn.Exec(ctx, "analyze")
+	require.NoError(t, err)
+	require.NoError(t, conn.QueryRow(ctx, "select (select count(*) from lessons), (select count(*) from item_results)").Scan(&lessons, &results))
+	return lessons, results
+}

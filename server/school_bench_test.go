@@ -1,0 +1,171 @@
+package server_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http/httptest"
+	"os"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+	"jetprimer/demo/demotest"
+	"jetprimer/server"
+)
+
+// crowded serves a school of 500 students whose history is as long as times says.
+func crowded(b *testing.B, times int) (*demotest.Database, string) {
+	hash, err := everybodys()
+	require.NoError(b, err)
+	d := demotest.Demo(b, hash)
+	lessons, results := demotest.Crowd(b, d, 500, times)
+	b.Logf("%d lessons, %d item results", lessons, results)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day }})
+	require.NoError(b, err)
+	s := httptest.NewServer(handler)
+	b.Cleanup(func() { s.Close(); handler.Close() })
+	return d, s.URL
+}
+
+// BenchmarkSchoolSheet asks for the sheet of a school of 500 students over HTTP,
+// and in the same run for the same rows by hand-written SQL. It reports their
+// ratio, and that of the sheet with three and ten times the history.
+func BenchmarkSchoolSheet(b *testing.B) {
+	var first time.Duration
+	for _, times := range []int{1, 3, 10} {
+		b.Run(fmt.Sprintf("history=%d", times), func(b *testing.B) {
+			d, url := crowded(b, times)
+			c := as(b, url, demo.Ferreira)
+			conn, err := pgx.Connect(context.Background(), d.OwnerURL)
+			require.NoError(b, err)
+			defer conn.Close(context.Background())
+			var sheet, bare []time.Duration
+			for b.Loop() {
+				begun := time.Now()
+				status, body := c.call("GET", "/api/v1/school", "")
+				sheet = append(sheet, time.Since(begun))
+				require.Equal(b, 200, status, body)
+				begun = time.Now()
+				require.NoError(b, sheetByHand(conn))
+				bare = append(bare, time.Since(begun))
+			}
+			slices.Sort(sheet)
+			slices.Sort(bare)
+			http, hand := sheet[len(sheet)/2], bare[len(bare)/2]
+			if times == 1 {
+				first = http
+			}
+			b.ReportMetric(float64(http.Microseconds())/1000, "ms-http")
+			b.ReportMetric(float64(hand.Microseconds())/1000, "ms-sql")
+			b.ReportMetric(float64(http)/float64(hand), "ratio-sql")
+			b.ReportMetric(float64(http)/float64(first), "ratio-history")
+			b.ReportMetric(0, "ns/op")
+		})
+	}
+}
+
+// sheetByHand reads what the sheet shows with one statement each, and writes it
+// as JSON.
+func sheetByHand(conn *pgx.Conn) error {
+	ctx := context.Background()
+	out := map[string][][]any{}
+	for name, query := range map[string]string{
+		"students": `select s.id::text, a.name, i.name, s.class, s.started_on::text from students s join accounts a on a.id = s.id join accounts i on i.id = s.instructor_id
+			where s.school_id = $1 order by a.name`,
+		"standings": `select student_id::text, element, held, newest::text, lapses_on::text, lessons from standings where school_id = $1 order by 1, 2`,
+		"checks":    `select student_id::text, on_day::text, passed from stage_checks where school_id = $1 order by on_day`,
+		"open":      `select student_id::text, lesson_id::text, item from open_criticals where school_id = $1`,
+		"lessons":   `select student_id::text, count(*), max(opened_at)::text from lessons where school_id = $1 group by 1`,
+	} {
+		rows, err := conn.Query(ctx, query, demo.SchoolID)
+		if err != nil {
+			return err
+		}
+		for rows.Next() {
+			values, err := rows.Values()
+			if err != nil {
+				return err
+			}
+			out[name] = append(out[name], values)
+		}
+		if err := rows.Err(); err != nil {
+			return err
+		}
+	}
+	_, err := json.Marshal(out)
+	return err
+}
+
+// BenchmarkTabletsSyncing lets 200 tablets send a mark each every five seconds,
+// while the sheet of the school is asked for again and again; it reports how
+// long the slowest of a hundred waits, and the memory of server and tablets.
+func BenchmarkTabletsSyncing(b *testing.B) {
+	const tablets, pause = 200, 5 * time.Second
+	d, url := crowded(b, 1)
+	c := as(b, url, demo.Okonjo)
+	item := d.Catalog.Lists[0].Places()[0].Item.ID
+	lessons := make([]string, tablets)
+	for i := range lessons {
+		lessons[i] = uuid.Must(uuid.NewV7()).String()
+		status, body := c.call("POST", "/api/v1/lessons/"+lessons[i]+"/events", batch(opening(demo.Okonjo.ID)))
+		require.Equal(b, 200, status, body)
+	}
+	var mu sync.Mutex
+	var took []time.Duration
+	failed := 0
+	for b.Loop() {
+		var all sync.WaitGroup
+		begun := time.Now()
+		for n, lesson := range lessons {
+			all.Go(func() {
+				for round := range 3 {
+					time.Sleep(time.Until(begun.Add(time.Duration(round)*pause + pause*time.Duration(n)/tablets)))
+					sent := time.Now()
+					status, _ := c.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(event(round+2, "prompt", map[string]any{"item": item})))
+					mu.Lock()
+					took = append(took, time.Since(sent))
+					if status != 200 {
+						failed++
+					}
+					mu.Unlock()
+				}
+			})
+		}
+		done := make(chan struct{})
+		go func() { all.Wait(); close(done) }()
+		for open := true; open; {
+			status, body := c.call("GET", "/api/v1/school", "")
+			require.Equal(b, 200, status, body)
+			select {
+			case <-done:
+				open = false
+			case <-time.After(time.Second):
+			}
+		}
+	}
+	require.Zero(b, failed)
+	slices.Sort(took)
+	b.ReportMetric(float64(took[len(took)/2].Microseconds())/1000, "ms-median")
+	b.ReportMetric(float64(took[len(took)*99/100].Microseconds())/1000, "ms-p99")
+	b.ReportMetric(resident(b), "MB-resident")
+	b.ReportMetric(0, "ns/op")
+}
+
+// resident is the memory of this process, in megabytes.
+func resident(b *testing.B) float64 {
+	text, err := os.ReadFile("/proc/self/status")
+	require.NoError(b, err)
+	_, after, _ := strings.Cut(string(text), "VmRSS:")
+	kB, err := strconv.ParseFloat(strings.Fields(after)[0], 64)
+	require.NoError(b, err)
+	return kB / 1024
+}
