@@ -274,16 +274,8 @@ func columns(c progress.Case) []SchoolColumn {
 
 // schoolRow is one student's row.
 func (s *Server) schoolRow(st store.Student, c progress.Case) SchoolStudent {
-	r := s.catalog.Policy.Glance(c)
-	row := SchoolStudent{Student: st, Standings: []string{}, Met: r.Met, Required: r.Required, Blocks: r.Blocks, InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready}
-	for _, p := range c.Packs {
-		for _, task := range p.Tasks {
-			for _, e := range taskView(p.ID, task, c).Elements {
-				row.Standings = append(row.Standings, e.Standing)
-			}
-		}
-	}
-	return row
+	r, standings := s.catalog.Policy.Glance(c)
+	return SchoolStudent{Student: st, Standings: standings, Met: r.Met, Required: r.Required, Blocks: r.Blocks, InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready}
 }
 
 func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {

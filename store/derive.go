@@ -39,21 +39,31 @@ func (tx *Tx) State(row Lesson) (lesson.State, lesson.Book, []lesson.Event, erro
 }
 
 // derived goes on from what is known of a lesson with its fresh events, which
-// the write seq has added, and brings its read tables up to date.
-func (tx *Tx) derived(row Lesson, fresh []lesson.Event, seq int64) error {
+// the write seq has added, and brings its read tables up to date. all says that
+// there are no other events.
+func (tx *Tx) derived(row Lesson, fresh []lesson.Event, all bool, seq int64) error {
 	known := tx.store.lessons.take(tx.School, row.ID, row.LastSeq)
 	if known != nil {
 		known.lesson.Add(fresh...)
 	} else {
-		events, err := tx.Events(row.ID)
-		if err != nil {
-			return err
+		events := fresh
+		if !all {
+			var err error
+			if events, err = tx.Events(row.ID); err != nil {
+				return err
+			}
 		}
 		l, err := tx.fold(row, events)
 		if err != nil {
 			return err
 		}
 		known = &folded{key: tx.School + row.ID, lesson: l}
+		if all { // the read tables hold nothing of it yet
+			known.rows = derivedRows{}
+			for _, t := range readTables {
+				known.rows[t.name] = nil
+			}
+		}
 	}
 	signed, err := tx.derive(row, known, seq)
 	if err != nil {

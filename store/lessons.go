@@ -150,7 +150,7 @@ func (tx *Tx) Accept(id string, events []lesson.Event, by Sender, now time.Time)
 	if err != nil || len(fresh) == 0 {
 		return b.answers, err
 	}
-	if err := tx.derived(b.row, fresh, head.Seq); err != nil {
+	if err := tx.derived(b.row, fresh, b.first, head.Seq); err != nil {
 		return nil, err
 	}
 	return b.answers, tx.changed(head.Seq, "lesson", id)
@@ -166,7 +166,9 @@ type batch struct {
 	answers []lesson.Answer
 	row     Lesson
 	// made is the row of a lesson that this batch opens; nil for a known one.
-	made *lessonRow
+	// first says that it did open it: nothing else is held of the lesson.
+	made  *lessonRow
+	first bool
 }
 
 func (b *batch) refuse(i int, reason string) {
@@ -212,6 +214,7 @@ func (b *batch) begin() (err error) {
 	if err := b.tx.db.Create(b.made).Error; err != nil {
 		return fmt.Errorf("opening the lesson: %w", err)
 	}
+	b.first = true
 	b.row, err = b.tx.Lesson(b.id)
 	return err
 }
@@ -257,9 +260,12 @@ func (b *batch) keep() ([]lesson.Event, error) {
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	kept, err := b.tx.events(eventColumns+" and id in ?", b.tx.School, b.id, ids)
-	if err != nil {
-		return nil, err
+	var kept []lesson.Event
+	if !b.first {
+		var err error
+		if kept, err = b.tx.events(eventColumns+" and id in ?", b.tx.School, b.id, ids); err != nil {
+			return nil, err
+		}
 	}
 	held := map[string][]byte{}
 	for _, e := range kept {

@@ -140,13 +140,25 @@ type Standing struct {
 	Lessons   int
 }
 
-// Standings lists the stored standings of all students, or of one.
+// Standings lists the stored standings of all students, or of one. A large
+// school has tens of thousands: they are scanned by hand.
 func (tx *Tx) Standings(student string) ([]Standing, error) {
-	query := tx.db.Table("standings").Select("student_id, element, held, newest, lapses_on, lessons").Where("school_id = ?", tx.School)
-	if student != "" {
-		query = query.Where("student_id = ?", student)
+	kept, err := tx.db.Raw(`select student_id::text, element, held, newest::text, coalesce(lapses_on::text, ''), lessons from standings
+		where school_id = @school and (@student = '' or student_id = nullif(@student, '')::uuid) order by student_id, element`,
+		map[string]any{"school": tx.School, "student": student}).Rows()
+	if err != nil {
+		return nil, fmt.Errorf("reading standings: %w", err)
 	}
-	return find[Standing](query.Order("student_id, element"))
+	defer kept.Close()
+	out := []Standing{}
+	for kept.Next() {
+		var k Standing
+		if err := kept.Scan(&k.StudentID, &k.Element, &k.Held, &k.Newest, &k.LapsesOn, &k.Lessons); err != nil {
+			return nil, fmt.Errorf("reading standings: %w", err)
+		}
+		out = append(out, k)
+	}
+	return out, kept.Err()
 }
 
 // stageCheckRow is a stage check as it is kept.

@@ -107,6 +107,9 @@ type Step struct {
 func (p Policy) Ready(c Case) Readiness {
 	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
 	p.required(c, &r, func(task standard.Task, e standard.Element, facts Facts, standing string) {
+		if meets(standing) {
+			return
+		}
 		n := p.lessonsNeeded(facts, c.AsOf)
 		r.Missing = append(r.Missing, Missing{e.ID, e.Code, e.Text, task.Title, standing, n, p.why(facts, standing, n)})
 	})
@@ -114,17 +117,21 @@ func (p Policy) Ready(c Case) Readiness {
 	return r
 }
 
-// Glance judges readiness without saying how to get there: it needs no more of
-// the facts than each standing.
-func (p Policy) Glance(c Case) Readiness {
+// Glance judges readiness without saying how to get there, and gives the
+// standing of each element that the student's class is held to, in order. It
+// needs no more of the facts than each standing.
+func (p Policy) Glance(c Case) (Readiness, []string) {
 	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
-	p.required(c, &r, func(standard.Task, standard.Element, Facts, string) {})
-	return r
+	standings := []string{}
+	p.required(c, &r, func(_ standard.Task, _ standard.Element, _ Facts, standing string) {
+		standings = append(standings, standing)
+	})
+	return r, standings
 }
 
 // required counts the elements that the student's class is held to, and calls
-// missing for each that is not to standard.
-func (p Policy) required(c Case, r *Readiness, missing func(standard.Task, standard.Element, Facts, string)) {
+// each for every one.
+func (p Policy) required(c Case, r *Readiness, each func(standard.Task, standard.Element, Facts, string)) {
 	for _, pack := range c.Packs {
 		for _, task := range pack.Tasks {
 			for _, e := range task.Elements {
@@ -139,9 +146,8 @@ func (p Policy) required(c Case, r *Readiness, missing func(standard.Task, stand
 				standing := facts.Standing(c.AsOf)
 				if meets(standing) {
 					r.Met++
-					continue
 				}
-				missing(task, e, facts, standing)
+				each(task, e, facts, standing)
 			}
 		}
 	}

@@ -47,7 +47,7 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 		_, err := conn.Exec(ctx, statement, demo.SchoolID, students, times)
 		require.NoError(t, err, statement)
 	}
-	_, err = conn.Exec(ctx, "analyze")
+	_, err = conn.Exec(ctx, "vacuum (analyze, freeze)")
 	require.NoError(t, err)
 	require.NoError(t, conn.QueryRow(ctx, "select (select count(*) from lessons), (select count(*) from item_results)").Scan(&lessons, &results))
 	return lessons, results
