@@ -168,7 +168,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
 .rows {
   display: grid;
   grid-template-columns: 118px minmax(0, 1fr) 104px auto;
-  gap: 4px 10px;
+  gap: 0 10px;
 }
 
 .scaled .name {

@@ -44,6 +44,12 @@ const path = computed(() => {
   })
   return d
 })
+/** Where the words of the limit stand: over two positions that stay above it, else at the end. */
+const said = computed(() => {
+  const low = (i: number) => (props.points[i]?.value ?? props.top) < props.top - props.dropMax
+  const at = props.points.findIndex((_, i) => i + 1 < props.points.length && !low(i) && !low(i + 1))
+  return at < 0 ? { x: width - 6, anchor: 'end' } : { x: left + at * slot.value + 20, anchor: 'start' }
+})
 const marks = computed(() => {
   const span = high.value - low.value
   const step = span > 300 ? 100 : span > 120 ? 50 : span > 20 ? 10 : 2
@@ -61,7 +67,7 @@ const marks = computed(() => {
       <text :x="left - 6" :y="y(m) + 4" class="scale">{{ m }}</text>
     </g>
     <line :x1="left" :x2="width" :y1="y(top - dropMax)" :y2="y(top - dropMax)" class="limit" />
-    <text :x="left + 6" :y="y(top - dropMax) + 14" class="said">
+    <text :x="said.x" :y="y(top - dropMax) + 14" :text-anchor="said.anchor" class="said">
       lowest allowed {{ top - dropMax }} (drop {{ dropMax }})
     </text>
     <path :d="path" class="trace" />
