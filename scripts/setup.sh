@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs from Debian what this machine lacks: the PostgreSQL server, and with
-# --test Chromium and a reader of PDFs as well. Debian's own cluster on port 5432 is not made.
+# --test Chromium, a reader of PDFs and what the race detector links with as well. Debian's own cluster on port 5432 is not made.
 set -euo pipefail
 
 wanted=()
@@ -8,6 +8,7 @@ ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || command -v initdb >/dev/n
 if [ "${1:-}" = --test ]; then
   command -v chromium >/dev/null || wanted+=(chromium)
   command -v pdftotext >/dev/null || wanted+=(poppler-utils)
+  command -v gcc >/dev/null || wanted+=(gcc libc6-dev)
 fi
 [ ${#wanted[@]} -gt 0 ] || exit 0
 
