@@ -153,18 +153,6 @@ type libraryRow struct {
 
 func (libraryRow) TableName() string { return "library" }
 
-type told struct {
-	SchoolID  string
-	Kind      string
-	ID        string
-	Version   int
-	AccountID string
-	ToldBy    string
-	At        time.Time
-}
-
-func (told) TableName() string { return "library_told" }
-
 type signingKey struct {
 	SchoolID string
 	ID       string

@@ -2,6 +2,7 @@ package check
 
 import (
 	"encoding/json"
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -296,7 +297,8 @@ func drawn(v any) *float64 {
 	return nil
 }
 
-// Said is a reading in one line: its numbers with their units, as read off.
+// Said is a reading in one line, as it was read off: its numbers with their
+// units, what was chosen, and what was seen.
 func (d Definition) Said(at Station, reading map[string]any) string {
 	var said []string
 	say := func(label, unit string, value any) {
@@ -312,10 +314,33 @@ func (d Definition) Said(at Station, reading map[string]any) string {
 			}
 		}
 	}
-	for _, f := range d.Fields {
-		if f.Kind == form.Number {
-			say(f.Label, unitWords(tachometerOf(reading).UnitOf(f)), reading[f.Name])
+	var fields func(all []form.Field, of map[string]any)
+	fields = func(all []form.Field, of map[string]any) {
+		for _, f := range all {
+			value, given := of[f.Name]
+			switch {
+			case !given || f.Name == "unit":
+			case f.Kind == form.Number && value == nil:
+				said = append(said, f.Label+" none")
+			case f.Kind == form.Number:
+				say(f.Label, unitWords(tachometerOf(reading).UnitOf(f)), value)
+			case f.Kind == form.Flag && value == true:
+				said = append(said, f.Label)
+			case f.Kind == form.Choice || f.Kind == form.Day:
+				said = append(said, fmt.Sprintf("%s %v", f.Label, value))
+			case f.Kind == form.Rows:
+				rows, _ := value.([]any)
+				for _, row := range rows {
+					if inner, ok := row.(map[string]any); ok {
+						fields(f.Each, inner)
+					}
+				}
+			}
 		}
+	}
+	fields(d.Fields, reading)
+	if len(said) == 0 {
+		return "nothing seen"
 	}
 	return strings.Join(said, ", ")
 }

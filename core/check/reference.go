@@ -40,7 +40,7 @@ type Flag struct {
 // around which the ranges lie.
 func (d Definition) Reference(at Station, reading, sound map[string]any) Reference {
 	out := Reference{Instrument: d.Show(at, reading), Drags: []Drag{}, Flags: []Flag{}}
-	add := func(path, label, unit string, signed bool, step float64, value, start *float64) {
+	add := func(path, label, unit string, signed bool, step, apart float64, value, start *float64) {
 		if value == nil {
 			return
 		}
@@ -59,7 +59,7 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 				}
 			}
 		}
-		room := math.Max((high-low)*0.4, math.Max(math.Abs(middle)*0.12, 2*step))
+		room := max((high-low)*0.4, math.Abs(middle)*0.12, 2*step, 1.5*apart)
 		least := 0.0
 		if signed {
 			least = -999
@@ -74,20 +74,26 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 	}
 	for _, n := range d.names(at) {
 		if len(d.NamedReading.Each) == 0 {
-			add(n.ID, n.Label, n.Unit, false, 0.1, drawn(reading[n.ID]), drawn(sound[n.ID]))
+			add(n.ID, n.Label, n.Unit, false, 0.1, 0, drawn(reading[n.ID]), drawn(sound[n.ID]))
 			continue
 		}
 		now, _ := reading[n.ID].(map[string]any)
 		then, _ := sound[n.ID].(map[string]any)
+		apart := 0.0 // how far the engines may lie apart: dragging one shows it
+		if limit, ok := at.Type.Limits[d.Name][n.ID].(map[string]any); ok {
+			if most := drawn(limit["apartMax"]); most != nil {
+				apart = *most
+			}
+		}
 		for _, inner := range d.NamedReading.Each {
-			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, drawn(now[inner.Name]), drawn(then[inner.Name]))
+			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, apart, drawn(now[inner.Name]), drawn(then[inner.Name]))
 		}
 	}
 	unit := tachometerOf(reading)
 	for _, f := range d.Fields {
 		switch f.Kind {
 		case form.Number:
-			add(f.Name, f.Label, unitWords(unit.UnitOf(f)), f.Signed, fine(f, unit), drawn(reading[f.Name]), drawn(sound[f.Name]))
+			add(f.Name, f.Label, unitWords(unit.UnitOf(f)), f.Signed, fine(f, unit), 0, drawn(reading[f.Name]), drawn(sound[f.Name]))
 		case form.Flag:
 			on, _ := reading[f.Name].(bool)
 			out.Flags = append(out.Flags, Flag{f.Name, f.Label, on})
@@ -102,7 +108,7 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 				}
 				for _, inner := range f.Each {
 					if inner.Kind == form.Number {
-						add(f.Name+"."+strconv.Itoa(i)+"."+inner.Name, inner.Label, unitWords(unit.UnitOf(inner)), inner.Signed, fine(inner, unit), drawn(now[inner.Name]), drawn(start[inner.Name]))
+						add(f.Name+"."+strconv.Itoa(i)+"."+inner.Name, inner.Label, unitWords(unit.UnitOf(inner)), inner.Signed, fine(inner, unit), 0, drawn(now[inner.Name]), drawn(start[inner.Name]))
 					}
 				}
 			}

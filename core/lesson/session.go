@@ -222,7 +222,7 @@ type Timed struct {
 // Timed says how a timer at an item stands. A timer is named by the duration it
 // counts, or by the path of the box that it fills.
 func (s *Session) Timed(timer, item string, seconds float64) Timed {
-	out, counts := Timed{Label: timer}, timer
+	out, counts := Timed{Label: strings.ReplaceAll(timer, "-", " ")}, timer
 	if at, known := s.index[item]; known {
 		if def, measured := check.Find(s.places[at].Item.Check); measured {
 			last := timer[strings.LastIndexByte(timer, '.')+1:]
