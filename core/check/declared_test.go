@@ -90,7 +90,7 @@ func TestEveryMessageIsASentenceWithItsNumbers(t *testing.T) {
 				assert.NotRegexp(t, placeholders, m)
 			}
 			if attempt == 2 && v.Decision == check.Recheck {
-				t.Logf("%s stays a recheck at the second try: %s", c[0], summary(v))
+				assert.True(t, v.Outcome == check.Invalid || v.Findings[0].Code == "ice-cleared", "%s is tested again for ever: %s", c[0], summary(v))
 			}
 		}
 	}
