@@ -14,8 +14,6 @@ export type Item = Schemas['ChecklistItem']
 export type ItemState = Schemas['LessonItemState']
 export type Reading = Schemas['LessonReading']
 export type Verdict = Schemas['CheckVerdict']
-export type CheckDefinition = Schemas['CheckDefinition']
-export type Field = Schemas['FormField']
 export type StudentView = Schemas['StudentView']
 export type SchoolView = Schemas['SchoolView']
 export type Library = Schemas['Library']
@@ -28,9 +26,8 @@ export type Aid = Schemas['ChecklistAid']
 export type AircraftType = Schemas['AircraftType']
 export type Imported = Schemas['Imported']
 export type Procedure = Schemas['CatalogProcedure']
-export type Question = Schemas['CatalogQuestion']
 export type Calculators = Schemas['Calculators']
-export type Problem = Partial<Schemas['ErrorModel']>
+type Problem = Partial<Schemas['ErrorModel']>
 
 export const api = createClient<paths>({ baseUrl: '/' })
 
