@@ -10,16 +10,16 @@ import { shape } from '@/shared/words'
 const lesson = useLesson()
 const clock = ref(lesson.now())
 const said = new Set<string>()
+const started = computed(() => (lesson.state?.timers ?? []).filter((t) => t.running))
 const running = computed(() =>
-  (lesson.state?.timers ?? [])
-    .filter((t) => t.running)
-    .map((t) => {
-      const seconds = Math.max(0, (clock.value - t.startedMs) / 1000)
-      return { ...t, seconds, stands: rules.timer(t.timer, t.item ?? '', seconds) }
-    }),
+  started.value.map((t) => {
+    const seconds = Math.max(0, (clock.value - t.startedMs) / 1000)
+    return { ...t, seconds, stands: rules.timer(t.timer, t.item ?? '', seconds) }
+  }),
 )
 
 const ticking = setInterval(() => {
+  if (!started.value.length) return
   clock.value = lesson.now()
   for (const t of running.value) {
     const key = `${t.item} ${t.timer} ${t.startedMs} ${t.stands.state}`

@@ -21,14 +21,19 @@ async function load() {
 }
 
 let leave: (() => void) | undefined
+let gone = false
 onMounted(async () => {
   await load()
+  if (gone) return
   leave = follow(
     () => today.value?.cursor,
     () => void load(),
   )
 })
-onUnmounted(() => leave?.())
+onUnmounted(() => {
+  gone = true
+  leave?.()
+})
 
 const groups = (t: Today): { title: string; lessons: LessonRow[]; empty: string }[] => [
   { title: 'Running', lessons: t.running, empty: 'No lesson is running.' },
