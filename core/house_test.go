@@ -104,7 +104,7 @@ var allowed = map[string]string{
 
 // judged matches what only the rules may do: compare a number with a limit, and
 // name a check, an outcome, an event or the element of a limit.
-var judged = regexp.MustCompile(`dropMax|apartMax|cautionM(in|ax)|(min|max)Seconds|toFixed\(\)|imbalanceMax|crosswindKt|tailwindKt|variationDeg|outcome === '|decision === 'stop|'(item-result|item-opened|phase-closed|grade-override|lesson-ended|debrief-note|addendum)'`)
+var judged = regexp.MustCompile(`dropMax|apartMax|cautionM(in|ax)|(min|max)Seconds|imbalanceMax|crosswindKt|tailwindKt|variationDeg|outcome === '|decision === 'stop|'(item-result|item-opened|phase-closed|grade-override|lesson-ended|debrief-note|addendum)'`)
 
 // TestNoJobLogicInTheScreens: TypeScript lays out, takes touches and draws. The
 // marks, methods, standings and outcomes of the job are named in the rules; a

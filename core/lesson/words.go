@@ -1,6 +1,8 @@
 package lesson
 
 import (
+	"strings"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
@@ -45,9 +47,12 @@ func Words() Vocabulary {
 	mark := func(id, words, key string, state check.State) Word {
 		return Word{ID: id, Words: words, Key: key, State: state}
 	}
+	var outcomes []Word
+	for _, o := range []check.Outcome{check.Normal, check.Caution, check.Invalid, check.Abnormal} {
+		outcomes = append(outcomes, stands(string(o), check.OutcomeWords(o), check.StateOf(o)))
+	}
 	return Vocabulary{
-		Outcomes: []Word{stands("normal", "Within limits", check.Within), stands("caution", "Look again", check.Attend),
-			stands("invalid", "Cannot be judged", check.Attend), stands("abnormal", "Out of limits", check.Out)},
+		Outcomes: outcomes,
 		Marks: []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
 			mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
 			mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out)},
@@ -151,7 +156,7 @@ func (c Choice) Opened() (Opened, error) {
 		conditions["qnhHPa"] = *day.QNHHPa
 	}
 	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
-		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: without(c.Runway, " "), Wind: without(c.Wind, " "),
+		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
 	return o, o.check()
 }

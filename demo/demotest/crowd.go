@@ -21,30 +21,31 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 	conn, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
 	defer conn.Close(ctx)
+	_, err = conn.Exec(ctx, "create temp table asked as select $1::uuid as school, $2::int as students, $3::int as times", demo.SchoolID, students, times)
+	require.NoError(t, err)
 	for _, statement := range []string{
 		`create temp table crowd as select s.id as model, md5('student ' || n)::uuid as id, n
-			from generate_series(1, $2::int) n join (select id, row_number() over (order by id) - 1 as at, count(*) over () as of from students where school_id = $1) s on s.at = n % s.of
-			where $3::int > 0`,
-		`insert into accounts (id, email, name, password) select id, 'student-' || n || '@tarnhollow.example', 'Student ' || n, 'x' from crowd where $1::uuid is not null and $2::int > 0 and $3::int > 0`,
-		`insert into memberships (school_id, account_id, role) select $1, id, 'student' from crowd where $2::int > 0 and $3::int > 0`,
+			from generate_series(1, (select students from asked)) n join (select id, row_number() over (order by id) - 1 as at, count(*) over () as of from students where school_id = (select school from asked)) s on s.at = n % s.of`,
+		`insert into accounts (id, email, name, password) select id, 'student-' || n || '@tarnhollow.example', 'Student ' || n, 'x' from crowd`,
+		`insert into memberships (school_id, account_id, role) select (select school from asked), id, 'student' from crowd`,
 		`insert into students (school_id, id, instructor_id, class, engine_kind, start_type, started_on)
-			select $1, c.id, s.instructor_id, s.class, s.engine_kind, s.start_type, s.started_on from crowd c join students s on s.id = c.model where $2::int > 0 and $3::int > 0`,
+			select s.school_id, c.id, s.instructor_id, s.class, s.engine_kind, s.start_type, s.started_on from crowd c join students s on s.id = c.model`,
 		`create temp table flown as select l.id as model, md5('lesson ' || c.n || ' ' || k || ' ' || l.id)::uuid as id, c.id as student, k
-			from crowd c join lessons l on l.student_id = c.model and l.status = 'signed' and l.school_id = $1 and $2::int > 0 cross join generate_series(0, $3::int - 1) k`,
+			from crowd c join lessons l on l.student_id = c.model and l.status = 'signed' and l.school_id = (select school from asked) cross join generate_series(0, (select times from asked) - 1) k`,
 		`insert into lessons (school_id, id, student_id, instructor_id, registration, opened_at, opened, status, marked, total, phases, opened_event, last_seq)
-			select $1, f.id, f.student, l.instructor_id, l.registration, l.opened_at - k * interval '182 days', l.opened, l.status, l.marked, l.total, l.phases, l.opened_event, l.last_seq
-			from flown f join lessons l on l.id = f.model where $2::int > 0 and $3::int > 0`,
+			select l.school_id, f.id, f.student, l.instructor_id, l.registration, l.opened_at - k * interval '182 days', l.opened, l.status, l.marked, l.total, l.phases, l.opened_event, l.last_seq
+			from flown f join lessons l on l.id = f.model`,
 		`insert into item_results (school_id, lesson_id, item, position, level, proposed, implied, mark)
-			select $1, f.id, r.item, r.position, r.level, r.proposed, r.implied, r.mark from flown f join item_results r on r.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+			select r.school_id, f.id, r.item, r.position, r.level, r.proposed, r.implied, r.mark from flown f join item_results r on r.lesson_id = f.model`,
 		`insert into observations (school_id, student_id, lesson_id, ordinal, element, item, level, implied, oral, mark, registration, class, engine_kind, start_type, instructor_id, on_day, opened_at)
-			select $1, f.student, f.id, o.ordinal, o.element, o.item, o.level, o.implied, o.oral, o.mark, o.registration, o.class, o.engine_kind, o.start_type, o.instructor_id,
-				o.on_day - k * 182, o.opened_at - k * interval '182 days' from flown f join observations o on o.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+			select o.school_id, f.student, f.id, o.ordinal, o.element, o.item, o.level, o.implied, o.oral, o.mark, o.registration, o.class, o.engine_kind, o.start_type, o.instructor_id,
+				o.on_day - k * 182, o.opened_at - k * interval '182 days' from flown f join observations o on o.lesson_id = f.model`,
 		`insert into stage_checks (school_id, student_id, lesson_id, instructor_id, on_day, passed)
-			select $1, f.student, f.id, c.instructor_id, c.on_day - k * 182, c.passed from flown f join stage_checks c on c.lesson_id = f.model where $2::int > 0 and $3::int > 0`,
+			select c.school_id, f.student, f.id, c.instructor_id, c.on_day - k * 182, c.passed from flown f join stage_checks c on c.lesson_id = f.model`,
 		`insert into standings (school_id, student_id, element, held, newest, lapses_on, lessons, history)
-			select $1, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * $3::int, s.history from crowd c join standings s on s.student_id = c.model where $2::int > 0`,
+			select s.school_id, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * (select times from asked), s.history from crowd c join standings s on s.student_id = c.model`,
 	} {
-		_, err := conn.Exec(ctx, statement, demo.SchoolID, students, times)
+		_, err := conn.Exec(ctx, statement)
 		require.NoError(t, err, statement)
 	}
 	_, err = conn.Exec(ctx, "vacuum (analyze, freeze)")

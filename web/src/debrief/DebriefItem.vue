@@ -27,7 +27,7 @@ function override() {
     problem.value = reason.value = ''
   } catch (e) {
     if (!(e instanceof RuleError)) throw e
-    problem.value = `The ${e.field === 'why' ? 'reason' : e.field} ${e.reason}.`
+    problem.value = e.said({ level: 'The level', why: 'The reason' })
   }
 }
 </script>

@@ -41,7 +41,7 @@ function write() {
     open.value = false
   } catch (e) {
     if (!(e instanceof RuleError)) throw e
-    problem.value = `${labels[e.field] ?? e.field} ${e.reason}.`
+    problem.value = e.said(labels)
   }
 }
 </script>

@@ -121,7 +121,7 @@ async function tried(run: () => Promise<void>) {
     problem.value = e instanceof Error ? e.message : String(e)
     if (!(e instanceof RuleError)) return
     wrong.value = e.field
-    problem.value = `${labels[e.field] ?? e.field} ${e.reason}.`
+    problem.value = e.said(labels)
   }
 }
 

@@ -30,7 +30,7 @@ function decide(decision: string) {
     lesson.touch({ name: 'decide', about: props.panel.event, decision, told: told.value, why: why.value })
   } catch (e) {
     if (!(e instanceof RuleError)) throw e
-    refusal.value = `${e.field === 'why' ? 'Why' : e.field} ${e.reason}.`
+    refusal.value = e.said({ why: 'Why' })
   }
 }
 </script>

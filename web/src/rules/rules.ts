@@ -38,6 +38,11 @@ export class RuleError extends Error {
   ) {
     super(message)
   }
+
+  /** The refusal as a sentence, its field by the name that the screen gives it. */
+  said(names: Record<string, string>): string {
+    return `${names[this.field] ?? this.field} ${this.reason}.`
+  }
 }
 
 type Answer<T> = { ok?: T; error?: string; field?: string; reason?: string }
