@@ -99,7 +99,7 @@ type page struct {
 func browse(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
 	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
 	t.Cleanup(stop)
 	ctx, cancel := chromedp.NewContext(allocator)

@@ -59,7 +59,7 @@ func TestAMemoryAidIsWritten(t *testing.T) {
 	p.click("[data-action=add-letter]")
 	p.fill("[aria-label=Letter]", "B")
 	p.fill("[aria-label=Word]", "Beacon, then look")
-	eval[any](p, `(s => { for (const o of s.options) o.selected = ['beacon', 'area-clear'].includes(o.value); s.dispatchEvent(new Event('change', {bubbles: true})) })(document.querySelector('[aria-label=Items]'))`)
+	p.choose("[name=items-0]", "beacon", "area-clear")
 	p.within("[data-part=faults]", "no mistake")
 	p.see("Critical items that no letter reminds of:")
 	p.click("[data-action=review]")

@@ -15,7 +15,7 @@ import (
 // milliseconds until the new verdict has been painted.
 const touch = `new Promise((resolve, reject) => {
 	const box = document.querySelector('#right')
-	const word = () => document.querySelector('[data-part=verdict] h3')?.innerText
+	const word = () => document.querySelector('[data-part=verdict] h3')?.textContent
 	const before = word(), begun = performance.now()
 	const painted = () => requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)))
 	const watch = new MutationObserver(() => {

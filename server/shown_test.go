@@ -23,7 +23,6 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	c := as(t, start(t), demo.Ferreira)
 
 	for _, v := range ask[server.Library](c, "GET", "/library", "", 200).Versions {
-		assert.Equal(t, v.Serves, v.Standing == "serving", "%s %s %d", v.Kind, v.ID, v.Version)
 		assert.Contains(t, []string{"draft", "reviewed", "coming", "serving", "earlier", "withdrawn"}, v.Standing)
 	}
 

@@ -57,7 +57,7 @@ func TestTheLifeOfAVersion(t *testing.T) {
 		assert.Equal(t, want, serving[0].Version, day)
 	}
 	marks := school.Marked(all, "2026-12-02")
-	assert.Equal(t, []bool{false, false, true, false}, []bool{marks[0].Serves, marks[1].Serves, marks[2].Serves, marks[3].Serves})
+	assert.Equal(t, []string{"earlier", "withdrawn", "serving", "draft"}, []string{marks[0].Standing, marks[1].Standing, marks[2].Standing, marks[3].Standing})
 	assert.False(t, all[2].HasServed("2026-11-30"), "approved for later is not in force yet")
 	assert.True(t, all[1].HasServed("2026-11-30"), "withdrawn, it has been")
 	assert.False(t, all[3].HasServed("2026-11-30"))

@@ -38,7 +38,6 @@ type Version struct {
 	ApprovedBy    string `json:"approvedBy"`
 	WithdrawnBy   string `json:"withdrawnBy"`
 	Shipped       bool   `json:"shipped"`
-	Serves        bool   `json:"serves" doc:"whether it is the one in force on the day asked for"`
 	Standing      string `json:"standing" enum:"draft,reviewed,coming,serving,earlier,withdrawn" doc:"how it stands on the day asked for"`
 }
 
@@ -71,7 +70,6 @@ func Serving(all []Version, day string) []Version {
 		if !v.ServesOn(day) {
 			continue
 		}
-		v.Serves = true
 		i := slices.IndexFunc(out, func(o Version) bool { return o.Kind == v.Kind && o.ID == v.ID })
 		switch {
 		case i < 0:
@@ -83,7 +81,8 @@ func Serving(all []Version, day string) []Version {
 	return out
 }
 
-// standing is how the version stands on a day.
+// standing is how the version stands on a day, where it is not the one that
+// serves.
 func (v Version) standing(day string) string {
 	switch {
 	case v.Status == Draft || v.Status == Reviewed:
@@ -92,8 +91,6 @@ func (v Version) standing(day string) string {
 		return "withdrawn"
 	case v.InForceFrom > day:
 		return "coming"
-	case v.Serves:
-		return "serving"
 	}
 	return "earlier"
 }
@@ -101,13 +98,12 @@ func (v Version) standing(day string) string {
 // Marked are all the versions, each with how it stands on a day.
 func Marked(all []Version, day string) []Version {
 	out := slices.Clone(all)
-	for _, s := range Serving(all, day) {
-		for i := range out {
-			out[i].Serves = out[i].Serves || out[i].Named(s.Kind, s.ID, s.Version)
+	serving := Serving(all, day)
+	for i, v := range out {
+		out[i].Standing = v.standing(day)
+		if slices.ContainsFunc(serving, func(s Version) bool { return s.Named(v.Kind, v.ID, v.Version) }) {
+			out[i].Standing = "serving"
 		}
-	}
-	for i := range out {
-		out[i].Standing = out[i].standing(day)
 	}
 	return out
 }

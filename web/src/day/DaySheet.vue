@@ -1,9 +1,15 @@
 <script setup lang="ts">
+import 'element-plus/es/components/checkbox/style/css'
+
+import { ElCheckbox, ElCheckboxGroup } from 'element-plus'
 import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type AircraftType, type Calculators, type Schemas } from '@/api/client'
 import { ready, rules } from '@/rules/rules'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
+import OnOff from '@/shared/OnOff.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { ElTable, ElTableColumn } from '@/shared/table'
 import TopBar from '@/shared/TopBar.vue'
 import { engineStates, fresh, shape } from '@/shared/words'
 
@@ -85,7 +91,7 @@ const print = () => window.print()
       <span v-if="field" class="soft">{{ field.name }}, {{ field.id }}, {{ field.elevationFt }} ft</span>
       <template #side><button class="quiet" @click="print">Print</button></template>
     </TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <main v-if="sheet">
       <section class="given">
         <ChoiceRow
@@ -107,9 +113,7 @@ const print = () => window.print()
           <button data-action="station" :disabled="!field" @click="simulated">
             Take the practice station
           </button>
-          <label
-            ><input v-model="copying" type="checkbox" name="copying" /> read aloud only: I copy it down</label
-          >
+          <OnOff v-model="copying" name="copying" words="read aloud only: I copy it down" />
           <template v-if="station">
             <button class="quiet" data-action="speak" @click="speak">Read it aloud</button>
             <span v-if="copying" class="soft" data-part="broadcast">{{ station.broadcast }}</span>
@@ -171,34 +175,39 @@ const print = () => window.print()
       </section>
       <section class="sheet" aria-label="The day computed">
         <p v-if="!sheet.lines.length" class="soft">The sheet fills as soon as there is a report.</p>
-        <table v-else class="plain" data-part="sheet">
-          <thead class="soft small">
-            <tr>
-              <th>what</th>
-              <th class="right">computed</th>
-              <th>from</th>
-              <th>student’s own</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="l in sheet.lines" :key="l.id" :data-line="l.id">
-              <td>{{ l.label }}</td>
-              <td class="right">
-                <b class="mono">{{ l.value }}</b> {{ l.unit }}
-              </td>
-              <td class="soft small">{{ l.source }}</td>
-              <td class="own">
+        <ElTable
+          v-else
+          :data="sheet.lines"
+          row-key="id"
+          :row-class-name="({ row }) => `line-${row.id}`"
+          data-part="sheet"
+        >
+          <ElTableColumn label="what" min-width="110">
+            <template #default="{ row }"
+              >{{ row.label }} <small class="soft">{{ row.source }}</small></template
+            >
+          </ElTableColumn>
+          <ElTableColumn label="computed" min-width="90" align="right">
+            <template #default="{ row }"
+              ><b class="mono computed">{{ row.value }}</b> {{ row.unit }}</template
+            >
+          </ElTableColumn>
+          <ElTableColumn label="student’s own" min-width="124">
+            <template #default="{ row }">
+              <span class="own">
                 <input
-                  v-model="typed.own[l.id]"
+                  v-model="typed.own[row.id]"
                   type="text"
-                  :aria-label="`Student's own ${l.label}`"
-                  :name="`own-${l.id}`"
+                  :aria-label="`Student's own ${row.label}`"
+                  :name="`own-${row.id}`"
                 />
-                <span v-if="l.own" :class="l.own.state">{{ shape(l.own.state) }} {{ l.own.words }}</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
+                <span v-if="row.own" :class="row.own.state"
+                  >{{ shape(row.own.state) }} {{ row.own.words }}</span
+                >
+              </span>
+            </template>
+          </ElTableColumn>
+        </ElTable>
         <div v-if="sheet.runways.length" class="runways" data-part="runways">
           <button
             v-for="w in sheet.runways"
@@ -219,13 +228,14 @@ const print = () => window.print()
             The brief, as it is said
             <span class="soft small">tick what you hear: {{ heard.length }} of {{ sentences.length }}</span>
           </h2>
-          <label v-for="s in sentences" :key="s.element" :data-element="s.element">
-            <input v-model="heard" type="checkbox" :value="s.element" />
-            <span
+          <ElCheckboxGroup v-model="heard" class="sentences">
+            <ElCheckbox v-for="s in sentences" :key="s.element" :value="s.element" :data-element="s.element"
               >{{ s.text }}<small class="soft">{{ s.sources.join(', ') }}</small
-              ><small v-if="s.missing" class="attend">▲ not said: {{ s.missing.join(', ') }}</small></span
+              ><small v-if="s.missing" class="attend"
+                >▲ not said: {{ s.missing.join(', ') }}</small
+              ></ElCheckbox
             >
-          </label>
+          </ElCheckboxGroup>
           <label class="said"
             >What the student said, typed: its numbers are held to the sheet’s
             <textarea v-model="typed.said" rows="2" name="said" maxlength="4000"></textarea>
@@ -296,18 +306,20 @@ textarea {
   text-align: right;
 }
 
-td b {
+b.computed {
   font-size: 20px;
 }
 
 .own {
-  width: 190px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  white-space: nowrap;
 }
 
 .own input {
   width: 78px;
   padding: 4px 8px;
-  margin-right: 8px;
 }
 
 .runways {
@@ -319,6 +331,7 @@ td b {
 
 .runway {
   display: grid;
+  align-content: start;
   text-align: left;
   border-color: var(--hair);
   line-height: 1.3;
@@ -340,18 +353,23 @@ h2 {
   border-bottom: 1px solid var(--ink);
 }
 
-.brief label:not(.said) {
-  display: grid;
-  grid-template-columns: 28px minmax(0, 1fr);
+.sentences .el-checkbox {
+  display: flex;
+  height: auto;
+  margin: 0;
   padding: 5px 0;
   border-bottom: 1px solid var(--fine);
-  font-size: 17px;
-  line-height: 1.3;
+  white-space: normal;
 }
 
-.brief input {
-  width: 20px;
-  height: 20px;
+.sentences :deep(.el-checkbox__input) {
+  align-self: start;
+  margin-top: 3px;
+}
+
+.sentences :deep(.el-checkbox__label) {
+  font-size: 17px;
+  line-height: 1.3;
 }
 
 small {

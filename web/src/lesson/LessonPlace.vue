@@ -231,8 +231,14 @@ header b {
   grid-template-columns: minmax(0, 7fr) minmax(0, 9fr);
 }
 
-.side {
+/* A touch changes the side only: what stands beside it is neither laid out nor
+   painted again. */
+.place > :not(.middle),
+.middle > * {
   contain: content;
+}
+
+.side {
   background: var(--sheet);
   border-left: 1px solid var(--hair);
   padding: 8px 24px;

@@ -116,6 +116,10 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
   min-height: 0;
 }
 
+.list > * {
+  contain: content;
+}
+
 .above,
 .below {
   overflow: hidden auto;

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Briefing, type DeskView, type Schemas } from '@/api/client'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import FlownList from '@/lists/FlownList.vue'
+import TickList from '@/shared/TickList.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { ready, RuleError, rules, type Flown } from '@/rules/rules'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
@@ -190,9 +191,11 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
         </div>
         <fieldset v-if="desk" class="exercises">
           <legend class="soft">Planned</legend>
-          <label v-for="e in desk.exercises" :key="e.id"
-            ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
-          >
+          <TickList
+            v-model="day.exercises"
+            label="Planned"
+            :options="desk.exercises.map((e) => [e.id, e.label])"
+          />
         </fieldset>
         <div class="fields">
           <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>

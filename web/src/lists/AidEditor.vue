@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Aid, DeskView } from '@/api/client'
 import type { Fault } from '@/rules/rules'
 import { put, type Path } from '@/lists/draft'
+import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** A memory aid being written: letters, their words and the items they stand for. */
 const props = defineProps<{ aid: Aid; desk: DeskView; faults: Fault[]; readonly: boolean }>()
@@ -14,10 +15,8 @@ const phases = computed(() => props.desk.lists[0]?.phases ?? [])
 const items = computed(() => phases.value.find((p) => p.id === props.aid.phase)?.items ?? [])
 const covered = computed(() => new Set(props.aid.letters.flatMap((l) => l.items ?? [])))
 const uncovered = computed(() => items.value.filter((i) => i.critical && !covered.value.has(i.id)))
-function choose(i: number, e: Event) {
-  const ids = Array.from((e.target as HTMLSelectElement).selectedOptions).map((o) => o.value)
-  set(['letters', i, 'items'], ids.length ? ids : undefined)
-}
+const choose = (i: number, ids: readonly string[]) =>
+  set(['letters', i, 'items'], ids.length ? [...ids] : undefined)
 </script>
 
 <template>
@@ -34,9 +33,13 @@ function choose(i: number, e: Event) {
       /></label>
       <label
         >Phase
-        <select name="phase" :value="aid.phase" :disabled="readonly" @change="set(['phase'], text($event))">
-          <option v-for="p in phases" :key="p.id" :value="p.id">{{ p.title }}</option>
-        </select>
+        <SearchSelect
+          name="phase"
+          :model-value="aid.phase"
+          :options="phases.map((p) => [p.id, p.title])"
+          :disabled="readonly"
+          @update:model-value="set(['phase'], $event)"
+        />
       </label>
       <label
         >Document it comes from
@@ -68,11 +71,15 @@ function choose(i: number, e: Event) {
         aria-label="Word"
         @input="set(['letters', i, 'word'], text($event))"
       />
-      <select multiple size="3" :disabled="readonly" aria-label="Items" @change="choose(i, $event)">
-        <option v-for="it in items" :key="it.id" :value="it.id" :selected="l.items?.includes(it.id)">
-          {{ it.challenge }}
-        </option>
-      </select>
+      <SearchSelect
+        multiple
+        label="Items"
+        :name="`items-${i}`"
+        :model-value="l.items ?? []"
+        :options="items.map((it) => [it.id, it.challenge])"
+        :disabled="readonly"
+        @update:model-value="choose(i, $event as string[])"
+      />
       <button
         v-if="!readonly"
         class="quiet"

@@ -3,6 +3,9 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, take, type List, type Version } from '@/api/client'
 import { rules, type Difference } from '@/rules/rules'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
+import { ElTable, ElTableColumn } from '@/shared/table'
 import { reasonShape, reasonWords, statusWords } from '@/shared/words'
 
 /** Two versions of a list, item by item. */
@@ -58,15 +61,16 @@ watch(
   { immediate: true },
 )
 
-const grouped = computed(() => {
-  const out = new Map<string, { challenge: string; phase: string; all: Difference[] }>()
-  for (const d of found.value ?? []) {
-    const g = out.get(d.item) ?? { challenge: d.challenge, phase: d.phase, all: [] }
-    g.all.push(d)
-    out.set(d.item, g)
-  }
-  return [...out]
+/** The differences item by item, each with how many lines its item has. */
+const rows = computed(() => {
+  const of = Map.groupBy(found.value ?? [], (d) => d.item)
+  return [...of.values()].flatMap((all) => all.map((d, i) => ({ ...d, lines: i ? 0 : all.length })))
 })
+const count = computed(() => rows.value.filter((r) => r.lines).length)
+type Row = (typeof rows.value)[number]
+/** The item stands once, before all of its lines. */
+const span = ({ row, columnIndex }: { row: Row; columnIndex: number }) =>
+  columnIndex ? [1, 1] : [row.lines, row.lines ? 1 : 0]
 const text = (v: unknown) =>
   v === undefined || v === '' ? '—' : Array.isArray(v) ? v.join('; ') : v === true ? 'yes' : String(v)
 const response = (id: string) =>
@@ -79,49 +83,57 @@ const title = (id: string) =>
   <div>
     <label class="with"
       >Compared with
-      <select v-model="chosen" name="compare">
-        <option v-for="v in others" :key="key(v)" :value="key(v)">
-          {{ v.title }}, version {{ v.version }}, {{ statusWords[v.status] }}
-        </option>
-      </select>
+      <SearchSelect
+        v-model="chosen"
+        name="compare"
+        :options="others.map((v) => [key(v), `${v.title}, version ${v.version}, ${statusWords[v.status]}`])"
+      />
     </label>
-    <p v-if="problem" class="problem">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <p v-if="!others.length" class="soft">There is no other version to compare with.</p>
-    <p v-else-if="found && !grouped.length" class="within">● No item differs.</p>
-    <p v-else-if="found" class="soft">{{ grouped.length }} items differ.</p>
-    <table v-if="grouped.length" class="plain" data-part="differences">
-      <tbody v-for="[id, g] in grouped" :key="id" :data-differs="id">
-        <tr v-for="(d, i) in g.all" :key="i">
-          <th v-if="i === 0" :rowspan="g.all.length">
-            {{ g.challenge }}<small class="soft">{{ title(g.phase) }}</small>
-          </th>
-          <td class="kind">
-            <b>{{ reasonShape[d.kind] }} {{ reasonWords[d.kind] }}</b>
-          </td>
-          <td class="soft">{{ d.kind === 'moved' ? 'behind' : d.field }}</td>
-          <td>
-            <s v-if="d.before !== undefined">{{ text(d.before) }}</s>
-          </td>
-          <td>{{ d.after === undefined ? (d.kind === 'added' ? response(id) : '') : text(d.after) }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <p v-else-if="found && !count" class="within">● No item differs.</p>
+    <p v-else-if="found" class="soft">{{ count }} items differ.</p>
+    <ElTable
+      v-if="count"
+      :data="rows"
+      :span-method="span"
+      :row-class-name="({ row }) => `item-${row.item}`"
+      data-part="differences"
+    >
+      <ElTableColumn label="item" min-width="110">
+        <template #default="{ row }">
+          <b>{{ row.challenge }}</b> <small class="soft">{{ title(row.phase) }}</small>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn label="what" width="120">
+        <template #default="{ row }">
+          <b>{{ reasonShape[row.kind] }} {{ reasonWords[row.kind] }}</b>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn label="field" width="110">
+        <template #default="{ row }">{{ row.kind === 'moved' ? 'behind' : row.field }}</template>
+      </ElTableColumn>
+      <ElTableColumn label="before" min-width="120">
+        <template #default="{ row }">
+          <s v-if="row.before !== undefined">{{ text(row.before) }}</s>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn label="now" min-width="120">
+        <template #default="{ row }">
+          {{ row.after !== undefined ? text(row.after) : row.kind === 'added' ? response(row.item) : '' }}
+        </template>
+      </ElTableColumn>
+    </ElTable>
   </div>
 </template>
 
 <style scoped>
-th {
-  font-weight: 700;
-  width: 22%;
+.with {
+  max-width: 560px;
 }
 
 small {
   display: block;
-  font-weight: 400;
-}
-
-.kind {
-  white-space: nowrap;
 }
 
 s {

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import 'element-plus/es/components/popconfirm/style/css'
+
+import { ElPopconfirm } from 'element-plus'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 
@@ -17,6 +20,7 @@ import DifferenceList from '@/lists/DifferenceList.vue'
 import FlownPreview from '@/lists/FlownPreview.vue'
 import LayerEditor from '@/lists/LayerEditor.vue'
 import ListEditor from '@/lists/ListEditor.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
 import TypeSheet from '@/lists/TypeSheet.vue'
@@ -95,7 +99,11 @@ const tabs = computed(() => {
   const out = [['text', writable.value ? 'Write' : 'Read']]
   if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
   if (props.kind === 'list') out.push(['differences', 'Differences'])
-  if ((props.kind === 'list' || props.kind === 'layer') && writer.value) out.push(['trained', 'Who knows it'])
+  const approved = versions.value.some(
+    (v) => v.kind === props.kind && v.id === props.id && !['draft', 'reviewed'].includes(v.standing),
+  )
+  if ((props.kind === 'list' || props.kind === 'layer') && writer.value && approved)
+    out.push(['trained', 'Who knows it'])
   return out
 })
 const steps = Object.keys(statusWords)
@@ -147,7 +155,7 @@ onBeforeRouteLeave(async () => {
       <b>{{ (doc as List | null)?.title ?? meta?.title }}</b>
       <span v-if="meta" class="soft">{{ kindWords[kind] }}, version {{ version }}</span>
     </TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <p v-if="draft.restored.value" class="attend said">
       ▲ What you typed on this device and had not saved is back. Undo takes it away.
     </p>
@@ -197,7 +205,15 @@ onBeforeRouteLeave(async () => {
           <button :disabled="busy || faults.length > 0" data-action="review" @click="draft.step('review')">
             Mark as reviewed
           </button>
-          <button class="quiet" data-action="drop" @click="drop">Delete the draft</button>
+          <ElPopconfirm
+            title="Delete this draft for good?"
+            confirm-button-text="Delete it"
+            cancel-button-text="Keep it"
+            width="240"
+            @confirm="drop"
+          >
+            <template #reference><button class="quiet" data-action="drop">Delete the draft</button></template>
+          </ElPopconfirm>
         </template>
         <template v-else-if="meta.status === 'reviewed' && writer">
           <button class="quiet" data-action="reopen" @click="draft.step('reopen')">Back to draft</button>
@@ -372,7 +388,7 @@ main {
   padding: 12px 24px 40px;
 }
 
-.problem,
+.notice,
 .said {
   margin: 8px 24px;
 }

@@ -55,6 +55,9 @@ const refused = computed(() => {
     <p v-for="r in refused" :key="r.item + r.layer" class="attend">
       × {{ r.title }}: {{ r.challenge || r.item }} — {{ r.because }}
     </p>
+    <p v-if="!phases.some((p) => p.lines.length)" class="soft">
+      {{ show === 'layers' ? 'No layer changes anything here.' : 'Flown as printed: nothing differs.' }}
+    </p>
     <section v-for="p in phases" v-show="p.lines.length" :key="p.id">
       <h4>{{ p.title }}</h4>
       <div v-for="l in p.lines" :key="l.id" :class="['line', { gone: !l.there }]" :data-flown="l.id">

@@ -4,6 +4,10 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import type { DeskView, Layer, List } from '@/api/client'
 import FlownList from '@/lists/FlownList.vue'
 import { RuleError, rules, type Flown } from '@/rules/rules'
+import OnOff from '@/shared/OnOff.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
+import TickList from '@/shared/TickList.vue'
 import { engineStates, flightRules, fresh } from '@/shared/words'
 
 /** The list as it would be flown on a day that one chooses. */
@@ -20,6 +24,10 @@ const equipment = ref<string[]>([])
 const order = ref(false) // the other start order
 const show = ref<'layers' | 'day' | 'all'>('layers')
 const off = ref<string[]>([]) // layers left out
+const on = computed({
+  get: () => props.layers.map((l) => l.id).filter((id) => !off.value.includes(id)),
+  set: (ids) => (off.value = props.layers.map((l) => l.id).filter((id) => !ids.includes(id))),
+})
 const flown = shallowRef<Flown | null>(null)
 const problem = ref('')
 const wrong = ref('')
@@ -64,6 +72,13 @@ const shows = [
   ['day', 'all that differs'],
   ['all', 'every item'],
 ] as const
+const same = (values: readonly string[]) => values.map((v) => [v, v] as const)
+const states = [
+  ['night', 'light', same(['day', 'night'])],
+  ['rules', 'rules', same(flightRules)],
+  ['engineState', 'engine', same(engineStates)],
+  ['firstFlight', 'first flight', same(['yes', 'no'])],
+] as const
 const numbers = [
   ['oat', 'air, °C'],
   ['dew', 'dew point, °C'],
@@ -86,54 +101,22 @@ const numbers = [
           :name="`day-${field}`"
           :aria-invalid="wrong === field"
       /></label>
-      <label
-        >light
-        <select v-model="day.night" name="day-night">
-          <option value="day">day</option>
-          <option value="night">night</option>
-        </select>
-      </label>
-      <label
-        >rules
-        <select v-model="day.rules">
-          <option v-for="r in flightRules" :key="r">{{ r }}</option>
-        </select>
-      </label>
-      <label
-        >engine
-        <select v-model="day.engineState">
-          <option v-for="s in engineStates" :key="s">{{ s }}</option>
-        </select>
-      </label>
-      <label
-        >first flight
-        <select v-model="day.firstFlight">
-          <option>yes</option>
-          <option>no</option>
-        </select>
-      </label>
-      <label v-if="desk.type.engines > 1" class="tick"
-        ><input v-model="order" type="checkbox" /> the other engine first</label
-      >
-      <label v-for="e in optional" :key="e.id" class="tick"
-        ><input v-model="equipment" type="checkbox" :value="e.id" /> {{ e.label }}</label
-      >
-      <label v-for="e in desk.exercises" :key="e.id" class="tick soft"
-        ><input v-model="day.exercises" type="checkbox" :value="e.id" /> {{ e.label }}</label
-      >
+      <label v-for="[field, label, options] in states" :key="field"
+        >{{ label }} <SearchSelect v-model="day[field]" :name="`day-${field}`" :options="options"
+      /></label>
+      <OnOff v-if="desk.type.engines > 1" v-model="order" name="order" words="the other engine first" />
+      <TickList v-model="equipment" label="Equipment" :options="optional.map((e) => [e.id, e.label])" />
+      <TickList
+        v-model="day.exercises"
+        label="Exercises"
+        :options="desk.exercises.map((e) => [e.id, e.label])"
+      />
     </div>
     <p v-if="layers.length" class="day small">
       Layers:
-      <label v-for="l in layers" :key="l.id" class="tick"
-        ><input
-          type="checkbox"
-          :checked="!off.includes(l.id)"
-          @change="off = off.includes(l.id) ? off.filter((o) => o !== l.id) : [...off, l.id]"
-        />
-        {{ l.title }}</label
-      >
+      <TickList v-model="on" label="Layers" :options="layers.map((l) => [l.id, l.title])" />
     </p>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <template v-if="flown">
       <p class="soft sum">
         {{ counts }}.
@@ -164,17 +147,10 @@ const numbers = [
   margin-bottom: 8px;
 }
 
-.day > label:not(.tick) {
+.day > label {
   width: 92px;
   font-size: 13px;
   color: var(--soft);
-}
-
-.tick {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-  min-height: 34px;
 }
 
 .sum {

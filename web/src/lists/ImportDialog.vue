@@ -5,41 +5,30 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Imported, type List } from '@/api/client'
 import { ready, rules } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
+import FilePick from '@/shared/FilePick.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
 import { kindWords } from '@/shared/words'
 
 /** A file is read first, every mistake shown with its line, and then kept as a draft. */
 const props = defineProps<{ aircraftType: string }>()
 const shown = defineModel<boolean>({ required: true })
 const router = useRouter()
-const kind = ref<'list' | 'layer' | 'aid' | 'type'>('list')
+const kinds = ['list', 'layer', 'aid', 'type'] as const
+const kind = ref<(typeof kinds)[number]>('list')
 const read = shallowRef<Imported | null>(null)
 const name = ref('')
 const problem = ref('')
-const busy = ref(false)
 const title = ref('')
 
-async function choose(e: Event) {
-  const file = (e.target as HTMLInputElement).files?.[0]
-  if (!file) return
+function begin() {
   problem.value = ''
   read.value = null
-  name.value = file.name
-  busy.value = true
-  try {
-    const answer = await fetch(`/api/v1/import/${kind.value}?name=${encodeURIComponent(file.name)}`, {
-      method: 'POST',
-      body: await file.text(),
-      headers: { 'Content-Type': 'text/plain' },
-    })
-    const body = (await answer.json()) as Imported & { detail?: string }
-    if (!answer.ok) problem.value = body.detail ?? 'The file could not be read.'
-    else read.value = body
-    title.value = (read.value?.document as List | undefined)?.title ?? ''
-  } catch {
-    problem.value = 'The school cannot be reached. The file is still yours; try again.'
-  } finally {
-    busy.value = false
-  }
+}
+function show(body: object, of: string) {
+  read.value = body as Imported
+  name.value = of
+  title.value = (read.value.document as List | undefined)?.title ?? ''
 }
 const count = computed(() => {
   const d = read.value?.document as List | undefined
@@ -78,21 +67,24 @@ async function keep() {
     <div class="what">
       <label
         >It is a
-        <select v-model="kind" name="import-kind" @change="read = null">
-          <option v-for="k in ['list', 'layer', 'aid', 'type']" :key="k" :value="k">
-            {{ kindWords[k] }}
-          </option>
-        </select></label
-      >
-      <input
-        type="file"
+        <SearchSelect
+          v-model="kind"
+          name="import-kind"
+          :options="kinds.map((k) => [k, kindWords[k]!])"
+          @update:model-value="begin"
+      /></label>
+      <FilePick
         name="import-file"
+        words="Choose the file, or drop it here"
         accept=".yaml,.yml,.json,.csv,.tsv,.md,.markdown,.txt"
-        @change="choose"
+        method="POST"
+        :to="(file) => `/api/v1/import/${kind}?name=${encodeURIComponent(file)}`"
+        @begin="begin"
+        @answer="show"
+        @refused="(why) => (problem = why)"
       />
     </div>
-    <p v-if="busy" class="soft" role="status">Reading {{ name }} …</p>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <template v-if="read">
       <p v-if="count">{{ count }}.</p>
       <p v-if="!read.mistakes.length" class="within">● No mistake was found.</p>
@@ -125,10 +117,9 @@ async function keep() {
 
 <style scoped>
 .what {
-  display: flex;
-  flex-wrap: wrap;
+  display: grid;
+  grid-template-columns: 180px minmax(0, 1fr);
   gap: 16px;
-  align-items: center;
   margin: 10px 0;
 }
 

@@ -1,7 +1,14 @@
 <script setup lang="ts">
+import 'element-plus/es/components/form/style/css'
+import 'element-plus/es/components/form-item/style/css'
+import 'element-plus/es/components/input/style/css'
+
+import { ElForm, ElFormItem, ElInput } from 'element-plus'
 import { computed } from 'vue'
 
 import type { DeskView, Item } from '@/api/client'
+import OnOff from '@/shared/OnOff.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** Every field of an item, for the one that is being written. */
 const props = defineProps<{
@@ -22,171 +29,153 @@ const texts = [
   ['abnormal', 'What abnormal looks like'],
   ['caution', 'Caution, shown at the item'],
 ] as const
-const text = (field: string) => String((props.item as unknown as Record<string, unknown>)[field] ?? '')
-const many = (field: string) =>
-  ((props.item as unknown as Record<string, unknown>)[field] as string[] | undefined) ?? []
+const fields = computed(() => props.item as unknown as Record<string, string | string[] | undefined>)
+const text = (field: string) => String(fields.value[field] ?? '')
+const many = (field: string) => (fields.value[field] ?? []) as string[]
 
 function write(field: string, value: string) {
   const required = ['id', 'challenge', 'response', 'why'].includes(field)
   emit('set', field, value === '' && !required ? undefined : value)
 }
-const lines = (field: string, value: string) => {
-  const entries = value.split('\n').filter((e) => e !== '')
-  emit('set', field, entries.length ? entries : undefined)
-}
-const places = computed(() => props.desk.type.cockpit ?? [])
-const checks = computed(() => Object.keys(props.desk.type.limits).sort())
-const timers = computed(() => (props.desk.type.durations ?? []).map((d) => d.id))
-const elements = computed(() => Object.entries(props.desk.elements))
-const multi = (field: string, event: Event) => {
-  const chosen = Array.from((event.target as HTMLSelectElement).selectedOptions).map((o) => o.value)
-  emit('set', field, chosen.length ? chosen : undefined)
-}
+const some = (field: string, values: readonly string[]) =>
+  emit('set', field, values.length ? [...values] : undefined)
+
+const type = computed(() => props.desk.type)
+const own = (ids: string[]) => ids.map((id) => [id, id] as const)
+/** What one is chosen for: field, label, options, what choosing nothing is called. */
+const ones = computed(
+  () =>
+    [
+      ['place', 'Place', (type.value.cockpit ?? []).map((p) => [p.id, p.label] as const), 'none'],
+      ['check', 'Measured check', own(Object.keys(type.value.limits).sort()), 'none'],
+      ...(type.value.engines > 1
+        ? [
+            [
+              'per',
+              'Engines',
+              [['each', 'each, side by side'] as const, ['block', 'one after the other'] as const],
+              'once for both',
+            ] as const,
+          ]
+        : []),
+    ] as const,
+)
+const manies = computed(() =>
+  (
+    [
+      [
+        'gauges',
+        'Gauges',
+        props.item.check === 'gauges' ? type.value.gauges.map((g) => [g.id, g.label] as const) : [],
+      ],
+      ['timers', 'Timers', own((type.value.durations ?? []).map((d) => d.id))],
+      ['after', 'Must come before it', props.before.map((b) => [b.id, b.challenge] as const)],
+      ['elements', 'Shows of the standard', Object.entries(props.desk.elements)],
+    ] as const
+  ).filter(([, , options]) => options.length),
+)
 </script>
 
 <template>
-  <div class="fields office">
-    <label v-for="[field, label] in texts" :key="field" :class="{ wide: field === 'why' }">
-      {{ label }}
-      <input
-        type="text"
+  <ElForm label-position="top" class="fields" @submit.prevent>
+    <ElFormItem
+      v-for="[field, label] in texts"
+      :key="field"
+      :label="label"
+      :error="faults[field]"
+      :class="{ wide: field === 'why' }"
+    >
+      <ElInput
         :name="field"
-        :value="text(field)"
+        :model-value="text(field)"
         :readonly="readonly"
-        :aria-invalid="!!faults[field]"
-        @input="write(field, ($event.target as HTMLInputElement).value)"
+        @update:model-value="write(field, $event)"
       />
-      <span v-if="faults[field]" class="problem small">{{ faults[field] }}</span>
-    </label>
-    <label
-      >Usual errors, one a line<textarea
-        rows="2"
+    </ElFormItem>
+    <ElFormItem label="Usual errors, one a line" :error="faults.errors" class="wide">
+      <ElInput
+        type="textarea"
+        :rows="2"
         name="errors"
+        :model-value="many('errors').join('\n')"
         :readonly="readonly"
-        :value="many('errors').join('\n')"
-        @input="emit('set', 'errors', ($event.target as HTMLTextAreaElement).value.split('\n'))"
-        @change="lines('errors', ($event.target as HTMLTextAreaElement).value)"
-      ></textarea>
-    </label>
-    <label class="wide"
-      >Only when
-      <input
+        @update:model-value="emit('set', 'errors', $event.split('\n'))"
+        @change="
+          some(
+            'errors',
+            $event.split('\n').filter((line: string) => line !== ''),
+          )
+        "
+      />
+    </ElFormItem>
+    <ElFormItem label="Only when" :error="faults.when" class="wide">
+      <ElInput
         class="mono"
-        type="text"
         name="when"
-        placeholder="always; or such as: oat &lt; 5 °C and not engine is hot"
-        :value="text('when')"
+        placeholder="always; or such as: oat < 5 °C and not engine is hot"
+        :model-value="text('when')"
         :readonly="readonly"
-        :aria-invalid="!!faults.when"
-        @input="write('when', ($event.target as HTMLInputElement).value)"
+        @update:model-value="write('when', $event)"
       />
-      <span v-if="faults.when" class="problem small">{{ faults.when }}</span>
-    </label>
+    </ElFormItem>
     <div class="row">
-      <label
-        >Place
-        <select
-          :value="text('place')"
-          :disabled="readonly"
-          @change="write('place', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="">none</option>
-          <option v-for="p in places" :key="p.id" :value="p.id">{{ p.label }}</option>
-        </select>
-      </label>
-      <label
-        >Measured check
-        <select
-          :value="text('check')"
-          :disabled="readonly"
-          @change="write('check', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="">none</option>
-          <option v-for="c in checks" :key="c" :value="c">{{ c }}</option>
-        </select>
-        <span v-if="faults.check" class="problem small">{{ faults.check }}</span>
-      </label>
-      <label v-if="desk.type.engines > 1"
-        >Engines
-        <select
-          :value="text('per')"
-          :disabled="readonly"
-          @change="write('per', ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="">once for both</option>
-          <option value="each">each, side by side</option>
-          <option value="block">one after the other</option>
-        </select>
-      </label>
-      <label class="tick"
-        ><input
-          type="checkbox"
-          name="critical"
-          :checked="item.critical"
-          :disabled="readonly"
-          @change="emit('set', 'critical', ($event.target as HTMLInputElement).checked || undefined)"
-        />
-        critical: left out, it ends the exercise</label
+      <ElFormItem
+        v-for="[field, label, options, none] in ones"
+        :key="field"
+        :label="label"
+        :error="faults[field]"
       >
+        <SearchSelect
+          :name="field"
+          :model-value="text(field)"
+          :options="options"
+          :none="none"
+          :disabled="readonly"
+          @update:model-value="write(field, String($event))"
+        />
+      </ElFormItem>
+      <OnOff
+        name="critical"
+        words="critical: left out, it ends the exercise"
+        :model-value="!!item.critical"
+        :disabled="readonly"
+        @update:model-value="emit('set', 'critical', $event || undefined)"
+      />
     </div>
     <div class="row">
-      <label v-if="item.check === 'gauges'"
-        >Gauges
-        <select multiple size="4" :disabled="readonly" @change="multi('gauges', $event)">
-          <option
-            v-for="g in desk.type.gauges"
-            :key="g.id"
-            :value="g.id"
-            :selected="many('gauges').includes(g.id)"
-          >
-            {{ g.label }}
-          </option>
-        </select>
-      </label>
-      <label v-if="timers.length"
-        >Timers
-        <select multiple size="4" :disabled="readonly" @change="multi('timers', $event)">
-          <option v-for="t in timers" :key="t" :value="t" :selected="many('timers').includes(t)">
-            {{ t }}
-          </option>
-        </select>
-      </label>
-      <label
-        >Must come before it
-        <select multiple size="4" :disabled="readonly" @change="multi('after', $event)">
-          <option v-for="b in before" :key="b.id" :value="b.id" :selected="many('after').includes(b.id)">
-            {{ b.challenge }}
-          </option>
-        </select>
-      </label>
-      <label
-        >Shows of the standard
-        <select multiple size="4" :disabled="readonly" @change="multi('elements', $event)">
-          <option
-            v-for="[id, words] in elements"
-            :key="id"
-            :value="id"
-            :selected="many('elements').includes(id)"
-          >
-            {{ words }}
-          </option>
-        </select>
-      </label>
+      <ElFormItem
+        v-for="[field, label, options] in manies"
+        :key="field"
+        :label="label"
+        :error="faults[field]"
+      >
+        <SearchSelect
+          multiple
+          :name="field"
+          :model-value="many(field)"
+          :options="options"
+          :disabled="readonly"
+          @update:model-value="some(field, $event as string[])"
+        />
+      </ElFormItem>
     </div>
-    <label v-if="!item.elements?.length && !item.knowledge?.length" class="wide"
-      >Why no standard names it
-      <input
-        type="text"
+    <ElFormItem
+      v-if="!item.elements?.length && !item.knowledge?.length"
+      label="Why no standard names it"
+      :error="faults.noStandard"
+      class="wide"
+    >
+      <ElInput
         name="noStandard"
-        :value="text('noStandard')"
+        :model-value="text('noStandard')"
         :readonly="readonly"
-        @input="write('noStandard', ($event.target as HTMLInputElement).value)"
+        @update:model-value="write('noStandard', $event)"
       />
-    </label>
+    </ElFormItem>
     <p class="small soft wide">
       id <span class="mono">{{ item.id }}</span>
     </p>
-  </div>
+  </ElForm>
 </template>
 
 <style scoped>
@@ -208,12 +197,12 @@ const multi = (field: string, event: Event) => {
   gap: 8px 14px;
 }
 
-.row > label {
-  flex: 1 1 160px;
+.row > .el-form-item {
+  flex: 1 1 220px;
 }
 
-.tick {
-  align-self: center;
+.row > .onoff {
+  align-self: end;
 }
 
 @media (max-width: 700px) {

@@ -3,7 +3,9 @@ import { computed } from 'vue'
 
 import type { DeskView, Item, Layer } from '@/api/client'
 import { rules, type Fault } from '@/rules/rules'
+import ConditionWords from '@/lists/ConditionWords.vue'
 import { put, type Path } from '@/lists/draft'
+import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { changeFields, rankWords } from '@/shared/words'
 
@@ -93,14 +95,13 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
     <div class="facts">
       <label
         >Rank
-        <select
+        <SearchSelect
           name="rank"
-          :value="layer.rank"
+          :model-value="layer.rank"
+          :options="desk.ranks.map((r) => [r, rankWords[r] ?? r])"
           :disabled="readonly"
-          @change="rank(($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="r in desk.ranks" :key="r" :value="r">{{ rankWords[r] ?? r }}</option>
-        </select>
+          @update:model-value="rank(String($event))"
+        />
       </label>
       <label v-for="[field, label] in facts" :key="field"
         >{{ label }}
@@ -123,40 +124,44 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
     <section v-for="(c, i) in layer.changes" :key="i" class="change" :data-change="i">
       <h3>
         <span class="mono soft">{{ i + 1 }}</span> It
-        <select
+        <SearchSelect
           :name="`op-${i}`"
-          :value="c.op"
+          label="What it does"
+          :model-value="c.op"
+          :options="operations"
           :disabled="readonly"
-          @change="operation(i, ($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="[op, words] in operations" :key="op" :value="op">{{ words }}</option>
-        </select>
-        <select
+          @update:model-value="operation(i, String($event))"
+        />
+        <SearchSelect
           v-if="c.op !== 'add'"
           :name="`item-${i}`"
-          :value="c.item"
+          label="Item"
+          :model-value="c.item ?? ''"
+          :options="items.map((it) => [it.item.id, `${it.phase.title}: ${it.item.challenge}`])"
+          none="choose the item"
           :disabled="readonly"
-          @change="set(['changes', i, 'item'], text($event) ?? '')"
-        >
-          <option value="">choose the item</option>
-          <option v-for="it in items" :key="it.item.id" :value="it.item.id">
-            {{ it.phase.title }}: {{ it.item.challenge }}
-          </option>
-        </select>
+          @update:model-value="set(['changes', i, 'item'], $event)"
+        />
         <template v-else>
           an item in
-          <select :value="c.phase" :disabled="readonly" @change="set(['changes', i, 'phase'], text($event))">
-            <option v-for="p in desk.lists[0]?.phases" :key="p.id" :value="p.id">{{ p.title }}</option>
-          </select>
-          behind
-          <select
-            :value="c.follows"
+          <SearchSelect
+            :name="`phase-${i}`"
+            label="Phase"
+            :model-value="c.phase ?? ''"
+            :options="(desk.lists[0]?.phases ?? []).map((p) => [p.id, p.title])"
             :disabled="readonly"
-            @change="set(['changes', i, 'follows'], text($event))"
-          >
-            <option value="">the beginning</option>
-            <option v-for="it in phaseItems(c.phase)" :key="it.id" :value="it.id">{{ it.challenge }}</option>
-          </select>
+            @update:model-value="set(['changes', i, 'phase'], $event)"
+          />
+          behind
+          <SearchSelect
+            :name="`follows-${i}`"
+            label="Behind"
+            :model-value="c.follows ?? ''"
+            :options="phaseItems(c.phase).map((it) => [it.id, it.challenge])"
+            none="the beginning"
+            :disabled="readonly"
+            @update:model-value="set(['changes', i, 'follows'], $event || undefined)"
+          />
         </template>
         <button
           v-if="!readonly"
@@ -222,15 +227,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       </p>
     </section>
     <button v-if="!readonly" data-action="add-change" @click="add">+ change</button>
-    <details class="soft small">
-      <summary>What a condition may ask for</summary>
-      <ul>
-        <li v-for="v in desk.variables" :key="v.name">
-          <span class="mono">{{ v.name }}{{ v.takesName ? '(…)' : '' }}</span> {{ v.label }}
-          {{ v.unit ? `in ${v.unit}` : '' }} {{ v.choices ? v.choices.join(', ') : '' }}
-        </li>
-      </ul>
-    </details>
+    <ConditionWords :desk="desk" />
   </div>
 </template>
 
@@ -244,6 +241,14 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
   display: grid;
   grid-template-columns: repeat(3, minmax(0, 1fr));
   gap: 8px 14px;
+}
+
+.facts input[type='date'] {
+  width: 100%;
+}
+
+.layer > button {
+  justify-self: start;
 }
 
 .change {
@@ -260,9 +265,12 @@ h3 {
   align-items: center;
 }
 
-h3 select {
-  width: auto !important;
-  max-width: 330px;
+h3 .el-select {
+  width: 330px;
+}
+
+h3 .el-select:first-of-type {
+  width: 130px;
 }
 
 .pairs {
@@ -278,10 +286,5 @@ h3 select {
 
 .was {
   line-height: 1.2;
-}
-
-ul {
-  columns: 2;
-  padding-left: 16px;
 }
 </style>

@@ -4,6 +4,7 @@ import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
 import type { DeskView, Item, List } from '@/api/client'
 import type { Fault } from '@/rules/rules'
+import ConditionWords from '@/lists/ConditionWords.vue'
 import ListPhase from '@/lists/ListPhase.vue'
 import { put } from '@/lists/draft'
 
@@ -162,6 +163,7 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
       @add="add(p, $event)"
     />
     <button v-if="!readonly" class="quiet add" @click="addPhase">+ phase</button>
+    <ConditionWords v-if="!readonly" :desk="desk" />
   </div>
 </template>
 

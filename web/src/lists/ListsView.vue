@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type DeskView, type Library, type Version } from '@/api/client'
 import FlowMap from '@/lists/FlowMap.vue'
 import ImportDialog from '@/lists/ImportDialog.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { classWords, dayWords, rankWords, statusWords } from '@/shared/words'
@@ -127,7 +128,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
         </button>
       </template>
     </TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <main v-if="library">
       <nav class="types" aria-label="Aircraft types">
         <router-link
@@ -306,7 +307,7 @@ h2 button {
   font-weight: 700;
 }
 
-.problem {
+.notice {
   margin: 8px 24px;
 }
 

@@ -2,6 +2,8 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { ElTable, ElTableColumn } from '@/shared/table'
 import { dayWords } from '@/shared/words'
 
 /** Who has flown or been told of the newest version, and who has to be told. */
@@ -55,45 +57,47 @@ async function tell(accounts: string[]) {
         All of them were told
       </button>
     </p>
-    <p v-if="problem" class="problem">{{ problem }}</p>
-    <table class="plain">
-      <thead class="soft small">
-        <tr>
-          <th>who</th>
-          <th>flown</th>
-          <th>told</th>
-          <th></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="p in view.people" :key="p.account" :data-person="p.account">
-          <td>
-            {{ p.name }} <span class="soft small">{{ p.role }}</span>
-          </td>
-          <td>
-            <template v-if="p.flown"
-              >version {{ p.flown }} <span class="soft">{{ dayWords(p.on) }}</span></template
-            >
-            <span v-else class="soft">never</span>
-          </td>
-          <td>
-            <template v-if="p.told"
-              >version {{ p.told }}
-              <span class="soft">by {{ p.toldBy }}, {{ dayWords(p.toldOn) }}</span></template
-            >
-          </td>
-          <td>
-            <button v-if="p.mustBeTold" data-action="tell" @click="tell([p.account])">was told</button>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <ProblemNotice v-model="problem" />
+    <ElTable
+      :data="view.people"
+      row-key="account"
+      :row-class-name="({ row }) => `person-${row.account}`"
+      empty-text="Nobody flies this type yet."
+    >
+      <ElTableColumn label="who" prop="name" sortable>
+        <template #default="{ row }">
+          {{ row.name }} <span class="soft small">{{ row.role }}</span>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn label="flown" prop="flown" sortable>
+        <template #default="{ row }">
+          <template v-if="row.flown"
+            >version {{ row.flown }} <span class="soft">{{ dayWords(row.on) }}</span></template
+          >
+          <span v-else class="soft">never</span>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn label="told" prop="told" sortable>
+        <template #default="{ row }">
+          <template v-if="row.told"
+            >version {{ row.told }}
+            <span class="soft">by {{ row.toldBy }}, {{ dayWords(row.toldOn) }}</span></template
+          >
+          <span v-else class="soft">not told</span>
+        </template>
+      </ElTableColumn>
+      <ElTableColumn width="130">
+        <template #default="{ row }">
+          <button v-if="row.mustBeTold" data-action="tell" @click="tell([row.account])">was told</button>
+        </template>
+      </ElTableColumn>
+    </ElTable>
   </div>
-  <p v-else-if="problem" class="problem">{{ problem }}</p>
+  <ProblemNotice v-else v-model="problem" />
 </template>
 
 <style scoped>
-td button {
+.el-table button {
   min-height: 36px;
   padding: 2px 12px;
 }

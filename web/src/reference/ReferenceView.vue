@@ -5,8 +5,10 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Schemas } from '@/api/client'
 import { ready, rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
 import StepTrace from '@/shared/StepTrace.vue'
 import TopBar from '@/shared/TopBar.vue'
+import { ElTable, ElTableColumn } from '@/shared/table'
 import { shape } from '@/shared/words'
 
 /** A page for each check: its rule, every type's limits, and readings to drag. */
@@ -68,7 +70,7 @@ function set(path: string, value: unknown) {
 <template>
   <div>
     <TopBar><b>Reference</b> <span class="soft">every check as the rules have it</span></TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <main v-if="data && def">
       <nav aria-label="Checks">
         <router-link
@@ -153,20 +155,14 @@ function set(path: string, value: unknown) {
         </section>
         <section v-if="limits?.rows.length" class="limits">
           <h2>Limits of each type</h2>
-          <table class="plain">
-            <thead>
-              <tr>
-                <th></th>
-                <th v-for="t in types" :key="t.id">{{ t.name }}</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in limits.rows" :key="row.label">
-                <th class="soft">{{ row.label }}</th>
-                <td v-for="(cell, i) in row.cells" :key="i" class="mono">{{ cell }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <ElTable :data="limits.rows" row-key="label">
+            <ElTableColumn prop="label" fixed width="210" class-name="soft" />
+            <ElTableColumn v-for="(t, i) in types" :key="t.id" :label="t.name" min-width="104">
+              <template #default="{ row }">
+                <span class="mono">{{ row.cells[i] }}</span>
+              </template>
+            </ElTableColumn>
+          </ElTable>
         </section>
         <section v-if="example?.usual.length" data-part="usual">
           <h2>What is found here, and what most often lies behind it</h2>
@@ -257,10 +253,6 @@ input[type='range'] {
   min-height: 40px;
   padding: 2px 10px;
   border-color: var(--hair);
-}
-
-.limits {
-  overflow-x: auto;
 }
 
 @media (max-width: 900px) {

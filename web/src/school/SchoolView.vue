@@ -1,7 +1,12 @@
 <script setup lang="ts">
+import 'element-plus/es/components/notification/style/css'
+
+import { ElNotification } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 
 import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
+import FilePick from '@/shared/FilePick.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
@@ -10,7 +15,6 @@ import { classWords, dayWords, standings } from '@/shared/words'
 const session = useSession()
 const view = ref<SchoolView | null>(null)
 const problem = ref('')
-const said = ref('')
 const sort = ref<'blocked' | 'name' | 'last'>('blocked')
 
 async function load() {
@@ -55,17 +59,10 @@ const sorts = [
   ['last', 'last lesson'],
 ] as const
 
-/** Brings a pack that the school has edited into force. */
-async function replace(event: Event) {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  problem.value = said.value = ''
-  const answer = await fetch('/api/v1/standards', { method: 'PUT', body: await file.text() })
-  const body = (await answer.json()) as { detail?: string; title?: string; version?: number }
-  if (answer.ok) said.value = `${body.title}, version ${body.version}, is in force.`
-  else problem.value = body.detail ?? 'The pack was not brought in.'
-  input.value = ''
+/** A pack that the school has edited is in force. */
+async function replaced(body: object) {
+  const pack = body as { title: string; version: number }
+  ElNotification({ type: 'success', message: `${pack.title}, version ${pack.version}, is in force.` })
   await load()
 }
 </script>
@@ -87,8 +84,7 @@ async function replace(event: Event) {
         </button>
       </template>
     </TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <p v-if="said" class="within said" role="status">{{ said }}</p>
+    <ProblemNotice v-model="problem" />
     <p v-if="view && !count" class="soft said">No student is enrolled yet.</p>
     <main v-if="view && count">
       <section v-for="g in groups" :key="g.class" :aria-label="classWords[g.class] ?? g.class">
@@ -132,9 +128,17 @@ async function replace(event: Event) {
       >
       <span class="tools">
         <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
-        <label v-if="session.may('replace-pack')" class="file"
-          >Replace a standards pack <input type="file" accept=".yaml,.yml,.json" @change="replace"
-        /></label>
+        <FilePick
+          v-if="session.may('replace-pack')"
+          name="standards"
+          words="Replace a standards pack"
+          accept=".yaml,.yml,.json"
+          method="PUT"
+          :to="() => '/api/v1/standards'"
+          @begin="problem = ''"
+          @answer="replaced"
+          @refused="(why) => (problem = why)"
+        />
       </span>
       <p v-for="n in view.notes" :key="n" class="soft small">{{ n }}</p>
     </footer>
@@ -224,23 +228,12 @@ footer {
   gap: 18px;
 }
 
-.file {
-  text-decoration: underline;
-  cursor: pointer;
-}
-
-.file input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
-}
-
 footer p {
   width: 100%;
 }
 
 .said,
-.place > .problem {
+.place > .notice {
   margin: 10px 24px;
 }
 </style>

@@ -10,8 +10,8 @@ const open = defineModel<boolean>({ required: true })
 </script>
 
 <template>
-  <el-dialog v-model="open" :title="title" :width="`min(${width ?? 700}px, 94vw)`" append-to-body>
+  <ElDialog v-model="open" :title="title" :width="`min(${width ?? 700}px, 94vw)`" append-to-body>
     <slot />
     <template v-if="$slots.footer" #footer><slot name="footer" /></template>
-  </el-dialog>
+  </ElDialog>
 </template>

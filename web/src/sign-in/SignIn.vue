@@ -1,5 +1,10 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import 'element-plus/es/components/form/style/css'
+import 'element-plus/es/components/form-item/style/css'
+import 'element-plus/es/components/input/style/css'
+
+import { ElForm, ElFormItem, ElInput, type FormInstance, type FormRules } from 'element-plus'
+import { reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { Refused } from '@/api/client'
@@ -9,24 +14,25 @@ import { switchTheme, theme } from '@/theme/theme'
 const session = useSession()
 const router = useRouter()
 const route = useRoute()
-const email = ref('')
-const password = ref('')
+const form = ref<FormInstance>()
+const typed = reactive({ email: '', password: '' })
+const rules: FormRules<typeof typed> = {
+  email: {
+    type: 'email',
+    required: true,
+    message: 'The address is not one: it needs an @, such as name@school.example.',
+  },
+  password: { required: true, message: 'The password is empty.' },
+}
 const problem = ref('')
 const busy = ref(false)
 
 async function signIn() {
   problem.value = ''
-  if (!email.value.includes('@')) {
-    problem.value = 'The address is not one: it needs an @, such as name@school.example.'
-    return
-  }
-  if (!password.value) {
-    problem.value = 'The password is empty.'
-    return
-  }
+  if (!(await form.value!.validate(() => {}))) return
   busy.value = true
   try {
-    await session.signIn(email.value, password.value)
+    await session.signIn(typed.email, typed.password)
     const to = route.query.to
     await router.push(typeof to === 'string' && to.startsWith('/') ? to : home(session.current!))
   } catch (e) {
@@ -58,14 +64,39 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
     </svg>
     <h1>Jet Primer</h1>
     <p class="lead">Start, run-up and before-take-off checks: taught, measured, graded, kept.</p>
-    <form novalidate @submit.prevent="signIn">
-      <label for="email">Address</label>
-      <input id="email" v-model="email" type="email" autocomplete="username" autofocus />
-      <label for="password">Password</label>
-      <input id="password" v-model="password" type="password" autocomplete="current-password" />
+    <ElForm
+      ref="form"
+      :model="typed"
+      :rules="rules"
+      label-position="top"
+      hide-required-asterisk
+      novalidate
+      class="form"
+      @submit.prevent="signIn"
+    >
+      <ElFormItem label="Address" prop="email">
+        <ElInput
+          id="email"
+          v-model="typed.email"
+          type="email"
+          autocomplete="username"
+          :validate-event="false"
+          autofocus
+        />
+      </ElFormItem>
+      <ElFormItem label="Password" prop="password">
+        <ElInput
+          id="password"
+          v-model="typed.password"
+          type="password"
+          autocomplete="current-password"
+          :validate-event="false"
+          show-password
+        />
+      </ElFormItem>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <button class="primary" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
-    </form>
+    </ElForm>
     <p class="caution">
       A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
       the operator’s rules govern; a licensed instructor or mechanic decides.
@@ -120,19 +151,18 @@ h1 {
   color: var(--soft);
 }
 
-form {
+.form {
   display: grid;
   gap: 6px;
   margin: 30px 0;
 }
 
-form input {
+.form :deep(.el-input__wrapper) {
   min-height: 56px;
   font-size: 18px;
-  margin-bottom: 12px;
 }
 
-form .primary {
+.form .primary {
   min-height: 72px;
   font-size: 22px;
   margin-top: 8px;

@@ -5,6 +5,7 @@ import { api, Refused, take, type StudentView } from '@/api/client'
 import HistoryTicks from '@/student/HistoryTicks.vue'
 import LessonLine from '@/today/LessonLine.vue'
 import StandingBar from '@/shared/StandingBar.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { dayWords, shape, standingTone } from '@/shared/words'
@@ -61,7 +62,7 @@ const codesOf = (elements: string[]) =>
         />
       </template>
     </TopBar>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <ProblemNotice v-model="problem" />
     <div v-if="view" class="columns">
       <main>
         <h1 data-part="readiness">
