@@ -326,5 +326,6 @@ func (tx *Tx) sealedState(id string, state lesson.State) (lesson.State, error) {
 	sealed.Seals, sealed.Addenda, sealed.Refused = state.Seals, state.Addenda, state.Refused
 	sealed.Events, sealed.EventHash, sealed.Acknowledged = state.Events, state.EventHash, state.Acknowledged
 	sealed.LastTouch = []string{}
+	sealed.Fill()
 	return sealed, nil
 }

@@ -22,6 +22,9 @@ type Duration struct {
 	Label      string  `json:"label"`
 	MinSeconds float64 `json:"minSeconds,omitempty"`
 	MaxSeconds float64 `json:"maxSeconds,omitempty"`
+	// Act says that it counts what the person does: over its limit it is the
+	// person's error, where another duration is the engine's.
+	Act bool `json:"act,omitempty"`
 }
 
 // Stands is how so many seconds stand to the duration: attend while they are too

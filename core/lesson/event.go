@@ -88,7 +88,15 @@ func (e Event) Validate() error {
 	case e.Counter > MaxCounter:
 		return wrong("counter", "must be 1 to %d", MaxCounter)
 	}
-	return e.keepable()
+	if err := e.keepable(); err != nil {
+		return err
+	}
+	if e.Kind == KindHourMeter {
+		var now hourMeter
+		_ = json.Unmarshal(e.Payload, &now)
+		return now.check()
+	}
+	return nil
 }
 
 // keepable is Validate for an event that may be held already, from before its
@@ -171,6 +179,10 @@ func (e Event) decode() (payload, error) {
 			return nil, wrong("payload."+t.Field, "must be a %s, not a %s", t.Type, t.Value)
 		}
 		return nil, wrong("payload", "is not valid JSON: %v", err)
+	}
+	// What is held from long ago names the hour meter by another word.
+	if h, ok := p.(*hourMeter); ok && e.V < 2 && h.Meter != "tacho" {
+		h.Meter = "hour"
 	}
 	if err := p.check(); err != nil {
 		return nil, err

@@ -3,7 +3,9 @@ package lesson
 import (
 	"bytes"
 	"cmp"
+	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 
 	"jetprimer/core/aircraft"
@@ -31,7 +33,7 @@ type held struct {
 type verdictKey struct {
 	event   string
 	attempt int
-	// conditions is the opening event, whose conditions are assumed.
+	// conditions are those it is judged under, as one text.
 	conditions string
 }
 
@@ -156,8 +158,24 @@ type fold struct {
 	state  State
 	items  []itemFold
 	done   int             // completions so far
-	opened string          // the opening event
 	closed map[string]bool // phases
+	// rounds are the earlier rounds of phases; begun counts them all, and
+	// attempts the tries that could be judged.
+	rounds   []pastRound
+	begun    int
+	attempts map[try]int
+}
+
+// pastRound is a phase as it stood when it was begun again.
+type pastRound struct {
+	phase, round int
+	items        []itemFold
+}
+
+// try is what attempts are counted of.
+type try struct {
+	item, check   string
+	engine, round int
 }
 
 // itemFold is what the events so far say of one item.
@@ -171,9 +189,12 @@ type itemFold struct {
 	late          bool
 	verified      bool
 	outOfOrder    bool
+	round         int // of all rounds, in which it was completed
 	broken        []string
+	tooLateFor    []string
 	errors        []Error
-	technique     []string
+	spoken        []Reason // by the item's readings and timers
+	control       []Reason
 	override      *Override
 	value         string
 	response      string
@@ -184,11 +205,12 @@ type itemFold struct {
 // events of the first seal, and everything else is an addendum.
 func (l *Lesson) State() State {
 	all := l.sorted()
-	f := fold{Lesson: l, items: make([]itemFold, len(l.places)), closed: map[string]bool{}}
+	f := fold{Lesson: l, items: make([]itemFold, len(l.places)), closed: map[string]bool{}, attempts: map[try]int{}}
 	f.state = State{
 		RulesVersion: check.RulesVersion, Readings: []Reading{}, Errors: []Error{}, Findings: []Finding{},
 		Orals: []Oral{}, Timers: []Timer{}, Notes: []Note{}, Debrief: []Note{}, HourMeter: []Hours{},
 		Seals: []SealState{}, Addenda: []Addendum{}, Refused: []Refusal{}, Problems: []Problem{}, LastTouch: []string{},
+		Rounds: []Round{}, Conditions: map[string]any{}, Practice: Practices[0],
 	}
 	for _, h := range all {
 		switch {
@@ -201,11 +223,14 @@ func (l *Lesson) State() State {
 	body := f.seals(all)
 	live := effective(body)
 	for _, h := range live {
+		f.open(h)
+	}
+	for _, h := range live {
 		f.apply(h)
 	}
-	f.judgeReadings()
-	f.judgeOrder()
+	f.judgeOrder(f.items)
 	f.settleItems()
+	f.askDecisions()
 	f.problems()
 	f.state.LastTouch = lastTouch(live)
 	ids := make([]string, len(all))
@@ -320,6 +345,20 @@ func lastTouch(live []*held) []string {
 	return ids
 }
 
+// open takes the opening event into the state: whatever its place in the order,
+// all the others stand on it.
+func (f *fold) open(h *held) {
+	p, opens := h.payload.(*Opened)
+	if !opens || f.state.Opened != nil || f.book.Opening != "" && f.book.Opening != h.ID {
+		return
+	}
+	// The list as flown is in the book; the state stays small.
+	opened := *p
+	opened.Flown = nil
+	f.state.Opened = &opened
+	maps.Copy(f.state.Conditions, p.Conditions)
+}
+
 func (f *fold) item(id string) *itemFold {
 	if i, ok := f.index[id]; ok {
 		return &f.items[i]
@@ -333,13 +372,6 @@ func (f *fold) apply(h *held) {
 	switch p := h.payload.(type) {
 	case nil:
 		f.state.Unknown++
-	case *Opened:
-		if f.state.Opened == nil && (f.book.Opening == "" || f.book.Opening == h.ID) {
-			// The list as flown is in the book; the state stays small.
-			opened := *p
-			opened.Flown = nil
-			f.state.Opened, f.opened = &opened, h.ID
-		}
 	case *itemOpened:
 		f.state.Live = p.Item
 	case *itemResult:
@@ -347,13 +379,11 @@ func (f *fold) apply(h *held) {
 	case *itemMark:
 		f.mark(h, p.Item)
 	case *late:
-		if s := f.item(p.Item); s != nil {
-			s.late, s.verified = p.Found != "verification", p.Found == "verification"
-		}
+		f.late(p)
 	case *errorMade:
 		f.error(h, p)
 	case *reading:
-		f.state.Readings = append(f.state.Readings, Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Reading: p.Reading, AtMs: h.AtMs})
+		f.read(h, p)
 	case *finding:
 		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, AtMs: h.AtMs})
 	case *decision:
@@ -379,6 +409,16 @@ func (f *fold) apply(h *held) {
 		}
 	case *phaseClosed:
 		f.closed[p.Phase] = true
+	case *controlTaken:
+		if s := f.item(p.Item); s != nil {
+			s.control = append(s.control, Reason{"control-taken", p.Level, fmt.Sprintf("The instructor took the control: %s", p.Why)})
+		}
+	case *conditionsChanged:
+		maps.Copy(f.state.Conditions, p.Conditions)
+	case *round:
+		f.again(p.Phase)
+	case *practice:
+		f.state.Practice = p.Place
 	case *nothing:
 		f.state.Ended = f.state.Ended || h.Kind == KindEnded
 		f.state.Acknowledged = f.state.Acknowledged || h.Kind == KindAcknowledged
@@ -392,10 +432,63 @@ func (f *fold) result(h *held, p *itemResult) {
 	}
 	s.status, s.implied, s.atMs = p.Result, p.Implied, h.AtMs
 	s.value, s.response = p.Value, p.Response
+	f.complete(s)
+}
+
+// complete counts the item as done in its turn.
+func (f *fold) complete(s *itemFold) {
 	if s.completed == 0 {
 		f.done++
-		s.completed = f.done
+		s.completed, s.round = f.done, f.begun
 	}
+}
+
+// late says that an item was missing when its time came. What the student's own
+// check by the list found is no omission.
+func (f *fold) late(p *late) {
+	s := f.item(p.Item)
+	if s == nil {
+		return
+	}
+	s.late, s.verified = p.Found != "verification", p.Found == "verification"
+	if s.verified && s.status == KindOmitted {
+		s.status = "done"
+		f.complete(s)
+	}
+}
+
+// again begins a phase anew: its items as they stand are kept as a round.
+func (f *fold) again(phase string) {
+	at := slices.IndexFunc(f.book.List.Phases, func(p checklist.Phase) bool { return p.ID == phase })
+	mine := func(i int) bool { return f.places[i].Phase == at }
+	touched := false
+	for i := range f.items {
+		touched = touched || mine(i) && f.items[i].status != ""
+	}
+	if !touched {
+		return
+	}
+	f.begun++
+	past := pastRound{phase: at, round: f.roundOf(at), items: slices.Clone(f.items)}
+	f.judgeOrder(past.items)
+	f.rounds = append(f.rounds, past)
+	for i := range f.items {
+		if mine(i) {
+			f.items[i] = itemFold{}
+		}
+	}
+	delete(f.closed, phase)
+}
+
+// roundOf is the round of a phase that is being worked, from 1.
+func (f *fold) roundOf(phase int) int {
+	n := 1
+	for _, past := range f.rounds {
+		if past.phase == phase {
+			n++
+		}
+	}
+	return n
 }
 
 func (f *fold) mark(h *held, item string) {
@@ -411,7 +504,7 @@ func (f *fold) mark(h *held, item string) {
 		s.assists++
 	case KindSelfCorrection:
 		s.selfCorrected = true
-	case KindOmitted, KindNotApplicable:
+	case KindOmitted, KindNotApplicable, KindShown:
 		s.status, s.completed, s.implied = h.Kind, 0, false
 	}
 }
@@ -454,47 +547,65 @@ func (f *fold) time(h *held, p *timer) {
 			tenths := (h.AtMs - t.StartedMs + 50) / 100
 			seconds := float64(tenths) / 10
 			t.Seconds = &seconds
+			f.overran(p.Timer, p.Item, seconds)
 		}
 		return
 	}
 }
 
-// judgeReadings gives each reading its verdict. Attempts count the tries of
-// the same check at the same item and engine.
-func (f *fold) judgeReadings() {
-	type try struct {
-		item, check string
-		engine      int
-	}
-	attempts := map[try]int{}
-	var conditions map[string]any
-	if f.state.Opened != nil {
-		conditions, _ = numbers(f.state.Opened.Conditions)
-	}
-	for i := range f.state.Readings {
-		r := &f.state.Readings[i]
-		key := try{r.Item, r.Check, r.Engine}
-		attempts[key]++
-		r.Attempt = attempts[key]
-		v := f.verdict(r, conditions)
-		r.Verdict, r.Unusable = v.verdict, v.reason
-		if s := f.item(r.Item); s != nil && v.verdict != nil {
-			s.technique = nil
-			for _, found := range v.verdict.Findings {
-				if techniqueCodes[found.Code] {
-					s.technique = append(s.technique, found.Message)
-				}
-			}
+// overran holds a timer of what the person does to its limit.
+func (f *fold) overran(timer, item string, seconds float64) {
+	s := f.item(item)
+	for _, d := range f.book.Type.Durations {
+		if s != nil && d.ID == timer && d.Act && d.MaxSeconds > 0 && seconds > d.MaxSeconds {
+			s.spoken = append(s.spoken, Reason{"timer-overrun", 1, fmt.Sprintf("%g s of “%s”: %s.", seconds, d.Label, d.Words())})
 		}
 	}
 }
 
-func (f *fold) verdict(r *Reading, conditions map[string]any) verdictOrReason {
-	key := verdictKey{r.Event, r.Attempt, f.opened}
+// read gives a reading its verdict under the conditions of its moment. Attempts
+// count the tries of the same check at the same item, engine and round; one
+// that could not be judged uses none up.
+func (f *fold) read(h *held, p *reading) {
+	r := Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Round: 1, Reading: p.Reading, AtMs: h.AtMs}
+	if i, listed := f.index[p.Item]; listed {
+		r.Round = f.roundOf(f.places[i].Phase)
+	}
+	r.Conditions = maps.Clone(f.state.Conditions)
+	maps.Copy(r.Conditions, p.Conditions)
+	key := try{r.Item, r.Check, r.Engine, r.Round}
+	r.Attempt = f.attempts[key] + 1
+	v := f.verdict(&r)
+	r.Verdict, r.Unusable = v.verdict, v.reason
+	if r.judged() {
+		f.attempts[key]++
+	}
+	if s := f.item(r.Item); s != nil && v.verdict != nil {
+		for _, found := range v.verdict.Findings {
+			if act, personal := personal[found.Code]; personal {
+				s.spoken = append(s.spoken, Reason{act.code, act.level, found.Message})
+			}
+		}
+	}
+	f.state.Readings = append(f.state.Readings, r)
+}
+
+// judged says whether a reading could be judged at all.
+func (r Reading) judged() bool { return r.Verdict != nil && r.Verdict.Outcome != check.Invalid }
+
+func (f *fold) verdict(r *Reading) verdictOrReason {
+	text, err := json.Marshal(r.Conditions)
+	key := verdictKey{r.Event, r.Attempt, string(text)}
 	if v, ok := f.verdicts[key]; ok {
 		return v
 	}
-	given, err := numbers(r.Reading)
+	var given, conditions map[string]any
+	if err == nil {
+		given, err = numbers(r.Reading)
+	}
+	if err == nil {
+		conditions, err = numbers(r.Conditions)
+	}
 	out := verdictOrReason{}
 	if err == nil {
 		var v check.Verdict
@@ -511,35 +622,53 @@ func (f *fold) verdict(r *Reading, conditions map[string]any) verdictOrReason {
 }
 
 // judgeOrder finds items done out of order by the lesson's method, and broken
-// precedences, which count whatever the method.
-func (f *fold) judgeOrder() {
+// precedences, which count whatever the method. Both items of a broken one are
+// marked; what nobody observed breaks nothing.
+func (f *fold) judgeOrder(items []itemFold) {
 	var done []int
-	for i := range f.items {
-		if f.items[i].completed > 0 {
+	for i := range items {
+		if items[i].completed > 0 {
 			done = append(done, i)
 		}
 	}
-	slices.SortFunc(done, func(a, b int) int { return cmp.Compare(f.items[a].completed, f.items[b].completed) })
+	slices.SortFunc(done, func(a, b int) int { return cmp.Compare(items[a].completed, items[b].completed) })
 	flow := f.state.Opened != nil && f.state.Opened.Method == "flow-then-verify"
 	positions := make([]int, len(done))
 	for n, i := range done {
-		f.items[i].completed = n + 1
+		items[i].completed = n + 1
 		positions[n] = f.places[i].Row
 		if flow {
 			positions[n] = f.places[i].Phase
 		}
+		positions[n] += items[i].round * len(f.places) // a round begins behind all that was done before it
 	}
 	for n, blamed := range checklist.OutOfOrder(positions, true) {
-		f.items[done[n]].outOfOrder = blamed
+		items[done[n]].outOfOrder = blamed
 	}
 	for _, i := range done {
 		for _, before := range f.places[i].Item.After {
-			first := &f.items[f.index[before]]
-			if first.status == KindOmitted || first.completed > f.items[i].completed {
-				f.items[i].broken = append(f.items[i].broken, before)
+			first, now := f.thenOf(items, f.index[before], items[i].round)
+			late := first.completed > items[i].completed
+			if first.status == KindOmitted || late {
+				items[i].broken = append(items[i].broken, before)
+			}
+			if late && now {
+				first.tooLateFor = append(first.tooLateFor, f.places[i].Item.ID)
 			}
 		}
 	}
+}
+
+// thenOf is an item as it stood in a round: of a phase that was begun again
+// since, the kept one, which has been judged itself; now says that it is among
+// the items.
+func (f *fold) thenOf(items []itemFold, at, round int) (_ *itemFold, now bool) {
+	for _, past := range f.rounds[min(round, len(f.rounds)):] {
+		if past.phase == f.places[at].Phase {
+			return &past.items[at], false
+		}
+	}
+	return &items[at], true
 }
 
 func (f *fold) settleItems() {
@@ -547,26 +676,13 @@ func (f *fold) settleItems() {
 	for _, phase := range f.book.List.Phases {
 		f.state.Phases = append(f.state.Phases, PhaseState{ID: phase.ID, Title: phase.Title, Total: len(phase.Items), Closed: f.closed[phase.ID]})
 	}
-	for i, place := range f.places {
-		s := &f.items[i]
-		phase := &f.state.Phases[place.Phase]
-		out := ItemState{
-			ID: place.Item.ID, Phase: phase.ID, Position: place.Position, Status: s.status, Implied: s.implied,
-			Order: s.completed, OutOfOrder: s.outOfOrder, Broken: append([]string{}, s.broken...),
-			Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
-			Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
-		}
-		out.Proposed, out.Reasons = s.propose(place.Item.Critical, func(id string) string { return f.places[f.index[id]].Item.Challenge })
-		out.Level = out.Proposed
-		if s.override != nil {
-			level := s.override.Level
-			out.Level = &level
-		}
-		out.Mark = s.shape(out.Proposed)
-		if s.status != "" {
+	for i := range f.places {
+		out := f.settle(i, &f.items[i])
+		phase := &f.state.Phases[f.places[i].Phase]
+		if out.Status != "" {
 			phase.Marked++
 		}
-		if s.prompts > 0 {
+		if out.Prompts > 0 {
 			phase.Prompted++
 		}
 		if out.Level != nil {
@@ -574,6 +690,34 @@ func (f *fold) settleItems() {
 		}
 		f.state.Items[i] = out
 	}
+	for _, past := range f.rounds {
+		r := Round{Phase: f.book.List.Phases[past.phase].ID, Round: past.round, Items: []ItemState{}}
+		for i := range past.items {
+			if f.places[i].Phase == past.phase {
+				r.Items = append(r.Items, f.settle(i, &past.items[i]))
+			}
+		}
+		f.state.Rounds = append(f.state.Rounds, r)
+	}
+}
+
+// settle is an item with the level that its events force.
+func (f *fold) settle(i int, s *itemFold) ItemState {
+	place := f.places[i]
+	out := ItemState{
+		ID: place.Item.ID, Phase: f.book.List.Phases[place.Phase].ID, Position: place.Position, Status: s.status, Implied: s.implied,
+		Order: s.completed, OutOfOrder: s.outOfOrder, Broken: append([]string{}, s.broken...), TooLateFor: s.tooLateFor,
+		Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
+		Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
+	}
+	out.Proposed, out.Reasons = s.propose(place.Item.Critical, func(id string) string { return f.places[f.index[id]].Item.Challenge })
+	out.Level = out.Proposed
+	if s.override != nil {
+		level := s.override.Level
+		out.Level = &level
+	}
+	out.Mark = s.shape(out.Proposed)
+	return out
 }
 
 // shape is the mark that is drawn for the item: its worst deviation.
@@ -581,6 +725,8 @@ func (s *itemFold) shape(proposed *int) string {
 	switch {
 	case s.status == KindNotApplicable:
 		return "not-fitted"
+	case s.status == KindShown:
+		return "shown"
 	case len(s.broken) > 0, proposed != nil && *proposed == 0 && s.status != KindOmitted:
 		return "unsafe"
 	case s.status == KindOmitted:
@@ -599,8 +745,28 @@ func (s *itemFold) shape(proposed *int) string {
 	return ""
 }
 
-// problems lists what keeps the lesson from being signed: a check that asked
-// to stop and was left without a decision, or decided against without a reason.
+// askDecisions says of each reading whether it asks for a person's decision:
+// every stop does, and a recheck that no judged try after it cleared; of tries
+// in a row that ask to look again, the last.
+func (f *fold) askDecisions() {
+	last := map[try]int{}
+	for i, r := range f.state.Readings {
+		if r.Verdict != nil {
+			last[try{r.Item, r.Check, r.Engine, r.Round}] = i
+		}
+	}
+	for i := range f.state.Readings {
+		r := &f.state.Readings[i]
+		if r.Verdict == nil {
+			continue
+		}
+		asks := r.Verdict.Decision == check.Stop || r.Verdict.Decision == check.Recheck && last[try{r.Item, r.Check, r.Engine, r.Round}] == i
+		r.Open = asks && (r.Decision == nil || r.Decision.lacks() != "")
+	}
+}
+
+// problems lists what keeps the lesson from being signed: what is open, and what
+// cannot be.
 func (f *fold) problems() {
 	add := func(item, event, format string, args ...any) {
 		f.state.Problems = append(f.state.Problems, Problem{item, event, fmt.Sprintf(format, args...)})
@@ -608,26 +774,36 @@ func (f *fold) problems() {
 	if f.state.Opened == nil {
 		add("", "", "The event that opens the lesson has not arrived.")
 	}
-	for i, r := range f.state.Readings {
-		retried := slices.ContainsFunc(f.state.Readings[i+1:], func(o Reading) bool {
-			return o.Item == r.Item && o.Check == r.Check && o.Engine == r.Engine
-		})
-		if r.Verdict == nil || r.Verdict.Decision != check.Stop || retried {
+	for _, r := range f.state.Readings {
+		if !r.Open {
 			continue
 		}
-		switch d := r.Decision; {
-		case d == nil:
-			add(r.Item, r.Event, "The %s is out of limits, and nobody has decided what follows.", r.Verdict.Check)
-		case (d.Decision == "carried-on" || d.Decision == "normal-for-type") && d.Why == "":
-			add(r.Item, r.Event, "The %s was carried on with against a stop; say why.", r.Verdict.Check)
+		def, _ := check.Find(r.Check)
+		what := "“" + def.Title + "”"
+		switch {
+		case r.Decision != nil && r.Decision.lacks() == "told":
+			add(r.Item, r.Event, "Nobody is named who was told of %s.", what)
+		case r.Decision != nil:
+			add(r.Item, r.Event, "The decision on %s does not say why.", what)
+		case r.Verdict.Decision == check.Stop:
+			add(r.Item, r.Event, "%s asked to stop, and nobody has decided what follows.", what)
+		default:
+			add(r.Item, r.Event, "%s asked to be done again and was not, or did not get better: decide what follows.", what)
 		}
 	}
 	for _, found := range f.state.Findings {
-		switch {
-		case found.Decision == nil:
+		switch d := found.Decision; {
+		case d == nil:
 			add(found.Item, found.Event, "A finding has no decision: %s", found.Words)
-		case found.Decision.Told == "" && found.Decision.Decision != "normal-for-type":
+		case d.Told == "" && d.Decision != "normal-for-type":
 			add(found.Item, found.Event, "Nobody is named who was told of the finding: %s", found.Words)
+		}
+	}
+	for _, end := range f.state.HourMeter {
+		for _, start := range f.state.HourMeter {
+			if end.Meter == start.Meter && end.When == "end" && start.When == "start" && end.Value < start.Value {
+				add("", "", "The %s meter ends at %g, below the %g it began with.", end.Meter, end.Value, start.Value)
+			}
 		}
 	}
 }

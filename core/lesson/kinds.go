@@ -38,6 +38,11 @@ const (
 	KindSealed         = "sealed"
 	KindAcknowledged   = "acknowledged"
 	KindAddendum       = "addendum"
+	KindShown          = "shown"
+	KindControlTaken   = "control-taken"
+	KindConditions     = "conditions-changed"
+	KindRound          = "round"
+	KindPractice       = "practice-place"
 )
 
 // payload is what an event of a known kind carries.
@@ -71,6 +76,11 @@ var kinds = map[string]func() payload{
 	KindSealed:         func() payload { return new(Sealed) },
 	KindAcknowledged:   func() payload { return new(nothing) },
 	KindAddendum:       func() payload { return new(note) },
+	KindShown:          func() payload { return new(itemMark) },
+	KindControlTaken:   func() payload { return new(controlTaken) },
+	KindConditions:     func() payload { return new(conditionsChanged) },
+	KindRound:          func() payload { return new(round) },
+	KindPractice:       func() payload { return new(practice) },
 }
 
 // Methods are the ways a list is worked.
@@ -134,7 +144,12 @@ func (o *Opened) check() error {
 			return wrong("payload.flown.list"+strings.TrimPrefix(faults[0].Path, "$"), "%s", faults[0].Reason)
 		}
 	}
-	conditions, err := numbers(o.Conditions)
+	return conditionsHold(o.Conditions)
+}
+
+// conditionsHold reports whether conditions are such as checks are judged under.
+func conditionsHold(object map[string]any) error {
+	conditions, err := numbers(object)
 	if err != nil {
 		return wrong("payload.conditions", "cannot be used: %v", err)
 	}
@@ -197,6 +212,67 @@ func (m *late) check() error {
 	return needItem(m.Item)
 }
 
+// controlTaken says that the instructor took the control, and why: level 0
+// where it had to be, else 1.
+type controlTaken struct {
+	Item  string `json:"item"`
+	Why   string `json:"why"`
+	Level int    `json:"level"`
+}
+
+func (c *controlTaken) check() error {
+	if strings.TrimSpace(c.Why) == "" {
+		return wrong("payload.why", "must say why the control was taken")
+	}
+	if c.Level < 0 || c.Level > 1 {
+		return wrong("payload.level", "must be 0 or 1")
+	}
+	if err := words("why", c.Why); err != nil {
+		return err
+	}
+	return needItem(c.Item)
+}
+
+// conditionsChanged says what has become another since the lesson was opened:
+// what it does not name stays.
+type conditionsChanged struct {
+	Conditions map[string]any `json:"conditions"`
+}
+
+func (c *conditionsChanged) check() error {
+	if len(c.Conditions) == 0 {
+		return wrong("payload.conditions", "must say what has changed")
+	}
+	return conditionsHold(c.Conditions)
+}
+
+// round begins a phase again, such as a second start or run-up: its items and
+// the attempts of its checks are counted anew, and the earlier ones are kept.
+type round struct {
+	Phase string `json:"phase"`
+}
+
+func (r *round) check() error {
+	if r.Phase == "" || len(r.Phase) > 64 {
+		return wrong("payload.phase", "must have 1 to 64 characters")
+	}
+	return nil
+}
+
+// Places of practice.
+var Practices = []string{"aircraft", "stand", "other-simulator"}
+
+type practice struct {
+	Place string `json:"place"`
+}
+
+func (p *practice) check() error {
+	if !slices.Contains(Practices, p.Place) {
+		return wrong("payload.place", "must be one of %s", strings.Join(Practices, ", "))
+	}
+	return nil
+}
+
 type itemOpened struct {
 	Item string `json:"item"`
 }
@@ -243,6 +319,8 @@ type reading struct {
 	Check   string         `json:"check"`
 	Engine  int            `json:"engine,omitempty"`
 	Reading map[string]any `json:"reading"`
+	// Conditions are those of this reading, where they are not the lesson's.
+	Conditions map[string]any `json:"conditions,omitempty"`
 }
 
 func (r *reading) check() error {
@@ -255,7 +333,7 @@ func (r *reading) check() error {
 	if r.Engine < 0 || r.Engine > 4 {
 		return wrong("payload.engine", "must be 1 to 4")
 	}
-	return nil
+	return conditionsHold(r.Conditions)
 }
 
 type finding struct {
@@ -338,6 +416,9 @@ func (n *note) check() error {
 	return words("words", n.Words)
 }
 
+// Meters are what counts an aircraft's hours.
+var Meters = []string{"hour", "tacho"}
+
 type hourMeter struct {
 	Meter string  `json:"meter"`
 	When  string  `json:"when"`
@@ -346,8 +427,8 @@ type hourMeter struct {
 
 func (h *hourMeter) check() error {
 	switch {
-	case h.Meter != "hobbs" && h.Meter != "tacho":
-		return wrong("payload.meter", "must be hobbs or tacho")
+	case !slices.Contains(Meters, h.Meter):
+		return wrong("payload.meter", "must be one of %s", strings.Join(Meters, ", "))
 	case h.When != "start" && h.When != "end":
 		return wrong("payload.when", "must be start or end")
 	case h.Value < 0 || h.Value > 99_999:

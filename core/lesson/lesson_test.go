@@ -20,14 +20,17 @@ import (
 
 func book() lesson.Book {
 	return lesson.Book{
-		Type: aircraft.Type{ID: "alder", Engines: 1, LeanOnGround: true, Limits: map[string]map[string]any{
+		Type: aircraft.Type{ID: "alder", Engines: 1, LeanOnGround: true, Durations: []aircraft.Duration{
+			{ID: "crank", Label: "starter turning", MaxSeconds: 10, Act: true}, {ID: "oil", Label: "oil pressure up", MaxSeconds: 1}}, Limits: map[string]map[string]any{
 			"idle": {"min": 550, "max": 750, "seconds": 5},
 			"piston-start": {"crankMaxSeconds": 10, "restMinSeconds": 20, "attemptsMax": 3, "rpmMax": 1200,
 				"oilPressureSeconds": 30, "oilPressureSecondsCold": 60, "coldBelowC": -7},
+			"turbine-start": {"batteryMinVolts": 24, "tailwindCautionKt": 10, "fuelSpoolMinPercent": 12, "fuelTempMaxC": 150, "lightOffMaxSeconds": 3, "tempLimitC": 810,
+				"tempAbsoluteMaxC": 927, "secondsAboveLimitMax": 10, "toIdleMaxSeconds": 60, "idleMinPercent": 59, "idleMaxPercent": 65},
 		}},
 		List: checklist.List{ID: "alder-full", AircraftType: "alder", Version: 1, Phases: []checklist.Phase{
 			{ID: "start", Title: "Start", Items: []checklist.Item{
-				{ID: "brakes", Critical: true}, {ID: "beacon"}, {ID: "clear", Critical: true, After: []string{"brakes"}},
+				{ID: "brakes", Critical: true}, {ID: "beacon"}, {ID: "clear", Challenge: "Area", Critical: true, After: []string{"brakes"}},
 				{ID: "crank", Critical: true, After: []string{"brakes", "clear"}, Check: "piston-start"},
 			}},
 			{ID: "run-up", Title: "Run-up", Items: []checklist.Item{{ID: "power", After: []string{"brakes"}}, {ID: "idle", Check: "idle"}, {ID: "decision"}}},
@@ -130,7 +133,7 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 			w.mark("beacon")
 		}, "beacon=3"},
 		{"precedence is a safety error in either method", "flow-then-verify", func(w *tape) { w.mark("clear"); w.mark("brakes") },
-			"brakes=4 clear=0"},
+			"brakes=1 clear=0"},
 		{"precedence against an omitted item", "read-and-do", func(w *tape) { w.add(lesson.KindOmitted, `{"item":"clear"}`); w.mark("crank") },
 			"clear=0 crank=0"},
 		{"a predecessor that was not observed blames nobody", "read-and-do", func(w *tape) { w.mark("power") }, "power=4"},
@@ -182,16 +185,19 @@ func TestReadingsAttemptsAndProblems(t *testing.T) {
 	first := idle(500)
 	s := fold(t, w.events)
 	assert.Equal(t, "recheck", string(s.Readings[0].Verdict.Decision))
-	assert.Empty(t, s.Problems)
+	require.Len(t, s.Problems, 1)
+	assert.Contains(t, s.Problems[0].Message, "“Idle check” asked to be done again")
 
 	second := idle(510)
 	s = fold(t, w.events)
 	assert.Equal(t, 2, s.Readings[1].Attempt)
 	require.Len(t, s.Problems, 1)
-	assert.Contains(t, s.Problems[0].Message, "idle is out of limits, and nobody has decided")
+	assert.Contains(t, s.Problems[0].Message, "“Idle check” asked to stop, and nobody has decided")
 
 	w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"carried-on"}`, second))
-	assert.Contains(t, fold(t, w.events).Problems[0].Message, "say why")
+	assert.Contains(t, fold(t, w.events).Problems[0].Message, "Nobody is named who was told")
+	w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"carried-on","told":"maintenance"}`, second))
+	assert.Contains(t, fold(t, w.events).Problems[0].Message, "does not say why")
 	w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"grounded","told":"maintenance"}`, second))
 	assert.Empty(t, fold(t, w.events).Problems)
 
@@ -277,7 +283,7 @@ func TestEventsThatCannotBeKept(t *testing.T) {
 		{lesson.KindDecision, `{"about":"x","decision":"fly"}`, "payload.decision must be one of"},
 		{lesson.KindOverride, `{"item":"a","level":5,"reason":"r"}`, "payload.level must be 0 to 4"},
 		{lesson.KindOverride, `{"item":"a","level":3,"reason":" "}`, "payload.reason must say why"},
-		{lesson.KindHourMeter, `{"meter":"hobbs","when":"start","value":-1}`, "payload.value must be"},
+		{lesson.KindHourMeter, `{"meter":"hour","when":"start","value":-1}`, "payload.value must be"},
 		{lesson.KindNote, `{"words":"a\u0000b"}`, "may not hold the character NUL"},
 		{lesson.KindUndo, `{"targets":[]}`, "payload.targets must name"},
 		{lesson.KindFinding, `{"words":""}`, "payload.words must say"},

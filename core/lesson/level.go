@@ -35,10 +35,15 @@ var ErrorKinds = []ErrorKind{
 // severityLevel is the level an error of each severity forces.
 var severityLevel = map[string]int{"slip": 3, "wrong": 1, "unsafe": 0}
 
-// techniqueCodes are findings of measured checks that are errors of the person
-// and not of the engine.
-var techniqueCodes = map[string]bool{
-	"crank-too-long": true, "rest-too-short": true, "overspeed-after-start": true, "overspeed-inspection": true,
+// personal are findings of measured checks that the person made, not the
+// engine: unsafe acts, and errors of technique. A later clean try erases none.
+var personal = map[string]struct {
+	code  string
+	level int
+}{
+	"fuel-too-early": {"unsafe-act", 0}, "fuel-too-hot": {"unsafe-act", 0},
+	"cranked-on-glow": {"technique", 1}, "crank-too-long": {"technique", 1}, "rest-too-short": {"technique", 1},
+	"overspeed-after-start": {"technique", 1}, "overspeed-inspection": {"technique", 1},
 }
 
 // Reason is why a level cannot be higher than Level.
@@ -56,7 +61,7 @@ func (s *itemFold) propose(critical bool, challenge func(id string) string) (*in
 	force := func(code string, level int, format string, args ...any) {
 		reasons = append(reasons, Reason{code, level, fmt.Sprintf(format, args...)})
 	}
-	if s.status == "not-applicable" {
+	if s.status == KindNotApplicable || s.status == KindShown {
 		return nil, reasons
 	}
 	switch s.status {
@@ -81,9 +86,10 @@ func (s *itemFold) propose(critical bool, challenge func(id string) string) (*in
 	for _, e := range s.errors {
 		force(e.Code, severityLevel[e.Severity], "%s.", e.Label)
 	}
-	for _, message := range s.technique {
-		force("technique", 1, "%s", message)
+	for _, after := range s.tooLateFor {
+		force("too-late", 1, "It was done after “%s”, which must wait for it.", challenge(after))
 	}
+	reasons = append(append(reasons, s.spoken...), s.control...)
 	if s.assists > 0 {
 		force("helped", 1, "Done after a hand.")
 	}

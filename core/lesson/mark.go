@@ -38,6 +38,16 @@ type Mark struct {
 	Draft form.Draft `json:"draft,omitempty"`
 	// Heard are the elements of a spoken brief that were heard.
 	Heard []string `json:"heard,omitempty"`
+	// Phase is the one that is passed or begun again.
+	Phase string `json:"phase,omitempty"`
+	// Conditions are those that have changed, in the names and units of a check.
+	Conditions map[string]any `json:"conditions,omitempty"`
+	// Place is where the lesson is worked.
+	Place string `json:"place,omitempty"`
+	// Meter, When and Hours are a value read off an hour meter.
+	Meter string   `json:"meter,omitempty"`
+	When  string   `json:"when,omitempty"`
+	Hours *float64 `json:"hours,omitempty"`
 }
 
 // Stamp is what the device adds to the events of one touch: who it is, the last
@@ -81,7 +91,14 @@ var means = map[string]func(t *touch) error{
 	"self-fixed": (*touch).selfFixed,
 	"left-out":   func(t *touch) error { return t.instead(KindOmitted) },
 	"not-fitted": func(t *touch) error { return t.instead(KindNotApplicable) },
+	"shown":      func(t *touch) error { return t.instead(KindShown) },
+	"control":    (*touch).control,
 	"open":       (*touch).open,
+	"pass-phase": (*touch).passPhase,
+	"round":      (*touch).round,
+	"conditions": (*touch).conditions,
+	"practice":   func(t *touch) error { t.add(KindPractice, practice{t.mark.Place}); return nil },
+	"hours":      (*touch).hours,
 	"undo":       (*touch).undo,
 	"error":      (*touch).error,
 	"finding":    (*touch).finding,
@@ -128,8 +145,22 @@ func (s *Session) Touch(state State, m Mark, stamp Stamp) ([]Event, error) {
 
 func (t *touch) item() itemMark { return itemMark{t.mark.Item} }
 
+// pass passes the unmarked items from the live one up to a place as implied:
+// only what deviates is marked.
+func (t *touch) pass(until int) {
+	for at := t.Live(t.state); at < until; at++ {
+		if t.state.Items[at].Status == "" {
+			t.add(KindItemResult, itemResult{Item: t.places[at].Item.ID, Result: "done", Implied: true})
+		}
+		if at+1 < len(t.places) && t.places[at+1].Phase != t.places[at].Phase {
+			t.add(KindPhaseClosed, phaseClosed{t.book.List.Phases[t.places[at].Phase].ID})
+		}
+	}
+}
+
 // result marks the item and goes on to the next.
 func (t *touch) result(result string) error {
+	t.pass(t.index[t.mark.Item])
 	t.add(KindItemResult, itemResult{Item: t.mark.Item, Result: result})
 	t.next()
 	return nil
@@ -137,11 +168,13 @@ func (t *touch) result(result string) error {
 
 // after marks the item done after a word or a hand.
 func (t *touch) after(kind string) error {
+	t.pass(t.index[t.mark.Item])
 	t.add(kind, t.item())
 	return t.result("done")
 }
 
 func (t *touch) instead(kind string) error {
+	t.pass(t.index[t.mark.Item])
 	t.add(kind, t.item())
 	t.next()
 	return nil
@@ -170,16 +203,78 @@ func (t *touch) next() {
 	}
 }
 
-// open opens an item; opening the very next one passes an unmarked item as done.
+// open opens an item; a later one passes what is unmarked before it as done.
 func (t *touch) open() error {
-	live, at := t.Live(t.state), t.index[t.mark.Item]
-	if at == live && t.state.Live == t.mark.Item {
+	at := t.index[t.mark.Item]
+	if at == t.Live(t.state) && t.state.Live == t.mark.Item {
 		return nil
 	}
-	if at == live+1 && t.state.Items[live].Status == "" {
-		t.add(KindItemResult, itemResult{Item: t.places[live].Item.ID, Result: "done", Implied: true})
-	}
+	t.pass(at)
 	t.add(KindItemOpened, itemOpened{t.mark.Item})
+	return nil
+}
+
+// passPhase passes the rest of the live item's phase, and opens the next.
+func (t *touch) passPhase() error {
+	at := t.Live(t.state)
+	end := at
+	for end < len(t.places) && t.places[end].Phase == t.places[at].Phase {
+		end++
+	}
+	t.pass(end)
+	if end < len(t.places) {
+		t.add(KindItemOpened, itemOpened{t.places[end].Item.ID})
+	}
+	return nil
+}
+
+// round begins a phase again: the live item's, where none is named.
+func (t *touch) round() error {
+	phase := t.mark.Phase
+	if phase == "" {
+		phase = t.book.List.Phases[t.places[t.index[t.mark.Item]].Phase].ID
+	}
+	for _, p := range t.places {
+		if t.book.List.Phases[p.Phase].ID == phase {
+			t.add(KindRound, round{phase})
+			t.add(KindItemOpened, itemOpened{p.Item.ID})
+			return nil
+		}
+	}
+	return wrong("phase", "%q is not on the list", form.Clip(phase))
+}
+
+// control is the instructor's hand on the controls: where it had to be, level 0.
+func (t *touch) control() error {
+	level := 1
+	if t.mark.Level != nil {
+		level = *t.mark.Level
+	}
+	if strings.TrimSpace(t.mark.Why) == "" {
+		return wrong("why", "is not said yet: why the control was taken")
+	}
+	t.add(KindControlTaken, controlTaken{Item: t.mark.Item, Why: strings.TrimSpace(t.mark.Why), Level: level})
+	return nil
+}
+
+func (t *touch) conditions() error {
+	t.add(KindConditions, conditionsChanged{t.mark.Conditions})
+	return nil
+}
+
+// hours keeps a value read off an hour meter; the end is not below the start.
+func (t *touch) hours() error {
+	m := t.mark
+	if m.Hours == nil {
+		return wrong("hours", "is not read yet")
+	}
+	for _, h := range t.state.HourMeter {
+		if h.Meter == m.Meter && (m.When == "end" && h.When == "start" && *m.Hours < h.Value || m.When == "start" && h.When == "end" && *m.Hours > h.Value) {
+			return wrong("hours", "would make the meter run backwards: it was read as %g at the %s", h.Value, h.When)
+		}
+	}
+	t.add(KindHourMeter, hourMeter{Meter: m.Meter, When: m.When, Value: *m.Hours})
+	t.events[len(t.events)-1].V = 2
 	return nil
 }
 
@@ -215,15 +310,23 @@ func (t *touch) finding() error {
 	return nil
 }
 
-// decide is a person's decision on a reading or a finding; one against a stop
-// says why.
+// complete reports what a decision still needs: who was told, and why, unless
+// the aircraft stays on the ground.
+func (m Mark) complete() error {
+	switch d := (Decision{Decision: m.Decision, Told: m.Told, Why: m.Why}); d.lacks() {
+	case "told":
+		return wrong("told", "is not named yet: say who was told")
+	case "why":
+		return wrong("why", "is not said yet: only “grounded” needs no reason")
+	}
+	return nil
+}
+
+// decide is a person's decision on a reading or a finding.
 func (t *touch) decide() error {
 	m := t.mark
-	for _, r := range t.state.Readings {
-		against := m.Decision == "carried-on" || m.Decision == "normal-for-type"
-		if r.Event == m.About && r.Verdict != nil && r.Verdict.Decision == check.Stop && against && strings.TrimSpace(m.Why) == "" {
-			return wrong("why", "must be said: this goes against a stop. Then choose again")
-		}
+	if err := m.complete(); err != nil {
+		return err
 	}
 	t.add(KindDecision, decision{About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
 	return nil

@@ -13,9 +13,9 @@ import (
 
 func TestTheRecordKeepsWhatWasSaid(t *testing.T) {
 	w := opened("read-and-do")
-	w.add(lesson.KindHourMeter, `{"meter":"hobbs","when":"start","value":1204.3}`)
-	w.add(lesson.KindHourMeter, `{"meter":"hobbs","when":"start","value":1204.4}`)
-	w.add(lesson.KindHourMeter, `{"meter":"hobbs","when":"end","value":1205.5}`)
+	w.add(lesson.KindHourMeter, `{"meter":"hour","when":"start","value":1204.3}`)
+	w.add(lesson.KindHourMeter, `{"meter":"hour","when":"start","value":1204.4}`)
+	w.add(lesson.KindHourMeter, `{"meter":"hour","when":"end","value":1205.5}`)
 	w.add(lesson.KindNote, `{"item":"beacon","words":"bulb weak"}`)
 	w.add(lesson.KindOral, `{"item":"clear","question":"Why call and look?","level":3}`)
 	w.add(lesson.KindItemOpened, `{"item":"clear"}`)
@@ -24,7 +24,7 @@ func TestTheRecordKeepsWhatWasSaid(t *testing.T) {
 	w.add(lesson.KindDebriefNote, `{"words":"limits aloud"}`)
 	w.add(lesson.KindAcknowledged, `{}`)
 	s := fold(t, w.events)
-	assert.Equal(t, []lesson.Hours{{Meter: "hobbs", When: "start", Value: 1204.4}, {Meter: "hobbs", When: "end", Value: 1205.5}}, s.HourMeter, "the later of two values wins")
+	assert.Equal(t, []lesson.Hours{{Meter: "hour", When: "start", Value: 1204.4}, {Meter: "hour", When: "end", Value: 1205.5}}, s.HourMeter, "the later of two values wins")
 	assert.Equal(t, "bulb weak", s.Notes[0].Words)
 	assert.Equal(t, 3, s.Orals[0].Level)
 	assert.Equal(t, "clear", s.Live)
@@ -79,8 +79,8 @@ func TestEveryDeviationGivesItsReason(t *testing.T) {
 	for _, r := range items[0].Reasons {
 		said = append(said, fmt.Sprintf("%d %s", r.Level, r.Message))
 	}
-	assert.Equal(t, []string{"2 Done after a word.", "3 Done late."}, said)
-	assert.Equal(t, 2, *items[0].Proposed)
+	assert.Equal(t, []string{"1 It was done after “Area”, which must wait for it.", "2 Done after a word.", "3 Done late."}, said)
+	assert.Equal(t, 1, *items[0].Proposed)
 	require.NotEmpty(t, items[2].Reasons)
 	assert.Equal(t, "precedence", items[2].Reasons[0].Code)
 	assert.Equal(t, []string{"brakes"}, items[2].Broken)

@@ -164,9 +164,15 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 	if !measured {
 		return Panel{}, wrong("item", "%q is not measured", item)
 	}
-	kept := s.kept(state, item)
-	station := s.station(state, place, len(kept)+1)
-	p := Panel{Try: len(kept) + 1, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}}
+	kept := s.kept(state, place)
+	attempt := 1
+	for _, r := range kept {
+		if r.judged() {
+			attempt++
+		}
+	}
+	station := s.station(state, place, attempt)
+	p := Panel{Try: attempt, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}}
 	p.Entering = draft != nil || len(kept) == 0
 	if p.Entering {
 		p.Draft = draft
@@ -178,6 +184,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 	} else {
 		last := kept[len(kept)-1]
 		station.Attempt, p.Try = last.Attempt, last.Attempt
+		station.Conditions, _ = numbers(last.Conditions)
 		p.Instrument = def.Show(station, last.Reading)
 		if last.Verdict != nil { // as it was judged when it was kept
 			judged := check.JudgedBy(*last.Verdict)
@@ -187,7 +194,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 			p.Judged = judged
 		}
 		p.Event, p.Unusable, p.Decision = last.Event, last.Unusable, last.Decision
-		p.Asks = p.Decision == nil && last.Verdict != nil && last.Verdict.Decision == check.Stop
+		p.Asks = last.Open
 		kept = kept[:len(kept)-1]
 	}
 	p.TryWords = tryWords(p.Try)
@@ -199,7 +206,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 			continue
 		}
 		n := Neighbor{Engine: s.rows[m].Engine}
-		if others := s.kept(state, s.places[m].Item.ID); len(others) > 0 {
+		if others := s.kept(state, s.places[m]); len(others) > 0 {
 			t := s.try(def, station, others[len(others)-1])
 			n.Try = &t
 		}
@@ -246,17 +253,21 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 // station is where the item's check is read, for the how-manieth time.
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
 	at := check.Station{Type: s.book.Type, Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges}
-	if state.Opened != nil {
-		at.Conditions, _ = numbers(state.Opened.Conditions)
-	}
+	at.Conditions, _ = numbers(state.Conditions)
 	return at
 }
 
-// kept are the readings of an item.
-func (s *Session) kept(state State, item string) []Reading {
+// kept are the readings of an item in the round that is being worked.
+func (s *Session) kept(state State, at checklist.Place) []Reading {
+	now := 1
+	for _, past := range state.Rounds {
+		if past.Phase == s.book.List.Phases[at.Phase].ID {
+			now++
+		}
+	}
 	var out []Reading
 	for _, r := range state.Readings {
-		if r.Item == item {
+		if r.Item == at.Item.ID && r.Round == now {
 			out = append(out, r)
 		}
 	}

@@ -97,14 +97,15 @@ func TestWhatATouchMeans(t *testing.T) {
 	assert.Equal(t, "undo", h.touch(lesson.Mark{Name: "undo"}))
 	assert.Equal(t, "prompted,,,,,", h.marks())
 	assert.False(t, h.State().Phases[0].Closed)
-	assert.Equal(t, "item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "mag-1"}), "the very next passes this one")
-	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}), "one further on does not")
+	assert.Equal(t, "item-result phase-closed item-result item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}), "all between are passed")
 	assert.True(t, h.State().Items[1].Implied)
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open", Item: "brakes"}), "going back passes nothing")
+	assert.Equal(t, "phase-closed item-opened", h.touch(lesson.Mark{Name: "pass-phase"}), "what is marked stays")
 	for name, want := range map[string]string{"helped": "assist item-result item-opened", "wrong": "item-result item-opened", "left-out": "omitted item-opened",
-		"not-fitted": "not-applicable item-opened", "self-fixed": "self-correction item-result item-opened"} {
+		"not-fitted": "not-applicable item-opened", "shown": "shown item-opened", "self-fixed": "self-correction item-result item-opened"} {
 		assert.Equal(t, want, h.touch(lesson.Mark{Name: name, Item: "mag-1"}), name)
 	}
-	assert.Equal(t, "item-result", h.touch(lesson.Mark{Name: "done", Item: "suction"}), "nothing follows the last")
+	assert.Equal(t, "item-result item-result", h.touch(lesson.Mark{Name: "done", Item: "suction"}), "nothing follows the last")
 	assert.Equal(t, "late item-result item-opened", twin(t, "flow-then-verify").touch(lesson.Mark{Name: "self-fixed"}))
 	assert.Equal(t, "lesson-ended", h.touch(lesson.Mark{Name: "end"}))
 	assert.Equal(t, "debrief-note", h.touch(lesson.Mark{Name: "comment", Words: " Good. "}))
@@ -171,7 +172,7 @@ func TestAReadingFromBoxesToDecision(t *testing.T) {
 	assert.True(t, p.Asks, "a stop asks for a person's decision")
 	assert.Equal(t, "first try", p.TryWords)
 	_, err = h.try(lesson.Mark{Name: "decide", About: p.Event, Decision: "carried-on", Told: "Bo"})
-	assert.ErrorContains(t, err, "why must be said: this goes against a stop")
+	assert.ErrorContains(t, err, "why is not said yet")
 	h.touch(lesson.Mark{Name: "decide", About: p.Event, Decision: "carried-on", Told: "Bo", Why: "day, visual"})
 	assert.False(t, panel("suction", nil).Asks)
 

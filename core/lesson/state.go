@@ -1,6 +1,9 @@
 package lesson
 
 import (
+	"maps"
+	"strings"
+
 	"jetprimer/core/check"
 )
 
@@ -21,8 +24,15 @@ type State struct {
 	Notes        []Note       `json:"notes"`
 	Debrief      []Note       `json:"debrief"`
 	HourMeter    []Hours      `json:"hourMeter"`
-	Acknowledged bool         `json:"acknowledged"`
-	Seals        []SealState  `json:"seals"`
+	// Rounds are the earlier rounds of phases that were begun again.
+	Rounds []Round `json:"rounds"`
+	// Conditions are the lesson's as they stand now.
+	Conditions map[string]any `json:"conditions"`
+	// Practice is where the lesson is worked: aircraft, stand or
+	// other-simulator.
+	Practice     string      `json:"practice"`
+	Acknowledged bool        `json:"acknowledged"`
+	Seals        []SealState `json:"seals"`
 	// Addenda are events that came after the signature and are not part of it.
 	Addenda []Addendum `json:"addenda"`
 	// Refused are events whose id is held with another content.
@@ -38,6 +48,30 @@ type State struct {
 	Events    int    `json:"events"`
 }
 
+// Fill gives a state that was kept by earlier rules what it did not have yet:
+// nothing in those lessons was begun again, changed or practised elsewhere.
+func (s *State) Fill() {
+	if s.Rounds == nil {
+		s.Rounds = []Round{}
+	}
+	if s.Practice == "" {
+		s.Practice = Practices[0]
+	}
+	if s.Conditions == nil {
+		s.Conditions = map[string]any{}
+		if s.Opened != nil {
+			maps.Copy(s.Conditions, s.Opened.Conditions)
+		}
+	}
+	for i := range s.Readings {
+		r := &s.Readings[i]
+		r.Round = max(r.Round, 1)
+		if r.Conditions == nil {
+			r.Conditions = s.Conditions
+		}
+	}
+}
+
 // PhaseState counts the marks of a phase. Levels counts items by level 0 to 4.
 type PhaseState struct {
 	ID       string `json:"id"`
@@ -49,21 +83,30 @@ type PhaseState struct {
 	Closed   bool   `json:"closed"`
 }
 
+// Round is a phase as it was worked before it was begun again; the first is 1.
+type Round struct {
+	Phase string      `json:"phase"`
+	Round int         `json:"round"`
+	Items []ItemState `json:"items"`
+}
+
 // ItemState is an item with its marks and its level.
 type ItemState struct {
 	ID       string `json:"id"`
 	Phase    string `json:"phase"`
 	Position int    `json:"position"`
 	// Status is empty while the item is not observed, else done, wrong,
-	// omitted or not-applicable.
+	// omitted, not-applicable or shown.
 	Status string `json:"status"`
 	// Mark is the deviation to draw: done, prompted, helped, wrong, self-fixed,
-	// left-out, unsafe, not-fitted or empty.
-	Mark          string    `json:"mark"`
-	Implied       bool      `json:"implied"`
-	Order         int       `json:"order"` // completed as the n-th; 0 when not
-	OutOfOrder    bool      `json:"outOfOrder"`
-	Broken        []string  `json:"broken"`
+	// left-out, unsafe, not-fitted, shown or empty.
+	Mark       string   `json:"mark"`
+	Implied    bool     `json:"implied"`
+	Order      int      `json:"order"` // completed as the n-th; 0 when not
+	OutOfOrder bool     `json:"outOfOrder"`
+	Broken     []string `json:"broken"`
+	// TooLateFor are the items done before this one that it must precede.
+	TooLateFor    []string  `json:"tooLateFor,omitempty"`
 	Prompts       int       `json:"prompts"`
 	Assists       int       `json:"assists"`
 	SelfCorrected bool      `json:"selfCorrected"`
@@ -86,16 +129,22 @@ type Override struct {
 
 // Reading is a measured check with its verdict.
 type Reading struct {
-	Event    string         `json:"event"`
-	Item     string         `json:"item,omitempty"`
-	Check    string         `json:"check"`
-	Engine   int            `json:"engine"`
-	Attempt  int            `json:"attempt"`
-	Reading  map[string]any `json:"reading"`
-	Verdict  *check.Verdict `json:"verdict"`
-	Unusable string         `json:"unusable,omitempty"` // why there is no verdict
-	Decision *Decision      `json:"decision"`
-	AtMs     int64          `json:"atMs"`
+	Event  string `json:"event"`
+	Item   string `json:"item,omitempty"`
+	Check  string `json:"check"`
+	Engine int    `json:"engine"`
+	// Attempt counts the tries that could be judged, from 1, in this Round.
+	Attempt int            `json:"attempt"`
+	Round   int            `json:"round"`
+	Reading map[string]any `json:"reading"`
+	// Conditions are those it was judged under.
+	Conditions map[string]any `json:"conditions"`
+	Verdict    *check.Verdict `json:"verdict"`
+	Unusable   string         `json:"unusable,omitempty"` // why there is no verdict
+	Decision   *Decision      `json:"decision"`
+	// Open says that it asks for a person's decision, and that none is complete.
+	Open bool  `json:"open"`
+	AtMs int64 `json:"atMs"`
 }
 
 // Decision is the person's, beside the rules' own.
@@ -104,6 +153,17 @@ type Decision struct {
 	Told     string `json:"told"`
 	Why      string `json:"why"`
 	By       string `json:"by,omitempty"`
+}
+
+// lacks is what a decision still needs: told, why or nothing.
+func (d *Decision) lacks() string {
+	switch {
+	case strings.TrimSpace(d.Told) == "":
+		return "told"
+	case strings.TrimSpace(d.Why) == "" && d.Decision != "grounded":
+		return "why"
+	}
+	return ""
 }
 
 // Error is a mistake the instructor noted.
