@@ -92,6 +92,19 @@ func (c *Catalog) QuestionsFor(aircraftType string) []Question {
 	return out
 }
 
+// Asked are the elements that the questions for an aircraft type are about.
+func (c *Catalog) Asked(aircraftType string) []string {
+	var out []string
+	for _, q := range c.QuestionsFor(aircraftType) {
+		for _, e := range q.Elements {
+			if !slices.Contains(out, e) {
+				out = append(out, e)
+			}
+		}
+	}
+	return out
+}
+
 var limitName = regexp.MustCompile(`\{(\w+)\}`)
 
 // withLimits puts the type's own limits into an answer that names them.

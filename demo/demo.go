@@ -52,7 +52,7 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 	}); err != nil {
 		return err
 	}
-	m := &maker{}
+	m := &maker{catalog: c}
 	for _, f := range m.flights(day) {
 		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
 			if err := f.fly(tx, day); err != nil {
@@ -90,7 +90,8 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 
 // maker makes lessons.
 type maker struct {
-	n uint64
+	n       uint64
+	catalog *catalog.Catalog
 }
 
 // flight is one lesson with its events.
@@ -102,6 +103,7 @@ type flight struct {
 	instructor Person
 	aircraft   store.Aircraft
 	typ        aircraft.Type
+	first      map[string]bool // the items that others must wait for
 	at         time.Time
 	skill      float64
 	nth        int
@@ -175,6 +177,12 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 		return err
 	}
 	f.typ = typ
+	f.first = map[string]bool{}
+	for _, p := range flown.List.Places() {
+		for _, before := range p.Item.After {
+			f.first[before] = true
+		}
+	}
 	f.add(lesson.KindOpened, fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft.Registration, "aircraftType": typ.ID,
 		"typeVersion": typ.Version, "list": list.ID, "listVersion": list.Version, "method": lesson.Methods[f.nth/4%2],
 		"scale": []string{"independence", "five", "independence"}[f.nth%3], "purpose": f.purpose, "runway": f.runway(),
@@ -261,7 +269,7 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 	case x < sound+(1-sound)*0.75:
 		f.add(lesson.KindPrompt, fields{"item": item.ID})
 		done(false)
-	case x < sound+(1-sound)*0.87 || item.Critical && f.nth > 1:
+	case x < sound+(1-sound)*0.87 || (item.Critical || f.first[item.ID]) && f.nth > 1:
 		f.add(lesson.KindAssist, fields{"item": item.ID})
 		done(false)
 	case x < sound+(1-sound)*0.94:
@@ -270,14 +278,27 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 	default:
 		f.add(lesson.KindOmitted, fields{"item": item.ID})
 	}
-	if len(item.Knowledge) > 0 && (f.nth > 0 || f.random.Float64() < 0.5) {
-		level := 4
-		if x := f.random.Float64(); x > sound+0.05 {
-			level = 1 + f.random.IntN(3)
+	for _, q := range f.catalog.QuestionsFor(f.typ.ID) {
+		if slices.Contains(q.Items, item.ID) || slices.Contains(q.Items, item.Of) {
+			f.ask(item.ID, q, sound)
 		}
-		f.ms += 5000
-		f.add(lesson.KindOral, fields{"item": item.ID, "question": "Why is this item here?", "level": level})
 	}
+}
+
+// ask asks a question of the bank: at the first lesson every other one.
+func (f *flight) ask(item string, q catalog.Question, sound float64) {
+	if f.nth == 0 && f.random.Float64() < 0.5 {
+		return
+	}
+	level := 4
+	if x := f.random.Float64(); x > sound+0.05 {
+		level = 3
+		if f.random.Float64() < 0.3 {
+			level = 2
+		}
+	}
+	f.ms += 5000
+	f.add(lesson.KindOral, fields{"item": item, "question": q.Ask, "bank": q.ID, "elements": q.Elements, "level": level})
 }
 
 // keep brings the lesson into the store, and signs it unless it still runs.

@@ -45,6 +45,7 @@ type Server struct {
 	api      huma.API
 	handler  http.Handler
 	hub      *store.Hub
+	reach    reach
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
 	close   context.CancelFunc

@@ -113,6 +113,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"check":    "student instructor chief maintenance examiner admin",
 		"briefing": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
+		"decide-critical": "chief",
 		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
 		"calculators": "student instructor chief maintenance examiner admin", "calc": "student instructor chief maintenance examiner admin",
 		"station": "student instructor chief maintenance examiner admin", "reference": "student instructor chief maintenance examiner admin",
@@ -249,7 +250,8 @@ func TestTheFeedTellsWhatChanged(t *testing.T) {
 
 // TestSigningOverHTTP: the whole life of a short lesson, as a tablet sends it.
 func TestSigningOverHTTP(t *testing.T) {
-	c := as(t, start(t), demo.Okonjo)
+	url := start(t)
+	c := as(t, url, demo.Okonjo)
 	path := "/api/v1/lessons/" + uuid.Must(uuid.NewV7()).String()
 	status, body := c.call("POST", path+"/events", batch(opening(demo.Okonjo.ID),
 		event(2, "item-result", map[string]any{"item": "papers", "result": "done"}),
@@ -287,9 +289,20 @@ func TestSigningOverHTTP(t *testing.T) {
 	assert.Equal(t, 1, strings.Count(body, `"signedBy"`))
 
 	_, body = c.call("GET", "/api/v1/students/"+demo.Moreau.ID, "")
-	assert.Contains(t, body, "Critical error on 2026-11-24 not yet answered: Walk-round.")
+	assert.Contains(t, body, "Critical error on 2026-11-24 not yet answered in 2 later lessons: Walk-round.")
 	_, body = c.call("GET", "/api/v1/students/"+demo.Moreau.ID+"?asOf=tomorrow", "")
 	assert.Contains(t, body, "asOf")
+
+	// The chief instructor may close it where its condition does not come again.
+	open := ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals
+	require.NotEmpty(t, open)
+	decide := fmt.Sprintf(`{"lesson":%q,"item":%q,"why":"shown on the ground, twice"}`, open[0].Lesson, open[0].Item)
+	chief := as(t, url, demo.Ferreira)
+	status, body = chief.call("POST", "/api/v1/students/"+demo.Moreau.ID+"/criticals", decide)
+	require.Equal(t, 204, status, body)
+	assert.Equal(t, open[1:], ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals)
+	status, _ = chief.call("POST", "/api/v1/students/"+demo.Moreau.ID+"/criticals", decide)
+	assert.Equal(t, 404, status, "what is closed is not closed again")
 }
 
 func TestSignIn(t *testing.T) {

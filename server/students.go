@@ -29,7 +29,28 @@ type StudentView struct {
 	Tasks     []TaskView         `json:"tasks"`
 	Lessons   []store.Lesson     `json:"lessons" doc:"the newest first"`
 	More      bool               `json:"more" doc:"whether there are older lessons"`
+	Criticals []CriticalView     `json:"criticals" doc:"critical errors that no two later lessons have answered"`
 	Notes     []string           `json:"notes"`
+}
+
+// CriticalView is a critical error that stands open.
+type CriticalView struct {
+	Lesson string `json:"lesson"`
+	On     string `json:"on"`
+	Item   string `json:"item"`
+	Words  string `json:"words"`
+}
+
+func criticalsOf(c progress.Case) []CriticalView {
+	out := []CriticalView{}
+	for _, o := range c.Criticals {
+		view := CriticalView{o.Lesson, o.Date, o.Item, o.Item}
+		if item, ok := c.List.Find(o.Item); ok {
+			view.Words = item.Challenge
+		}
+		out = append(out, view)
+	}
+	return out
 }
 
 // TaskView is a task of a standard with the student's standing in each element.
@@ -45,7 +66,8 @@ type ElementView struct {
 	Code     string          `json:"code"`
 	Kind     string          `json:"kind" enum:"knowledge,risk,skill"`
 	Text     string          `json:"text"`
-	Standing string          `json:"standing" enum:"not seen,introduced,practising,to standard,consolidated,lapsed"`
+	Standing string          `json:"standing" enum:"not seen,introduced,practising,to standard,consolidated,lapsed,not required"`
+	Slip     bool            `json:"slip" doc:"whether the newest lesson fell short and took nothing away"`
 	LapsesOn string          `json:"lapsesOn"`
 	History  []progress.Seen `json:"history"`
 }
@@ -58,10 +80,27 @@ type studentInput struct {
 
 func (s *Server) studentRoutes() {
 	route(s, huma.Operation{OperationID: "student", Method: http.MethodGet, Path: "/students/{id}", Summary: "A student's standing, readiness and lessons"}, s.studentView)
+	route(s, huma.Operation{OperationID: "decide-critical", Method: http.MethodPost, Path: "/students/{id}/criticals", Summary: "Close a critical error whose condition does not come again, with the reason",
+		DefaultStatus: http.StatusNoContent}, s.decideCritical)
+}
+
+type criticalInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Lesson string `json:"lesson" format:"uuid"`
+		Item   string `json:"item" minLength:"1" maxLength:"64"`
+		Why    string `json:"why" minLength:"1" maxLength:"1000"`
+	}
+}
+
+func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (*struct{}, error) {
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+		return tx.DecideCritical(in.ID, in.Body.Lesson, in.Body.Item, in.Body.Why, w.account, s.now())
+	})
 }
 
 func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body StudentView }, error) {
-	out := &struct{ Body StudentView }{StudentView{AsOf: in.AsOf, Tasks: []TaskView{}, Notes: []string{}}}
+	out := &struct{ Body StudentView }{StudentView{AsOf: in.AsOf, Tasks: []TaskView{}, Criticals: []CriticalView{}, Notes: []string{}}}
 	v := &out.Body
 	if v.AsOf == "" {
 		v.AsOf = s.today(w)
@@ -86,7 +125,13 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		if err != nil {
 			return err
 		}
-		c.AsOf, c.Packs, c.List = v.AsOf, packs, listOf(v.Student)
+		reach, err := s.reachOn(tx, v.AsOf)
+		if err != nil {
+			return err
+		}
+		c.AsOf, c.Packs, c.List, c.Reach = v.AsOf, packs, listOf(v.Student), reach(v.Student)
+		c.Asked = s.catalog.Asked(c.List.AircraftType)
+		v.Criticals = criticalsOf(c)
 		v.Readiness = s.catalog.Policy.Ready(c)
 		for _, p := range packs {
 			v.Notes = append(v.Notes, p.Note)
@@ -115,6 +160,10 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 		view := ElementView{ID: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text, Standing: progress.NotSeen, History: []progress.Seen{}}
 		if f, ok := c.Facts[e.ID]; ok {
 			view.Standing, view.LapsesOn, view.History = f.Standing(c.AsOf), f.LapsesOn, f.History
+			view.Slip = f.Slip && view.Standing != progress.Lapsed
+		}
+		if c.Reach != nil && !c.Reach[e.ID] {
+			view.Standing = progress.NotRequired
 		}
 		out.Elements = append(out.Elements, view)
 	}
@@ -223,6 +272,10 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
+		reach, err := s.reachOn(tx, v.AsOf)
+		if err != nil {
+			return err
+		}
 		cases, err := tx.Cases(students)
 		if err != nil {
 			return err
@@ -233,7 +286,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		}
 		for _, st := range students {
 			c := cases[st.ID]
-			c.AsOf, c.Packs = v.AsOf, s.heldTo(all, st.Class)
+			c.AsOf, c.Packs, c.Reach = v.AsOf, s.heldTo(all, st.Class), reach(st)
 			for _, p := range c.Packs {
 				if !slices.Contains(v.Notes, p.Note) {
 					v.Notes = append(v.Notes, p.Note)

@@ -10,6 +10,7 @@ import (
 
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
+	"jetprimer/core/school"
 )
 
 // fold makes a lesson of all its events.
@@ -95,7 +96,11 @@ func (tx *Tx) derive(row Lesson, known *folded, seq int64) (signed bool, err err
 	tables := readTables
 	if signed {
 		tables = append(slices.Clone(readTables), observed...)
-		maps.Copy(now, tx.observedRows(row, state, known.lesson.Book()))
+		seen, err := tx.observedRows(row, state, known.lesson.Book())
+		if err != nil {
+			return false, err
+		}
+		maps.Copy(now, seen)
 	}
 	for _, t := range tables {
 		before, written := known.rows[t.name]
@@ -139,7 +144,7 @@ var readTables = []readTable{
 // observed are the tables that a signed lesson adds to a student's standing.
 var observed = []readTable{
 	{"observations", "ordinal", `student_id uuid, ordinal integer, element text, item text, level integer, implied boolean, oral boolean, mark text, registration text, class text, engine_kind text, start_type text, instructor_id uuid, on_day date, opened_at timestamptz`},
-	{"stage_checks", "lesson_id", "student_id uuid, instructor_id uuid, on_day date, passed boolean"},
+	{"stage_checks", "lesson_id", "student_id uuid, instructor_id uuid, on_day date, stage text, class text, passed boolean"},
 }
 
 func (t readTable) names() []string {
@@ -237,7 +242,7 @@ func (tx *Tx) write(t readTable, lessonID string, before, now map[string]json.Ra
 }
 
 // observedRows are what a signed lesson adds to its student's standing.
-func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) derivedRows {
+func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (derivedRows, error) {
 	day := tx.Day(l.OpenedAt)
 	out := derivedRows{"observations": {}, "stage_checks": {}}
 	add := func(table, key string, values map[string]any) {
@@ -252,8 +257,17 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) deriv
 			"implied": o.Implied, "oral": o.Oral, "mark": o.Mark, "registration": o.Aircraft, "class": o.Class, "engine_kind": o.EngineKind,
 			"start_type": o.StartType, "instructor_id": o.Instructor, "on_day": o.Date, "opened_at": l.OpenedAt.UTC()})
 	}
-	if s, ok := tx.store.shipped.Policy.StageCheckOf(l.ID, day, state, book.List); ok {
-		add("stage_checks", l.ID, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "passed": s.Passed})
+	if state.Opened == nil || state.Opened.Purpose != "stage-check" {
+		return out, nil
 	}
-	return out
+	// By the standards of its own day: what they become later changes nothing.
+	packs, err := tx.PacksAt(l.OpenedAt)
+	if err != nil {
+		return nil, err
+	}
+	policy := tx.store.shipped.Policy
+	if s, ok := policy.StageCheckOf(l.ID, day, state, book, school.HeldTo(policy.Standards, packs, book.Type.Class)); ok {
+		add("stage_checks", l.ID, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "stage": s.Stage, "class": s.Class, "passed": s.Passed})
+	}
+	return out, nil
 }

@@ -228,3 +228,15 @@ type Deed struct {
 
 // TableName is where deeds are kept.
 func (Deed) TableName() string { return "audit" }
+
+// criticalDecision is the chief instructor's on a critical error whose condition
+// does not come again.
+type criticalDecision struct {
+	SchoolID  string `gorm:"primaryKey"`
+	StudentID string `gorm:"primaryKey"`
+	LessonID  string `gorm:"primaryKey"`
+	Item      string `gorm:"primaryKey"`
+	Why       string
+	DecidedBy string
+	DecidedAt time.Time
+}

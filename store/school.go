@@ -110,8 +110,15 @@ func (tx *Tx) Findings() ([]Finding, error) {
 
 // Packs are the standards packs in force for the school: its own newest
 // version of a pack takes the place of the shipped one of the same id.
-func (tx *Tx) Packs() ([]standard.Pack, error) {
-	kept, err := find[pack](tx.own(&pack{}).Order("id, version"))
+func (tx *Tx) Packs() ([]standard.Pack, error) { return tx.packs(tx.own(&pack{})) }
+
+// PacksAt are the packs that were in force at a moment.
+func (tx *Tx) PacksAt(at time.Time) ([]standard.Pack, error) {
+	return tx.packs(tx.own(&pack{}).Where("brought_at <= ?", at))
+}
+
+func (tx *Tx) packs(of *gorm.DB) ([]standard.Pack, error) {
+	kept, err := find[pack](of.Order("id, version"))
 	if err != nil {
 		return nil, fmt.Errorf("reading standards packs: %w", err)
 	}

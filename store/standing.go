@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jetprimer/core/progress"
@@ -60,8 +61,14 @@ func (tx *Tx) standingRows(student string) (standings, criticals []map[string]an
 	if err != nil {
 		return nil, nil, err
 	}
-	for _, o := range progress.OpenCriticals(levels) {
-		criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date})
+	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ?", student))
+	if err != nil {
+		return nil, nil, fmt.Errorf("reading decisions on critical errors: %w", err)
+	}
+	for _, o := range tx.store.shipped.Policy.OpenCriticals(levels) {
+		if !slices.ContainsFunc(decided, func(d criticalDecision) bool { return d.LessonID == o.Lesson && d.Item == o.Item }) {
+			criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class})
+		}
 	}
 	return standings, criticals, nil
 }
@@ -76,7 +83,7 @@ func (tx *Tx) deriveStandings(student string) error {
 		rows           []map[string]any
 	}{
 		{"standings", "element text, held text, newest date, lapses_on date, lessons integer, history json", standings},
-		{"open_criticals", "lesson_id uuid, item text, on_day date", criticals},
+		{"open_criticals", "lesson_id uuid, item text, on_day date, class text", criticals},
 	} {
 		if err := tx.db.Exec("delete from "+t.table+" where school_id = ? and student_id = ?", tx.School, student).Error; err != nil {
 			return err
@@ -112,20 +119,29 @@ func (tx *Tx) criticalLevels(student string) ([]progress.ItemLevel, error) {
 	type level struct {
 		LessonID string
 		OpenedAt time.Time
+		Type     string
 		Item     string
 		Level    int
 	}
-	kept, err := rows[level](tx, `with of_student as (select id, opened_at from lessons where school_id = @school and student_id = @student and status = 'signed'),
+	kept, err := rows[level](tx, `with of_student as (select id, opened_at, opened->>'aircraftType' as type from lessons where school_id = @school and student_id = @student and status = 'signed'),
 		zero as (select distinct r.item from item_results r join of_student l on l.id = r.lesson_id where r.school_id = @school and r.level = 0)
-		select r.lesson_id, l.opened_at, r.item, r.level from item_results r join of_student l on l.id = r.lesson_id join zero using (item)
+		select r.lesson_id, l.opened_at, l.type, r.item, r.level from item_results r join of_student l on l.id = r.lesson_id join zero using (item)
 		where r.school_id = @school and r.level is not null order by l.opened_at, r.lesson_id, r.position`,
 		map[string]any{"school": tx.School, "student": student})
 	if err != nil {
 		return nil, fmt.Errorf("reading item results: %w", err)
 	}
 	out := make([]progress.ItemLevel, len(kept))
+	classes := map[string]string{}
 	for i, k := range kept {
-		out[i] = progress.ItemLevel{Lesson: k.LessonID, Date: tx.Day(k.OpenedAt), Item: k.Item, Level: k.Level}
+		if _, known := classes[k.Type]; !known {
+			t, err := tx.Type(k.Type, lastDay)
+			if err != nil {
+				return nil, err
+			}
+			classes[k.Type] = t.Class
+		}
+		out[i] = progress.ItemLevel{Lesson: k.LessonID, Date: tx.Day(k.OpenedAt), Item: k.Item, Class: classes[k.Type], Level: k.Level}
 	}
 	return out, nil
 }
@@ -164,8 +180,34 @@ func (tx *Tx) Standings(student string) ([]Standing, error) {
 // stageCheckRow is a stage check as it is kept.
 type stageCheckRow struct {
 	StudentID, LessonID, InstructorID string
+	Stage, Class                      string
 	OnDay                             Date
 	Passed                            bool
+}
+
+// lastDay is after every other: what is not withdrawn is in force on it.
+const lastDay = "9999-12-31"
+
+// DecideCritical closes an open critical error of a student.
+func (tx *Tx) DecideCritical(student, lessonID, item, why, by string, now time.Time) error {
+	head, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	open, err := tx.openCriticals(student)
+	if err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(open[student], func(o progress.ItemLevel) bool { return o.Lesson == lessonID && o.Item == item }) {
+		return ErrNotFound
+	}
+	if err := tx.db.Create(&criticalDecision{tx.School, student, lessonID, item, why, by, now}).Error; err != nil {
+		return fmt.Errorf("keeping the decision: %w", err)
+	}
+	if err := tx.deriveStandings(student); err != nil {
+		return err
+	}
+	return tx.changed(head.Seq, "student", student)
 }
 
 func (tx *Tx) stageChecks(student string) (map[string][]progress.StageCheck, error) {
@@ -179,15 +221,15 @@ func (tx *Tx) stageChecks(student string) (map[string][]progress.StageCheck, err
 	}
 	out := map[string][]progress.StageCheck{}
 	for _, k := range kept {
-		out[k.StudentID] = append(out[k.StudentID], progress.StageCheck{Lesson: k.LessonID, Date: string(k.OnDay), Instructor: k.InstructorID, Passed: k.Passed})
+		out[k.StudentID] = append(out[k.StudentID], progress.StageCheck{Lesson: k.LessonID, Date: string(k.OnDay), Stage: k.Stage, Class: k.Class, Instructor: k.InstructorID, Passed: k.Passed})
 	}
 	return out, nil
 }
 
 func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, error) {
 	type critical struct {
-		StudentID, LessonID, Item string
-		OnDay                     Date
+		StudentID, LessonID, Item, Class string
+		OnDay                            Date
 	}
 	query := tx.db.Table("open_criticals").Where("school_id = ?", tx.School).Order("on_day, lesson_id, item")
 	if student != "" {
@@ -199,7 +241,7 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 	}
 	out := map[string][]progress.ItemLevel{}
 	for _, k := range kept {
-		out[k.StudentID] = append(out[k.StudentID], progress.ItemLevel{Lesson: k.LessonID, Date: string(k.OnDay), Item: k.Item})
+		out[k.StudentID] = append(out[k.StudentID], progress.ItemLevel{Lesson: k.LessonID, Date: string(k.OnDay), Item: k.Item, Class: k.Class})
 	}
 	return out, nil
 }

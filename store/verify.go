@@ -284,7 +284,11 @@ func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Boo
 	want := rowsOf(row, state)
 	tables := slices.Clone(readTables)
 	if len(state.Seals) > 0 {
-		maps.Copy(want, v.observedRows(row, state, book))
+		seen, err := v.observedRows(row, state, book)
+		if err != nil {
+			return err
+		}
+		maps.Copy(want, seen)
 	}
 	tables = append(tables, observed...)
 	for _, t := range tables {
@@ -351,7 +355,7 @@ func (v *verifier) standings() error {
 		for _, t := range []struct {
 			table, columns string
 			want           []map[string]any
-		}{{"standings", "element, held, newest, lapses_on, lessons, history", standings}, {"open_criticals", "lesson_id, item, on_day", criticals}} {
+		}{{"standings", "element, held, newest, lapses_on, lessons, history", standings}, {"open_criticals", "lesson_id, item, on_day, class", criticals}} {
 			kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+t.columns+" from "+t.table+" where school_id = ? and student_id = ?) r", v.School, s.ID)
 			if err != nil {
 				return err

@@ -91,19 +91,21 @@ var Purposes = []string{"training", "stage-check"}
 
 // Opened is the first event of a lesson: who, in what, by which versions.
 type Opened struct {
-	Student      string         `json:"student"`
-	Instructor   string         `json:"instructor"`
-	Aircraft     string         `json:"aircraft"`
-	AircraftType string         `json:"aircraftType"`
-	TypeVersion  int            `json:"typeVersion"`
-	List         string         `json:"list"`
-	ListVersion  int            `json:"listVersion"`
-	Method       string         `json:"method"`
-	Scale        string         `json:"scale"`
-	Purpose      string         `json:"purpose"`
-	Runway       string         `json:"runway,omitempty"`
-	Wind         string         `json:"wind,omitempty"`
-	Conditions   map[string]any `json:"conditions,omitempty"`
+	Student      string `json:"student"`
+	Instructor   string `json:"instructor"`
+	Aircraft     string `json:"aircraft"`
+	AircraftType string `json:"aircraftType"`
+	TypeVersion  int    `json:"typeVersion"`
+	List         string `json:"list"`
+	ListVersion  int    `json:"listVersion"`
+	Method       string `json:"method"`
+	Scale        string `json:"scale"`
+	Purpose      string `json:"purpose"`
+	// Stage is which stage a stage check is for; empty is the first.
+	Stage      string         `json:"stage,omitempty"`
+	Runway     string         `json:"runway,omitempty"`
+	Wind       string         `json:"wind,omitempty"`
+	Conditions map[string]any `json:"conditions,omitempty"`
 	// Equipment is what the aircraft has of its type's optional equipment. Day
 	// is what the list was tailored to, Flown the list as flown with the
 	// reason of everything in it that is not as printed. Without Flown the list
@@ -132,6 +134,8 @@ func (o *Opened) check() error {
 		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
 	case !slices.Contains(Purposes, o.Purpose):
 		return wrong("payload.purpose", "must be one of %s", strings.Join(Purposes, ", "))
+	case len(o.Stage) > 64:
+		return wrong("payload.stage", "must be at most 64 characters")
 	case len(o.Runway) > 8 || len(o.Wind) > 16:
 		return wrong("payload.runway", "and wind are a name such as 20 and a wind such as 190/11")
 	}

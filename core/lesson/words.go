@@ -72,7 +72,7 @@ func Words() Vocabulary {
 			w("overruled", "overruled"), w("refused", "cannot be made"), w("removed", "removed"), w("moved", "moved")},
 		Standings: []Word{stands("consolidated", "consolidated", check.Within), stands("to standard", "to standard", check.Within),
 			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend), stands("lapsed", "lapsed", check.Out),
-			stands("not seen", "not seen", check.Attend)},
+			stands("not seen", "not seen", check.Attend), w("not required", "not on this aircraft")},
 		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
 		EngineStates: []string{"cold", "warm", "hot"},
 		Rules:        []string{"VFR", "IFR"},

@@ -5,6 +5,7 @@
 package progress
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"time"
@@ -30,8 +31,9 @@ type Observation struct {
 	Date       string `json:"date"`
 }
 
-// FromLesson lists the observations of a folded lesson, in the order of the
-// list, oral questions after the items.
+// FromLesson lists the observations of a folded lesson: earlier rounds first,
+// then the items in the order of the list, oral questions after them. An answer
+// counts for the elements that its question is about.
 func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observation {
 	if state.Opened == nil {
 		return nil
@@ -46,22 +48,23 @@ func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observa
 			})
 		}
 	}
-	places := book.List.Places()
-	for i, item := range state.Items {
-		if item.Level != nil {
-			add(places[i].Item.Elements, item.ID, *item.Level, item.Implied, false, item.Mark)
-		}
+	elements := map[string][]string{}
+	for _, p := range book.List.Places() {
+		elements[p.Item.ID] = p.Item.Elements
 	}
-	for _, o := range state.Orals {
-		if len(o.Elements) > 0 {
-			add(o.Elements, o.Item, o.Level, false, true, "oral")
-			continue
-		}
-		for _, p := range places {
-			if p.Item.ID == o.Item {
-				add(p.Item.Knowledge, o.Item, o.Level, false, true, "oral")
+	show := func(items []lesson.ItemState) {
+		for _, item := range items {
+			if item.Level != nil {
+				add(elements[item.ID], item.ID, *item.Level, item.Implied, false, item.Mark)
 			}
 		}
+	}
+	for _, past := range state.Rounds {
+		show(past.Items)
+	}
+	show(state.Items)
+	for _, o := range state.Orals {
+		add(o.Elements, o.Item, o.Level, false, true, "oral")
 	}
 	return out
 }
@@ -70,38 +73,50 @@ func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observa
 type Policy struct {
 	ID      string `json:"id"`
 	Version int    `json:"version"`
-	// Enter is what it takes to be to standard.
+	// AtLeast is the lesson level that is to standard, 3.
+	AtLeast int `json:"atLeast"`
+	// Enter is what it takes to be to standard for the first time: so many
+	// lessons in a row at AtLeast, the latest touched one at Touched, and no
+	// lesson at 0 among the last ClearOfZero.
 	Enter struct {
-		Observations int `json:"observations"`
-		Lessons      int `json:"lessons"`
-		LevelAtLeast int `json:"levelAtLeast"`
-		// TouchedLevel is the least level of the latest observation that the
-		// instructor touched: an implied pass alone does not bring it.
-		TouchedLevel int `json:"touchedLevel"`
-		// ClearOfZero is how many latest observations may hold no level 0.
+		Lessons     int `json:"lessons"`
+		Touched     int `json:"touched"`
 		ClearOfZero int `json:"clearOfZero"`
 	} `json:"enter"`
-	// StayAtLeast is the level the latest observation needs to stay.
-	StayAtLeast int `json:"stayAtLeast"`
-	LapseDays   int `json:"lapseDays"`
-	// LapseAtMost is the level that makes a standing once reached lapse.
-	LapseAtMost  int `json:"lapseAtMost"`
+	// Lose is when it is lost: Below lessons of the last Of below AtLeast. A
+	// lesson at 0 loses it at once.
+	Lose struct {
+		Below int `json:"below"`
+		Of    int `json:"of"`
+	} `json:"lose"`
+	// Restore is how many lessons in a row bring back what was lost, the latest
+	// at Enter.Touched.
+	Restore   int `json:"restore"`
+	LapseDays int `json:"lapseDays"`
+	// Consolidated is so many lessons at AtLeast by so many instructors since
+	// the standing was reached.
 	Consolidated struct {
-		Observations int `json:"observations"`
-		Lessons      int `json:"lessons"`
-		Instructors  int `json:"instructors"`
+		Lessons     int `json:"lessons"`
+		Instructors int `json:"instructors"`
 	} `json:"consolidated"`
 	// Standards are the ids of the packs that students are held to, as far as
 	// those cover their class.
 	Standards []string `json:"standards"`
-	// StageChecks is how many must be passed with an instructor other than the
-	// one recommending. One is passed with no critical item below
-	// StageCheckCritical and no other below StageCheckOther.
-	StageChecks        int `json:"stageChecks"`
-	StageCheckCritical int `json:"stageCheckCritical"`
-	StageCheckOther    int `json:"stageCheckOther"`
-	// Lessons are the kinds of lessons that a plan is made of.
-	Lessons []LessonPlan `json:"lessons"`
+	// Stages are the stage checks to pass.
+	Stages []Stage `json:"stages"`
+	// CriticalLessons is how many later lessons answer a critical error.
+	CriticalLessons int `json:"criticalLessons"`
+	// Plans are the kinds of lessons that a plan is made of.
+	Plans []LessonPlan `json:"lessons"`
+}
+
+// Stage is one stage check: the kinds of elements it asks for, and how many
+// days a passed one counts.
+type Stage struct {
+	ID    string   `json:"id"`
+	Title string   `json:"title"`
+	Kinds []string `json:"kinds"`
+	Days  int      `json:"days"`
 }
 
 // LessonPlan is a kind of lesson: some phases of the list, or oral questions.
@@ -117,12 +132,17 @@ func (p Policy) Check() error {
 	switch {
 	case p.ID == "" || p.Version < 1:
 		return fmt.Errorf("policy: id and version must be given")
-	case p.Enter.Observations < 1 || p.Enter.Lessons < 1 || p.LapseDays < 1:
-		return fmt.Errorf("policy %s: enter.observations, enter.lessons and lapseDays must be 1 or more", p.ID)
-	case p.Consolidated.Observations < p.Enter.Observations:
-		return fmt.Errorf("policy %s: consolidated.observations is below enter.observations", p.ID)
-	case len(p.Lessons) == 0:
+	case p.AtLeast < 1 || p.Enter.Lessons < 1 || p.Restore < 1 || p.LapseDays < 1 || p.CriticalLessons < 1:
+		return fmt.Errorf("policy %s: atLeast, enter.lessons, restore, criticalLessons and lapseDays must be 1 or more", p.ID)
+	case p.Lose.Below < 1 || p.Lose.Of < p.Lose.Below:
+		return fmt.Errorf("policy %s: lose.below must be 1 or more, and lose.of not below it", p.ID)
+	case len(p.Plans) == 0:
 		return fmt.Errorf("policy %s: lessons names no kind of lesson", p.ID)
+	}
+	for _, s := range p.Stages {
+		if s.ID == "" || s.Title == "" || len(s.Kinds) == 0 || s.Days < 1 {
+			return fmt.Errorf("policy %s: a stage needs id, title, kinds and days of 1 or more", p.ID)
+		}
 	}
 	return nil
 }
@@ -135,73 +155,182 @@ const (
 	ToStandard   = "to standard"
 	Consolidated = "consolidated"
 	Lapsed       = "lapsed"
+	// NotRequired is for what nothing on the student's aircraft can show.
+	NotRequired = "not required"
 )
 
 // Facts are what is stored of a student and an element: nothing in them
 // depends on today.
 type Facts struct {
 	Element string `json:"element"`
-	// Held is the standing right after the newest observation.
+	// Held is the standing right after the newest lesson.
 	Held   string `json:"held"`
 	Newest string `json:"newest"`
 	// LapsesOn is the first day on which a standing reached has lapsed; empty
 	// when none is held.
 	LapsesOn string `json:"lapsesOn,omitempty"`
 	Lessons  int    `json:"lessons"`
-	// History is every observation's level and mark, oldest first.
+	// Slip says that the standing is held although the newest lesson fell short.
+	Slip bool `json:"slip"`
+	// History is what each lesson showed, oldest first.
 	History []Seen `json:"history"`
 	// observations are kept to see what would change the standing.
 	observations []Observation
 }
 
-// Seen is one observation in a history.
+// Seen is what one lesson showed of an element: its lesson level, and the mark
+// of the observation that set it.
 type Seen struct {
-	Date   string `json:"date"`
-	Lesson string `json:"lesson"`
-	Level  int    `json:"level"`
-	Mark   string `json:"mark"`
+	Date       string `json:"date"`
+	Lesson     string `json:"lesson"`
+	Level      int    `json:"level"`
+	Mark       string `json:"mark"`
+	Implied    bool   `json:"implied"`
+	Items      int    `json:"items"`
+	instructor string
+}
+
+// showings are what each lesson showed, of observations that are oldest first.
+func showings(observations []Observation) []Seen {
+	var out []Seen
+	for i := 0; i < len(observations); {
+		end := i + 1
+		for end < len(observations) && observations[end].Lesson == observations[i].Lesson {
+			end++
+		}
+		out = append(out, showing(observations[i:end]))
+		i = end
+	}
+	return out
+}
+
+// showing is what one lesson shows of an element, however many of its items
+// were worked: the highest level that its touched items reach when the lowest
+// are left aside, none of one, one of two to nineteen, a tenth of more; but 0 if
+// any was 0, and at most 2 if any was 1. Of items only implied it is an implied
+// one.
+func showing(of []Observation) Seen {
+	var touched []Observation
+	for _, o := range of {
+		if !o.Implied {
+			touched = append(touched, o)
+		}
+	}
+	first := of[0]
+	s := Seen{Date: first.Date, Lesson: first.Lesson, Items: len(of), instructor: first.Instructor}
+	if len(touched) == 0 {
+		s.Level, s.Mark, s.Implied = first.Level, first.Mark, true
+		return s
+	}
+	slices.SortStableFunc(touched, func(a, b Observation) int { return cmp.Compare(a.Level, b.Level) })
+	aside := 0
+	switch n := len(touched); {
+	case n >= 20:
+		aside = n / 10
+	case n >= 2:
+		aside = 1
+	}
+	least, set := touched[0], touched[aside]
+	s.Level, s.Mark = set.Level, set.Mark
+	switch {
+	case least.Level == 0:
+		s.Level, s.Mark = 0, least.Mark
+	case least.Level == 1 && s.Level > 2:
+		s.Level, s.Mark = 2, least.Mark
+	}
+	return s
 }
 
 // Derive works through the observations of one element, oldest first.
 func (p Policy) Derive(element string, observations []Observation) Facts {
 	f := Facts{Element: element, Held: NotSeen, History: []Seen{}, observations: observations}
-	in, ever, fell := false, false, false
-	lessons := map[string]bool{}
-	for i, o := range observations {
-		lessons[o.Lesson] = true
-		seen := observations[:i+1]
-		if in && o.Date >= addDays(f.Newest, p.LapseDays+1) {
-			in, fell = false, true
-		}
-		f.Newest = o.Date
-		if in && o.Level < p.StayAtLeast {
+	var touched []Seen // the lessons in which it was touched
+	in, ever := false, false
+	since := 0 // where among the touched the standing held now began
+	for _, s := range showings(observations) {
+		if in && s.Date >= addDays(f.Newest, p.LapseDays+1) {
 			in = false
 		}
-		if ever && !in && o.Level <= p.LapseAtMost {
-			fell = true
+		f.Newest = s.Date
+		f.Lessons++
+		f.History = append(f.History, s)
+		if !s.Implied {
+			touched = append(touched, s)
+			switch {
+			case in && p.loses(touched):
+				in = false
+			case !in && p.enters(touched, ever):
+				since = len(touched) - p.needed(ever)
+				in, ever = true, true
+			}
 		}
-		if !in && p.enters(seen) {
-			in, ever, fell = true, true, false
-		}
-		f.History = append(f.History, Seen{o.Date, o.Lesson, o.Level, o.Mark})
+		f.Slip = in && !s.Implied && s.Level < p.AtLeast
 		switch {
-		case in && p.consolidates(seen):
+		case in && p.consolidated(touched[since:]):
 			f.Held = Consolidated
 		case in:
 			f.Held = ToStandard
-		case fell:
+		case ever:
 			f.Held = Lapsed
-		case len(lessons) > 1:
+		case f.Lessons > 1:
 			f.Held = Practising
 		default:
 			f.Held = Introduced
 		}
 	}
-	f.Lessons = len(lessons)
 	if in {
 		f.LapsesOn = addDays(f.Newest, p.LapseDays+1)
 	}
 	return f
+}
+
+// last are the newest n, fewer where there are not so many.
+func last(touched []Seen, n int) []Seen { return touched[max(0, len(touched)-n):] }
+
+func (p Policy) below(of []Seen) int {
+	n := 0
+	for _, s := range of {
+		if s.Level < p.AtLeast {
+			n++
+		}
+	}
+	return n
+}
+
+// enters reports whether the newest touched lessons bring the element to
+// standard, or back to it.
+func (p Policy) enters(touched []Seen, again bool) bool {
+	need := p.needed(again)
+	newest := last(touched, need)
+	if len(newest) < need || p.below(newest) > 0 || newest[need-1].Level < p.Enter.Touched {
+		return false
+	}
+	return again || !slices.ContainsFunc(last(touched, p.Enter.ClearOfZero), func(s Seen) bool { return s.Level == 0 })
+}
+
+// needed is how many lessons in a row it takes.
+func (p Policy) needed(again bool) int {
+	if again {
+		return p.Restore
+	}
+	return p.Enter.Lessons
+}
+
+// loses reports whether the newest touched lessons take the standing away: one
+// slip does not.
+func (p Policy) loses(touched []Seen) bool {
+	return touched[len(touched)-1].Level == 0 || p.below(last(touched, p.Lose.Of)) >= p.Lose.Below
+}
+
+func (p Policy) consolidated(held []Seen) bool {
+	lessons, instructors := 0, map[string]bool{}
+	for _, s := range held {
+		if s.Level >= p.AtLeast {
+			lessons++
+			instructors[s.instructor] = true
+		}
+	}
+	return lessons >= p.Consolidated.Lessons && len(instructors) >= p.Consolidated.Instructors
 }
 
 func addDays(day string, n int) string {
@@ -210,47 +339,6 @@ func addDays(day string, n int) string {
 		return day
 	}
 	return t.AddDate(0, 0, n).Format(time.DateOnly)
-}
-
-// run is the shortest run of the newest observations that holds that many
-// observations, lessons and instructors; none when there are too few.
-func run(seen []Observation, observations, lessons, instructors int) []Observation {
-	inLessons, byInstructors := map[string]bool{}, map[string]bool{}
-	for n := 1; n <= len(seen); n++ {
-		o := seen[len(seen)-n]
-		inLessons[o.Lesson], byInstructors[o.Instructor] = true, true
-		if n >= observations && len(inLessons) >= lessons && len(byInstructors) >= instructors {
-			return seen[len(seen)-n:]
-		}
-	}
-	return nil
-}
-
-func (p Policy) allAtLeast(run []Observation) bool {
-	return run != nil && !slices.ContainsFunc(run, func(o Observation) bool { return o.Level < p.Enter.LevelAtLeast })
-}
-
-// enters reports whether the newest observations bring the element to
-// standard.
-func (p Policy) enters(seen []Observation) bool {
-	if !p.allAtLeast(run(seen, p.Enter.Observations, p.Enter.Lessons, 1)) {
-		return false
-	}
-	clear := seen[max(0, len(seen)-p.Enter.ClearOfZero):]
-	if slices.ContainsFunc(clear, func(o Observation) bool { return o.Level == 0 }) {
-		return false
-	}
-	for i := len(seen) - 1; i >= 0; i-- {
-		if !seen[i].Implied {
-			return seen[i].Level >= p.Enter.TouchedLevel
-		}
-	}
-	return false
-}
-
-func (p Policy) consolidates(seen []Observation) bool {
-	c := p.Consolidated
-	return p.allAtLeast(run(seen, c.Observations, c.Lessons, c.Instructors))
 }
 
 // Standing is the element's standing as of a day.

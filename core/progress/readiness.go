@@ -4,36 +4,71 @@ import (
 	"fmt"
 	"slices"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/standard"
 )
 
-// StageCheck is a lesson flown as a stage check.
+// StageCheck is a lesson flown as a check of one stage and class.
 type StageCheck struct {
 	Lesson     string `json:"lesson"`
 	Date       string `json:"date"`
+	Stage      string `json:"stage"`
+	Class      string `json:"class"`
 	Instructor string `json:"instructor"`
 	Passed     bool   `json:"passed"`
 }
 
 // StageCheckOf judges a folded lesson as a stage check; false when it was not
-// flown as one.
-func (p Policy) StageCheckOf(id, date string, state lesson.State, list checklist.List) (StageCheck, bool) {
+// flown as one, or of a stage that the policy does not know. It passes when all
+// that the stage asks for was shown, none below AtLeast, and no item was at 0.
+// What nothing on the list as flown can show is not asked for.
+func (p Policy) StageCheckOf(id, date string, state lesson.State, book lesson.Book, packs []standard.Pack) (StageCheck, bool) {
 	if state.Opened == nil || state.Opened.Purpose != "stage-check" {
 		return StageCheck{}, false
 	}
-	s := StageCheck{Lesson: id, Date: date, Instructor: state.Opened.Instructor, Passed: true}
-	for i, place := range list.Places() {
-		least := p.StageCheckOther
-		if place.Item.Critical {
-			least = p.StageCheckCritical
-		}
-		if level := state.Items[i].Level; level != nil && *level < least {
-			s.Passed = false
+	stage, known := p.stage(state.Opened.Stage)
+	if !known {
+		return StageCheck{}, false
+	}
+	s := StageCheck{Lesson: id, Date: date, Stage: stage.ID, Class: book.Type.Class, Instructor: state.Opened.Instructor}
+	of := map[string][]Observation{}
+	clear := true
+	for _, o := range FromLesson(id, date, state, book) {
+		of[o.Element] = append(of[o.Element], o)
+		clear = clear && o.Level > 0
+	}
+	shows := map[string]bool{}
+	for _, place := range book.List.Places() {
+		for _, e := range place.Item.Elements {
+			shows[e] = true
 		}
 	}
+	asked, good := 0, 0
+	for _, pack := range packs {
+		for _, e := range pack.For(book.Type.Class) {
+			if !slices.Contains(stage.Kinds, e.Kind) || !shows[e.ID] {
+				continue
+			}
+			asked++
+			if seen := of[e.ID]; len(seen) > 0 && showing(seen).Level >= p.AtLeast {
+				good++
+			}
+		}
+	}
+	s.Passed = clear && asked > 0 && good == asked
 	return s, true
+}
+
+// stage is the one of that id; without an id the first.
+func (p Policy) stage(id string) (Stage, bool) {
+	for _, s := range p.Stages {
+		if id == "" || s.ID == id {
+			return s, true
+		}
+	}
+	return Stage{}, false
 }
 
 // ItemLevel is the level an item had in a lesson.
@@ -41,22 +76,54 @@ type ItemLevel struct {
 	Lesson string `json:"lesson"`
 	Date   string `json:"date"`
 	Item   string `json:"item"`
+	Class  string `json:"class"`
 	Level  int    `json:"level"`
 }
 
-// OpenCriticals lists the level-0 results, oldest first, that no later lesson
-// has answered with a level of 3 or more on the same item.
-func OpenCriticals(levels []ItemLevel) []ItemLevel {
+// OpenCriticals lists the level-0 results, oldest first, that as many later
+// lessons as the policy asks for have not answered with a level to standard on
+// the same item in the same class.
+func (p Policy) OpenCriticals(levels []ItemLevel) []ItemLevel {
 	open := []ItemLevel{}
+	answered := map[ItemLevel]map[string]bool{} // by the lessons that answer it
 	for _, l := range levels {
-		if l.Level >= 3 {
-			open = slices.DeleteFunc(open, func(o ItemLevel) bool { return o.Item == l.Item && o.Lesson != l.Lesson })
+		if l.Level >= p.AtLeast {
+			open = slices.DeleteFunc(open, func(o ItemLevel) bool {
+				if o.Item != l.Item || o.Class != l.Class || o.Lesson == l.Lesson {
+					return false
+				}
+				answered[o][l.Lesson] = true
+				return len(answered[o]) >= p.CriticalLessons
+			})
 		}
-		if l.Level == 0 {
+		if l.Level == 0 && answered[l] == nil {
 			open = append(open, l)
+			answered[l] = map[string]bool{}
 		}
 	}
 	return open
+}
+
+// Reach are the elements that an aircraft can show: those of the items that
+// stand on its list on some day, whatever is flown, and those that questions
+// asked on its type are about.
+func Reach(list checklist.List, t aircraft.Type, of checklist.Aircraft, exercises, asked []string) (map[string]bool, error) {
+	reach := map[string]bool{}
+	for _, e := range asked {
+		reach[e] = true
+	}
+	for _, day := range []checklist.Day{{}, {Exercises: exercises}} {
+		flown, err := checklist.Tailor(list, nil, t, of, day)
+		if err != nil {
+			return nil, err
+		}
+		for _, place := range flown.List.Places() {
+			for _, e := range place.Item.Elements {
+				reach[e] = true
+			}
+		}
+	}
+	return reach, nil
 }
 
 // Case is all that readiness rests on.
@@ -70,6 +137,10 @@ type Case struct {
 	Criticals    []ItemLevel // that stand open
 	Recommending string      // the instructor who would recommend
 	List         checklist.List
+	// Reach are the elements that the student's aircraft can show; nil is all.
+	Reach map[string]bool
+	// Asked are the elements that oral questions are about.
+	Asked []string
 }
 
 // Readiness says whether a student is ready for the checkride, and if not,
@@ -79,6 +150,8 @@ type Readiness struct {
 	Required int       `json:"required"`
 	Met      int       `json:"met"`
 	Missing  []Missing `json:"missing"`
+	// NotRequired are elements that nothing on the student's aircraft can show.
+	NotRequired []string `json:"notRequired"`
 	// Blocks are what is missing besides elements, in sentences.
 	Blocks []string `json:"blocks"`
 	Plan   []Step   `json:"plan"`
@@ -105,9 +178,9 @@ type Step struct {
 
 // Ready judges readiness by the policy, with what is missing and a plan.
 func (p Policy) Ready(c Case) Readiness {
-	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
+	r := Readiness{Missing: []Missing{}, NotRequired: []string{}, Blocks: []string{}, Plan: []Step{}}
 	p.required(c, &r, func(task standard.Task, e standard.Element, facts Facts, standing string) {
-		if meets(standing) {
+		if meets(standing) || standing == NotRequired {
 			return
 		}
 		n := p.lessonsNeeded(facts, c.AsOf)
@@ -121,7 +194,7 @@ func (p Policy) Ready(c Case) Readiness {
 // standing of each element that the student's class is held to, in order. It
 // needs no more of the facts than each standing.
 func (p Policy) Glance(c Case) (Readiness, []string) {
-	r := Readiness{Missing: []Missing{}, Blocks: []string{}, Plan: []Step{}}
+	r := Readiness{Missing: []Missing{}, NotRequired: []string{}, Blocks: []string{}, Plan: []Step{}}
 	standings := []string{}
 	p.required(c, &r, func(_ standard.Task, _ standard.Element, _ Facts, standing string) {
 		standings = append(standings, standing)
@@ -136,6 +209,11 @@ func (p Policy) required(c Case, r *Readiness, each func(standard.Task, standard
 		for _, task := range pack.Tasks {
 			for _, e := range task.Elements {
 				if len(e.Classes) > 0 && !slices.Contains(e.Classes, c.Class) {
+					continue
+				}
+				if c.Reach != nil && !c.Reach[e.ID] {
+					r.NotRequired = append(r.NotRequired, e.Text)
+					each(task, e, Facts{Element: e.ID, Held: NotRequired}, NotRequired)
 					continue
 				}
 				r.Required++
@@ -167,28 +245,43 @@ func (p Policy) why(f Facts, standing string, lessons int) string {
 		return fmt.Sprintf("lapsed on %s; %s at level 4", f.LapsesOn, more)
 	}
 	last := f.History[len(f.History)-1]
-	if last.Level == 0 {
+	switch {
+	case last.Level == 0:
 		return fmt.Sprintf("an unsafe act on %s; %s at level 4", last.Date, more)
+	case last.Implied:
+		return fmt.Sprintf("last passed unmarked; %s at level 4, touched", more)
 	}
 	return fmt.Sprintf("last seen at level %d; %s at level 4, unprompted", last.Level, more)
 }
 
+// blocks are what stands in the way besides elements: of each stage the latest
+// check of the class counts, as long as the policy says.
 func (p Policy) blocks(c Case, r *Readiness) {
-	passed := 0
-	for _, s := range c.StageChecks {
-		if s.Passed && s.Instructor != c.Recommending {
-			passed++
+	for _, stage := range p.Stages {
+		var latest *StageCheck
+		for i, s := range c.StageChecks {
+			if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending && (latest == nil || s.Date >= latest.Date) {
+				latest = &c.StageChecks[i]
+			}
+		}
+		switch {
+		case latest == nil:
+			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.", stage.Title))
+		case !latest.Passed:
+			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check on %s not passed: %s.", latest.Date, stage.Title))
+		case addDays(latest.Date, stage.Days) < c.AsOf:
+			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check on %s is older than %d days: %s.", latest.Date, stage.Days, stage.Title))
 		}
 	}
-	if passed < p.StageChecks {
-		r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check passed with an instructor other than the one recommending: %d of %d.", passed, p.StageChecks))
-	}
 	for _, o := range c.Criticals {
+		if o.Class != c.Class {
+			continue
+		}
 		name := o.Item
 		if item, ok := c.List.Find(o.Item); ok {
 			name = item.Challenge
 		}
-		r.Blocks = append(r.Blocks, fmt.Sprintf("Critical error on %s not yet answered: %s.", o.Date, name))
+		r.Blocks = append(r.Blocks, fmt.Sprintf("Critical error on %s not yet answered in %d later lessons: %s.", o.Date, p.CriticalLessons, name))
 	}
 }
 
@@ -201,24 +294,26 @@ func (p Policy) plan(c Case, r *Readiness) {
 	}
 	for len(r.Plan) < 12 {
 		best, bestItems := Step{}, 0
-		for _, kind := range p.Lessons {
+		for _, kind := range p.Plans {
 			step, items := Step{kind.ID, kind.Title, nil}, 0
+			show := func(elements []string) {
+				for _, element := range elements {
+					if need[element] > 0 && !slices.Contains(step.Elements, element) {
+						step.Elements = append(step.Elements, element)
+					}
+				}
+			}
 			for _, phase := range c.List.Phases {
-				if !kind.Oral && !slices.Contains(kind.Phases, phase.ID) {
+				if !slices.Contains(kind.Phases, phase.ID) {
 					continue
 				}
 				items += len(phase.Items)
 				for _, item := range phase.Items {
-					shown := item.Elements
-					if kind.Oral {
-						shown = item.Knowledge
-					}
-					for _, element := range shown {
-						if need[element] > 0 && !slices.Contains(step.Elements, element) {
-							step.Elements = append(step.Elements, element)
-						}
-					}
+					show(item.Elements)
 				}
+			}
+			if kind.Oral {
+				show(c.Asked)
 			}
 			if len(step.Elements) > len(best.Elements) || len(step.Elements) == len(best.Elements) && len(best.Elements) > 0 && items < bestItems {
 				best, bestItems = step, items

@@ -23,7 +23,8 @@ const shape = computed(
     :aria-label="`${title ?? ''} ${standing}`"
   >
     <title>{{ title ? `${title}: ${standing}` : standing }}</title>
-    <circle v-if="!shape" cx="6" cy="18" r="1" class="dot" />
+    <line v-if="standing === 'not required'" x1="3" x2="9" y1="18" y2="18" class="none" />
+    <circle v-else-if="!shape" cx="6" cy="18" r="1" class="dot" />
     <rect v-else x="1" :y="19 - shape.h" width="10" :height="shape.h" :class="shape.fill" />
     <line v-if="standing === 'lapsed'" x1="0" y1="8" x2="12" y2="15" class="slash" />
   </svg>
@@ -63,6 +64,11 @@ svg {
 .slash {
   stroke: var(--paper);
   stroke-width: 2.5;
+}
+
+.none {
+  stroke: var(--hair);
+  stroke-width: 1.5;
 }
 
 .dot {

@@ -31,6 +31,7 @@ const markTones = tones(words.marks)
 export const markTone = (mark: string) => markTones[mark] ?? 'soft'
 const outcomeTones = tones(words.outcomes)
 export const outcomeTone = (outcome: string) => outcomeTones[outcome] ?? 'soft'
+export const standingWords = by(words.standings)
 const standingTones = tones(words.standings)
 export const standingTone = (standing: string) => standingTones[standing] ?? 'soft'
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
 
-/** A student's history on one element: height is the level. */
+/** A student's history on one element, lesson by lesson: height is the level. */
 const props = defineProps<{ history: Schemas['ProgressSeen'][] }>()
 const ticks = computed(() =>
   props.history.slice(-14).map((h, i) => ({
@@ -11,17 +11,18 @@ const ticks = computed(() =>
     top: 30 - 5 - h.level * 4,
     tone: h.level >= 3 ? 'within' : h.level === 2 ? 'attend' : 'out',
     level: h.level,
-    title: `${h.date}: level ${h.level}`,
+    implied: h.implied,
+    title: `${h.date}: level ${h.level}, ${h.implied ? 'passed unmarked' : `${h.items} marks`}`,
   })),
 )
 </script>
 
 <template>
-  <svg viewBox="0 0 150 34" role="img" :aria-label="`${history.length} observations`">
+  <svg viewBox="0 0 150 34" role="img" :aria-label="`${history.length} lessons`">
     <line x1="0" x2="150" y1="31" y2="31" class="rule" />
     <g v-for="t in ticks" :key="t.x" :transform="`translate(${t.x} 0)`">
       <title>{{ t.title }}</title>
-      <line :y1="t.top" y2="30" :class="t.tone" />
+      <line :y1="t.top" y2="30" :class="[t.tone, { implied: t.implied }]" />
       <circle v-if="t.level === 2" :cy="t.top - 3.5" r="3" class="attend" />
       <path
         v-if="t.level === 1"
@@ -57,6 +58,10 @@ svg {
 
 .out {
   stroke: var(--out);
+}
+
+.implied {
+  stroke-dasharray: 2 3;
 }
 
 .solid {

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { api, Refused, take, type StudentView } from '@/api/client'
+import { api, Refused, take, type Schemas, type StudentView } from '@/api/client'
+import AppDialog from '@/shared/AppDialog.vue'
 import HistoryTicks from '@/student/HistoryTicks.vue'
 import LessonLine from '@/today/LessonLine.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
-import { dayWords, shape, standingTone } from '@/shared/words'
+import { dayWords, shape, standingTone, standingWords } from '@/shared/words'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -35,7 +36,20 @@ const r = computed(() => view.value!.readiness)
 const why = (element: string) => r.value.missing.find((m) => m.element === element)?.why ?? ''
 /** A standing that is as it should be needs no shape. */
 const marked = (standing: string) =>
-  standingTone(standing) === 'within' ? standing : `${shape(standingTone(standing))} ${standing}`
+  `${standingTone(standing) === 'within' ? '' : shape(standingTone(standing))} ${standingWords[standing]}`
+const closing = ref<Schemas['CriticalView'] | null>(null)
+const reason = ref('')
+async function close() {
+  try {
+    const body = { lesson: closing.value!.lesson, item: closing.value!.item, why: reason.value.trim() }
+    await take(api.POST('/api/v1/students/{id}/criticals', { params: { path: { id: props.id } }, body }))
+    closing.value = null
+    reason.value = ''
+    await load()
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
 const codesOf = (elements: string[]) =>
   elements
     .map((e) => r.value.missing.find((m) => m.element === e))
@@ -63,6 +77,21 @@ const codesOf = (elements: string[]) =>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
+    <AppDialog
+      :model-value="!!closing"
+      :title="`Close the critical error “${closing?.words ?? ''}”`"
+      @update:model-value="closing = null"
+    >
+      <form @submit.prevent="close">
+        <label
+          >Why it is closed though no two later lessons answered it
+          <input v-model="reason" type="text" name="close-why" maxlength="1000"
+        /></label>
+        <button class="primary closing" type="submit" :disabled="!reason.trim()" data-action="close-critical">
+          Close it, in my name
+        </button>
+      </form>
+    </AppDialog>
     <div v-if="view" class="columns">
       <main>
         <h1 data-part="readiness">
@@ -75,6 +104,21 @@ const codesOf = (elements: string[]) =>
           }}
         </h1>
         <p v-for="b in r.blocks" :key="b" class="attend">▲ {{ b }}</p>
+        <p v-if="session.may('decide-critical') && view.criticals.length" class="small">
+          Where its condition does not come again, the chief instructor decides:
+          <button
+            v-for="c in view.criticals"
+            :key="c.lesson + c.item"
+            class="quiet close"
+            :data-close="c.item"
+            @click="closing = c"
+          >
+            close “{{ c.words }}” of {{ dayWords(c.on) }}
+          </button>
+        </p>
+        <p v-if="r.notRequired.length" class="soft small">
+          Nothing on the aircraft flown can show: {{ r.notRequired.join('; ') }}. It is not asked for.
+        </p>
         <section v-for="task in view.tasks" :key="task.pack + task.title">
           <h2 class="soft">{{ task.title }}</h2>
           <div v-for="e in task.elements" :key="e.id" class="element" :data-element="e.id">
@@ -84,7 +128,9 @@ const codesOf = (elements: string[]) =>
             >
             <HistoryTicks :history="e.history" />
             <StandingBar :standing="e.standing" />
-            <b :class="standingTone(e.standing)">{{ marked(e.standing) }}</b>
+            <b :class="standingTone(e.standing)"
+              >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small></b
+            >
           </div>
         </section>
       </main>
@@ -130,6 +176,15 @@ h1 {
   font-size: 28px;
   font-weight: 700;
   line-height: 1.2;
+}
+
+.close {
+  text-decoration: underline;
+}
+
+.closing {
+  width: 100%;
+  margin-top: 10px;
 }
 
 main h2 {
