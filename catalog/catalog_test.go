@@ -72,7 +72,7 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 		{alder, "dropMax: 130, ", "", alder + ":77: limits.magneto limits.dropMax is missing"},
 		{alder, "{id: fuelPressure, label", "{id: fuel, label", "limits.gauges.fuelPressure has limits but is not among the type's gauges"},
 		{"types/hornbeam-twin.yaml", "startOrder: [1, 2]", "startOrder: [1, 1]", "startOrder must name each of the 2 engines once"},
-		{"types/willow-t5.yaml", "hold: [cold]", "hold: [warm]", `power.hold[0] "warm" is none of`},
+		{"types/willow-t5.yaml", "hold: [cold, low-altitude]", "hold: [warm]", `power.hold[0] "warm" is none of`},
 		{list, "      - covers", "      - papers", list + `:15: phases[0].items[4].id "papers" is empty or used twice`},
 		{list, "      - covers", "      - cover", list + `:15: phases[0].items[4] "cover" is not in the stock`},
 		{stock, "after: [brakes-set]", "after: [brakes-sat]", `after[0] "brakes-sat" is no item that stands before this one`},

@@ -196,6 +196,25 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 	return faults
 }
 
+// fallsBeyond reports whether the limit falls towards an edge of a table that is
+// whole, so that beyond it the limit may be lower still.
+func (t Table) fallsBeyond(edge string) bool {
+	rows, columns := len(t.Values), len(t.OATC)
+	for i := range rows {
+		switch {
+		case edge == "cold" && t.Values[i][0] < t.Values[i][1], edge == "hot" && t.Values[i][columns-1] < t.Values[i][columns-2]:
+			return true
+		}
+	}
+	for j := range columns {
+		switch {
+		case edge == "low-altitude" && t.Values[0][j] < t.Values[1][j], edge == "high-altitude" && t.Values[rows-1][j] < t.Values[rows-2][j]:
+			return true
+		}
+	}
+	return false
+}
+
 func (t Table) faults(at string) []Fault {
 	var faults []Fault
 	add := func(path, format string, args ...any) {
@@ -221,6 +240,8 @@ func (t Table) faults(at string) []Fault {
 	for i, edge := range t.Hold {
 		if !slices.Contains(Edges, edge) {
 			add(fmt.Sprintf(".hold[%d]", i), "%q is none of %s", edge, strings.Join(Edges, ", "))
+		} else if len(faults) == 0 && t.fallsBeyond(edge) {
+			add(fmt.Sprintf(".hold[%d]", i), "the limit falls towards the %s edge: to hold its value beyond it is not on the safe side", edge)
 		}
 	}
 	return faults

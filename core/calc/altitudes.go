@@ -14,7 +14,7 @@ var altitudes = Definition{
 	Source: "standard atmosphere (ISO 2533), troposphere, dry air",
 	Fields: []form.Field{
 		number("elevationFt", "elevation", "ft", 0, signed),
-		number("qnhHPa", "QNH", "hPa", 1, optional), number("altimeterInHg", "altimeter", "inHg", 2, optional),
+		number("qnhHPa", "QNH", "hPa", 2, optional), number("altimeterInHg", "altimeter", "inHg", 2, optional),
 		number("oatC", "outside air", "°C", 1, signed),
 	},
 	run: func(in input) (form.Object, []Advice, error) {
@@ -45,7 +45,7 @@ func (in input) qnh() (quantity.Value, error) {
 	case hpa && inches:
 		return quantity.Value{}, form.Bad("altimeterInHg", "stands beside qnhHPa: give one of the two")
 	case inches:
-		v := quantity.Hectopascals(in.Value("altimeterInHg"))
+		v := quantity.Hectopascals(in.Value("altimeterInHg"), 2)
 		return v, within("altimeterInHg", in.Value("altimeterInHg"), 25, 33, "inHg")
 	case hpa:
 		return in.Value("qnhHPa"), within("qnhHPa", in.Value("qnhHPa"), weather.LowestQNH, weather.HighestQNH, "hPa")

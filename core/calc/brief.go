@@ -14,8 +14,12 @@ import (
 
 // takeoffBrief builds the spoken take-off brief sentence by sentence, in the
 // order it is said, each with the element it is graded by and the sources of
-// its numbers. The point by which to be flying is half of the run available,
-// with the speed of half-way-speed; the turn-back height is the school's.
+// its numbers. It claims nothing that was not given or computed. At half of the
+// ground run the speed of half-way-speed is to be seen; the point to be flying by
+// is all of that run with the school's margin (a quarter where it gives none).
+// What is over a limit is advice, and stands before every sentence. Words are
+// those of the type: its levers, its ignition, its gear. The turn-back height is
+// the school's.
 var takeoffBrief = Definition{
 	Name: "takeoff-brief", Title: "Take-off brief",
 	Rule:   "A brief decides now what there is no time to decide later. A sentence without a number in it is a wish.",
@@ -27,7 +31,7 @@ var takeoffBrief = Definition{
 			number("gustKt", "gusts", "kt", 0, optional, nullable)}},
 		{Name: "performance", Label: "performance", Kind: form.Inner, Each: []form.Field{number("groundRunM", "ground run", "m", 0), number("over50FtM", "to 50 ft", "m", 0, optional),
 			number("flapsDeg", "flaps", "°", 0, optional), number("powerNeeded", "power the hover needs", "", 1, optional), number("powerLimit", "power limit of the day", "", 1, optional)}},
-		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable),
+		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable), number("marginPercent", "margin over the run", "%", 0, optional),
 			text("ahead", "below that", optional), text("flies", "flies", optional), text("troubleshoots", "troubleshoots", optional)}},
 		number("elevationFt", "elevation", "ft", 0, signed),
 		number("densityAltitudeFt", "density altitude", "ft", 0, signed, optional),
@@ -46,20 +50,13 @@ type BriefSentence struct {
 	Missing []string `json:"missing,omitempty"`
 }
 
+// usualMargin is added to the ground run where the school gives no margin, in
+// percent.
+const usualMargin = 25
+
 func runBrief(in input) (form.Object, []Advice, error) {
-	t := in.typ
-	helicopter := t.Class == "helicopter"
-	runway, wind, perf, school := in.Sub("runway"), in.Sub("wind"), in.Sub("performance"), in.Sub("school")
-	speed := func(id string) (int, bool) {
-		for _, s := range t.Speeds {
-			if s.ID == id {
-				return s.Knots, true
-			}
-		}
-		return 0, false
-	}
-	available, run := runway.Value("availableM"), perf.Value("groundRunM")
-	if available.Sign() == 0 {
+	runway, wind := in.Sub("runway"), in.Sub("wind")
+	if runway.Value("availableM").Sign() == 0 {
 		return nil, nil, form.Bad("runway.availableM", "must be above zero")
 	}
 	gust := wind.Value("speedKt")
@@ -68,63 +65,20 @@ func runBrief(in input) (form.Object, []Advice, error) {
 			return nil, nil, form.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust, wind.Value("speedKt"))
 		}
 	}
-	parts := part(wind.Has("directionDeg") || wind.Value("speedKt").Sign() == 0, wind.Value("directionDeg").Float()-runway.Value("headingDegMagnetic").Float(), wind.Value("speedKt").Float())
-	b := &brief{}
-	handbook, here := t.Source, "runway data"
+	b := &brief{input: in, runway: runway, wind: wind, perf: in.Sub("performance"), school: in.Sub("school"), rotor: in.typ.Has("rotor")}
+	angle := wind.Value("directionDeg").Float() - runway.Value("headingDegMagnetic").Float()
+	known := wind.Has("directionDeg") || gust.Sign() == 0
+	b.parts, b.gusty = part(known, angle, wind.Value("speedKt").Float()), part(known, angle, gust.Float())
+	margin := quantity.Scaled(usualMargin, 0)
+	if b.school.Has("marginPercent") {
+		margin = b.school.Value("marginPercent")
+	}
+	b.flyingBy = math.Ceil(b.perf.Value("groundRunM").Float()*(100+margin.Float())/100 - 1e-9)
 
-	where := fmt.Sprintf("Runway %s, %s m available", runway.Text("name"), available)
-	if surface := runway.Text("surface"); surface != "" {
-		where += ", " + surface
-	}
-	if helicopter {
-		where = fmt.Sprintf("Lift-off towards %s, %s m clear ahead", runway.Text("name"), available)
-	}
-	b.say("runway", where+".", here)
-	b.say("wind", windWords(wind, parts), "weather report", "wind components")
-	switch {
-	case helicopter:
-		b.say("configuration", "Governor on, frictions as set, doors latched, warning lamps out.", handbook)
-	case perf.Has("flapsDeg"):
-		b.say("configuration", fmt.Sprintf("Flaps %s degrees, trim set, mixture for %s.", perf.Value("flapsDeg"), densityWords(in)), handbook, "density altitude")
-	default:
-		b.say("configuration", fmt.Sprintf("Flaps and trim for take-off, mixture for %s.", densityWords(in)), handbook, "density altitude")
-	}
-	b.say("speeds", speedWords(t.Speeds), handbook)
-	b.performance(perf, available, helicopter)
-	liftOff, hasLiftOff := speed("rotate")
-	switch half := available.Float() / 2; {
-	case helicopter:
-		b.say("flying-by", "No climb by the edge of the pad means down again, straight ahead.", "school")
-	case hasLiftOff && parts.head.Float() < float64(liftOff):
-		b.say("flying-by", fmt.Sprintf("At half the runway, %.0f m, I see %s knots; flying by %.0f m, or the throttle is closed.",
-			half, halfWay(float64(liftOff), parts.head.Float()), math.Min(available.Float(), math.Max(half, run.Float()*1.25))), "half-way speed", here, "performance data")
-	default:
-		b.say("flying-by", fmt.Sprintf("Flying by %.0f m, or the throttle is closed.", half), here)
-	}
-	b.failures(in, available, helicopter)
-	flies, shoots := school.Text("flies"), school.Text("troubleshoots")
-	if flies == "" {
-		flies = "you"
-	}
-	if shoots == "" {
-		shoots = "I"
-	}
-	b.say("who", fmt.Sprintf("If anything happens, %s fly and %s read the list. Any doubt before the half-way point: stop.", flies, shoots), "school")
-
-	var advice []Advice
-	if run.Float()*1.25 > available.Float() && !helicopter {
-		advice = append(advice, Advice{"little-to-spare", fmt.Sprintf("The ground run of %s m with a quarter more is longer than the %s m available.", run, available)})
-	}
-	if t.Winds != nil {
-		limit := quantity.Scaled(int64(t.Winds.CrosswindKt), 0)
-		if gusty := part(wind.Has("directionDeg"), wind.Value("directionDeg").Float()-runway.Value("headingDegMagnetic").Float(), gust.Float()); gusty.cross.Abs().Above(limit) {
-			advice = append(advice, Advice{"crosswind", fmt.Sprintf("The gust has %s kt across; the type's limit is %s kt.", gusty.cross.Abs(), limit)})
-		}
-	}
-	needed, limit := perf.Value("powerNeeded"), perf.Value("powerLimit")
-	if helicopter && perf.Has("powerNeeded") && perf.Has("powerLimit") && needed.Above(limit) {
-		advice = append(advice, Advice{"power-exceeded", fmt.Sprintf("The hover needs %s; the limit of the day is %s. Less weight, or another day.", needed, limit)})
-	}
+	advice := b.advice(margin)
+	b.before()
+	b.failures()
+	b.who()
 	elements := make([]string, len(b.sentences))
 	for i, s := range b.sentences {
 		elements[i] = s.Element
@@ -136,28 +90,172 @@ func runBrief(in input) (form.Object, []Advice, error) {
 }
 
 // brief gathers sentences.
-type brief struct{ sentences []BriefSentence }
+type brief struct {
+	input
+	runway, wind, perf, school form.Record
+	parts, gusty               components
+	rotor                      bool
+	flyingBy                   float64 // the run with the margin, in m
+	sentences                  []BriefSentence
+}
 
 func (b *brief) say(element, text string, sources ...string) {
 	b.sentences = append(b.sentences, BriefSentence{Element: element, Text: text, Sources: sources})
 }
 
-// performance is the sentence on what is needed and what there is.
-func (b *brief) performance(perf form.Record, available quantity.Value, helicopter bool) {
-	run, over := perf.Value("groundRunM"), ""
-	if perf.Has("over50FtM") {
-		over = fmt.Sprintf(", %s m to 50 feet", perf.Value("over50FtM"))
+// speed is one of the type's own, in knots.
+func (b *brief) speed(ids ...string) (int, bool) {
+	for _, s := range b.typ.Speeds {
+		if slices.Contains(ids, s.ID) {
+			return s.Knots, true
+		}
 	}
-	margin := quantity.Value{}.Add(available).Sub(run)
-	switch needed, limit := perf.Value("powerNeeded"), perf.Value("powerLimit"); {
-	case helicopter && perf.Has("powerNeeded") && perf.Has("powerLimit"):
-		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s m to clear the fence%s.", needed, limit, run, over), "power table", "performance data")
-	case helicopter:
-		b.say("performance", fmt.Sprintf("Power for the hover and the limit of the day: read from the table and said before lift-off; %s m to clear the fence%s.", run, over), "performance data")
-	case margin.Sign() < 0:
-		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m available: not from this runway.", run, over, available), "performance data", "runway data")
+	return 0, false
+}
+
+// fits says whether the run with its margin lies inside what is available.
+func (b *brief) fits() bool { return b.flyingBy <= b.runway.Value("availableM").Float() }
+
+// advice is what is over a limit: of the wind, held to the gust, of the run, of
+// the power.
+func (b *brief) advice(margin quantity.Value) []Advice {
+	var advice []Advice
+	add := func(code, format string, args ...any) {
+		advice = append(advice, Advice{code, fmt.Sprintf(format, args...)})
+	}
+	if w := b.typ.Winds; w != nil {
+		cross, tail := quantity.Scaled(int64(w.CrosswindKt), 0), quantity.Scaled(int64(w.TailwindKt), 0)
+		if b.gusty.cross.Abs().Above(cross) {
+			add("crosswind", "The wind has %s kt across; the type's limit is %s kt.", b.gusty.cross.Abs(), cross)
+		}
+		if (quantity.Value{}).Sub(b.gusty.head).Above(tail) {
+			add("tailwind", "The wind has %s kt from behind; the type's limit is %s kt.", b.gusty.head.Abs(), tail)
+		}
+	}
+	run, available := b.perf.Value("groundRunM"), b.runway.Value("availableM")
+	switch {
+	case b.rotor:
+	case run.Above(available):
+		add("run-too-long", "Stop: the ground run of %s m is longer than the %s m available. Not from this runway.", run, available)
+	case !b.fits():
+		add("little-to-spare", "Stop: the ground run of %s m with %s %% more is %.0f m; %s m are available.", run, margin, b.flyingBy, available)
+	}
+	if over := b.perf.Value("over50FtM"); b.perf.Has("over50FtM") && over.Above(available) {
+		add("obstacle", "50 ft is reached after %s m, beyond the %s m available: what stands there?", over, available)
+	}
+	needed, limit := b.perf.Value("powerNeeded"), b.perf.Value("powerLimit")
+	if b.rotor && b.perf.Has("powerNeeded") && b.perf.Has("powerLimit") && needed.Above(limit) {
+		add("power-exceeded", "Stop: the hover needs %s; the limit of the day is %s. Less weight, or another day.", needed, limit)
+	}
+	return advice
+}
+
+// before are the sentences on what is known before power is raised.
+func (b *brief) before() {
+	handbook, available := b.typ.Source, b.runway.Value("availableM")
+	where := fmt.Sprintf("Runway %s, %s m available", b.runway.Text("name"), available)
+	if b.rotor {
+		where = fmt.Sprintf("Lift-off towards %s, %s m clear ahead", b.runway.Text("name"), available)
+	}
+	if surface := b.runway.Text("surface"); surface != "" {
+		where += ", " + surface
+	}
+	b.say("runway", where+".", "runway data")
+	b.say("wind", windWords(b.wind, b.parts), "weather report", "wind components")
+
+	configured, sources := []string{}, []string{handbook}
+	switch {
+	case b.rotor:
+		configured = append(configured, "Frictions as set, doors latched, warning lamps out")
+	case b.perf.Has("flapsDeg"):
+		configured = append(configured, fmt.Sprintf("Flaps %s degrees, trim set", b.perf.Value("flapsDeg")))
 	default:
-		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m to spare.", run, over, margin), "performance data", "runway data")
+		configured = append(configured, "Flaps and trim for take-off")
+	}
+	if b.typ.Has("mixture") && b.typ.Has("leaning") {
+		configured = append(configured, "mixture for "+densityWords(b.input))
+		sources = append(sources, "density altitude")
+	} else if b.Has("densityAltitudeFt") {
+		configured = append(configured, densityWords(b.input))
+		sources = append(sources, "density altitude")
+	}
+	b.say("configuration", strings.Join(configured, ", ")+".", sources...)
+	b.say("speeds", speedWords(b.typ.Speeds), handbook)
+	b.performance()
+	b.points()
+}
+
+// performance is the sentence on what is needed and what there is.
+func (b *brief) performance() {
+	run, over := b.perf.Value("groundRunM"), ""
+	if b.perf.Has("over50FtM") {
+		over = fmt.Sprintf(", %s m to 50 feet", b.perf.Value("over50FtM"))
+	}
+	if !b.rotor {
+		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m available.", run, over, b.runway.Value("availableM")), "performance data", "runway data")
+		return
+	}
+	clear := fmt.Sprintf("%s m to clear the fence%s.", run, over)
+	needed, limit := b.perf.Has("powerNeeded"), b.perf.Has("powerLimit")
+	switch {
+	case needed && limit:
+		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s", b.perf.Value("powerNeeded"), b.perf.Value("powerLimit"), clear), "power table", "performance data")
+	case limit:
+		b.say("performance", fmt.Sprintf("The limit of the day is %s; %s", b.perf.Value("powerLimit"), clear), "power table", "performance data")
+	case needed:
+		b.say("performance", fmt.Sprintf("The hover needs %s; %s", b.perf.Value("powerNeeded"), clear), "performance data")
+	default:
+		b.say("performance", clear, "performance data")
+	}
+}
+
+// points are the two points of a run: half of it, with the speed to see there,
+// and the one to be flying by. A run that does not fit has none.
+func (b *brief) points() {
+	if b.rotor {
+		b.say("flying-by", "No climb by the edge of the pad means down again, straight ahead.", "school")
+		return
+	}
+	if !b.fits() {
+		return
+	}
+	stop := b.stop()
+	liftOff, rotates := b.speed("rotate")
+	head := b.parts.head.Float()
+	flying := fmt.Sprintf("flying by %.0f m, or %s", b.flyingBy, stop)
+	if rotates && head < float64(liftOff) {
+		b.say("flying-by", fmt.Sprintf("At half of the run, %.0f m, I see %s knots; %s.", b.perf.Value("groundRunM").Float()/2, halfWay(float64(liftOff), head), flying),
+			"half-way speed", "performance data", "school")
+		return
+	}
+	b.say("flying-by", sentence(flying), "performance data", "school")
+}
+
+// stop is what the hand does when the take-off is given up.
+func (b *brief) stop() string {
+	lever := "the throttle is closed"
+	switch {
+	case b.typ.Has("power-lever") && b.typ.Engines > 1:
+		lever = "both power levers are at idle"
+	case b.typ.Engines > 1:
+		lever = "both throttles are closed"
+	}
+	return lever
+}
+
+func (b *brief) who() {
+	doubt := "Any doubt before the half-way point: stop."
+	if b.rotor {
+		doubt = "Any doubt before lift-off: stay down."
+	}
+	flies, reads := b.school.Text("flies"), b.school.Text("troubleshoots")
+	switch {
+	case flies != "" && reads != "":
+		b.say("who", fmt.Sprintf("If anything happens: flies, %s; reads the list, %s. %s", flies, reads, doubt), "school")
+	case flies != "" || reads != "":
+		b.say("who", fmt.Sprintf("If anything happens: %s flies first, the list comes after. %s", cmp.Or(flies, reads), doubt), "school")
+	default:
+		b.say("who", "If anything happens: fly first, then the list. "+doubt, "school")
 	}
 }
 
@@ -202,53 +300,64 @@ func unsaid(sentence, said string) []string {
 }
 
 // failures are the sentences on the engine, from the run to the climb.
-func (b *brief) failures(in input, available quantity.Value, helicopter bool) {
-	t, school := in.typ, in.Sub("school")
-	ahead := school.Text("ahead")
-	if ahead == "" {
-		ahead = "straight ahead, small turns only"
-	}
-	elevation := in.Value("elevationFt")
-	glide, climb := 0, 0
-	minimum, blue := 0, 0
-	for _, s := range t.Speeds {
-		switch s.ID {
-		case "glide", "autorotation":
-			glide = s.Knots
-		case "best-rate":
-			climb = s.Knots
-		case "minimum-control":
-			minimum = s.Knots
-		case "blue-line":
-			blue = s.Knots
-		}
-	}
-	if helicopter {
+func (b *brief) failures() {
+	t, available := b.typ, b.runway.Value("availableM")
+	ahead := cmp.Or(b.school.Text("ahead"), "straight ahead, small turns only")
+	glide, _ := b.speed("glide", "autorotation")
+	if b.rotor {
 		b.say("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.", t.Source)
 		b.say("no-runway-low", "Low and slow: lever down only as height allows, flare late, level, cushion.", t.Source)
 		b.say("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind, field ahead.", glide), t.Source)
 		return
 	}
-	b.say("before-rotation", "Failure before rotation: throttle closed, brakes, straight ahead, fuel and ignition off if it will not stop.", t.Source)
+	off := "fuel off"
+	switch {
+	case t.Has("diesel"):
+		off = "engine masters and fuel off"
+	case t.Has("ignition"):
+		off = "fuel and ignition off"
+	}
+	closed := strings.Replace(strings.Replace(b.stop(), " is ", " ", 1), " are ", " ", 1)
+	b.say("before-rotation", sentence(fmt.Sprintf("failure before rotation: %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
 	b.say("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
 	if t.Engines > 1 {
-		b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots or gear down: both throttles closed, land ahead; below the minimum control speed of %d the rudder cannot hold it.", blue, minimum), t.Source)
-		b.say("no-runway-high", fmt.Sprintf("Above it: power up, gear and flaps up, identify with the dead foot, verify with its throttle, feather; %d knots, blue line, five degrees towards the live engine.", blue), t.Source)
+		b.oneOfTwo(closed)
 		return
 	}
-	if !school.Has("turnBackFt") {
+	if !b.school.Has("turnBackFt") {
 		b.say("no-runway-low", fmt.Sprintf("No runway left: %d knots, %s. No turn back from this runway.", glide, ahead), t.Source, "school")
 		b.say("no-runway-high", fmt.Sprintf("Higher: %d knots, a field into the wind, the list from memory, then the call.", glide), t.Source)
 		return
 	}
-	height := school.Value("turnBackFt")
-	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s on the altimeter: %d knots, %s.", height, height.Add(elevation), glide, ahead), "school", "elevation", t.Source)
-	b.say("no-runway-high", fmt.Sprintf("Above %s feet a turn back may be tried, into the wind, %d knots; climb at %d until there.", height, glide, climb), "school", t.Source)
+	height := b.school.Value("turnBackFt")
+	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
+	high := fmt.Sprintf("Above %s feet a turn back may be tried, into the wind, %d knots", height, glide)
+	if climb, known := b.speed("best-rate"); known {
+		high += fmt.Sprintf("; climb at %d until there", climb)
+	}
+	b.say("no-runway-high", high+".", "school", t.Source)
+}
+
+// oneOfTwo is the failure of one engine of two.
+func (b *brief) oneOfTwo(closed string) {
+	t := b.typ
+	blue, _ := b.speed("blue-line")
+	minimum, _ := b.speed("minimum-control")
+	gear, up := "", "flaps up"
+	if t.Has("retractable-gear") {
+		gear, up = " or gear down", "gear and flaps up"
+	}
+	lever, shut := "its throttle", "feather"
+	if t.Has("power-lever") {
+		lever, shut = "its power lever", "its engine master off, which feathers it"
+	}
+	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land ahead; below the minimum control speed of %d the rudder cannot hold it.", blue, gear, closed, minimum), t.Source)
+	b.say("no-runway-high", fmt.Sprintf("Above it: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", up, lever, shut, blue), t.Source)
 }
 
 func windWords(wind form.Record, parts components) string {
 	speed := wind.Value("speedKt")
-	if speed.Sign() == 0 {
+	if speed.Sign() == 0 && wind.Value("gustKt").Sign() == 0 {
 		return "Wind calm."
 	}
 	from := "variable"

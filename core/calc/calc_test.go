@@ -130,6 +130,7 @@ func TestPowerTable(t *testing.T) {
 		assert.Len(t, advice, c.held, c)
 	}
 	refuse(t, "power-limit", at("-1", "10"), "pressureAltitudeFt")
+	refuse(t, "power-limit", at("-1501", "10"), "pressureAltitudeFt")
 	refuse(t, "power-limit", at("6001", "10"), "pressureAltitudeFt")
 	refuse(t, "power-limit", at("0", "30.1"), "oatC")
 	refuse(t, "power-limit", `{"aircraftType":"kestrel","pressureAltitudeFt":0,"oatC":0}`, "aircraftType")
@@ -173,6 +174,9 @@ func TestFuelAndHalfWay(t *testing.T) {
 		{`"leftL":45,"rightL":20,"burnLPerHour":24,"imbalanceMaxL":20`, "right left 82 [imbalance]"},
 		{`"leftL":10,"rightL":9,"burnLPerHour":30,"imbalanceMaxL":20`, "right left 0 []"},
 		{`"leftL":0,"rightL":30,"burnLPerHour":24,"imbalanceMaxL":40`, "right right 45 [empty-tank]"},
+		{`"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20,"method":"fuller-first"`, "left left 70 []"},
+		{`"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20,"method":"prove-both"`, "right left 70 []"},
+		{`"leftL":40,"burnLPerHour":24`, "<nil> <nil> <nil> [one-tank]"},
 	} {
 		v, advice := run(t, "fuel-plan", "{"+c.request+"}")
 		if advice == nil {
@@ -203,10 +207,10 @@ func TestTheBrief(t *testing.T) {
 	}
 	for element, want := range map[string]string{
 		"runway": "Runway 20, 920 m available.", "wind": "Wind 228 degrees 12 knots: headwind 10.4, crosswind 6 from the right.",
-		"performance":   "Ground run 310 m, 610 m to spare.",
-		"flying-by":     "At half the runway, 460 m, I see 39.8 knots; flying by 460 m, or the throttle is closed.",
+		"performance":   "Ground run 310 m, 920 m available.",
+		"flying-by":     "At half of the run, 155 m, I see 39.8 knots; flying by 388 m, or the throttle is closed.",
 		"no-runway-low": "No runway left below 900 feet, 1312 on the altimeter: 65 knots, straight ahead, small turns only.",
-		"who":           "If anything happens, you fly and I read the list. Any doubt before the half-way point: stop.",
+		"who":           "If anything happens: fly first, then the list. Any doubt before the half-way point: stop.",
 	} {
 		assert.Equal(t, want, said[element])
 	}
@@ -234,13 +238,19 @@ func TestWhatWasNotSaid(t *testing.T) {
 	said, _ := brief(`"groundRunM":310`, `,"said":"Runway 2, 920 metres. Wind 020 at 8. Run 310, below 900 feet ahead at 65."`)
 	assert.NotContains(t, said["runway"], "missing", "2 is 02")
 	assert.Equal(t, []any{"0.3"}, said["wind"]["missing"], "the crosswind was not said")
-	assert.Equal(t, []any{"610"}, said["performance"]["missing"])
+	assert.NotContains(t, said["performance"], "missing")
 	assert.Equal(t, []any{"1312"}, said["no-runway-low"]["missing"])
 	assert.Equal(t, []any{"52", "70"}, said["speeds"]["missing"])
 
 	long, advice := brief(`"groundRunM":950`, "")
-	assert.Equal(t, "Ground run 950 m, 920 m available: not from this runway.", long["performance"]["text"])
-	assert.Contains(t, advice, "little-to-spare")
+	assert.Equal(t, "Ground run 950 m, 920 m available.", long["performance"]["text"])
+	assert.NotContains(t, long, "flying-by", "a run beyond the runway is a stop, not a sentence")
+	assert.Equal(t, []string{"run-too-long"}, advice)
+	long, advice = brief(`"groundRunM":800`, "")
+	assert.NotContains(t, long, "flying-by", "nor with its margin")
+	assert.Equal(t, []string{"little-to-spare"}, advice)
+	_, advice = brief(`"groundRunM":300,"over50FtM":930`, "")
+	assert.Equal(t, []string{"obstacle"}, advice)
 	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"02","headingDegMagnetic":18,"availableM":920},"wind":{"directionDeg":20,"speedKt":8,"gustKt":7},"performance":{"groundRunM":1},"school":{"turnBackFt":900},"elevationFt":412}`, "wind.gustKt")
 }
 
@@ -296,4 +306,25 @@ func FuzzRun(f *testing.F) {
 		}
 		require.True(t, json.Valid(out))
 	})
+}
+
+// TestTheStandardDayIsNoAltitude: the setting counts to a hundredth.
+func TestTheStandardDayIsNoAltitude(t *testing.T) {
+	for _, setting := range []string{`"qnhHPa":1013.25`, `"qnhHPa":1013.250`} {
+		v, _ := run(t, "altitudes", `{"elevationFt":0,`+setting+`,"oatC":15}`)
+		assert.Equal(t, []any{0.0, 0.0}, []any{v["pressureAltitudeFt"], v["densityAltitudeFt"]}, setting)
+	}
+	v, _ := run(t, "altitudes", `{"elevationFt":0,"altimeterInHg":29.92,"oatC":15}`)
+	assert.Equal(t, 1.0, v["pressureAltitudeFt"])
+}
+
+// TestAVariableWindCountsWhole: as cross and as tail, though its steady part is
+// nothing.
+func TestAVariableWindCountsWhole(t *testing.T) {
+	v, advice := run(t, "wind", `{"directionDeg":null,"speedKt":0,"gustKt":14,"reference":"magnetic","variationDegEast":0,
+		"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`)
+	assert.Nil(t, v["best"])
+	assert.Contains(t, advice, "no-runway")
+	one := v["runways"].([]any)[0].(map[string]any)
+	assert.Equal(t, []any{-14.0, 14.0}, []any{one["gustHeadwindKt"], one["gustCrosswindKt"]})
 }

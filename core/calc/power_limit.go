@@ -22,13 +22,16 @@ var powerLimit = Definition{
 		if table == nil {
 			return nil, nil, form.Bad("aircraftType", "the %s has no table of power", in.typ.Name)
 		}
+		if err := within("pressureAltitudeFt", in.Value("pressureAltitudeFt"), -1500, 25000, "ft"); err != nil {
+			return nil, nil, err
+		}
 		value, held, err := bilinear(*table, in.Value("pressureAltitudeFt"), in.Value("oatC"))
 		if err != nil {
 			return nil, nil, err
 		}
 		advice := []Advice{}
 		for _, edge := range held {
-			advice = append(advice, Advice{"held-" + edge, "Beyond the " + edge + " edge of the table its last value is used: that is on the safe side."})
+			advice = append(advice, Advice{"held-" + edge, "Beyond the " + edge + " edge of the table its last value is used: the limit does not fall there, which is on the safe side."})
 		}
 		return form.Object{member("limit", value), member("unit", table.Unit), member("label", table.Label), member("held", held)}, advice, nil
 	},

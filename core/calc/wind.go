@@ -67,7 +67,7 @@ func runWind(in input) (form.Object, []Advice, error) {
 			return nil, nil, form.Bad("gustKt", "may not be below speedKt: %s below %s", gust, speed)
 		}
 	}
-	if speed.Sign() == 0 {
+	if gust.Sign() == 0 {
 		known = true // calm comes from nowhere
 	}
 	var all []runwayWind

@@ -44,7 +44,7 @@ var settingTolerance = quantity.Scaled(4, 1)
 // settingHPa is an altimeter's setting in hPa at one decimal.
 func settingHPa(setting quantity.Value) quantity.Value {
 	if setting.Below(quantity.Scaled(40, 0)) {
-		return quantity.Hectopascals(setting)
+		return quantity.Hectopascals(setting, 1)
 	}
 	return setting.At(1)
 }

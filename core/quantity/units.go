@@ -1,10 +1,13 @@
 package quantity
 
-// Hectopascals converts a pressure in inches of mercury to hPa at one decimal,
-// in whole numbers: 1 inHg = 33.8638866667 hPa.
-func Hectopascals(inHg Value) Value {
+// Hectopascals converts a pressure in inches of mercury to hPa at so many
+// decimals (one or two), in whole numbers: 1 inHg = 33.8638866667 hPa.
+func Hectopascals(inHg Value, decimals int) Value {
 	hundredths, _ := inHg.At(2).Units()
 	const perHundredth = 338_638_866_667 // 10⁻¹² hPa
-	const perTenth = 100_000_000_000     // 10⁻¹² hPa
-	return Scaled((hundredths*perHundredth+perTenth/2)/perTenth, 1)
+	step := int64(100_000_000_000)       // 10⁻¹² hPa
+	if decimals == 2 {
+		step /= 10
+	}
+	return Scaled((hundredths*perHundredth+step/2)/step, decimals)
 }

@@ -16,7 +16,7 @@ const (
 )
 
 // Altitudes are the pressure altitude and the density altitude of dry air, in
-// whole feet, of a place at an elevation (ft), with a QNH (hPa, one decimal)
+// whole feet, of a place at an elevation (ft), with a QNH (hPa, two decimals)
 // and an outside air temperature (°C, one decimal).
 //
 //	PA = elevation + H·(1 − (QNH/1013.25)^0.190263), H = 145442.16 ft

@@ -85,7 +85,7 @@ func ParseReport(text string) Report {
 			r.Remarks = strings.Join(groups[i+1:], " ")
 			p.finish()
 			return r
-		case g == "NOSIG" || g == "BECMG" || g == "TEMPO":
+		case beginsForecast(g):
 			end := i + 1
 			for end < len(groups) && groups[end] != "RMK" {
 				end++
@@ -102,12 +102,30 @@ func ParseReport(text string) Report {
 	return r
 }
 
+// beginsForecast: what follows is expected, and no part of what was observed.
+func beginsForecast(g string) bool {
+	switch g {
+	case "NOSIG", "BECMG", "TEMPO", "INTER":
+		return true
+	}
+	for _, word := range []string{"PROB", "FM"} {
+		at := group{rest: g}
+		if at.may(word) != "" {
+			at.digits(2, 6)
+			return at.whole()
+		}
+	}
+	return false
+}
+
 type reportParser struct{ *Report }
 
 // group takes one group in, and reports whether it was understood.
 func (p reportParser) group(g string) bool {
 	switch {
-	case g == "METAR" || g == "SPECI" || g == "COR":
+	case g == "COR":
+		return true
+	case g == "METAR" || g == "SPECI":
 		return p.Time == ""
 	case g == "AUTO":
 		p.Automatic = true

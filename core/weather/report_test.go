@@ -91,3 +91,16 @@ func FuzzParseReport(f *testing.F) {
 		}
 	})
 }
+
+// TestAForecastIsNoReport: what is expected stays out of what was observed, in
+// whatever words it begins; a correction is known wherever it stands.
+func TestAForecastIsNoReport(t *testing.T) {
+	for _, forecast := range []string{"TEMPO", "BECMG", "INTER", "PROB30", "PROB40 TEMPO", "FM1300", "FM241300"} {
+		r := weather.ParseReport("METAR XTHW 241150Z COR 20008KT 9999 FEW040 12/06 Q1013 " + forecast + " 2000 TSRA BKN008 RMK OK")
+		assert.Equal(t, 1, len(r.Clouds), forecast)
+		assert.Empty(t, r.Weather, forecast)
+		assert.Empty(t, r.Unknown, forecast)
+		assert.Equal(t, forecast+" 2000 TSRA BKN008", r.Trend)
+		assert.Equal(t, 10000, *r.VisibilityM)
+	}
+}
