@@ -3,7 +3,9 @@ package catalog
 import (
 	"fmt"
 	"slices"
+	"strings"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/exchange"
 )
 
@@ -11,14 +13,16 @@ import (
 // cautions. It is offered where a verdict asks for one of its actions, and at
 // its items.
 type Procedure struct {
-	ID       string          `json:"id"`
-	Title    string          `json:"title"`
-	Cautions []string        `json:"cautions"`
-	Actions  []string        `json:"actions,omitempty"`
-	Findings []string        `json:"findings,omitempty"`
-	Items    []string        `json:"items,omitempty"`
-	Types    []string        `json:"types,omitempty"`
-	Steps    []ProcedureStep `json:"steps"`
+	ID       string   `json:"id"`
+	Title    string   `json:"title"`
+	Cautions []string `json:"cautions"`
+	Actions  []string `json:"actions,omitempty"`
+	Findings []string `json:"findings,omitempty"`
+	Items    []string `json:"items,omitempty"`
+	Types    []string `json:"types,omitempty"`
+	// Has limits it to types that have these parts; see aircraft.Type.Has.
+	Has   []string        `json:"has,omitempty"`
+	Steps []ProcedureStep `json:"steps"`
 }
 
 // ProcedureStep is one step; Seconds is how long it is held or waited.
@@ -34,6 +38,11 @@ func (l *loader) procedures(s *exchange.Source, all []Procedure) {
 		if p.ID == "" || p.Title == "" || len(p.Steps) == 0 || len(p.Cautions) == 0 {
 			s.At(at, "needs id, title, cautions and steps")
 		}
+		for _, part := range p.Has {
+			if !slices.Contains(aircraft.Parts, strings.TrimPrefix(part, "no ")) {
+				s.At(at+".has", fmt.Sprintf("%q is no part that a type can have", part))
+			}
+		}
 		for n, step := range p.Steps {
 			if step.Do == "" || step.Seconds < 0 {
 				s.At(fmt.Sprintf("%s.steps[%d]", at, n), "needs what to do, and no time below zero")
@@ -46,7 +55,11 @@ func (l *loader) procedures(s *exchange.Source, all []Procedure) {
 // ProceduresFor are those that an aircraft type has a use for.
 func (c *Catalog) ProceduresFor(aircraftType string) []Procedure {
 	out := []Procedure{}
+	t, _ := c.Type(aircraftType)
 	for _, p := range c.Procedures {
+		if !t.Fits(p.Has) {
+			continue
+		}
 		if len(p.Types) == 0 || slices.Contains(p.Types, aircraftType) {
 			out = append(out, p)
 		}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/exchange"
 )
@@ -20,6 +21,9 @@ type Question struct {
 	// Types limits a question to some aircraft types; empty is all whose lists
 	// have one of its items.
 	Types []string `json:"types,omitempty"`
+	// Has limits it to types that have these parts, or with "no " before one have
+	// not; see aircraft.Type.Has.
+	Has []string `json:"has,omitempty"`
 	// Items are where it is asked; without one it is for the debrief.
 	Items []string `json:"items,omitempty"`
 	// Check is the measured check whose limits the answer holds.
@@ -55,6 +59,11 @@ func (l *loader) questions(s *exchange.Source, all []Question) {
 				s.At(at+".types", fmt.Sprintf("%q is no known aircraft type", t))
 			}
 		}
+		for _, part := range q.Has {
+			if !slices.Contains(aircraft.Parts, strings.TrimPrefix(part, "no ")) {
+				s.At(at+".has", fmt.Sprintf("%q is no part that a type can have", part))
+			}
+		}
 		if _, known := check.Find(q.Check); q.Check != "" && !known {
 			s.At(at+".check", fmt.Sprintf("%q is no check", q.Check))
 		}
@@ -75,6 +84,9 @@ func (c *Catalog) QuestionsFor(aircraftType string) []Question {
 	list, _ := c.ListFor(aircraftType)
 	out := []Question{}
 	for _, q := range c.Questions {
+		if !t.Fits(q.Has) {
+			continue
+		}
 		q.Answer = withLimits(q.Answer, t.Limits[q.Check])
 		if len(q.Types) > 0 {
 			if slices.Contains(q.Types, aircraftType) {

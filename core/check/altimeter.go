@@ -114,5 +114,5 @@ func altimetersSet(in input, out *sheet, rows []form.Record) bool {
 
 var (
 	altimeterOrStatic = because("altimeter-or-static", "The altimeter itself, its static source, or the elevation of the place it stands on.")
-	setAltimeters     = action{200, "set-altimeters", "Set every altimeter to the reported setting, then read them again."}
+	setAltimeters     = do(200, "set-altimeters", "Set every altimeter to the reported setting, then read them again.")
 )

@@ -63,5 +63,5 @@ var (
 	heatFlapStays       = because("heat-flap-stays", "The heat flap does not close fully.")
 	iceInCarburettor    = because("ice-in-carburettor", "There was ice in the carburettor, and the heat has melted it.")
 	overRich            = because("over-rich", "The mixture is too rich for this speed and altitude.")
-	holdHeatUntilSteady = action{170, "hold-heat-until-steady", "Hold full heat until the speed is steady, then cold, then measure again."}
+	holdHeatUntilSteady = do(170, "hold-heat-until-steady", "Hold full heat until the speed is steady, then cold, then measure again.")
 )

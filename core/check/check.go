@@ -194,6 +194,7 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	}
 	in := input{lean: true, speedUnit: "rpm"}
 	var own map[string]any
+	var typ *aircraft.Type
 	kind, tachometer := "", ""
 	if r.AircraftType != "" {
 		t, found := types(r.AircraftType)
@@ -203,6 +204,7 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 		if r.Engine > t.Engines {
 			return Verdict{}, form.Bad("engine", "must be 1 to %d for the %s", t.Engines, t.Name)
 		}
+		typ = &t
 		own, in.lean, kind, tachometer = t.Limits[name], t.LeanOnGround, t.EngineKind, cmp.Or(t.Tachometer, "rpm")
 	}
 	limits, err := merge(own, r.Limits)
@@ -234,7 +236,7 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 			return Verdict{}, form.Bad("conditions."+need, "is missing: this check cannot be judged without it")
 		}
 	}
-	out := &sheet{}
+	out := &sheet{typ: typ}
 	def.judge(in, out)
 	v := out.settle(name, r.Attempt, shown)
 	v.Tiles = def.tiles(v, read)

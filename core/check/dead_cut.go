@@ -33,5 +33,5 @@ var deadCut = Definition{
 
 var (
 	groundLeadOpen = because("ground-lead-open", "A lead from a magneto to the switch is open, or the switch does not ground it.")
-	idleOnly       = action{270, "idle-only", "At idle only, for a moment, with the area clear: at power the engine backfires when the switch comes back."}
+	idleOnly       = do(270, "idle-only", "At idle only, for a moment, with the area clear: at power the engine backfires when the switch comes back.")
 )

@@ -70,5 +70,5 @@ func judgeHighGauge(name string, in input, out *sheet) {
 }
 
 var (
-	warmUp = action{180, "warm-up", "Wait at the warm-up speed until it has come up."}
+	warmUp = do(180, "warm-up", "Wait at the warm-up speed until it has come up.")
 )

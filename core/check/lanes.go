@@ -38,7 +38,7 @@ var lanes = Definition{
 	Trace:   []string{"base", "a", "bothAfterA", "b", "bothAfterB"},
 	ordered: magneto.ordered,
 	Causes:  append(twoLanes.list(), lampOrMonitor, laneModule),
-	Actions: asked(groundAircraft, throttleIdleMixtureOff, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	Actions: asked(groundAircraft, throttleIdleLanesOff, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
 	example: func(s sample) map[string]any {
 		r := s.sides("a", "b", "bothAfterA", "bothAfterB", "A", "B")
 		r["lampOnA"], r["lampOutA"], r["lampOnB"], r["lampOutB"] = true, true, true, true
@@ -51,7 +51,7 @@ var lanes = Definition{
 }
 
 var twoLanes = ignition{
-	both: "both lanes",
+	both: "both lanes", stop: throttleIdleLanesOff,
 	sides: [2]circuit{
 		{name: "a", called: "lane A", low: "a", after: "bothAfterA", rough: "roughA", stopped: "stoppedA", held: "secondsHeldA", drop: "aDrop"},
 		{name: "b", called: "lane B", low: "b", after: "bothAfterB", rough: "roughB", stopped: "stoppedB", held: "secondsHeldB", drop: "bDrop"},
@@ -64,7 +64,7 @@ var twoLanes = ignition{
 		because("throttle-moved", "The throttle moved during the check."),
 		because("early-timing", "%s fires too early."),
 		because("fouled-plug", "A plug fired by %s is fouled, or its lead is bad."),
-		because("over-rich", "The mixture is too rich: the enrichener may still be open."),
+		because("over-rich", "It runs too rich: what enriches it for the start may still be open."),
 		because("late-timing", "%s fires too late."),
 		because("uneven-magnetos", "The two lanes do not fire alike."),
 		because("switch-or-lead", "The switch or the supply of %s makes poor contact."),
@@ -92,6 +92,10 @@ func judgeLaneLamps(r form.Record, out *sheet) {
 		}
 	}
 }
+
+// throttleIdleLanesOff is what throttleIdleMixtureOff is to an engine without a
+// mixture lever.
+var throttleIdleLanesOff = do(50, "throttle-idle-mixture-off", "Throttle to idle and both lanes off: let the engine stop. Never switch the other lane back on with the throttle open.")
 
 var (
 	lampOrMonitor = because("lamp-or-monitor", "The lamp, or what watches the lane.")

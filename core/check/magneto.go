@@ -67,6 +67,7 @@ var magneto = Definition{
 type ignition struct {
 	sides [2]circuit
 	both  string // the switch position with both on
+	stop  action // for an engine that has stopped
 	blames
 }
 
@@ -87,7 +88,7 @@ type circuit struct {
 }
 
 var twoMagnetos = ignition{
-	both: "BOTH",
+	both: "BOTH", stop: throttleIdleMixtureOff,
 	sides: [2]circuit{
 		{name: "left", called: "the left magneto", low: "left", after: "bothAfterLeft", rough: "roughLeft", stopped: "stoppedLeft", held: "secondsHeldLeft", exhaust: "left", drop: "leftDrop"},
 		{name: "right", called: "the right magneto", low: "right", after: "bothAfterRight", rough: "roughRight", stopped: "stoppedRight", held: "secondsHeldRight", exhaust: "right", drop: "rightDrop"},
@@ -222,7 +223,7 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 	for _, s := range j.sides {
 		if s.stopped {
 			j.out.add(Abnormal, Stop, "engine-stopped", s.name, "The engine stopped on %s.", s.called).
-				because(j.dead.on(s.circuit), j.toOff).do(throttleIdleMixtureOff, groundAircraft)
+				because(j.dead.on(s.circuit), j.toOff).do(j.stop, groundAircraft)
 		}
 	}
 	bothSides := j.sides[0].noDrop(j.in.limits) && j.sides[1].noDrop(j.in.limits)
@@ -351,7 +352,9 @@ func (j ignitionJudge) dwell() {
 }
 
 var (
-	throttleIdleMixtureOff = action{50, "throttle-idle-mixture-off", "Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open."}
-	clearPlugs             = action{140, "clear-plugs", "Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then repeat the check once."}
-	leanAndRepeat          = action{150, "lean-and-repeat", "Lean the mixture to smooth running and repeat the check once."}
+	throttleIdleMixtureOff = do(50, "throttle-idle-mixture-off", "Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open.")
+	clearPlugs             = do(140, "clear-plugs", "Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then repeat the check once.").
+				to("no leaning", "Repeat the check once, the speed settled; the plugs are for maintenance.")
+	leanAndRepeat = do(150, "lean-and-repeat", "Lean the mixture to smooth running and repeat the check once.").
+			to("no leaning", "Repeat the check once, the speed settled.")
 )

@@ -98,7 +98,8 @@ var idleMixture = Definition{
 }
 
 var (
-	mixtureAdjustment = because("mixture-adjustment", "The carburettor or injection is set too lean, or air leaks in.")
+	mixtureAdjustment = because("mixture-adjustment", "The carburettor or injection is set too lean, or air leaks in.").
+				to("injection", "The injection is set too lean, or air leaks in.")
 	leverNotMovedBack = because("lever-not-moved-back", "The lever was left at the peak.")
-	enrichFromPeak    = action{160, "enrich-from-peak", "Find the peak again and enrich from it by the type's amount."}
+	enrichFromPeak    = do(160, "enrich-from-peak", "Find the peak again and enrich from it by the type's amount.")
 )

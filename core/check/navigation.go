@@ -91,7 +91,7 @@ var (
 	gyroOrMagnet   = because("gyro-or-magnet", "The indicator has drifted, or something magnetic lies near the compass.")
 	wrongRunway    = because("wrong-runway", "The aircraft stands on another runway.")
 	dataNotRenewed = because("data-not-renewed", "The data was not renewed in time.")
-	stopAndAsk     = action{10, "stop-and-ask", "Do not roll: compare the runway's number with the clearance, and ask."}
-	setHeading     = action{210, "set-heading", "Set the indicator by the compass, standing still or straight and level, and compare again."}
-	renewData      = action{220, "renew-data", "Renew the data, or do not fly by it."}
+	stopAndAsk     = do(10, "stop-and-ask", "Do not roll: compare the runway's number with the clearance, and ask.")
+	setHeading     = do(210, "set-heading", "Set the indicator by the compass, standing still or straight and level, and compare again.")
+	renewData      = do(220, "renew-data", "Renew the data, or do not fly by it.")
 )

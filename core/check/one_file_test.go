@@ -2,6 +2,7 @@ package check
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
@@ -34,7 +35,7 @@ var strobe = Definition{
 
 var (
 	bulb       = because("bulb", "The bulb or its supply.")
-	changeBulb = action{131, "change-bulb", "Change the bulb."}
+	changeBulb = do(131, "change-bulb", "Change the bulb.")
 )
 
 // TestACheckIsOneFile: declared here and listed in the table, a check has its
@@ -61,7 +62,7 @@ func TestACheckIsOneFile(t *testing.T) {
 	require.Len(t, seen.Strips, 1)
 	assert.Equal(t, 33.0, *seen.Strips[0].Value)
 	assert.Equal(t, 40.0, *seen.Strips[0].Min)
-	assert.Equal(t, []Action{{"change-bulb", "Change the bulb."}}, seen.Verdict.Actions)
+	assert.Equal(t, []Action{{Code: "change-bulb", Message: "Change the bulb."}}, seen.Verdict.Actions)
 	draft["flashes"] = "3x"
 	assert.Nil(t, def.Fill(at, draft).Verdict)
 
@@ -98,7 +99,9 @@ func TestEveryCodeHasItsText(t *testing.T) {
 			if known := actions[a.Code]; known != "" {
 				assert.Equal(t, known, a.Message, a.Code)
 			}
-			actions[a.Code] = a.Message
+			if d.Name != lanes.Name || a.Code != throttleIdleLanesOff.code { // an engine with lanes has no mixture to cut off
+				actions[a.Code] = a.Message
+			}
 		}
 		assert.LessOrEqual(t, strings.Count(d.Rule, "\n"), 0)
 	}
@@ -112,7 +115,10 @@ func namesOnly(t require.TestingT, v Verdict) {
 		require.Contains(t, codes(def.Causes), c.Code, "%s names a cause that it does not declare", v.Check)
 	}
 	for _, a := range v.Actions {
-		require.Contains(t, def.Actions, a, "%s names an action that it does not declare", v.Check)
+		declared := slices.ContainsFunc(def.Actions, func(d Action) bool {
+			return d.Code == a.Code && (d.Message == a.Message || slices.ContainsFunc(d.instead, func(v variant) bool { return v.message == a.Message }))
+		})
+		require.True(t, declared, "%s names an action that it does not declare: %v", v.Check, a)
 	}
 }
 

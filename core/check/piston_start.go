@@ -125,9 +125,9 @@ func judgeStarterDuty(in input, out *sheet, tries []form.Record) {
 }
 
 var (
-	throttleMoved  = because("throttle-moved", "The throttle moved during the check.")
+	throttleMoved  = because("throttle-moved", "The throttle moved during the check.").to("power-lever", "The power lever moved during the check.")
 	starterStuck   = because("starter-stuck", "The starter has not let go of the engine, or its contactor has welded.")
 	floodedOrDry   = because("flooded-or-dry", "Too much fuel, or too little.")
-	isolateBattery = action{70, "isolate-battery", "Battery master off: the starter must lose its current."}
-	coolStarter    = action{110, "cool-starter", "Let the starter cool for as long as its maker says, then ask maintenance before another try."}
+	isolateBattery = do(70, "isolate-battery", "Battery master off: the starter must lose its current.")
+	coolStarter    = do(110, "cool-starter", "Let the starter cool for as long as its maker says, then ask maintenance before another try.")
 )

@@ -190,5 +190,5 @@ var (
 	hydraulicPump         = because("hydraulic-pump", "The hydraulic pump, its drive or its fluid.")
 	hydraulicServo        = because("hydraulic-servo", "A servo is out of rig, or air is in it.")
 	warningUnit           = because("warning-unit", "The warning unit, its sender or its horn.")
-	repeatFromHigherSpeed = action{230, "repeat-from-higher-speed", "Repeat once from a higher speed."}
+	repeatFromHigherSpeed = do(230, "repeat-from-higher-speed", "Repeat once from a higher speed.")
 )

@@ -36,6 +36,8 @@ var staticRPM = Definition{
 }
 
 var (
-	powerMissing          = because("power-missing", "Power is missing: a cylinder, the mixture, the carburettor heat, or a throttle that does not open fully.")
+	powerMissing = because("power-missing", "Power is missing: a cylinder, the mixture, the carburettor heat, or a throttle that does not open fully.").
+			to("injection", "Power is missing: a cylinder, the mixture, the alternate air, or a throttle that does not open fully.").
+			to("no mixture", "Power is missing: a cylinder, its ignition, or a lever that does not open fully.")
 	tachometerOrPropeller = because("tachometer-or-propeller", "The tachometer, or a propeller of finer pitch.")
 )

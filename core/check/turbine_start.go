@@ -152,9 +152,9 @@ var (
 	igniterOrFuel    = because("igniter-or-fuel", "The igniter, or no fuel at the nozzles.")
 	weakAcceleration = because("weak-acceleration", "The spool accelerates too slowly: a weak battery, or fuel too early.")
 	windOrEarlyFuel  = because("wind-or-early-fuel", "Wind from behind, or heat left from the last run.")
-	cutFuel          = action{20, "cut-fuel", "Cut the fuel now."}
-	keepMotoring     = action{30, "keep-motoring", "Keep the starter turning, within its limit, until the temperature has fallen."}
-	drainAndVent     = action{40, "drain-and-vent", "Let the fuel drain and the engine air for as long as the handbook says before another try."}
-	recordExceedance = action{90, "record-exceedance", "Write down the highest temperature and the seconds above the limit for maintenance."}
-	turnIntoWind     = action{120, "turn-into-wind", "Turn the aircraft into the wind before the next start."}
+	cutFuel          = do(20, "cut-fuel", "Cut the fuel now.")
+	keepMotoring     = do(30, "keep-motoring", "Keep the starter turning, within its limit, until the temperature has fallen.")
+	drainAndVent     = do(40, "drain-and-vent", "Let the fuel drain and the engine air for as long as the handbook says before another try.")
+	recordExceedance = do(90, "record-exceedance", "Write down the highest temperature and the seconds above the limit for maintenance.")
+	turnIntoWind     = do(120, "turn-into-wind", "Turn the aircraft into the wind before the next start.")
 )

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 )
 
@@ -64,12 +65,14 @@ type Cause struct {
 	Code    string `json:"code"`
 	Side    string `json:"side,omitempty"`
 	Message string `json:"message"`
+	instead []variant
 }
 
 // Action is what to do, in the order to do it.
 type Action struct {
 	Code    string `json:"code"`
 	Message string `json:"message"`
+	instead []variant
 }
 
 // seen is a finding with what it asks for.
@@ -89,6 +92,8 @@ type sheet struct {
 	seen   []seen
 	// standing are actions that belong to the check whatever it shows.
 	standing []action
+	// typ is the type it is of, where one is named: words are its own.
+	typ *aircraft.Type
 }
 
 func (s *sheet) value(name string, v any) {
@@ -134,6 +139,7 @@ func (s *sheet) settle(name string, attempt int, limits form.Object) Verdict {
 		v.Findings = append(v.Findings, f.Finding)
 		for _, c := range f.causes {
 			if !slices.ContainsFunc(v.Causes, func(o Cause) bool { return o.Code == c.Code && o.Side == c.Side }) {
+				c.Message, c.instead = fitting(s.typ, c.Message, c.instead), nil
 				v.Causes = append(v.Causes, c)
 			}
 		}
@@ -142,6 +148,9 @@ func (s *sheet) settle(name string, attempt int, limits form.Object) Verdict {
 		}
 	}
 	v.Actions = asked(append(todo, s.standing...)...)
+	for i, a := range v.Actions {
+		v.Actions[i] = Action{Code: a.Code, Message: fitting(s.typ, a.Message, a.instead)}
+	}
 	return v
 }
 
@@ -152,7 +161,7 @@ func asked(actions ...action) []Action {
 	out := []Action{}
 	for i, a := range actions {
 		if i == 0 || a.code != actions[i-1].code {
-			out = append(out, Action{a.code, a.message})
+			out = append(out, Action{a.code, a.message, a.instead})
 		}
 	}
 	return out
