@@ -96,10 +96,11 @@ func TestEveryCodeHasItsText(t *testing.T) {
 		}
 		for _, a := range d.Actions {
 			assert.Regexp(t, `^[A-Z].*\.$`, a.Message, "%s %s", d.Name, a.Code)
-			if known := actions[a.Code]; known != "" {
+			ownWords := d.Name == lanes.Name && a.Code == throttleIdleLanesOff.code // an engine with lanes has no mixture to cut off
+			if known := actions[a.Code]; known != "" && !ownWords {
 				assert.Equal(t, known, a.Message, a.Code)
 			}
-			if d.Name != lanes.Name || a.Code != throttleIdleLanesOff.code { // an engine with lanes has no mixture to cut off
+			if !ownWords {
 				actions[a.Code] = a.Message
 			}
 		}
