@@ -103,6 +103,7 @@ type flight struct {
 	instructor Person
 	aircraft   store.Aircraft
 	typ        aircraft.Type
+	conditions fields
 	first      map[string]bool // the items that others must wait for
 	at         time.Time
 	skill      float64
@@ -176,7 +177,7 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 	if err != nil {
 		return err
 	}
-	f.typ = typ
+	f.typ, f.conditions = typ, conditions
 	f.first = map[string]bool{}
 	for _, p := range flown.List.Places() {
 		for _, before := range p.Item.After {

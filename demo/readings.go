@@ -41,7 +41,7 @@ func (f *flight) read(item checklist.Item, day time.Time) {
 		values["attempts"] = []fields{{"crankSeconds": f.about(8, 4, 1), "restSeconds": 0}}
 		reading(values)
 	default:
-		values, _, ok := check.Example(item.Check, f.typ, item.Gauges, 2*f.random.Float64()-1)
+		values, _, ok := check.Example(item.Check, lesson.TypeAt(f.typ, item, f.conditions), item.Gauges, 2*f.random.Float64()-1)
 		if ok {
 			reading(values)
 		}

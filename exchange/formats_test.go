@@ -56,6 +56,7 @@ func item(t *rapid.T, id string, before []string) checklist.Item {
 		When: rapid.SampledFrom([]string{"", "night", "oat < 5 °C", "fitted(autopilot) and not engine is hot"}).Draw(t, "when"),
 		Per:  rapid.SampledFrom([]string{"", "each", "block"}).Draw(t, "per"), Critical: rapid.Bool().Draw(t, "critical"),
 		Caution: line.Draw(t, "caution"), Check: rapid.SampledFrom([]string{"", "magneto", "gauges"}).Draw(t, "check"),
+		Needs: lines(t, "needs"), Power: rapid.SampledFrom([]string{"", "idle"}).Draw(t, "power"), LimitFrom: rapid.SampledFrom([]string{"", "power-limit"}).Draw(t, "limit from"),
 		Timers: lines(t, "timers"), Elements: lines(t, "elements"), Knowledge: lines(t, "knowledge")}
 	if i.Per == "block" {
 		i.Only = rapid.SampledFrom([]string{"", "first", "second"}).Draw(t, "only")

@@ -1,11 +1,13 @@
 package calc
 
 import (
+	"fmt"
 	"slices"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
+	"jetprimer/core/weather"
 )
 
 // powerLimit reads the type's table of power over pressure altitude and
@@ -71,4 +73,25 @@ func bilinear(t aircraft.Table, altitudeFt, oatC quantity.Value) (quantity.Value
 	lower := t.Values[a][c]*(1-alongC) + t.Values[a][c+1]*alongC
 	upper := t.Values[a+1][c]*(1-alongC) + t.Values[a+1][c+1]*alongC
 	return rounded(lower*(1-alongA)+upper*alongA, 1), held, nil
+}
+
+// DayLimit is the limit of a table under a lesson's conditions: elevationFt, oatC
+// and qnhHPa; nil where one of them is not known, or where the table has no
+// answer.
+func DayLimit(t aircraft.Table, conditions map[string]any) *float64 {
+	given := map[string]quantity.Value{}
+	for _, name := range []string{"elevationFt", "oatC", "qnhHPa"} {
+		v, err := quantity.Parse(fmt.Sprint(conditions[name]), 2)
+		if err != nil {
+			return nil
+		}
+		given[name] = v
+	}
+	pressure, _ := weather.Altitudes(given["elevationFt"], given["qnhHPa"], given["oatC"])
+	limit, _, err := bilinear(t, pressure, given["oatC"])
+	if err != nil {
+		return nil
+	}
+	value := limit.Float()
+	return &value
 }

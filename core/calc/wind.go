@@ -90,9 +90,13 @@ func runWind(in input) (form.Object, []Advice, error) {
 			[]Advice{{"no-runway", "No runway is within the limits of aircraft and student. Wait, or fly with somebody whose limits allow it."}}, nil
 	}
 	b := all[best]
-	reason := fmt.Sprintf("Runway %s: headwind %s kt, crosswind %s kt from the %s.", b.Name, b.HeadwindKt, b.CrosswindKt.Abs(), side(b.CrosswindKt))
+	along := fmt.Sprintf("headwind %s kt", b.HeadwindKt)
+	if b.HeadwindKt.Sign() < 0 {
+		along = fmt.Sprintf("tail wind %s kt", b.HeadwindKt.Abs())
+	}
+	reason := fmt.Sprintf("Runway %s: %s, crosswind %s kt from the %s.", b.Name, along, b.CrosswindKt.Abs(), side(b.CrosswindKt))
 	if b.CrosswindKt.Sign() == 0 {
-		reason = fmt.Sprintf("Runway %s: headwind %s kt, no crosswind.", b.Name, b.HeadwindKt)
+		reason = fmt.Sprintf("Runway %s: %s, no crosswind.", b.Name, along)
 	}
 	var advice []Advice
 	if !known {

@@ -177,6 +177,7 @@ var conditionFields = []form.Field{
 	{Name: "qnhHPa", Kind: form.Number, Unit: "hPa", Decimals: 1, Optional: true},
 	{Name: "engineState", Kind: form.Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
 	{Name: "date", Kind: form.Day, Optional: true},
+	{Name: "power", Kind: form.Choice, Choices: Powers, Optional: true},
 }
 
 // ParseConditions decodes and checks conditions on their own, as a lesson
@@ -211,6 +212,14 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	if err != nil {
 		return Verdict{}, err
 	}
+	if in.conditions, err = ParseConditions(r.Conditions); err != nil {
+		return Verdict{}, err
+	}
+	if def.Name == gaugesName {
+		if limits, err = bandsAt(limits, in.conditions.Text("power")); err != nil {
+			return Verdict{}, err
+		}
+	}
 	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && own["base"] != nil && r.Limits["base"] == nil && unit != tachometer {
 		return Verdict{}, form.Bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
 	}
@@ -223,9 +232,6 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	}
 	var shown form.Object
 	if in.limits, shown, err = def.limits(read, limits, in.reading); err != nil {
-		return Verdict{}, err
-	}
-	if in.conditions, err = ParseConditions(r.Conditions); err != nil {
 		return Verdict{}, err
 	}
 	if kind != "" && !in.conditions.Has("engineKind") {
@@ -270,8 +276,20 @@ func CheckLimits(name string, limits map[string]any) error {
 	if err != nil {
 		return err
 	}
-	_, _, err = def.limits(form.RPM, merged, form.Record{})
-	return err
+	if name != gaugesName {
+		_, _, err = def.limits(form.RPM, merged, form.Record{})
+		return err
+	}
+	for _, power := range append([]string{""}, Powers...) {
+		bands, err := bandsAt(merged, power)
+		if err != nil {
+			return err
+		}
+		if _, _, err := def.limits(form.RPM, bands, form.Record{}); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // LimitFaults lists the mistakes in the limits of a type: checks that do not
@@ -386,6 +404,15 @@ func (d Definition) RequestSchema() map[string]any {
 		limits = limits["properties"].(map[string]any)["limits"].(map[string]any)
 	}
 	delete(limits, "required") // those left out are the type's own
+	if each, ok := limits["additionalProperties"].(map[string]any); ok && d.Name == gaugesName {
+		band := maps.Clone(each)
+		delete(band, "required")
+		bands := map[string]any{}
+		for _, p := range Powers {
+			bands[p] = band
+		}
+		each["properties"].(map[string]any)["at"] = map[string]any{"type": "object", "additionalProperties": false, "properties": bands, "description": "bands that differ by power"}
+	}
 	whole := func(most int) map[string]any { return map[string]any{"type": "integer", "minimum": 1, "maximum": most} }
 	return map[string]any{
 		"type": "object", "additionalProperties": false, "title": d.Title, "description": d.Rule, "required": []string{"reading"},

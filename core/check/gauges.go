@@ -2,6 +2,9 @@ package check
 
 import "jetprimer/core/form"
 
+// gaugesName is the check's name; the bands of its gauges may differ by power.
+const gaugesName = "gauges"
+
 // gauges holds any of a type's gauges to a normal band, a caution band around
 // it and hard limits. Numbers are taken to hundredths of the gauge's own unit.
 var gauges = Definition{
@@ -44,12 +47,13 @@ var gauges = Definition{
 
 func judgeLowGauge(name string, in input, out *sheet) {
 	v, l := in.reading.Value(name), in.limits.Sub(name)
+	called, unit := gaugeWords(out.typ, name)
 	var low *seen
 	switch {
 	case v.Below(l.Value("min")):
-		low = out.add(Abnormal, Stop, "gauge-low", name, "%s reads %s; the lowest allowed is %s.", name, v, l.Value("min")).do(groundAircraft)
+		low = out.add(Abnormal, Stop, "gauge-low", name, "The %s reads %s; the lowest allowed is %s.", called, withUnit(v, unit), withUnit(l.Value("min"), unit)).do(groundAircraft)
 	case l.Has("cautionMin") && v.Below(l.Value("cautionMin")):
-		low = out.add(Caution, Recheck, "gauge-low", name, "%s reads %s; normal is from %s.", name, v, l.Value("cautionMin")).do(repeatCheck)
+		low = out.add(Caution, Recheck, "gauge-low", name, "The %s reads %s; normal is from %s.", called, withUnit(v, unit), withUnit(l.Value("cautionMin"), unit)).do(repeatCheck)
 	default:
 		return
 	}
@@ -61,11 +65,12 @@ func judgeLowGauge(name string, in input, out *sheet) {
 
 func judgeHighGauge(name string, in input, out *sheet) {
 	v, l := in.reading.Value(name), in.limits.Sub(name)
+	called, unit := gaugeWords(out.typ, name)
 	switch {
 	case v.Above(l.Value("max")):
-		out.add(Abnormal, Stop, "gauge-high", name, "%s reads %s; the highest allowed is %s.", name, v, l.Value("max")).do(groundAircraft)
+		out.add(Abnormal, Stop, "gauge-high", name, "The %s reads %s; the highest allowed is %s.", called, withUnit(v, unit), withUnit(l.Value("max"), unit)).do(groundAircraft)
 	case l.Has("cautionMax") && v.Above(l.Value("cautionMax")):
-		out.add(Caution, Recheck, "gauge-high", name, "%s reads %s; normal is up to %s.", name, v, l.Value("cautionMax")).do(repeatCheck)
+		out.add(Caution, Recheck, "gauge-high", name, "The %s reads %s; normal is up to %s.", called, withUnit(v, unit), withUnit(l.Value("cautionMax"), unit)).do(repeatCheck)
 	}
 }
 

@@ -67,6 +67,18 @@ type Item struct {
 	Check string `json:"check,omitempty"`
 	// Gauges names the gauges to read when Check is gauges.
 	Gauges []string `json:"gauges,omitempty"`
+	// Power is the power at which the gauges are read: one of check.Powers.
+	// Raises says what the item's gauges are waited for, by the type's minimums;
+	// LimitFrom is the calculator whose limit of the day they are held to.
+	Power     string `json:"power,omitempty"`
+	Raises    string `json:"raises,omitempty"`
+	LimitFrom string `json:"limitFrom,omitempty"`
+	// Needs is what must be on, running or called for the item to be worked at
+	// all, Starts and Stops what it brings about: battery, avionics, engine,
+	// clear (the area called clear), or a protection such as pitot-heat.
+	Needs  []string `json:"needs,omitempty"`
+	Starts []string `json:"starts,omitempty"`
+	Stops  []string `json:"stops,omitempty"`
 	// Timers names what is timed here, by the type's durations or freely.
 	Timers []string `json:"timers,omitempty"`
 	// Elements are the ids of the standard elements the item shows.
@@ -186,7 +198,7 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 			add(at+"."+field, "must be one line, without spaces at its ends")
 		}
 	}
-	for field, entries := range map[string][]string{"errors": i.Errors, "after": i.After, "gauges": i.Gauges, "timers": i.Timers,
+	for field, entries := range map[string][]string{"errors": i.Errors, "after": i.After, "gauges": i.Gauges, "timers": i.Timers, "needs": i.Needs, "starts": i.Starts, "stops": i.Stops,
 		"elements": i.Elements, "knowledge": i.Knowledge} {
 		for n, text := range entries {
 			if text == "" || !oneLine(text) {
@@ -202,6 +214,9 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 	}
 	if i.Only != "" && (i.Per != "block" || i.Only != "first" && i.Only != "second") {
 		add(at+".only", "must be first or second, on an item that is per block")
+	}
+	if i.LimitFrom != "" && i.LimitFrom != "power-limit" {
+		add("limitFrom", "%q is none of power-limit", i.LimitFrom)
 	}
 	if len(i.Gauges) > 0 && i.Check != "gauges" {
 		add(at+".gauges", "is only for items whose check is gauges")

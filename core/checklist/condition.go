@@ -87,6 +87,14 @@ type node interface {
 	text(outer int) string
 }
 
+// unknown says that the day does not tell the variable.
+func (v Variable) unknown() string {
+	if strings.HasSuffix(v.Label, "s") {
+		return v.Label + " are not known"
+	}
+	return v.Label + " is not known"
+}
+
 type comparison struct {
 	of    Variable
 	op    string
@@ -100,7 +108,7 @@ func (c comparison) text(int) string {
 func (c comparison) eval(f facts) (truth, string) {
 	v, known := f.numbers[c.of.Name]
 	if !known {
-		return unknown, c.of.Label + " is not known"
+		return unknown, c.of.unknown()
 	}
 	cmp := v.Cmp(c.value)
 	holds := map[string]bool{"<": cmp < 0, "<=": cmp <= 0, ">": cmp > 0, ">=": cmp >= 0, "is": cmp == 0}[c.op]
@@ -117,7 +125,7 @@ func (c choice) text(int) string { return c.of.Name + " is " + c.word }
 func (c choice) eval(f facts) (truth, string) {
 	word, known := f.words[c.of.Name]
 	if !known {
-		return unknown, c.of.Label + " is not known"
+		return unknown, c.of.unknown()
 	}
 	return truthOf(word == c.word), c.of.Label + " is " + word
 }
@@ -142,7 +150,7 @@ func (c flag) eval(f facts) (truth, string) {
 	say := c.of.no
 	switch {
 	case !known:
-		return unknown, c.of.Label + " is not known"
+		return unknown, c.of.unknown()
 	case holds:
 		say = c.of.yes
 	}

@@ -9,6 +9,7 @@ import (
 	"slices"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 )
@@ -611,7 +612,7 @@ func (f *fold) verdict(r *Reading) verdictOrReason {
 		var v check.Verdict
 		v, err = check.Judge(r.Check, check.Request{
 			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions,
-		}, func(string) (aircraft.Type, bool) { return f.book.Type, true })
+		}, func(string) (aircraft.Type, bool) { return f.typeAt(r.Item, r.Conditions), true })
 		out.verdict = &v
 	}
 	if err != nil {
@@ -619,6 +620,25 @@ func (f *fold) verdict(r *Reading) verdictOrReason {
 	}
 	f.verdicts[key] = out
 	return out
+}
+
+// typeAt is the lesson's type with the limits that hold at an item: those of its
+// power, of the power it raises to, and of the day.
+func (l *Lesson) typeAt(item string, conditions map[string]any) aircraft.Type {
+	i, listed := l.index[item]
+	if !listed {
+		return l.book.Type
+	}
+	return TypeAt(l.book.Type, l.places[i].Item, conditions)
+}
+
+// TypeAt is a type with the limits that hold at an item under conditions.
+func TypeAt(t aircraft.Type, item checklist.Item, conditions map[string]any) aircraft.Type {
+	at := check.At{Power: item.Power, Raises: item.Raises, Gauges: item.Gauges}
+	if item.LimitFrom == "power-limit" && t.Power != nil {
+		at.Unit, at.DayLimit = t.Power.Unit, calc.DayLimit(*t.Power, conditions)
+	}
+	return at.Of(t)
 }
 
 // judgeOrder finds items done out of order by the lesson's method, and broken

@@ -252,7 +252,7 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 
 // station is where the item's check is read, for the how-manieth time.
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
-	at := check.Station{Type: s.book.Type, Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges}
+	at := check.Station{Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges}
 	at.Conditions, _ = numbers(state.Conditions)
 	return at
 }
