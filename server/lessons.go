@@ -105,7 +105,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
 	}
 	v.Questions, v.Procedures = s.catalog.QuestionsFor(v.Book.Type.ID), s.catalog.ProceduresFor(v.Book.Type.ID)
-	v.ErrorKinds, v.Decisions = lesson.ErrorKinds, lesson.Decisions
+	v.ErrorKinds, v.Decisions = lesson.ErrorKindsFor(v.Book.Type), lesson.Decisions
 	v.Mine = w.account == v.Lesson.InstructorID
 	return out, err
 }

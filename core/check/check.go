@@ -405,13 +405,15 @@ func (d Definition) RequestSchema() map[string]any {
 	}
 	delete(limits, "required") // those left out are the type's own
 	if each, ok := limits["additionalProperties"].(map[string]any); ok && d.Name == gaugesName {
+		edges := each["properties"].(map[string]any)
 		band := maps.Clone(each)
 		delete(band, "required")
+		band["properties"] = maps.Clone(edges)
 		bands := map[string]any{}
 		for _, p := range Powers {
 			bands[p] = band
 		}
-		each["properties"].(map[string]any)["at"] = map[string]any{"type": "object", "additionalProperties": false, "properties": bands, "description": "bands that differ by power"}
+		edges["at"] = map[string]any{"type": "object", "additionalProperties": false, "properties": bands, "description": "bands that differ by power"}
 	}
 	whole := func(most int) map[string]any { return map[string]any{"type": "integer", "minimum": 1, "maximum": most} }
 	return map[string]any{

@@ -101,6 +101,14 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 	if faults := list.Faults(); len(faults) > 0 {
 		return Flown{}, fmt.Errorf("the list %s has mistakes: %w", list.ID, faults[0])
 	}
+	if err := day.sound(); err != nil {
+		return Flown{}, err
+	}
+	for i, e := range of.Equipment {
+		if !slices.ContainsFunc(t.Equipment, func(known aircraft.Equipment) bool { return known.ID == e }) {
+			return Flown{}, fmt.Errorf("aircraft.equipment[%d] %q is nothing that a %s can have; known: %s", i, e, t.Name, equipmentIDs(t))
+		}
+	}
 	order, err := startOrder(t, of.StartOrder)
 	if err != nil {
 		return Flown{}, err
@@ -127,6 +135,33 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 		return Flown{}, fmt.Errorf("the list as flown has mistakes: %w", faults[0])
 	}
 	return flown, nil
+}
+
+func equipmentIDs(t aircraft.Type) string {
+	ids := make([]string, len(t.Equipment))
+	for i, e := range t.Equipment {
+		ids[i] = e.ID
+	}
+	return strings.Join(ids, ", ")
+}
+
+// sound reports what of a day cannot be, and what is taken instead.
+func (d Day) sound() error {
+	for _, c := range []struct {
+		field, value string
+		known        []string
+	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}} {
+		if c.value != "" && !slices.Contains(c.known, c.value) {
+			return fmt.Errorf("day.%s %q is none of %s", c.field, c.value, strings.Join(c.known, ", "))
+		}
+	}
+	switch {
+	case d.GustKt != nil && d.WindKt != nil && *d.GustKt < *d.WindKt:
+		return fmt.Errorf("day.gustKt %g is below windKt %g: gusts are above the wind, or left out", *d.GustKt, *d.WindKt)
+	case d.DewPointC != nil && d.OATC != nil && *d.DewPointC > *d.OATC:
+		return fmt.Errorf("day.dewPointC %g is above oatC %g: the dew point is at most the air's temperature", *d.DewPointC, *d.OATC)
+	}
+	return nil
 }
 
 func startOrder(t aircraft.Type, asked []int) ([]int, error) {

@@ -513,6 +513,9 @@ func (f *fold) mark(h *held, item string) {
 func (f *fold) error(h *held, p *errorMade) {
 	i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == p.Code })
 	e := Error{h.ID, p.Item, p.Code, ErrorKinds[i].Label, p.Severity, p.Words, h.AtMs}
+	if p.Code == usualError {
+		e.Label, e.Words = cmp.Or(p.Words, e.Label), ""
+	}
 	f.state.Errors = append(f.state.Errors, e)
 	if s := f.item(p.Item); s != nil {
 		s.errors = append(s.errors, e)

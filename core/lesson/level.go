@@ -1,6 +1,11 @@
 package lesson
 
-import "fmt"
+import (
+	"fmt"
+	"slices"
+
+	"jetprimer/core/aircraft"
+)
 
 // ErrorKind is a mistake a student can make, in the trade's words.
 type ErrorKind struct {
@@ -8,28 +13,41 @@ type ErrorKind struct {
 	Label string `json:"label"`
 	// Severity is the usual one: slip, wrong or unsafe.
 	Severity string `json:"severity"`
+	// Has is what a type must have for it to be possible; see aircraft.Type.Has.
+	Has []string `json:"-"`
 }
+
+// ErrorKindsFor are those that can be made on a type.
+func ErrorKindsFor(t aircraft.Type) []ErrorKind {
+	return slices.DeleteFunc(slices.Clone(ErrorKinds), func(k ErrorKind) bool { return k.Code == usualError || !t.Fits(k.Has) })
+}
+
+// usualError is one of the errors that the list itself names at its item; its
+// words say which.
+const usualError = "usual"
 
 // ErrorKinds lists the mistakes; order and omission are not among them, since
 // they follow from the marks.
 var ErrorKinds = []ErrorKind{
-	{"answered-without-looking", "answered without looking", "wrong"},
-	{"wrong-switch", "wrong switch, or one notch too far", "wrong"},
-	{"wrong-limit", "wrong limit quoted", "wrong"},
-	{"not-compared", "reading not compared with a limit", "slip"},
-	{"abnormal-not-noticed", "abnormal not noticed", "wrong"},
-	{"rationalised", "noticed but explained away", "wrong"},
-	{"brake-creep", "brake creep unnoticed", "unsafe"},
-	{"eyes-inside", "eyes inside too long", "wrong"},
-	{"no-verbal-clear", "no call or look before cranking", "unsafe"},
-	{"starter-too-long", "starter held too long", "wrong"},
-	{"over-speed", "over-speed after start", "wrong"},
-	{"mixture-moment", "lean or rich at the wrong moment", "wrong"},
-	{"heat-left-on", "carburettor heat left on", "wrong"},
-	{"lower-tank", "fuel left on the lower tank", "wrong"},
-	{"brief-without-number", "briefing without a number in it", "slip"},
-	{"why-unknown", "could not say why", "slip"},
-	{"unsafe-act", "unsafe act", "unsafe"},
+	{Code: "answered-without-looking", Label: "answered without looking", Severity: "wrong"},
+	{Code: "wrong-switch", Label: "wrong switch, or one notch too far", Severity: "wrong"},
+	{Code: "wrong-limit", Label: "wrong limit quoted", Severity: "wrong"},
+	{Code: "not-compared", Label: "reading not compared with a limit", Severity: "slip"},
+	{Code: "abnormal-not-noticed", Label: "abnormal not noticed", Severity: "wrong"},
+	{Code: "rationalised", Label: "noticed but explained away", Severity: "wrong"},
+	{Code: "brake-creep", Label: "brake creep unnoticed", Severity: "unsafe", Has: []string{"no rotor"}},
+	{Code: "eyes-inside", Label: "eyes inside too long", Severity: "wrong"},
+	{Code: "no-verbal-clear", Label: "no call or look before cranking", Severity: "unsafe"},
+	{Code: "starter-too-long", Label: "starter held too long", Severity: "wrong"},
+	{Code: "over-speed", Label: "over-speed after start", Severity: "wrong"},
+	{Code: "mixture-moment", Label: "lean or rich at the wrong moment", Severity: "wrong", Has: []string{"mixture"}},
+	{Code: "heat-left-on", Label: "carburettor heat left on", Severity: "wrong", Has: []string{"carburettor"}},
+	{Code: "lower-tank", Label: "fuel left on the lower tank", Severity: "wrong"},
+	{Code: "brief-without-number", Label: "briefing without a number in it", Severity: "slip"},
+	{Code: "why-unknown", Label: "could not say why", Severity: "slip"},
+	{Code: "back-to-both", Label: "back to BOTH with the throttle open", Severity: "unsafe", Has: []string{"magnetos"}},
+	{Code: usualError, Label: "a usual error", Severity: "wrong"},
+	{Code: "unsafe-act", Label: "unsafe act", Severity: "unsafe"},
 }
 
 // severityLevel is the level an error of each severity forces.
