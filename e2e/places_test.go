@@ -122,7 +122,7 @@ func TestChiefSortsAndReads(t *testing.T) {
 	p.see("Mireille Aune")
 	p.see("■ lapsed")
 	p.see("What closes it")
-	p.press("Night")
+	p.press("Dark")
 	assert.Equal(t, "night", eval[string](p, "document.documentElement.dataset.theme"))
 }
 

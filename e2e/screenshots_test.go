@@ -39,9 +39,9 @@ func TestScreenshots(t *testing.T) {
 		p.shot(dir, size.name)
 	}
 	p.do(chromedp.EmulateViewport(1280, 800))
-	p.press("Night")
+	p.press("Dark")
 	p.shot(dir, "lesson-night")
-	p.press("Day")
+	p.press("Bright")
 	p.click("a.debrief")
 	p.see("End the lesson")
 	p.shot(dir, "debrief")

@@ -13,6 +13,7 @@ import (
 	"jetprimer/catalog"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -23,6 +24,7 @@ type LessonView struct {
 	Book       lesson.Book         `json:"book"`
 	Scale      lesson.Scale        `json:"scale"`
 	ErrorKinds []lesson.ErrorKind  `json:"errorKinds"`
+	People     []string            `json:"people" doc:"who can be told of a finding, maintenance first"`
 	Decisions  []string            `json:"decisions"`
 	Elements   map[string]string   `json:"elements" doc:"reference code or text of each standard element, by id"`
 	Notes      []string            `json:"notes" doc:"what is said wherever a standards pack is used"`
@@ -98,7 +100,10 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 				}
 			}
 		}
-		v.Before, err = tx.LessonsBefore(v.Lesson)
+		if v.Before, err = tx.LessonsBefore(v.Lesson); err != nil {
+			return err
+		}
+		v.People, err = toTell(tx)
 		return err
 	})
 	if v.State.Opened != nil {
@@ -135,6 +140,21 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 		}
 	}
 	return &struct{ Body Answers }{Answers{answers}}, nil
+}
+
+// toTell are the people who can be told of a finding: those who mend first.
+func toTell(tx *store.Tx) ([]string, error) {
+	out := []string{}
+	for _, role := range []string{school.Maintenance, school.Chief, school.Instructor} {
+		people, err := tx.People(role)
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range people {
+			out = append(out, p.Name)
+		}
+	}
+	return out, nil
 }
 
 func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {

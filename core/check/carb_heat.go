@@ -12,7 +12,7 @@ var carbHeat = Definition{
 		"A speed that ends higher than it began means there was ice.",
 	Fields: []form.Field{
 		{Name: "base", Label: "COLD", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "hot", Label: "HOT", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "hot", Label: "HOT", Unit: "rpm", Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10},
 		{Name: "coldAfter", Label: "COLD again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
 	Limits: []form.Field{

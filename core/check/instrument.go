@@ -92,7 +92,33 @@ func (d Definition) Fresh(at Station) form.Draft {
 	if _, asked := draft["unit"]; asked && at.Type.Tachometer != "" {
 		draft["unit"] = at.Type.Tachometer
 	}
+	for path, text := range d.prefilled(at) {
+		draft[path] = text
+	}
 	return draft
+}
+
+// prefilled are the speeds that are as they should be before and after each
+// drop: the run-up speed of the type's ignition check.
+func (d Definition) prefilled(at Station) form.Draft {
+	out := form.Draft{}
+	base := at.Type.Limits[d.Name]["base"]
+	for _, ignition := range []string{magneto.Name, lanes.Name} {
+		if base == nil {
+			base = at.Type.Limits[ignition]["base"]
+		}
+	}
+	speed, known := asNumber(base)
+	if !known || !slices.ContainsFunc(d.Fields, func(f form.Field) bool { return f.DropsFrom != "" }) {
+		return out
+	}
+	for _, f := range d.Fields {
+		speeds := f.Unit == form.Speed || f.Unit == "rpm" && at.Type.Tachometer != "percent"
+		if speeds && f.DropsFrom == "" && !f.Optional {
+			out[f.Name] = strconv.FormatFloat(speed, 'f', -1, 64)
+		}
+	}
+	return out
 }
 
 // names are the gauges of a check that is read by name, with their words.

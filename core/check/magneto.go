@@ -21,11 +21,11 @@ var magneto = Definition{
 	Fields: []form.Field{
 		{Name: "unit", Label: "Tachometer in", Kind: form.Choice, Choices: []string{"rpm", "percent"}},
 		{Name: "base", Label: "BOTH", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "left", Label: "LEFT", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
+		{Name: "left", Label: "LEFT", Unit: form.Speed, Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
 		{Name: "roughLeft", Label: "rough on LEFT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
 		{Name: "stoppedLeft", Label: "stopped on LEFT", Kind: form.Flag, Taken: form.Watched},
 		{Name: "bothAfterLeft", Label: "BOTH again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
-		{Name: "right", Label: "RIGHT", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
+		{Name: "right", Label: "RIGHT", Unit: form.Speed, Kind: form.Number, DropsFrom: "bothAfterLeft", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
 		{Name: "roughRight", Label: "rough on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
 		{Name: "stoppedRight", Label: "stopped on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
 		{Name: "bothAfterRight", Label: "BOTH at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},

@@ -11,7 +11,7 @@ var propeller = Definition{
 		"The cycles bring warm oil into the hub.",
 	Fields: []form.Field{
 		{Name: "base", Label: "lever forward", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "low", Label: "pulled back, lowest", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "low", Label: "pulled back, lowest", Unit: "rpm", Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10},
 		{Name: "manifoldRose", Label: "manifold pressure rose", Kind: form.Flag, Taken: form.Watched},
 		{Name: "oilPressureDipped", Label: "oil pressure dipped", Kind: form.Flag, Taken: form.Watched},
 		{Name: "after", Label: "forward again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
+
+	"jetprimer/core/quantity"
 )
 
 // Draft is what has been typed and touched in an entry form so far: texts and
@@ -44,6 +46,8 @@ type Box struct {
 	Nullable bool   `json:"nullable,omitempty"`
 	// Closed says that a flag beside it leaves nothing to read.
 	Closed bool `json:"closed,omitempty"`
+	// Drops says that a drop may be typed for the number.
+	Drops bool `json:"drops,omitempty"`
 
 	field Field
 	// name, index and inner take the path apart.
@@ -112,7 +116,7 @@ func (f Form) Boxes(d Draft) []Box {
 	boxes := []Box{}
 	add := func(field Field, path, label, unit, row string) *Box {
 		boxes = append(boxes, Box{Path: path, Label: label, Unit: unit, Kind: field.Kind, Taken: field.Taken, Timer: field.Timer,
-			Choices: field.Choices, Row: row, Optional: field.Optional, Nullable: field.Nullable, field: field, index: -1,
+			Choices: field.Choices, Row: row, Optional: field.Optional, Nullable: field.Nullable, Drops: field.DropsFrom != "", field: field, index: -1,
 			Closed: field.cannotBeRead(func(string) bool { return true }, d.flag)})
 		return &boxes[len(boxes)-1]
 	}
@@ -216,9 +220,27 @@ func (out *Built) value(b Box, d Draft) (value any, given bool) {
 			out.Wrong[b.Path] = why
 			return nil, false
 		}
-		return n, true
+		return fallen(n, b.field, d), true
 	}
 	return text, true
+}
+
+// fallen is the number that a typed one stands for: itself, or where it is a
+// drop what is left of the number it falls from.
+func fallen(n json.Number, f Field, d Draft) json.Number {
+	from, why := PlainNumber(d.text(f.DropsFrom), "")
+	if f.DropsFrom == "" || why != "" {
+		return n
+	}
+	high, err := quantity.Parse(from.String(), 1)
+	if err != nil {
+		return n
+	}
+	drop, err := quantity.Parse(n.String(), 1)
+	if err != nil || drop.Sign() < 0 || !drop.Add(drop).Below(high) {
+		return n
+	}
+	return json.Number(high.Sub(drop).String())
 }
 
 // PlainNumber reads what a person typed as a number: digits, one point, a

@@ -62,6 +62,9 @@ type Field struct {
 	NullWhen []string `json:"nullWhen,omitempty"`
 	// Signed numbers may be below zero.
 	Signed bool `json:"signed,omitempty"`
+	// DropsFrom names the number that this one falls from: people see the drop,
+	// and a number typed below half of the other is one.
+	DropsFrom string `json:"dropsFrom,omitempty"`
 	// Max bounds numbers that cannot be larger by their nature, such as degrees
 	// of a circle; 0 leaves them unbounded.
 	Max int64 `json:"max,omitempty"`

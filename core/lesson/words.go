@@ -55,7 +55,7 @@ func Words() Vocabulary {
 		Outcomes: outcomes,
 		Marks: []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
 			mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
-			mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out)},
+			mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out), mark("shown", "Shown", "", check.Unjudged)},
 		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
 			w("deferred", "deferred"), w("grounded", "grounded")},
 		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},

@@ -189,7 +189,7 @@ const print = () => window.print()
           </ElTableColumn>
           <ElTableColumn label="computed" min-width="90" align="right">
             <template #default="{ row }"
-              ><b class="mono computed">{{ row.value }}</b> {{ row.unit }}</template
+              ><b class="figure computed">{{ row.value }}</b> {{ row.unit }}</template
             >
           </ElTableColumn>
           <ElTableColumn label="student’s own" min-width="124">
@@ -216,7 +216,7 @@ const print = () => window.print()
             :data-runway="w.name"
             @click="typed.runway = w.name"
           >
-            <b class="mono">{{ w.name }}</b>
+            <b class="figure">{{ w.name }}</b>
             <span>{{ w.along }}</span>
             <span>{{ w.across }}</span>
             <span :class="w.state">{{ shape(w.state) }} {{ w.words }}</span>
@@ -267,7 +267,7 @@ main {
 }
 
 textarea {
-  font: 16px var(--mono);
+  font: 16px var(--figures);
 }
 
 .station {

@@ -35,7 +35,7 @@ function override() {
 <template>
   <article :data-item="place.item.id">
     <svg viewBox="0 0 16 44" aria-hidden="true"><TapeTick :x="8" :mark="s.mark" /></svg>
-    <span class="mono soft small">{{ place.number }}</span>
+    <span class="figure soft small">{{ place.number }}</span>
     <div>
       <p>
         <b>{{ place.item.challenge }}</b> <span :class="markTone(s.mark)">{{ markWords[s.mark] }}</span>

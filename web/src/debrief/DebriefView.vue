@@ -51,6 +51,16 @@ const shown = computed(() =>
     all.value ? p.state.level != null : (p.state.level != null && p.state.level < 4) || p.state.override,
   ),
 )
+const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
+/** The three that stand lowest, with what was measured there. */
+const worst = computed(() =>
+  lesson.places
+    .filter((p) => p.state.level != null && p.state.level < 4)
+    .sort((a, b) => a.state.level! - b.state.level!)
+    .slice(0, 3),
+)
+const number = (item: string) =>
+  state.value?.readings.findLast((r) => r.item === item)?.verdict?.findings[0]?.message ?? ''
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const end = () => tried(async () => lesson.touch({ name: 'end' }))
 
@@ -100,11 +110,26 @@ const print = () => window.print()
       <TapeRuler :state="state" />
       <div class="columns">
         <main>
+          <section v-if="state.problems.length && !signed" class="open" data-part="open">
+            <h2 class="out">■ Open: before anything is signed</h2>
+            <p v-for="p in state.problems" :key="(p.event ?? '') + p.message">
+              <b>{{ name(p.item) }}</b> {{ p.message }}
+            </p>
+            <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
+          </section>
+          <section v-if="worst.length" data-part="worst">
+            <h2>To fix next time</h2>
+            <p v-for="p in worst" :key="p.item.id">
+              <b>{{ p.item.challenge }}</b> {{ p.state.reasons[0]?.message }}
+              <span v-if="number(p.item.id)" class="figure">{{ number(p.item.id) }}</span>
+            </p>
+          </section>
+          <p class="soft" data-part="observed">{{ observed }} of {{ state.items.length }} items observed.</p>
           <p class="totals">
             <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
               <span class="soft small">{{ p.title }}</span>
               <span
-                ><b>{{ p.levels[4] }}</b> right<template v-if="p.marked - p.levels[4]! > 0"
+                ><b>{{ p.levels[4] }}</b> correct<template v-if="p.marked - p.levels[4]! > 0"
                   >, <b class="attend">{{ p.levels[3]! + p.levels[2]! }}</b> nearly,
                   <b class="out">{{ p.levels[1]! + p.levels[0]! }}</b> not</template
                 ></span
@@ -112,13 +137,14 @@ const print = () => window.print()
             </span>
           </p>
           <p class="bar">
-            <b>{{ all ? 'Every item observed' : 'What was not right at once' }}</b>
+            <b>{{ all ? 'Every item observed' : 'What was not correct at once' }}</b>
             <button class="quiet" @click="all = !all">
               {{ all ? 'Only deviations' : 'Show every item' }}
             </button>
           </p>
-          <p v-if="!shown.length" class="soft">
-            Nothing: every item observed was right, unprompted, in order and in time.
+          <p v-if="!observed" class="soft">Nothing was observed yet.</p>
+          <p v-else-if="!shown.length" class="soft">
+            Nothing: every item observed was correct, unprompted, in order and in time.
           </p>
           <DebriefItem
             v-for="p in shown"
@@ -163,7 +189,8 @@ const print = () => window.print()
           <section>
             <h2>Questions</h2>
             <p v-for="o in state.orals" :key="o.event" class="small" :data-asked="o.bank">
-              {{ o.question }} <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
+              <b v-if="o.item" class="soft">{{ name(o.item) }}:</b> {{ o.question }}
+              <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
             </p>
             <OralCard v-if="mine && !signed" />
           </section>
@@ -191,7 +218,7 @@ const print = () => window.print()
               {{ state.seals[0]!.events }} events, rules {{ state.seals[0]!.rulesVersion }},
               {{ dayWords(state.seals[0]!.wall.slice(0, 10)) }}
             </p>
-            <p class="mono small soft seal">{{ state.seals[0]!.hash }}</p>
+            <p class="figure small soft seal">{{ state.seals[0]!.hash }}</p>
             <router-link :to="`/students/${lesson.view.lesson.studentId}`">{{
               session.current?.role === 'student'
                 ? 'My standing'
@@ -222,7 +249,7 @@ const print = () => window.print()
             </form>
           </section>
           <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-          <p v-for="n in lesson.view.notes" :key="n" class="soft small">{{ n }}</p>
+          <p v-for="n in new Set(lesson.view.notes)" :key="n" class="soft small">{{ n }}</p>
         </aside>
       </div>
     </template>

@@ -9,7 +9,15 @@ const open = defineModel<boolean>({ required: true })
 const lesson = useLesson()
 const words = ref('')
 const severity = ref('')
+const own = computed(() => lesson.live?.item.errors ?? [])
 const kinds = computed(() => lesson.view?.errorKinds ?? [])
+
+/** One of the errors that the list itself names at the item. */
+function usual(error: string) {
+  lesson.touch({ name: 'error', code: 'usual', severity: severity.value, words: error })
+  severity.value = words.value = ''
+  open.value = false
+}
 
 function note(code: string) {
   lesson.touch({ name: 'error', code, severity: severity.value, words: words.value })
@@ -34,6 +42,9 @@ function note(code: string) {
       </button>
     </div>
     <label class="soft">in words, if you like <input v-model="words" type="text" maxlength="400" /></label>
+    <div v-if="own.length" class="kinds">
+      <button v-for="e in own" :key="e" class="own" data-error="usual" @click="usual(e)">{{ e }}</button>
+    </div>
     <div class="kinds">
       <button v-for="k in kinds" :key="k.code" :data-error="k.code" @click="note(k.code)">
         {{ k.label }} <small class="soft">{{ severityWords[severity || k.severity] }}</small>
@@ -60,6 +71,10 @@ function note(code: string) {
 .kinds {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(210px, 1fr));
+}
+
+.own {
+  font-weight: 700;
 }
 
 .kinds button {

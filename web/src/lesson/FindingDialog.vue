@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 
 import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
 import { decisionWords } from '@/shared/words'
 
 const props = defineProps<{ reading: string; suggested: string }>()
@@ -14,6 +15,7 @@ const told = ref('')
 const why = ref('')
 const decision = ref('')
 const problem = ref('')
+const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
 
 watch(open, (now) => {
   if (!now) return
@@ -66,7 +68,10 @@ function write() {
           {{ label }}
         </button>
       </div>
-      <label>Who was told <input v-model="told" type="text" name="told" maxlength="200" /></label>
+      <label
+        >Who was told
+        <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
+      /></label>
       <label>Why <input v-model="why" type="text" name="why" maxlength="1000" /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <button class="primary" type="submit" data-action="write-finding">Write the finding</button>

@@ -50,13 +50,13 @@ function keep() {
     <p v-for="b in panel.beside" :key="b.engine" class="soft small" data-part="beside">
       {{ b.engine }} engine:
       <template v-if="b.try">
-        {{ b.try.words }}, <span class="mono">{{ b.try.said }}</span></template
+        {{ b.try.words }}, <span class="figure">{{ b.try.said }}</span></template
       >
       <template v-else>not read yet</template>
     </p>
     <template v-if="panel.entering">
       <p v-for="(k, i) in panel.earlier" :key="i" class="soft small" data-part="previous">
-        Try {{ i + 1 }}: {{ k.words }}, <span class="mono">{{ k.said }}</span>
+        Try {{ i + 1 }}: {{ k.words }}, <span class="figure">{{ k.said }}</span>
       </p>
     </template>
     <StepTrace v-if="panel.trace" v-bind="panel.trace" :unit="panel.unit" />
@@ -70,7 +70,7 @@ function keep() {
         <template v-if="panel.verdict"
           >{{ shape(panel.state) }} {{ panel.words }}. Keep this reading</template
         >
-        <template v-else>Fill the boxes in</template><small class="mono">enter</small>
+        <template v-else>Fill the boxes in</template><small class="figure">enter</small>
       </button>
     </form>
     <VerdictSheet

@@ -104,7 +104,7 @@ const ask = (level: number) =>
       >
         {{ t.last?.running ? '■ stop' : '▶ time' }} {{ t.stands.label }}
         <span v-if="t.last?.seconds != null" :class="t.stands.state"
-          ><b class="mono">{{ t.last.seconds }} s</b></span
+          ><b class="figure">{{ t.last.seconds }} s</b></span
         >
         <small>{{ t.stands.words }}</small>
       </button>

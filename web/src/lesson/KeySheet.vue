@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { letters } from '@/lesson/keys'
 import AppDialog from '@/shared/AppDialog.vue'
+import OnOff from '@/shared/OnOff.vue'
 
 const open = defineModel<boolean>({ required: true })
 const keys = [
@@ -12,8 +14,10 @@ const keys = [
   ['N', 'Not fitted'],
   ['E', 'Error by kind and severity'],
   ['F', 'Finding about the aircraft'],
+  ['C', 'The rest of the phase is right: pass it'],
+  ['M', 'More: shown, control taken, conditions, a second round, hours'],
   ['Z', 'Undo the last touch'],
-  ['↓', 'Next item; an unmarked one counts as done in passing'],
+  ['↓', 'Next item; what is passed unmarked counts as done'],
   ['↑', 'Previous item'],
   ['R', 'Into the first box of a reading; Enter keeps it, Escape leaves'],
   ['T', 'Start or stop the first timer of the reading'],
@@ -26,9 +30,10 @@ const keys = [
 
 <template>
   <AppDialog v-model="open" title="Keys" :width="640">
+    <OnOff v-model="letters" name="letter-keys" words="letters mark; turned off, only the other keys do" />
     <dl>
       <template v-for="[key, words] in keys" :key="key">
-        <dt class="mono">{{ key }}</dt>
+        <dt class="figure">{{ key }}</dt>
         <dd>{{ words }}</dd>
       </template>
     </dl>

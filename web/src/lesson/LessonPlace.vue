@@ -11,19 +11,21 @@ import TimerStrip from '@/lesson/TimerStrip.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
+import { letters } from '@/lesson/keys'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, marks, methodWords } from '@/shared/words'
 
 const ErrorDialog = defineAsyncComponent(() => import('@/lesson/ErrorDialog.vue'))
 const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.vue'))
 const KeySheet = defineAsyncComponent(() => import('@/lesson/KeySheet.vue'))
+const MoreDialog = defineAsyncComponent(() => import('@/lesson/MoreDialog.vue'))
 
 const props = defineProps<{ id: string }>()
 const lesson = useLesson()
 const outbox = useOutbox()
 const router = useRouter()
 const problem = ref('')
-const dialog = ref<'' | 'error' | 'finding' | 'keys'>('')
+const dialog = ref<'' | 'error' | 'finding' | 'keys' | 'more'>('')
 const about = ref({ reading: '', words: '' })
 const clock = ref(0)
 let ticking: ReturnType<typeof setInterval> | undefined
@@ -49,10 +51,11 @@ const isOpen = (name: typeof dialog.value) =>
 const errorOpen = isOpen('error')
 const findingOpen = isOpen('finding')
 const keysOpen = isOpen('keys')
+const moreOpen = isOpen('more')
 
 function mark(name: string) {
   if (lesson.closed || !lesson.live) return
-  if (name === 'error') dialog.value = 'error'
+  if (name === 'error' || name === 'more') dialog.value = name
   else if (name === 'finding') finding('', '')
   else lesson.touch({ name })
 }
@@ -81,13 +84,16 @@ const keyMarks: Record<string, string> = Object.fromEntries([
   ['e', 'error'],
   ['f', 'finding'],
   ['z', 'undo'],
+  ['m', 'more'],
+  ['c', 'pass-phase'],
 ])
 
 function key(e: KeyboardEvent) {
   const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement
   if (e.key === 'Escape' && typing) (e.target as HTMLElement).blur()
   if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
-  if (e.key === ' ' && e.target instanceof HTMLButtonElement) e.target.blur()
+  if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
+  if (/^[a-z]$/i.test(e.key) && !letters.value) return
   const name = keyMarks[e.key.toLowerCase()]
   const others: Record<string, () => void> = {
     ArrowDown: () => step(1),
@@ -125,7 +131,7 @@ function key(e: KeyboardEvent) {
         <span v-if="lesson.view.lesson.runway" class="wide"
           >runway <b>{{ lesson.view.lesson.runway }}</b> {{ lesson.view.lesson.wind }}</span
         >
-        <span class="clock mono">{{ clockWords(clock) }}</span>
+        <span class="clock figure">{{ clockWords(clock) }}</span>
         <span
           :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]"
           data-part="outbox"
@@ -133,7 +139,7 @@ function key(e: KeyboardEvent) {
           >{{ outbox.words }}</span
         >
         <button class="quiet wide" @click="dialog = 'keys'">? keys</button>
-        <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+        <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
         <router-link :to="`/lessons/${id}/debrief`" class="button debrief">Debrief</router-link>
       </header>
       <p v-if="lesson.failure" class="problem" role="alert">{{ lesson.failure }}</p>
@@ -151,7 +157,9 @@ function key(e: KeyboardEvent) {
           :before="lesson.view.before"
           :aid="lesson.view.aids.find((a) => a.phase === lesson.live?.state.phase)"
           :aloud="lesson.state.opened?.method === 'challenge-and-response'"
+          :closed="lesson.closed"
           @open="openItem"
+          @pass="lesson.touch({ name: 'pass-phase' })"
         />
         <div v-if="lesson.live" class="side">
           <InstrumentPanel
@@ -178,6 +186,7 @@ function key(e: KeyboardEvent) {
       </p>
       <ErrorDialog v-if="errorOpen" v-model="errorOpen" />
       <FindingDialog v-model="findingOpen" :reading="about.reading" :suggested="about.words" />
+      <MoreDialog v-if="moreOpen" v-model="moreOpen" />
       <KeySheet v-if="keysOpen" v-model="keysOpen" />
     </template>
   </div>

@@ -16,7 +16,7 @@ const toOpen = computed(() => (props.mates.find((m) => !m.state.status) ?? first
 <template>
   <div :class="['line', { wide: several }]">
     <button class="row" :data-row="first.item.id" @click="emit('open', toOpen)">
-      <span class="mono soft">{{ first.number }}</span>
+      <span class="figure soft">{{ first.number }}</span>
       <span>{{ several ? first.challenge : first.item.challenge }}</span>
       <span :class="{ soft }"
         >{{ first.item.response }}

@@ -14,8 +14,9 @@ const props = defineProps<{
   /** The memory aid of the phase, and the response aloud, for the method of two people. */
   aid?: Aid
   aloud: boolean
+  closed: boolean
 }>()
-const emit = defineEmits<{ open: [item: string] }>()
+const emit = defineEmits<{ open: [item: string]; pass: [] }>()
 const now = computed(() => props.places[props.index])
 const above = ref<HTMLElement>()
 const below = ref<HTMLElement>()
@@ -59,16 +60,19 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
     </div>
     <div class="live" aria-live="polite">
       <p class="small soft head">
-        <span class="mono">{{ now.number }}&ensp;{{ now.kind }}</span>
+        <span class="figure">{{ now.number }}&ensp;{{ now.kind }}</span>
         <span v-if="aid" :title="aid.title"
           ><span
             v-for="l in aid.letters"
             :key="l.letter + l.word"
-            :class="['letter mono', { here: l.items?.includes(now.item.of || now.item.id) }]"
+            :class="['letter figure', { here: l.items?.includes(now.item.of || now.item.id) }]"
             >{{ l.letter }}</span
           ></span
         >
         <span v-else>{{ ordinal(before) }} lesson for this student</span>
+        <button v-if="!closed" class="quiet pass" data-action="pass-phase" @click="emit('pass')">
+          rest of the phase is right
+        </button>
       </p>
       <h2>{{ now.mates.length > 1 ? now.challenge : now.item.challenge }}</h2>
       <div v-if="now.mates.length > 1" class="engines" role="group" aria-label="Engines side by side">
@@ -158,6 +162,12 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
 
 .letter {
   padding: 0 4px;
+}
+
+.pass {
+  min-height: 28px;
+  padding: 0 4px;
+  text-decoration: underline;
 }
 
 .letter.here {

@@ -18,17 +18,20 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
       @click="emit('mark', m.id)"
     >
       {{ m.id === 'self-fixed' && flow ? 'Found by list' : m.words
-      }}<small class="mono">{{ keyName(m) }}</small>
+      }}<small class="figure">{{ keyName(m) }}</small>
     </button>
     <span class="gap"></span>
+    <button class="aside" data-mark="more" @click="emit('mark', 'more')">
+      More<small class="figure">M</small>
+    </button>
     <button class="aside" data-mark="error" @click="emit('mark', 'error')">
-      Error<small class="mono">E</small>
+      Error<small class="figure">E</small>
     </button>
     <button class="aside" data-mark="finding" @click="emit('mark', 'finding')">
-      Finding<small class="mono">F</small>
+      Finding<small class="figure">F</small>
     </button>
     <button class="undo" data-mark="undo" :disabled="!canUndo" @click="emit('mark', 'undo')">
-      Undo<small class="mono">Z</small>
+      Undo<small class="figure">Z</small>
     </button>
   </div>
 </template>
@@ -36,7 +39,7 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
 <style scoped>
 .bar {
   display: grid;
-  grid-template-columns: 212px repeat(6, minmax(0, 1fr)) 12px repeat(3, minmax(0, 0.95fr));
+  grid-template-columns: 196px repeat(6, minmax(0, 1fr)) 8px repeat(4, minmax(0, 0.9fr));
   gap: 10px;
   padding: 13px 24px;
   background: var(--sheet);
@@ -72,7 +75,7 @@ small {
 
 @media (max-width: 1000px) {
   .bar {
-    grid-template-columns: repeat(5, minmax(0, 1fr));
+    grid-template-columns: repeat(6, minmax(0, 1fr));
     gap: 8px;
     padding: 8px 12px;
   }

@@ -24,6 +24,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
       :value="value"
       :readonly="running"
       :disabled="box.closed"
+      :placeholder="box.drops ? 'drop' : ''"
       :aria-invalid="wrong"
       @input="emit('write', ($event.target as HTMLInputElement).value)"
     /><span class="unit soft">{{ box.unit }}</span>
@@ -54,7 +55,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
 input {
   border: 0;
   padding: 0;
-  font: 700 20px var(--mono);
+  font: 700 20px var(--figures);
   background: transparent;
   min-height: 34px;
   min-width: 0;

@@ -58,7 +58,7 @@ function next() {
 }
 
 .pad button {
-  font: 700 24px var(--mono);
+  font: 700 24px var(--figures);
   min-height: 56px;
 }
 

@@ -41,7 +41,7 @@ onUnmounted(() => clearInterval(ticking))
     <ol>
       <li v-for="(s, i) in procedure.steps" :key="i" :class="{ now: i === at, past: i < at }" :data-step="i">
         {{ s.do }} <span v-if="s.look" class="soft">Look: {{ s.look }}.</span>
-        <b v-if="s.seconds" class="mono">{{ i === at && left ? left : s.seconds }} s</b>
+        <b v-if="s.seconds" class="figure">{{ i === at && left ? left : s.seconds }} s</b>
       </li>
     </ol>
     <div class="go">

@@ -208,13 +208,13 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
 .pair input {
   border: 0;
   padding: 0;
-  font: 700 20px var(--mono);
+  font: 700 20px var(--figures);
   background: transparent;
   min-height: 34px;
 }
 
 .day input {
-  font: 700 20px var(--mono);
+  font: 700 20px var(--figures);
   color: var(--ink);
   background: var(--sheet);
   border: 1px solid var(--ink);

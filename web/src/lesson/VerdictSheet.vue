@@ -141,7 +141,7 @@ function decide(decision: string) {
 }
 
 .number {
-  font: 700 27px/1.1 var(--mono);
+  font: 700 27px/1.1 var(--figures);
 }
 
 h3 {

@@ -52,7 +52,7 @@ const choose = (i: number, ids: readonly string[]) =>
       /></label>
     </div>
     <p v-for="f in faults" :key="f.path + f.reason" class="problem">
-      <span class="mono small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <div v-for="(l, i) in aid.letters" :key="i" class="letter">
       <input
@@ -126,7 +126,7 @@ const choose = (i: number, ids: readonly string[]) =>
 }
 
 .big {
-  font: 700 26px var(--mono) !important;
+  font: 700 26px var(--figures) !important;
   text-align: center;
 }
 </style>

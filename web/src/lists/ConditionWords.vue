@@ -16,10 +16,10 @@ const open = ref(false)
     What a condition may ask for
   </button>
   <ElDrawer v-model="open" title="What a condition may ask for" size="min(460px, 94vw)" append-to-body>
-    <p class="soft">Joined by <span class="mono">and, or, not</span> and brackets.</p>
+    <p class="soft">Joined by <span class="figure">and, or, not</span> and brackets.</p>
     <dl>
       <template v-for="v in desk.variables" :key="v.name">
-        <dt class="mono">{{ v.name }}{{ v.takesName ? '(…)' : '' }}</dt>
+        <dt class="figure">{{ v.name }}{{ v.takesName ? '(…)' : '' }}</dt>
         <dd>
           {{ v.label }}{{ v.unit ? ` in ${v.unit}` : '' }}
           <span v-if="v.choices" class="soft">{{ v.choices.join(', ') }}</span>

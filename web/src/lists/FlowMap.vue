@@ -212,7 +212,7 @@ svg {
 
 .spot .numbers {
   text-anchor: start;
-  font: 700 11px var(--mono);
+  font: 700 11px var(--figures);
 }
 
 .spot[tabindex] {
@@ -227,7 +227,7 @@ svg {
 .stops button {
   min-height: 32px;
   padding: 2px 7px;
-  font: 13px var(--mono);
+  font: 13px var(--figures);
 }
 
 .stops .on {

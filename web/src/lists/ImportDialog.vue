@@ -91,7 +91,7 @@ async function keep() {
       <div v-else class="mistakes" data-part="mistakes">
         <p class="attend">▲ {{ read.mistakes.length }} mistakes:</p>
         <p v-for="(m, i) in read.mistakes" :key="i" class="small">
-          <span class="mono">line {{ m.line || '–' }}</span> {{ (m.path ?? '').replace(/^\$\.?/, '') }}
+          <span class="figure">line {{ m.line || '–' }}</span> {{ (m.path ?? '').replace(/^\$\.?/, '') }}
           {{ m.reason }}
         </p>
       </div>

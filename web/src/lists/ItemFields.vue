@@ -110,7 +110,7 @@ const manies = computed(() =>
     </ElFormItem>
     <ElFormItem label="Only when" :error="faults.when" class="wide">
       <ElInput
-        class="mono"
+        class="figure"
         name="when"
         placeholder="always; or such as: oat < 5 °C and not engine is hot"
         :model-value="text('when')"
@@ -173,7 +173,7 @@ const manies = computed(() =>
       />
     </ElFormItem>
     <p class="small soft wide">
-      id <span class="mono">{{ item.id }}</span>
+      id <span class="figure">{{ item.id }}</span>
     </p>
   </ElForm>
 </template>

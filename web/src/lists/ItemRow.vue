@@ -33,7 +33,7 @@ const emit = defineEmits<{
         @keydown.alt.down.prevent="emit('move', 1)"
         @keydown.delete.prevent="emit('remove')"
       >
-        <span class="mono soft">{{ number }}</span>
+        <span class="figure soft">{{ number }}</span>
         <span :class="{ critical: item.critical }">{{ item.challenge || '(no challenge)' }}</span>
         <span class="soft">{{ item.response }}</span>
         <span class="small soft marks"

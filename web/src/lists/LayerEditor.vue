@@ -119,11 +119,11 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       instructor.
     </p>
     <p v-for="f in general" :key="f.path + f.reason" class="problem">
-      <span class="mono small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <section v-for="(c, i) in layer.changes" :key="i" class="change" :data-change="i">
       <h3>
-        <span class="mono soft">{{ i + 1 }}</span> It
+        <span class="figure soft">{{ i + 1 }}</span> It
         <SearchSelect
           :name="`op-${i}`"
           label="What it does"
@@ -205,7 +205,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       <div class="pairs two">
         <span class="soft">only when</span>
         <input
-          class="mono"
+          class="figure"
           type="text"
           :name="`when-${i}`"
           placeholder="always; or such as: night or oat &lt; 5 °C"

@@ -143,7 +143,7 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
 <template>
   <div ref="root" class="editor">
     <p v-for="f in others" :key="f.path + f.reason" class="problem">
-      <span class="mono small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <ListPhase
       v-for="(phase, p) in list.phases"

@@ -26,7 +26,7 @@ const emit = defineEmits<{
 <template>
   <section class="phase" :data-phase-id="phase.id">
     <h3>
-      <span class="mono soft">{{ index + 1 }}</span>
+      <span class="figure soft">{{ index + 1 }}</span>
       <input
         v-if="!readonly"
         type="text"

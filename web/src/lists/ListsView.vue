@@ -176,7 +176,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
                 rankWords[desk.layers.find((l) => l.id === v.id)?.rank ?? 'instructor']
               }}</small></span
             >
-            <span class="mono">v{{ v.version }}</span>
+            <span class="figure">v{{ v.version }}</span>
             <span :class="['small', state(v).tone]">{{ state(v).shape }} {{ state(v).words }}</span>
           </router-link>
           <p v-if="!rows.length" class="soft">None yet.</p>
@@ -193,7 +193,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
             :data-phase="p.id"
             @click="phase = i"
           >
-            {{ p.title }} <span class="mono small soft">{{ p.items.length }}</span>
+            {{ p.title }} <span class="figure small soft">{{ p.items.length }}</span>
           </button>
         </div>
         <FlowMap :type="desk.type" :items="shownPhase.items" :title="shownPhase.title" />
@@ -201,13 +201,13 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
           <b>{{ a.title }}</b>
           <p>
             <span v-for="l in a.letters" :key="l.letter + l.word"
-              ><b class="mono">{{ l.letter }}</b> {{ l.word }}</span
+              ><b class="figure">{{ l.letter }}</b> {{ l.word }}</span
             >
           </p>
         </section>
         <div class="items">
           <p v-for="(it, i) in shownPhase.items" :key="it.id">
-            <span class="mono soft">{{ phase + 1 }}.{{ i + 1 }}</span>
+            <span class="figure soft">{{ phase + 1 }}.{{ i + 1 }}</span>
             <span :class="{ critical: it.critical }">{{ it.challenge }}</span>
             <span class="soft">{{ it.response }}</span>
             <span class="small soft">{{ it.when ? `if ${it.when}` : '' }}</span>

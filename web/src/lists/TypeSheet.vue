@@ -38,13 +38,13 @@ const limits = computed(() =>
       <section>
         <h3>Speeds</h3>
         <p v-for="s in type.speeds" :key="s.id" class="pair">
-          <span>{{ s.label }}</span><b class="mono">{{ s.knots }} kt</b>
+          <span>{{ s.label }}</span><b class="figure">{{ s.knots }} kt</b>
         </p>
       </section>
       <section>
         <h3>Times</h3>
         <p v-for="d in type.durations" :key="d.id" class="pair">
-          <span>{{ d.label }}</span><b class="mono">{{
+          <span>{{ d.label }}</span><b class="figure">{{
             [d.minSeconds && `≥ ${d.minSeconds} s`, d.maxSeconds && `≤ ${d.maxSeconds} s`]
               .filter(Boolean)
               .join(' ')
@@ -64,7 +64,7 @@ const limits = computed(() =>
         <b>{{ l.check }}</b>
         <p v-if="!l.rows.length" class="soft">no number: it is seen or not</p>
         <p v-for="[k, v] in l.rows" :key="k" class="pair">
-          <span class="soft">{{ k }}</span><span class="mono">{{ v }}</span>
+          <span class="soft">{{ k }}</span><span class="figure">{{ v }}</span>
         </p>
       </section>
     </div>

@@ -108,7 +108,7 @@ function set(path: string, value: unknown) {
                 :value="d.value"
                 @input="set(d.path, Number(($event.target as HTMLInputElement).value))"
               />
-              <b class="mono">{{ d.value }} {{ d.unit }}</b>
+              <b class="figure">{{ d.value }} {{ d.unit }}</b>
             </label>
             <p class="flags">
               <button
@@ -136,9 +136,8 @@ function set(path: string, value: unknown) {
             <StepTrace v-if="shown.trace" v-bind="shown.trace" :unit="shown.unit" />
             <BandStrip v-for="s in shown.strips" :key="s.label" :strip="s" />
             <p v-for="t in shown.tiles" :key="t.label">
-              {{ t.label }} <b class="mono">{{ t.value }}</b> <span class="soft">{{ t.limit }}</span>&ensp;<b
-                v-if="t.words"
-                :class="t.state"
+              {{ t.label }} <b class="figure">{{ t.value }}</b>
+              <span class="soft">{{ t.limit }}</span>&ensp;<b v-if="t.words" :class="t.state"
                 >{{ shape(t.state) }} {{ t.words }}</b
               >
             </p>
@@ -159,7 +158,7 @@ function set(path: string, value: unknown) {
             <ElTableColumn prop="label" fixed width="210" class-name="soft" />
             <ElTableColumn v-for="(t, i) in types" :key="t.id" :label="t.name" min-width="104">
               <template #default="{ row }">
-                <span class="mono">{{ row.cells[i] }}</span>
+                <span class="figure">{{ row.cells[i] }}</span>
               </template>
             </ElTableColumn>
           </ElTable>

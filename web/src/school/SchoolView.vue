@@ -118,7 +118,7 @@ async function replaced(body: object) {
           </span>
           <b v-if="s.ready" class="within">ready</b>
           <b v-else :title="s.blocks.join(' ')">{{ s.inTheWay }}</b>
-          <span class="mono small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
+          <span class="figure small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
         </router-link>
       </section>
     </main>

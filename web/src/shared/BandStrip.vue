@@ -108,7 +108,7 @@ svg {
 }
 
 text {
-  font: 13px var(--mono);
+  font: 13px var(--figures);
   fill: var(--soft);
   text-anchor: middle;
 }

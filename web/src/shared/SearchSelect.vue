@@ -13,6 +13,7 @@ const props = defineProps<{
   multiple?: boolean
   none?: string // what choosing nothing is called; without it something is always chosen
   disabled?: boolean
+  own?: boolean // words that are not among the options may be typed
 }>()
 const chosen = defineModel<string | readonly string[]>({ required: true })
 const value = computed({
@@ -33,6 +34,8 @@ const value = computed({
     :persistent="false"
     no-match-text="Nothing has these words."
     no-data-text="There is nothing to choose."
+    :allow-create="own"
+    :default-first-option="own"
     filterable
   >
     <ElOption v-for="[v, words] in options" :key="v" :value="v" :label="words" :data-option="v" />

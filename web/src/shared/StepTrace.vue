@@ -100,7 +100,7 @@ svg {
 }
 
 .scale {
-  font: 12px var(--mono);
+  font: 12px var(--figures);
   fill: var(--soft);
   text-anchor: end;
 }
@@ -117,7 +117,7 @@ svg {
 }
 
 .read {
-  font: 700 13px var(--mono);
+  font: 700 13px var(--figures);
   fill: var(--ink);
   text-anchor: middle;
 }

@@ -28,7 +28,7 @@ const phases = computed(() =>
     >
       <span class="head"
         ><span>{{ p.phase.title }}</span
-        ><span class="mono soft">{{ p.phase.marked }}/{{ p.phase.total }}</span></span
+        ><span class="figure soft">{{ p.phase.marked }}/{{ p.phase.total }}</span></span
       >
       <svg :viewBox="`0 0 ${p.items.length * 10} 44`" preserveAspectRatio="none" aria-hidden="true">
         <line x1="0" :x2="p.items.length * 10" y1="42" y2="42" class="rule" />
@@ -95,7 +95,7 @@ svg {
 }
 
 @media (max-width: 800px) {
-  .phase:not(.here) .mono {
+  .phase:not(.here) .figure {
     display: none;
   }
 

@@ -27,7 +27,7 @@ async function leave() {
         >My standing</router-link
       >
       <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
-      <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Night' : 'Day' }}</button>
+      <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
       <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
     </nav>
   </header>

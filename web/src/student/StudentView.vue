@@ -122,7 +122,7 @@ const codesOf = (elements: string[]) =>
         <section v-for="task in view.tasks" :key="task.pack + task.title">
           <h2 class="soft">{{ task.title }}</h2>
           <div v-for="e in task.elements" :key="e.id" class="element" :data-element="e.id">
-            <span class="mono small soft">{{ e.code.replace('PA.', '') }}</span>
+            <span class="figure small soft">{{ e.code.replace('PA.', '') }}</span>
             <span
               >{{ e.text }}<small v-if="why(e.id)" class="soft">{{ why(e.id) }}</small></span
             >

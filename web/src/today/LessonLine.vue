@@ -13,7 +13,7 @@ const share = computed(() => Math.round((100 * props.lesson.marked) / Math.max(1
 
 <template>
   <router-link :to="to" class="line">
-    <span class="day mono">{{ dayWords(lesson.openedAt.slice(0, 10)) }}</span>
+    <span class="day figure">{{ dayWords(lesson.openedAt.slice(0, 10)) }}</span>
     <b class="craft">{{ lesson.registration }}</b>
     <span class="who">
       <b v-if="!own">{{ lesson.student }}</b>

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { reactive, ref } from 'vue'
+
+import { useLesson } from '@/lesson/lesson'
+import { RuleError } from '@/rules/rules'
+import AppDialog from '@/shared/AppDialog.vue'
+import ChoiceRow from '@/shared/ChoiceRow.vue'
+import { engineStates, flightRules } from '@/shared/words'
+
+/** What happens seldom, and must be in the record when it does. */
+const open = defineModel<boolean>({ required: true })
+const lesson = useLesson()
+const why = ref('')
+const hours = reactive({ meter: 'hour', when: 'start', value: '' })
+const changed = reactive({ engineState: '', rules: '', night: '', oatC: '', qnhHPa: '' })
+const problem = ref('')
+const labels = { why: 'Why', hours: 'The hours', conditions: 'What has changed' }
+
+function touch(mark: Parameters<typeof lesson.touch>[0]) {
+  try {
+    lesson.touch(mark)
+    open.value = false
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    problem.value = e.said(labels)
+  }
+}
+const typed = (text: string) => (text.trim() === '' ? undefined : Number(text))
+
+function conditions() {
+  const now = {
+    engineState: changed.engineState || undefined,
+    rules: changed.rules || undefined,
+    night: changed.night === '' ? undefined : changed.night === 'night',
+    oatC: typed(changed.oatC),
+    qnhHPa: typed(changed.qnhHPa),
+  }
+  touch({ name: 'conditions', conditions: JSON.parse(JSON.stringify(now)) as Record<string, unknown> })
+}
+const same = (values: readonly string[]) => values.map((v) => [v, v])
+</script>
+
+<template>
+  <AppDialog v-model="open" :title="`At ${lesson.live?.item.challenge ?? ''}`" :width="760">
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <div class="row">
+      <button data-mark="shown" @click="touch({ name: 'shown' })">
+        Shown <small>by the instructor: no level</small>
+      </button>
+      <button data-mark="round" @click="touch({ name: 'round' })">
+        Again <small>this phase begins a second time</small>
+      </button>
+      <button
+        v-for="[place, words] in [
+          ['aircraft', 'in the aircraft'],
+          ['stand', 'on the practice stand'],
+          ['other-simulator', 'in a simulator'],
+        ] as const"
+        :key="place"
+        :class="{ chosen: lesson.state?.practice === place }"
+        :data-place="place"
+        @click="touch({ name: 'practice', place })"
+      >
+        {{ words }}
+      </button>
+    </div>
+    <form class="row" @submit.prevent="touch({ name: 'control', why, level: 1 })">
+      <label class="grow"
+        >The instructor took the control, because
+        <input v-model="why" type="text" name="control-why" maxlength="400"
+      /></label>
+      <button type="submit" data-mark="control">in time</button>
+      <button type="button" data-mark="control-unsafe" @click="touch({ name: 'control', why, level: 0 })">
+        it had to be
+      </button>
+    </form>
+    <form class="changed" @submit.prevent="conditions">
+      <ChoiceRow v-model="changed.engineState" name="Engine now" :choices="same(engineStates)" />
+      <ChoiceRow v-model="changed.rules" name="Rules now" :choices="same(flightRules)" />
+      <ChoiceRow v-model="changed.night" name="Light now" :choices="same(['day', 'night'])" />
+      <div class="row">
+        <label
+          >Air now, °C <input v-model="changed.oatC" type="text" inputmode="decimal" name="now-oat"
+        /></label>
+        <label
+          >Setting now, hPa <input v-model="changed.qnhHPa" type="text" inputmode="decimal" name="now-qnh"
+        /></label>
+        <button type="submit" data-mark="conditions">The conditions changed</button>
+      </div>
+    </form>
+    <form
+      class="row"
+      @submit.prevent="
+        touch({ name: 'hours', meter: hours.meter, when: hours.when, hours: typed(hours.value) })
+      "
+    >
+      <ChoiceRow
+        v-model="hours.meter"
+        name="Meter"
+        :choices="[
+          ['hour', 'hour meter'],
+          ['tacho', 'tachometer'],
+        ]"
+      />
+      <ChoiceRow
+        v-model="hours.when"
+        name="Read at"
+        :choices="[
+          ['start', 'the start'],
+          ['end', 'the end'],
+        ]"
+      />
+      <label>Hours <input v-model="hours.value" type="text" inputmode="decimal" name="hours" /></label>
+      <button type="submit" data-mark="hours">Keep the hours</button>
+    </form>
+  </AppDialog>
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: end;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--fine);
+}
+
+.grow {
+  flex: 1 1 260px;
+}
+
+.row label:not(.grow) {
+  width: 150px;
+}
+
+small {
+  display: block;
+}
+
+button {
+  min-height: 52px;
+}
+</style>
