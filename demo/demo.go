@@ -105,6 +105,7 @@ type flight struct {
 	typ        aircraft.Type
 	conditions fields
 	first      map[string]bool // the items that others must wait for
+	asked      map[string]bool // the questions
 	at         time.Time
 	skill      float64
 	nth        int
@@ -178,7 +179,7 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 		return err
 	}
 	f.typ, f.conditions = typ, conditions
-	f.first = map[string]bool{}
+	f.first, f.asked = map[string]bool{}, map[string]bool{}
 	for _, p := range flown.List.Places() {
 		for _, before := range p.Item.After {
 			f.first[before] = true
@@ -288,9 +289,10 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 
 // ask asks a question of the bank: at the first lesson every other one.
 func (f *flight) ask(item string, q catalog.Question, sound float64) {
-	if f.nth == 0 && f.random.Float64() < 0.5 {
+	if f.asked[q.ID] || f.nth == 0 && f.random.Float64() < 0.5 {
 		return
 	}
+	f.asked[q.ID] = true
 	level := 4
 	if x := f.random.Float64(); x > sound+0.05 {
 		level = 3

@@ -87,6 +87,8 @@ func TestFirstLesson(t *testing.T) {
 	p.within(".above", "noted left out")
 
 	// The starter before the brakes: a broken precedence.
+	p.goTo("Brakes")
+	p.key("o")
 	p.goTo("Starter")
 	p.key(" ")
 	p.live("Oil pressure")
@@ -121,6 +123,7 @@ func TestFirstLesson(t *testing.T) {
 	p.see("The decision is not chosen yet.")
 	p.click(".el-dialog [data-decision=deferred]")
 	p.fill(".el-dialog [name=told]", demo.Achterberg.Name)
+	p.key(kb.Enter)
 	p.click("[data-action=write-finding]")
 	p.within(".about", "Finding: The drop on the right magneto is 152 rpm")
 

@@ -91,9 +91,16 @@ small {
 }
 
 @media (max-width: 560px) {
-  button {
-    font-size: 13px;
+  .bar {
+    gap: 6px;
+    padding: 8px;
+  }
+
+  button,
+  .primary {
+    font-size: 12px;
     min-height: 56px;
+    padding: 0;
   }
 
   small {

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { Procedure } from '@/api/client'
 import { useLesson } from '@/lesson/lesson'
 import { RuleError, type Panel } from '@/rules/rules'
+import SearchSelect from '@/shared/SearchSelect.vue'
 import { decisionWords, shape } from '@/shared/words'
 
 /** Number, limit, verdict; why, and what next; then the person's decision. */
@@ -20,6 +21,7 @@ const procedures = computed(() =>
       p.findings?.some((code) => verdict.value.findings.some((f) => f.code === code)),
   ),
 )
+const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
 const told = ref('')
 const why = ref('')
 const refusal = ref('')
@@ -30,7 +32,7 @@ function decide(decision: string) {
     lesson.touch({ name: 'decide', about: props.panel.event, decision, told: told.value, why: why.value })
   } catch (e) {
     if (!(e instanceof RuleError)) throw e
-    refusal.value = e.said({ why: 'Why' })
+    refusal.value = e.said({ why: 'Why', told: 'Who was told' })
   }
 }
 </script>
@@ -85,14 +87,20 @@ function decide(decision: string) {
         <span v-if="panel.decision.told">, told {{ panel.decision.told }}</span>
         <span v-if="panel.decision.why">, because {{ panel.decision.why }}</span>
       </div>
-      <div v-else-if="panel.asks" class="decide">
-        <label class="small">who was told <input v-model="told" type="text" name="told" /></label>
-        <label class="small">why <input v-model="why" type="text" name="why" /></label>
-        <button v-for="(words, d) in decisionWords" :key="d" :data-decision="d" @click="decide(d)">
-          {{ words }}
-        </button>
-        <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
-      </div>
+      <details v-else-if="panel.asks" class="decide" :open="verdict.decision === 'stop'">
+        <summary>{{ verdict.decision === 'stop' ? 'What follows?' : 'Decide without another try' }}</summary>
+        <div class="deciding">
+          <label class="small"
+            >who was told
+            <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
+          /></label>
+          <label class="small">why <input v-model="why" type="text" name="why" /></label>
+          <button v-for="(words, d) in decisionWords" :key="d" :data-decision="d" @click="decide(d)">
+            {{ words }}
+          </button>
+          <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
+        </div>
+      </details>
       <div class="next">
         <button v-for="p in procedures" :key="p.id" :data-procedure="p.id" @click="emit('procedure', p)">
           {{ p.title }}, step by step
@@ -150,29 +158,39 @@ h3 {
 }
 
 .next,
-.decide {
+.decide summary {
+  cursor: pointer;
+}
+
+.deciding {
   display: flex;
   flex-wrap: wrap;
   gap: 10px;
   align-items: end;
 }
 
-.next button {
-  flex: 1;
-  min-height: 56px;
+.next {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
 }
 
-.decide label {
+.next button {
+  flex: 1;
+  min-height: 44px;
+}
+
+.deciding label {
   flex: 1 1 40%;
 }
 
-.decide button {
+.deciding button {
   min-height: 44px;
   flex: 1 1 auto;
   padding: 4px 10px;
 }
 
-.decide p {
+.deciding p {
   width: 100%;
 }
 
@@ -182,7 +200,7 @@ h3 {
 }
 
 @media (pointer: coarse) {
-  .decide button {
+  .deciding button {
     min-height: 56px;
   }
 }

@@ -28,7 +28,9 @@ const phases = computed(() =>
     >
       <span class="head"
         ><span>{{ p.phase.title }}</span
-        ><span class="figure soft">{{ p.phase.marked }}/{{ p.phase.total }}</span></span
+        ><span v-if="p.here || !live" class="figure soft"
+          >{{ p.phase.marked }}/{{ p.phase.total }}</span
+        ></span
       >
       <svg :viewBox="`0 0 ${p.items.length * 10} 44`" preserveAspectRatio="none" aria-hidden="true">
         <line x1="0" :x2="p.items.length * 10" y1="42" y2="42" class="rule" />
@@ -95,10 +97,6 @@ svg {
 }
 
 @media (max-width: 800px) {
-  .phase:not(.here) .figure {
-    display: none;
-  }
-
   .tape {
     gap: 8px;
     padding: 6px 12px;
