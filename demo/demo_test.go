@@ -67,7 +67,9 @@ func TestStudentsStandInDifferentPlaces(t *testing.T) {
 		}
 		return err
 	}))
-	assert.Equal(t, map[string]int{"consolidated": 54}, held[demo.Brandt.ID], "one is ready")
+	ready := held[demo.Brandt.ID]
+	assert.Equal(t, 54, ready["consolidated"]+ready["to standard"], "one is ready: %v", ready)
+	assert.Greater(t, ready["consolidated"], 45)
 	assert.Greater(t, held[demo.Aune.ID]["lapsed"], 40, "one has stayed away")
 	assert.Zero(t, held[demo.Moreau.ID]["to standard"], "one has just begun")
 	assert.Greater(t, held[demo.Lindqvist.ID]["practising"]+held[demo.Lindqvist.ID]["lapsed"], 5, "one is stuck")

@@ -105,13 +105,15 @@ func browse(t testing.TB, url string, width, height int64) *page {
 	ctx, cancel := chromedp.NewContext(allocator)
 	t.Cleanup(cancel)
 	p := &page{t, ctx, url}
-	p.do(chromedp.EmulateViewport(width, height))
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height))) // the browser lives as long as ctx
 	return p
 }
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	p.Helper()
-	require.NoError(p, chromedp.Do(p.ctx, steps...))
+	ctx, cancel := context.WithTimeout(p.ctx, 30*time.Second) // an element that stays hidden is waited for without end
+	defer cancel()
+	require.NoError(p, chromedp.Do(ctx, steps...))
 }
 
 // eval returns what an expression gives in the page.

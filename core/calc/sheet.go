@@ -36,7 +36,7 @@ type TypedDay struct {
 
 // FreshDay is what the sheet begins with.
 func FreshDay() TypedDay {
-	return TypedDay{EngineState: "cold", StudentCross: "8", TurnBack: "900", Flies: "you", Reads: "I", Own: map[string]string{}}
+	return TypedDay{EngineState: "cold", StudentCross: "8", TurnBack: "900", Own: map[string]string{}}
 }
 
 // Sheet is the day on one sheet: every number that can be computed of what was

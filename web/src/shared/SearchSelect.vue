@@ -37,6 +37,7 @@ const value = computed({
     :allow-create="own"
     :default-first-option="own"
     filterable
+    @keydown.enter.prevent
   >
     <ElOption v-for="[v, words] in options" :key="v" :value="v" :label="words" :data-option="v" />
   </ElSelect>

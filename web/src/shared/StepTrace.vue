@@ -10,7 +10,7 @@ const props = defineProps<{
 }>()
 
 const width = 640
-const height = 136
+const height = 116
 const left = 46
 
 const low = computed(() => {
