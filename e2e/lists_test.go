@@ -224,7 +224,7 @@ func TestTheKneeCardIsPrinted(t *testing.T) {
 	p.open("/documents/list/alder-110-full/5")
 	text := pdfText(t, p.download("[data-export=pdf]"))
 	for _, want := range []string{"Alder 110", "Version 5, in force", "page 1 of", "BEFORE TAKE-OFF", "Magnetos", "Printed " + demotest.Day.UTC().Format(time.DateOnly),
-		"not an approved checklist", "if night"} {
+		"not an approved checklist", "if it is night"} {
 		assert.Contains(t, text, want)
 	}
 	assert.Contains(t, string(p.download("[data-export=markdown]")), "- [ ] Brakes — set, pedals hard")

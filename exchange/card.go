@@ -210,7 +210,7 @@ func (p *press) item(item checklist.Item) {
 	}
 	notes := ""
 	if item.When != "" {
-		notes = "if " + item.When
+		notes = "if " + checklist.WhenWords(item.When)
 	}
 	p.pdf.SetFont("b612", style, 8.5)
 	responseWide := min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)

@@ -49,6 +49,7 @@ type DeskView struct {
 	Variables    []checklist.Variable   `json:"variables" doc:"what conditions may ask for"`
 	Ranks        []string               `json:"ranks" doc:"of layers, lowest first"`
 	Elements     map[string]string      `json:"elements" doc:"the words of each standard element, by id"`
+	When         map[string]string      `json:"when" doc:"the conditions of the lists' items in words, by how they are written"`
 	Students     []string               `json:"students" doc:"who trains on the type; for those who may teach it"`
 }
 
@@ -218,7 +219,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
 	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
 }) (*struct{ Body DeskView }, error) {
-	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, Students: []string{}}}
+	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, When: map[string]string{}, Students: []string{}}}
 	if in.On == "" {
 		in.On = s.today(w)
 	}
@@ -245,6 +246,13 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 			return err
 		}
 		out.Body.Surroundings = s.catalog.Surroundings(out.Body.Type, packs)
+		for _, list := range out.Body.Lists {
+			for _, place := range list.Places() {
+				if place.Item.When != "" {
+					out.Body.When[place.Item.When] = checklist.WhenWords(place.Item.When)
+				}
+			}
+		}
 		for _, p := range packs {
 			for _, task := range p.Tasks {
 				for _, e := range task.Elements {

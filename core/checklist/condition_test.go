@@ -122,3 +122,20 @@ func FuzzCondition(f *testing.F) {
 		}
 	})
 }
+
+// TestConditionsInWords: what a card prints behind "if".
+func TestConditionsInWords(t *testing.T) {
+	for condition, want := range map[string]string{
+		"":                            "",
+		"oat < 4 °C":                  "outside air below 4 °C",
+		"not oat < 4 °C":              "outside air at least 4 °C",
+		"fitted(particle-separator)":  "particle separator is fitted",
+		"not fitted(autopilot)":       "autopilot is not fitted",
+		"engine is hot and night":     "engine is hot and it is night",
+		"not (night or rules is IFR)": "it is day and rules is not IFR",
+		"rules is IFR or (oat < 5 °C and spread < 4 °C)": "rules is IFR or (outside air below 5 °C and outside air above dew point below 4 °C)",
+		"oat <": "oat <",
+	} {
+		assert.Equal(t, want, WhenWords(condition), condition)
+	}
+}

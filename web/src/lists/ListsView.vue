@@ -210,7 +210,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
             <span class="figure soft">{{ phase + 1 }}.{{ i + 1 }}</span>
             <span :class="{ critical: it.critical }">{{ it.challenge }}</span>
             <span class="soft">{{ it.response }}</span>
-            <span class="small soft">{{ it.when ? `if ${it.when}` : '' }}</span>
+            <span class="small soft">{{ it.when ? `if ${desk.when[it.when]}` : '' }}</span>
           </p>
         </div>
       </div>

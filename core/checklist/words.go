@@ -1,0 +1,72 @@
+package checklist
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Words is the condition as it is said behind "if", such as "outside air below
+// 4 °C and particle separator is fitted"; empty for one that always holds.
+func (c Condition) Words() string {
+	if c.root == nil {
+		return ""
+	}
+	return said(c.root, false)
+}
+
+// WhenWords are the words of an item's condition; one that cannot be read is
+// given as it is written.
+func WhenWords(when string) string {
+	c, err := ParseCondition(when)
+	if err != nil {
+		return when
+	}
+	return c.Words()
+}
+
+// said is a part of a condition in words, or its contrary.
+func said(n node, not bool) string {
+	switch n := n.(type) {
+	case negation:
+		return said(n.of, !not)
+	case comparison:
+		return n.said(not)
+	case choice:
+		is := "is "
+		if not {
+			is = "is not "
+		}
+		return n.of.Label + " " + is + n.word
+	case flag:
+		words := n.of.yes
+		if not {
+			words = n.of.no
+		}
+		if n.of.TakesName {
+			return fmt.Sprintf(words, strings.ReplaceAll(n.name, "-", " "))
+		}
+		return words
+	case join:
+		word := " and "
+		if n.or != not { // not (a and b) is not a, or not b
+			word = " or "
+		}
+		parts := make([]string, len(n.parts))
+		for i, p := range n.parts {
+			parts[i] = said(p, not)
+			if inner, joined := p.(join); joined && inner.or != n.or {
+				parts[i] = "(" + parts[i] + ")"
+			}
+		}
+		return strings.Join(parts, word)
+	}
+	return n.text(0)
+}
+
+func (c comparison) said(not bool) string {
+	how := map[string]string{"<": "below", "<=": "at most", ">": "above", ">=": "at least", "is": "at"}[c.op]
+	if not {
+		how = map[string]string{"<": "at least", "<=": "above", ">": "at most", ">=": "below", "is": "other than"}[c.op]
+	}
+	return fmt.Sprintf("%s %s %s %s", c.of.Label, how, c.value, c.of.Unit)
+}
