@@ -127,6 +127,7 @@ func TestMagneto(t *testing.T) {
 		{"half an rpm is rounded to the field", `"left":1619.5,"right":1650`, ``, sound},
 		{"a limit of the request replaces the type's", `"left":1619,"right":1650`, `,"limits":{"dropMax":131}`, sound},
 		{"the dead cylinder is named", `"right":1598,"roughRight":true,"egtC":[{"both":700,"left":730,"right":735},{"both":705,"left":740,"right":520}]`, ``, "abnormal recheck [drop-excessive.right] <fouled-plug.right> (clear-plugs)"},
+		{"a dead plug is named though the drop is within limits", `"egtC":[{"both":700,"left":730,"right":735},{"both":705,"left":740,"right":520}]`, ``, "normal continue [] <fouled-plug.right> ()"},
 	} {
 		v := judge(t, "magneto", fmt.Sprintf(`{"aircraftType":"alder","reading":%s%s}`, with(soundMagneto(), c.reading), c.more))
 		assert.Equal(t, c.want, summary(v), c.name)

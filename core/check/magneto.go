@@ -280,6 +280,12 @@ func (j ignitionJudge) drops() {
 		j.out.add(Caution, Recheck, "rough-running", s.name, "The engine ran rough on %s.", s.called).
 			because(j.fouled(s)).do(j.ground(clearPlugs))
 	}
+	// A dead plug that the temperatures show is named whatever the drop.
+	for _, s := range j.sides {
+		if len(s.deadPlugs) > 0 && !s.stopped {
+			j.out.beside = append(j.out.beside, j.fouled(s))
+		}
+	}
 }
 
 // fouled is the fouled plug as a cause; the cylinders are named when exhaust

@@ -92,6 +92,8 @@ type sheet struct {
 	seen   []seen
 	// standing are actions that belong to the check whatever it shows.
 	standing []action
+	// beside are causes that the readings name though nothing is out of limits.
+	beside []Cause
 	// typ is the type it is of, where one is named: words are its own.
 	typ *aircraft.Type
 }
@@ -120,9 +122,9 @@ func (f *seen) do(actions ...action) *seen {
 
 // settle makes the verdict: escalates what did not clear, takes the worst of
 // outcome and decision, and gathers causes and actions without doubles.
-func (s *sheet) settle(name string, attempt int, limits form.Object) Verdict {
+func (s *sheet) settle(checked string, attempt int, limits form.Object) Verdict {
 	v := Verdict{
-		Check: name, Outcome: Normal, Decision: Continue,
+		Check: checked, Outcome: Normal, Decision: Continue,
 		Values: s.values, Limits: limits,
 		Findings: []Finding{}, Causes: []Cause{},
 	}
@@ -135,18 +137,22 @@ func (s *sheet) settle(name string, attempt int, limits form.Object) Verdict {
 		v.Decision = worse(decisions, v.Decision, s.seen[i].decision)
 	}
 	var todo []action
-	for _, f := range s.seen {
-		v.Findings = append(v.Findings, f.Finding)
-		for _, c := range f.causes {
+	name := func(causes []Cause) {
+		for _, c := range causes {
 			if !slices.ContainsFunc(v.Causes, func(o Cause) bool { return o.Code == c.Code && o.Side == c.Side }) {
 				c.Message, c.instead = fitting(s.typ, c.Message, c.instead), nil
 				v.Causes = append(v.Causes, c)
 			}
 		}
+	}
+	for _, f := range s.seen {
+		v.Findings = append(v.Findings, f.Finding)
+		name(f.causes)
 		if v.Decision != Stop || f.decision == Stop {
 			todo = append(todo, f.actions...)
 		}
 	}
+	name(s.beside)
 	v.Actions = asked(append(todo, s.standing...)...)
 	for i, a := range v.Actions {
 		v.Actions[i] = Action{Code: a.Code, Message: fitting(s.typ, a.Message, a.instead)}
