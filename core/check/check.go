@@ -55,7 +55,9 @@ type Definition struct {
 	// example makes a reading within limits, given the conditions that it needs.
 	example func(s sample) map[string]any
 	given   map[string]any
-	judge   func(in input, out *sheet)
+	// sound refuses readings that contradict each other, naming the field.
+	sound func(in input) error
+	judge func(in input, out *sheet)
 }
 
 // input is one decoded request.
@@ -240,6 +242,11 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	for _, need := range def.needs {
 		if !in.conditions.Has(need) {
 			return Verdict{}, form.Bad("conditions."+need, "is missing: this check cannot be judged without it")
+		}
+	}
+	if def.sound != nil {
+		if err := def.sound(in); err != nil {
+			return Verdict{}, err
 		}
 	}
 	out := &sheet{typ: typ}

@@ -59,6 +59,17 @@ var turbineStart = Definition{
 			"secondsToIdle", s.between(s.limit("toIdleMaxSeconds")/3, s.limit("toIdleMaxSeconds"), 1),
 			"idleSpoolPercent", s.within("idleMinPercent", "idleMaxPercent", 0.1), "oilPressureAtIdle", true)
 	},
+	sound: func(in input) error {
+		r, limit := in.reading, in.limits.Value("tempLimitC")
+		above := r.Value("secondsAboveLimit")
+		switch {
+		case r.Has("lightOffSeconds") && !r.Has("peakTempC"):
+			return form.Bad("reading.peakTempC", "may be null only where there was no light-off")
+		case above.Sign() > 0 && r.Has("peakTempC") && !r.Value("peakTempC").Above(limit):
+			return form.Bad("reading.secondsAboveLimit", "is %s though the peak of %s never passed the limit of %s", above, r.Value("peakTempC"), limit)
+		}
+		return nil
+	},
 	judge: judgeTurbineStart,
 }
 
