@@ -135,6 +135,8 @@ type Panel struct {
 	Beside   []Neighbor `json:"beside"`
 	// Asks says that the verdict asks for a person's decision.
 	Asks bool `json:"asks"`
+	// Stops says that it is a stop that asks, and not one more try.
+	Stops bool `json:"stops"`
 }
 
 // Try is one earlier reading, in words.
@@ -195,6 +197,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		}
 		p.Event, p.Unusable, p.Decision = last.Event, last.Unusable, last.Decision
 		p.Asks = last.Open
+		p.Stops = last.Verdict != nil && last.Verdict.Decision == check.Stop
 		kept = kept[:len(kept)-1]
 	}
 	p.TryWords = tryWords(p.Try)

@@ -26,6 +26,8 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
       :disabled="box.closed"
       :placeholder="box.drops ? 'drop' : ''"
       :aria-invalid="wrong"
+      @focus="($event.target as HTMLInputElement).select()"
+      @click="($event.target as HTMLInputElement).select()"
       @input="emit('write', ($event.target as HTMLInputElement).value)"
     /><span class="unit soft">{{ box.unit }}</span>
   </span>

@@ -12,7 +12,8 @@ const box = () => {
 function write(change: (text: string) => string) {
   const el = box()
   if (!el) return void document.querySelector<HTMLInputElement>('.boxes input')?.focus()
-  el.value = change(el.value)
+  const whole = el.selectionStart === 0 && el.selectionEnd === el.value.length
+  el.value = change(whole ? '' : el.value) // what is selected is replaced, as by a key
   el.dispatchEvent(new Event('input', { bubbles: true }))
 }
 function next() {

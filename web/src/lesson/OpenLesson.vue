@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 
 import { api, Refused, take, type Briefing, type DeskView, type Schemas } from '@/api/client'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
+import SearchRow from '@/shared/SearchRow.vue'
 import FlownList from '@/lists/FlownList.vue'
 import TickList from '@/shared/TickList.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -33,6 +34,59 @@ const choice = reactive({
   order: '',
 })
 const day = reactive({ ...fresh.flown, exercises: [] as string[] })
+/** What an instructor chose last is chosen again. */
+const kept = ['method', 'scale'] as const
+const keptKey = `open-lesson:${session.current?.account}`
+Object.assign(choice, JSON.parse(localStorage.getItem(keptKey) ?? '{}'))
+watch(
+  () => kept.map((k) => choice[k]),
+  () => localStorage.setItem(keptKey, JSON.stringify(Object.fromEntries(kept.map((k) => [k, choice[k]])))),
+)
+
+/** So many stand in sight; of more one is found by typing. */
+const chips = 16
+const whoAndWhat = computed(() => [
+  { field: 'student' as const, name: 'Student', choices: fitting.value.map((s) => [s.id, s.name]) },
+  {
+    field: 'aircraft' as const,
+    name: 'Aircraft',
+    choices: briefing.value!.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`]),
+  },
+])
+
+/** A report fills the boxes of the weather. */
+const report = ref('')
+const unread = ref('')
+type Report = {
+  wind: { directionDeg: number | null; speedKt: number; gustKt: number | null; calm: boolean } | null
+  oatC: number | null
+  dewPointC: number | null
+  qnhHPa: number | null
+}
+let reading: ReturnType<typeof setTimeout> | undefined
+watch(report, (text) => {
+  clearTimeout(reading)
+  if (text.trim()) reading = setTimeout(() => void read(text), 300)
+})
+async function read(text: string) {
+  unread.value = ''
+  try {
+    const answer = await fetch('/api/v1/calc/metar', { method: 'POST', body: JSON.stringify({ text }) })
+    const body = (await answer.json()) as { values?: Report; detail?: string }
+    if (!answer.ok || report.value !== text) {
+      unread.value = body.detail ?? ''
+      return
+    }
+    const { wind, oatC, dewPointC, qnhHPa } = body.values!
+    if (oatC !== null) day.oat = String(oatC)
+    if (dewPointC !== null) day.dew = String(dewPointC)
+    if (qnhHPa !== null) day.qnh = String(qnhHPa)
+    if (wind)
+      choice.wind = `${wind.directionDeg === null ? 'VRB' : String(wind.directionDeg).padStart(3, '0')}/${wind.speedKt}${wind.gustKt ? `G${wind.gustKt}` : ''}`
+  } catch {
+    unread.value = 'The school cannot be reached: fill the boxes by hand.'
+  }
+}
 
 onMounted(async () => {
   try {
@@ -146,11 +200,13 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
     <TopBar><b>Open a lesson</b> <span class="soft">everything here goes into the record</span></TopBar>
     <form v-if="briefing" class="brief" novalidate @submit.prevent="open">
       <div>
-        <ChoiceRow v-model="choice.student" name="Student" :choices="fitting.map((s) => [s.id, s.name])" />
-        <ChoiceRow
-          v-model="choice.aircraft"
-          name="Aircraft"
-          :choices="briefing.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
+        <component
+          :is="row.choices.length > chips ? SearchRow : ChoiceRow"
+          v-for="row in whoAndWhat"
+          :key="row.field"
+          v-model="choice[row.field]"
+          :name="row.name"
+          :choices="row.choices"
         />
         <p v-if="aircraft?.findings.length" class="attend note">
           ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
@@ -197,6 +253,11 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
             :options="desk.exercises.map((e) => [e.id, e.label])"
           />
         </fieldset>
+        <label class="report"
+          >Weather report, pasted or typed: it fills the boxes below
+          <input v-model="report" type="text" name="report" placeholder="METAR XTHW …" maxlength="1000" />
+          <small v-if="unread" class="problem">{{ unread }}</small>
+        </label>
         <div class="fields">
           <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
           <label
@@ -335,6 +396,10 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
   float: left;
   width: 120px;
   padding: 0;
+}
+
+.report {
+  margin: 8px 0;
 }
 
 .preview {

@@ -87,8 +87,8 @@ function decide(decision: string) {
         <span v-if="panel.decision.told">, told {{ panel.decision.told }}</span>
         <span v-if="panel.decision.why">, because {{ panel.decision.why }}</span>
       </div>
-      <details v-else-if="panel.asks" class="decide" :open="verdict.decision === 'stop'">
-        <summary>{{ verdict.decision === 'stop' ? 'What follows?' : 'Decide without another try' }}</summary>
+      <details v-else-if="panel.asks" class="decide" :open="panel.stops">
+        <summary>{{ panel.stops ? 'What follows?' : 'Decide without another try' }}</summary>
         <div class="deciding">
           <label class="small"
             >who was told
