@@ -83,7 +83,7 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 		{stock, "fitted(alternate-air)", "fitted(alternator-air)", `"alternator-air" is equipment of no type`},
 		{stock, "critical: true", "critical: very", stock + `:3: brakes-held`},
 		{"standards/school-core.yaml", "kind: skill", "kind: talent", `standards/school-core.yaml:14: tasks[0].elements[0].kind "talent"`},
-		{"policies/scales.yaml", "shows: [0, 1]", "shows: [1]", "level 0 shows as 0 steps, not one"},
+		{"policies/scales.yaml", "shows: [1], means: 1", "shows: [0, 1], means: 1", "level 0 shows as 2 steps, not one"},
 		{"questions/questions.yaml", "kind: limit", "kind: limits", `kind "limits" is none of`},
 		{"questions/questions.yaml", "check: charging", "check: chargin", `"chargin" is no check`},
 		{"questions/questions.yaml", "types: [sorrel-100]", "types: [sorrel]", `"sorrel" is no known aircraft type`},
