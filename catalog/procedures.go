@@ -3,9 +3,7 @@ package catalog
 import (
 	"fmt"
 	"slices"
-	"strings"
 
-	"jetprimer/core/aircraft"
 	"jetprimer/exchange"
 )
 
@@ -38,11 +36,7 @@ func (l *loader) procedures(s *exchange.Source, all []Procedure) {
 		if p.ID == "" || p.Title == "" || len(p.Steps) == 0 || len(p.Cautions) == 0 {
 			s.At(at, "needs id, title, cautions and steps")
 		}
-		for _, part := range p.Has {
-			if !slices.Contains(aircraft.Parts, strings.TrimPrefix(part, "no ")) {
-				s.At(at+".has", fmt.Sprintf("%q is no part that a type can have", part))
-			}
-		}
+		knownParts(s, at, p.Has)
 		for n, step := range p.Steps {
 			if step.Do == "" || step.Seconds < 0 {
 				s.At(fmt.Sprintf("%s.steps[%d]", at, n), "needs what to do, and no time below zero")

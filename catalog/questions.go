@@ -59,11 +59,7 @@ func (l *loader) questions(s *exchange.Source, all []Question) {
 				s.At(at+".types", fmt.Sprintf("%q is no known aircraft type", t))
 			}
 		}
-		for _, part := range q.Has {
-			if !slices.Contains(aircraft.Parts, strings.TrimPrefix(part, "no ")) {
-				s.At(at+".has", fmt.Sprintf("%q is no part that a type can have", part))
-			}
-		}
+		knownParts(s, at, q.Has)
 		if _, known := check.Find(q.Check); q.Check != "" && !known {
 			s.At(at+".check", fmt.Sprintf("%q is no check", q.Check))
 		}
@@ -102,6 +98,15 @@ func (c *Catalog) QuestionsFor(aircraftType string) []Question {
 		}
 	}
 	return out
+}
+
+// knownParts notes what of has is no part that a type can have.
+func knownParts(s *exchange.Source, at string, has []string) {
+	for _, part := range has {
+		if !slices.Contains(aircraft.Parts, strings.TrimPrefix(part, "no ")) {
+			s.At(at+".has", fmt.Sprintf("%q is no part that a type can have", part))
+		}
+	}
 }
 
 // Asked are the elements that the questions for an aircraft type are about.

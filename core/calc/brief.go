@@ -219,10 +219,10 @@ func (b *brief) points() {
 	if !b.fits() {
 		return
 	}
-	stop := b.stop()
+	_, closed := b.stop()
 	liftOff, rotates := b.speed("rotate")
 	head := b.parts.head.Float()
-	flying := fmt.Sprintf("flying by %.0f m, or %s", b.flyingBy, stop)
+	flying := fmt.Sprintf("flying by %.0f m, or %s", b.flyingBy, closed)
 	if rotates && head < float64(liftOff) {
 		b.say("flying-by", fmt.Sprintf("At half of the run, %.0f m, I see %s knots; %s.", b.perf.Value("groundRunM").Float()/2, halfWay(float64(liftOff), head), flying),
 			"half-way speed", "performance data", "school")
@@ -231,16 +231,16 @@ func (b *brief) points() {
 	b.say("flying-by", sentence(flying), "performance data", "school")
 }
 
-// stop is what the hand does when the take-off is given up.
-func (b *brief) stop() string {
-	lever := "the throttle is closed"
+// stop is what the hand does when the take-off is given up: as an order, and as
+// what is then so.
+func (b *brief) stop() (order, so string) {
 	switch {
 	case b.typ.Has("power-lever") && b.typ.Engines > 1:
-		lever = "both power levers are at idle"
+		return "both power levers at idle", "both power levers are at idle"
 	case b.typ.Engines > 1:
-		lever = "both throttles are closed"
+		return "both throttles closed", "both throttles are closed"
 	}
-	return lever
+	return "the throttle closed", "the throttle is closed"
 }
 
 func (b *brief) who() {
@@ -317,7 +317,7 @@ func (b *brief) failures() {
 	case t.Has("ignition"):
 		off = "fuel and ignition off"
 	}
-	closed := strings.Replace(strings.Replace(b.stop(), " is ", " ", 1), " are ", " ", 1)
+	closed, _ := b.stop()
 	b.say("before-rotation", sentence(fmt.Sprintf("failure before rotation: %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
 	b.say("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
 	if t.Engines > 1 {

@@ -47,6 +47,8 @@ type Definition struct {
 	Causes  []Cause  `json:"causes"`
 	Actions []Action `json:"actions"`
 
+	// byPower says that a name's limits may differ by power; see bandsAt.
+	byPower bool
 	// ordered lists pairs of limits of which the first may not be above the
 	// second.
 	ordered [][2]string
@@ -217,7 +219,7 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	if in.conditions, err = ParseConditions(r.Conditions); err != nil {
 		return Verdict{}, err
 	}
-	if def.Name == gaugesName {
+	if def.byPower {
 		if limits, err = bandsAt(limits, in.conditions.Text("power")); err != nil {
 			return Verdict{}, err
 		}
@@ -283,14 +285,16 @@ func CheckLimits(name string, limits map[string]any) error {
 	if err != nil {
 		return err
 	}
-	if name != gaugesName {
-		_, _, err = def.limits(form.RPM, merged, form.Record{})
-		return err
+	powers := []string{""}
+	if def.byPower {
+		powers = append(powers, Powers...)
 	}
-	for _, power := range append([]string{""}, Powers...) {
-		bands, err := bandsAt(merged, power)
-		if err != nil {
-			return err
+	for _, power := range powers {
+		bands := merged
+		if def.byPower {
+			if bands, err = bandsAt(merged, power); err != nil {
+				return err
+			}
 		}
 		if _, _, err := def.limits(form.RPM, bands, form.Record{}); err != nil {
 			return err
@@ -312,7 +316,8 @@ func LimitFaults(t aircraft.Type) []aircraft.Fault {
 }
 
 // merge lays the request's limits over the type's own, field by field, and one
-// level deeper for gauges.
+// level deeper for gauges. A band that is given holds at every power, unless it
+// says itself how it differs.
 func merge(own, given map[string]any) (map[string]any, error) {
 	merged := map[string]any{}
 	if own != nil {
@@ -331,6 +336,7 @@ func merge(own, given map[string]any) (map[string]any, error) {
 			merged[name] = value
 			continue
 		}
+		delete(below, "at")
 		for inner, v := range over {
 			below[inner] = v
 		}
@@ -411,7 +417,7 @@ func (d Definition) RequestSchema() map[string]any {
 		limits = limits["properties"].(map[string]any)["limits"].(map[string]any)
 	}
 	delete(limits, "required") // those left out are the type's own
-	if each, ok := limits["additionalProperties"].(map[string]any); ok && d.Name == gaugesName {
+	if each, ok := limits["additionalProperties"].(map[string]any); ok && d.byPower {
 		edges := each["properties"].(map[string]any)
 		band := maps.Clone(each)
 		delete(band, "required")

@@ -74,12 +74,21 @@ func (s sample) speed() float64 { return runUpSpeed(s.typ) }
 
 // runUpSpeed is the speed, in rpm, at which a type is run up.
 func runUpSpeed(t aircraft.Type) float64 {
-	for _, check := range []string{"magneto", "lanes"} {
-		if base, ok := asNumber(t.Limits[check]["base"]); ok && t.Tachometer != "percent" {
-			return base
-		}
+	if base, ok := ignitionSpeed(t); ok && t.Tachometer != "percent" {
+		return base
 	}
 	return 2000
+}
+
+// ignitionSpeed is the speed, as the type's tachometer shows it, of its ignition
+// check.
+func ignitionSpeed(t aircraft.Type) (float64, bool) {
+	for _, check := range []string{"magneto", "lanes"} {
+		if base, ok := asNumber(t.Limits[check]["base"]); ok {
+			return base, true
+		}
+	}
+	return 0, false
 }
 
 // start is a start at the first try.

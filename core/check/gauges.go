@@ -2,17 +2,15 @@ package check
 
 import "jetprimer/core/form"
 
-// gaugesName is the check's name; the bands of its gauges may differ by power.
-const gaugesName = "gauges"
-
 // gauges holds any of a type's gauges to a normal band, a caution band around
 // it and hard limits. Numbers are taken to hundredths of the gauge's own unit.
 var gauges = Definition{
-	Name:   "gauges",
-	Title:  "Pressures and temperatures",
-	Rule:   "Every needle in its band before power goes up; a temperature that is low only needs time.",
-	Fields: []form.Field{},
-	Limits: []form.Field{},
+	Name:    "gauges",
+	byPower: true,
+	Title:   "Pressures and temperatures",
+	Rule:    "Every needle in its band before power goes up; a temperature that is low only needs time.",
+	Fields:  []form.Field{},
+	Limits:  []form.Field{},
 	NamedReading: &form.Field{
 		Name: "reading", Label: "gauge", Kind: form.Named, Taken: form.ReadOff, Decimals: 2, Signed: true,
 	},

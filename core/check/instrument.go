@@ -102,13 +102,10 @@ func (d Definition) Fresh(at Station) form.Draft {
 // drop: the run-up speed of the type's ignition check.
 func (d Definition) prefilled(at Station) form.Draft {
 	out := form.Draft{}
-	base := at.Type.Limits[d.Name]["base"]
-	for _, ignition := range []string{magneto.Name, lanes.Name} {
-		if base == nil {
-			base = at.Type.Limits[ignition]["base"]
-		}
+	speed, known := asNumber(at.Type.Limits[d.Name]["base"])
+	if !known {
+		speed, known = ignitionSpeed(at.Type)
 	}
-	speed, known := asNumber(base)
 	if !known || !slices.ContainsFunc(d.Fields, func(f form.Field) bool { return f.DropsFrom != "" }) {
 		return out
 	}
@@ -138,12 +135,8 @@ func (d Definition) names(at Station) []form.Name {
 	}
 	names := make([]form.Name, len(ids))
 	for i, id := range ids {
-		names[i] = form.Name{ID: id, Label: spaced(id)}
-		for _, g := range at.Type.Gauges {
-			if g.ID == id {
-				names[i] = form.Name{ID: id, Label: g.Label, Unit: g.Unit}
-			}
-		}
+		names[i].ID = id
+		names[i].Label, names[i].Unit = nameWords(&at.Type, id)
 	}
 	return names
 }

@@ -32,9 +32,11 @@ func bandsAt(limits map[string]any, power string) (map[string]any, error) {
 		own := maps.Clone(band)
 		delete(own, "at")
 		all := []map[string]any{}
-		if own["min"] != nil && own["max"] != nil {
+		whole := own["min"] != nil && own["max"] != nil
+		if whole {
 			all = append(all, own)
 		}
+		named := map[string]map[string]any{}
 		for _, p := range slices.Sorted(maps.Keys(bands)) {
 			path := "limits." + name + ".at." + form.Clip(p)
 			over, isObject := bands[p].(map[string]any)
@@ -44,21 +46,21 @@ func bandsAt(limits map[string]any, power string) (map[string]any, error) {
 			case !isObject:
 				return nil, form.Bad(path, "must be an object with the band")
 			}
-			for key := range over {
-				if !slices.Contains([]string{"min", "cautionMin", "cautionMax", "max", "lowDecision"}, key) {
-					return nil, form.Bad(path+"."+form.Clip(key), "is not known here; allowed: min, cautionMin, cautionMax, max, lowDecision")
+			for _, key := range slices.Sorted(maps.Keys(over)) {
+				if !slices.ContainsFunc(gauges.NamedLimits.Each, func(f form.Field) bool { return f.Name == key }) {
+					return nil, form.Bad(path+"."+form.Clip(key), "is no part of a gauge's band")
 				}
 			}
 			one := maps.Clone(own)
 			maps.Copy(one, over)
-			if p == power {
-				all = []map[string]any{one}
-				break
-			}
+			named[p] = one
 			all = append(all, one)
 		}
-		if power != "" && bands[power] == nil && own["min"] != nil && own["max"] != nil {
-			all = all[:1]
+		switch one := named[power]; {
+		case one != nil:
+			all = []map[string]any{one}
+		case power != "" && whole:
+			all = []map[string]any{own}
 		}
 		if len(all) == 0 {
 			return nil, form.Bad("limits."+name+".at", "names no band")
@@ -92,8 +94,7 @@ func widest(all []map[string]any) map[string]any {
 
 // At is a type whose gauges' limits are those of an item: the bands of its power,
 // the minimums to reach before the power that it raises to, and for the gauge
-// that the day limits no more than the day's limit. Where nothing of it applies
-// it is the type itself.
+// that the day limits no more than the day's limit.
 type At struct {
 	Power string
 	// Raises names what the type's minimums are waited for.
@@ -106,8 +107,8 @@ type At struct {
 
 // Of is the type at the item.
 func (a At) Of(t aircraft.Type) aircraft.Type {
-	own := t.Limits[gaugesName]
-	if own == nil || a.Power == "" && a.Raises == "" && a.DayLimit == nil {
+	own := t.Limits[gauges.Name]
+	if own == nil {
 		return t
 	}
 	bands, err := bandsAt(own, a.Power)
@@ -144,7 +145,7 @@ func (a At) Of(t aircraft.Type) aircraft.Type {
 		})
 	}
 	t.Limits = maps.Clone(t.Limits)
-	t.Limits[gaugesName] = bands
+	t.Limits[gauges.Name] = bands
 	return t
 }
 
@@ -161,23 +162,16 @@ func gaugeWords(t *aircraft.Type, id string) (label, unit string) {
 	return id, ""
 }
 
-// comparedWords is what two engines are compared in: a gauge, or a value that a
+// nameWords is what is read or compared under a name: a gauge, or a value that a
 // check computed, such as “left drop” of leftDrop.
-func comparedWords(t *aircraft.Type, id string) (label, unit string) {
-	if label, unit = gaugeWords(t, id); label != id {
-		return label, unit
+func nameWords(t *aircraft.Type, id string) (label, unit string) {
+	if label, unit = gaugeWords(t, id); label == id {
+		label = spaced(id)
 	}
-	var words strings.Builder
-	for _, r := range id {
-		if r >= 'A' && r <= 'Z' {
-			words.WriteByte(' ')
-			r += 'a' - 'A'
-		}
-		words.WriteRune(r)
-	}
-	return words.String(), ""
+	return label, unit
 }
 
+// withUnit is a number and its unit as they stand in a sentence.
 func withUnit(number fmt.Stringer, unit string) string {
 	switch unit {
 	case "":

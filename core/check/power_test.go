@@ -50,3 +50,24 @@ func TestBandsByPower(t *testing.T) {
 		assert.ErrorContains(t, err, field, limits)
 	}
 }
+
+// TestGivenBandHoldsAtEveryPower: limits given with a request win over the
+// type's own, also where the type's differ by power.
+func TestGivenBandHoldsAtEveryPower(t *testing.T) {
+	typed := aircraft.Type{ID: "alder", Name: "Alder 110", Engines: 1, Limits: map[string]map[string]any{
+		"gauges": {"oil": map[string]any{"min": 55.0, "max": 115.0, "at": map[string]any{"idle": map[string]any{"min": 25.0}}}},
+	}}
+	find := func(string) (aircraft.Type, bool) { return typed, true }
+	for limits, want := range map[string]string{
+		``:                              "continue",
+		`,"limits":{"oil":{"max":110}}`: "stop",
+		`,"limits":{"oil":{"min":55}}`:  "stop",
+		`,"limits":{"oil":{"min":55,"at":{"idle":{"min":30}}}}`: "continue",
+	} {
+		r, err := check.ParseRequest([]byte(`{"aircraftType":"alder","reading":{"oil":50},"conditions":{"power":"idle"}` + limits + `}`))
+		require.NoError(t, err)
+		v, err := check.Judge("gauges", r, find)
+		require.NoError(t, err)
+		assert.Equal(t, want, string(v.Decision), limits)
+	}
+}
