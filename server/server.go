@@ -79,7 +79,7 @@ func New(o Options) (*Server, error) {
 	same.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
 	}))
-	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)))
+	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), bodyTime)
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	return s, nil
