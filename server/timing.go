@@ -2,7 +2,6 @@ package server
 
 import (
 	"encoding/json"
-	"io"
 	"net/http"
 	"time"
 )
@@ -27,35 +26,22 @@ func bodyTime(bytes int64) time.Duration {
 }
 
 // inTime bounds the time that a body takes to arrive and an answer to be read.
-// The body's bound ends with the body: left on the line it would give up a
-// request that is still being answered.
+// Without a body nothing is bounded: net/http listens on the line meanwhile for
+// the client's going, and would take the bound for that and give up this request
+// and every later one of the connection. With a body it lifts the bound itself,
+// once all has arrived.
 func inTime(next http.Handler, bodyTime func(bytes int64) time.Duration) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		control := http.NewResponseController(w)
 		body := time.Duration(0)
-		if r.Body != nil && r.Body != http.NoBody {
+		if r.ContentLength != 0 {
 			body = bodyTime(r.ContentLength)
 			_ = control.SetReadDeadline(time.Now().Add(body)) // a test's recorder has none
-			r.Body = &arriving{r.Body, control}
 		}
 		_ = control.SetWriteDeadline(time.Now().Add(body + answerTime))
 		next.ServeHTTP(w, r)
 		_ = control.SetWriteDeadline(time.Now().Add(answerSlack))
 	})
-}
-
-// arriving is a body that must be read by the line's deadline.
-type arriving struct {
-	io.ReadCloser
-	control *http.ResponseController
-}
-
-func (a *arriving) Read(p []byte) (int, error) {
-	n, err := a.ReadCloser.Read(p)
-	if err == io.EOF {
-		_ = a.control.SetReadDeadline(time.Time{})
-	}
-	return n, err
 }
 
 // problem writes an error as RFC 9457 has it.
