@@ -25,6 +25,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/quantity"
 )
 
 // corpus lists requests around every limit of the Alder 110: each number just
@@ -261,7 +262,7 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 			ask1("panel", []string{`"` + r.Item + `"`, string(typed)}, text, nil)
 		}
 	}
-	fresh := calc.FreshDay()
+	fresh := calc.FreshDay(quantity.Units{})
 	fresh.Report, fresh.Run, fresh.Left, fresh.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"
 	typed, _ := json.Marshal(fresh)
 	field, _ := json.Marshal(c.Aerodromes[0])

@@ -161,7 +161,7 @@ func (s *Server) describeRules() {
 	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, lesson.Vocabulary{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
-	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(), "flown": checklist.FreshDay()}}
+	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}
 }
 
 // schemaName keeps types of the same name in different packages apart.

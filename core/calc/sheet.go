@@ -32,11 +32,16 @@ type TypedDay struct {
 	Said         string `json:"said"`
 	// Own are the student's own numbers, by the lines of the sheet.
 	Own map[string]string `json:"own"`
+	// Units are those that numbers are typed and shown in.
+	Units quantity.Units `json:"units"`
 }
 
-// FreshDay is what the sheet begins with.
-func FreshDay() TypedDay {
-	return TypedDay{EngineState: "cold", StudentCross: "8", TurnBack: "900", Own: map[string]string{}}
+// FreshDay is what the sheet begins with: a student's crosswind of 8 kt and
+// turning back from 900 ft.
+func FreshDay(u quantity.Units) TypedDay {
+	cross, _ := u.Show(quantity.Scaled(8, 0), "kt")
+	turnBack, _ := u.Show(quantity.Scaled(900, 0), "ft")
+	return TypedDay{EngineState: "cold", StudentCross: cross.String(), TurnBack: turnBack.String(), Own: map[string]string{}, Units: u}
 }
 
 // Sheet is the day on one sheet: every number that can be computed of what was
@@ -58,7 +63,8 @@ type Asks struct {
 	Engine     bool   `json:"engine"`
 	Tanks      bool   `json:"tanks"`
 	HoverPower bool   `json:"hoverPower"`
-	Run        string `json:"run"` // what the run is called
+	Run        string `json:"run"`    // what the run is called
+	Over50     string `json:"over50"` // and the distance to 50 ft
 }
 
 // Line is one number of the sheet.
@@ -116,6 +122,7 @@ func PlanDay(typed TypedDay, t aircraft.Type, equipment []string, field weather.
 	if d.Asks.HoverPower {
 		d.Asks.Run = "Clear the fence"
 	}
+	d.Asks.Over50 = typed.Units.Say("To 50 ft")
 	if strings.TrimSpace(typed.Report) != "" {
 		d.weather()
 	}
@@ -138,10 +145,11 @@ func (d *day) ask(name string, request map[string]any) form.Object {
 		err = json.Unmarshal(data, &answer)
 	}
 	if err != nil {
-		d.Wrong[name] = err.Error()
+		d.Wrong[name] = d.typed.Units.Say(err.Error())
 		return nil
 	}
 	for _, a := range answer.Advice {
+		a.Message = d.typed.Units.Say(a.Message)
 		d.Advice = append(d.Advice, Spoken{a, slices.Contains(besideCodes, a.Code)})
 	}
 	d.answers[name] = answer.Values
@@ -161,13 +169,18 @@ func (d *day) value(calculator, name string) string {
 	return string(raw)
 }
 
-// typedNumber is a number as a calculator takes it; what is none is passed on
-// as text, and refused there with its field's name.
-func typedNumber(text string) any {
-	if n, why := form.PlainNumber(text, ""); why == "" {
-		return n
+// number is a typed number as a calculator takes it, in the unit that it was
+// typed in; what is none is passed on as text, and refused there with its
+// field's name.
+func (d *day) number(text, base string) any {
+	n, why := form.PlainNumber(text, "")
+	if why != "" {
+		return strings.TrimSpace(text)
 	}
-	return strings.TrimSpace(text)
+	if unit := d.typed.Units.For(base); unit != base {
+		return form.Measured(n, unit)
+	}
+	return n
 }
 
 func (d *day) weather() {
@@ -195,18 +208,19 @@ func (d *day) weather() {
 // wind ranks the runways, within the lesser of the type's limit and the
 // student's, and goes on to what follows from the one that is taken.
 func (d *day) wind(w weather.Wind) {
-	cross, tail := quantity.Scaled(99, 0), 5
+	most, tail := quantity.Scaled(99, 0), 5
 	if d.typ.Winds != nil {
-		cross, tail = quantity.Scaled(int64(d.typ.Winds.CrosswindKt), 0), d.typ.Winds.TailwindKt
+		most, tail = quantity.Scaled(int64(d.typ.Winds.CrosswindKt), 0), d.typ.Winds.TailwindKt
 	}
-	if strings.TrimSpace(d.typed.StudentCross) != "" {
-		own, err := quantity.Parse(fmt.Sprint(typedNumber(d.typed.StudentCross)), 0)
+	var cross any = most
+	if text := strings.TrimSpace(d.typed.StudentCross); text != "" {
+		own, err := d.speed(text)
 		if err != nil || own.Sign() < 0 {
-			d.Wrong["wind"] = "The student’s crosswind " + notSpeed(err) + ": “" + form.Clip(d.typed.StudentCross) + "”."
+			d.Wrong["wind"] = "The student’s crosswind " + notSpeed(err) + ": “" + form.Clip(text) + "”."
 			return
 		}
-		if own.Below(cross) {
-			cross = own
+		if own.Below(most) {
+			cross = d.number(text, "kt")
 		}
 	}
 	var direction any
@@ -237,7 +251,7 @@ func (d *day) wind(w weather.Wind) {
 		m := (*w.DirectionDeg - int(math.Round(d.field.VariationDegEast)) + 360) % 360
 		magnetic = m
 		if !w.Calm {
-			d.Nose = fmt.Sprintf("For the start: nose towards %d° magnetic, into %d kt.", m, w.SpeedKt)
+			d.Nose = d.typed.Units.Say(fmt.Sprintf("For the start: nose towards %d° magnetic, into %d kt.", m, w.SpeedKt))
 		}
 	}
 	for _, r := range parted {
@@ -245,6 +259,16 @@ func (d *day) wind(w weather.Wind) {
 			d.takeoff(r, w, magnetic)
 		}
 	}
+}
+
+// speed is a typed speed in knots.
+func (d *day) speed(text string) (quantity.Value, error) {
+	n, _ := form.PlainNumber(text, "")
+	v, err := quantity.Parse(n.String(), 1)
+	if err != nil {
+		return v, err
+	}
+	return quantity.Converted(v, d.typed.Units.For("kt"), "kt")
 }
 
 // notSpeed says why a number is no speed.
@@ -298,6 +322,9 @@ func (d *day) rank(parted []runwayWind) {
 		if !r.Within {
 			line.Words, line.State = r.Over, "out"
 		}
+		for _, words := range []*string{&line.Along, &line.Across, &line.Words} {
+			*words = d.typed.Units.Say(*words)
+		}
 		d.Runways = append(d.Runways, line)
 	}
 }
@@ -314,19 +341,19 @@ func (d *day) takeoff(r runwayWind, w weather.Wind, magnetic any) {
 		return
 	}
 	runway := d.field.Runways[i]
-	performance := map[string]any{"groundRunM": typedNumber(d.typed.Run)}
+	performance := map[string]any{"groundRunM": d.number(d.typed.Run, "m")}
 	if strings.TrimSpace(d.typed.Over50) != "" {
-		performance["over50FtM"] = typedNumber(d.typed.Over50)
+		performance["over50FtM"] = d.number(d.typed.Over50, "m")
 	}
 	if d.Asks.HoverPower && strings.TrimSpace(d.typed.Power) != "" {
-		performance["powerNeeded"] = typedNumber(d.typed.Power)
+		performance["powerNeeded"] = d.number(d.typed.Power, "")
 	}
 	if limit := d.value("power-limit", "limit"); limit != "" {
 		performance["powerLimit"] = json.Number(limit)
 	}
 	school := map[string]any{"turnBackFt": nil}
 	if strings.TrimSpace(d.typed.TurnBack) != "" {
-		school["turnBackFt"] = typedNumber(d.typed.TurnBack)
+		school["turnBackFt"] = d.number(d.typed.TurnBack, "ft")
 	}
 	for name, words := range map[string]string{"flies": d.typed.Flies, "troubleshoots": d.typed.Reads} {
 		if strings.TrimSpace(words) != "" {
@@ -342,12 +369,15 @@ func (d *day) takeoff(r runwayWind, w weather.Wind, magnetic any) {
 	if density := d.value("altitudes", "densityAltitudeFt"); density != "" {
 		request["densityAltitudeFt"] = json.Number(density)
 	}
-	if strings.TrimSpace(d.typed.Said) != "" {
-		request["said"] = d.typed.Said
-	}
 	if d.ask("takeoff-brief", request) != nil {
 		raw, _ := d.answers["takeoff-brief"].Get("sentences").(json.RawMessage)
 		_ = json.Unmarshal(raw, &d.Sentences) // it was made of them
+		for i, s := range d.Sentences {
+			d.Sentences[i].Text = d.typed.Units.Say(s.Text)
+			if strings.TrimSpace(d.typed.Said) != "" {
+				d.Sentences[i].Missing = unsaid(d.Sentences[i].Text, d.typed.Said)
+			}
+		}
 	}
 }
 
@@ -359,7 +389,7 @@ func (d *day) fuel() {
 	if most == 0 {
 		most = 999
 	}
-	d.ask("fuel-plan", map[string]any{"leftL": typedNumber(d.typed.Left), "rightL": typedNumber(d.typed.Right), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most})
+	d.ask("fuel-plan", map[string]any{"leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most})
 }
 
 // lines lists what was computed.
@@ -374,9 +404,13 @@ func (d *day) lines() {
 	if places > 1 {
 		set = fmt.Sprintf("altimeter setting, in %d places", places)
 	}
-	for _, l := range []struct{ id, label, calculator, value, unit, source string }{
-		{"qnh", set, "metar", "qnhHPa", "hPa", "report"},
-		{"inhg", "the same", "metar", "altimeterInHg", "inHg", "report"},
+	type source struct{ id, label, calculator, value, unit, source string }
+	pressures := []source{{"qnh", set, "metar", "qnhHPa", "hPa", "report"}, {"inhg", "the same", "metar", "altimeterInHg", "inHg", "report"}}
+	if d.typed.Units.For("hPa") == "inHg" {
+		pressures[0].label, pressures[1].label = pressures[1].label, pressures[0].label
+		slices.Reverse(pressures)
+	}
+	for _, l := range append(pressures, []source{
 		{"pa", "pressure altitude", "altitudes", "pressureAltitudeFt", "ft", "elevation, setting"},
 		{"da", "density altitude", "altitudes", "densityAltitudeFt", "ft", "pressure altitude, temperature"},
 		{"humidity", "humidity", "carb-ice", "humidityPercent", "%", "temperature, dew point"},
@@ -388,14 +422,18 @@ func (d *day) lines() {
 		{"start", "tank for the start", "fuel-plan", "startTank", "", "tanks"},
 		{"takeoff", "tank for take-off", "fuel-plan", "takeoffTank", "", "tanks"},
 		{"change", "first change after", "fuel-plan", "firstChangeMinutes", "min", "tanks, burn, imbalance"},
-	} {
+	}...) {
 		value := d.value(l.calculator, l.value)
 		if value == "" || l.id == "ice" && d.typ.EngineKind != "piston" {
 			continue
 		}
 		line := Line{ID: l.id, Label: l.label, Value: value, Unit: l.unit, Source: l.source}
+		if n, err := quantity.Parse(value, 3); err == nil && l.unit != "hPa" {
+			n, line.Unit = d.typed.Units.Show(n, l.unit)
+			line.Value = n.String()
+		}
 		if own := strings.TrimSpace(d.typed.Own[l.id]); own != "" {
-			c := compare(own, value, l.unit)
+			c := compare(own, line.Value, line.Unit)
 			line.Own = &c
 		}
 		d.Lines = append(d.Lines, line)

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/calc"
+	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
 )
 
@@ -16,7 +17,7 @@ import (
 func TestTheDayOnOneSheet(t *testing.T) {
 	typ, _ := tables.Type("alder")
 	field := weather.Aerodrome{ID: "XTHW", ElevationFt: 412, VariationDegEast: 3, Runways: []weather.Runway{{Name: "02", HeadingDegMagnetic: 18, LengthM: 920}, {Name: "20", HeadingDegMagnetic: 198, LengthM: 920, Surface: "asphalt"}}}
-	typed := calc.FreshDay()
+	typed := calc.FreshDay(quantity.Units{})
 	plan := func() calc.Sheet { return calc.PlanDay(typed, typ, nil, field, tables.Icing) }
 	value := func(s calc.Sheet, id string) calc.Line {
 		for _, l := range s.Lines {
@@ -59,4 +60,38 @@ func TestTheDayOnOneSheet(t *testing.T) {
 	typed.StudentCross = "lots"
 	assert.Contains(t, plan().Wrong["wind"], "student’s crosswind")
 	assert.NotEmpty(t, value(plan(), "qnh").Value, "the rest stays")
+}
+
+// TestTheDayInOtherUnits: the same day typed and shown in °F, inHg, gallons,
+// feet and miles an hour comes to the same numbers.
+func TestTheDayInOtherUnits(t *testing.T) {
+	typ, _ := tables.Type("alder")
+	field := weather.Aerodrome{ID: "XTHW", ElevationFt: 412, VariationDegEast: 3, Runways: []weather.Runway{{Name: "20", HeadingDegMagnetic: 198, LengthM: 920}}}
+	american := quantity.Units{Temperature: "°F", Pressure: "inHg", Volume: "gal", Length: "ft", Height: "m", Speed: "mph"}
+	typed := calc.FreshDay(american)
+	assert.Equal(t, "9.2", typed.StudentCross)
+	assert.Equal(t, "274", typed.TurnBack)
+	typed.Report, typed.Run = "METAR XTHW 241150Z 21010KT 9999 FEW030 30/12 Q1000", "1017"
+	typed.Own, typed.Said = map[string]string{"half": "45.7", "inhg": "29.53"}, "runway 20, 3018 feet, run 1017 feet"
+	s := calc.PlanDay(typed, typ, nil, field, tables.Icing)
+	assert.Empty(t, s.Wrong)
+	lines := map[string]calc.Line{}
+	for _, l := range s.Lines {
+		lines[l.ID] = l
+	}
+	assert.Equal(t, "inhg", s.Lines[0].ID, "the setting that is read stands first")
+	assert.Equal(t, "altimeter setting, in 1 place", lines["inhg"].Label)
+	assert.Equal(t, []string{"1000", "hPa"}, []string{lines["qnh"].Value, lines["qnh"].Unit})
+	assert.Equal(t, []string{"45.7", "mph", "the same"}, []string{lines["half"].Value, lines["half"].Unit, lines["half"].Own.Words})
+	assert.Equal(t, "m", lines["da"].Unit)
+	assert.Equal(t, "head 11.4 mph", s.Runways[0].Along)
+	assert.Equal(t, "To 15.2 m", s.Asks.Over50)
+	require.NotEmpty(t, s.Sentences)
+	assert.Equal(t, "Runway 20, 3018 ft available.", s.Sentences[0].Text)
+	assert.Empty(t, s.Sentences[0].Missing)
+
+	typed.Run = "1017 ft"
+	assert.Contains(t, calc.PlanDay(typed, typ, nil, field, tables.Icing).Wrong["takeoff-brief"], "performance.groundRunM must be a number")
+	typed.StudentCross = "1"
+	assert.Equal(t, "has 1.8 mph across, the limit is 1 mph", calc.PlanDay(typed, typ, nil, field, tables.Icing).Runways[0].Words)
 }

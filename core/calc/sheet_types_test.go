@@ -10,6 +10,7 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/calc"
+	"jetprimer/core/quantity"
 )
 
 // TestTheSheetOfEveryType: a whole day on every shipped type at every aerodrome:
@@ -20,7 +21,7 @@ func TestTheSheetOfEveryType(t *testing.T) {
 	require.NoError(t, err)
 	for _, typ := range c.Types {
 		for _, field := range c.Aerodromes {
-			typed := calc.FreshDay()
+			typed := calc.FreshDay(quantity.Units{})
 			typed.Report = "METAR " + field.ID + " 241150Z 20008G14KT 9999 FEW040 04/02 Q1009"
 			typed.Left, typed.Right, typed.Run, typed.Over50, typed.Power = "40", "32", "320", "560", "20"
 			sheet := calc.PlanDay(typed, typ, nil, field, c.Icing)
@@ -84,7 +85,7 @@ func TestTheSheetTakesWhateverIsTyped(t *testing.T) {
 	text := rapid.OneOf(rapid.String(), rapid.SampledFrom([]string{"", "420", "3x", "-1", "1e9", "9,5", "NaN", " 7 ", "XTHW 241150Z VRB03KT 9999 34/12 Q0996", "XTHW 24115", strings.Repeat("9", 400)}))
 	rapid.Check(t, func(t *rapid.T) {
 		typ := rapid.SampledFrom(c.Types).Draw(t, "type")
-		typed := calc.FreshDay()
+		typed := calc.FreshDay(quantity.Units{})
 		for _, into := range []*string{&typed.Report, &typed.StudentCross, &typed.Left, &typed.Right, &typed.Run, &typed.Over50, &typed.Power, &typed.TurnBack, &typed.Runway, &typed.Said} {
 			*into = text.Draw(t, "typed")
 		}

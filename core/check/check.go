@@ -20,7 +20,7 @@ import (
 
 // RulesVersion names the rules of this package and of package lesson. It
 // changes whenever a verdict or a level could.
-const RulesVersion = "2026.14"
+const RulesVersion = "2026.15"
 
 // Definition declares everything about a check: what is read, what it is held
 // to and drawn on, what may lie behind its findings and what to do about them,
@@ -231,11 +231,12 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	if read == form.Percent {
 		in.speedUnit = "%"
 	}
-	if in.reading, err = def.reading(read, r.Reading); err != nil {
+	unitOf := func(name string) string { _, unit := gaugeWords(typ, name); return unit }
+	if in.reading, err = def.reading(read, r.Reading, unitOf); err != nil {
 		return Verdict{}, err
 	}
 	var shown form.Object
-	if in.limits, shown, err = def.limits(read, limits, in.reading); err != nil {
+	if in.limits, shown, err = def.limits(read, limits, in.reading, unitOf); err != nil {
 		return Verdict{}, err
 	}
 	if kind != "" && !in.conditions.Has("engineKind") {
@@ -296,7 +297,7 @@ func CheckLimits(name string, limits map[string]any) error {
 				return err
 			}
 		}
-		if _, _, err := def.limits(form.RPM, bands, form.Record{}); err != nil {
+		if _, _, err := def.limits(form.RPM, bands, form.Record{}, nil); err != nil {
 			return err
 		}
 	}
@@ -344,20 +345,20 @@ func merge(own, given map[string]any) (map[string]any, error) {
 	return merged, nil
 }
 
-func (d Definition) reading(t form.Tachometer, object map[string]any) (form.Record, error) {
+func (d Definition) reading(t form.Tachometer, object map[string]any, unitOf func(string) string) (form.Record, error) {
 	if d.NamedReading == nil {
 		return t.Read("reading", object, d.Fields)
 	}
 	if len(object) == 0 {
 		return form.Record{}, form.Bad("reading", "must hold at least one gauge")
 	}
-	return t.ReadNamed("reading", object, *d.NamedReading)
+	return t.ReadNamed("reading", object, *d.NamedReading, unitOf)
 }
 
 // limits decodes limits and the form in which a verdict shows them. Of named
 // limits only those of the reading are held and shown; an empty reading takes
 // them all.
-func (d Definition) limits(t form.Tachometer, object map[string]any, reading form.Record) (form.Record, form.Object, error) {
+func (d Definition) limits(t form.Tachometer, object map[string]any, reading form.Record, unitOf func(string) string) (form.Record, form.Object, error) {
 	if d.NamedLimits == nil {
 		r, err := t.Read("limits", object, d.Limits)
 		if err != nil {
@@ -376,7 +377,7 @@ func (d Definition) limits(t form.Tachometer, object map[string]any, reading for
 			wanted[name] = limit
 		}
 	}
-	r, err := t.ReadNamed("limits", wanted, *d.NamedLimits)
+	r, err := t.ReadNamed("limits", wanted, *d.NamedLimits, unitOf)
 	if err != nil {
 		return form.Record{}, nil, err
 	}

@@ -12,6 +12,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // Station is where an instrument stands: on which type's engine it is read, of
@@ -22,6 +23,8 @@ type Station struct {
 	Attempt    int
 	Gauges     []string
 	Conditions map[string]any
+	// Units are those that numbers are typed and shown in.
+	Units quantity.Units
 }
 
 // Instrument is a measured check as it stands before a person: the boxes to
@@ -78,7 +81,7 @@ type TracePoint struct {
 
 // Form is the check's entry form on a type.
 func (d Definition) Form(at Station, draft form.Draft) form.Form {
-	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Tachometer: form.RPM}
+	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Units: at.Units, Tachometer: form.RPM}
 	if draft["unit"] == "percent" {
 		f.Tachometer = form.Percent
 	}
@@ -179,7 +182,11 @@ func (d Definition) Show(at Station, reading map[string]any) Instrument {
 func (d Definition) show(out *Instrument, at Station) {
 	out.Check, out.Title, out.Rule = d.Name, d.Title, d.Rule
 	out.Unit = unitWords(tachometerOf(out.Object).Unit)
-	out.Strips, out.Trace = d.strips(at, out.Object), d.trace(at, out.Object)
+	plain := d.plain(at, out.Object)
+	out.Strips, out.Trace = d.strips(at, plain), d.trace(at, plain)
+	for i, s := range out.Strips {
+		out.Strips[i] = s.in(at.Units)
+	}
 	out.Judged = d.judgeAt(at, out.Object)
 }
 
@@ -189,18 +196,65 @@ func (d Definition) judgeAt(at Station, reading map[string]any) Judged {
 	if err != nil {
 		return Judged{Tiles: []Tile{}, Refusal: err.Error()}
 	}
-	return JudgedBy(v)
+	return JudgedBy(v, at.Units)
 }
 
-// JudgedBy is a verdict with its state and its words.
-func JudgedBy(v Verdict) Judged {
+// plain is a reading with its numbers in the units of the rules.
+func (d Definition) plain(at Station, reading map[string]any) map[string]any {
+	fields := d.Fields
+	if d.NamedReading != nil {
+		fields = nil
+	}
+	for _, n := range d.names(at) {
+		f := form.Field{Name: n.ID, Kind: form.Number, Unit: n.Unit}
+		if each := slices.Clone(d.NamedReading.Each); len(each) > 0 {
+			for i := range each {
+				each[i].Unit = n.Unit
+			}
+			f.Kind, f.Each = form.Inner, each
+		}
+		fields = append(fields, f)
+	}
+	return tachometerOf(reading).Plain(reading, fields)
+}
+
+// in is the strip in the units that a person reads.
+func (s Strip) in(u quantity.Units) Strip {
+	base, apart := s.Unit, strings.HasSuffix(s.Label, ", apart")
+	for _, at := range []**float64{&s.Value, &s.Min, &s.Max, &s.Low, &s.High} {
+		if *at == nil {
+			continue
+		}
+		v, err := quantity.Parse(strconv.FormatFloat(**at, 'f', -1, 64), quantity.MaxDecimals)
+		if err != nil {
+			continue
+		}
+		show := u.Show
+		if apart {
+			show = u.ShowDifference
+		}
+		var f float64
+		v, s.Unit = show(v, base)
+		f = v.Float()
+		*at = &f
+	}
+	return s
+}
+
+// JudgedBy is a verdict with its state and its words, in the units that a
+// person reads.
+func JudgedBy(v Verdict, u quantity.Units) Judged {
+	v = v.In(u)
 	words := outcomeWords[v.Outcome]
 	if v.Outcome != Normal {
 		words += ": " + decisionWords[v.Decision]
 	}
-	tiles := v.Tiles
+	tiles := slices.Clone(v.Tiles)
 	if tiles == nil {
 		tiles = []Tile{}
+	}
+	for i, t := range tiles {
+		tiles[i].Limit, tiles[i].Words = u.Say(t.Limit), u.Say(t.Words)
 	}
 	return Judged{Verdict: &v, Tiles: tiles, State: StateOf(v.Outcome), Words: words}
 }
@@ -317,12 +371,14 @@ func drawn(v any) *float64 {
 }
 
 // Said is a reading in one line, as it was read off: its numbers with their
-// units, what was chosen, and what was seen.
+// units, what was chosen, and what was seen. A number that was read in another
+// unit than it is shown in has that behind it.
 func (d Definition) Said(at Station, reading map[string]any) string {
 	var said []string
 	say := func(label, unit string, value any) {
-		if n := drawn(value); n != nil {
-			said = append(said, strings.TrimSpace(label+" "+strconv.FormatFloat(*n, 'f', -1, 64)+" "+unit))
+		words := readAs(value, unit, at.Units)
+		if words != "" {
+			said = append(said, strings.TrimSpace(label+" "+words))
 		}
 	}
 	for _, n := range d.names(at) {
@@ -362,4 +418,25 @@ func (d Definition) Said(at Station, reading map[string]any) string {
 		return "nothing seen"
 	}
 	return strings.Join(said, ", ")
+}
+
+// readAs is one number of a reading with its unit, empty for none.
+func readAs(value any, unit string, u quantity.Units) string {
+	if own, ok := value.(map[string]any); ok {
+		n, read := drawn(own["value"]), fmt.Sprint(own["unit"])
+		plain := form.RPM.Plain(map[string]any{"": own}, []form.Field{{Kind: form.Number, Unit: unit}})[""]
+		if n == nil || plain == nil {
+			return ""
+		}
+		words := strconv.FormatFloat(*n, 'f', -1, 64) + " " + read
+		if u.For(unit) == read {
+			return words
+		}
+		return readAs(plain, unit, u) + " (read as " + words + ")"
+	}
+	n := drawn(value)
+	if n == nil {
+		return ""
+	}
+	return u.Say(strings.TrimSpace(strconv.FormatFloat(*n, 'f', -1, 64) + " " + unit))
 }

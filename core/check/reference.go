@@ -8,6 +8,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // Reference is an instrument whose numbers can be dragged, to see when the
@@ -27,6 +28,8 @@ type Drag struct {
 	Min   float64 `json:"min"`
 	Max   float64 `json:"max"`
 	Step  float64 `json:"step"`
+	// Words are the value as a person reads it.
+	Words string `json:"words"`
 }
 
 // Flag is something seen or not.
@@ -40,6 +43,7 @@ type Flag struct {
 // around which the ranges lie.
 func (d Definition) Reference(at Station, reading, sound map[string]any) Reference {
 	out := Reference{Instrument: d.Show(at, reading), Drags: []Drag{}, Flags: []Flag{}}
+	strips := d.strips(at, reading)
 	add := func(path, label, unit string, signed bool, step, apart float64, value, start *float64) {
 		if value == nil {
 			return
@@ -49,7 +53,7 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 			low, high = *start, *start
 		}
 		middle := low
-		for _, s := range out.Strips {
+		for _, s := range strips {
 			if s.Path != path {
 				continue
 			}
@@ -64,7 +68,7 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 		if signed {
 			least = -999
 		}
-		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, low-room), high + room, step})
+		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, low-room), high + room, step, at.Units.Say(strings.TrimSpace(fmt.Sprint(*value) + " " + unit))})
 	}
 	fine := func(f form.Field, unit form.Tachometer) float64 {
 		if f.Unit == form.Speed && unit == form.Percent {
@@ -123,16 +127,20 @@ type LimitRow struct {
 	Cells []string `json:"cells"`
 }
 
-// LimitRows are the limits of a check on types that have it, in their order.
-func (d Definition) LimitRows(types []aircraft.Type) []LimitRow {
+// LimitRows are the limits of a check on types that have it, in their order
+// and in the units that a person reads.
+func (d Definition) LimitRows(types []aircraft.Type, u quantity.Units) []LimitRow {
 	rows := []LimitRow{}
-	for _, l := range d.Limits {
-		row := LimitRow{Label: l.Label}
-		if l.Unit != "" && l.Unit != form.Speed {
-			row.Label += ", " + l.Unit
+	labelled := func(label, unit string) LimitRow {
+		if unit != "" && unit != form.Speed {
+			label += ", " + u.For(unit)
 		}
+		return LimitRow{Label: label}
+	}
+	for _, l := range d.Limits {
+		row := labelled(l.Label, l.Unit)
 		for _, t := range types {
-			row.Cells = append(row.Cells, cell(t.Limits[d.Name][l.Name]))
+			row.Cells = append(row.Cells, cell(t.Limits[d.Name][l.Name], u.Show, l.Unit))
 		}
 		rows = append(rows, row)
 	}
@@ -146,9 +154,10 @@ func (d Definition) LimitRows(types []aircraft.Type) []LimitRow {
 				continue
 			}
 			seen[n.ID] = true
-			row := LimitRow{Label: n.Label}
+			row := labelled(n.Label, n.Unit)
 			for _, t := range types {
-				row.Cells = append(row.Cells, cell(t.Limits[d.Name][n.ID]))
+				_, unit := nameWords(&t, n.ID)
+				row.Cells = append(row.Cells, cell(t.Limits[d.Name][n.ID], u.Show, unit))
 			}
 			rows = append(rows, row)
 		}
@@ -158,22 +167,25 @@ func (d Definition) LimitRows(types []aircraft.Type) []LimitRow {
 
 // cell is a limit in a table: a number, or a band from its lowest to its
 // highest with what is normal in the middle.
-func cell(v any) string {
-	band, ok := v.(map[string]any)
-	if !ok {
+func cell(v any, show func(quantity.Value, string) (quantity.Value, string), unit string) string {
+	number := func(v any) string {
 		if v == nil {
 			return ""
 		}
-		return fmt.Sprint(v)
+		text := fmt.Sprint(v)
+		n, err := quantity.Parse(text, 3)
+		if err != nil {
+			return text
+		}
+		n, _ = show(n, unit)
+		return n.String()
+	}
+	band, ok := v.(map[string]any)
+	if !ok {
+		return number(v)
 	}
 	if apart, ok := band["apartMax"]; ok {
-		return fmt.Sprint(apart)
+		return number(apart)
 	}
-	part := func(name string) string {
-		if band[name] == nil {
-			return ""
-		}
-		return fmt.Sprint(band[name])
-	}
-	return strings.TrimSpace(fmt.Sprintf("%s … %s – %s … %s", part("min"), part("cautionMin"), part("cautionMax"), part("max")))
+	return strings.TrimSpace(fmt.Sprintf("%s … %s – %s … %s", number(band["min"]), number(band["cautionMin"]), number(band["cautionMax"]), number(band["max"])))
 }

@@ -12,6 +12,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 func asObject(t testing.TB, v any) map[string]any {
@@ -104,7 +105,7 @@ func TestLimitsOfEachType(t *testing.T) {
 				having = append(having, typ)
 			}
 		}
-		rows := d.LimitRows(having)
+		rows := d.LimitRows(having, quantity.Units{})
 		filled := make([]int, len(having))
 		for _, row := range rows {
 			assert.NotEmpty(t, row.Label, d.Name)

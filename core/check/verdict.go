@@ -7,6 +7,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // Outcome is what was seen, from Normal to Abnormal.
@@ -98,6 +99,21 @@ type sheet struct {
 	typ *aircraft.Type
 }
 
+// In is the verdict with its sentences in the units that a person reads.
+func (v Verdict) In(u quantity.Units) Verdict {
+	v.Findings, v.Causes, v.Actions = slices.Clone(v.Findings), slices.Clone(v.Causes), slices.Clone(v.Actions)
+	for i := range v.Findings {
+		v.Findings[i].Message = u.Say(v.Findings[i].Message)
+	}
+	for i := range v.Causes {
+		v.Causes[i].Message = u.Say(v.Causes[i].Message)
+	}
+	for i := range v.Actions {
+		v.Actions[i].Message = u.Say(v.Actions[i].Message)
+	}
+	return v
+}
+
 func (s *sheet) value(name string, v any) {
 	s.values = append(s.values, form.Member{Name: name, Value: v})
 }
@@ -146,6 +162,7 @@ func (s *sheet) settle(checked string, attempt int, limits form.Object) Verdict 
 		}
 	}
 	for _, f := range s.seen {
+		f.Message = quantity.Units{}.Say(f.Message)
 		v.Findings = append(v.Findings, f.Finding)
 		name(f.causes)
 		if v.Decision != Stop || f.decision == Stop {

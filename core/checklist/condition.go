@@ -19,7 +19,7 @@ import (
 //
 // Numbers are compared with < <= > >= and "is", words with "is"; flags stand
 // alone; "not", "and" and "or" bind in that order, parentheses group. A number
-// may carry its unit, which must be the variable's own.
+// is in the variable's own unit, or carries the one it is in.
 type Condition struct {
 	root node
 }
@@ -41,6 +41,8 @@ type Variable struct {
 	// with neither is a flag.
 	Unit    string   `json:"unit,omitempty"`
 	Choices []string `json:"choices,omitempty"`
+	// apart marks how far two numbers lie apart.
+	apart bool
 	// TakesName marks what is asked of a name, such as fitted(autopilot).
 	TakesName bool `json:"takesName,omitempty"`
 	// yes and no tell a flag's two states in a sentence.
@@ -51,7 +53,7 @@ type Variable struct {
 var Variables = []Variable{
 	{Name: "oat", Label: "outside air", Unit: "°C"},
 	{Name: "dewPoint", Label: "dew point", Unit: "°C"},
-	{Name: "spread", Label: "outside air above dew point", Unit: "°C"},
+	{Name: "spread", Label: "spread of outside air and dew point", Unit: "°C", apart: true},
 	{Name: "wind", Label: "wind", Unit: "kt"},
 	{Name: "gust", Label: "gusts", Unit: "kt"},
 	{Name: "elevation", Label: "elevation", Unit: "ft"},
@@ -99,10 +101,13 @@ type comparison struct {
 	of    Variable
 	op    string
 	value quantity.Value
+	// written is the value in the unit that it is written in.
+	written quantity.Value
+	unit    string
 }
 
 func (c comparison) text(int) string {
-	return fmt.Sprintf("%s %s %s %s", c.of.Name, c.op, c.value, c.of.Unit)
+	return fmt.Sprintf("%s %s %s %s", c.of.Name, c.op, c.written, c.unit)
 }
 
 func (c comparison) eval(f facts) (truth, string) {
@@ -112,6 +117,9 @@ func (c comparison) eval(f facts) (truth, string) {
 	}
 	cmp := v.Cmp(c.value)
 	holds := map[string]bool{"<": cmp < 0, "<=": cmp <= 0, ">": cmp > 0, ">=": cmp >= 0, "is": cmp == 0}[c.op]
+	if c.of.apart {
+		return truthOf(holds), fmt.Sprintf("outside air and dew point are %s %s apart", v, c.of.Unit)
+	}
 	return truthOf(holds), fmt.Sprintf("%s is %s %s", c.of.Label, v, c.of.Unit)
 }
 
@@ -358,7 +366,7 @@ func (p *conditionParser) scan(text string) error {
 			kind = number
 			for i++; i < len(runes) && (isDigit(runes[i]) || runes[i] == '.'); i++ {
 			}
-		case r == '°' && i+1 < len(runes) && runes[i+1] == 'C':
+		case r == '°' && i+1 < len(runes) && (runes[i+1] == 'C' || runes[i+1] == 'F'):
 			kind, i = unit, i+2
 		case (r == '<' || r == '>') && i+1 < len(runes) && runes[i+1] == '=':
 			i += 2
@@ -460,18 +468,28 @@ func (p *conditionParser) compared(v Variable) (node, error) {
 	if n.kind != number {
 		return nil, p.wrong(n, "needs a number in %s after %s", v.Unit, op.text)
 	}
-	value, err := quantity.Parse(strings.Replace(n.text, "−", "-", 1), 1)
-	if err != nil {
+	c := comparison{of: v, op: op.text, unit: v.Unit}
+	var err error
+	if c.written, err = quantity.Parse(strings.Replace(n.text, "−", "-", 1), 1); err != nil {
 		return nil, p.wrong(n, "cannot be used: %v", err)
 	}
-	if u := p.peek(); u.kind == unit || u.kind == word && slices.Contains([]string{"C", "kt", "ft"}, u.text) {
-		p.take()
-		if strings.TrimPrefix(v.Unit, "°") != strings.TrimPrefix(u.text, "°") {
-			return nil, p.wrong(u, "is not the unit of %s, which is in %s", v.Name, v.Unit)
-		}
+	c.value = c.written
+	u := p.peek()
+	written, isUnit := conditionUnits[u.text]
+	if u.kind != unit && u.kind != word || !isUnit {
+		return c, nil
 	}
-	return comparison{v, op.text, value}, nil
+	p.take()
+	c.unit = written
+	if c.value, err = quantity.Converted(c.written, written, v.Unit); err != nil || v.apart && written != v.Unit {
+		return nil, p.wrong(u, "is no unit of %s, which is in %s", v.Name, v.Unit)
+	}
+	return c, nil
 }
+
+// conditionUnits are the units that a number in a condition may carry, by how
+// they are written.
+var conditionUnits = map[string]string{"C": "°C", "°C": "°C", "F": "°F", "°F": "°F", "kt": "kt", "mph": "mph", "ft": "ft", "m": "m"}
 
 func (p *conditionParser) chosen(v Variable) (node, error) {
 	if op := p.take(); op.text != "is" {

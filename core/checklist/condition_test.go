@@ -29,7 +29,7 @@ func TestConditions(t *testing.T) {
 		{"oat < 4 °C", "oat < 4 °C", no, "outside air is 4 °C"},
 		{"oat <= 4 C", "oat <= 4 °C", yes, "outside air is 4 °C"},
 		{"oat > −10", "oat > -10 °C", yes, "outside air is 4 °C"},
-		{"spread is 1.5", "spread is 1.5 °C", yes, "outside air above dew point is 1.5 °C"},
+		{"spread is 1.5", "spread is 1.5 °C", yes, "outside air and dew point are 1.5 °C apart"},
 		{"gust >= 12 kt", "gust >= 12 kt", yes, "gusts is 12 kt"},
 		{"densityAltitude < 0 ft", "densityAltitude < 0 ft", yes, "density altitude is -825 ft"},
 		{"night and rules is IFR", "night and rules is IFR", yes, "it is night, rules is IFR"},
@@ -59,7 +59,7 @@ func TestMistakesInConditionsHaveTheirColumn(t *testing.T) {
 	for text, want := range map[string]string{
 		"oat":                  "column 4: the condition ends too early: it needs <, <=, >, >= or is after oat",
 		"oat < cold":           `column 7: "cold" needs a number in °C after <`,
-		"oat < 5 kt":           `column 9: "kt" is not the unit of oat, which is in °C`,
+		"oat < 5 kt":           `column 9: "kt" is no unit of oat, which is in °C`,
 		"oat < 5.5.5":          `column 7: "5.5.5" cannot be used`,
 		"night oat":            `column 7: "oat" is not expected here`,
 		"nihgt":                `column 1: "nihgt" is not known; known: oat,`,
@@ -133,7 +133,7 @@ func TestConditionsInWords(t *testing.T) {
 		"not fitted(autopilot)":       "autopilot is not fitted",
 		"engine is hot and night":     "engine is hot and it is night",
 		"not (night or rules is IFR)": "it is day and rules is not IFR",
-		"rules is IFR or (oat < 5 °C and spread < 4 °C)": "rules is IFR or (outside air below 5 °C and outside air above dew point below 4 °C)",
+		"rules is IFR or (oat < 5 °C and spread < 4 °C)": "rules is IFR or (outside air below 5 °C and outside air and dew point less than 4 °C apart)",
 		"oat <": "oat <",
 	} {
 		assert.Equal(t, want, WhenWords(condition), condition)

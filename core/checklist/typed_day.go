@@ -1,27 +1,31 @@
 package checklist
 
 import (
-	"encoding/json"
+	"fmt"
 	"strconv"
 	"strings"
 
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
 )
 
-// TypedDay is a day as a person types it; what is empty is not known.
+// TypedDay is a day as a person types it; what is empty is not known. Numbers
+// are in the units given, but an altimeter setting below 40 is in inHg and one
+// above in hPa, and winds in a report's notation are in knots.
 type TypedDay struct {
-	OAT         string   `json:"oat"`
-	Dew         string   `json:"dew"`
-	Wind        string   `json:"wind"`
-	Gust        string   `json:"gust"`
-	Elevation   string   `json:"elevation"`
-	QNH         string   `json:"qnh"`
-	Night       string   `json:"night"` // night or day
-	Rules       string   `json:"rules"`
-	EngineState string   `json:"engineState"`
-	FirstFlight string   `json:"firstFlight"` // yes or no
-	Exercises   []string `json:"exercises"`
+	OAT         string         `json:"oat"`
+	Dew         string         `json:"dew"`
+	Wind        string         `json:"wind"`
+	Gust        string         `json:"gust"`
+	Elevation   string         `json:"elevation"`
+	QNH         string         `json:"qnh"`
+	Night       string         `json:"night"` // night or day
+	Rules       string         `json:"rules"`
+	EngineState string         `json:"engineState"`
+	FirstFlight string         `json:"firstFlight"` // yes or no
+	Exercises   []string       `json:"exercises"`
+	Units       quantity.Units `json:"units"`
 }
 
 // FreshDay is what a person begins with.
@@ -34,22 +38,25 @@ func (t TypedDay) Day() (Day, error) {
 	night, first := t.Night == "night", t.FirstFlight == "yes"
 	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, Exercises: t.Exercises}
 	for _, n := range []struct {
-		into        **float64
-		field, text string
-		low, high   float64
-		unit        string
+		into **float64
+		typedNumber
 	}{
-		{&d.OATC, "oat", t.OAT, -60, 60, "°C"}, {&d.DewPointC, "dew", t.Dew, -60, 60, "°C"}, {&d.WindKt, "wind", t.Wind, 0, 99, "kt"}, {&d.GustKt, "gust", t.Gust, 0, 99, "kt"},
-		{&d.ElevationFt, "elevation", t.Elevation, -1500, 20000, "ft"}, {&d.QNHHPa, "qnh", t.QNH, weather.LowestQNH, weather.HighestQNH, "hPa"},
+		{&d.OATC, t.oat()}, {&d.DewPointC, typedNumber{"dew", t.Dew, t.Units.For("°C"), "°C", -60, 60}},
+		{&d.WindKt, typedNumber{"wind", t.Wind, t.Units.For("kt"), "kt", 0, 99}}, {&d.GustKt, typedNumber{"gust", t.Gust, t.Units.For("kt"), "kt", 0, 99}},
+		{&d.ElevationFt, typedNumber{"elevation", t.Elevation, t.Units.For("ft"), "ft", -1500, 20000}}, {&d.QNHHPa, t.qnh()},
 	} {
-		v, err := typedNumber(n.field, n.text, n.low, n.high, n.unit)
+		v, _, err := n.read(t.Units)
 		if err != nil {
 			return d, err
 		}
-		*n.into = v
+		if v != nil {
+			f := v.At(2).Float()
+			*n.into = &f
+		}
 	}
 	if d.OATC != nil && d.DewPointC != nil && *d.DewPointC > *d.OATC {
-		return d, form.Bad("dew", "point, %s °C, cannot be above the outside air, %s °C", t.Dew, t.OAT)
+		unit := t.Units.For("°C")
+		return d, form.Bad("dew", "point, %s %s, cannot be above the outside air, %s %s", t.Dew, unit, t.OAT, unit)
 	}
 	if len(d.Exercises) == 0 {
 		d.Exercises = nil
@@ -57,20 +64,71 @@ func (t TypedDay) Day() (Day, error) {
 	return d, nil
 }
 
-// typedNumber reads a number within bounds; empty text is none.
-func typedNumber(field, text string, low, high float64, unit string) (*float64, error) {
-	if text = strings.TrimSpace(text); text == "" {
-		return nil, nil
+// Conditions are those of the typed day that checks are judged under, each
+// number with the unit that it was typed in. What is empty is left out.
+func (t TypedDay) Conditions() (map[string]any, error) {
+	out := map[string]any{}
+	if t.Night != "" {
+		out["night"] = t.Night == "night"
 	}
-	n, why := form.PlainNumber(text, unit)
+	for name, word := range map[string]string{"rules": t.Rules, "engineState": t.EngineState} {
+		if word != "" {
+			out[name] = word
+		}
+	}
+	for name, n := range map[string]typedNumber{"oatC": t.oat(), "qnhHPa": t.qnh()} {
+		_, given, err := n.read(t.Units)
+		if err != nil {
+			return nil, err
+		}
+		if given != nil {
+			out[name] = given
+		}
+	}
+	return out, nil
+}
+
+// typedNumber is a number as it was typed in a unit, with the bounds that it
+// has in the unit of the rules.
+type typedNumber struct {
+	field, text, unit, base string
+	low, high               int64
+}
+
+func (t TypedDay) oat() typedNumber {
+	return typedNumber{"oat", t.OAT, t.Units.For("°C"), "°C", -60, 60}
+}
+
+func (t TypedDay) qnh() typedNumber {
+	n := typedNumber{"qnh", t.QNH, "hPa", "hPa", weather.LowestQNH, weather.HighestQNH}
+	if v, err := quantity.Parse(strings.TrimSpace(t.QNH), 2); err == nil && v.Below(quantity.Scaled(40, 0)) {
+		n.unit = "inHg"
+	}
+	return n
+}
+
+// read is the number in the unit of the rules, and as it is kept in a record;
+// empty text is none.
+func (n typedNumber) read(u quantity.Units) (v *quantity.Value, given any, err error) {
+	text := strings.TrimSpace(n.text)
+	if text == "" {
+		return nil, nil, nil
+	}
+	plain, why := form.PlainNumber(text, n.unit)
 	if why != "" {
-		return nil, form.Bad(field, "%s", why)
+		return nil, nil, form.Bad(n.field, "%s", why)
 	}
-	v, err := json.Number(n).Float64()
-	if err != nil || v < low || v > high {
-		return nil, form.Bad(field, "%s is outside %g to %g %s", form.Clip(text), low, high, unit)
+	typed, err := quantity.Parse(plain.String(), 3)
+	if err == nil {
+		typed, err = quantity.Converted(typed, n.unit, n.base)
 	}
-	return &v, nil
+	if err != nil || typed.Below(quantity.Scaled(n.low, 0)) || typed.Above(quantity.Scaled(n.high, 0)) {
+		return nil, nil, form.Bad(n.field, "%s is outside %s", form.Clip(text), u.Say(fmt.Sprintf("%d to %d %s", n.low, n.high, n.base)))
+	}
+	if n.unit != n.base {
+		return &typed, form.Measured(plain, n.unit), nil
+	}
+	return &typed, plain, nil
 }
 
 // WithWind is the day with a wind as it is written for a lesson: 190/11,
@@ -87,7 +145,7 @@ func (t TypedDay) WithWind(wind string) (Day, error) {
 	if !parted || !known || !short(speed) || gusty && !short(gust) {
 		return Day{}, form.Bad("wind", "“%s” is not written like 190/11, 190/11G18 or VRB/3", form.Clip(wind))
 	}
-	t.Wind, t.Gust = speed, gust
+	t.Wind, t.Gust, t.Units.Speed = speed, gust, ""
 	return t.Day()
 }
 

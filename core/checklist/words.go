@@ -63,10 +63,21 @@ func said(n node, not bool) string {
 	return n.text(0)
 }
 
+// How comparisons are said, of a number and of how far two lie apart; contrary
+// is what stands when one does not hold.
+var (
+	compared = map[string]string{"<": "below", "<=": "at most", ">": "above", ">=": "at least", "is": "at", "is not": "other than"}
+	distant  = map[string]string{"<": "less than", "<=": "at most", ">": "more than", ">=": "at least", "is": "just", "is not": "not just"}
+	contrary = map[string]string{"<": ">=", "<=": ">", ">": "<=", ">=": "<", "is": "is not"}
+)
+
 func (c comparison) said(not bool) string {
-	how := map[string]string{"<": "below", "<=": "at most", ">": "above", ">=": "at least", "is": "at"}[c.op]
+	op := c.op
 	if not {
-		how = map[string]string{"<": "at least", "<=": "above", ">": "at most", ">=": "below", "is": "other than"}[c.op]
+		op = contrary[op]
 	}
-	return fmt.Sprintf("%s %s %s %s", c.of.Label, how, c.value, c.of.Unit)
+	if c.of.apart {
+		return fmt.Sprintf("outside air and dew point %s %s %s apart", distant[op], c.written, c.unit)
+	}
+	return fmt.Sprintf("%s %s %s %s", c.of.Label, compared[op], c.written, c.unit)
 }

@@ -50,6 +50,8 @@ type Box struct {
 	Drops bool `json:"drops,omitempty"`
 
 	field Field
+	// base is the unit that rules use, where Unit is another.
+	base string
 	// name, index and inner take the path apart.
 	name, inner string
 	index       int
@@ -69,6 +71,8 @@ type Form struct {
 	Fields []Field
 	Named  *Field
 	Names  []Name
+	// Units are those that numbers are typed in.
+	Units quantity.Units
 	Tachometer
 }
 
@@ -115,7 +119,7 @@ func (d Draft) rows(f Field) int {
 func (f Form) Boxes(d Draft) []Box {
 	boxes := []Box{}
 	add := func(field Field, path, label, unit, row string) *Box {
-		boxes = append(boxes, Box{Path: path, Label: label, Unit: unit, Kind: field.Kind, Taken: field.Taken, Timer: field.Timer,
+		boxes = append(boxes, Box{Path: path, Label: label, Unit: f.Units.For(unit), base: unit, Kind: field.Kind, Taken: field.Taken, Timer: field.Timer,
 			Choices: field.Choices, Row: row, Optional: field.Optional, Nullable: field.Nullable, Drops: field.DropsFrom != "", field: field, index: -1,
 			Closed: field.cannotBeRead(func(string) bool { return true }, d.flag)})
 		return &boxes[len(boxes)-1]
@@ -219,6 +223,9 @@ func (out *Built) value(b Box, d Draft) (value any, given bool) {
 		if why != "" {
 			out.Wrong[b.Path] = why
 			return nil, false
+		}
+		if b.Unit != b.base {
+			return Measured(n, b.Unit), true
 		}
 		return fallen(n, b.field, d), true
 	}

@@ -7,6 +7,8 @@ package form
 import (
 	"slices"
 	"strings"
+
+	"jetprimer/core/quantity"
 )
 
 // Kind is what a field holds.
@@ -147,6 +149,9 @@ func (f Field) schema() map[string]any {
 		if f.Max > 0 {
 			s["maximum"] = f.Max
 		}
+		if others := quantity.Convertible(f.Unit); len(others) > 0 {
+			s = orMeasured(s, append([]string{f.Unit}, others...))
+		}
 	case Flag:
 		s["type"] = "boolean"
 	case Choice:
@@ -164,7 +169,7 @@ func (f Field) schema() map[string]any {
 		s["type"], s["items"] = "array", Schema(f.Each)
 		s["minItems"], s["maxItems"] = f.AtLeast, f.AtMost
 	case Named:
-		s["type"], s["additionalProperties"] = "object", map[string]any{"type": "number"}
+		s["type"], s["additionalProperties"] = "object", orMeasured(map[string]any{"type": "number"}, nil)
 		if len(f.Each) > 0 {
 			s["additionalProperties"] = Schema(f.Each)
 		}
@@ -176,6 +181,16 @@ func (f Field) schema() map[string]any {
 		s["description"] = words
 	}
 	return s
+}
+
+// orMeasured is the schema of a number, or of its value in one of some units.
+func orMeasured(number map[string]any, units []string) map[string]any {
+	unit := map[string]any{"type": "string"}
+	if len(units) > 0 {
+		unit = map[string]any{"enum": units}
+	}
+	return map[string]any{"anyOf": []any{number, map[string]any{"type": "object", "additionalProperties": false, "required": []string{"value", "unit"},
+		"properties": map[string]any{"value": map[string]any{"type": "number"}, "unit": unit}}}}
 }
 
 func unitWords(unit string) string {

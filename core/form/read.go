@@ -2,6 +2,7 @@ package form
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -278,13 +279,21 @@ func (t Tachometer) cell(path string, f Field, raw any) (any, error) {
 		}
 	case Named:
 		if object, ok := raw.(map[string]any); ok {
-			return t.ReadNamed(path, object, f)
+			return t.ReadNamed(path, object, f, nil)
 		}
 	}
 	return nil, Bad(path, "must be %s", f.wanted(t))
 }
 
 func (t Tachometer) number(path string, f Field, raw any) (any, error) {
+	unit := t.UnitOf(f)
+	if object, ok := raw.(map[string]any); ok && (unit == "" || len(quantity.Convertible(unit)) > 0) {
+		v, err := measured(path, unit, object)
+		if err != nil {
+			return nil, err
+		}
+		return f.bounded(path, v)
+	}
 	n, ok := raw.(json.Number)
 	if !ok {
 		return nil, Bad(path, "must be %s", f.wanted(t))
@@ -293,11 +302,16 @@ func (t Tachometer) number(path string, f Field, raw any) (any, error) {
 	if err != nil {
 		return nil, Bad(path, "%v: %s", err, Clip(n.String()))
 	}
+	return f.bounded(path, v)
+}
+
+// bounded refuses a number that the field cannot have.
+func (f Field) bounded(path string, v quantity.Value) (any, error) {
 	if v.Sign() < 0 && !f.Signed {
-		return nil, Bad(path, "may not be below zero: %s", Clip(n.String()))
+		return nil, Bad(path, "may not be below zero: %s", v)
 	}
 	if f.Max > 0 && v.Above(quantity.Scaled(f.Max, 0)) {
-		return nil, Bad(path, "may not be above %d: %s", f.Max, Clip(n.String()))
+		return nil, Bad(path, "may not be above %d: %s", f.Max, v)
 	}
 	return v, nil
 }
@@ -322,24 +336,29 @@ func (t Tachometer) rows(path string, f Field, list []any) (any, error) {
 	return rows, nil
 }
 
-// ReadNamed decodes an object whose names are those of gauges.
-func (t Tachometer) ReadNamed(path string, object map[string]any, f Field) (Record, error) {
+// ReadNamed decodes an object whose names are those of gauges. unitOf is the
+// unit of each, where it is known.
+func (t Tachometer) ReadNamed(path string, object map[string]any, f Field, unitOf func(name string) string) (Record, error) {
 	r := Record{make(map[string]any, len(object))}
 	for _, name := range slices.Sorted(maps.Keys(object)) {
 		if name == "" {
 			return Record{}, Bad(path, "has a field without a name")
 		}
 		at := path + "." + Clip(name)
+		unit := f.Unit
+		if unitOf != nil {
+			unit = unitOf(name)
+		}
 		var cell any
 		var err error
 		if len(f.Each) == 0 {
-			cell, err = t.number(at, f, object[name])
+			cell, err = t.number(at, Field{Kind: Number, Unit: unit, Decimals: f.Decimals, Signed: f.Signed}, object[name])
 		} else {
 			sub, ok := object[name].(map[string]any)
 			if !ok {
 				return Record{}, Bad(at, "must be an object with %s", Names(f.Each))
 			}
-			cell, err = t.Read(at, sub, f.Each)
+			cell, err = t.Read(at, sub, inUnit(f.Each, unit))
 		}
 		if err != nil {
 			return Record{}, err
@@ -347,6 +366,18 @@ func (t Tachometer) ReadNamed(path string, object map[string]any, f Field) (Reco
 		r.cells[name] = cell
 	}
 	return r, nil
+}
+
+// inUnit is fields with a unit that they take from elsewhere.
+func inUnit(fields []Field, unit string) []Field {
+	if unit == "" {
+		return fields
+	}
+	out := slices.Clone(fields)
+	for i := range out {
+		out[i].Unit = cmp.Or(out[i].Unit, unit)
+	}
+	return out
 }
 
 // IsDay reports whether text is a day of the calendar, written 2026-11-24.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 )
 
@@ -40,8 +41,10 @@ type Mark struct {
 	Heard []string `json:"heard,omitempty"`
 	// Phase is the one that is passed or begun again.
 	Phase string `json:"phase,omitempty"`
-	// Conditions are those that have changed, in the names and units of a check.
-	Conditions map[string]any `json:"conditions,omitempty"`
+	// Conditions are those that have changed, in the names and units of a check;
+	// Day are those as they were typed.
+	Conditions map[string]any      `json:"conditions,omitempty"`
+	Day        *checklist.TypedDay `json:"day,omitempty"`
 	// Place is where the lesson is worked.
 	Place string `json:"place,omitempty"`
 	// Meter, When and Hours are a value read off an hour meter.
@@ -258,6 +261,13 @@ func (t *touch) control() error {
 }
 
 func (t *touch) conditions() error {
+	if typed := t.mark.Day; typed != nil {
+		conditions, err := typed.Conditions()
+		if err != nil {
+			return err
+		}
+		t.mark.Conditions = conditions
+	}
 	t.add(KindConditions, conditionsChanged{t.mark.Conditions})
 	return nil
 }

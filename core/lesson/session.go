@@ -7,6 +7,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // Session is a lesson being worked on, or looked at: what a touch means as
@@ -14,11 +15,13 @@ import (
 // all work a lesson through it.
 type Session struct {
 	*Lesson
-	rows []Row
+	// Units are those that numbers are typed and shown in.
+	Units quantity.Units
+	rows  []Row
 }
 
 // NewSession works on a lesson.
-func NewSession(l *Lesson) *Session { return &Session{l, rowsOf(l)} }
+func NewSession(l *Lesson) *Session { return &Session{Lesson: l, rows: rowsOf(l)} }
 
 // Row is an item as it is shown. Items that are worked once an engine, side by
 // side, share a row: Mates are all of them.
@@ -189,7 +192,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		station.Conditions, _ = numbers(last.Conditions)
 		p.Instrument = def.Show(station, last.Reading)
 		if last.Verdict != nil { // as it was judged when it was kept
-			judged := check.JudgedBy(*last.Verdict)
+			judged := check.JudgedBy(*last.Verdict, s.Units)
 			if last.Verdict.Tiles == nil {
 				judged.Tiles = p.Tiles
 			}
@@ -255,7 +258,7 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 
 // station is where the item's check is read, for the how-manieth time.
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
-	at := check.Station{Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges}
+	at := check.Station{Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges, Units: s.Units}
 	at.Conditions, _ = numbers(state.Conditions)
 	return at
 }
@@ -282,7 +285,7 @@ func (s *Session) try(def check.Definition, at check.Station, r Reading) Try {
 	if r.Verdict != nil {
 		t.Words = check.OutcomeWords(r.Verdict.Outcome)
 		if len(r.Verdict.Findings) > 0 {
-			t.Finding = r.Verdict.Findings[0].Message
+			t.Finding = s.Units.Say(r.Verdict.Findings[0].Message)
 		}
 	}
 	return t
@@ -300,8 +303,10 @@ func (s *Session) known(state State, def check.Definition, at check.Station, dra
 		}
 		side := def.NamedReading.Each[r.Engine-1].Name
 		for _, name := range def.Form(at, draft).Names {
-			if v, read := shown(r, name.ID); read {
-				draft[name.ID+"."+side] = v
+			text, read := shown(r, name.ID)
+			if v, err := quantity.Parse(text, quantity.MaxDecimals); read && err == nil {
+				v, _ = s.Units.Show(v, name.Unit)
+				draft[name.ID+"."+side] = v.String()
 			}
 		}
 	}
@@ -315,6 +320,9 @@ func shown(r Reading, name string) (string, bool) {
 				return text, true
 			}
 		}
+	}
+	if own, measured := r.Reading[name].(map[string]any); measured {
+		return asText(form.RPM.Plain(map[string]any{name: own}, []form.Field{{Name: name, Kind: form.Number}})[name])
 	}
 	return asText(r.Reading[name])
 }

@@ -14,6 +14,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 )
 
@@ -29,9 +30,9 @@ type hands struct {
 // twin has a list with an item for each engine, and instruments.
 func twin(t testing.TB, method string) *hands {
 	typ := aircraft.Type{ID: "t", Version: 1, Name: "Twin", Source: "fictional type, handbook", Engines: 2, EngineNames: []string{"left", "right"}, StartOrder: []int{1, 2}, LeanOnGround: true,
-		Gauges:    []aircraft.Gauge{{ID: "oil", Label: "oil pressure", Unit: "psi"}},
+		Gauges:    []aircraft.Gauge{{ID: "oil", Label: "oil pressure", Unit: "psi"}, {ID: "temp", Label: "oil temperature", Unit: "°C"}},
 		Durations: []aircraft.Duration{{ID: "hold", Label: "hold", MinSeconds: 2, MaxSeconds: 10}},
-		Limits: map[string]map[string]any{"suction": {"min": 4.5, "max": 5.4},
+		Limits: map[string]map[string]any{"gauges": {"oil": map[string]any{"min": 20, "max": 90}, "temp": map[string]any{"min": 0, "max": 100}}, "suction": {"min": 4.5, "max": 5.4},
 			"magneto":        {"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20, "recoveryTolerance": 25},
 			"engines-differ": {"leftDrop": map[string]any{"apartMax": 40}, "oil": map[string]any{"apartMax": 10}}}}
 	list := checklist.List{ID: "l", Title: "L", Version: 1, AircraftType: "t", Phases: []checklist.Phase{
@@ -260,7 +261,7 @@ func TestALessonIsOpenedFromWhatWasChosen(t *testing.T) {
 	c.Day.OAT, c.Day.QNH = "12.5", "1013"
 	o, err := c.Opened()
 	require.NoError(t, err)
-	assert.Equal(t, map[string]any{"rules": "VFR", "engineState": "cold", "elevationFt": 412, "date": "2026-11-24", "night": false, "oatC": 12.5, "qnhHPa": 1013.0}, o.Conditions)
+	assert.Equal(t, map[string]any{"rules": "VFR", "engineState": "cold", "elevationFt": 412, "date": "2026-11-24", "night": false, "oatC": json.Number("12.5"), "qnhHPa": json.Number("1013")}, o.Conditions)
 	assert.Equal(t, 11.0, *o.Day.WindKt)
 	assert.Equal(t, 18.0, *o.Day.GustKt)
 	assert.Len(t, o.Flown.List.Phases, 1)
@@ -279,4 +280,63 @@ func TestALessonIsOpenedFromWhatWasChosen(t *testing.T) {
 		_, err := wrong.Opened()
 		assert.ErrorContains(t, err, want)
 	}
+}
+
+// TestAFahrenheitSchool: what is typed in °F and inHg is kept as it was read,
+// judged exactly, and shown to each in the units they read.
+func TestAFahrenheitSchool(t *testing.T) {
+	h := twin(t, "read-and-do")
+	american := quantity.Units{Temperature: "°F", Pressure: "inHg"}
+	book := h.Book()
+	book.List.Phases[1].Items = append(book.List.Phases[1].Items, checklist.Item{ID: "oil", Challenge: "Oil", Response: "warm", Check: "gauges", Gauges: []string{"temp"}})
+	h.Session = lesson.NewSession(lesson.New(book))
+	h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: json.RawMessage(`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"training"}`)})
+	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "a", ElevationFt: 412, Method: "read-and-do", Scale: "five", Purpose: "training", Wind: "190/11", Date: "2026-11-24",
+		Day: checklist.FreshDay(), List: book.List, Type: book.Type}
+	c.Day.Units, c.Day.OAT, c.Day.Dew, c.Day.QNH = american, "41", "33.8", "29.92"
+	for i := range c.List.Phases {
+		for j := range c.List.Phases[i].Items {
+			c.List.Phases[i].Items[j].Why, c.List.Phases[i].Items[j].NoStandard = "why", "none"
+		}
+	}
+	c.List.Source = "s"
+	o, err := c.Opened()
+	require.NoError(t, err)
+	assert.Equal(t, map[string]any{"value": json.Number("41"), "unit": "°F"}, o.Conditions["oatC"], "as it was read")
+	assert.Equal(t, map[string]any{"value": json.Number("29.92"), "unit": "inHg"}, o.Conditions["qnhHPa"])
+	assert.Equal(t, []float64{5, 1, 1013.21}, []float64{*o.Day.OATC, *o.Day.DewPointC, *o.Day.QNHHPa})
+	c.Day.OAT = "141"
+	_, err = c.Opened()
+	assert.ErrorContains(t, err, "oat 141 is outside -76 to 140 °F")
+
+	h.Units = american
+	h.touch(lesson.Mark{Name: "conditions", Day: &checklist.TypedDay{OAT: "50", Units: american}})
+	assert.Equal(t, map[string]any{"value": 50.0, "unit": "°F"}, h.State().Conditions["oatC"])
+	p, err := h.Panel(h.State(), "oil", nil)
+	require.NoError(t, err)
+	assert.Equal(t, "°F", p.Boxes[0].Unit)
+	assert.Equal(t, []float64{32, 212}, []float64{*p.Strips[0].Min, *p.Strips[0].Max})
+	for typed, want := range map[string]string{"212": "", "213": "The oil temperature reads 213 °F; the highest allowed is 212 °F."} {
+		p, err = h.Panel(h.State(), "oil", form.Draft{"temp": typed})
+		require.NoError(t, err)
+		said := ""
+		if len(p.Verdict.Findings) > 0 {
+			said = p.Verdict.Findings[0].Message
+		}
+		assert.Equal(t, want, said, "a limit of 100 °C")
+	}
+	h.touch(lesson.Mark{Name: "reading", Item: "oil", Draft: form.Draft{"temp": "213"}})
+	r := h.State().Readings[0]
+	assert.Equal(t, map[string]any{"temp": map[string]any{"value": 213.0, "unit": "°F"}}, r.Reading)
+	assert.Equal(t, "The oil temperature reads 100.56 °C; the highest allowed is 100 °C.", r.Verdict.Findings[0].Message, "in the units of the rules")
+	assert.Equal(t, "The oil temperature reads 213 °F; the highest allowed is 212 °F.", h.State().In(american).Readings[0].Verdict.Findings[0].Message)
+	def, _ := check.Find("gauges")
+	at := check.Station{Type: book.Type, Gauges: []string{"temp"}}
+	assert.Equal(t, "oil temperature 100.56 °C (read as 213 °F)", def.Said(at, r.Reading))
+	at.Units = american
+	assert.Equal(t, "oil temperature 213 °F", def.Said(at, r.Reading))
+	_, err = check.Judge("gauges", check.Request{AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"oil": form.Measured("60", "°F")}}, func(string) (aircraft.Type, bool) { return book.Type, true })
+	assert.ErrorContains(t, err, "reading.oil must be a number", "psi is not read in °F")
+	_, err = check.Judge("gauges", check.Request{AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"temp": form.Measured("60", "gal")}}, func(string) (aircraft.Type, bool) { return book.Type, true })
+	assert.ErrorContains(t, err, "reading.temp.unit cannot be used: a number in °C is not given in gal")
 }

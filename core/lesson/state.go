@@ -2,9 +2,11 @@ package lesson
 
 import (
 	"maps"
+	"slices"
 	"strings"
 
 	"jetprimer/core/check"
+	"jetprimer/core/quantity"
 )
 
 // State is all that follows from the events of a lesson.
@@ -70,6 +72,24 @@ func (s *State) Fill() {
 			r.Conditions = s.Conditions
 		}
 	}
+}
+
+// In is the state with its sentences in the units that a person reads.
+func (s State) In(u quantity.Units) State {
+	if u == (quantity.Units{}) {
+		return s
+	}
+	s.Readings, s.Problems = slices.Clone(s.Readings), slices.Clone(s.Problems)
+	for i, r := range s.Readings {
+		if r.Verdict != nil {
+			v := r.Verdict.In(u)
+			s.Readings[i].Verdict = &v
+		}
+	}
+	for i := range s.Problems {
+		s.Problems[i].Message = u.Say(s.Problems[i].Message)
+	}
+	return s
 }
 
 // PhaseState counts the marks of a phase. Levels counts items by level 0 to 4.

@@ -121,12 +121,12 @@ type Choice struct {
 
 // Tailored is the list as flown that a choice makes.
 func (c Choice) Tailored() (checklist.Flown, checklist.Day, error) {
-	typed := c.Day
-	typed.Elevation = itoa(c.ElevationFt)
-	day, err := typed.WithWind(c.Wind)
+	day, err := c.Day.WithWind(c.Wind)
 	if err != nil {
 		return checklist.Flown{}, day, err
 	}
+	elevation := float64(c.ElevationFt)
+	day.ElevationFt = &elevation
 	flown, err := checklist.Tailor(c.List, c.Over, c.Type, checklist.Aircraft{Equipment: c.Equipment, StartOrder: c.StartOrder}, day)
 	return flown, day, err
 }
@@ -145,16 +145,11 @@ func (c Choice) Opened() (Opened, error) {
 	if err != nil {
 		return Opened{}, err
 	}
-	conditions := map[string]any{"rules": day.Rules, "engineState": day.EngineState, "elevationFt": c.ElevationFt, "date": c.Date}
-	if day.Night != nil {
-		conditions["night"] = *day.Night
+	conditions, err := c.Day.Conditions()
+	if err != nil {
+		return Opened{}, err
 	}
-	if day.OATC != nil {
-		conditions["oatC"] = *day.OATC
-	}
-	if day.QNHHPa != nil {
-		conditions["qnhHPa"] = *day.QNHHPa
-	}
+	conditions["elevationFt"], conditions["date"] = c.ElevationFt, c.Date
 	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
 		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}

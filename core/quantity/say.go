@@ -13,13 +13,12 @@ var writtenOut = map[string]string{"ft": "feet", "m": "metres", "kt": "knots", "
 
 // Say is a sentence of the rules with its numbers as a person reads them: each
 // that stands before a unit of the data, and the first of two with "to", "…" or
-// a dash between them, or "and" after "between". Numbers before "apart", or
-// after "by" or "by up to", are how far things lie apart. Numbers that need no
-// conversion are given to hundredths at most.
+// a dash between them, or "and" after "between". A number with "apart" behind
+// it, or after "by" or "by up to", is how far things lie apart. Numbers that
+// need no conversion are given to hundredths at most.
 func (u Units) Say(text string) string {
 	var b strings.Builder
 	written := 0
-	apart := strings.Contains(text, " apart")
 	for i := 0; i < len(text); {
 		if text[i] < '0' || text[i] > '9' || inWord(text[:i]) {
 			i++
@@ -33,6 +32,7 @@ func (u Units) Say(text string) string {
 		}
 		before := text[:start]
 		b.WriteString(text[written:start])
+		apart := strings.HasPrefix(text[g.end:], " apart")
 		b.WriteString(u.group(g, apart || strings.HasSuffix(before, "by ") || strings.HasSuffix(before, "by up to ")))
 		i, written = g.end, g.end
 	}

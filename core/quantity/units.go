@@ -45,6 +45,16 @@ func between(read, base string) (unit, bool) {
 	return units[i], true
 }
 
+// Base is the unit that one is reckoned by, empty for a unit not known.
+func Base(read string) string {
+	for _, u := range units {
+		if u.name == read {
+			return u.base
+		}
+	}
+	return ""
+}
+
 // Convertible are the units besides its own that a number in a unit of the
 // rules may be read in.
 func Convertible(base string) []string {

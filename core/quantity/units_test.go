@@ -61,7 +61,7 @@ func TestSentencesInAnotherUnit(t *testing.T) {
 	for text, want := range map[string]string{
 		"The oil temperature reads 100 °C; the highest allowed is 118 °C.": "The oil temperature reads 212 °F; the highest allowed is 244.4 °F.",
 		"Normal is 20 to 25 °C, at best −5–0 °C.":                          "Normal is 68 to 77 °F, at best 23–32 °F.",
-		"The engines are 10 °C apart; 15 °C are allowed.":                  "The engines are 18 °F apart; 27 °F are allowed.",
+		"At 10 °C the engines are 10 °C apart; 15 °C apart is allowed.":    "At 50 °F the engines are 18 °F apart; 27 °F apart is allowed.",
 		"Air is cooled by up to 30 °C, and -18 °C is reached.":             "Air is cooled by up to 54 °F, and -0.4 °F is reached.",
 		"Runway 20, 460 m available; 50 ft after 610 m.":                   "Runway 20, 1509 ft available; 50 ft after 2001 ft.",
 		"Set 1013.2 hPa, not 1009 hPa.":                                    "Set 29.92 inHg, not 29.8 inHg.",
@@ -86,7 +86,9 @@ func TestAnySentenceIsSaid(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		parts := rapid.SliceOfN(rapid.OneOf(rapid.String(), rapid.SampledFrom([]string{"5", "−3.25", " to ", "–", " °C", " kt", " m", "between ", " and ", ".", "x"})), 0, 12).Draw(t, "parts")
 		text := strings.Join(parts, "")
-		words := func(s string) string { return strings.Map(func(r rune) rune { return dropped(r, "−-.0123456789") }, s) }
+		words := func(s string) string {
+			return strings.Map(func(r rune) rune { return dropped(r, "−-.0123456789") }, s)
+		}
 		said := quantity.Units{}.Say(text)
 		require.Equal(t, words(text), words(said))
 		require.Equal(t, said, quantity.Units{}.Say(said), "said once is said")
