@@ -20,6 +20,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
 )
 
@@ -31,15 +32,23 @@ var open struct {
 	seq     int64
 }
 
+// units are those that the person reads: numbers are typed and shown in them.
+var units quantity.Units
+
 func main() {
 	debug.SetGCPercent(400) // a touch should not wait for the collector; what is live is a few megabytes
 	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
+		"units": function(setUnits),
+		"say":   function(say),
+		"fresh": function(func([]string) (any, error) { return calc.FreshDay(units), nil }),
+
 		"open":  function(openLesson),
 		"add":   function(add),
 		"touch": function(touch),
 		"panel": function(panel),
 		"timer": function(timer),
 
+		"limits": function(limits),
 		"check":  function(judge),
 		"calc":   function(compute),
 		"show":   function(show),
@@ -106,13 +115,39 @@ type shown struct {
 	State   lesson.State    `json:"state"`
 	Live    int             `json:"live"`
 	Counter int64           `json:"counter"`
-	// Rows and Brief come when a lesson is opened.
+	// Rows, Brief and the list in its reader's units come when a lesson is opened.
 	Rows  []lesson.Row     `json:"rows,omitempty"`
 	Brief []lesson.Element `json:"brief,omitempty"`
+	List  *checklist.List  `json:"list,omitempty"`
+}
+
+// setUnits takes the units that the person reads from now on.
+func setUnits(args []string) (any, error) {
+	var now quantity.Units
+	if err := read(args, &now); err != nil {
+		return nil, err
+	}
+	if err := now.Check(); err != nil {
+		return nil, err
+	}
+	units = now
+	if open.session != nil {
+		open.session.Units = now
+	}
+	return nil, nil
+}
+
+// say takes a sentence and answers it in the units that the person reads.
+func say(args []string) (any, error) {
+	var sentence string
+	if err := read(args, &sentence); err != nil {
+		return nil, err
+	}
+	return units.Say(sentence), nil
 }
 
 func now() shown {
-	return shown{State: open.state, Live: open.session.Live(open.state), Counter: open.session.LastCounter()}
+	return shown{State: open.state.In(units), Live: open.session.Live(open.state), Counter: open.session.LastCounter()}
 }
 
 // openLesson takes a book, events and the device's name; of the device's own
@@ -127,6 +162,7 @@ func openLesson(args []string) (any, error) {
 	l := lesson.New(book)
 	answers := l.Add(events...)
 	open.session, open.device, open.seq = lesson.NewSession(l), device, 0
+	open.session.Units = units
 	for _, e := range events {
 		if e.Device == device {
 			open.seq = max(open.seq, e.Seq)
@@ -134,7 +170,8 @@ func openLesson(args []string) (any, error) {
 	}
 	open.state = open.session.State()
 	out := now()
-	out.Answers, out.Rows, out.Brief = answers, open.session.Rows(), lesson.BriefElements(book.Type)
+	list := book.List.In(units)
+	out.Answers, out.Rows, out.Brief, out.List = answers, open.session.Rows(), lesson.BriefElements(book.Type), &list
 	return out, nil
 }
 
@@ -167,6 +204,9 @@ func touch(args []string) (any, error) {
 	}
 	if open.session == nil {
 		return nil, errNoLesson
+	}
+	if mark.Day != nil {
+		mark.Day.Units = units
 	}
 	events, err := open.session.Touch(open.state, mark, lesson.Stamp{Device: open.device, Seq: open.seq, AtMs: atMs, Wall: wall, ID: newID})
 	if err != nil {
@@ -222,6 +262,16 @@ func finder(t aircraft.Type) aircraft.Finder {
 	return func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" }
 }
 
+// limits takes a type and answers the limits of each of its checks, as a person
+// reads them.
+func limits(args []string) (any, error) {
+	var t aircraft.Type
+	if err := read(args, &t); err != nil {
+		return nil, err
+	}
+	return check.LimitSheet(t, units), nil
+}
+
 // judge takes a check's name, a request and the aircraft type it may name, and
 // answers the verdict's own bytes.
 func judge(args []string) (any, error) {
@@ -272,13 +322,14 @@ func show(args []string) (any, error) {
 	if !known {
 		return nil, fmt.Errorf("%q is no check", name)
 	}
+	at.Units = units
 	return def.Reference(at, reading, sound), nil
 }
 
 // day takes what was typed for the day, the aircraft type, the aircraft's
 // equipment, its base and the icing bands, and answers the sheet.
 func day(args []string) (any, error) {
-	typed := calc.FreshDay()
+	typed := calc.FreshDay(units)
 	var t aircraft.Type
 	var equipment []string
 	var field weather.Aerodrome
@@ -286,6 +337,7 @@ func day(args []string) (any, error) {
 	if err := read(args, &typed, &t, &equipment, &field, &icing); err != nil {
 		return nil, err
 	}
+	typed.Units = units
 	return calc.PlanDay(typed, t, equipment, field, icing), nil
 }
 
@@ -296,8 +348,9 @@ func choose(args []string) (any, error) {
 	if err := read(args, &c); err != nil {
 		return nil, err
 	}
+	c.Day.Units = units
 	flown, _, err := c.Tailored()
-	return flown, err
+	return flown.In(units), err
 }
 
 func opened(args []string) (any, error) {
@@ -305,6 +358,7 @@ func opened(args []string) (any, error) {
 	if err := read(args, &c); err != nil {
 		return nil, err
 	}
+	c.Day.Units = units
 	return c.Opened()
 }
 
@@ -318,11 +372,13 @@ func tailor(args []string) (any, error) {
 	}
 	if args[1] != "" {
 		var err error
+		typed.Units = units
 		if t.Day, err = typed.Day(); err != nil {
 			return nil, err
 		}
 	}
-	return t.Flown()
+	flown, err := t.Flown()
+	return flown.In(units), err
 }
 
 // faults takes a list, a layer or a memory aid with what it refers to, and

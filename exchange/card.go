@@ -13,6 +13,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/quantity"
 )
 
 // The typeface of printed cards, B612, under the licence in fonts/OFL.txt.
@@ -45,13 +46,15 @@ type Card struct {
 	Printed time.Time
 	// For says what the list was tailored to; empty for the list as printed.
 	For string
+	// Units are those that the list is read in.
+	Units quantity.Units
 }
 
 // WriteCard gives the list as a PDF: two columns on A4 across, each an A5 page
 // with its number, the version, the date, the cautions and a margin for holes.
 func WriteCard(c Card) ([]byte, error) {
 	var err error
-	if c.List, err = drawable(c.List); err != nil {
+	if c.List, err = drawable(c.List.In(c.Units)); err != nil {
 		return nil, fmt.Errorf("printing the card: %w", err)
 	}
 	c.For, c.Status = drawn(c.For), drawn(c.Status)
@@ -210,7 +213,7 @@ func (p *press) item(item checklist.Item) {
 	}
 	notes := ""
 	if item.When != "" {
-		notes = "if " + checklist.WhenWords(item.When)
+		notes = "if " + p.Units.Say(checklist.WhenWords(item.When))
 	}
 	p.pdf.SetFont("b612", style, 8.5)
 	responseWide := min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)

@@ -131,7 +131,7 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 				if out.Body.Example[d.Name] == nil {
 					out.Body.Example[d.Name] = map[string]Example{}
 				}
-				out.Body.Example[d.Name][t.ID] = Example{reading, conditions, check.UsualFindings(d.Name, t)}
+				out.Body.Example[d.Name][t.ID] = Example{reading, conditions, check.UsualFindings(d.Name, t, w.units())}
 			}
 		}
 		for _, d := range out.Body.Checks {
@@ -142,7 +142,7 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 					table.Types, having = append(table.Types, t.ID), append(having, t)
 				}
 			}
-			table.Rows = d.LimitRows(having)
+			table.Rows = d.LimitRows(having, w.units())
 			out.Body.Limits[d.Name] = table
 		}
 		return nil

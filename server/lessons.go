@@ -112,6 +112,10 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 	v.Questions, v.Procedures = s.catalog.QuestionsFor(v.Book.Type.ID), s.catalog.ProceduresFor(v.Book.Type.ID)
 	v.ErrorKinds, v.Decisions = lesson.ErrorKindsFor(v.Book.Type), lesson.Decisions
 	v.Mine = w.account == v.Lesson.InstructorID
+	v.State = v.State.In(w.units())
+	for i, q := range v.Questions {
+		v.Questions[i].Ask, v.Questions[i].Answer = w.units().Say(q.Ask), w.units().Say(q.Answer)
+	}
 	return out, err
 }
 
@@ -183,6 +187,7 @@ func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body 
 	})
 	if err == nil {
 		s.note(ctx, w, "signed", in.ID)
+		out.Body = out.Body.In(w.units())
 	}
 	return out, err
 }

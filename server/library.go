@@ -249,7 +249,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		for _, list := range out.Body.Lists {
 			for _, place := range list.Places() {
 				if place.Item.When != "" {
-					out.Body.When[place.Item.When] = checklist.WhenWords(place.Item.When)
+					out.Body.When[place.Item.When] = w.units().Say(checklist.WhenWords(place.Item.When))
 				}
 			}
 		}
@@ -560,7 +560,7 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
 		}
-		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Status: status(v), Printed: s.now().UTC()})
+		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC()})
 		if err != nil {
 			return &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 		}
@@ -600,7 +600,7 @@ func (s *Server) lessonCard(ctx context.Context, w who, in *lessonInput) (*fileO
 		if err != nil {
 			return err
 		}
-		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Status: status(v), Printed: s.now().UTC(),
+		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC(),
 			For: fmt.Sprintf("%s, %s, %s", l.Registration, l.Student, tx.Day(l.OpenedAt))})
 		return err
 	})

@@ -26,6 +26,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -158,7 +159,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, lesson.Vocabulary{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, lesson.Vocabulary{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}
@@ -238,7 +239,13 @@ type who struct {
 	place   string // the school's name
 	role    string
 	zone    *time.Location
+	// settings are the school's, own the units that the person reads instead.
+	settings school.Settings
+	own      quantity.Units
 }
+
+// units are those that the person reads.
+func (w who) units() quantity.Units { return w.own.Over(w.settings.Units) }
 
 type whoKey struct{}
 
@@ -287,7 +294,7 @@ func (s *Server) who(ctx context.Context) (who, error) {
 	}
 	for _, m := range memberships {
 		if m.SchoolID == w.school {
-			w.role, w.place = m.Role, m.School
+			w.role, w.place, w.settings, w.own = m.Role, m.School, m.Settings, m.Units
 			w.zone, err = time.LoadLocation(m.TimeZone)
 			return w, err
 		}

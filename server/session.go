@@ -13,6 +13,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 	"jetprimer/store"
 )
@@ -26,6 +28,11 @@ type Session struct {
 	Today   string   `json:"today" doc:"the school's day, such as 2026-11-24"`
 	Zone    string   `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
 	May     []string `json:"may" doc:"the operations that the person may call"`
+	// Units are those that the person reads: their own over the school's.
+	Units    quantity.Units     `json:"units" doc:"none left open"`
+	Own      quantity.Units     `json:"own" doc:"what the person chose instead of the school's"`
+	Settings school.Settings    `json:"settings" doc:"the school's own"`
+	Choices  []quantity.Setting `json:"choices" doc:"the units there are"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -47,10 +54,38 @@ func (s *Server) sessionRoutes() {
 			s.note(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
+	route(s, huma.Operation{OperationID: "set-units", Method: http.MethodPut, Path: "/session/units", Summary: "The units that I read", MaxBodyBytes: 4 << 10}, s.setUnits)
+	route(s, huma.Operation{OperationID: "set-settings", Method: http.MethodPut, Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10}, s.setSettings)
 }
 
 func (s *Server) session(w who) *sessionOutput {
-	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role)}}
+	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
+		w.units().Whole(), w.own, w.settings, quantity.Settings()}}
+}
+
+// setUnits keeps the units that the person reads instead of the school's.
+func (s *Server) setUnits(ctx context.Context, w who, in *struct{ Body quantity.Units }) (*sessionOutput, error) {
+	if err := in.Body.Check(); err != nil {
+		return nil, form.Bad("units", "cannot be used: %v", err)
+	}
+	if err := s.store.SetUnits(ctx, w.account, in.Body); err != nil {
+		return nil, err
+	}
+	w.own = in.Body
+	return s.session(w), nil
+}
+
+// setSettings keeps what the school decides for itself.
+func (s *Server) setSettings(ctx context.Context, w who, in *struct{ Body school.Settings }) (*sessionOutput, error) {
+	if err := in.Body.Check(); err != nil {
+		return nil, err
+	}
+	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetSettings(in.Body) }); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "school's settings changed", fmt.Sprintf("%+v", in.Body))
+	w.settings = in.Body
+	return s.session(w), nil
 }
 
 func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOutput, error) {
@@ -96,7 +131,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
 		return nil, err
 	}
-	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone}
+	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
 }

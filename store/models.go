@@ -5,6 +5,9 @@ import (
 	"encoding/json"
 	"fmt"
 	"time"
+
+	"jetprimer/core/quantity"
+	"jetprimer/core/school"
 )
 
 // Date is a day in a column of type date, such as 2026-11-24; empty is null.
@@ -65,6 +68,7 @@ type School struct {
 	Name      string
 	TimeZone  string
 	IdleHours int
+	Settings  school.Settings `gorm:"serializer:json"`
 	CreatedAt time.Time
 }
 
@@ -77,6 +81,8 @@ type Account struct {
 	Email    string
 	Name     string
 	Password string
+	// Units are those that the person reads instead of the school's.
+	Units quantity.Units `gorm:"serializer:json"`
 }
 
 // TableName is where accounts are kept.

@@ -8,6 +8,9 @@ import (
 	"time"
 
 	"gorm.io/gorm"
+
+	"jetprimer/core/quantity"
+	"jetprimer/core/school"
 )
 
 // Membership is a person's place in a school.
@@ -17,6 +20,9 @@ type Membership struct {
 	Role      string `json:"role"`
 	TimeZone  string `json:"timeZone"`
 	IdleHours int    `json:"idleHours"`
+	// Settings are the school's, Units those that the person reads instead.
+	Settings school.Settings `json:"settings" gorm:"serializer:json"`
+	Units    quantity.Units  `json:"units" gorm:"serializer:json"`
 }
 
 // AccountByEmail finds who signs in under an address.
@@ -39,6 +45,16 @@ func (s *Store) SetPassword(ctx context.Context, account, hash string) error {
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("password", hash).Error)
 }
 
+// SetUnits keeps the units that a person reads instead of the school's.
+func (s *Store) SetUnits(ctx context.Context, account string, units quantity.Units) error {
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{Units: units}).Error)
+}
+
+// SetSettings keeps what the school decides for itself.
+func (tx *Tx) SetSettings(settings school.Settings) error {
+	return plain(tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Settings").Updates(School{Settings: settings}).Error)
+}
+
 // Memberships lists the schools a person belongs to.
 func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, error) {
 	out := []Membership{}
@@ -46,8 +62,8 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours").
-			Joins("join schools s on s.id = m.school_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units").
+			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
 		return nil, fmt.Errorf("reading memberships: %w", plain(err))

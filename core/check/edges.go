@@ -8,6 +8,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // Edges are readings around the limits of a type's check: the sound example,
@@ -101,8 +102,8 @@ type Usual struct {
 }
 
 // UsualFindings are the findings that show around the limits of a type's check,
-// each as it shows first.
-func UsualFindings(name string, t aircraft.Type) []Usual {
+// each as it shows first, in the units that a person reads.
+func UsualFindings(name string, t aircraft.Type, u quantity.Units) []Usual {
 	out := []Usual{}
 	seen := map[string]bool{}
 	readings, conditions := Edges(name, t)
@@ -120,6 +121,7 @@ func UsualFindings(name string, t aircraft.Type) []Usual {
 			continue // what cannot be read, or says several things at once
 		}
 		seen[v.Findings[0].Code] = true
+		v = v.In(u)
 		out = append(out, Usual{v.Findings[0], v.Outcome, v.Causes, v.Actions})
 	}
 	return out

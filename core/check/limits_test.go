@@ -8,6 +8,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
+	"jetprimer/core/quantity"
 )
 
 // TestLimitsOfATypeAreWhole: what is missing, unknown or crossed is listed
@@ -32,7 +33,7 @@ func TestUsualFindingsHaveTheirCauses(t *testing.T) {
 	typ := aircraft.Type{ID: "x", Name: "X", Engines: 1, LeanOnGround: true, Limits: map[string]map[string]any{
 		"suction": {"min": 4.5, "max": 5.4}, "hydraulics": {}}}
 	var codes []string
-	for _, u := range append(check.UsualFindings("suction", typ), check.UsualFindings("hydraulics", typ)...) {
+	for _, u := range append(check.UsualFindings("suction", typ, quantity.Units{}), check.UsualFindings("hydraulics", typ, quantity.Units{})...) {
 		codes = append(codes, u.Code)
 		assert.NotEmpty(t, u.Causes, u.Code)
 		assert.NotEmpty(t, u.Actions, u.Code)

@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // strobe is a check that this file alone declares.
@@ -69,7 +70,7 @@ func TestACheckIsOneFile(t *testing.T) {
 	reading, _, ok := Example("strobe", typ, nil, 0)
 	require.True(t, ok)
 	assert.Equal(t, Within, def.Show(at, reading).State)
-	usual := UsualFindings("strobe", typ)
+	usual := UsualFindings("strobe", typ, quantity.Units{})
 	require.Len(t, usual, 1)
 	assert.Equal(t, "strobe-slow", usual[0].Code)
 

@@ -165,6 +165,25 @@ func (d Definition) LimitRows(types []aircraft.Type, u quantity.Units) []LimitRo
 	return rows
 }
 
+// Limits are a check's limits on one type.
+type Limits struct {
+	Check string     `json:"check"`
+	Title string     `json:"title"`
+	Rows  []LimitRow `json:"rows"`
+}
+
+// LimitSheet lists the limits of every check that a type has, in the order a
+// flight meets them.
+func LimitSheet(t aircraft.Type, u quantity.Units) []Limits {
+	out := []Limits{}
+	for _, d := range table {
+		if t.Limits[d.Name] != nil {
+			out = append(out, Limits{d.Name, d.Title, d.LimitRows([]aircraft.Type{t}, u)})
+		}
+	}
+	return out
+}
+
 // cell is a limit in a table: a number, or a band from its lowest to its
 // highest with what is normal in the middle.
 func cell(v any, show func(quantity.Value, string) (quantity.Value, string), unit string) string {

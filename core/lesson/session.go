@@ -102,7 +102,16 @@ func kindOf(item checklist.Item) string {
 }
 
 // Rows are the items as they are shown, in the order of the list.
-func (s *Session) Rows() []Row { return s.rows }
+func (s *Session) Rows() []Row {
+	rows := slices.Clone(s.rows)
+	for i, row := range rows {
+		rows[i].Challenge, rows[i].Why = s.Units.Say(row.Challenge), slices.Clone(row.Why)
+		for n, r := range row.Why {
+			rows[i].Why[n] = r.In(s.Units)
+		}
+	}
+	return rows
+}
 
 // Live is the place of the item that is worked: the one last opened, else the
 // first that is not marked.

@@ -37,6 +37,9 @@ var permissions = map[string][]string{
 	"session":  everyone,
 	"sign-out": everyone,
 
+	"set-units":    everyone,
+	"set-settings": {Chief, Admin},
+
 	"feed":   everyone,
 	"stream": everyone,
 

@@ -11,6 +11,7 @@ import OnOff from '@/shared/OnOff.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import TopBar from '@/shared/TopBar.vue'
+import { useSession } from '@/shared/session'
 import { engineStates, fresh, shape } from '@/shared/words'
 
 /** The day on one sheet: each number computed, each with where it comes from. */
@@ -23,6 +24,7 @@ const registration = ref('')
 const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
 const heard = ref<string[]>([])
 const copying = ref(false)
+const { units } = useSession().current!
 
 async function tried(run: () => Promise<void>) {
   problem.value = ''
@@ -40,6 +42,7 @@ onMounted(() =>
       take(api.GET('/api/v1/calculators')),
       ready(),
     ])
+    Object.assign(typed, rules.fresh())
     fleet.value = today.aircraft
     tools.value = data
     registration.value = today.aircraft[0]?.registration ?? ''
@@ -88,7 +91,7 @@ const print = () => window.print()
   <div>
     <TopBar>
       <b>The day</b>
-      <span v-if="field" class="soft">{{ field.name }}, {{ field.id }}, {{ field.elevationFt }} ft</span>
+      <span v-if="field" class="soft">{{ field.name }}, {{ field.id }}, {{ rules.say(`${field.elevationFt} ft`) }}</span>
       <template #side><button class="quiet" @click="print">Print</button></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
@@ -124,28 +127,28 @@ const print = () => window.print()
         <ChoiceRow v-if="sheet.asks.engine" v-model="typed.engineState" name="Engine" :choices="engines" />
         <div class="fields">
           <label
-            >Student’s crosswind, kt
+            >Student’s crosswind, {{ units.speed }}
             <input v-model="typed.studentCross" type="text" inputmode="decimal" name="student-cross"
           /></label>
           <template v-if="sheet.asks.tanks">
             <label
-              >Fuel left, L <input v-model="typed.left" type="text" inputmode="decimal" name="left"
+              >Fuel left, {{ units.volume }} <input v-model="typed.left" type="text" inputmode="decimal" name="left"
             /></label>
             <label
-              >Fuel right, L <input v-model="typed.right" type="text" inputmode="decimal" name="right"
+              >Fuel right, {{ units.volume }} <input v-model="typed.right" type="text" inputmode="decimal" name="right"
             /></label>
           </template>
           <label
-            >{{ sheet.asks.run }}, m <input v-model="typed.run" type="text" inputmode="decimal" name="run"
+            >{{ sheet.asks.run }}, {{ units.length }} <input v-model="typed.run" type="text" inputmode="decimal" name="run"
           /></label>
           <label
-            >To 50 ft, m <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
+            >{{ sheet.asks.over50 }}, {{ units.length }} <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
           /></label>
           <label v-if="sheet.asks.hoverPower"
             >Power for the hover <input v-model="typed.power" type="text" inputmode="decimal" name="power"
           /></label>
           <label
-            >Turn back from, ft
+            >Turn back from, {{ units.height }}
             <input
               v-model="typed.turnBack"
               type="text"

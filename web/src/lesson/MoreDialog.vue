@@ -5,16 +5,24 @@ import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
-import { engineStates, flightRules } from '@/shared/words'
+import { useSession } from '@/shared/session'
+import { engineStates, flightRules, fresh } from '@/shared/words'
 
 /** What happens seldom, and must be in the record when it does. */
 const open = defineModel<boolean>({ required: true })
 const lesson = useLesson()
 const why = ref('')
 const hours = reactive({ meter: 'hour', when: 'start', value: '' })
-const changed = reactive({ engineState: '', rules: '', night: '', oatC: '', qnhHPa: '' })
+const changed = reactive({ engineState: '', rules: '', night: '', oat: '', qnh: '' })
+const { units } = useSession().current!
 const problem = ref('')
-const labels = { why: 'Why', hours: 'The hours', conditions: 'What has changed' }
+const labels = {
+  why: 'Why',
+  hours: 'The hours',
+  conditions: 'What has changed',
+  oat: 'The air now',
+  qnh: 'The setting now',
+}
 
 function touch(mark: Parameters<typeof lesson.touch>[0]) {
   try {
@@ -27,16 +35,7 @@ function touch(mark: Parameters<typeof lesson.touch>[0]) {
 }
 const typed = (text: string) => (text.trim() === '' ? undefined : Number(text))
 
-function conditions() {
-  const now = {
-    engineState: changed.engineState || undefined,
-    rules: changed.rules || undefined,
-    night: changed.night === '' ? undefined : changed.night === 'night',
-    oatC: typed(changed.oatC),
-    qnhHPa: typed(changed.qnhHPa),
-  }
-  touch({ name: 'conditions', conditions: JSON.parse(JSON.stringify(now)) as Record<string, unknown> })
-}
+const conditions = () => touch({ name: 'conditions', day: { ...fresh.flown, exercises: [], ...changed } })
 const same = (values: readonly string[]) => values.map((v) => [v, v])
 </script>
 
@@ -80,10 +79,10 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
       <ChoiceRow v-model="changed.night" name="Light now" :choices="same(['day', 'night'])" />
       <div class="row">
         <label
-          >Air now, °C <input v-model="changed.oatC" type="text" inputmode="decimal" name="now-oat"
+          >Air now, {{ units.temperature }} <input v-model="changed.oat" type="text" inputmode="decimal" name="now-oat"
         /></label>
         <label
-          >Setting now, hPa <input v-model="changed.qnhHPa" type="text" inputmode="decimal" name="now-qnh"
+          >Setting now, {{ units.pressure }} <input v-model="changed.qnh" type="text" inputmode="decimal" name="now-qnh"
         /></label>
         <button type="submit" data-mark="conditions">The conditions changed</button>
       </div>

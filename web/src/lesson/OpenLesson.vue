@@ -265,7 +265,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
             <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
           /></label>
           <label
-            >Outside air, °C
+            >Outside air, {{ session.current!.units.temperature }}
             <input
               v-model="day.oat"
               type="text"
@@ -275,7 +275,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
               :aria-invalid="wrong === 'oat'"
           /></label>
           <label
-            >Dew point, °C
+            >Dew point, {{ session.current!.units.temperature }}
             <input
               v-model="day.dew"
               type="text"
@@ -285,7 +285,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
               :aria-invalid="wrong === 'dew'"
           /></label>
           <label
-            >Altimeter setting, hPa
+            >Altimeter setting, {{ session.current!.units.pressure }}
             <input
               v-model="day.qnh"
               type="text"

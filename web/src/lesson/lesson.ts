@@ -29,6 +29,7 @@ export const useLesson = defineStore('lesson', () => {
   const view = shallowRef<LessonView | null>(null)
   const state = shallowRef<LessonState | null>(null)
   const rows = shallowRef<Schemas['LessonRow'][]>([])
+  const list = shallowRef<Schemas['ChecklistList'] | null>(null)
   const brief = shallowRef<Schemas['LessonElement'][]>([])
   const liveIndex = ref(0)
   const failure = ref('')
@@ -64,6 +65,7 @@ export const useLesson = defineStore('lesson', () => {
     view.value = lesson
     rows.value = shown.rows ?? []
     brief.value = shown.brief ?? []
+    list.value = shown.list ?? null
     show(shown)
     if (lesson.state.seals.length) state.value = lesson.state // as it was signed
   }
@@ -91,8 +93,8 @@ export const useLesson = defineStore('lesson', () => {
   }
 
   const places = computed<Place[]>(() => {
-    if (!view.value || !state.value) return []
-    const items = view.value.book.list.phases.flatMap((p) => p.items)
+    if (!list.value || !state.value) return []
+    const items = list.value.phases.flatMap((p) => p.items)
     const states = state.value.items
     const all = rows.value.map((row, i): Place => ({ ...row, item: items[i]!, state: states[i]!, mates: [] }))
     const mates = new Map<number, Place[]>()

@@ -8,6 +8,7 @@ import OnOff from '@/shared/OnOff.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import TickList from '@/shared/TickList.vue'
+import { useSession } from '@/shared/session'
 import { engineStates, flightRules, fresh } from '@/shared/words'
 
 /** The list as it would be flown on a day that one chooses. */
@@ -15,10 +16,6 @@ const props = defineProps<{ list: List; layers: Layer[]; desk: DeskView }>()
 const day = reactive({
   ...fresh.flown,
   exercises: [] as string[],
-  oat: '12',
-  wind: '8',
-  elevation: '412',
-  qnh: '1013',
 })
 const equipment = ref<string[]>([])
 const order = ref(false) // the other start order
@@ -79,13 +76,14 @@ const states = [
   ['engineState', 'engine', same(engineStates)],
   ['firstFlight', 'first flight', same(['yes', 'no'])],
 ] as const
+const { units } = useSession().current!
 const numbers = [
-  ['oat', 'air, °C'],
-  ['dew', 'dew point, °C'],
-  ['wind', 'wind, kt'],
-  ['gust', 'gusts, kt'],
-  ['elevation', 'elevation, ft'],
-  ['qnh', 'setting, hPa'],
+  ['oat', `air, ${units.temperature}`],
+  ['dew', `dew point, ${units.temperature}`],
+  ['wind', `wind, ${units.speed}`],
+  ['gust', `gusts, ${units.speed}`],
+  ['elevation', `elevation, ${units.height}`],
+  ['qnh', `setting, ${units.pressure}`],
 ] as const
 </script>
 

@@ -1,25 +1,19 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { shallowRef, watchEffect } from 'vue'
 
-import type { AircraftType } from '@/api/client'
+import type { AircraftType, Schemas } from '@/api/client'
+import { ready, rules } from '@/rules/rules'
 
 /** The facts of an aircraft type, as its data has them. */
 const props = defineProps<{ type: AircraftType }>()
-const limits = computed(() =>
-  Object.entries(props.type.limits)
-    .map(([check, l]) => ({
-      check,
-      rows: Object.entries(l as Record<string, unknown>).map(([k, v]) => [
-        k,
-        typeof v === 'object'
-          ? Object.entries(v as object)
-              .map(([a, b]) => `${a} ${b}`)
-              .join(', ')
-          : String(v),
-      ]),
-    }))
-    .sort((a, b) => a.check.localeCompare(b.check)),
-)
+const limits = shallowRef<Schemas['CheckLimits'][]>([])
+const speeds = shallowRef<string[]>([])
+watchEffect(async () => {
+  const type = props.type
+  await ready()
+  limits.value = rules.limits(type)
+  speeds.value = type.speeds?.map((s) => rules.say(`${s.knots} kt`)) ?? []
+})
 </script>
 
 <template>
@@ -37,8 +31,8 @@ const limits = computed(() =>
     <div class="facts">
       <section>
         <h3>Speeds</h3>
-        <p v-for="s in type.speeds" :key="s.id" class="pair">
-          <span>{{ s.label }}</span><b class="figure">{{ s.knots }} kt</b>
+        <p v-for="(s, i) in type.speeds" :key="s.id" class="pair">
+          <span>{{ s.label }}</span><b class="figure">{{ speeds[i] }}</b>
         </p>
       </section>
       <section>
@@ -61,10 +55,10 @@ const limits = computed(() =>
     <h3>Limits of its checks</h3>
     <div class="limits">
       <section v-for="l in limits" :key="l.check">
-        <b>{{ l.check }}</b>
+        <b>{{ l.title }}</b>
         <p v-if="!l.rows.length" class="soft">no number: it is seen or not</p>
-        <p v-for="[k, v] in l.rows" :key="k" class="pair">
-          <span class="soft">{{ k }}</span><span class="figure">{{ v }}</span>
+        <p v-for="r in l.rows.filter((r) => r.cells[0])" :key="r.label" class="pair">
+          <span class="soft">{{ r.label }}</span><span class="figure">{{ r.cells[0] }}</span>
         </p>
       </section>
     </div>

@@ -108,7 +108,7 @@ function set(path: string, value: unknown) {
                 :value="d.value"
                 @input="set(d.path, Number(($event.target as HTMLInputElement).value))"
               />
-              <b class="figure">{{ d.value }} {{ d.unit }}</b>
+              <b class="figure">{{ d.words }}</b>
             </label>
             <p class="flags">
               <button

@@ -17,7 +17,7 @@ export type Difference = {
   before?: unknown
   after?: unknown
 }
-/** What a lesson is drawn from; rows and brief come when it is opened. */
+/** What a lesson is drawn from; rows, brief and list come when it is opened. */
 export type Shown = {
   answers?: { id: string; status: string; reason?: string }[]
   events?: LessonEvent[]
@@ -26,6 +26,7 @@ export type Shown = {
   counter: number
   rows?: Schemas['LessonRow'][]
   brief?: Schemas['LessonElement'][]
+  list?: Schemas['ChecklistList']
 }
 
 /** What the rules refuse, and the field it stands in. */
@@ -74,6 +75,13 @@ function post(name?: string, args?: string[]): Promise<Posted> {
 }
 
 let here: Rules | undefined
+let units: Schemas['QuantityUnits'] = {}
+
+/** Numbers are typed and shown in these units from now on. */
+export function readIn(chosen: Schemas['QuantityUnits']) {
+  units = chosen
+  if (here) ask('units', text(units))
+}
 let loading: Promise<void> | undefined
 
 /** Resolves once the rules run in this page. A load that failed is tried again when asked again. */
@@ -81,6 +89,7 @@ export function ready(): Promise<void> {
   loading ??= post()
     .then(async (answer) => {
       here = await start(answer.module!)
+      ask('units', text(units))
     })
     .catch((e: unknown) => {
       loading = undefined
@@ -97,12 +106,19 @@ function ask<T>(name: string, ...args: string[]): T {
 
 /** Asks the worker's rules, for what takes long. */
 async function askLong<T>(name: string, ...args: string[]): Promise<T> {
+  await post('units', [text(units)])
   return taken<T>((await post(name, args)).answer!)
 }
 const text = (v: unknown) => (v === undefined || v === null ? '' : JSON.stringify(v))
 
 /** The rules of the job, running in this browser. What is synchronous needs ready(). */
 export const rules = {
+  /** A sentence with its numbers in the units that the person reads. */
+  say: (sentence: string) => ask<string>('say', text(sentence)),
+  /** What the day's sheet begins with. */
+  fresh: () => ask<Schemas['CalcTypedDay']>('fresh'),
+  /** The limits of each of a type's checks. */
+  limits: (type: Schemas['AircraftType']) => ask<Schemas['CheckLimits'][]>('limits', text(type)),
   open: (book: LessonView['book'], events: LessonEvent[], device: string) =>
     ask<Shown>('open', text(book), text(events), text(device)),
   add: (events: LessonEvent[]) => ask<Shown>('add', text(events)),

@@ -1,11 +1,13 @@
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 
-import { api, Refused, take, type Session } from '@/api/client'
+import { api, Refused, take, type Schemas, type Session } from '@/api/client'
+import { readIn } from '@/rules/rules'
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
   const current = ref<Session | null>(null)
+  watch(current, (session) => readIn(session?.units ?? {}), { flush: 'sync' })
   let asked = false
 
   /** Asks once who is signed in. */
@@ -31,10 +33,20 @@ export const useSession = defineStore('session', () => {
     current.value = null
   }
 
+  /** The units that the person reads instead of the school's. */
+  async function readUnits(own: Schemas['QuantityUnits']) {
+    current.value = await take(api.PUT('/api/v1/session/units', { body: own }))
+  }
+
+  /** What the school decides for itself. */
+  async function decide(settings: Schemas['SchoolSettings']) {
+    current.value = await take(api.PUT('/api/v1/school/settings', { body: settings }))
+  }
+
   /** Whether the person may call an operation. */
   const may = (operation: string) => current.value?.may.includes(operation) ?? false
 
-  return { current, find, signIn, signOut, may }
+  return { current, find, signIn, signOut, readUnits, decide, may }
 })
 
 /** Where a role begins. */

@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { Refused, type Schemas } from '@/api/client'
+import AppDialog from '@/shared/AppDialog.vue'
+import ChoiceRow from '@/shared/ChoiceRow.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { useSession } from '@/shared/session'
+
+/** The units that the person reads, and for those who decide it the school's. */
+type Units = Schemas['QuantityUnits']
+const open = defineModel<boolean>({ required: true })
+const session = useSession()
+const problem = ref('')
+const own = ref(true)
+const shown = computed<Units>(() =>
+  own.value ? session.current!.own : (session.current!.settings.units ?? {}),
+)
+
+const choices = (s: Schemas['QuantitySetting']) => [
+  ...(own.value
+    ? [['', `as the school: ${session.current!.settings.units[s.name as keyof Units] ?? s.choices[0]}`]]
+    : []),
+  ...s.choices.map((c) => [c, c]),
+]
+const chosen = (s: Schemas['QuantitySetting']) =>
+  shown.value[s.name as keyof Units] ?? (own.value ? '' : s.choices[0]!)
+
+async function choose(name: string, unit: string) {
+  problem.value = ''
+  const units = { ...shown.value, [name]: unit || undefined } as Units
+  try {
+    if (own.value) await session.readUnits(units)
+    else await session.decide({ ...session.current!.settings, units })
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
+</script>
+
+<template>
+  <AppDialog v-model="open" title="Units" :width="640">
+    <ProblemNotice v-model="problem" />
+    <ChoiceRow
+      v-if="session.may('set-settings')"
+      name="Whose"
+      :model-value="own ? 'own' : 'school'"
+      :choices="[
+        ['own', 'mine'],
+        ['school', `${session.current!.school}: all who have not chosen`],
+      ]"
+      @update:model-value="own = $event === 'own'"
+    />
+    <div data-part="units">
+      <ChoiceRow
+        v-for="s in session.current!.choices"
+        :key="s.name + own"
+        :name="s.label"
+        :model-value="chosen(s)"
+        :choices="choices(s)"
+        :data-setting="s.name"
+        @update:model-value="choose(s.name, $event)"
+      />
+    </div>
+    <p class="soft small">
+      What is typed and shown follows from now on. A record keeps each number as it was read, with its unit;
+      limits are the same in either. Suction and manifold pressure stay in inHg, as their gauges are marked,
+      and a wind written as in a report stays in knots.
+    </p>
+  </AppDialog>
+</template>
