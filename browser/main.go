@@ -83,7 +83,7 @@ func function(fn func(args []string) (any, error)) js.Func {
 		var event *lesson.EventError
 		switch {
 		case errors.As(err, &input):
-			said["field"] = input.Field
+			said["field"], said["reason"] = input.Field, input.Reason
 		case errors.As(err, &event):
 			said["field"], said["reason"] = event.Field, event.Reason
 		}

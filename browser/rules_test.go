@@ -165,7 +165,7 @@ func said(answer []byte, err error) string {
 	out := map[string]string{"error": err.Error()}
 	var input *form.InputError
 	if errors.As(err, &input) {
-		out["field"] = input.Field
+		out["field"], out["reason"] = input.Field, input.Reason
 	}
 	text, _ := json.Marshal(out)
 	return string(text)
