@@ -69,7 +69,6 @@ func TestAFahrenheitSchool(t *testing.T) {
 	p.key(kb.Escape)
 	p.closed()
 	p.open(path)
-	p.goTo("Pressures, temperatures")
 	p.within("[data-part=verdict]", "The oil temperature reads 118.33 °C; the highest allowed is 118 °C.")
 	p.click("[data-action=repeat]")
 	p.within("[data-part=previous]", "oil temperature 118.33 °C (read as 245 °F)")
