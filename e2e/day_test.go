@@ -138,7 +138,7 @@ func TestAHotAndHighDay(t *testing.T) {
 	p.within("[data-wrong=takeoff-brief]", "performance.groundRunM must be a number in m")
 	p.named("run", "420")
 	p.within("[data-element=flying-by]", "At half of the run, 210 m, I see 39")
-	p.within("[data-element=no-runway-low]", "No runway left below 900 feet, 1312 on the altimeter: 65 knots")
+	p.within("[data-element=no-runway-low]", "No runway left below 900 feet, 1312 feet on the altimeter: 65 knots")
 	p.click("[data-element=runway]")
 	p.within("[data-part=missing]", "Not heard: wind, configuration")
 	p.click("[data-action=station]")

@@ -145,7 +145,7 @@ func (b *brief) advice(margin quantity.Value) []Advice {
 	}
 	needed, limit := b.perf.Value("powerNeeded"), b.perf.Value("powerLimit")
 	if b.rotor && b.perf.Has("powerNeeded") && b.perf.Has("powerLimit") && needed.Above(limit) {
-		add("power-exceeded", "Stop: the hover needs %s; the limit of the day is %s. Less weight, or another day.", needed, limit)
+		add("power-exceeded", "Stop: the hover needs %s; the limit of the day is %s. Less weight, or another day.", b.power(needed), b.power(limit))
 	}
 	return advice
 }
@@ -197,16 +197,25 @@ func (b *brief) performance() {
 	}
 	clear := fmt.Sprintf("%s m to clear the fence%s.", run, over)
 	needed, limit := b.perf.Has("powerNeeded"), b.perf.Has("powerLimit")
+	needs, most := b.power(b.perf.Value("powerNeeded")), b.power(b.perf.Value("powerLimit"))
 	switch {
 	case needed && limit:
-		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s", b.perf.Value("powerNeeded"), b.perf.Value("powerLimit"), clear), "power table", "performance data")
+		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s", needs, most, clear), "power table", "performance data")
 	case limit:
-		b.say("performance", fmt.Sprintf("The limit of the day is %s; %s", b.perf.Value("powerLimit"), clear), "power table", "performance data")
+		b.say("performance", fmt.Sprintf("The limit of the day is %s; %s", most, clear), "power table", "performance data")
 	case needed:
-		b.say("performance", fmt.Sprintf("The hover needs %s; %s", b.perf.Value("powerNeeded"), clear), "performance data")
+		b.say("performance", fmt.Sprintf("The hover needs %s; %s", needs, clear), "performance data")
 	default:
 		b.say("performance", clear, "performance data")
 	}
+}
+
+// power is a power in the unit of the type's table.
+func (b *brief) power(v quantity.Value) string {
+	if b.typ.Power == nil {
+		return v.String()
+	}
+	return v.String() + " " + b.typ.Power.Unit
 }
 
 // points are the two points of a run: half of it, with the speed to see there,
@@ -330,10 +339,10 @@ func (b *brief) failures() {
 		return
 	}
 	height := b.school.Value("turnBackFt")
-	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
+	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
 	high := fmt.Sprintf("Above %s feet a turn back may be tried, into the wind, %d knots", height, glide)
 	if climb, known := b.speed("best-rate"); known {
-		high += fmt.Sprintf("; climb at %d until there", climb)
+		high += fmt.Sprintf("; climb at %d knots until there", climb)
 	}
 	b.say("no-runway-high", high+".", "school", t.Source)
 }
@@ -351,7 +360,7 @@ func (b *brief) oneOfTwo(closed string) {
 	if t.Has("power-lever") {
 		lever, shut = "its power lever", "its engine master off, which feathers it"
 	}
-	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land ahead; below the minimum control speed of %d the rudder cannot hold it.", blue, gear, closed, minimum), t.Source)
+	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land ahead; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, minimum), t.Source)
 	b.say("no-runway-high", fmt.Sprintf("Above it: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", up, lever, shut, blue), t.Source)
 }
 
@@ -366,7 +375,7 @@ func windWords(wind form.Record, parts components) string {
 	}
 	words := fmt.Sprintf("Wind %s %s knots", from, speed)
 	if wind.Has("gustKt") {
-		words += fmt.Sprintf(", gusts %s", wind.Value("gustKt"))
+		words += fmt.Sprintf(", gusts %s knots", wind.Value("gustKt"))
 	}
 	if !wind.Has("directionDeg") {
 		return words + ", counted whole as crosswind and as tail wind."
@@ -377,9 +386,9 @@ func windWords(wind form.Record, parts components) string {
 	}
 	cross := "no crosswind"
 	if parts.cross.Sign() != 0 {
-		cross = fmt.Sprintf("crosswind %s from the %s", parts.cross.Abs(), side(parts.cross))
+		cross = fmt.Sprintf("crosswind %s knots from the %s", parts.cross.Abs(), side(parts.cross))
 	}
-	return fmt.Sprintf("%s: %s %s, %s.", words, along, parts.head.Abs(), cross)
+	return fmt.Sprintf("%s: %s %s knots, %s.", words, along, parts.head.Abs(), cross)
 }
 
 func densityWords(in input) string {
@@ -394,8 +403,8 @@ func speedWords(speeds []aircraft.Speed) string {
 	for _, s := range speeds {
 		switch s.ID {
 		case "rotate", "best-angle", "best-rate", "minimum-control", "blue-line", "climb", "autorotation", "lift-off":
-			said = append(said, fmt.Sprintf("%s %d", s.Label, s.Knots))
+			said = append(said, fmt.Sprintf("%s %d knots", s.Label, s.Knots))
 		}
 	}
-	return sentence(strings.Join(said, ", ") + " knots")
+	return sentence(strings.Join(said, ", "))
 }

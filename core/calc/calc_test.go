@@ -206,10 +206,10 @@ func TestTheBrief(t *testing.T) {
 		assert.NotEmpty(t, one["sources"], one)
 	}
 	for element, want := range map[string]string{
-		"runway": "Runway 20, 920 m available.", "wind": "Wind 228 degrees 12 knots: headwind 10.4, crosswind 6 from the right.",
+		"runway": "Runway 20, 920 m available.", "wind": "Wind 228 degrees 12 knots: headwind 10.4 knots, crosswind 6 knots from the right.",
 		"performance":   "Ground run 310 m, 920 m available.",
 		"flying-by":     "At half of the run, 155 m, I see 39.8 knots; flying by 388 m, or the throttle is closed.",
-		"no-runway-low": "No runway left below 900 feet, 1312 on the altimeter: 65 knots, straight ahead, small turns only.",
+		"no-runway-low": "No runway left below 900 feet, 1312 feet on the altimeter: 65 knots, straight ahead, small turns only.",
 		"who":           "If anything happens: fly first, then the list. Any doubt before the half-way point: stop.",
 	} {
 		assert.Equal(t, want, said[element])

@@ -1,6 +1,7 @@
 package calc_test
 
 import (
+	"regexp"
 	"strings"
 	"testing"
 
@@ -55,6 +56,13 @@ func TestTheSheetOfEveryType(t *testing.T) {
 			assert.Empty(t, sheet.Wrong, name)
 			assert.Equal(t, sheet.Runway != "", len(sheet.Sentences) > 0, "%s: a brief is for a runway", name)
 
+			for _, s := range sheet.Sentences { // a number without its unit could not be said in another
+				plain := strings.NewReplacer("Runway "+sheet.Runway, "", "towards "+sheet.Runway, "").Replace(s.Text)
+				for _, n := range bare.FindAllString(plain, -1) {
+					assert.Fail(t, "a bare number", "%s: %q in %q", name, n, s.Text)
+				}
+			}
+
 			typed.Own = map[string]string{}
 			for id, l := range seen {
 				typed.Own[id] = l.Value
@@ -72,6 +80,9 @@ func TestTheSheetOfEveryType(t *testing.T) {
 		}
 	}
 }
+
+// bare is a number with no unit behind it.
+var bare = regexp.MustCompile(`[0-9]+(?:\.[0-9]+)?(?:[,;:]|\.\s|\.$|$| (?:until|from|on|then|per)\b)`)
 
 // TestTheSheetTakesWhateverIsTyped: nothing of it stops the sheet, what cannot
 // be used is said by its calculator, and nothing is computed of it.
