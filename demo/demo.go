@@ -52,6 +52,9 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 	}); err != nil {
 		return err
 	}
+	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return plan(tx, day) }); err != nil {
+		return fmt.Errorf("planning the day: %w", err)
+	}
 	m := &maker{catalog: c}
 	for _, f := range m.flights(day) {
 		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {

@@ -91,6 +91,9 @@ func (s *Server) typeIn(tx *store.Tx, w who) aircraft.Finder {
 	}
 }
 
+// stationNote says what the stand-in's reports are.
+const stationNote = "Made up to practise with. It is no weather: fly by the real report."
+
 func (s *Server) station(_ context.Context, _ who, in *struct {
 	ID string `path:"id" maxLength:"8"`
 	At string `query:"at" format:"date-time" doc:"the moment; now when left out"`
@@ -107,7 +110,7 @@ func (s *Server) station(_ context.Context, _ who, in *struct {
 		}
 	}
 	a := s.catalog.Aerodromes[i]
-	v := StationView{Report: weather.Simulated(a, at), Note: "Made up to practise with. It is no weather: fly by the real report."}
+	v := StationView{Report: weather.Simulated(a, at), Note: stationNote}
 	v.Parsed = weather.ParseReport(v.Report)
 	v.Runway = a.InUse(v.Parsed)
 	v.Broadcast = weather.Broadcast(a, v.Parsed, v.Runway)

@@ -114,7 +114,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"briefing": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
 		"decide-critical": "chief", "set-units": "student instructor chief maintenance examiner admin", "set-settings": "chief admin",
-		"findings":        "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
+		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
 		"calculators": "student instructor chief maintenance examiner admin", "calc": "student instructor chief maintenance examiner admin",
 		"station": "student instructor chief maintenance examiner admin", "reference": "student instructor chief maintenance examiner admin",
 		"library": "student instructor chief maintenance examiner admin", "document": "student instructor chief maintenance examiner admin",

@@ -112,28 +112,13 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		if v.Student, err = tx.Student(in.ID); err != nil {
 			return err
 		}
-		all, err := tx.Packs()
+		c, err := s.caseOf(tx, v.Student, v.AsOf)
 		if err != nil {
 			return err
 		}
-		packs := s.heldTo(all, v.Student.Class)
-		listOf, err := lists(tx, v.AsOf)
-		if err != nil {
-			return err
-		}
-		c, err := tx.Case(v.Student)
-		if err != nil {
-			return err
-		}
-		reach, err := s.reachOn(tx, v.AsOf)
-		if err != nil {
-			return err
-		}
-		c.AsOf, c.Packs, c.List, c.Reach = v.AsOf, packs, listOf(v.Student), reach(v.Student)
-		c.Asked = s.catalog.Asked(c.List.AircraftType)
 		v.Criticals = criticalsOf(c)
 		v.Readiness = s.catalog.Policy.Ready(c)
-		for _, p := range packs {
+		for _, p := range c.Packs {
 			v.Notes = append(v.Notes, p.Note)
 			for _, task := range p.Tasks {
 				if t := taskView(p.ID, task, c); len(t.Elements) > 0 {
@@ -146,6 +131,29 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		return err
 	})
 	return out, err
+}
+
+// caseOf is all that a student's readiness rests on, as of a day.
+func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (progress.Case, error) {
+	all, err := tx.Packs()
+	if err != nil {
+		return progress.Case{}, err
+	}
+	listOf, err := lists(tx, asOf)
+	if err != nil {
+		return progress.Case{}, err
+	}
+	c, err := tx.Case(st)
+	if err != nil {
+		return progress.Case{}, err
+	}
+	reach, err := s.reachOn(tx, asOf)
+	if err != nil {
+		return progress.Case{}, err
+	}
+	c.AsOf, c.Packs, c.List, c.Reach = asOf, s.heldTo(all, st.Class), listOf(st), reach(st)
+	c.Asked = s.catalog.Asked(c.List.AircraftType)
+	return c, nil
 }
 
 // heldTo are the packs that students of a class are held to.

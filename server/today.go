@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"maps"
 	"net/http"
 	"slices"
@@ -10,20 +11,55 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/catalog"
+	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 	"jetprimer/core/school"
+	"jetprimer/core/weather"
 	"jetprimer/store"
 )
 
 // Today is the day at the school.
 type Today struct {
 	Day      string         `json:"day"`
+	Now      time.Time      `json:"now"`
 	Cursor   int64          `json:"cursor" doc:"where the feed stands: ask it for what comes after"`
+	Next     *NextLesson    `json:"next" doc:"what the person flies or teaches next"`
+	Planned  []Planned      `json:"planned" doc:"what is planned today, and what became of it"`
+	Tomorrow []Planned      `json:"tomorrow" doc:"what is planned on the next day that has anything, where today has no more"`
+	Waits    []Wait         `json:"waits" doc:"what waits for the person"`
 	Running  []store.Lesson `json:"running"`
-	Unsigned []store.Lesson `json:"unsigned" doc:"ended, and waiting for a signature"`
 	Recent   []store.Lesson `json:"recent" doc:"signed in the last two weeks"`
 	Aircraft []AircraftDay  `json:"aircraft"`
+	Fields   []FieldView    `json:"fields" doc:"the fields of the school's aircraft"`
+}
+
+// NextLesson is a booking with what the student's plan says of it.
+type NextLesson struct {
+	Planned
+	TypeName string `json:"typeName"`
+	// Plan is the kind of lesson that would close the most of what is in the
+	// student's way; empty where nothing is.
+	Plan     string `json:"plan"`
+	Closes   int    `json:"closes"`
+	InTheWay int    `json:"inTheWay"`
+}
+
+// FieldView is a field with its report, and what the report comes from.
+type FieldView struct {
+	calc.Field
+	Note string `json:"note"`
+}
+
+// Wait is something that waits for the person: a lesson to sign or to
+// acknowledge, a version to approve, a finding to decide on.
+type Wait struct {
+	Kind  string `json:"kind" enum:"sign,acknowledge,approve,decide"`
+	Ref   string `json:"ref" doc:"the lesson's id, or the kind, id and version of a document"`
+	Title string `json:"title"`
+	On    string `json:"on" doc:"a day; empty for none"`
+	What  string `json:"what"`
 }
 
 // AircraftDay is an aircraft with what stands open on it.
@@ -36,14 +72,18 @@ type AircraftDay struct {
 
 // Briefing is what the opening of a lesson chooses from.
 type Briefing struct {
-	Day        string             `json:"day" doc:"the school's day"`
-	Students   []store.Student    `json:"students"`
-	Aircraft   []AircraftDay      `json:"aircraft"`
-	Methods    []string           `json:"methods"`
-	Purposes   []string           `json:"purposes"`
-	Scales     []lesson.Scale     `json:"scales"`
-	ErrorKinds []lesson.ErrorKind `json:"errorKinds"`
-	Decisions  []string           `json:"decisions"`
+	Day       string             `json:"day" doc:"the school's day"`
+	Students  []store.Student    `json:"students" doc:"those you flew with last first"`
+	Aircraft  []AircraftDay      `json:"aircraft" doc:"those you flew last first"`
+	Methods   []string           `json:"methods"`
+	Purposes  []string           `json:"purposes"`
+	Scales    []lesson.Scale     `json:"scales"`
+	Exercises []catalog.Exercise `json:"exercises"`
+	// Planned is what is planned and not over, for two days.
+	Planned []Planned `json:"planned"`
+	// Reports are the practice station's, by aerodrome.
+	Reports map[string]string `json:"reports"`
+	Note    string            `json:"note" doc:"what the reports come from"`
 }
 
 func (s *Server) todayRoutes() {
@@ -58,9 +98,11 @@ func (s *Server) todayRoutes() {
 }
 
 func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
-	out := &struct{ Body Today }{Today{Day: s.today(w), Running: []store.Lesson{}, Unsigned: []store.Lesson{}, Recent: []store.Lesson{}}}
+	now := s.now()
+	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}}}
+	v := &out.Body
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-		if out.Body.Cursor, err = tx.Cursor(); err != nil {
+		if v.Cursor, err = tx.Cursor(); err != nil {
 			return err
 		}
 		may, err := s.readable(tx, w)
@@ -71,25 +113,140 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if err != nil {
 			return err
 		}
-		recent, err := tx.Lessons("", s.now().Add(-14*24*time.Hour), time.Time{})
+		recent, err := tx.Lessons("", now.Add(-14*24*time.Hour), time.Time{})
 		if err != nil {
 			return err
 		}
+		if v.Aircraft, err = s.aircraftDay(tx); err != nil {
+			return err
+		}
+		var ended []store.Lesson
 		for _, l := range append(unsigned, recent...) {
 			switch {
 			case !may(l.StudentID):
 			case l.Status == "open":
-				out.Body.Running = addOnce(out.Body.Running, l)
+				v.Running = addOnce(v.Running, l)
 			case l.Status == "ended":
-				out.Body.Unsigned = addOnce(out.Body.Unsigned, l)
+				ended = addOnce(ended, l)
 			default:
-				out.Body.Recent = addOnce(out.Body.Recent, l)
+				v.Recent = addOnce(v.Recent, l)
 			}
 		}
-		out.Body.Aircraft, err = s.aircraftDay(tx)
+		if err := s.plan(tx, w, v, may, append(unsigned, recent...)); err != nil {
+			return err
+		}
+		v.Waits, err = s.waits(tx, w, ended, v.Aircraft)
 		return err
 	})
+	for _, a := range s.catalog.Aerodromes {
+		if slices.ContainsFunc(v.Aircraft, func(d AircraftDay) bool { return d.Base == a.ID }) {
+			v.Fields = append(v.Fields, FieldView{calc.FieldNow(weather.Simulated(a, now), a, s.catalog.Icing, w.units()), stationNote})
+		}
+	}
 	return out, err
+}
+
+// plan is what is planned today, the next day that has anything where today has
+// no more, and what the person flies next with what their student's plan says.
+func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, lessons []store.Lesson) error {
+	midnight, err := time.ParseInLocation(time.DateOnly, v.Day, w.zone)
+	if err != nil {
+		return err
+	}
+	ahead, err := s.planned(tx, may, midnight, midnight.AddDate(0, 0, 8), lessons)
+	if err != nil {
+		return err
+	}
+	v.Planned = []Planned{}
+	bookings := make([]school.Booking, len(ahead))
+	later := ""
+	for i, p := range ahead {
+		bookings[i] = p.Booking
+		day := school.Day(p.StartsAt, w.zone)
+		switch {
+		case day == v.Day:
+			v.Planned = append(v.Planned, p)
+		case later == "" || later == day:
+			later, v.Tomorrow = day, append(v.Tomorrow, p)
+		}
+	}
+	if slices.ContainsFunc(v.Planned, func(p Planned) bool { return p.EndsAt.After(v.Now) && p.Lesson == "" }) {
+		v.Tomorrow = []Planned{}
+	}
+	next, any := school.NextOf(w.account, bookings, v.Now, func(b school.Booking) bool {
+		return slices.ContainsFunc(ahead, func(p Planned) bool { return p.ID == b.ID && p.Lesson != "" })
+	})
+	if !any {
+		return nil
+	}
+	i := slices.IndexFunc(ahead, func(p Planned) bool { return p.ID == next.ID })
+	v.Next = &NextLesson{Planned: ahead[i]}
+	for _, a := range v.Aircraft {
+		if a.Registration == next.Registration {
+			v.Next.TypeName = a.TypeName
+		}
+	}
+	st, err := tx.Student(next.StudentID)
+	if err != nil {
+		return err
+	}
+	c, err := s.caseOf(tx, st, v.Day)
+	if err != nil {
+		return err
+	}
+	r := s.catalog.Policy.Ready(c)
+	v.Next.InTheWay = len(r.Missing) + len(r.Blocks)
+	if len(r.Plan) > 0 {
+		v.Next.Plan, v.Next.Closes = r.Plan[0].Title, len(r.Plan[0].Elements)
+	}
+	return nil
+}
+
+// waits lists what waits for the person.
+func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []AircraftDay) ([]Wait, error) {
+	out := []Wait{}
+	for _, l := range ended {
+		if l.InstructorID != w.account {
+			continue
+		}
+		what := fmt.Sprintf("%d of %d items", l.Marked, l.Total)
+		for _, a := range fleet {
+			for _, f := range a.Findings {
+				if f.Lesson == l.ID && f.Condition == school.Undecided {
+					what = "nobody has decided: " + f.Words
+				}
+			}
+		}
+		out = append(out, Wait{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
+	}
+	if w.role == school.Student {
+		lessons, err := tx.Unacknowledged(w.account)
+		if err != nil {
+			return nil, err
+		}
+		for _, l := range lessons {
+			out = append(out, Wait{"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration})
+		}
+	}
+	if school.May(w.role, "approve-version") {
+		versions, err := tx.Versions("")
+		if err != nil {
+			return nil, err
+		}
+		for _, v := range versions {
+			if v.Status == school.Reviewed {
+				out = append(out, Wait{"approve", fmt.Sprintf("%s/%s/%d", v.Kind, v.ID, v.Version), fmt.Sprintf("%s, version %d", v.Title, v.Version), "", "reviewed, and not yet in force"})
+			}
+		}
+	}
+	if w.role == school.Maintenance {
+		for _, a := range fleet {
+			for _, f := range a.Findings {
+				out = append(out, Wait{"decide", f.Lesson, a.Registration, f.On, f.Words})
+			}
+		}
+	}
+	return out, nil
 }
 
 func addOnce(list []store.Lesson, l store.Lesson) []store.Lesson {
@@ -134,15 +291,41 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		ErrorKinds: lesson.ErrorKinds, Decisions: lesson.Decisions}}
+		Exercises: s.catalog.Exercises, Reports: map[string]string{}, Note: stationNote}}
+	for _, a := range s.catalog.Aerodromes {
+		out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
+	}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}
-		out.Body.Aircraft, err = s.aircraftDay(tx)
+		if out.Body.Aircraft, err = s.aircraftDay(tx); err != nil {
+			return err
+		}
+		lately, err := tx.LessonsOf(w.account, recently)
+		if err != nil {
+			return err
+		}
+		lastFirst(out.Body.Students, lately, func(st store.Student, l store.Lesson) bool { return st.ID == l.StudentID })
+		lastFirst(out.Body.Aircraft, lately, func(a AircraftDay, l store.Lesson) bool { return a.Registration == l.Registration })
+		out.Body.Planned, err = s.planned(tx, func(string) bool { return true }, s.now(), s.now().Add(48*time.Hour), lately)
 		return err
 	})
 	return out, err
+}
+
+// recently is how many of an instructor's last lessons say what comes first.
+const recently = 30
+
+// lastFirst sorts what lessons were of: the latest first, then as they stood.
+func lastFirst[T any](all []T, lessons []store.Lesson, of func(T, store.Lesson) bool) {
+	place := func(one T) int {
+		if i := slices.IndexFunc(lessons, func(l store.Lesson) bool { return of(one, l) }); i >= 0 {
+			return i
+		}
+		return len(lessons)
+	}
+	slices.SortStableFunc(all, func(a, b T) int { return place(a) - place(b) })
 }
 
 type checkInput struct {

@@ -65,6 +65,18 @@ func (tx *Tx) Unsigned() ([]Lesson, error) {
 	return find[Lesson](tx.lessons().Where("l.status <> 'signed'").Limit(PageOfLessons))
 }
 
+// LessonsOf lists the newest lessons that an instructor gave.
+func (tx *Tx) LessonsOf(instructor string, most int) ([]Lesson, error) {
+	return find[Lesson](tx.lessons().Where("l.instructor_id = ?", instructor).Limit(most))
+}
+
+// Unacknowledged lists the newest signed lessons that a student has not
+// acknowledged.
+func (tx *Tx) Unacknowledged(student string) ([]Lesson, error) {
+	return find[Lesson](tx.lessons().Where(`l.student_id = ? and l.status = 'signed' and not exists (select from lesson_events e
+		where e.school_id = l.school_id and e.lesson_id = l.id and e.kind = ?)`, student, lesson.KindAcknowledged).Limit(10))
+}
+
 // Lesson finds one lesson.
 func (tx *Tx) Lesson(id string) (Lesson, error) {
 	return take[Lesson](tx.lessons().Where("l.id = ?", id))

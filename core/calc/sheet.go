@@ -111,6 +111,7 @@ type day struct {
 	equipment []string
 	tables    Tables
 	answers   map[string]form.Object
+	parted    []runwayWind
 }
 
 // PlanDay computes the day's sheet of an aircraft at its base.
@@ -237,15 +238,14 @@ func (d *day) wind(w weather.Wind) {
 		"runways": runways, "limits": map[string]any{"crosswindKt": cross, "tailwindKt": tail}}) == nil {
 		return
 	}
-	var parted []runwayWind
 	if raw, ok := d.answers["wind"].Get("runways").(json.RawMessage); ok {
-		parted = readRunways(raw)
+		d.parted = readRunways(raw)
 	}
 	d.Runway = d.value("wind", "best")
 	if d.typed.Runway != "" {
 		d.Runway = d.typed.Runway
 	}
-	d.rank(parted)
+	d.rank()
 	var magnetic any
 	if w.DirectionDeg != nil {
 		m := (*w.DirectionDeg - int(math.Round(d.field.VariationDegEast)) + 360) % 360
@@ -254,7 +254,7 @@ func (d *day) wind(w weather.Wind) {
 			d.Nose = d.typed.Units.Say(fmt.Sprintf("For the start: nose towards %d° magnetic, into %d kt.", m, w.SpeedKt))
 		}
 	}
-	for _, r := range parted {
+	for _, r := range d.parted {
 		if r.Name == d.Runway {
 			d.takeoff(r, w, magnetic)
 		}
@@ -285,7 +285,6 @@ func readRunways(raw []byte) []runwayWind {
 		HeadwindKt, CrosswindKt json.Number
 		WithinLimits            bool
 		Over                    string
-		GustHeadwindKt          json.Number
 		GustCrosswindKt         json.Number
 	}
 	if json.Unmarshal(raw, &all) != nil {
@@ -295,15 +294,16 @@ func readRunways(raw []byte) []runwayWind {
 	for i, a := range all {
 		head, _ := quantity.Parse(a.HeadwindKt.String(), 1)
 		cross, _ := quantity.Parse(a.CrosswindKt.String(), 1)
-		out[i] = runwayWind{Name: a.Name, HeadwindKt: head, CrosswindKt: cross, Within: a.WithinLimits, Over: a.Over}
+		gustCross, _ := quantity.Parse(a.GustCrosswindKt.String(), 1)
+		out[i] = runwayWind{Name: a.Name, HeadwindKt: head, CrosswindKt: cross, GustCrossKt: gustCross, Within: a.WithinLimits, Over: a.Over}
 	}
 	return out
 }
 
 // rank lists the runways, those within limits first, the most steady headwind
 // first.
-func (d *day) rank(parted []runwayWind) {
-	ranked := slices.Clone(parted)
+func (d *day) rank() {
+	ranked := slices.Clone(d.parted)
 	slices.SortStableFunc(ranked, func(a, b runwayWind) int {
 		if a.Within != b.Within {
 			if a.Within {

@@ -45,6 +45,8 @@ var permissions = map[string][]string{
 
 	"today":           everyone,
 	"briefing":        teaching,
+	"book":            teaching,
+	"cancel-booking":  teaching,
 	"lesson":          records,
 	"lesson-card":     records,
 	"add-events":      {Student, Instructor, Chief},

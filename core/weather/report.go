@@ -1,6 +1,7 @@
 package weather
 
 import (
+	"cmp"
 	"strconv"
 	"strings"
 
@@ -308,4 +309,33 @@ func celsius(text string) int {
 		return -number(minus)
 	}
 	return number(text)
+}
+
+// weatherWords are the kinds of weather that are said in a word or two; others
+// are kept as they are written.
+var weatherWords = map[string]string{"-RA": "light rain", "RA": "rain", "+RA": "heavy rain", "DZ": "drizzle", "-DZ": "light drizzle", "BR": "mist", "FG": "fog", "HZ": "haze",
+	"-SN": "light snow", "SN": "snow", "TS": "thunderstorm", "SHRA": "rain showers", "-SHRA": "light showers"}
+
+// Sky is visibility, weather and cloud in a line.
+func (r Report) Sky() string {
+	if r.Cavok {
+		return "no cloud below 5000 ft, visibility 10 km or more"
+	}
+	var s []string
+	switch {
+	case r.VisibilityM == nil:
+	case *r.VisibilityM >= 10000:
+		s = append(s, "visibility 10 km or more")
+	default:
+		s = append(s, "visibility "+strconv.Itoa(*r.VisibilityM)+" m")
+	}
+	for _, w := range r.Weather {
+		s = append(s, cmp.Or(weatherWords[w], w))
+	}
+	for _, c := range r.Clouds {
+		if c.BaseFt != nil {
+			s = append(s, amounts[c.Amount]+" "+strconv.Itoa(*c.BaseFt)+" ft")
+		}
+	}
+	return strings.Join(s, ", ")
 }

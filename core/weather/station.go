@@ -201,7 +201,7 @@ func Broadcast(a Aerodrome, r Report, runway string) string {
 		s = append(s, "visibility "+spoken(fmt.Sprint(*r.VisibilityM))+" metres")
 	}
 	for _, w := range r.Weather {
-		s = append(s, map[string]string{"-RA": "light rain", "RA": "rain", "BR": "mist", "FG": "fog"}[w])
+		s = append(s, weatherWords[w])
 	}
 	for _, c := range r.Clouds {
 		if c.BaseFt != nil {

@@ -91,7 +91,9 @@ const print = () => window.print()
   <div>
     <TopBar>
       <b>The day</b>
-      <span v-if="field" class="soft">{{ field.name }}, {{ field.id }}, {{ rules.say(`${field.elevationFt} ft`) }}</span>
+      <span v-if="field" class="soft"
+        >{{ field.name }}, {{ field.id }}, {{ rules.say(`${field.elevationFt} ft`) }}</span
+      >
       <template #side><button class="quiet" @click="print">Print</button></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
@@ -132,17 +134,21 @@ const print = () => window.print()
           /></label>
           <template v-if="sheet.asks.tanks">
             <label
-              >Fuel left, {{ units.volume }} <input v-model="typed.left" type="text" inputmode="decimal" name="left"
+              >Fuel left, {{ units.volume }}
+              <input v-model="typed.left" type="text" inputmode="decimal" name="left"
             /></label>
             <label
-              >Fuel right, {{ units.volume }} <input v-model="typed.right" type="text" inputmode="decimal" name="right"
+              >Fuel right, {{ units.volume }}
+              <input v-model="typed.right" type="text" inputmode="decimal" name="right"
             /></label>
           </template>
           <label
-            >{{ sheet.asks.run }}, {{ units.length }} <input v-model="typed.run" type="text" inputmode="decimal" name="run"
+            >{{ sheet.asks.run }}, {{ units.length }}
+            <input v-model="typed.run" type="text" inputmode="decimal" name="run"
           /></label>
           <label
-            >{{ sheet.asks.over50 }}, {{ units.length }} <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
+            >{{ sheet.asks.over50 }}, {{ units.length }}
+            <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
           /></label>
           <label v-if="sheet.asks.hoverPower"
             >Power for the hover <input v-model="typed.power" type="text" inputmode="decimal" name="power"

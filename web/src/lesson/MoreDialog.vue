@@ -79,10 +79,12 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
       <ChoiceRow v-model="changed.night" name="Light now" :choices="same(['day', 'night'])" />
       <div class="row">
         <label
-          >Air now, {{ units.temperature }} <input v-model="changed.oat" type="text" inputmode="decimal" name="now-oat"
+          >Air now, {{ units.temperature }}
+          <input v-model="changed.oat" type="text" inputmode="decimal" name="now-oat"
         /></label>
         <label
-          >Setting now, {{ units.pressure }} <input v-model="changed.qnh" type="text" inputmode="decimal" name="now-qnh"
+          >Setting now, {{ units.pressure }}
+          <input v-model="changed.qnh" type="text" inputmode="decimal" name="now-qnh"
         /></label>
         <button type="submit" data-mark="conditions">The conditions changed</button>
       </div>

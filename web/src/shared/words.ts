@@ -60,6 +60,26 @@ export function dayWords(day: string): string {
   return `${d} ${months[Number(m) - 1]}${year}`
 }
 
+const weekdays = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
+
+/** 2026-11-24 as Tue 24 Nov 2026. */
+export function fullDay(day: string): string {
+  const [y, m, d] = day.split('-').map(Number)
+  if (!y || !m || !d) return day
+  return `${weekdays[new Date(Date.UTC(y, m - 1, d)).getUTCDay()]} ${d} ${months[m - 1]} ${y}`
+}
+
+const clocks = new Map<string, Intl.DateTimeFormat>()
+/** A moment as the school's clock shows it, such as 13:30. */
+export function timeWords(moment: string | number, zone: string): string {
+  if (!clocks.has(zone))
+    clocks.set(
+      zone,
+      new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit', hour12: false }),
+    )
+  return clocks.get(zone)!.format(new Date(moment))
+}
+
 /** 1:02:03 from milliseconds. */
 export function clockWords(ms: number): string {
   const s = Math.max(0, Math.floor(ms / 1000))

@@ -1,19 +1,28 @@
 <script setup lang="ts">
-import { onMounted, onUnmounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type LessonRow, type Today } from '@/api/client'
+import { api, Refused, take, type Schemas, type Today } from '@/api/client'
+import DayPlan from '@/today/DayPlan.vue'
+import FieldSheet from '@/today/FieldSheet.vue'
 import LessonLine from '@/today/LessonLine.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
-import { dayWords, decisionWords } from '@/shared/words'
+import { dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
+
+const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
+const PlannedDialog = defineAsyncComponent(() => import('@/today/PlannedDialog.vue'))
 
 const session = useSession()
-const today = ref<Today | null>(null)
+const today = shallowRef<Today | null>(null)
 const problem = ref('')
+const now = ref(Date.now())
+const booking = ref(false)
+const chosen = shallowRef<Schemas['Planned'] | null>(null)
 async function load() {
   try {
     today.value = await take(api.GET('/api/v1/today'))
+    now.value = Date.parse(today.value.now)
     problem.value = ''
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
@@ -22,6 +31,7 @@ async function load() {
 
 let leave: (() => void) | undefined
 let gone = false
+const minute = setInterval(() => (now.value += 60_000), 60_000)
 onMounted(async () => {
   await load()
   if (gone) return
@@ -33,48 +43,122 @@ onMounted(async () => {
 onUnmounted(() => {
   gone = true
   leave?.()
+  clearInterval(minute)
 })
 
-const groups = (t: Today): { title: string; lessons: LessonRow[]; empty: string }[] => [
-  { title: 'Running', lessons: t.running, empty: 'No lesson is running.' },
-  { title: 'Waiting for a signature', lessons: t.unsigned, empty: 'Everything is signed.' },
-  {
-    title: 'Signed in the last two weeks',
-    lessons: t.recent,
-    empty: 'No lesson was signed in the last two weeks.',
-  },
-]
+const zone = computed(() => session.current!.zone)
+const time = (moment: string) => timeWords(moment, zone.value)
+const next = computed(() => today.value?.next)
+const teaches = computed(() => session.may('briefing'))
+/** When the next lesson begins, from now. */
+const soon = computed(() => {
+  const p = next.value!
+  const minutes = Math.round((Date.parse(p.startsAt) - now.value) / 60_000)
+  if (minutes < 0) return `now, since ${time(p.startsAt)}`
+  if (minutes <= 120) return `next, in ${minutes} minutes, at ${time(p.startsAt)}`
+  const day = new Date(p.startsAt).toLocaleDateString('en-CA', { timeZone: zone.value })
+  return `next, ${day === today.value!.day ? '' : `${fullDay(day)}, `}at ${time(p.startsAt)}`
+})
+const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide' }
+const tone = { sign: 'attend', acknowledge: '', approve: '', decide: 'out' }
+const link = (w: Schemas['Wait']) =>
+  w.kind === 'approve' ? `/documents/${w.ref}` : w.kind === 'decide' ? '' : `/lessons/${w.ref}/debrief`
+const open = computed(() => today.value?.aircraft.filter((a) => a.findings.length) ?? [])
 </script>
 
 <template>
   <div class="place">
     <TopBar
       ><b>Today</b>
-      <span class="soft">{{ session.current?.school }}, {{ today ? dayWords(today.day) : '' }}</span>
+      <span>{{ today ? fullDay(today.day) : '' }}</span>
+      <span class="soft">{{ session.current?.school }}</span>
     </TopBar>
     <p v-if="problem" class="problem" role="alert">
       {{ problem }} <button class="quiet" @click="load">Try again</button>
     </p>
     <div v-if="today" class="columns">
       <main>
-        <router-link v-if="session.may('briefing')" to="/lessons/new" class="open"
-          ><span>Open a lesson</span></router-link
-        >
-        <section v-for="group in groups(today)" :key="group.title">
-          <h2>{{ group.title }}</h2>
-          <p v-if="!group.lessons.length" class="soft none">{{ group.empty }}</p>
-          <LessonLine v-for="l in group.lessons" :key="l.id" :lesson="l" />
+        <section v-if="next" class="next" data-part="next">
+          <div>
+            <p class="soft small">{{ soon }}</p>
+            <p class="names">
+              <b>{{
+                next.studentId === session.current!.account ? `with ${next.instructor}` : next.student
+              }}</b>
+              <span>{{ next.registration }} {{ next.typeName }}</span>
+            </p>
+            <p v-if="next.for.length">{{ next.for.join(', ') }}</p>
+            <p v-if="next.plan" class="soft">
+              What would help most: {{ next.plan.toLowerCase() }}. It shows {{ next.closes }} of the
+              {{ next.inTheWay }} in the way.
+            </p>
+          </div>
+          <p class="act">
+            <router-link class="button" :to="`/day?aircraft=${next.registration}`">Day sheet</router-link>
+            <router-link v-if="teaches" class="button primary" :to="`/lessons/new?booking=${next.id}`"
+              >Open the lesson</router-link
+            >
+          </p>
         </section>
+        <p v-if="teaches" class="act beside">
+          <router-link to="/lessons/new" :class="['button', { primary: !next }]">Open a lesson</router-link>
+          <button data-action="plan" @click="booking = true">Plan a lesson</button>
+        </p>
+        <section>
+          <h2>The day</h2>
+          <DayPlan
+            :today="today"
+            :zone="zone"
+            :mine="session.current!.account"
+            :now="now"
+            @choose="chosen = $event"
+          />
+          <p v-if="today.tomorrow.length" class="soft" data-part="tomorrow">
+            {{
+              fullDay(new Date(today.tomorrow[0]!.startsAt).toLocaleDateString('en-CA', { timeZone: zone }))
+            }}:
+            <button v-for="p in today.tomorrow" :key="p.id" class="quiet" @click="chosen = p">
+              {{ time(p.startsAt) }} {{ p.student }}, {{ p.registration }}
+            </button>
+          </p>
+        </section>
+        <section data-part="waits">
+          <h2>Waits for you</h2>
+          <p v-if="!today.waits.length" class="soft none">Nothing waits for you.</p>
+          <component
+            :is="link(w) ? 'router-link' : 'p'"
+            v-for="w in today.waits"
+            :key="w.kind + w.ref + w.what"
+            :to="link(w)"
+            class="wait"
+            :data-wait="w.kind"
+          >
+            <b :class="tone[w.kind]">{{ verbs[w.kind] }}</b>
+            <span>{{ w.title }}{{ w.on ? `, ${dayWords(w.on)}` : '' }}</span>
+            <span class="soft small">{{ w.what }}</span>
+          </component>
+        </section>
+        <section v-if="today.running.length">
+          <h2>Running</h2>
+          <LessonLine v-for="l in today.running" :key="l.id" :lesson="l" />
+        </section>
+        <details class="past">
+          <summary>
+            Signed in the last two weeks: <b class="figure">{{ today.recent.length }}</b>
+          </summary>
+          <LessonLine v-for="l in today.recent" :key="l.id" :lesson="l" />
+        </details>
       </main>
       <aside>
-        <h2>Aircraft</h2>
-        <p v-if="!today.aircraft.length" class="soft">The school has no aircraft yet.</p>
-        <article v-for="a in today.aircraft" :key="a.registration">
+        <FieldSheet v-for="(f, i) in today.fields" :key="f.id" :field="f" :small="i > 0" />
+        <p v-if="today.fields[0]" class="soft small">▲ {{ today.fields[0].note }}</p>
+        <h2>On the ground</h2>
+        <p v-if="!today.aircraft.length" class="soft none">The school has no aircraft yet.</p>
+        <article v-for="a in open" :key="a.registration">
           <p class="craft">
-            <b>{{ a.registration }}</b> <span class="soft">{{ a.typeName }}, {{ a.base }}</span>
+            <b>{{ a.registration }}</b> <span class="soft">{{ a.typeName }}</span>
             <span v-if="a.grounded" class="out state">■ stays on the ground</span>
-            <span v-else-if="a.findings.length" class="attend state">▲ {{ a.findings.length }} open</span>
-            <span v-else class="within state">no open finding</span>
+            <span v-else class="attend state">▲ {{ a.findings.length }} open</span>
           </p>
           <p v-for="f in a.findings" :key="f.event" class="finding">
             {{ f.words }}
@@ -84,11 +168,22 @@ const groups = (t: Today): { title: string; lessons: LessonRow[]; empty: string 
             >
           </p>
         </article>
+        <p v-if="today.aircraft.length" class="within none">
+          {{ open.length ? 'Everything else has no open finding.' : 'No aircraft has an open finding.' }}
+        </p>
         <p class="soft caution">
           What stands here was measured and decided by people. The handbook and the operator’s rules govern.
         </p>
       </aside>
     </div>
+    <BookDialog v-if="booking" v-model="booking" @booked="load" />
+    <PlannedDialog
+      v-if="chosen"
+      :model-value="true"
+      :planned="chosen"
+      @update:model-value="chosen = null"
+      @gone="load"
+    />
   </div>
 </template>
 
@@ -102,37 +197,73 @@ const groups = (t: Today): { title: string; lessons: LessonRow[]; empty: string 
 .columns {
   flex: 1;
   display: grid;
-  grid-template-columns: minmax(0, 1.55fr) minmax(0, 1fr);
+  grid-template-columns: minmax(0, 1.8fr) minmax(0, 1fr);
 }
 
 main {
-  padding: 20px 24px;
+  padding: 16px 24px;
 }
 
 aside {
-  padding: 20px 24px;
+  padding: 4px 24px 20px;
   background: var(--sheet);
   border-left: 1px solid var(--hair);
 }
 
-.open {
+.next {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 8px 20px;
+  align-items: center;
+  padding: 14px 18px;
+  background: var(--live);
+  border-left: 3px solid var(--ink);
+}
+
+.names {
   display: flex;
+  flex-wrap: wrap;
+  gap: 0 20px;
+  align-items: baseline;
+  font-size: 18px;
+}
+
+.names b {
+  font-size: 26px;
+  line-height: 1.3;
+}
+
+.act {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+}
+
+.act .button {
+  display: inline-flex;
   align-items: center;
   justify-content: center;
-  min-height: 72px;
-  background: var(--primary);
-  color: var(--on-primary);
-  border-radius: 3px;
-  font-size: 22px;
-  font-weight: 700;
   text-decoration: none;
-  margin-bottom: 12px;
+  font-size: 16px;
+}
+
+.next .button {
+  min-height: 64px;
+}
+
+.beside {
+  padding: 12px 0 0;
+}
+
+.beside .button,
+.beside button {
+  min-height: 48px;
 }
 
 h2 {
   font-size: 18px;
   font-weight: 700;
-  padding: 12px 0 8px;
+  padding: 14px 0 8px;
   border-bottom: 1px solid var(--ink);
 }
 
@@ -140,16 +271,35 @@ h2 {
   padding: 12px 0;
 }
 
+.wait {
+  display: grid;
+  grid-template-columns: 120px minmax(0, 1fr) minmax(0, 1fr);
+  gap: 4px 12px;
+  align-items: center;
+  min-height: 48px;
+  border-bottom: 1px solid var(--fine);
+  text-decoration: none;
+}
+
+.past {
+  padding-top: 14px;
+}
+
+.past summary {
+  cursor: pointer;
+  min-height: 40px;
+}
+
 .craft {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 12px;
   align-items: baseline;
-  padding-top: 14px;
+  padding-top: 12px;
 }
 
 .craft b {
-  font-size: 22px;
+  font-size: 18px;
 }
 
 .state {
@@ -157,25 +307,21 @@ h2 {
   font-weight: 700;
 }
 
-.finding {
-  padding: 4px 0 0;
-}
-
 article {
-  padding-bottom: 14px;
+  padding-bottom: 12px;
   border-bottom: 1px solid var(--fine);
 }
 
 .caution {
   font-size: 13px;
-  padding-top: 16px;
+  padding-top: 12px;
 }
 
 .place > .problem {
   margin: 12px 24px;
 }
 
-@media (max-width: 900px) {
+@media (max-width: 1000px) {
   .columns {
     grid-template-columns: minmax(0, 1fr);
   }
@@ -186,10 +332,19 @@ article {
   }
 }
 
-@media (max-width: 500px) {
+@media (max-width: 600px) {
   main,
   aside {
     padding: 12px;
+  }
+
+  .next {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .wait {
+    grid-template-columns: minmax(0, 1fr);
+    padding: 8px 0;
   }
 }
 </style>
