@@ -53,6 +53,7 @@ func main() {
 		"calc":   function(compute),
 		"show":   function(show),
 		"day":    function(day),
+		"report": function(reported),
 		"choose": function(choose),
 		"opened": function(opened),
 
@@ -339,6 +340,17 @@ func day(args []string) (any, error) {
 	}
 	typed.Units = units
 	return calc.PlanDay(typed, t, equipment, field, icing), nil
+}
+
+// reported takes a report and the place it is of, and answers what it says as
+// the boxes of a day take it.
+func reported(args []string) (any, error) {
+	var text string
+	var place weather.Aerodrome
+	if err := read(args, &text, &place); err != nil {
+		return nil, err
+	}
+	return checklist.FromReport(text, place, units)
 }
 
 // choose takes what a lesson is to be opened with, and answers the list as

@@ -204,13 +204,28 @@ func (p *page) signOut() {
 	p.see("A training record and a teaching aid")
 }
 
+// among chooses one of many by its words: it stands in sight, or is found by
+// typing.
+func (p *page) among(row, words string) {
+	p.Helper()
+	chip := fmt.Sprintf("[...document.querySelectorAll('fieldset .choices > button')].find((b) => b.innerText.trim() === %q)", words)
+	p.until("document.querySelector('fieldset .choices > button')")
+	if !eval[bool](p, "!!"+chip) {
+		p.fill("input[name="+row+"]", words)
+		option := fmt.Sprintf("[...document.querySelectorAll('[data-option]')].find((o) => o.innerText.trim() === %q)", words)
+		p.until(option)
+		eval[any](p, option+".click()")
+	}
+	p.until(chip + "?.ariaPressed === 'true' || (" + chip + "?.click(), false)")
+}
+
 // openLesson opens a lesson for a student in the interface, on an aircraft by
 // its registration and type, and with other choices by their words.
 func (p *page) openLesson(who demo.Person, aircraft string, choices ...string) {
 	p.Helper()
 	p.open("/lessons/new")
-	p.press(who.Name)
-	p.press(aircraft)
+	p.among("Student", who.Name)
+	p.among("Aircraft", aircraft)
 	for _, c := range choices {
 		p.press(c)
 	}

@@ -53,10 +53,10 @@ func TestFirstLesson(t *testing.T) {
 	p.press("Open a lesson")
 	p.press("Open the lesson")
 	p.see("The student is not chosen yet.")
-	p.press(demo.Moreau.Name)
-	p.press("QZ-AAB Alder 110")
+	p.among("Student", demo.Moreau.Name)
+	p.among("Aircraft", "QZ-AAB Alder 110")
 	p.see("QZ-AAB has 1 open finding: Right magneto 138 rpm")
-	p.press("QZ-AAA Alder 110")
+	p.among("Aircraft", "QZ-AAA Alder 110")
 	wind := "input[placeholder^='190/11']"
 	p.fill(wind, "190 at 11")
 	p.press("Open the lesson")

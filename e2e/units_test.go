@@ -44,8 +44,8 @@ func TestAFahrenheitSchool(t *testing.T) {
 	p.open("/lists")
 
 	p.open("/lessons/new")
-	p.press(demo.Moreau.Name)
-	p.press("QZ-AAA Alder 110")
+	p.among("Student", demo.Moreau.Name)
+	p.among("Aircraft", "QZ-AAA Alder 110")
 	p.see("Outside air, °F")
 	p.named("oat", "141")
 	p.see("The outside air 141 is outside -76 to 140 °F.")

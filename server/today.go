@@ -82,7 +82,8 @@ type Briefing struct {
 	// Planned is what is planned and not over, for two days.
 	Planned []Planned `json:"planned"`
 	// Reports are the practice station's, by aerodrome.
-	Reports map[string]string `json:"reports"`
+	Reports    map[string]string   `json:"reports"`
+	Aerodromes []weather.Aerodrome `json:"aerodromes"`
 	Note    string            `json:"note" doc:"what the reports come from"`
 }
 
@@ -291,7 +292,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		Exercises: s.catalog.Exercises, Reports: map[string]string{}, Note: stationNote}}
+		Exercises: s.catalog.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Note: stationNote}}
 	for _, a := range s.catalog.Aerodromes {
 		out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
 	}

@@ -2,6 +2,7 @@ package calc
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -146,7 +147,7 @@ func (d *day) ask(name string, request map[string]any) form.Object {
 		err = json.Unmarshal(data, &answer)
 	}
 	if err != nil {
-		d.Wrong[name] = d.typed.Units.Say(err.Error())
+		d.Wrong[name] = d.typed.Units.Say(inWords(name, err))
 		return nil
 	}
 	for _, a := range answer.Advice {
@@ -155,6 +156,29 @@ func (d *day) ask(name string, request map[string]any) form.Object {
 	}
 	d.answers[name] = answer.Values
 	return answer.Values
+}
+
+// inWords is what is wrong with a request, its field by the label that a person
+// knows it by.
+func inWords(name string, err error) string {
+	var bad *form.InputError
+	def, known := Find(name)
+	if !errors.As(err, &bad) || !known {
+		return err.Error()
+	}
+	label, fields := "", def.Fields
+	for _, part := range strings.Split(bad.Field, ".") {
+		part, _, _ = strings.Cut(part, "[")
+		f, found := form.Find(fields, part)
+		if !found {
+			return err.Error()
+		}
+		label, fields = f.Label, f.Each
+	}
+	if label == "" {
+		return err.Error()
+	}
+	return strings.ToUpper(label[:1]) + label[1:] + " " + bad.Reason + "."
 }
 
 // value is a computed value as text; empty when there is none.

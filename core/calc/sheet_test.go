@@ -56,7 +56,7 @@ func TestTheDayOnOneSheet(t *testing.T) {
 	s = plan()
 	assert.Equal(t, "02", s.Runway)
 	assert.Equal(t, "has 1.6 kt across, the limit is 1 kt", s.Runways[0].Words, "the lesser of the type's and the student's")
-	assert.Contains(t, s.Wrong["takeoff-brief"], "performance.groundRunM must be a number in m")
+	assert.Contains(t, s.Wrong["takeoff-brief"], "Ground run must be a number in m")
 	typed.StudentCross = "lots"
 	assert.Contains(t, plan().Wrong["wind"], "student’s crosswind")
 	assert.NotEmpty(t, value(plan(), "qnh").Value, "the rest stays")
@@ -91,7 +91,7 @@ func TestTheDayInOtherUnits(t *testing.T) {
 	assert.Empty(t, s.Sentences[0].Missing)
 
 	typed.Run = "1017 ft"
-	assert.Contains(t, calc.PlanDay(typed, typ, nil, field, tables.Icing).Wrong["takeoff-brief"], "performance.groundRunM must be a number")
+	assert.Contains(t, calc.PlanDay(typed, typ, nil, field, tables.Icing).Wrong["takeoff-brief"], "Ground run must be a number")
 	typed.StudentCross = "1"
 	assert.Equal(t, "has 1.8 mph across, the limit is 1 mph", calc.PlanDay(typed, typ, nil, field, tables.Icing).Runways[0].Words)
 }

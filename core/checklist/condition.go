@@ -90,11 +90,14 @@ type node interface {
 }
 
 // unknown says that the day does not tell the variable.
-func (v Variable) unknown() string {
+func (v Variable) unknown() string { return v.is() + " not known" }
+
+// is is the label with its verb.
+func (v Variable) is() string {
 	if strings.HasSuffix(v.Label, "s") {
-		return v.Label + " are not known"
+		return v.Label + " are"
 	}
-	return v.Label + " is not known"
+	return v.Label + " is"
 }
 
 type comparison struct {
@@ -120,7 +123,7 @@ func (c comparison) eval(f facts) (truth, string) {
 	if c.of.apart {
 		return truthOf(holds), fmt.Sprintf("outside air and dew point are %s %s apart", v, c.of.Unit)
 	}
-	return truthOf(holds), fmt.Sprintf("%s is %s %s", c.of.Label, v, c.of.Unit)
+	return truthOf(holds), fmt.Sprintf("%s %s %s", c.of.is(), v, c.of.Unit)
 }
 
 type choice struct {
@@ -135,7 +138,7 @@ func (c choice) eval(f facts) (truth, string) {
 	if !known {
 		return unknown, c.of.unknown()
 	}
-	return truthOf(word == c.word), c.of.Label + " is " + word
+	return truthOf(word == c.word), c.of.is() + " " + word
 }
 
 type flag struct {
@@ -163,7 +166,7 @@ func (c flag) eval(f facts) (truth, string) {
 		say = c.of.yes
 	}
 	if c.of.TakesName {
-		say = fmt.Sprintf(say, c.name)
+		say = fmt.Sprintf(say, strings.ReplaceAll(c.name, "-", " "))
 	}
 	return truthOf(holds), say
 }

@@ -149,6 +149,54 @@ func (t TypedDay) WithWind(wind string) (Day, error) {
 	return t.Day()
 }
 
+// Reported is a weather report as the boxes of a day take it: the wind as it is
+// written for a lesson, numbers in the units that a person types them in. What
+// the report does not say is empty.
+type Reported struct {
+	Runway string `json:"runway"`
+	Wind   string `json:"wind"`
+	OAT    string `json:"oat"`
+	Dew    string `json:"dew"`
+	QNH    string `json:"qnh"`
+}
+
+// FromReport reads a report of a place. The error says that it says nothing of
+// the kind.
+func FromReport(text string, place weather.Aerodrome, u quantity.Units) (Reported, error) {
+	r := weather.ParseReport(text)
+	out := Reported{}
+	if w := r.Wind; w != nil {
+		out.Runway = place.InUse(r)
+		from := "VRB"
+		if w.DirectionDeg != nil {
+			from = fmt.Sprintf("%03d", *w.DirectionDeg)
+		} else if w.Calm {
+			from = "000"
+		}
+		out.Wind = fmt.Sprintf("%s/%d", from, min(w.SpeedKt, 99))
+		if w.GustKt != nil {
+			out.Wind += fmt.Sprintf("G%d", min(*w.GustKt, 99))
+		}
+	}
+	degrees := func(c *int) string {
+		if c == nil {
+			return ""
+		}
+		v, _ := u.Show(quantity.Scaled(int64(*c), 0), "°C")
+		return v.String()
+	}
+	out.OAT, out.Dew = degrees(r.OATC), degrees(r.DewPointC)
+	if set := r.QNHHPa; set != nil {
+		if out.QNH = set.String(); u.For("hPa") == "inHg" && r.AltimeterInHg != nil {
+			out.QNH = r.AltimeterInHg.String()
+		}
+	}
+	if out == (Reported{}) {
+		return out, form.Bad("report", "says neither wind nor temperature nor pressure")
+	}
+	return out, nil
+}
+
 // short reports whether text is one digit or two.
 func short(text string) bool {
 	if len(text) < 1 || len(text) > 2 {

@@ -32,11 +32,10 @@ func said(n node, not bool) string {
 	case comparison:
 		return n.said(not)
 	case choice:
-		is := "is "
 		if not {
-			is = "is not "
+			return n.of.is() + " not " + n.word
 		}
-		return n.of.Label + " " + is + n.word
+		return n.of.is() + " " + n.word
 	case flag:
 		words := n.of.yes
 		if not {

@@ -3,11 +3,13 @@ import 'element-plus/es/components/checkbox/style/css'
 
 import { ElCheckbox, ElCheckboxGroup } from 'element-plus'
 import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
 
 import { api, Refused, take, type AircraftType, type Calculators, type Schemas } from '@/api/client'
 import { ready, rules } from '@/rules/rules'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import OnOff from '@/shared/OnOff.vue'
+import SearchRow from '@/shared/SearchRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import TopBar from '@/shared/TopBar.vue'
@@ -25,6 +27,7 @@ const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
 const heard = ref<string[]>([])
 const copying = ref(false)
 const { units } = useSession().current!
+const route = useRoute()
 
 async function tried(run: () => Promise<void>) {
   problem.value = ''
@@ -45,7 +48,14 @@ onMounted(() =>
     Object.assign(typed, rules.fresh())
     fleet.value = today.aircraft
     tools.value = data
-    registration.value = today.aircraft[0]?.registration ?? ''
+    const { next } = today
+    registration.value = String(
+      route.query.aircraft ?? next?.registration ?? today.aircraft[0]?.registration ?? '',
+    )
+    if (next?.registration === registration.value) {
+      typed.flies = next.student.split(' ')[0]!
+      typed.reads = next.instructor.split(' ')[0]!
+    }
   }),
 )
 const aircraft = computed(() => fleet.value.find((a) => a.registration === registration.value))
@@ -61,6 +71,10 @@ watch(aircraft, (a) =>
   }),
 )
 
+/** The report of the field is at hand, until another is typed. */
+watch(field, (f) => {
+  if (f && (!typed.report || typed.report === station.value?.report)) void simulated()
+})
 const simulated = () =>
   tried(async () => {
     station.value = await take(api.GET('/api/v1/station/{id}', { params: { path: { id: field.value!.id } } }))
@@ -99,9 +113,10 @@ const print = () => window.print()
     <ProblemNotice v-model="problem" />
     <main v-if="sheet">
       <section class="given">
-        <ChoiceRow
+        <SearchRow
           v-model="registration"
           name="Aircraft"
+          :near="3"
           :choices="fleet.map((a) => [a.registration, `${a.registration} ${a.typeName}`])"
         />
         <label class="report"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { api, Refused, take, type Briefing, type DeskView, type Schemas } from '@/api/client'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
@@ -11,11 +11,12 @@ import TopBar from '@/shared/TopBar.vue'
 import { ready, RuleError, rules, type Flown } from '@/rules/rules'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
 import { useSession } from '@/shared/session'
-import { engineStates, fresh, methodWords, purposeWords } from '@/shared/words'
+import { engineStates, fresh, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
 
 const session = useSession()
 const outbox = useOutbox()
 const router = useRouter()
+const route = useRoute()
 const briefing = ref<Briefing | null>(null)
 const desk = shallowRef<DeskView | null>(null)
 const flown = shallowRef<Flown | null>(null)
@@ -43,55 +44,70 @@ watch(
   () => localStorage.setItem(keptKey, JSON.stringify(Object.fromEntries(kept.map((k) => [k, choice[k]])))),
 )
 
-/** So many stand in sight; of more one is found by typing. */
-const chips = 16
+/** Those flown with last stand in sight; anybody is found by typing. */
 const whoAndWhat = computed(() => [
   { field: 'student' as const, name: 'Student', choices: fitting.value.map((s) => [s.id, s.name]) },
   {
     field: 'aircraft' as const,
     name: 'Aircraft',
-    choices: briefing.value!.aircraft.map((a) => [a.registration, `${a.registration} ${a.typeName}`]),
+    choices: briefing.value!.aircraft.map((a) => [
+      a.registration,
+      `${a.registration} ${a.typeName}${a.grounded ? ', ■ on the ground' : ''}`,
+    ]),
   },
 ])
+
+/** A planned lesson says who, on what and what for. */
+const mine = computed(() =>
+  (briefing.value?.planned ?? []).filter((p) => p.instructorId === session.current!.account && !p.lesson),
+)
+const plannedChoices = computed(() =>
+  mine.value.slice(0, 3).map((p) => {
+    const { zone, today } = session.current!
+    const on = dayIn(p.startsAt, zone)
+    return [
+      p.id,
+      `${on === today ? '' : `${fullDay(on).split(' ')[0]} `}${timeWords(p.startsAt, zone)} ${p.student}, ${p.registration}`,
+    ]
+  }),
+)
+const planned = ref('')
+watch(planned, (id) => {
+  const p = mine.value.find((b) => b.id === id)
+  if (!p) return
+  choice.student = p.studentId
+  choice.aircraft = p.registration
+  day.exercises = [...p.exercises]
+})
 
 /** A report fills the boxes of the weather. */
 const report = ref('')
 const unread = ref('')
-type Report = {
-  wind: { directionDeg: number | null; speedKt: number; gustKt: number | null; calm: boolean } | null
-  oatC: number | null
-  dewPointC: number | null
-  qnhHPa: number | null
-}
-let reading: ReturnType<typeof setTimeout> | undefined
+const field = computed(() => briefing.value?.aerodromes.find((a) => a.id === aircraft.value?.base))
 watch(report, (text) => {
-  clearTimeout(reading)
-  if (text.trim()) reading = setTimeout(() => void read(text), 300)
-})
-async function read(text: string) {
   unread.value = ''
+  if (text.trim().length > 8) read(text)
+})
+const practice = () => (report.value = briefing.value!.reports[field.value!.id]!)
+function read(text: string) {
   try {
-    const answer = await fetch('/api/v1/calc/metar', { method: 'POST', body: JSON.stringify({ text }) })
-    const body = (await answer.json()) as { values?: Report; detail?: string }
-    if (!answer.ok || report.value !== text) {
-      unread.value = body.detail ?? ''
-      return
-    }
-    const { wind, oatC, dewPointC, qnhHPa } = body.values!
-    if (oatC !== null) day.oat = String(oatC)
-    if (dewPointC !== null) day.dew = String(dewPointC)
-    if (qnhHPa !== null) day.qnh = String(qnhHPa)
-    if (wind)
-      choice.wind = `${wind.directionDeg === null ? 'VRB' : String(wind.directionDeg).padStart(3, '0')}/${wind.speedKt}${wind.gustKt ? `G${wind.gustKt}` : ''}`
-  } catch {
-    unread.value = 'The school cannot be reached: fill the boxes by hand.'
+    const said = rules.report(text, field.value)
+    day.oat = said.oat || day.oat
+    day.dew = said.dew || day.dew
+    day.qnh = said.qnh || day.qnh
+    choice.wind = said.wind || choice.wind
+    choice.runway = said.runway || choice.runway
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    unread.value = e.said({ report: 'The report' })
   }
 }
 
 onMounted(async () => {
   try {
-    briefing.value = await take(api.GET('/api/v1/briefing'))
-    await ready()
+    const [told] = await Promise.all([take(api.GET('/api/v1/briefing')), ready()])
+    briefing.value = told
+    planned.value = String(route.query.booking ?? '')
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
@@ -200,8 +216,8 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
     <TopBar><b>Open a lesson</b> <span class="soft">everything here goes into the record</span></TopBar>
     <form v-if="briefing" class="brief" novalidate @submit.prevent="open">
       <div>
-        <component
-          :is="row.choices.length > chips ? SearchRow : ChoiceRow"
+        <ChoiceRow v-if="mine.length" v-model="planned" name="Planned" :choices="plannedChoices" />
+        <SearchRow
           v-for="row in whoAndWhat"
           :key="row.field"
           v-model="choice[row.field]"
@@ -246,18 +262,26 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           <ChoiceRow v-model="day.night" name="Light" :choices="pairs('day|day', 'night|night')" />
         </div>
         <fieldset v-if="desk" class="exercises">
-          <legend class="soft">Planned</legend>
+          <legend class="soft">Exercises</legend>
           <TickList
             v-model="day.exercises"
-            label="Planned"
+            label="Exercises"
             :options="desk.exercises.map((e) => [e.id, e.label])"
           />
         </fieldset>
-        <label class="report"
-          >Weather report, pasted or typed: it fills the boxes below
-          <input v-model="report" type="text" name="report" placeholder="METAR XTHW …" maxlength="1000" />
+        <div class="report">
+          <label
+            >Weather report, pasted or typed: it fills the boxes below
+            <input v-model="report" type="text" name="report" placeholder="METAR XTHW …" maxlength="1000" />
+          </label>
+          <button type="button" :disabled="!field" data-action="station" @click="practice">
+            Take the practice station
+          </button>
           <small v-if="unread" class="problem">{{ unread }}</small>
-        </label>
+          <small v-else-if="field && report === briefing.reports[field.id]" class="attend"
+            >▲ {{ briefing.note }}</small
+          >
+        </div>
         <div class="fields">
           <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
           <label
@@ -399,7 +423,15 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
 }
 
 .report {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: 4px 12px;
+  align-items: end;
   margin: 8px 0;
+}
+
+.report small {
+  grid-column: 1 / 3;
 }
 
 .preview {

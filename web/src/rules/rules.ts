@@ -159,6 +159,9 @@ export const rules = {
     field: Schemas['WeatherAerodrome'],
     icing: Schemas['CalcIcingBand'][],
   ) => ask<Schemas['CalcSheet']>('day', text(typed), text(type), text(equipment), text(field), text(icing)),
+  /** A weather report as the boxes of a day take it. */
+  report: (report: string, place: Schemas['WeatherAerodrome'] | undefined) =>
+    ask<Schemas['ChecklistReported']>('report', text(report), text(place)),
   /** The list as flown that a choice makes, and what the opening event carries. */
   choose: (choice: Schemas['LessonChoice']) => ask<Flown>('choose', text(choice)),
   opened: (choice: Schemas['LessonChoice']) => ask<Record<string, unknown>>('opened', text(choice)),

@@ -80,6 +80,10 @@ export function timeWords(moment: string | number, zone: string): string {
   return clocks.get(zone)!.format(new Date(moment))
 }
 
+/** The school's day at a moment, such as 2026-11-24. */
+export const dayIn = (moment: string, zone: string) =>
+  new Date(moment).toLocaleDateString('en-CA', { timeZone: zone })
+
 /** 1:02:03 from milliseconds. */
 export function clockWords(ms: number): string {
   const s = Math.max(0, Math.floor(ms / 1000))

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { LessonRow, Schemas, Today } from '@/api/client'
-import { timeWords } from '@/shared/words'
+import { dayIn, timeWords } from '@/shared/words'
 
 /** The day by aircraft: what is planned, what is flown, what stays on the ground. */
 const props = defineProps<{ today: Today; zone: string; mine: string; now: number }>()
@@ -27,7 +27,7 @@ const words = { planned: '', running: 'running', ended: 'not signed', signed: 's
 const flown = computed(() =>
   [...props.today.running, ...props.today.recent].filter(
     (l) =>
-      new Date(l.openedAt).toLocaleDateString('en-CA', { timeZone: props.zone }) === props.today.day &&
+      dayIn(l.openedAt, props.zone) === props.today.day &&
       !props.today.planned.some((p) => p.lesson === l.id),
   ),
 )
@@ -118,8 +118,10 @@ const said = (b: Block) =>
             @click="!link(b) && b.planned && emit('choose', b.planned)"
           >
             <span class="figure clock">{{ clock(b.from) }}</span>
-            <b class="who">{{ b.name.split(' ')[0] }}</b>
-            <span v-if="words[b.state]" class="small">{{ words[b.state] }}</span>
+            <span class="who"
+              ><b>{{ b.name.split(' ')[0] }}</b
+              ><small v-if="words[b.state]">{{ words[b.state] }}</small></span
+            >
           </component>
           <i v-if="here >= first * 60 && here <= last * 60" class="now" :style="{ left: at(here) }" />
         </div>
@@ -221,8 +223,12 @@ const said = (b: Block) =>
 }
 
 .who {
-  overflow: hidden;
-  text-overflow: ellipsis;
+  display: grid;
+  line-height: 1.15;
+}
+
+small {
+  font-size: 12px;
 }
 
 .clock {

@@ -81,10 +81,22 @@ svg {
 
 @media (max-width: 600px) {
   .line {
-    grid-template-columns: 74px minmax(0, 1fr) 92px;
+    grid-template-columns: minmax(0, 1fr) auto;
   }
 
-  .day,
+  .craft {
+    grid-column: 2;
+    text-align: right;
+  }
+
+  .who {
+    grid-column: 1;
+  }
+
+  .status {
+    grid-area: 2 / 2;
+  }
+
   .phases {
     grid-column: 1 / 3;
   }

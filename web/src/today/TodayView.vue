@@ -8,7 +8,7 @@ import LessonLine from '@/today/LessonLine.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
-import { dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
+import { dayIn, dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
 
 const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
 const PlannedDialog = defineAsyncComponent(() => import('@/today/PlannedDialog.vue'))
@@ -56,7 +56,7 @@ const soon = computed(() => {
   const minutes = Math.round((Date.parse(p.startsAt) - now.value) / 60_000)
   if (minutes < 0) return `now, since ${time(p.startsAt)}`
   if (minutes <= 120) return `next, in ${minutes} minutes, at ${time(p.startsAt)}`
-  const day = new Date(p.startsAt).toLocaleDateString('en-CA', { timeZone: zone.value })
+  const day = dayIn(p.startsAt, zone.value)
   return `next, ${day === today.value!.day ? '' : `${fullDay(day)}, `}at ${time(p.startsAt)}`
 })
 const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide' }
@@ -114,9 +114,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             @choose="chosen = $event"
           />
           <p v-if="today.tomorrow.length" class="soft" data-part="tomorrow">
-            {{
-              fullDay(new Date(today.tomorrow[0]!.startsAt).toLocaleDateString('en-CA', { timeZone: zone }))
-            }}:
+            {{ fullDay(dayIn(today.tomorrow[0]!.startsAt, zone)) }}:
             <button v-for="p in today.tomorrow" :key="p.id" class="quiet" @click="chosen = p">
               {{ time(p.startsAt) }} {{ p.student }}, {{ p.registration }}
             </button>
