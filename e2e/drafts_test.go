@@ -19,7 +19,7 @@ func TestUnsavedTextComesBack(t *testing.T) {
 	p.click("[data-item=walk-round] .plain")
 	p.fill("[data-item=walk-round] input[name=response]", "done with a torch")
 	p.open("/today") // within the moment in which text is gathered
-	p.see("Waiting for a signature")
+	p.see("Waits for you")
 	p.open(draft)
 	p.see("What you typed on this device and had not saved is back.")
 	p.within("[data-item=walk-round] .plain", "done with a torch")

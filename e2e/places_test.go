@@ -97,8 +97,10 @@ func TestOtherPeoplesPlaces(t *testing.T) {
 	p.signOutFrom("/today")
 
 	p.signIn(demo.Achterberg)
-	p.see("QZ-AAB Alder 110, XTHW ▲ 1 open")
+	p.see("QZ-AAB Alder 110 ▲ 1 open")
+	p.within("[data-part=plan]", "booked")
 	assert.NotContains(t, p.text("body"), demo.Lindqvist.Name, "maintenance sees aircraft, not students")
+	assert.NotContains(t, p.text("body"), "Kofi")
 }
 
 func (p *page) signOutFrom(path string) {

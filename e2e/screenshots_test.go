@@ -25,7 +25,7 @@ func TestScreenshots(t *testing.T) {
 	p.shot(dir, "sign-in")
 
 	p.signIn(demo.Okonjo)
-	p.see("Waiting for a signature")
+	p.see("Waits for you")
 	p.shot(dir, "today")
 	p.open("/today")
 	p.click("a.line[href^='/lessons/']")

@@ -51,6 +51,7 @@ func TestFirstLesson(t *testing.T) {
 
 	p.signIn(demo.Okonjo)
 	p.press("Open a lesson")
+	p.see("everything here goes into the record")
 	p.press("Open the lesson")
 	p.see("The student is not chosen yet.")
 	p.among("Student", demo.Moreau.Name)

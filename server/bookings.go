@@ -91,8 +91,9 @@ func (s *Server) exerciseWords() map[string]string {
 	return words
 }
 
-// planned are the bookings between two moments whose records the person may
-// read, each with the lesson that it became.
+// planned are the bookings between two moments, each with the lesson that it
+// became. Of students whose records the person may not read it is said that
+// something is booked, and no more.
 func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to time.Time, lessons []store.Lesson) ([]Planned, error) {
 	bookings, err := tx.Bookings(from, to)
 	if err != nil {
@@ -102,6 +103,7 @@ func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to t
 	out := []Planned{}
 	for _, b := range bookings {
 		if !may(b.StudentID) {
+			out = append(out, Planned{Booking: school.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
 			continue
 		}
 		p := Planned{Booking: b, For: []string{}}

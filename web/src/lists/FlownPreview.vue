@@ -3,7 +3,7 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
 import type { DeskView, Layer, List } from '@/api/client'
 import FlownList from '@/lists/FlownList.vue'
-import { RuleError, rules, type Flown } from '@/rules/rules'
+import { ready, RuleError, rules, type Flown } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -77,6 +77,16 @@ const states = [
   ['firstFlight', 'first flight', same(['yes', 'no'])],
 ] as const
 const { units } = useSession().current!
+/** A usual day at the home field, in the reader's units. */
+void ready().then(() => {
+  const typed = (words: string) => rules.say(words).split(' ')[0]!
+  Object.assign(day, {
+    oat: typed('12 °C'),
+    wind: typed('8 kt'),
+    elevation: typed('412 ft'),
+    qnh: typed('1013 hPa'),
+  })
+})
 const numbers = [
   ['oat', `air, ${units.temperature}`],
   ['dew', `dew point, ${units.temperature}`],

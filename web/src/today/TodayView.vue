@@ -111,11 +111,16 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             :zone="zone"
             :mine="session.current!.account"
             :now="now"
-            @choose="chosen = $event"
+            @choose="chosen = $event.studentId ? $event : null"
           />
           <p v-if="today.tomorrow.length" class="soft" data-part="tomorrow">
             {{ fullDay(dayIn(today.tomorrow[0]!.startsAt, zone)) }}:
-            <button v-for="p in today.tomorrow" :key="p.id" class="quiet" @click="chosen = p">
+            <button
+              v-for="p in today.tomorrow.filter((p) => p.studentId)"
+              :key="p.id"
+              class="quiet"
+              @click="chosen = p"
+            >
               {{ time(p.startsAt) }} {{ p.student }}, {{ p.registration }}
             </button>
           </p>
