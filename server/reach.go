@@ -31,11 +31,7 @@ const maxReach = 2000
 
 // reachOn tells of each student what the school's aircraft that they train on
 // can show on a day.
-func (s *Server) reachOn(tx *store.Tx, day string) (func(store.Student) map[string]bool, error) {
-	serving, err := tx.InForce("", day)
-	if err != nil {
-		return nil, err
-	}
+func (s *Server) reachOn(tx *store.Tx, serving []school.Version) (func(store.Student) map[string]bool, error) {
 	fleet, err := tx.Aircraft()
 	if err != nil {
 		return nil, err

@@ -111,7 +111,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"feed": "student instructor chief maintenance examiner admin", "stream": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
 		"standards": "student instructor chief maintenance examiner admin", "checks": "student instructor chief maintenance examiner admin",
 		"check":    "student instructor chief maintenance examiner admin",
-		"briefing": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
+		"briefing": "instructor chief", "book": "instructor chief", "cancel-booking": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
 		"decide-critical": "chief", "set-units": "student instructor chief maintenance examiner admin", "set-settings": "chief admin",
 		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",

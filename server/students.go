@@ -139,7 +139,11 @@ func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (progress.C
 	if err != nil {
 		return progress.Case{}, err
 	}
-	listOf, err := lists(tx, asOf)
+	serving, err := tx.InForce("", asOf)
+	if err != nil {
+		return progress.Case{}, err
+	}
+	listOf, err := lists(tx, serving)
 	if err != nil {
 		return progress.Case{}, err
 	}
@@ -147,7 +151,7 @@ func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (progress.C
 	if err != nil {
 		return progress.Case{}, err
 	}
-	reach, err := s.reachOn(tx, asOf)
+	reach, err := s.reachOn(tx, serving)
 	if err != nil {
 		return progress.Case{}, err
 	}
@@ -178,13 +182,9 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 	return out
 }
 
-// lists finds the list in force on a day for what a student trains on; types
+// lists finds the list, of those that serve, for what a student trains on; types
 // and lists are read once for all students.
-func lists(tx *store.Tx, day string) (func(store.Student) checklist.List, error) {
-	serving, err := tx.InForce("", day)
-	if err != nil {
-		return nil, err
-	}
+func lists(tx *store.Tx, serving []school.Version) (func(store.Student) checklist.List, error) {
 	var types, all []school.Version
 	for _, v := range serving {
 		switch v.Kind {
@@ -280,7 +280,11 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
-		reach, err := s.reachOn(tx, v.AsOf)
+		serving, err := tx.InForce("", v.AsOf)
+		if err != nil {
+			return err
+		}
+		reach, err := s.reachOn(tx, serving)
 		if err != nil {
 			return err
 		}
