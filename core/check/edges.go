@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 
 	"jetprimer/core/aircraft"
@@ -13,7 +14,8 @@ import (
 
 // Edges are readings around the limits of a type's check: the sound example,
 // then that example with one thing else at a time: each flag the other way,
-// each number missing, and at, just below and just above each limit.
+// each number missing, and at, just below and just above each limit; speeds
+// also as far as each limit below and above the one they are compared with.
 func Edges(name string, t aircraft.Type) (readings []map[string]any, conditions map[string]any) {
 	def, known := Find(name)
 	sound, conditions, ok := Example(name, t, nil, 0)
@@ -45,8 +47,14 @@ func Edges(name string, t aircraft.Type) (readings []map[string]any, conditions 
 					continue
 				}
 				step := math.Pow10(-f.Decimals)
-				for _, at := range []float64{v - step, v, v + step} {
-					with(f.Name, math.Round(at*1000)/1000)
+				around := []float64{v}
+				if from, known := asNumber(sound["base"]); known && f.Unit == form.Speed && f.Name != "base" {
+					around = append(around, from-v, from+v)
+				}
+				for _, middle := range around {
+					for _, at := range []float64{middle - step, middle, middle + step} {
+						with(f.Name, math.Round(at*1000)/1000)
+					}
 				}
 			}
 		}
@@ -97,15 +105,53 @@ func asNumber(v any) (float64, bool) {
 type Usual struct {
 	Finding
 	Outcome Outcome  `json:"outcome"`
+	// Reading is one that shows it; Trace is what it looks like, or Strip, the
+	// scale whose number is out of its limits.
+	Reading map[string]any `json:"reading"`
+	Trace   *Trace         `json:"trace,omitempty"`
+	Strip   *Strip         `json:"strip,omitempty"`
 	Causes  []Cause  `json:"causes"`
 	Actions []Action `json:"actions"`
+}
+
+// apart is how far the numbers of two readings lie apart, each by its size.
+func apart(a, b map[string]any) float64 {
+	sum := 0.0
+	for name, value := range a {
+		x, known := asNumber(value)
+		y, also := asNumber(b[name])
+		if known && also {
+			sum += math.Abs(x-y) / math.Max(1, math.Abs(x))
+		}
+	}
+	return sum
+}
+
+// outside is the first of strips whose number lies outside its limits or what is
+// normal, in the units that a person reads; nil where none does.
+func outside(strips []Strip, u quantity.Units) *Strip {
+	for _, s := range strips {
+		if s.Value == nil {
+			continue
+		}
+		for _, edge := range []struct {
+			at  *float64
+			low bool
+		}{{s.Min, true}, {s.Low, true}, {s.Max, false}, {s.High, false}} {
+			if edge.at != nil && (*s.Value < *edge.at) == edge.low && *s.Value != *edge.at {
+				shown := s.in(u)
+				return &shown
+			}
+		}
+	}
+	return nil
 }
 
 // UsualFindings are the findings that show around the limits of a type's check,
 // each as it shows first, in the units that a person reads.
 func UsualFindings(name string, t aircraft.Type, u quantity.Units) []Usual {
 	out := []Usual{}
-	seen := map[string]bool{}
+	near := map[string]float64{} // how far the reading of each lies from the sound one
 	readings, conditions := Edges(name, t)
 	for _, reading := range readings {
 		request, err := json.Marshal(map[string]any{"aircraftType": t.ID, "reading": reading, "conditions": conditions})
@@ -117,12 +163,27 @@ func UsualFindings(name string, t aircraft.Type, u quantity.Units) []Usual {
 			continue
 		}
 		v, err := Judge(name, parsed, func(string) (aircraft.Type, bool) { return t, true })
-		if err != nil || len(v.Findings) != 1 || seen[v.Findings[0].Code] {
+		if err != nil || len(v.Findings) != 1 {
 			continue // what cannot be read, or says several things at once
 		}
-		seen[v.Findings[0].Code] = true
+		code, far := v.Findings[0].Code, apart(readings[0], reading)
+		at := slices.IndexFunc(out, func(o Usual) bool { return o.Code == code })
+		if at >= 0 && near[code] <= far {
+			continue
+		}
+		near[code] = far
 		v = v.In(u)
-		out = append(out, Usual{v.Findings[0], v.Outcome, v.Causes, v.Actions})
+		one := Usual{Finding: v.Findings[0], Outcome: v.Outcome, Reading: reading, Causes: v.Causes, Actions: v.Actions}
+		def, _ := Find(name)
+		station := Station{Type: t, Units: u, Conditions: conditions}
+		if one.Trace = def.trace(station, reading); one.Trace == nil {
+			one.Strip = outside(def.strips(station, reading), u)
+		}
+		if at >= 0 {
+			out[at] = one
+		} else {
+			out = append(out, one)
+		}
 	}
 	return out
 }

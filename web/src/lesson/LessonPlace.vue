@@ -150,8 +150,9 @@ function key(e: KeyboardEvent) {
       </p>
       <TimerStrip />
       <TapeRuler :state="lesson.state" :live="lesson.live?.item.id" @open="openItem" />
-      <div class="middle">
+      <div :class="['middle', { roomy: !lesson.live?.item.check }]">
         <LiveList
+          :class="{ roomy: !lesson.live?.item.check }"
           :places="lesson.places"
           :index="lesson.liveIndex"
           :before="lesson.view.before"
@@ -276,6 +277,10 @@ header b {
     grid-template-rows: auto minmax(0, 1fr);
   }
 
+  .middle.roomy {
+    grid-template-rows: minmax(0, 1fr) fit-content(38%);
+  }
+
   .side {
     border-left: 0;
     border-top: 1px solid var(--hair);
@@ -284,7 +289,7 @@ header b {
 }
 
 @media (max-width: 560px) {
-  .middle {
+  .middle:not(.roomy) {
     display: block;
     overflow: hidden auto;
   }

@@ -214,6 +214,10 @@ h2 {
     grid-template-rows: 46px minmax(150px, auto) 91px;
   }
 
+  .list.roomy {
+    grid-template-rows: 46px minmax(150px, auto) minmax(0, 1fr);
+  }
+
   .live {
     padding: 8px 12px;
   }
@@ -222,6 +226,10 @@ h2 {
 @media (max-width: 560px) {
   .list {
     grid-template-rows: 0 auto 46px;
+  }
+
+  .list.roomy {
+    grid-template-rows: 0 auto minmax(0, 1fr);
   }
 
   h2 {

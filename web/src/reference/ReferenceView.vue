@@ -55,6 +55,13 @@ const shown = computed(() =>
     : null,
 )
 
+/** A usual finding, as it looks: its reading is the one to drag from. */
+function look(u: { reading: Reading }) {
+  reading.value = u.reading
+  attempt.value = 1
+  document.querySelector('.try')?.scrollIntoView({ block: 'nearest' })
+}
+
 /** A copy of the reading with one value replaced. */
 function set(path: string, value: unknown) {
   const put = (of: unknown, [key, ...rest]: string[]): unknown => {
@@ -133,14 +140,16 @@ function set(path: string, value: unknown) {
             <p class="soft small">Drag a reading and watch the verdict.</p>
           </div>
           <div v-if="shown" class="seen">
-            <StepTrace v-if="shown.trace" v-bind="shown.trace" :unit="shown.unit" />
+            <StepTrace v-if="shown.trace" v-bind="shown.trace" :unit="shown.unit" :wide="560" :high="240" />
             <BandStrip v-for="s in shown.strips" :key="s.label" :strip="s" />
-            <p v-for="t in shown.tiles" :key="t.label">
-              {{ t.label }} <b class="figure">{{ t.value }}</b>
-              <span class="soft">{{ t.limit }}</span>&ensp;<b v-if="t.words" :class="t.state"
-                >{{ shape(t.state) }} {{ t.words }}</b
-              >
-            </p>
+            <div v-if="shown.tiles.length" class="tiles">
+              <p v-for="t in shown.tiles" :key="t.label">
+                <span class="soft">{{ t.label }}</span>
+                <b class="figure number">{{ t.value }}</b>
+                <span class="soft">{{ t.limit }}</span>
+                <b v-if="t.words" :class="t.state">{{ shape(t.state) }} {{ t.words }}</b>
+              </p>
+            </div>
             <p v-if="shown.refusal" class="problem">{{ shown.refusal }}</p>
             <template v-else-if="shown.verdict">
               <h2 :class="shown.state" data-part="verdict">{{ shape(shown.state) }} {{ shown.words }}</h2>
@@ -150,6 +159,25 @@ function set(path: string, value: unknown) {
               </p>
               <p v-for="a in shown.verdict.actions" :key="a.code">→ {{ a.message }}</p>
             </template>
+          </div>
+        </section>
+        <section v-if="example?.usual.length" data-part="usual">
+          <h2>What is found here, and what most often lies behind it</h2>
+          <div class="usual">
+            <button v-for="u in example.usual" :key="u.code" :data-usual="u.code" @click="look(u)">
+              <StepTrace
+                v-if="u.trace"
+                v-bind="u.trace"
+                :unit="shown?.unit ?? ''"
+                :wide="420"
+                :high="130"
+                bare
+              />
+              <BandStrip v-else-if="u.strip" :strip="u.strip" />
+              <b>{{ u.message }}</b>
+              <span v-if="u.causes.length" class="soft">{{ u.causes.map((c) => c.message).join(' ') }}</span>
+              <span v-for="a in u.actions" :key="a.code">→ {{ a.message }}</span>
+            </button>
           </div>
         </section>
         <section v-if="limits?.rows.length" class="limits">
@@ -162,14 +190,6 @@ function set(path: string, value: unknown) {
               </template>
             </ElTableColumn>
           </ElTable>
-        </section>
-        <section v-if="example?.usual.length" data-part="usual">
-          <h2>What is found here, and what most often lies behind it</h2>
-          <p v-for="u in example.usual" :key="u.code">
-            <b>{{ u.message }}</b>{{ ' '
-            }}<span v-if="u.causes.length" class="soft"> {{ u.causes.map((c) => c.message).join(' ') }}</span>
-            <template v-for="a in u.actions" :key="a.code"> → {{ a.message }}</template>
-          </p>
         </section>
         <p class="soft small">
           The approved handbook has the limits; these are the data’s. A licensed person decides.
@@ -216,9 +236,43 @@ h2 {
   max-width: 70ch;
 }
 
+.tiles {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(130px, 1fr));
+  gap: 8px;
+  padding: 8px 0;
+}
+
+.tiles p {
+  display: grid;
+  line-height: 1.25;
+}
+
+.number {
+  font-size: 26px;
+}
+
+.usual {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
+  gap: 12px;
+  padding-top: 8px;
+}
+
+.usual button {
+  display: grid;
+  align-content: start;
+  gap: 4px;
+  text-align: left;
+  padding: 10px 12px;
+  border-color: var(--hair);
+  background: var(--sheet);
+  line-height: 1.3;
+}
+
 .try {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  grid-template-columns: minmax(0, 9fr) minmax(0, 11fr);
   gap: 28px;
   background: var(--sheet);
   border: 1px solid var(--hair);

@@ -35,6 +35,9 @@ const order = computed(
       last: (a: Row, b: Row) => b.last.localeCompare(a.last),
     })[sort.value],
 )
+/** A column is as wide as its bars, and as the longest word above them. */
+const width = (c: Schemas['SchoolColumn']) =>
+  Math.max(c.elements.length * 15, ...c.title.split(' ').map((word) => word.length * 8))
 /** Each class with its students in order, and where each column's elements begin. */
 const groups = computed(() =>
   (view.value?.groups ?? []).map((g) => {
@@ -48,7 +51,7 @@ const groups = computed(() =>
       class: g.class,
       columns,
       rows: [...g.students].sort(order.value),
-      template: `180px ${columns.map((c) => `${c.elements.length * 15}px`).join(' ')} 76px 64px`,
+      template: `180px ${columns.map((c) => `${width(c)}px`).join(' ')} 76px 64px`,
     }
   }),
 )
@@ -107,7 +110,7 @@ async function replaced(body: object) {
             >{{ s.student.name
             }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small></span
           >
-          <span v-for="c in g.columns" :key="c.title" class="strip">
+          <span v-for="c in g.columns" :key="c.title" class="strip" :data-title="c.title">
             <StandingBar
               v-for="(text, i) in c.elements"
               :key="text"
@@ -116,9 +119,9 @@ async function replaced(body: object) {
               :size="14"
             />
           </span>
-          <b v-if="s.ready" class="within">ready</b>
-          <b v-else :title="s.blocks.join(' ')">{{ s.inTheWay }}</b>
-          <span class="figure small">{{ s.last ? dayWords(s.last) : 'none' }}</span>
+          <b v-if="s.ready" class="within way">ready</b>
+          <b v-else class="way" :title="s.blocks.join(' ')">{{ s.inTheWay }}</b>
+          <span class="figure small last">{{ s.last ? dayWords(s.last) : 'none' }}</span>
         </router-link>
       </section>
     </main>
@@ -187,9 +190,7 @@ a.row:focus-visible {
 
 .column {
   border-bottom: 1px solid var(--soft);
-  white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  line-height: 1.2;
 }
 
 .strip {
@@ -230,6 +231,55 @@ footer {
 
 footer p {
   width: 100%;
+}
+
+@media (max-width: 700px) {
+  main {
+    padding: 4px 12px;
+  }
+
+  .head {
+    display: none;
+  }
+
+  .row {
+    grid-template-columns: minmax(0, 1fr) auto auto !important;
+    gap: 4px 14px;
+    min-width: 0;
+    align-items: center;
+    padding: 10px 0;
+  }
+
+  .way {
+    order: 1;
+    font-size: 18px;
+  }
+
+  .way:not(.within)::after {
+    content: ' in the way';
+    font-size: 13px;
+    font-weight: 400;
+  }
+
+  .last {
+    order: 2;
+  }
+
+  .strip {
+    order: 3;
+    grid-column: 1 / -1;
+    align-items: end;
+    flex-wrap: wrap;
+  }
+
+  .strip::before {
+    content: attr(data-title);
+    flex: none;
+    width: 128px;
+    font-size: 13px;
+    line-height: 1.15;
+    color: var(--soft);
+  }
 }
 
 .said,

@@ -7,10 +7,15 @@ const props = defineProps<{
   top: number
   dropMax: number
   unit: string
+  /** How it is drawn: over its usual 640, in units that its words are measured in. */
+  wide?: number
+  high?: number
+  /** Without the numbers on it. */
+  bare?: boolean
 }>()
 
-const width = 640
-const height = 116
+const width = props.wide ?? 640
+const height = props.high ?? 116
 const left = 46
 
 const low = computed(() => {
@@ -71,7 +76,7 @@ const marks = computed(() => {
       lowest allowed {{ top - dropMax }} (drop {{ dropMax }})
     </text>
     <path :d="path" class="trace" />
-    <g v-for="(p, i) in points" :key="i">
+    <g v-for="(p, i) in bare ? [] : points" :key="i">
       <text
         v-if="p.value !== undefined"
         :x="left + (i + 0.5) * slot + 6"

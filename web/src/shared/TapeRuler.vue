@@ -15,10 +15,14 @@ const phases = computed(() =>
     here: props.state.items.some((i) => i.phase === phase.id && i.id === props.live),
   })),
 )
+/** As wide as they have items; the one that is worked never narrower than its name. */
+const columns = computed(() =>
+  phases.value.map((p) => `minmax(${p.here ? 'max-content' : '0'}, ${p.items.length + 4}fr)`).join(' '),
+)
 </script>
 
 <template>
-  <div class="tape" :style="{ gridTemplateColumns: phases.map((p) => `${p.items.length + 4}fr`).join(' ') }">
+  <div :class="['tape', { worked: live }]" :style="{ gridTemplateColumns: columns }">
     <button
       v-for="p in phases"
       :key="p.phase.id"
@@ -94,6 +98,26 @@ svg {
 .here .rule {
   stroke: var(--ink);
   stroke-width: 2.5;
+}
+
+/* Where names would be cut, the one that is worked stands for all; with none
+   worked they take two lines. */
+@media (max-width: 1100px) {
+  .worked .phase:not(.here) .head > :first-child {
+    visibility: hidden;
+  }
+
+  .worked .here .head > :first-child {
+    font-size: 15px;
+  }
+
+  .tape:not(.worked) .head {
+    flex-direction: column;
+    gap: 0;
+    min-height: 50px;
+    line-height: 1.15;
+    white-space: normal;
+  }
 }
 
 @media (max-width: 800px) {
