@@ -31,8 +31,6 @@ type Catalog struct {
 	Lists  []checklist.List
 	Packs  []standard.Pack
 	Scales []lesson.Scale
-	// Exercises are what a lesson may be planned for.
-	Exercises []Exercise
 	Policy    progress.Policy
 	// Icing are the bands of the general icing chart, worst first; Aerodromes
 	// the fields that ship with the program.
@@ -41,12 +39,6 @@ type Catalog struct {
 	// Questions are what is asked orally, by the type they are for.
 	Questions  []Question
 	Procedures []Procedure
-}
-
-// Exercise is something that a lesson may be planned for.
-type Exercise struct {
-	ID    string `json:"id"`
-	Label string `json:"label"`
 }
 
 // Shipped is the catalog that comes with the program.
@@ -61,7 +53,6 @@ func Load(files fs.FS) (*Catalog, error) {
 		s.Report(p.Faults())
 		l.catalog.Packs = append(l.catalog.Packs, p)
 	})
-	one(l, "policies/exercises.yaml", func(_ *exchange.Source, e []Exercise) { l.catalog.Exercises = e })
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
 	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
 	one(l, "policies/procedures.yaml", l.procedures)
@@ -135,7 +126,7 @@ func (l *loader) scales(s *exchange.Source, scales []lesson.Scale) {
 // Surroundings are what a document of a type may refer to, with the standards
 // packs in force.
 func (c *Catalog) Surroundings(t aircraft.Type, packs []standard.Pack) checklist.Surroundings {
-	s := checklist.Surroundings{Type: t, Elements: []string{}, Equipment: []string{}, Exercises: []string{}}
+	s := checklist.Surroundings{Type: t, Elements: []string{}, Equipment: []string{}}
 	for _, p := range packs {
 		for _, task := range p.Tasks {
 			for _, e := range task.Elements {
@@ -149,9 +140,6 @@ func (c *Catalog) Surroundings(t aircraft.Type, packs []standard.Pack) checklist
 				s.Equipment = append(s.Equipment, e.ID)
 			}
 		}
-	}
-	for _, e := range c.Exercises {
-		s.Exercises = append(s.Exercises, e.ID)
 	}
 	return s
 }

@@ -44,11 +44,7 @@ func begin(t *testing.T, c *catalog.Catalog, typ aircraft.Type, equipment []stri
 	dew := oat - spread
 	flown, err := checklist.Tailor(list, nil, typ, of, checklist.Day{OATC: &oat, DewPointC: &dew, WindKt: &wind, Night: &no, FirstFlight: &no, Rules: "VFR", EngineState: "cold", Exercises: []string{"circuits"}})
 	require.NoError(t, err)
-	var exercises []string
-	for _, e := range c.Exercises {
-		exercises = append(exercises, e.ID)
-	}
-	reach, err := progress.Reach(list, typ, of, exercises, c.Asked(typ.ID))
+	reach, err := progress.Reach(list, typ, of, checklist.ExerciseIDs(), c.Asked(typ.ID))
 	require.NoError(t, err)
 	return &trainee{T: t, catalog: c, book: lesson.Book{Type: typ, List: flown.List}, packs: school.HeldTo(c.Policy.Standards, c.Packs, typ.Class), reach: reach,
 		random: rand.New(rand.NewPCG(seed, 1)), right: right, seen: map[string][]progress.Observation{}, questions: c.QuestionsFor(typ.ID)}

@@ -23,6 +23,7 @@ var partWords = []struct {
 }{
 	{"mixture", regexp.MustCompile(`(?i)\bmixture|\bleaning\b|\bleaner\b|\bruns? lean\b|\bto lean\b|\bover-rich\b`)},
 	{"leaning", regexp.MustCompile(`\b[Ll]ean (the|it|until|on the ground)|\bleaned\b`)},
+	{"tank-choice", regexp.MustCompile(`(?i)\b(fuller|lower tank|emptier)`)},
 	{"magnetos", regexp.MustCompile(`(?i:\bmagneto)|\bBOTH\b`)},
 	{"lanes", regexp.MustCompile(`(?i)\blanes?\b`)},
 	{"ignition", regexp.MustCompile(`(?i)\bplugs? (is |are )?(fouled|oily)|\bfouled\b|\bspark`)},

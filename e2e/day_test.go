@@ -150,6 +150,41 @@ func TestAHotAndHighDay(t *testing.T) {
 	p.until("document.querySelector('[name=report]').value === ''") // the student copies it
 }
 
+// TestTheTimeOnATank: what was dipped makes the plan, the list follows the
+// school's method, and the time on the tank runs from the take-off.
+func TestTheTimeOnATank(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.click("[data-action=units]")
+	p.press("Tarn Hollow Flying School: all who have not chosen")
+	p.press("start and take off on the fuller")
+	p.key(kb.Escape)
+	p.closed()
+	p.signOut()
+	p.signIn(demo.Okonjo)
+	p.open("/lessons/new")
+	p.among("Student", demo.Moreau.Name)
+	p.among("Aircraft", "QZ-AAF Hornbeam Twin")
+	p.within("[data-part=preview]", "items today")
+	assert.False(t, eval[bool](p, "!!document.querySelector('[name=fuel-left]')"), "each engine has its own tank")
+	p.among("Aircraft", "QZ-AAA Alder 110")
+	p.named("fuel-left", "40")
+	p.press("Open the lesson")
+	p.see("The fuel in the right tank is not said yet: the plan needs both.")
+	p.named("fuel-right", "32")
+	p.within("[data-part=preview]", "items today")
+	p.press("Open the lesson")
+	p.until("document.querySelector('.live h2')")
+	rows := p.rows()
+	assert.Contains(t, rows, "fuel-fuller")
+	assert.NotContains(t, rows, "fuel-lower", "the list follows the method")
+	p.click("[data-row=time-noted]")
+	p.live("Time")
+	p.click("[data-mark=done]")
+	p.within("[role=timer]", "on the left tank")
+	p.within("[role=timer]", "change after 70 min")
+}
+
 // TestOralQuestions: asked at their item, answered on request, asked again in
 // the debrief; the brief's elements are ticked as heard.
 func TestOralQuestions(t *testing.T) {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/school"
 	"jetprimer/store"
@@ -57,7 +58,7 @@ func (s *Server) book(ctx context.Context, w who, in *bookInput) (*struct {
 		b.InstructorID = w.account
 	}
 	for _, id := range b.Exercises {
-		if _, known := s.exerciseWords()[id]; !known {
+		if !slices.Contains(checklist.ExerciseIDs(), id) {
 			return nil, form.Bad("exercises", "%q is no exercise", form.Clip(id))
 		}
 	}
@@ -82,15 +83,6 @@ func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.CancelBooking(in.ID, in.Body.Why, w.account, s.now()) })
 }
 
-// exerciseWords are the exercises by id.
-func (s *Server) exerciseWords() map[string]string {
-	words := map[string]string{}
-	for _, e := range s.catalog.Exercises {
-		words[e.ID] = e.Label
-	}
-	return words
-}
-
 // planned are the bookings between two moments, each with the lesson that it
 // became. Of students whose records the person may not read it is said that
 // something is booked, and no more.
@@ -99,17 +91,13 @@ func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to t
 	if err != nil {
 		return nil, err
 	}
-	words := s.exerciseWords()
 	out := []Planned{}
 	for _, b := range bookings {
 		if !may(b.StudentID) {
 			out = append(out, Planned{Booking: school.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
 			continue
 		}
-		p := Planned{Booking: b, For: []string{}}
-		for _, id := range b.Exercises {
-			p.For = append(p.For, words[id])
-		}
+		p := Planned{Booking: b, For: checklist.ExerciseWords(b.Exercises)}
 		i := slices.IndexFunc(lessons, func(l store.Lesson) bool { return b.Became(l.StudentID, l.Registration, l.OpenedAt) })
 		if i >= 0 {
 			p.Lesson, p.Status = lessons[i].ID, lessons[i].Status

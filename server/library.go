@@ -11,7 +11,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
@@ -45,7 +44,7 @@ type DocumentView struct {
 type DeskView struct {
 	store.Desk
 	Surroundings checklist.Surroundings `json:"surroundings"`
-	Exercises    []catalog.Exercise     `json:"exercises"`
+	Exercises    []checklist.Exercise   `json:"exercises"`
 	Variables    []checklist.Variable   `json:"variables" doc:"what conditions may ask for"`
 	Ranks        []string               `json:"ranks" doc:"of layers, lowest first"`
 	Elements     map[string]string      `json:"elements" doc:"the words of each standard element, by id"`
@@ -219,7 +218,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
 	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
 }) (*struct{ Body DeskView }, error) {
-	out := &struct{ Body DeskView }{DeskView{Exercises: s.catalog.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, When: map[string]string{}, Students: []string{}}}
+	out := &struct{ Body DeskView }{DeskView{Exercises: checklist.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, When: map[string]string{}, Students: []string{}}}
 	if in.On == "" {
 		in.On = s.today(w)
 	}

@@ -96,7 +96,7 @@ func (s *Server) shownBy(tx *store.Tx, serving []school.Version, a store.Aircraf
 		return shows{}, err
 	}
 	t := types[0]
-	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, s.exercises(), s.catalog.Asked(t.ID))
+	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, checklist.ExerciseIDs(), s.catalog.Asked(t.ID))
 	if err != nil {
 		return shows{}, err
 	}
@@ -108,13 +108,4 @@ func (s *Server) shownBy(tx *store.Tx, serving []school.Version, a store.Aircraf
 	}
 	s.reach.known[key] = one
 	return one, nil
-}
-
-// exercises are the ids of all that can be planned.
-func (s *Server) exercises() []string {
-	var out []string
-	for _, e := range s.catalog.Exercises {
-		out = append(out, e.ID)
-	}
-	return out
 }

@@ -33,6 +33,8 @@ type Session struct {
 	Own      quantity.Units     `json:"own" doc:"what the person chose instead of the school's"`
 	Settings school.Settings    `json:"settings" doc:"the school's own"`
 	Choices  []quantity.Setting `json:"choices" doc:"the units there are"`
+	// FuelMethod is how the school takes the tanks.
+	FuelMethod string `json:"fuelMethod" enum:"fuller-first,prove-both"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -60,7 +62,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
-		w.units().Whole(), w.own, w.settings, quantity.Settings()}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks()}}
 }
 
 // setUnits keeps the units that the person reads instead of the school's.

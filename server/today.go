@@ -11,9 +11,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/catalog"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
@@ -72,19 +72,19 @@ type AircraftDay struct {
 
 // Briefing is what the opening of a lesson chooses from.
 type Briefing struct {
-	Day       string             `json:"day" doc:"the school's day"`
-	Students  []store.Student    `json:"students" doc:"those you flew with last first"`
-	Aircraft  []AircraftDay      `json:"aircraft" doc:"those you flew last first"`
-	Methods   []string           `json:"methods"`
-	Purposes  []string           `json:"purposes"`
-	Scales    []lesson.Scale     `json:"scales"`
-	Exercises []catalog.Exercise `json:"exercises"`
+	Day       string               `json:"day" doc:"the school's day"`
+	Students  []store.Student      `json:"students" doc:"those you flew with last first"`
+	Aircraft  []AircraftDay        `json:"aircraft" doc:"those you flew last first"`
+	Methods   []string             `json:"methods"`
+	Purposes  []string             `json:"purposes"`
+	Scales    []lesson.Scale       `json:"scales"`
+	Exercises []checklist.Exercise `json:"exercises"`
 	// Planned is what is planned and not over, for two days.
 	Planned []Planned `json:"planned"`
 	// Reports are the practice station's, by aerodrome.
 	Reports    map[string]string   `json:"reports"`
 	Aerodromes []weather.Aerodrome `json:"aerodromes"`
-	Note    string            `json:"note" doc:"what the reports come from"`
+	Note       string              `json:"note" doc:"what the reports come from"`
 }
 
 func (s *Server) todayRoutes() {
@@ -292,7 +292,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		Exercises: s.catalog.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Note: stationNote}}
+		Exercises: checklist.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Note: stationNote}}
 	for _, a := range s.catalog.Aerodromes {
 		out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
 	}

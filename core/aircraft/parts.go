@@ -42,6 +42,8 @@ func (t Type) Has(part string) bool {
 		return equipped("belt-clutch")
 	case "leaning":
 		return t.LeanOnGround
+	case "tank-choice":
+		return t.Fuel != nil && t.Fuel.OneTank
 	case "engines-two":
 		return t.Engines > 1
 	}

@@ -74,9 +74,15 @@ type Fuel struct {
 	Tanks         []Tank `json:"tanks"`
 	BurnLPerHour  int    `json:"burnLPerHour"`
 	ImbalanceMaxL int    `json:"imbalanceMaxL,omitempty"`
-	// OneTank says that the engine is fed from one tank at a time.
+	// OneTank says that the engine is fed from one of two tanks at a time, left or
+	// right, and that the pilot chooses which.
 	OneTank bool `json:"oneTank,omitempty"`
 }
+
+// FuelMethods are the ways a school takes the tanks where one is chosen: start
+// and take off on the fuller; or start and taxi on the lower, change before the
+// run-up and take off on the fuller, so that both are proven.
+var FuelMethods = []string{"fuller-first", "prove-both"}
 
 // Tank is one fuel tank.
 type Tank struct {

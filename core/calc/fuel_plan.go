@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
@@ -20,7 +21,7 @@ var fuelPlan = Definition{
 	Rule:   "Take-off is on the fuller tank; the first change is a time, not a feeling. A school that proves both starts on the lower.",
 	Source: "imbalance and burn of the type, the school's method",
 	Fields: []form.Field{number("leftL", "left", "L", 0), number("rightL", "right", "L", 0, optional, nullable), number("burnLPerHour", "burn", "L/h", 1),
-		number("imbalanceMaxL", "imbalance at most", "L", 0, optional), {Name: "method", Label: "method", Kind: form.Choice, Choices: FuelMethods, Optional: true}},
+		number("imbalanceMaxL", "imbalance at most", "L", 0, optional), {Name: "method", Label: "method", Kind: form.Choice, Choices: aircraft.FuelMethods, Optional: true}},
 	run: func(in input) (form.Object, []Advice, error) {
 		left, right, burn := in.Value("leftL"), in.Value("rightL"), in.Value("burnLPerHour")
 		if burn.Sign() == 0 {
@@ -43,7 +44,7 @@ var fuelPlan = Definition{
 			lower, takeoff, low, high = "left", "right", left, right
 		}
 		start := lower
-		if in.Text("method") == FuelMethods[0] {
+		if in.Text("method") == aircraft.FuelMethods[0] {
 			start = takeoff
 		}
 		apart := high.Sub(low)
@@ -62,6 +63,3 @@ var fuelPlan = Definition{
 			member("imbalanceL", apart), member("enduranceMinutes", minutes(left.Add(right).Float()))}, advice, nil
 	},
 }
-
-// FuelMethods are the ways a school takes the tanks; without one both are proven.
-var FuelMethods = []string{"fuller-first", "prove-both"}

@@ -33,6 +33,8 @@ type TypedDay struct {
 	Said         string `json:"said"`
 	// Own are the student's own numbers, by the lines of the sheet.
 	Own map[string]string `json:"own"`
+	// FuelMethod is how the school takes the tanks.
+	FuelMethod string `json:"fuelMethod"`
 	// Units are those that numbers are typed and shown in.
 	Units quantity.Units `json:"units"`
 }
@@ -120,7 +122,7 @@ func PlanDay(typed TypedDay, t aircraft.Type, equipment []string, field weather.
 	d := &day{typed: typed, typ: t, field: field, equipment: equipment, answers: map[string]form.Object{},
 		tables: Tables{Type: func(string) (aircraft.Type, bool) { return t, true }, Icing: icing}}
 	d.Sheet = Sheet{Lines: []Line{}, Runways: []RunwayLine{}, Advice: []Spoken{}, Wrong: map[string]string{}, Sentences: []BriefSentence{},
-		Asks: Asks{Engine: t.Prime != nil, Tanks: t.Fuel != nil && len(t.Fuel.Tanks) > 1, HoverPower: t.Class == "helicopter", Run: "Ground run"}}
+		Asks: Asks{Engine: t.Prime != nil, Tanks: t.Fuel != nil && t.Fuel.OneTank, HoverPower: t.Class == "helicopter", Run: "Ground run"}}
 	if d.Asks.HoverPower {
 		d.Asks.Run = "Clear the fence"
 	}
@@ -406,14 +408,18 @@ func (d *day) takeoff(r runwayWind, w weather.Wind, magnetic any) {
 }
 
 func (d *day) fuel() {
-	if d.typ.Fuel == nil || strings.TrimSpace(d.typed.Left) == "" || strings.TrimSpace(d.typed.Right) == "" {
+	if d.typ.Fuel == nil || !d.typ.Fuel.OneTank || strings.TrimSpace(d.typed.Left) == "" || strings.TrimSpace(d.typed.Right) == "" {
 		return
 	}
 	most := d.typ.Fuel.ImbalanceMaxL
 	if most == 0 {
 		most = 999
 	}
-	d.ask("fuel-plan", map[string]any{"leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most})
+	request := map[string]any{"leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most}
+	if d.typed.FuelMethod != "" {
+		request["method"] = d.typed.FuelMethod
+	}
+	d.ask("fuel-plan", request)
 }
 
 // lines lists what was computed.

@@ -104,14 +104,14 @@ func asNumber(v any) (float64, bool) {
 // behind it and what to do.
 type Usual struct {
 	Finding
-	Outcome Outcome  `json:"outcome"`
+	Outcome Outcome `json:"outcome"`
 	// Reading is one that shows it; Trace is what it looks like, or Strip, the
 	// scale whose number is out of its limits.
 	Reading map[string]any `json:"reading"`
 	Trace   *Trace         `json:"trace,omitempty"`
 	Strip   *Strip         `json:"strip,omitempty"`
-	Causes  []Cause  `json:"causes"`
-	Actions []Action `json:"actions"`
+	Causes  []Cause        `json:"causes"`
+	Actions []Action       `json:"actions"`
 }
 
 // apart is how far the numbers of two readings lie apart, each by its size.

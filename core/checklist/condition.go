@@ -7,6 +7,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/quantity"
 )
 
@@ -60,6 +61,7 @@ var Variables = []Variable{
 	{Name: "densityAltitude", Label: "density altitude", Unit: "ft"},
 	{Name: "rules", Label: "rules", Choices: []string{"VFR", "IFR"}},
 	{Name: "engine", Label: "engine", Choices: []string{"cold", "warm", "hot"}},
+	{Name: "fuelMethod", Label: "the school’s fuel method", Choices: aircraft.FuelMethods},
 	{Name: "night", Label: "night", yes: "it is night", no: "it is day"},
 	{Name: "firstFlight", Label: "first flight of the day", yes: "it is the first flight of the day", no: "it is not the first flight of the day"},
 	{Name: "fitted", Label: "equipment fitted", TakesName: true, yes: "%s is fitted", no: "%s is not fitted"},

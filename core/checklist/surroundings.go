@@ -16,8 +16,6 @@ type Surroundings struct {
 	// Equipment is what the aircraft of any type may have: a condition may ask
 	// for what this type never has, since items are shared between types.
 	Equipment []string `json:"equipment"`
-	// Exercises are the ids of what a lesson may be planned for.
-	Exercises []string `json:"exercises"`
 }
 
 // ListFaults lists every mistake in the list, and where it does not fit.
@@ -118,7 +116,7 @@ func (s Surroundings) names(at, when string, add func(path, format string, args 
 		}
 	}
 	for _, name := range condition.Names("planned") {
-		if !slices.Contains(s.Exercises, name) {
+		if !slices.Contains(ExerciseIDs(), name) {
 			add(at, "%q is no exercise", name)
 		}
 	}

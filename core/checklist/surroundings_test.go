@@ -14,7 +14,7 @@ import (
 var around = checklist.Surroundings{
 	Type: aircraft.Type{ID: "alder", Name: "Alder", Engines: 1, Cockpit: []aircraft.Place{{ID: "panel"}},
 		Limits: map[string]map[string]any{"magneto": {}, "gauges": {"oilPressure": map[string]any{"min": 25}}}},
-	Elements: []string{"start"}, Equipment: []string{"autopilot"}, Exercises: []string{"stalls"},
+	Elements: []string{"start"}, Equipment: []string{"autopilot"},
 }
 
 func soundItem() checklist.Item {

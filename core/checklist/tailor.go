@@ -25,6 +25,8 @@ type Day struct {
 	FirstFlight *bool    `json:"firstFlight,omitempty"`
 	Rules       string   `json:"rules,omitempty"`
 	EngineState string   `json:"engineState,omitempty"`
+	// FuelMethod is how the school takes the tanks; see aircraft.FuelMethods.
+	FuelMethod string `json:"fuelMethod,omitempty"`
 	// Exercises are the ids of what is planned to be flown.
 	Exercises []string `json:"exercises,omitempty"`
 }
@@ -150,9 +152,14 @@ func (d Day) sound() error {
 	for _, c := range []struct {
 		field, value string
 		known        []string
-	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}} {
+	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}, {"fuelMethod", d.FuelMethod, aircraft.FuelMethods}} {
 		if c.value != "" && !slices.Contains(c.known, c.value) {
 			return fmt.Errorf("day.%s %q is none of %s", c.field, c.value, strings.Join(c.known, ", "))
+		}
+	}
+	for i, e := range d.Exercises {
+		if !slices.Contains(ExerciseIDs(), e) {
+			return fmt.Errorf("day.exercises[%d] %q is no exercise; known: %s", i, e, strings.Join(ExerciseIDs(), ", "))
 		}
 	}
 	switch {
@@ -211,7 +218,7 @@ func (d Day) facts(t aircraft.Type, of Aircraft) facts {
 		number("qnh", d.QNHHPa)
 		_, f.numbers["densityAltitude"] = weather.Altitudes(f.numbers["elevation"], f.numbers["qnh"], f.numbers["oat"])
 	}
-	for name, word := range map[string]string{"rules": d.Rules, "engine": d.EngineState} {
+	for name, word := range map[string]string{"rules": d.Rules, "engine": d.EngineState, "fuelMethod": d.FuelMethod} {
 		if word != "" {
 			f.words[name] = word
 		}

@@ -25,6 +25,7 @@ type TypedDay struct {
 	EngineState string         `json:"engineState"`
 	FirstFlight string         `json:"firstFlight"` // yes or no
 	Exercises   []string       `json:"exercises"`
+	FuelMethod  string         `json:"fuelMethod"`
 	Units       quantity.Units `json:"units"`
 }
 
@@ -36,7 +37,7 @@ func FreshDay() TypedDay {
 // Day reads the typed day. The error is a *form.InputError that names the field.
 func (t TypedDay) Day() (Day, error) {
 	night, first := t.Night == "night", t.FirstFlight == "yes"
-	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, Exercises: t.Exercises}
+	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod, Exercises: t.Exercises}
 	for _, n := range []struct {
 		into **float64
 		typedNumber

@@ -20,6 +20,9 @@ type Book struct {
 	StartOrder []int                `json:"startOrder,omitempty"`
 	Layers     []checklist.LayerRef `json:"layers,omitempty"`
 	Reasons    []checklist.Reason   `json:"reasons,omitempty"`
+	// Tank is how long the engine may be fed from the tank of the take-off, by
+	// the fuel plan of what was dipped.
+	Tank *aircraft.Duration `json:"tank,omitempty"`
 }
 
 // Shelf is where the versions that a lesson names are found.
@@ -64,7 +67,7 @@ func BookFrom(shelf Shelf, id string, opened Opened) (Book, error) {
 	if _, ok := shelf.Scale(opened.Scale); !ok {
 		return Book{}, fmt.Errorf("scale %s is not known", opened.Scale)
 	}
-	book := Book{Opening: id, Type: t, List: list}
+	book := Book{Opening: id, Type: t, List: list, Tank: tankTime(t, opened)}
 	if f := opened.Flown; f != nil {
 		book.List, book.StartOrder, book.Layers, book.Reasons = f.List, f.StartOrder, f.Layers, f.Reasons
 	}

@@ -205,7 +205,7 @@ func TestTimesAreHeldToTheTypesOwn(t *testing.T) {
 				assert.Equal(t, "out", h.Timed(d.ID, "", d.MaxSeconds+0.1).State)
 			}
 		}
-		assert.Equal(t, lesson.Timed{Label: "unheard of"}, h.Timed("unheard-of", "nowhere", 5))
+		assert.Equal(t, lesson.Timed{Label: "unheard of", Shown: "5 s"}, h.Timed("unheard-of", "nowhere", 5))
 		for _, row := range h.Rows() {
 			for _, id := range row.Timers {
 				known := slices.ContainsFunc(typ.Durations, func(d aircraft.Duration) bool { return d.ID == id })

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
@@ -102,8 +103,10 @@ type Opened struct {
 	Scale        string `json:"scale"`
 	Purpose      string `json:"purpose"`
 	// Stage is which stage a stage check is for; empty is the first.
-	Stage      string         `json:"stage,omitempty"`
-	Runway     string         `json:"runway,omitempty"`
+	Stage  string `json:"stage,omitempty"`
+	Runway string `json:"runway,omitempty"`
+	// Fuel is what was dipped, where the pilot chooses the tank.
+	Fuel       *FuelAboard    `json:"fuel,omitempty"`
 	Wind       string         `json:"wind,omitempty"`
 	Conditions map[string]any `json:"conditions,omitempty"`
 	// Equipment is what the aircraft has of its type's optional equipment. Day
@@ -146,6 +149,12 @@ func (o *Opened) check() error {
 		}
 		if faults := list.Faults(); len(faults) > 0 {
 			return wrong("payload.flown.list"+strings.TrimPrefix(faults[0].Path, "$"), "%s", faults[0].Reason)
+		}
+	}
+	if o.Fuel != nil {
+		// A burn and an imbalance are the type's; any will do to read the numbers.
+		if _, _, err := o.Fuel.plan(aircraft.Type{Fuel: &aircraft.Fuel{BurnLPerHour: 1, ImbalanceMaxL: 1}}, ""); err != nil {
+			return wrong("payload.fuel", "cannot be used: %v", err)
 		}
 	}
 	return conditionsHold(o.Conditions)

@@ -154,6 +154,7 @@ func (t *touch) pass(until int) {
 	for at := t.Live(t.state); at < until; at++ {
 		if t.state.Items[at].Status == "" {
 			t.add(KindItemResult, itemResult{Item: t.places[at].Item.ID, Result: "done", Implied: true})
+			t.takeOff(at)
 		}
 		if at+1 < len(t.places) && t.places[at+1].Phase != t.places[at].Phase {
 			t.add(KindPhaseClosed, phaseClosed{t.book.List.Phases[t.places[at].Phase].ID})
@@ -165,8 +166,17 @@ func (t *touch) pass(until int) {
 func (t *touch) result(result string) error {
 	t.pass(t.index[t.mark.Item])
 	t.add(KindItemResult, itemResult{Item: t.mark.Item, Result: result})
+	t.takeOff(t.index[t.mark.Item])
 	t.next()
 	return nil
+}
+
+// takeOff starts the time on the tank once, where the item at a place counts it.
+func (t *touch) takeOff(at int) {
+	item := t.places[at].Item
+	if slices.Contains(item.Timers, TankTimer) && !slices.ContainsFunc(t.state.Timers, func(r Timer) bool { return r.Timer == TankTimer }) {
+		t.add(KindTimerStarted, timer{Timer: TankTimer, Item: item.ID})
+	}
 }
 
 // after marks the item done after a word or a hand.

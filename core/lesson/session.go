@@ -235,6 +235,8 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 // type asks for nothing.
 type Timed struct {
 	Label string `json:"label"`
+	// Shown are the seconds as a person reads them.
+	Shown string `json:"shown"`
 	Words string `json:"words"`
 	State string `json:"state"`
 	// Boxed says that the time goes into a box of the item's instrument.
@@ -255,6 +257,13 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 					}
 				}
 			}
+		}
+	}
+	out.Shown = clock(seconds)
+	if counts == TankTimer {
+		out.Label = "on this tank"
+		if d := s.book.Tank; d != nil {
+			out.Label, out.Words, out.State = d.Label, "change after "+itoa(int(d.MaxSeconds/60))+" min", d.Stands(seconds)
 		}
 	}
 	for _, d := range s.book.Type.Durations {

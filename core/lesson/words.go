@@ -6,6 +6,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/school"
 )
 
@@ -112,11 +113,14 @@ type Choice struct {
 	Wind        string   `json:"wind"`
 	StartOrder  []int    `json:"startOrder,omitempty"`
 	// Date is the school's day.
-	Date string             `json:"date"`
-	Day  checklist.TypedDay `json:"day"`
-	List checklist.List     `json:"list"`
-	Type aircraft.Type      `json:"type"`
-	Over []checklist.Layer  `json:"layers"`
+	Date string `json:"date"`
+	// FuelLeft and FuelRight were dipped, in the unit that the person reads.
+	FuelLeft  string             `json:"fuelLeft"`
+	FuelRight string             `json:"fuelRight"`
+	Day       checklist.TypedDay `json:"day"`
+	List      checklist.List     `json:"list"`
+	Type      aircraft.Type      `json:"type"`
+	Over      []checklist.Layer  `json:"layers"`
 }
 
 // Tailored is the list as flown that a choice makes.
@@ -153,5 +157,36 @@ func (c Choice) Opened() (Opened, error) {
 	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
 		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
+	if o.Fuel, err = c.fuel(); err != nil {
+		return Opened{}, err
+	}
 	return o, o.check()
+}
+
+// fuel is what was dipped, nil where it is not said or the pilot has no choice.
+func (c Choice) fuel() (*FuelAboard, error) {
+	if !c.Type.Has("tank-choice") || strings.TrimSpace(c.FuelLeft+c.FuelRight) == "" {
+		return nil, nil
+	}
+	out := &FuelAboard{}
+	for _, side := range []struct {
+		name, text string
+		into       *any
+	}{{"fuelLeft", c.FuelLeft, &out.Left}, {"fuelRight", c.FuelRight, &out.Right}} {
+		unit := c.Day.Units.For("L")
+		n, why := form.PlainNumber(side.text, unit)
+		switch {
+		case strings.TrimSpace(side.text) == "":
+			return nil, form.Bad(side.name, "is not said yet: the plan needs both")
+		case why != "":
+			return nil, form.Bad(side.name, "%s", why)
+		}
+		if *side.into = n; unit != "L" {
+			*side.into = form.Measured(n, unit)
+		}
+	}
+	if _, _, err := out.plan(c.Type, c.Day.FuelMethod); err != nil {
+		return nil, form.Bad("fuelLeft", "and right cannot be used: %v", err)
+	}
+	return out, nil
 }

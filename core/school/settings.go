@@ -1,6 +1,11 @@
 package school
 
 import (
+	"cmp"
+	"slices"
+	"strings"
+
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
@@ -9,6 +14,8 @@ import (
 type Settings struct {
 	// Units are those that its people read, where they have not chosen others.
 	Units quantity.Units `json:"units"`
+	// FuelMethod is how it takes the tanks; empty is prove-both.
+	FuelMethod string `json:"fuelMethod,omitempty" enum:"fuller-first,prove-both"`
 }
 
 // Check names the first setting that cannot be used.
@@ -16,5 +23,11 @@ func (s Settings) Check() error {
 	if err := s.Units.Check(); err != nil {
 		return form.Bad("units", "cannot be used: %v", err)
 	}
+	if s.FuelMethod != "" && !slices.Contains(aircraft.FuelMethods, s.FuelMethod) {
+		return form.Bad("fuelMethod", "must be one of %s", strings.Join(aircraft.FuelMethods, ", "))
+	}
 	return nil
 }
+
+// Tanks is the method by which the school takes the tanks.
+func (s Settings) Tanks() string { return cmp.Or(s.FuelMethod, aircraft.FuelMethods[1]) }

@@ -26,7 +26,8 @@ const registration = ref('')
 const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
 const heard = ref<string[]>([])
 const copying = ref(false)
-const { units } = useSession().current!
+const session = useSession().current!
+const { units } = session
 const route = useRoute()
 
 async function tried(run: () => Promise<void>) {
@@ -45,7 +46,7 @@ onMounted(() =>
       take(api.GET('/api/v1/calculators')),
       ready(),
     ])
-    Object.assign(typed, rules.fresh())
+    Object.assign(typed, rules.fresh(), { fuelMethod: session.fuelMethod })
     fleet.value = today.aircraft
     tools.value = data
     const { next } = today

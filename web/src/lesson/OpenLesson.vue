@@ -33,8 +33,14 @@ const choice = reactive({
   runway: '',
   wind: '',
   order: '',
+  fuelLeft: '',
+  fuelRight: '',
 })
-const day = reactive({ ...fresh.flown, exercises: [] as string[] })
+const day = reactive({
+  ...fresh.flown,
+  exercises: [] as string[],
+  fuelMethod: session.current!.fuelMethod,
+})
 /** What an instructor chose last is chosen again. */
 const kept = ['method', 'scale'] as const
 const keptKey = `open-lesson:${session.current?.account}`
@@ -116,7 +122,7 @@ onMounted(async () => {
 const aircraft = computed(() => briefing.value?.aircraft.find((a) => a.registration === choice.aircraft))
 watch(aircraft, async (a) => {
   desk.value = flown.value = null
-  choice.list = choice.order = ''
+  choice.list = choice.order = choice.fuelLeft = choice.fuelRight = ''
   if (!a) return
   try {
     const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
@@ -183,6 +189,8 @@ const labels: Record<string, string> = {
   oat: 'The outside air',
   dew: 'The dew',
   qnh: 'The altimeter setting',
+  fuelLeft: 'The fuel in the left tank',
+  fuelRight: 'The fuel in the right tank',
 }
 async function tried(run: () => Promise<void>) {
   problem.value = wrong.value = ''
@@ -308,6 +316,26 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
               placeholder="6"
               :aria-invalid="wrong === 'dew'"
           /></label>
+          <template v-if="desk?.type.fuel?.oneTank">
+            <label
+              >Fuel left, {{ session.current!.units.volume }}
+              <input
+                v-model="choice.fuelLeft"
+                type="text"
+                inputmode="decimal"
+                name="fuel-left"
+                :aria-invalid="wrong === 'fuelLeft'"
+            /></label>
+            <label
+              >Fuel right, {{ session.current!.units.volume }}
+              <input
+                v-model="choice.fuelRight"
+                type="text"
+                inputmode="decimal"
+                name="fuel-right"
+                :aria-invalid="wrong === 'fuelRight'"
+            /></label>
+          </template>
           <label
             >Altimeter setting, {{ session.current!.units.pressure }}
             <input

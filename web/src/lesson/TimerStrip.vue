@@ -41,7 +41,7 @@ onUnmounted(() => clearInterval(ticking))
       :data-running="t.timer"
     >
       {{ shape(t.stands.state) }} {{ t.stands.label }}
-      <b class="figure">{{ t.seconds.toFixed(0) }} s</b>
+      <b class="figure">{{ t.stands.shown }}</b>
       <span class="soft small">{{ t.stands.words }}</span>
       <button
         v-if="!lesson.closed && !t.stands.boxed"

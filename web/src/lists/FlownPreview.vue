@@ -76,11 +76,12 @@ const states = [
   ['engineState', 'engine', same(engineStates)],
   ['firstFlight', 'first flight', same(['yes', 'no'])],
 ] as const
-const { units } = useSession().current!
+const { units, fuelMethod } = useSession().current!
 /** A usual day at the home field, in the reader's units. */
 void ready().then(() => {
   const typed = (words: string) => rules.say(words).split(' ')[0]!
   Object.assign(day, {
+    fuelMethod,
     oat: typed('12 °C'),
     wind: typed('8 kt'),
     elevation: typed('412 ft'),

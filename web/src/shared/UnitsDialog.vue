@@ -26,20 +26,26 @@ const choices = (s: Schemas['QuantitySetting']) => [
 const chosen = (s: Schemas['QuantitySetting']) =>
   shown.value[s.name as keyof Units] ?? (own.value ? '' : s.choices[0]!)
 
-async function choose(name: string, unit: string) {
+async function tried(run: () => Promise<void>) {
   problem.value = ''
-  const units = { ...shown.value, [name]: unit || undefined } as Units
   try {
-    if (own.value) await session.readUnits(units)
-    else await session.decide({ ...session.current!.settings, units })
+    await run()
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
 }
+function choose(name: string, unit: string) {
+  const units = { ...shown.value, [name]: unit || undefined } as Units
+  return tried(() =>
+    own.value ? session.readUnits(units) : session.decide({ ...session.current!.settings, units }),
+  )
+}
+const method = (fuelMethod: string) =>
+  tried(() => session.decide({ ...session.current!.settings, fuelMethod: fuelMethod as 'prove-both' }))
 </script>
 
 <template>
-  <AppDialog v-model="open" title="Units" :width="640">
+  <AppDialog v-model="open" :title="own ? 'Units' : 'What the school decides'" :width="680">
     <ProblemNotice v-model="problem" />
     <ChoiceRow
       v-if="session.may('set-settings')"
@@ -62,6 +68,16 @@ async function choose(name: string, unit: string) {
         @update:model-value="choose(s.name, $event)"
       />
     </div>
+    <ChoiceRow
+      v-if="!own"
+      name="Where a tank is chosen"
+      :model-value="session.current!.fuelMethod"
+      :choices="[
+        ['fuller-first', 'start and take off on the fuller'],
+        ['prove-both', 'start on the lower, take off on the fuller'],
+      ]"
+      @update:model-value="method"
+    />
     <p class="soft small">
       What is typed and shown follows from now on. A record keeps each number as it was read, with its unit;
       limits are the same in either. Suction and manifold pressure stay in inHg, as their gauges are marked,
