@@ -11,18 +11,19 @@ var carbHeat = Definition{
 	Rule: "Hot air is thinner, so the speed must drop when heat reaches the carburettor and come back when it is shut off. " +
 		"A speed that ends higher than it began means there was ice.",
 	Fields: []form.Field{
-		{Name: "base", Label: "COLD", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "hot", Label: "HOT", Unit: "rpm", Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10},
-		{Name: "coldAfter", Label: "COLD again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		tachometerUnit,
+		{Name: "base", Label: "COLD", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
+		{Name: "hot", Label: "HOT", Unit: form.Speed, Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10},
+		{Name: "coldAfter", Label: "COLD again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
 	Limits: []form.Field{
-		{Name: "dropMin", Label: "smallest drop", Unit: "rpm", Kind: form.Number},
-		{Name: "dropMax", Label: "largest drop", Unit: "rpm", Kind: form.Number},
-		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: "rpm", Kind: form.Number},
+		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number},
+		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
+		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: form.Speed, Kind: form.Number},
 	},
 	Scales: []Scale{
-		{Label: "drop with heat", Unit: "rpm", Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax"},
-		{Label: "back on cold", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
+		{Label: "drop with heat", Unit: form.Speed, Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax"},
+		{Label: "back on cold", Unit: form.Speed, Of: "recovery", Computed: true, Within: "recoveryTolerance"},
 	},
 	Trace:   []string{"base", "hot", "coldAfter"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
@@ -30,7 +31,7 @@ var carbHeat = Definition{
 	Actions: asked(holdHeatUntilSteady, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		base := s.speed()
-		return object("base", base, "hot", base-s.within("dropMin", "dropMax", 10), "coldAfter", base)
+		return object("base", base, "hot", base-s.within("dropMin", "dropMax", s.step(10)), "coldAfter", base)
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
@@ -39,20 +40,20 @@ var carbHeat = Definition{
 		out.value("drop", drop)
 		out.value("recovery", recovery)
 		if recovery.Above(l.Value("recoveryTolerance")) {
-			out.add(Caution, Recheck, "ice-cleared", "", "The speed came back %s rpm higher than before: ice has been cleared. The drop was not judged.", recovery).
+			out.add(Caution, Recheck, "ice-cleared", "", "The speed came back %s higher than before: ice has been cleared. The drop was not judged.", in.speed(recovery)).
 				because(iceInCarburettor).do(holdHeatUntilSteady).steady = true
 			return
 		}
 		if drop.Below(l.Value("dropMin")) {
-			out.add(Abnormal, Stop, "no-heat", "", "The drop with heat is %s rpm; at least %s rpm must be seen. Heat does not reach the carburettor.", drop, l.Value("dropMin")).
+			out.add(Abnormal, Stop, "no-heat", "", "The drop with heat is %s; at least %s must be seen. Heat does not reach the carburettor.", in.speed(drop), in.speed(l.Value("dropMin"))).
 				because(heatCableOrBox).do(groundAircraft)
 		}
 		if drop.Above(l.Value("dropMax")) {
-			out.add(Caution, Recheck, "drop-excessive", "", "The drop with heat is %s rpm; the limit is %s rpm.", drop, l.Value("dropMax")).
+			out.add(Caution, Recheck, "drop-excessive", "", "The drop with heat is %s; the limit is %s.", in.speed(drop), in.speed(l.Value("dropMax"))).
 				because(overRich).do(repeatCheck)
 		}
 		if behind := recovery.Abs(); recovery.Sign() < 0 && behind.Above(l.Value("recoveryTolerance")) {
-			out.add(Caution, Recheck, "heat-stays-on", "", "Back on cold the speed stayed %s rpm low; within %s rpm is allowed. The heat may not be fully off.", behind, l.Value("recoveryTolerance")).
+			out.add(Caution, Recheck, "heat-stays-on", "", "Back on cold the speed stayed %s low; within %s is allowed. The heat may not be fully off.", in.speed(behind), in.speed(l.Value("recoveryTolerance"))).
 				because(heatFlapStays).do(repeatCheck)
 		}
 	},

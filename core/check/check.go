@@ -16,6 +16,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // RulesVersion names the rules of this package and of package lesson. It
@@ -224,10 +225,10 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 			return Verdict{}, err
 		}
 	}
-	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && own["base"] != nil && r.Limits["base"] == nil && unit != tachometer {
+	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && unit != tachometer && def.ownSpeeds(own, r.Limits) {
 		return Verdict{}, form.Bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
 	}
-	read := tachometerOf(r.Reading)
+	read := def.tachometer(r.Reading, typ)
 	if read == form.Percent {
 		in.speedUnit = "%"
 	}
@@ -259,13 +260,30 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	return v, nil
 }
 
-// tachometerOf is how a reading's speeds are read, as it says itself.
-func tachometerOf(reading map[string]any) form.Tachometer {
-	if reading["unit"] == "percent" {
+// tachometerUnit says in what a reading's speeds are read, where that is not
+// as the type's tachometer shows them: it is not asked for.
+var tachometerUnit = form.Field{Name: "unit", Label: "speeds in", Kind: form.Choice, Choices: []string{"rpm", "percent"}, Optional: true}
+
+// tachometer is how a reading's speeds are read: as it says itself, else as the
+// type's tachometer shows them.
+func (d Definition) tachometer(reading map[string]any, t *aircraft.Type) form.Tachometer {
+	unit := reading["unit"]
+	if f, asks := form.Find(d.Fields, "unit"); unit == nil && asks && f.Optional && t != nil {
+		unit = t.Tachometer
+	}
+	if unit == "percent" {
 		return form.Percent
 	}
 	return form.RPM
 }
+
+// ownSpeeds reports whether speeds are held to limits of the type's own.
+func (d Definition) ownSpeeds(own, given map[string]any) bool {
+	return slices.ContainsFunc(d.Limits, func(f form.Field) bool { return f.Unit == form.Speed && own[f.Name] != nil && given[f.Name] == nil })
+}
+
+// speed is a speed with its unit, as it stands in a sentence.
+func (in input) speed(v quantity.Value) string { return v.String() + " " + in.speedUnit }
 
 func checkNames() string {
 	names := make([]string, len(table))

@@ -72,9 +72,17 @@ func object(pairs ...any) map[string]any {
 // has it.
 func (s sample) speed() float64 { return runUpSpeed(s.typ) }
 
-// runUpSpeed is the speed, in rpm, at which a type is run up.
+// step is a step of the tachometer: so many rpm, or a tenth of a percent.
+func (s sample) step(rpm float64) float64 {
+	if s.typ.Tachometer == "percent" {
+		return 0.1
+	}
+	return rpm
+}
+
+// runUpSpeed is the speed at which a type is run up, as its tachometer shows it.
 func runUpSpeed(t aircraft.Type) float64 {
-	if base, ok := ignitionSpeed(t); ok && t.Tachometer != "percent" {
+	if base, ok := ignitionSpeed(t); ok {
 		return base
 	}
 	return 2000
@@ -94,7 +102,7 @@ func ignitionSpeed(t aircraft.Type) (float64, bool) {
 // start is a start at the first try.
 func (s sample) start() map[string]any {
 	return object("attempts", []any{object("crankSeconds", s.between(0, s.limit("crankMaxSeconds")*0.8, 1), "restSeconds", 0)}, "fired", true,
-		"rpmPeak", s.between(s.limit("rpmMax")*0.75, s.limit("rpmMax"), 10), "secondsToOilPressure", s.between(0, s.limit("oilPressureSeconds")*0.7, 1),
+		"rpmPeak", s.between(s.limit("rpmMax")*0.75, s.limit("rpmMax"), s.step(10)), "secondsToOilPressure", s.between(0, s.limit("oilPressureSeconds")*0.7, 1),
 		"starterLampOut", true, "chargeRestored", true)
 }
 

@@ -9,24 +9,25 @@ var idle = Definition{
 	Title: "Idle check",
 	Rule:  "With the throttle closed the engine must keep running: it will have to on every approach.",
 	Fields: []form.Field{
-		{Name: "rpm", Label: "idle speed", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stopped"}},
+		tachometerUnit,
+		{Name: "rpm", Label: "idle speed", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stopped"}},
 		{Name: "seconds", Label: "held closed", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "idle-hold", Decimals: 1, Step: 1, NullWhen: []string{"stopped"}},
 		{Name: "stopped", Label: "engine stopped", Kind: form.Flag, Taken: form.Watched},
 	},
 	Limits: []form.Field{
-		{Name: "min", Label: "lowest", Unit: "rpm", Kind: form.Number},
-		{Name: "max", Label: "highest", Unit: "rpm", Kind: form.Number},
+		{Name: "min", Label: "lowest", Unit: form.Speed, Kind: form.Number},
+		{Name: "max", Label: "highest", Unit: form.Speed, Kind: form.Number},
 		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1},
 	},
 	Scales: []Scale{
-		{Label: "idle speed", Unit: "rpm", Of: "rpm", Low: "min", High: "max"},
+		{Label: "idle speed", Unit: form.Speed, Of: "rpm", Low: "min", High: "max"},
 		{Label: "held", Unit: "s", Of: "seconds", Low: "seconds"},
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{idleAdjustment},
 	Actions: asked(groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
-		return object("rpm", s.within("min", "max", 10), "seconds", s.limit("seconds")+1, "stopped", false)
+		return object("rpm", s.within("min", "max", s.step(10)), "seconds", s.limit("seconds")+1, "stopped", false)
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
@@ -37,9 +38,9 @@ var idle = Definition{
 		case r.Value("seconds").Below(l.Value("seconds")):
 			out.add(Invalid, Recheck, "held-too-short", "", "Idle was held for %s s; %s s are needed to see that it keeps running.", r.Value("seconds"), l.Value("seconds")).do(repeatCheck)
 		case rpm.Below(l.Value("min")):
-			out.add(Caution, Recheck, "idle-low", "", "The idle speed is %s rpm; the lowest allowed is %s rpm.", rpm, l.Value("min")).because(idleAdjustment).do(repeatCheck)
+			out.add(Caution, Recheck, "idle-low", "", "The idle speed is %s; the lowest allowed is %s.", in.speed(rpm), in.speed(l.Value("min"))).because(idleAdjustment).do(repeatCheck)
 		case rpm.Above(l.Value("max")):
-			out.add(Caution, Recheck, "idle-high", "", "The idle speed is %s rpm; the highest allowed is %s rpm.", rpm, l.Value("max")).because(idleAdjustment).do(repeatCheck)
+			out.add(Caution, Recheck, "idle-high", "", "The idle speed is %s; the highest allowed is %s.", in.speed(rpm), in.speed(l.Value("max"))).because(idleAdjustment).do(repeatCheck)
 		}
 	},
 }

@@ -82,9 +82,8 @@ type TracePoint struct {
 // Form is the check's entry form on a type.
 func (d Definition) Form(at Station, draft form.Draft) form.Form {
 	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Units: at.Units, Tachometer: form.RPM}
-	if draft["unit"] == "percent" {
-		f.Tachometer = form.Percent
-	}
+	f.Tachometer = d.tachometer(draft, &at.Type)
+	f.Fields = slices.DeleteFunc(slices.Clone(f.Fields), func(own form.Field) bool { return own.Name == "unit" && own.Optional })
 	return f
 }
 
@@ -181,7 +180,7 @@ func (d Definition) Show(at Station, reading map[string]any) Instrument {
 
 func (d Definition) show(out *Instrument, at Station) {
 	out.Check, out.Title, out.Rule = d.Name, d.Title, d.Rule
-	out.Unit = unitWords(tachometerOf(out.Object).Unit)
+	out.Unit = unitWords(d.tachometer(out.Object, &at.Type).Unit)
 	plain := d.plain(at, out.Object)
 	out.Strips, out.Trace = d.strips(at, plain), d.trace(at, plain)
 	for i, s := range out.Strips {
@@ -215,7 +214,7 @@ func (d Definition) plain(at Station, reading map[string]any) map[string]any {
 		}
 		fields = append(fields, f)
 	}
-	return tachometerOf(reading).Plain(reading, fields)
+	return d.tachometer(reading, &at.Type).Plain(reading, fields)
 }
 
 // in is the strip in the units that a person reads.
@@ -277,7 +276,7 @@ func (d Definition) strips(at Station, reading map[string]any) []Strip {
 		if s.Computed {
 			continue
 		}
-		strip := Strip{Path: s.Of, Label: s.Label, Unit: unitWords(tachometerOf(reading).UnitOf(form.Field{Unit: s.Unit})), Min: drawn(limits[s.Low]), Max: drawn(limits[s.High]), High: drawn(limits[s.CautionHigh])}
+		strip := Strip{Path: s.Of, Label: s.Label, Unit: unitWords(d.tachometer(reading, &at.Type).UnitOf(form.Field{Unit: s.Unit})), Min: drawn(limits[s.Low]), Max: drawn(limits[s.High]), High: drawn(limits[s.CautionHigh])}
 		if s.Within != "" {
 			middle, by := drawn(at.Conditions[s.Around]), drawn(limits[s.Within])
 			if s.Around != "" && middle == nil {
@@ -398,7 +397,7 @@ func (d Definition) Said(at Station, reading map[string]any) string {
 			case f.Kind == form.Number && value == nil:
 				said = append(said, f.Label+" none")
 			case f.Kind == form.Number:
-				say(f.Label, unitWords(tachometerOf(reading).UnitOf(f)), value)
+				say(f.Label, unitWords(d.tachometer(reading, &at.Type).UnitOf(f)), value)
 			case f.Kind == form.Flag && value == true:
 				said = append(said, f.Label)
 			case f.Kind == form.Choice || f.Kind == form.Day:

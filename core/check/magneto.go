@@ -206,7 +206,7 @@ func capital(sentence string) string { return strings.ToUpper(sentence[:1]) + se
 // numbers reports whether the side's numbers can be judged.
 func (j ignitionJudge) numbers(s *side) bool { return !j.baseOff && !s.tooShort }
 
-func (j ignitionJudge) say(v quantity.Value) string { return v.String() + " " + j.in.speedUnit }
+func (j ignitionJudge) say(v quantity.Value) string { return j.in.speed(v) }
 
 func (j ignitionJudge) limit(name string) string { return j.say(j.in.limits.Value(name)) }
 

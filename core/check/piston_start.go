@@ -14,12 +14,13 @@ var pistonStart = Definition{
 	Rule: "The starter may turn only so long and needs its rest; the engine may not race while its oil is still thick; " +
 		"oil pressure must come in time, or the engine is shut down.",
 	Fields: []form.Field{
+		tachometerUnit,
 		{Name: "attempts", Label: "tries", Kind: form.Rows, AtLeast: 1, AtMost: 20, Each: []form.Field{
 			{Name: "crankSeconds", Label: "cranked", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "crank", Decimals: 1, Step: 1},
 			{Name: "restSeconds", Label: "rested after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "starter-rest", Decimals: 1, Step: 5},
 		}},
 		{Name: "fired", Label: "it runs", Kind: form.Flag, Taken: form.Watched, Usual: true},
-		{Name: "rpmPeak", Label: "highest speed after firing", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 50, NullWhen: []string{"!fired"}},
+		{Name: "rpmPeak", Label: "highest speed after firing", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 50, NullWhen: []string{"!fired"}},
 		{Name: "secondsToOilPressure", Label: "oil pressure after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "oil-pressure", Decimals: 1, Step: 1, Nullable: true},
 		{Name: "starterLampOut", Label: "starter lamp out", Kind: form.Flag, Taken: form.Watched, Usual: true},
 		{Name: "chargeRestored", Label: "charging again", Kind: form.Flag, Taken: form.Watched, Usual: true, NullWhen: []string{"!fired"}},
@@ -28,15 +29,15 @@ var pistonStart = Definition{
 		{Name: "crankMaxSeconds", Label: "crank at most", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "restMinSeconds", Label: "rest at least", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "attemptsMax", Label: "tries at most", Kind: form.Number},
-		{Name: "rpmMax", Label: "speed after firing at most", Unit: "rpm", Kind: form.Number},
-		{Name: "rpmInspection", Label: "inspection above", Unit: "rpm", Kind: form.Number, Optional: true},
+		{Name: "rpmMax", Label: "speed after firing at most", Unit: form.Speed, Kind: form.Number},
+		{Name: "rpmInspection", Label: "inspection above", Unit: form.Speed, Kind: form.Number, Optional: true},
 		{Name: "oilPressureSeconds", Label: "oil pressure within", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "oilPressureSecondsCold", Label: "when cold within", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "coldBelowC", Label: "cold is below", Unit: "°C", Kind: form.Number, Decimals: 1, Signed: true},
 	},
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
-		{Label: "highest speed", Unit: "rpm", Of: "rpmPeak", High: "rpmMax"},
+		{Label: "highest speed", Unit: form.Speed, Of: "rpmPeak", High: "rpmMax"},
 		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds"},
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
@@ -98,10 +99,10 @@ func judgeStartSpeed(in input, out *sheet) {
 	peak, l := in.reading.Value("rpmPeak"), in.limits
 	switch {
 	case l.Has("rpmInspection") && peak.Above(l.Value("rpmInspection")):
-		out.add(Abnormal, Stop, "overspeed-inspection", "", "The engine reached %s rpm after the start; above %s rpm it must be inspected.", peak, l.Value("rpmInspection")).
+		out.add(Abnormal, Stop, "overspeed-inspection", "", "The engine reached %s after the start; above %s it must be inspected.", in.speed(peak), in.speed(l.Value("rpmInspection"))).
 			because(throttleMoved).do(shutDown, groundAircraft)
 	case peak.Above(l.Value("rpmMax")):
-		out.add(Caution, Continue, "overspeed-after-start", "", "The engine reached %s rpm after the start; the limit is %s rpm.", peak, l.Value("rpmMax")).do(writeSquawk)
+		out.add(Caution, Continue, "overspeed-after-start", "", "The engine reached %s after the start; the limit is %s.", in.speed(peak), in.speed(l.Value("rpmMax"))).do(writeSquawk)
 	}
 }
 

@@ -93,7 +93,7 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, apart, drawn(now[inner.Name]), drawn(then[inner.Name]))
 		}
 	}
-	unit := tachometerOf(reading)
+	unit := d.tachometer(reading, &at.Type)
 	for _, f := range d.Fields {
 		switch f.Kind {
 		case form.Number:
