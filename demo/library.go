@@ -34,6 +34,7 @@ var library = []shelved{
 	{"aid-before-take-off", school.KindAid, Ferreira, 120},
 	{"aid-run-up-twin", school.KindAid, Ferreira, 120},
 	{"technique-okonjo", school.KindLayer, Okonjo, 80},
+	{"bulletin-willow", school.KindLayer, Achterberg, 60},
 	{"bulletin-alder", school.KindLayer, Achterberg, 35},
 }
 

@@ -184,64 +184,101 @@ func (p *press) triangle(x, y float64) {
 	p.pdf.Polygon([]fpdf.PointType{{X: x, Y: y + 2.4}, {X: x + 2.6, Y: y + 2.4}, {X: x + 1.3, Y: y}}, "F")
 }
 
+// headingHigh is the height of a phase's heading with the space around it.
+const headingHigh = 1.5 + 6.4
+
+// phase lays a phase out: its heading keeps two lines below it, and the last two
+// lines stay together, so that nothing stands alone at a foot or a head.
 func (p *press) phase(phase checklist.Phase) {
-	p.room(4 * lineHigh)
+	lines := make([]cardLine, len(phase.Items))
+	for i, item := range phase.Items {
+		lines[i] = p.measure(item)
+	}
+	high := func(from, to int) float64 {
+		sum := 0.0
+		for _, l := range lines[from:min(to, len(lines))] {
+			sum += l.high
+		}
+		return sum
+	}
+	together := 2
+	if len(lines) == 3 {
+		together = 3
+	}
+	p.room(headingHigh + high(0, together))
 	p.y += 1.5
 	p.pdf.SetFillColor(225, 222, 214)
 	p.pdf.Rect(p.left, p.y, p.wide(), 5.2, "F")
 	p.write(9.5, "B", strings.ToUpper(phase.Title), p.left+1, p.y+0.6, p.wide()-2, "L")
 	p.y += 6.4
-	for _, item := range phase.Items {
-		p.item(item)
+	for i, l := range lines {
+		if i == len(lines)-2 {
+			p.room(high(i, i+2))
+		} else {
+			p.room(l.high)
+		}
+		p.line(l)
 	}
 }
 
-// item is a line: challenge, dots, response. Critical ones are bold; what
-// holds only on some days says so.
-func (p *press) item(item checklist.Item) {
-	style := ""
+// cardLine is an item as it is printed: challenge, dots, response; critical ones
+// are bold; what holds only on some days says so.
+type cardLine struct {
+	checklist.Item
+	style, challenge, notes string
+	// responseWide is what the response takes of the width, so that no word of it
+	// is broken; firstHigh is the height of both, high of the whole line.
+	responseWide, firstHigh, high float64
+	oneLine                       bool
+}
+
+func (p *press) measure(item checklist.Item) cardLine {
+	l := cardLine{Item: item, challenge: item.Challenge}
 	if item.Critical {
-		style = "B"
+		l.style = "B"
 	}
-	challenge := item.Challenge
 	switch {
 	case item.Per == "":
 	case item.Only != "":
-		challenge += ", " + item.Only + " engine"
+		l.challenge += ", " + item.Only + " engine"
 	default:
-		challenge += ", each engine"
+		l.challenge += ", each engine"
 	}
-	notes := ""
 	if item.When != "" {
-		notes = "if " + p.Units.Say(checklist.WhenWords(item.When))
+		l.notes = "if " + p.Units.Say(checklist.WhenWords(item.When))
 	}
-	p.pdf.SetFont("b612", style, 8.5)
-	responseWide := min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)
-	responseLines := len(p.pdf.SplitText(item.Response, responseWide))
-	challengeWide := p.wide() - responseWide - 3
-	challengeLines := len(p.pdf.SplitText(challenge, challengeWide))
-	high := float64(max(responseLines, challengeLines)) * 8.5 * 0.44
+	p.pdf.SetFont("b612", l.style, 8.5)
+	l.responseWide = min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)
+	for word := range strings.FieldsSeq(item.Response) {
+		l.responseWide = max(l.responseWide, min(p.pdf.GetStringWidth(word)+1, p.wide()*0.8))
+	}
+	challengeLines := len(p.pdf.SplitText(l.challenge, p.wide()-l.responseWide-3))
+	l.oneLine = challengeLines == 1
+	l.firstHigh = float64(max(len(p.pdf.SplitText(item.Response, l.responseWide)), challengeLines)) * 8.5 * 0.44
+	l.high = l.firstHigh + 0.8
 	p.pdf.SetFont("b612", "", 6.8)
-	extra := 0.0
-	if notes != "" {
-		extra += float64(len(p.pdf.SplitText(notes, p.wide()-4))) * 3
+	if l.notes != "" {
+		l.high += float64(len(p.pdf.SplitText(l.notes, p.wide()-4))) * 6.8 * 0.44
 	}
 	if item.Caution != "" {
-		extra += float64(len(p.pdf.SplitText(item.Caution, p.wide()-8))) * 3
+		l.high += float64(len(p.pdf.SplitText(item.Caution, p.wide()-8))) * 6.8 * 0.44
 	}
-	p.room(high + extra + 0.8)
-	p.write(8.5, style, challenge, p.left, p.y, challengeWide, "L")
-	p.write(8.5, style, item.Response, p.left+p.wide()-responseWide, p.y, responseWide, "R")
-	if challengeLines == 1 {
-		p.dots(p.left+p.pdf.GetStringWidth(challenge)+1.5, p.left+p.wide()-responseWide-1, p.y+2.9)
+	return l
+}
+
+func (p *press) line(l cardLine) {
+	p.write(8.5, l.style, l.challenge, p.left, p.y, p.wide()-l.responseWide-3, "L")
+	p.write(8.5, l.style, l.Response, p.left+p.wide()-l.responseWide, p.y, l.responseWide, "R")
+	if l.oneLine {
+		p.dots(p.left+p.pdf.GetStringWidth(l.challenge)+1.5, p.left+p.wide()-l.responseWide-1, p.y+2.9)
 	}
-	p.y += high
-	if notes != "" {
-		p.y += p.write(6.8, "", notes, p.left+4, p.y, p.wide()-4, "L")
+	p.y += l.firstHigh
+	if l.notes != "" {
+		p.y += p.write(6.8, "", l.notes, p.left+4, p.y, p.wide()-4, "L")
 	}
-	if item.Caution != "" {
+	if l.Caution != "" {
 		p.triangle(p.left+4, p.y+0.2)
-		p.y += p.write(6.8, "", item.Caution, p.left+8, p.y, p.wide()-8, "L")
+		p.y += p.write(6.8, "", l.Caution, p.left+8, p.y, p.wide()-8, "L")
 	}
 	p.y += 0.8
 }
