@@ -130,6 +130,9 @@ func TestEveryListIsWhole(t *testing.T) {
 			durations[d.ID] = true
 		}
 		checks := map[string]bool{}
+		for _, phase := range list.Phases {
+			assert.LessOrEqual(t, len(phase.Title), 15, "%s: nine of them stand side by side over a lesson: %s", typ.ID, phase.Title)
+		}
 		for _, p := range list.Places() {
 			at := typ.ID + " " + p.Item.ID
 			for field, value := range map[string]string{"why": p.Item.Why, "look": p.Item.Look, "abnormal": p.Item.Abnormal, "place": p.Item.Place} {

@@ -65,7 +65,6 @@ func TestPercentAndTheKeys(t *testing.T) {
 	p.openLesson(demo.Voss, "QZ-AAH Juniper H2")
 	p.click("[data-row=magnetos]")
 	p.live("Magnetos")
-	p.press("percent")
 	p.click("[data-action=pad]")
 	p.click("#base")
 	for _, key := range []string{"7", "5", "next", "7", "0", ".", "9", "back", "5"} {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -243,4 +244,21 @@ func TestAMagnetoCheckByDrops(t *testing.T) {
 	p.within("[data-part=verdict]", "90 of 130 rpm ● within")
 	p.key(kb.Enter)
 	p.until("document.querySelector('[data-action=repeat]')")
+}
+
+// TestAMagnetoCheckByTouch: on a touch device the large keys are there without
+// asking, the first key goes into the first box, and no other keyboard comes.
+func TestAMagnetoCheckByTouch(t *testing.T) {
+	p := browse(t, serve(t), 768, 1024)
+	p.do(chromedp.EmulateViewport(768, 1024, chromedp.EmulateTouch, chromedp.EmulateMobile))
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	p.goTo("Magnetos")
+	assert.Equal(t, "none", eval[string](p, "document.querySelector('#left').inputMode"))
+	eval[any](p, "document.querySelector('#left').focus()")
+	for _, key := range []string{"9", "0", "next", "next", "1", "0", "0"} {
+		p.click("[data-key='" + key + "']")
+	}
+	p.within("[data-part=verdict]", "90 of 130 rpm ● within")
+	p.within("[data-part=verdict]", "100 of 130 rpm ● within")
 }

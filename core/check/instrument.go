@@ -82,8 +82,19 @@ type TracePoint struct {
 // Form is the check's entry form on a type.
 func (d Definition) Form(at Station, draft form.Draft) form.Form {
 	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Units: at.Units, Tachometer: form.RPM}
-	f.Tachometer = d.tachometer(draft, &at.Type)
-	f.Fields = slices.DeleteFunc(slices.Clone(f.Fields), func(own form.Field) bool { return own.Name == "unit" && own.Optional })
+	f.Tachometer = form.RPM
+	unit, asks := form.Find(f.Fields, "unit")
+	if !asks {
+		return f
+	}
+	if at.Type.Tachometer == "percent" {
+		f.Tachometer = form.Percent
+	}
+	// What the type's tachometer shows is not asked.
+	f.Fields = slices.DeleteFunc(slices.Clone(f.Fields), func(own form.Field) bool { return own.Name == "unit" })
+	if !unit.Optional {
+		f.Given = map[string]any{"unit": f.Tachometer.Unit}
+	}
 	return f
 }
 
@@ -91,9 +102,6 @@ func (d Definition) Form(at Station, draft form.Draft) form.Form {
 // type's own tachometer.
 func (d Definition) Fresh(at Station) form.Draft {
 	draft := d.Form(at, nil).Fresh()
-	if _, asked := draft["unit"]; asked && at.Type.Tachometer != "" {
-		draft["unit"] = at.Type.Tachometer
-	}
 	for path, text := range d.prefilled(at) {
 		draft[path] = text
 	}

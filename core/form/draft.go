@@ -3,6 +3,7 @@ package form
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"strconv"
 	"strings"
 
@@ -71,6 +72,8 @@ type Form struct {
 	Fields []Field
 	Named  *Field
 	Names  []Name
+	// Given are members of the object that are not asked for.
+	Given map[string]any
 	// Units are those that numbers are typed in.
 	Units quantity.Units
 	Tachometer
@@ -168,7 +171,10 @@ func (b Built) Whole() bool { return len(b.Missing) == 0 && len(b.Wrong) == 0 }
 // Build makes the object of what was typed; numbers are read strictly, and
 // refused in words.
 func (f Form) Build(d Draft) Built {
-	out := Built{Object: map[string]any{}, Missing: []string{}, Wrong: map[string]string{}}
+	out := Built{Object: maps.Clone(f.Given), Missing: []string{}, Wrong: map[string]string{}}
+	if out.Object == nil {
+		out.Object = map[string]any{}
+	}
 	for _, b := range f.Boxes(d) {
 		value, given := out.value(b, d)
 		if !given {

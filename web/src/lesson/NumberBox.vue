@@ -9,6 +9,7 @@ defineProps<{
   tone: string
   wrong: boolean
   none: boolean
+  pad: boolean
 }>()
 const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
 </script>
@@ -18,7 +19,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
     <input
       :id="box.path"
       type="text"
-      inputmode="decimal"
+      :inputmode="pad ? 'none' : 'decimal'"
       autocomplete="off"
       :name="box.path"
       :value="value"

@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-
-/** Large keys for the box that has the focus; it does not take it away. */
-const open = ref(matchMedia('(pointer: coarse)').matches)
+/** Large keys for the box that has the focus; they do not take it away. */
+const open = defineModel<boolean>({ required: true })
 const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '-']
 
 const box = () => {
@@ -10,8 +8,9 @@ const box = () => {
   return el instanceof HTMLInputElement && el.closest('.boxes') ? el : null
 }
 function write(change: (text: string) => string) {
-  const el = box()
-  if (!el) return void document.querySelector<HTMLInputElement>('.boxes input')?.focus()
+  const el = box() ?? document.querySelector<HTMLInputElement>('.boxes input:not(:disabled)')
+  if (!el) return
+  el.focus()
   const whole = el.selectionStart === 0 && el.selectionEnd === el.value.length
   el.value = change(whole ? '' : el.value) // what is selected is replaced, as by a key
   el.dispatchEvent(new Event('input', { bubbles: true }))

@@ -9,6 +9,8 @@ import BandStrip from '@/shared/BandStrip.vue'
 
 /** The boxes of a check, in the order one reads them off. */
 const props = defineProps<{ panel: Panel; draft: Draft; item: string }>()
+/** On a touch device the large keys are there at once, and the device's own stay away. */
+const pad = ref(matchMedia('(pointer: coarse)').matches)
 const emit = defineEmits<{ write: [path: string, value: string | boolean] }>()
 const lesson = useLesson()
 const clock = ref(lesson.now())
@@ -85,6 +87,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
         <span v-else-if="inRows"></span>
         <NumberBox
           :box="b"
+          :pad="pad"
           :value="counting(b.path)?.toFixed(1) ?? draft[b.path]"
           :running="counting(b.path) !== undefined"
           :tone="tone(b.path)"
@@ -105,7 +108,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
         <input
           :id="b.path"
           type="text"
-          inputmode="decimal"
+          :inputmode="pad ? 'none' : 'decimal'"
           autocomplete="off"
           :value="draft[b.path]"
           :aria-invalid="!!panel.wrong[b.path]"
@@ -145,7 +148,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
         + {{ r.label }}
       </button>
     </div>
-    <NumberPad v-if="numbers.length" />
+    <NumberPad v-if="numbers.length" v-model="pad" />
   </div>
 </template>
 
