@@ -44,7 +44,10 @@ var carbHeat = Definition{
 				because(iceInCarburettor).do(holdHeatUntilSteady).steady = true
 			return
 		}
-		if drop.Below(l.Value("dropMin")) {
+		if drop.Sign() < 0 {
+			out.add(Abnormal, Stop, "no-heat", "", "The speed rose by %s with heat instead of dropping. Heat does not reach the carburettor.", in.speed(drop.Abs())).
+				because(heatCableOrBox).do(groundAircraft)
+		} else if drop.Below(l.Value("dropMin")) {
 			out.add(Abnormal, Stop, "no-heat", "", "The drop with heat is %s; at least %s must be seen. Heat does not reach the carburettor.", in.speed(drop), in.speed(l.Value("dropMin"))).
 				because(heatCableOrBox).do(groundAircraft)
 		}

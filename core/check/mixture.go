@@ -1,6 +1,9 @@
 package check
 
-import "jetprimer/core/form"
+import (
+	"jetprimer/core/form"
+	"jetprimer/core/quantity"
+)
 
 // mixturePeak is the setting of the mixture by speed, for a fixed-pitch
 // propeller or below the governing range: leaned to the highest speed, then
@@ -88,7 +91,7 @@ var idleMixture = Definition{
 		out.value("rise", rise)
 		switch {
 		case rise.Below(l.Value("riseMin")):
-			out.add(Caution, Continue, "idle-lean", "", "The speed rose by %s rpm at cut-off; at least %s rpm are expected, so the idle mixture is lean.", rise, l.Value("riseMin")).
+			out.add(Caution, Continue, "idle-lean", "", "The speed %s at cut-off; a rise of at least %s rpm is expected, so the idle mixture is lean.", moved(quantity.Value{}.Sub(rise)), l.Value("riseMin")).
 				because(idleAdjustment).do(writeSquawk)
 		case rise.Above(l.Value("riseMax")):
 			out.add(Caution, Continue, "idle-rich", "", "The speed rose by %s rpm at cut-off; at most %s rpm are expected, so the idle mixture is rich.", rise, l.Value("riseMax")).

@@ -73,7 +73,7 @@ func judgePistonStart(in input, out *sheet) {
 		out.add(Caution, Recheck, "not-charging", "", "The alternator does not charge after the start.").because(alternatorOrBelt).do(repeatCheck)
 	}
 	if !fired && !tooMany {
-		out.add(Caution, Recheck, "no-start", "", "The engine did not start in %d of %s tries.", len(tries), in.limits.Value("attemptsMax")).
+		out.add(Caution, Recheck, "no-start", "", "The engine has not started; %d of the %s tries allowed %s used.", len(tries), in.limits.Value("attemptsMax"), isOrAre(len(tries))).
 			because(floodedOrDry).do(repeatCheck)
 	}
 }
@@ -123,6 +123,13 @@ func judgeStarterDuty(in input, out *sheet, tries []form.Record) {
 	if restCut {
 		out.add(Caution, Continue, "rest-too-short", "", "The starter rested only %s s between tries; it needs %s s.", shortest, in.limits.Value("restMinSeconds"))
 	}
+}
+
+func isOrAre(n int) string {
+	if n == 1 {
+		return "is"
+	}
+	return "are"
 }
 
 var (

@@ -37,11 +37,11 @@ var propeller = Definition{
 		out.value("recovery", recovery)
 		tooFew := r.Value("cycles").Below(l.Value("cyclesMin"))
 		if drop.Below(l.Value("dropMin")) {
-			out.add(Abnormal, Stop, "no-governing", "", "The speed fell by %s rpm; at least %s rpm show that the propeller governs.", drop, l.Value("dropMin")).
+			out.add(Abnormal, Stop, "no-governing", "", "The speed %s; it must fall by at least %s rpm to show that the propeller governs.", moved(drop), l.Value("dropMin")).
 				because(governorOrOil, leverLinkage).do(groundAircraft)
 		}
 		if !tooFew && drop.Above(l.Value("dropMax")) {
-			out.add(Caution, Recheck, "pulled-too-far", "", "The speed fell by %s rpm; more than %s rpm loads the engine for nothing.", drop, l.Value("dropMax")).
+			out.add(Caution, Recheck, "pulled-too-far", "", "The speed %s; more than %s rpm loads the engine for nothing.", moved(drop), l.Value("dropMax")).
 				because(leverMovedTooFar).do(repeatCheck)
 		}
 		if !r.Flag("manifoldRose") {
@@ -91,11 +91,11 @@ var feather = Definition{
 		out.value("drop", drop)
 		out.value("recovery", recovery)
 		if drop.Below(l.Value("dropMin")) {
-			out.add(Abnormal, Stop, "no-feather", "", "The speed fell by %s rpm; at least %s rpm show that the blades move to feather.", drop, l.Value("dropMin")).
+			out.add(Abnormal, Stop, "no-feather", "", "The speed %s; it must fall by at least %s rpm to show that the blades move to feather.", moved(drop), l.Value("dropMin")).
 				because(featherLinkageOrCharge, coldOil).do(groundAircraft)
 		}
 		if drop.Above(l.Value("dropMax")) {
-			out.add(Caution, Recheck, "feather-too-deep", "", "The speed fell by %s rpm; more than %s rpm labours the engine.", drop, l.Value("dropMax")).
+			out.add(Caution, Recheck, "feather-too-deep", "", "The speed %s; more than %s rpm labours the engine.", moved(drop), l.Value("dropMax")).
 				because(leverMovedTooFar).do(repeatCheck)
 		}
 		slowRecovery(recovery, l, out)

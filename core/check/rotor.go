@@ -27,9 +27,9 @@ var clutch = Definition{
 	},
 	judge: func(in input, out *sheet) {
 		judgeLate(in, out, "bladesTurningSeconds", "bladesTurningMax", "blades-late", "The blades turned only after %s s; they must within %s s.",
-			"The blades did not turn; they must within %s s.", beltsSlip)
+			"The blades did not turn; they must turn within %s s.", beltsSlip)
 		judgeLate(in, out, "lampOutSeconds", "lampOutMax", "belt-lamp-late", "The belt lamp went out only after %s s; it must within %s s.",
-			"The belt lamp did not go out; it must within %s s.", beltActuator)
+			"The belt lamp did not go out; it must go out within %s s.", beltActuator)
 	},
 }
 
@@ -168,7 +168,7 @@ var lowRotorWarning = Definition{
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		if !r.Has("onAtPercent") {
-			out.add(Abnormal, Stop, "warning-silent", "", "The low-rotor warning did not come on; it must from %s to %s %%.", l.Value("onMin"), l.Value("onMax")).
+			out.add(Abnormal, Stop, "warning-silent", "", "The low-rotor warning did not come on; it must come on between %s and %s %%.", l.Value("onMin"), l.Value("onMax")).
 				because(warningUnit).do(groundAircraft)
 			return
 		}

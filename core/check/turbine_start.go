@@ -66,7 +66,7 @@ var turbineStart = Definition{
 		case r.Has("lightOffSeconds") && !r.Has("peakTempC"):
 			return form.Bad("reading.peakTempC", "may be null only where there was no light-off")
 		case above.Sign() > 0 && r.Has("peakTempC") && !r.Value("peakTempC").Above(limit):
-			return form.Bad("reading.secondsAboveLimit", "is %s though the peak of %s never passed the limit of %s", above, r.Value("peakTempC"), limit)
+			return form.Bad("reading.secondsAboveLimit", "is %s s though the peak of %s °C never passed the limit of %s °C", above, r.Value("peakTempC"), limit)
 		}
 		return nil
 	},
@@ -105,7 +105,7 @@ func judgeLightOff(in input, out *sheet) bool {
 	seconds, most := in.reading.Value("lightOffSeconds"), in.limits.Value("lightOffMaxSeconds")
 	switch {
 	case !in.reading.Has("lightOffSeconds"):
-		out.add(Abnormal, Stop, "no-light-off", "", "The fuel did not light; it must within %s s.", most).
+		out.add(Abnormal, Stop, "no-light-off", "", "The fuel did not light; it must light within %s s.", most).
 			because(igniterOrFuel).do(cutFuel, drainAndVent)
 	case seconds.Above(most):
 		out.add(Abnormal, Stop, "no-light-off", "", "The fuel lit only after %s s; it must within %s s.", seconds, most).
@@ -144,7 +144,7 @@ func judgeTurbineIdle(in input, out *sheet) {
 	case !r.Flag("spoolAlwaysRising"):
 		out.add(Abnormal, Stop, "hung-start", "", "The spool stopped rising before idle.").because(weakAcceleration).do(cutFuel)
 	case !r.Has("secondsToIdle"):
-		out.add(Abnormal, Stop, "hung-start", "", "The engine did not reach idle; it must within %s s.", most).because(weakAcceleration).do(cutFuel)
+		out.add(Abnormal, Stop, "hung-start", "", "The engine did not reach idle; it must reach it within %s s.", most).because(weakAcceleration).do(cutFuel)
 	case seconds.Above(most):
 		out.add(Abnormal, Stop, "hung-start", "", "The engine took %s s to idle; it must be there within %s s.", seconds, most).because(weakAcceleration).do(cutFuel)
 	}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/quantity"
 )
 
 // action is what to do, and its place in the order of doing: the lower number
@@ -79,6 +80,18 @@ var (
 	writeSquawk       = do(250, "write-squawk", "Write it down for maintenance.")
 	stayInDaylightVfr = do(260, "stay-in-daylight-vfr", "By day under visual rules it may be carried on with, recorded; the operator's rules decide.")
 )
+
+// moved is how a speed moved, as a sentence goes on after "The speed": fallen is
+// below zero where it rose.
+func moved(fallen quantity.Value) string {
+	switch fallen.Sign() {
+	case 0:
+		return "did not move"
+	case -1:
+		return "rose by " + fallen.Abs().String() + " rpm"
+	}
+	return "fell by " + fallen.String() + " rpm"
+}
 
 // because declares a cause: its code and its sentence, in which %s stands for
 // the circuit that is blamed.
