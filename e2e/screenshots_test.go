@@ -73,7 +73,7 @@ func TestScreenshots(t *testing.T) {
 	p.among("Aircraft", "QZ-AAA Alder 110")
 	p.fill("[name=report]", "METAR XTHW 241150Z 20008G14KT 9999 FEW040 34/12 Q0996")
 	p.named("left", "40", "right", "32", "run", "420", "over50", "690", "own-da", "2500")
-	p.within("[data-element=who]", "then the list")
+	p.within("[data-element=who]", "If anything happens")
 	p.shot(dir, "day")
 	p.open("/reference/magneto")
 	p.within("[data-part=verdict]", "Within limits")

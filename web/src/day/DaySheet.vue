@@ -24,6 +24,18 @@ const station = shallowRef<Schemas['StationView'] | null>(null)
 const problem = ref('')
 const registration = ref('')
 const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
+/** The next lesson: on its aircraft its people fly and read, until others are typed. */
+const next = shallowRef<Schemas['NextLesson'] | null>(null)
+function people(registration: string) {
+  const flown = next.value?.registration === registration
+  for (const [field, name] of [
+    ['flies', next.value?.student],
+    ['reads', next.value?.instructor],
+  ] as const) {
+    const first = name?.split(' ')[0] ?? ''
+    if (!typed[field] || typed[field] === first) typed[field] = flown ? first : ''
+  }
+}
 const heard = ref<string[]>([])
 const copying = ref(false)
 const session = useSession().current!
@@ -49,14 +61,10 @@ onMounted(() =>
     Object.assign(typed, rules.fresh(), { fuelMethod: session.fuelMethod })
     fleet.value = today.aircraft
     tools.value = data
-    const { next } = today
+    next.value = today.next ?? null
     registration.value = String(
-      route.query.aircraft ?? next?.registration ?? today.aircraft[0]?.registration ?? '',
+      route.query.aircraft ?? today.next?.registration ?? today.aircraft[0]?.registration ?? '',
     )
-    if (next?.registration === registration.value) {
-      typed.flies = next.student.split(' ')[0]!
-      typed.reads = next.instructor.split(' ')[0]!
-    }
   }),
 )
 const aircraft = computed(() => fleet.value.find((a) => a.registration === registration.value))
@@ -67,6 +75,7 @@ watch(aircraft, (a) =>
     const desk = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
     if (aircraft.value !== a) return
     type.value = desk.type
+    people(a.registration)
     typed.runway = ''
     typed.own = {}
   }),
