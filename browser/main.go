@@ -47,6 +47,7 @@ func main() {
 		"touch": function(touch),
 		"panel": function(panel),
 		"timer": function(timer),
+		"fixes": function(fixes),
 
 		"limits": function(limits),
 		"check":  function(judge),
@@ -244,6 +245,14 @@ func panel(args []string) (any, error) {
 		return nil, errNoLesson
 	}
 	return open.session.Panel(open.state, item, draft)
+}
+
+// fixes are the things to fix next time.
+func fixes([]string) (any, error) {
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.ToFix(open.state), nil
 }
 
 // timer says how so many seconds of a timer at an item stand.

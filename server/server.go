@@ -159,7 +159,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}

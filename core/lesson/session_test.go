@@ -340,3 +340,20 @@ func TestAFahrenheitSchool(t *testing.T) {
 	_, err = check.Judge("gauges", check.Request{AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"temp": form.Measured("60", "gal")}}, func(string) (aircraft.Type, bool) { return book.Type, true })
 	assert.ErrorContains(t, err, "reading.temp.unit cannot be used: a number in °C is not given in gal")
 }
+
+// TestThreeThingsToFix: the lowest first, a critical one before its like, with
+// why and what was measured; no more than three.
+func TestThreeThingsToFix(t *testing.T) {
+	h := twin(t, "read-and-do")
+	assert.Empty(t, h.ToFix(h.State()))
+	h.touch(lesson.Mark{Name: "prompted", Item: "papers"})
+	h.touch(lesson.Mark{Name: "prompted", Item: "brakes"})
+	h.touch(lesson.Mark{Name: "wrong", Item: "mag-1"})
+	h.touch(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "4.2"}})
+	h.touch(lesson.Mark{Name: "left-out", Item: "suction"})
+	fixes := h.ToFix(h.State())
+	require.Len(t, fixes, 3)
+	assert.Equal(t, []string{"suction", "mag-1", "brakes"}, []string{fixes[0].Item, fixes[1].Item, fixes[2].Item})
+	assert.Contains(t, fixes[0].Measured, "Suction is 4.2 inHg")
+	assert.NotEmpty(t, fixes[2].Why)
+}

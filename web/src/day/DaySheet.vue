@@ -147,7 +147,9 @@ const print = () => window.print()
           <template v-if="station">
             <button class="quiet" data-action="speak" @click="speak">Read it aloud</button>
             <span v-if="copying" class="soft" data-part="broadcast">{{ station.broadcast }}</span>
-            <span class="attend small">▲ {{ station.note }}</span>
+            <span v-if="copying || typed.report === station.report" class="attend small"
+              >▲ {{ station.note }}</span
+            >
           </template>
         </p>
         <p v-if="sheet.wrong.metar" class="problem" data-wrong="metar">{{ sheet.wrong.metar }}</p>

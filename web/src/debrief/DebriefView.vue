@@ -7,6 +7,7 @@ import OralCard from '@/debrief/OralCard.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useLesson } from '@/lesson/lesson'
+import { rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 import {
   dayWords,
@@ -52,15 +53,7 @@ const shown = computed(() =>
   ),
 )
 const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
-/** The three that stand lowest, with what was measured there. */
-const worst = computed(() =>
-  lesson.places
-    .filter((p) => p.state.level != null && p.state.level < 4)
-    .sort((a, b) => a.state.level! - b.state.level!)
-    .slice(0, 3),
-)
-const number = (item: string) =>
-  state.value?.readings.findLast((r) => r.item === item)?.verdict?.findings[0]?.message ?? ''
+const fixes = computed(() => (state.value && lesson.places.length ? rules.fixes() : []))
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const end = () => tried(async () => lesson.touch({ name: 'end' }))
 
@@ -117,11 +110,10 @@ const print = () => window.print()
             </p>
             <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
           </section>
-          <section v-if="worst.length" data-part="worst">
+          <section v-if="fixes.length" data-part="worst">
             <h2>To fix next time</h2>
-            <p v-for="p in worst" :key="p.item.id">
-              <b>{{ p.item.challenge }}</b> {{ p.state.reasons[0]?.message }}
-              <span v-if="number(p.item.id)" class="figure">{{ number(p.item.id) }}</span>
+            <p v-for="f in fixes" :key="f.item">
+              <b>{{ name(f.item) }}</b> {{ f.why }} <span class="figure">{{ f.measured }}</span>
             </p>
           </section>
           <p class="soft" data-part="observed">{{ observed }} of {{ state.items.length }} items observed.</p>

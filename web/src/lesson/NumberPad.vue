@@ -45,7 +45,8 @@ function next() {
 
 <style scoped>
 .padbox > .quiet {
-  min-height: 32px;
+  min-height: 24px;
+  padding-block: 0;
   text-decoration: underline;
   color: var(--soft);
 }

@@ -130,6 +130,8 @@ export const rules = {
   /** How so many seconds of a timer at an item stand. */
   timer: (id: string, item: string, seconds: number) =>
     ask<Schemas['LessonTimed']>('timer', text(id), text(item), String(seconds)),
+  /** The things to fix next time. */
+  fixes: () => ask<Schemas['LessonFix'][]>('fixes'),
   /** Judges a reading by the type given. */
   check: (name: string, request: object, type: Schemas['AircraftType']) =>
     ask<Verdict>('check', name, text(request), text(type)),

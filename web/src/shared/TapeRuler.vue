@@ -100,8 +100,8 @@ svg {
   stroke-width: 2.5;
 }
 
-/* Where names would be cut, the one that is worked stands for all; with none
-   worked they take two lines. */
+/* Where names would be cut, the one that is worked stands for all. With none
+   worked, names and counts stand in lines of their own. */
 @media (max-width: 1100px) {
   .worked .phase:not(.here) .head > :first-child {
     visibility: hidden;
@@ -110,14 +110,14 @@ svg {
   .worked .here .head > :first-child {
     font-size: 15px;
   }
+}
 
-  .tape:not(.worked) .head {
-    flex-direction: column;
-    gap: 0;
-    min-height: 50px;
-    line-height: 1.15;
-    white-space: normal;
-  }
+.tape:not(.worked) .head {
+  flex-direction: column;
+  gap: 0;
+  min-height: 34px;
+  line-height: 1.2;
+  white-space: normal;
 }
 
 @media (max-width: 800px) {
