@@ -1,6 +1,10 @@
 <script setup lang="ts">
-import { onErrorCaptured, ref } from 'vue'
+import { defineAsyncComponent, onErrorCaptured, ref } from 'vue'
 
+import { useSession } from '@/shared/session'
+
+const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
+const session = useSession()
 const failure = ref('')
 onErrorCaptured((e) => {
   failure.value = e instanceof Error ? e.message : String(e)
@@ -12,7 +16,8 @@ onErrorCaptured((e) => {
   <p v-if="failure" class="failure problem" role="alert">
     {{ failure }} <button class="quiet" @click="failure = ''">Close</button>
   </p>
-  <router-view :key="$route.path" />
+  <router-view :key="$route.path + session.reading" />
+  <UnitsDialog v-if="session.choosing && session.current" v-model="session.choosing" />
 </template>
 
 <style scoped>

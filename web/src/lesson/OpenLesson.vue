@@ -14,6 +14,7 @@ import { useSession } from '@/shared/session'
 import { engineStates, fresh, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
 
 const session = useSession()
+const me = session.current!
 const outbox = useOutbox()
 const router = useRouter()
 const route = useRoute()
@@ -39,11 +40,11 @@ const choice = reactive({
 const day = reactive({
   ...fresh.flown,
   exercises: [] as string[],
-  fuelMethod: session.current!.fuelMethod,
+  fuelMethod: me.fuelMethod,
 })
 /** What an instructor chose last is chosen again. */
 const kept = ['method', 'scale'] as const
-const keptKey = `open-lesson:${session.current?.account}`
+const keptKey = `open-lesson:${me.account}`
 Object.assign(choice, JSON.parse(localStorage.getItem(keptKey) ?? '{}'))
 watch(
   () => kept.map((k) => choice[k]),
@@ -65,11 +66,11 @@ const whoAndWhat = computed(() => [
 
 /** A planned lesson says who, on what and what for. */
 const mine = computed(() =>
-  (briefing.value?.planned ?? []).filter((p) => p.instructorId === session.current!.account && !p.lesson),
+  (briefing.value?.planned ?? []).filter((p) => p.instructorId === me.account && !p.lesson),
 )
 const plannedChoices = computed(() =>
   mine.value.slice(0, 3).map((p) => {
-    const { zone, today } = session.current!
+    const { zone, today } = me
     const on = dayIn(p.startsAt, zone)
     return [
       p.id,
@@ -152,7 +153,7 @@ const chosen = computed(
   () =>
     ({
       ...choice,
-      instructor: session.current!.account,
+      instructor: me.account,
       equipment: aircraft.value?.equipment,
       elevationFt: aircraft.value?.elevationFt,
       startOrder: choice.order ? choice.order.split(',').map(Number) : undefined,
@@ -297,7 +298,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
             <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
           /></label>
           <label
-            >Outside air, {{ session.current!.units.temperature }}
+            >Outside air, {{ me.units.temperature }}
             <input
               v-model="day.oat"
               type="text"
@@ -307,7 +308,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
               :aria-invalid="wrong === 'oat'"
           /></label>
           <label
-            >Dew point, {{ session.current!.units.temperature }}
+            >Dew point, {{ me.units.temperature }}
             <input
               v-model="day.dew"
               type="text"
@@ -318,7 +319,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           /></label>
           <template v-if="desk?.type.fuel?.oneTank">
             <label
-              >Fuel left, {{ session.current!.units.volume }}
+              >Fuel left, {{ me.units.volume }}
               <input
                 v-model="choice.fuelLeft"
                 type="text"
@@ -327,7 +328,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
                 :aria-invalid="wrong === 'fuelLeft'"
             /></label>
             <label
-              >Fuel right, {{ session.current!.units.volume }}
+              >Fuel right, {{ me.units.volume }}
               <input
                 v-model="choice.fuelRight"
                 type="text"
@@ -337,7 +338,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
             /></label>
           </template>
           <label
-            >Altimeter setting, {{ session.current!.units.pressure }}
+            >Altimeter setting, {{ me.units.pressure }}
             <input
               v-model="day.qnh"
               type="text"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { home, useSession } from '@/shared/session'
@@ -7,8 +7,6 @@ import { switchTheme, theme } from '@/theme/theme'
 
 const session = useSession()
 const router = useRouter()
-const units = ref(false)
-const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 
 const places = computed(() => router.options.routes.filter((r) => r.meta?.name && session.may(r.meta.needs!)))
 /** The beginning of a place's path, without what is chosen there. */
@@ -29,11 +27,10 @@ async function leave() {
         >My standing</router-link
       >
       <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
-      <button class="quiet" data-action="units" @click="units = true">Units</button>
+      <button class="quiet" data-action="units" @click="session.choosing = true">Units</button>
       <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
       <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
     </nav>
-    <UnitsDialog v-if="units" v-model="units" />
   </header>
 </template>
 

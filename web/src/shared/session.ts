@@ -7,7 +7,19 @@ import { readIn } from '@/rules/rules'
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
   const current = ref<Session | null>(null)
-  watch(current, (session) => readIn(session?.units ?? {}), { flush: 'sync' })
+  /** The units that numbers are read in; a place is drawn anew when they change. */
+  const reading = ref('')
+  /** Whether the units are being chosen. */
+  const choosing = ref(false)
+  watch(
+    current,
+    (session) => {
+      if (!session) return
+      readIn(session.units)
+      reading.value = JSON.stringify(session.units)
+    },
+    { flush: 'sync' },
+  )
   let asked = false
 
   /** Asks once who is signed in. */
@@ -46,7 +58,7 @@ export const useSession = defineStore('session', () => {
   /** Whether the person may call an operation. */
   const may = (operation: string) => current.value?.may.includes(operation) ?? false
 
-  return { current, find, signIn, signOut, readUnits, decide, may }
+  return { current, reading, choosing, find, signIn, signOut, readUnits, decide, may }
 })
 
 /** Where a role begins. */

@@ -13,13 +13,14 @@ import TickList from '@/shared/TickList.vue'
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ booked: [] }>()
 const session = useSession()
+const me = session.current!
 const briefing = shallowRef<Briefing | null>(null)
 const problem = ref('')
 const busy = ref(false)
 const wanted = reactive({
   student: '',
   registration: '',
-  on: session.current!.today,
+  on: me.today,
   at: '',
   minutes: '90',
   exercises: [] as string[],
@@ -73,9 +74,7 @@ const book = () =>
           "
       /></label>
       <div class="when">
-        <label
-          >Day <input v-model="wanted.on" type="date" name="book-on" :min="session.current!.today"
-        /></label>
+        <label>Day <input v-model="wanted.on" type="date" name="book-on" :min="me.today" /></label>
         <label>Time <input v-model="wanted.at" type="time" name="book-at" step="300" /></label>
       </div>
       <ChoiceRow

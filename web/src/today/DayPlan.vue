@@ -61,13 +61,24 @@ const blocks = computed<Block[]>(() => [
     }
   }),
 ])
+/** What overlaps, such as a lesson that began before its time, stands in lanes. */
+function lanes(all: Block[]) {
+  const ends: number[] = []
+  const placed = all.map((b) => {
+    let lane = ends.findIndex((end) => end <= b.from)
+    if (lane < 0) lane = ends.length
+    ends[lane] = b.to
+    return { ...b, lane }
+  })
+  return { blocks: placed, lanes: Math.max(1, ends.length) }
+}
 const rows = computed(() =>
   props.today.aircraft
     .map((a) => ({
       ...a,
-      blocks: blocks.value
-        .filter((b) => b.registration === a.registration)
-        .toSorted((x, y) => x.from - y.from),
+      ...lanes(
+        blocks.value.filter((b) => b.registration === a.registration).toSorted((x, y) => x.from - y.from),
+      ),
     }))
     .filter((a) => a.blocks.length || a.grounded),
 )
@@ -103,7 +114,7 @@ const said = (b: Block) =>
       </div>
       <div v-for="a in rows" :key="a.registration" class="row">
         <b>{{ a.registration }}</b>
-        <div class="track">
+        <div class="track" :style="{ '--lanes': a.lanes }">
           <i v-for="h in hours" :key="h" class="line" :style="{ left: at(h * 60) }" />
           <p v-if="a.grounded" class="ground out">■ stays on the ground: {{ a.findings[0]?.words }}</p>
           <component
@@ -112,7 +123,7 @@ const said = (b: Block) =>
             :key="b.key"
             :to="link(b)"
             :class="['block', b.state, { mine: b.mine }]"
-            :style="{ '--at': at(b.from), '--wide': wide(b) }"
+            :style="{ '--at': at(b.from), '--wide': wide(b), '--lane': b.lane }"
             :data-planned="b.planned?.id"
             :aria-label="said(b)"
             @click="!link(b) && b.planned && emit('choose', b.planned)"
@@ -157,7 +168,7 @@ const said = (b: Block) =>
 
 .track {
   position: relative;
-  height: 48px;
+  height: calc(48px * var(--lanes));
   border-bottom: 1px solid var(--fine);
 }
 
@@ -189,8 +200,8 @@ const said = (b: Block) =>
   position: absolute;
   left: var(--at);
   width: var(--wide);
-  top: 4px;
-  bottom: 4px;
+  top: calc(4px + 48px * var(--lane));
+  height: 40px;
   min-height: 0;
   display: flex;
   align-items: center;
@@ -264,6 +275,7 @@ small {
   .block {
     position: static;
     width: auto;
+    height: auto;
     min-height: 48px;
   }
 

@@ -12,10 +12,11 @@ const props = defineProps<{ planned: Schemas['Planned'] }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ gone: [] }>()
 const session = useSession()
+const me = session.current!
 const why = ref('')
 const problem = ref('')
-const time = (moment: string) => timeWords(moment, session.current!.zone)
-const mine = computed(() => props.planned.instructorId === session.current!.account)
+const time = (moment: string) => timeWords(moment, me.zone)
+const mine = computed(() => props.planned.instructorId === me.account)
 
 async function cancel() {
   try {

@@ -14,6 +14,7 @@ const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
 const PlannedDialog = defineAsyncComponent(() => import('@/today/PlannedDialog.vue'))
 
 const session = useSession()
+const me = session.current!
 const today = shallowRef<Today | null>(null)
 const problem = ref('')
 const now = ref(Date.now())
@@ -46,7 +47,7 @@ onUnmounted(() => {
   clearInterval(minute)
 })
 
-const zone = computed(() => session.current!.zone)
+const zone = computed(() => me.zone)
 const time = (moment: string) => timeWords(moment, zone.value)
 const next = computed(() => today.value?.next)
 const teaches = computed(() => session.may('briefing'))
@@ -71,7 +72,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
     <TopBar
       ><b>Today</b>
       <span>{{ today ? fullDay(today.day) : '' }}</span>
-      <span class="soft">{{ session.current?.school }}</span>
+      <span class="soft">{{ me.school }}</span>
     </TopBar>
     <p v-if="problem" class="problem" role="alert">
       {{ problem }} <button class="quiet" @click="load">Try again</button>
@@ -82,9 +83,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
           <div>
             <p class="soft small">{{ soon }}</p>
             <p class="names">
-              <b>{{
-                next.studentId === session.current!.account ? `with ${next.instructor}` : next.student
-              }}</b>
+              <b>{{ next.studentId === me.account ? `with ${next.instructor}` : next.student }}</b>
               <span>{{ next.registration }} {{ next.typeName }}</span>
             </p>
             <p v-if="next.for.length">{{ next.for.join(', ') }}</p>
@@ -109,7 +108,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
           <DayPlan
             :today="today"
             :zone="zone"
-            :mine="session.current!.account"
+            :mine="me.account"
             :now="now"
             @choose="chosen = $event.studentId ? $event : null"
           />
