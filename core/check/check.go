@@ -277,8 +277,12 @@ func (d Definition) tachometer(reading map[string]any, t *aircraft.Type) form.Ta
 	return form.RPM
 }
 
-// ownSpeeds reports whether speeds are held to limits of the type's own.
+// ownSpeeds reports whether speeds are held to limits of the type's own; where
+// they are compared with a run-up speed, whose that is decides.
 func (d Definition) ownSpeeds(own, given map[string]any) bool {
+	if own["base"] != nil {
+		return given["base"] == nil
+	}
 	return slices.ContainsFunc(d.Limits, func(f form.Field) bool { return f.Unit == form.Speed && own[f.Name] != nil && given[f.Name] == nil })
 }
 

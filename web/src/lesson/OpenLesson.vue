@@ -183,6 +183,25 @@ async function tailor() {
 }
 const different = computed(() => flown.value?.reasons.filter((r) => r.kind !== 'included').length ?? 0)
 
+/** The boxes of runway, weather and, where the pilot chooses the tank, fuel. */
+const boxes = computed(() => {
+  const { temperature, pressure, volume } = me.units
+  const fuel = desk.value?.type.fuel?.oneTank
+    ? [
+        { of: choice, field: 'fuelLeft', name: 'fuel-left', label: `Fuel left, ${volume}`, like: '' },
+        { of: choice, field: 'fuelRight', name: 'fuel-right', label: `Fuel right, ${volume}`, like: '' },
+      ]
+    : []
+  return [
+    { of: choice, field: 'runway', name: 'runway', label: 'Runway', like: '20', words: true },
+    { of: choice, field: 'wind', name: 'wind', label: 'Wind, degrees/knots', like: '190/11G18', words: true },
+    { of: day, field: 'oat', name: 'oat', label: `Outside air, ${temperature}`, like: '' },
+    { of: day, field: 'dew', name: 'dew', label: `Dew point, ${temperature}`, like: '' },
+    { of: day, field: 'qnh', name: 'qnh', label: `Altimeter setting, ${pressure}`, like: '' },
+    ...fuel,
+  ] as { of: object; field: string; name: string; label: string; like: string; words?: boolean }[]
+})
+
 const labels: Record<string, string> = {
   student: 'The student',
   aircraft: 'The aircraft',
@@ -292,60 +311,15 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           >
         </div>
         <div class="fields">
-          <label>Runway <input v-model="choice.runway" type="text" maxlength="3" placeholder="20" /></label>
-          <label
-            >Wind, degrees/knots
-            <input v-model="choice.wind" type="text" placeholder="190/11G18" :aria-invalid="wrong === 'wind'"
-          /></label>
-          <label
-            >Outside air, {{ me.units.temperature }}
+          <label v-for="b in boxes" :key="b.field"
+            >{{ b.label }}
             <input
-              v-model="day.oat"
+              v-model="(b.of as Record<string, string>)[b.field]"
               type="text"
-              inputmode="decimal"
-              name="oat"
-              placeholder="12"
-              :aria-invalid="wrong === 'oat'"
-          /></label>
-          <label
-            >Dew point, {{ me.units.temperature }}
-            <input
-              v-model="day.dew"
-              type="text"
-              inputmode="decimal"
-              name="dew"
-              placeholder="6"
-              :aria-invalid="wrong === 'dew'"
-          /></label>
-          <template v-if="desk?.type.fuel?.oneTank">
-            <label
-              >Fuel left, {{ me.units.volume }}
-              <input
-                v-model="choice.fuelLeft"
-                type="text"
-                inputmode="decimal"
-                name="fuel-left"
-                :aria-invalid="wrong === 'fuelLeft'"
-            /></label>
-            <label
-              >Fuel right, {{ me.units.volume }}
-              <input
-                v-model="choice.fuelRight"
-                type="text"
-                inputmode="decimal"
-                name="fuel-right"
-                :aria-invalid="wrong === 'fuelRight'"
-            /></label>
-          </template>
-          <label
-            >Altimeter setting, {{ me.units.pressure }}
-            <input
-              v-model="day.qnh"
-              type="text"
-              inputmode="decimal"
-              name="qnh"
-              placeholder="1013"
-              :aria-invalid="wrong === 'qnh'"
+              :inputmode="b.words ? 'text' : 'decimal'"
+              :name="b.name"
+              :placeholder="b.like"
+              :aria-invalid="wrong === b.field"
           /></label>
         </div>
       </div>

@@ -17,6 +17,7 @@ const chosen = defineModel<string>({ required: true })
       >
         {{ label }}
       </button>
+      <slot />
     </div>
   </fieldset>
 </template>
@@ -42,6 +43,7 @@ legend {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+  align-items: center;
 }
 
 .choices button {
