@@ -140,8 +140,11 @@ func (c choice) eval(f facts) (truth, string) {
 	if !known {
 		return unknown, c.of.unknown()
 	}
-	return truthOf(word == c.word), c.of.is() + " " + word
+	return truthOf(word == c.word), c.of.is() + " " + spoken(word)
 }
+
+// spoken is a word of a condition as it is said.
+func spoken(word string) string { return strings.ReplaceAll(word, "-", " ") }
 
 type flag struct {
 	of   Variable
@@ -168,7 +171,7 @@ func (c flag) eval(f facts) (truth, string) {
 		say = c.of.yes
 	}
 	if c.of.TakesName {
-		say = fmt.Sprintf(say, strings.ReplaceAll(c.name, "-", " "))
+		say = fmt.Sprintf(say, spoken(c.name))
 	}
 	return truthOf(holds), say
 }

@@ -33,16 +33,16 @@ func said(n node, not bool) string {
 		return n.said(not)
 	case choice:
 		if not {
-			return n.of.is() + " not " + n.word
+			return n.of.is() + " not " + spoken(n.word)
 		}
-		return n.of.is() + " " + n.word
+		return n.of.is() + " " + spoken(n.word)
 	case flag:
 		words := n.of.yes
 		if not {
 			words = n.of.no
 		}
 		if n.of.TakesName {
-			return fmt.Sprintf(words, strings.ReplaceAll(n.name, "-", " "))
+			return fmt.Sprintf(words, spoken(n.name))
 		}
 		return words
 	case join:
