@@ -1,12 +1,14 @@
 package server_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -70,6 +72,37 @@ func TestALessonIsPlanned(t *testing.T) {
 	for _, other := range []string{demo.Owusu.Name, demo.Owusu.ID, demo.Brandt.Name} {
 		assert.NotContains(t, body, other, "whose records are not open is not named")
 	}
+}
+
+// TestTheDatabaseKeepsBookingsApart: what comes past the rules is still refused,
+// in person and aircraft; what is cancelled stands in nobody's way.
+func TestTheDatabaseKeepsBookingsApart(t *testing.T) {
+	_, d := startWith(t)
+	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
+	require.NoError(t, err)
+	defer func() { _ = conn.Close(context.Background()) }()
+	tx, err := conn.Begin(context.Background())
+	require.NoError(t, err)
+	defer func() { _ = tx.Rollback(context.Background()) }()
+	_, err = tx.Exec(context.Background(), "select set_config('app.school', $1, true)", demo.SchoolID)
+	require.NoError(t, err)
+	book := func(student, instructor demo.Person, registration, cancelled string) error {
+		inner, err := tx.Begin(context.Background())
+		require.NoError(t, err)
+		_, err = inner.Exec(context.Background(), `insert into bookings (school_id, student_id, instructor_id, registration, starts_at, ends_at, booked_by, booked_at, cancelled_at)
+			values ($1, $2, $3, $4, '2030-01-01 10:00Z', '2030-01-01 11:00Z', $3, now(), nullif($5, '')::timestamptz)`, demo.SchoolID, student.ID, instructor.ID, registration, cancelled)
+		if err != nil {
+			require.NoError(t, inner.Rollback(context.Background()))
+			return err
+		}
+		return inner.Commit(context.Background())
+	}
+	require.NoError(t, book(demo.Sandoval, demo.Okonjo, "QZ-AAA", ""))
+	assert.ErrorContains(t, book(demo.Sandoval, demo.Solheim, "QZ-AAB", ""), "one_student")
+	assert.ErrorContains(t, book(demo.Halloran, demo.Okonjo, "QZ-AAB", ""), "one_instructor")
+	assert.ErrorContains(t, book(demo.Halloran, demo.Solheim, "QZ-AAA", ""), "one_aircraft")
+	assert.NoError(t, book(demo.Sandoval, demo.Okonjo, "QZ-AAA", "2029-12-31"))
+	assert.NoError(t, book(demo.Halloran, demo.Solheim, "QZ-AAB", ""))
 }
 
 // TestUnitsAreTheSchoolsAndOnesOwn: the school's hold for who has not chosen,
