@@ -31,7 +31,7 @@ type Catalog struct {
 	Lists  []checklist.List
 	Packs  []standard.Pack
 	Scales []lesson.Scale
-	Policy    progress.Policy
+	Policy progress.Policy
 	// Icing are the bands of the general icing chart, worst first; Aerodromes
 	// the fields that ship with the program.
 	Icing      []calc.IcingBand
