@@ -171,14 +171,13 @@ func (u Units) Over(below Units) Units {
 	return u
 }
 
-// Whole is u with nothing left open.
+// Whole is u with nothing left open: what is, is read in the usual unit.
 func (u Units) Whole() Units {
+	var usual Units
 	for _, s := range Settings() {
-		if own := u.at(s.Name); *own == "" {
-			*own = s.Choices[0]
-		}
+		*usual.at(s.Name) = s.Choices[0]
 	}
-	return u
+	return u.Over(usual)
 }
 
 // For is the unit in which a number of a unit of the data is read.
