@@ -64,10 +64,9 @@ const (
 )
 
 const (
-	maxGroups       = 200
-	metresPerMile   = 1609.344
-	knotsPerMPS     = 1.943844 // 3600 / 1852
-	hpaPerInchTimes = int64(338_638_866_667)
+	maxGroups     = 200
+	metresPerMile = 1609.344
+	knotsPerMPS   = 1.943844 // 3600 / 1852
 )
 
 // ParseReport reads a weather report. Nothing in it is fatal: what is not
@@ -288,12 +287,10 @@ func (p reportParser) finish() {
 	}
 	switch {
 	case p.QNHHPa == nil && p.AltimeterInHg != nil:
-		hundredths, _ := p.AltimeterInHg.Units()
-		v := quantity.Scaled((hundredths*hpaPerInchTimes+50_000_000_000)/100_000_000_000, 1)
+		v := quantity.Hectopascals(*p.AltimeterInHg, 1)
 		p.QNHHPa = &v
 	case p.AltimeterInHg == nil && p.QNHHPa != nil:
-		tenths, _ := p.QNHHPa.Units()
-		v := quantity.Scaled((tenths*100_000_000_000+hpaPerInchTimes/2)/hpaPerInchTimes, 2)
+		v, _ := quantity.Units{Pressure: "inHg"}.Show(*p.QNHHPa, "hPa")
 		p.AltimeterInHg = &v
 	}
 }
