@@ -21,6 +21,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
+	"jetprimer/core/record"
 	"jetprimer/core/weather"
 )
 
@@ -42,12 +43,19 @@ func main() {
 		"say":   function(say),
 		"fresh": function(func([]string) (any, error) { return calc.FreshDay(units), nil }),
 
-		"open":  function(openLesson),
-		"add":   function(add),
-		"touch": function(touch),
-		"panel": function(panel),
-		"timer": function(timer),
-		"fixes": function(fixes),
+		"book":   function(book),
+		"open":   function(openLesson),
+		"add":    function(add),
+		"touch":  function(touch),
+		"panel":  function(panel),
+		"timer":  function(timer),
+		"fixes":  function(fixes),
+		"strip":  function(strip),
+		"phases": function(phases),
+		"at":     function(at),
+		"shown":  function(instrument),
+
+		"verify": function(verify),
 
 		"limits": function(limits),
 		"check":  function(judge),
@@ -112,11 +120,11 @@ func read(args []string, into ...any) error {
 
 // shown is what a screen draws the lesson from.
 type shown struct {
-	Answers []lesson.Answer `json:"answers,omitempty"`
-	Events  []lesson.Event  `json:"events,omitempty"`
-	State   lesson.State    `json:"state"`
-	Live    int             `json:"live"`
-	Counter int64           `json:"counter"`
+	Answers []lesson.Taken `json:"answers,omitempty"`
+	Events  []lesson.Event `json:"events,omitempty"`
+	State   lesson.State   `json:"state"`
+	Live    int            `json:"live"`
+	Counter int64          `json:"counter"`
 	// Rows, Brief and the list in its reader's units come when a lesson is opened.
 	Rows  []lesson.Row     `json:"rows,omitempty"`
 	Brief []lesson.Element `json:"brief,omitempty"`
@@ -152,6 +160,50 @@ func now() shown {
 	return shown{State: open.state.In(units), Live: open.session.Live(open.state), Counter: open.session.LastCounter()}
 }
 
+// desk is what serves one aircraft type: a shelf for the lessons on it.
+type desk struct {
+	Type   aircraft.Type    `json:"type"`
+	Lists  []checklist.List `json:"lists"`
+	Scales []lesson.Scale   `json:"scales"`
+}
+
+func (d desk) TypeVersion(id string, version int) (aircraft.Type, bool) {
+	return d.Type, d.Type.ID == id && d.Type.Version == version
+}
+
+func (d desk) ListVersion(id string, version int) (checklist.List, bool) {
+	for _, l := range d.Lists {
+		if l.ID == id && l.Version == version {
+			return l, true
+		}
+	}
+	return checklist.List{}, false
+}
+
+func (d desk) Scale(id string) (lesson.Scale, bool) {
+	for _, s := range d.Scales {
+		if s.ID == id {
+			return s, true
+		}
+	}
+	return lesson.Scale{}, false
+}
+
+// book takes what serves an aircraft type and an opening event, and answers
+// what the lesson is folded against.
+func book(args []string) (any, error) {
+	var from desk
+	var e lesson.Event
+	if err := read(args, &from, &e); err != nil {
+		return nil, err
+	}
+	e, opened, err := lesson.OpeningOf([]lesson.Event{e}, "")
+	if err != nil {
+		return nil, err
+	}
+	return lesson.BookFrom(from, e.ID, opened)
+}
+
 // openLesson takes a book, events and the device's name; of the device's own
 // events the last sequence is found.
 func openLesson(args []string) (any, error) {
@@ -164,7 +216,7 @@ func openLesson(args []string) (any, error) {
 	l := lesson.New(book)
 	answers := l.Add(events...)
 	open.session, open.device, open.seq = lesson.NewSession(l), device, 0
-	open.session.Units = units
+	open.session.Units, open.session.Device = units, device
 	for _, e := range events {
 		if e.Device == device {
 			open.seq = max(open.seq, e.Seq)
@@ -255,6 +307,46 @@ func fixes([]string) (any, error) {
 	return open.session.ToFix(open.state), nil
 }
 
+// phases are the levels that each phase shows.
+func phases([]string) (any, error) {
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return lesson.PhaseLevels(open.state), nil
+}
+
+// strip is the lesson laid out in time.
+func strip([]string) (any, error) {
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.Strip(open.state), nil
+}
+
+// at takes milliseconds since the opening and answers the lesson as it stood.
+func at(args []string) (any, error) {
+	var ms int64
+	if err := read(args, &ms); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.At(ms).In(units), nil
+}
+
+// instrument takes a reading's event and answers it on its scales.
+func instrument(args []string) (any, error) {
+	var event string
+	if err := read(args, &event); err != nil {
+		return nil, err
+	}
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.session.Instrument(open.state, event)
+}
+
 // timer says how so many seconds of a timer at an item stand.
 func timer(args []string) (any, error) {
 	var id, item string
@@ -266,6 +358,29 @@ func timer(args []string) (any, error) {
 		return nil, errNoLesson
 	}
 	return open.session.Timed(id, item, seconds), nil
+}
+
+// verify takes the text of an exported record and answers what it was found to
+// be.
+func verify(args []string) (any, error) {
+	var file string
+	if err := read(args, &file); err != nil {
+		return nil, err
+	}
+	found, err := record.Verify([]byte(file))
+	if err != nil {
+		return nil, err
+	}
+	found.State = found.State.In(units)
+	names := map[string]string{}
+	for _, i := range found.Record.Items {
+		names[i.ID] = i.Challenge
+	}
+	return struct {
+		record.Found
+		Line  string       `json:"line"`
+		Strip lesson.Strip `json:"strip"`
+	}{found, found.Line(), lesson.StripOf(found.State, func(item string) string { return names[item] })}, nil
 }
 
 func finder(t aircraft.Type) aircraft.Finder {

@@ -331,5 +331,5 @@ func (f *flight) keep(tx *store.Tx) error {
 	if err != nil {
 		return err
 	}
-	return tx.Sign(f.id, state.EventHash, by, f.uuid(now), now)
+	return tx.Sign(f.id, state.EventHash, store.Signer{ID: f.instructor.ID, Name: f.instructor.Name, How: "password"}, f.uuid(now), now)
 }

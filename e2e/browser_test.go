@@ -61,7 +61,10 @@ func serveOn(t testing.TB, school *demotest.Database, day time.Time) string {
 	handler, err := server.New(server.Options{Store: school.Store, Catalog: school.Catalog, Now: func() time.Time { return day }})
 	require.NoError(t, err)
 	s := httptest.NewServer(handler)
-	t.Cleanup(s.Close)
+	t.Cleanup(func() {
+		handler.Close() // its streams end
+		s.Close()
+	})
 	return s.URL
 }
 
@@ -71,21 +74,48 @@ func serveSchool(t testing.TB) (string, *demotest.Database) {
 	if _, err := os.Stat("../web/dist/index.html.br"); err != nil {
 		t.Fatal("the screens are not built: run make build")
 	}
+	d := demoSchool(t)
+	return start(t, d, "127.0.0.1:0").url, d
+}
+
+// demoSchool is a database with the demo school in it.
+func demoSchool(t testing.TB) *demotest.Database {
+	t.Helper()
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
+	return demotest.Demo(t, hash)
+}
+
+// running is the program serving a school.
+type running struct {
+	url string
+	cmd *exec.Cmd
+}
+
+// start runs the program on a school at an address; it is stopped with the test
+// where it still runs.
+func start(t testing.TB, d *demotest.Database, listen string) *running {
+	t.Helper()
+	cmd := exec.Command(program, "serve", "--listen", listen)
 	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
-	t.Cleanup(func() {
-		_ = cmd.Process.Signal(os.Interrupt)
-		_ = cmd.Wait()
-	})
+	r := &running{cmd: cmd}
+	t.Cleanup(func() { r.stop(os.Interrupt) })
 	line, err := bufio.NewReader(out).ReadString('\n')
 	require.NoError(t, err)
-	return strings.TrimSpace(strings.TrimPrefix(line, "serving on ")), d
+	r.url = strings.TrimSpace(strings.TrimPrefix(line, "serving on "))
+	return r
+}
+
+// stop ends the program by a signal, and waits until it is gone.
+func (r *running) stop(how os.Signal) {
+	if r.cmd.ProcessState != nil {
+		return
+	}
+	_ = r.cmd.Process.Signal(how)
+	_ = r.cmd.Wait()
 }
 
 // page is one browser tab at the program.
@@ -98,15 +128,30 @@ type page struct {
 // browse opens a fresh browser at the given size.
 func browse(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
+	p, _ := browseIn(t, url, "", width, height)
+	return p
+}
+
+// browseIn is browse with a folder that the browser keeps its things in, so
+// that the next one finds them; kill ends it at once, as a crash does.
+func browseIn(t testing.TB, url, dir string, width, height int64) (p *page, kill func()) {
+	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
 		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+	if dir != "" {
+		options = append(options, chromedp.UserDataDir(dir))
+	}
 	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
 	t.Cleanup(stop)
 	ctx, cancel := chromedp.NewContext(allocator)
 	t.Cleanup(cancel)
-	p := &page{t, ctx, url}
+	p = &page{t, ctx, url}
 	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height))) // the browser lives as long as ctx
-	return p
+	process := chromedp.FromContext(ctx).Browser.Process()
+	return p, func() {
+		require.NoError(t, process.Kill())
+		stop()
+	}
 }
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {

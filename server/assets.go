@@ -43,8 +43,13 @@ func newAssets() (*assets, error) {
 			name = strings.TrimSuffix(name, form)
 		}
 		file := a.files[name]
-		if file.kind = mime.TypeByExtension(path.Ext(name)); path.Ext(name) == ".wasm" {
+		switch path.Ext(name) {
+		case ".wasm":
 			file.kind = "application/wasm"
+		case ".webmanifest":
+			file.kind = "application/manifest+json"
+		default:
+			file.kind = mime.TypeByExtension(path.Ext(name))
 		}
 		switch form {
 		case ".br":

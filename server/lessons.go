@@ -7,34 +7,99 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
+	"jetprimer/core/standard"
+	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
 // LessonView is a lesson with all that a screen, or the rules in the browser,
 // need to go on from it.
 type LessonView struct {
-	Lesson     store.Lesson        `json:"lesson"`
-	Book       lesson.Book         `json:"book"`
-	Scale      lesson.Scale        `json:"scale"`
+	Kit
+	Lesson    store.Lesson   `json:"lesson"`
+	Book      lesson.Book    `json:"book"`
+	Scale     lesson.Scale   `json:"scale"`
+	Before    int            `json:"before" doc:"lessons the student had before this one"`
+	Events    []lesson.Event `json:"events"`
+	State     lesson.State   `json:"state"`
+	Mine      bool           `json:"mine" doc:"whether the person may add to it and sign it"`
+	Marks     bool           `json:"marks" doc:"whether the person may mark it: its own instructor, and who sits in"`
+	RunningMs int64          `json:"runningMs" doc:"for how long the lesson has been running"`
+	Now       string         `json:"now" doc:"the school's clock when this was answered, RFC 3339"`
+	// Withheld says that the student has not said yet how they saw it: of the
+	// lesson only its phases are here.
+	Withheld bool         `json:"withheld"`
+	Times    lesson.Times `json:"times"`
+	// Overlaps are lessons at the same time that cannot be, in sentences.
+	Overlaps []string  `json:"overlaps"`
+	Previous *Previous `json:"previous,omitempty" doc:"the student's lesson before on the same type"`
+}
+
+// Previous is an earlier lesson with the marks of its items.
+type Previous struct {
+	Lesson string            `json:"lesson"`
+	On     string            `json:"on"`
+	Marks  map[string]string `json:"marks"`
+}
+
+// Kit is what a lesson on a type is worked with beside its list, whoever's it
+// is: with it a device opens lessons by itself.
+type Kit struct {
 	ErrorKinds []lesson.ErrorKind  `json:"errorKinds"`
 	People     []string            `json:"people" doc:"who can be told of a finding, maintenance first"`
+	Observers  []lesson.Observer   `json:"observers" doc:"who may sit in and mark"`
 	Decisions  []string            `json:"decisions"`
-	Elements   map[string]string   `json:"elements" doc:"reference code or text of each standard element, by id"`
+	Codes      map[string]string   `json:"codes" doc:"reference code or text of each standard element, by id"`
 	Notes      []string            `json:"notes" doc:"what is said wherever a standards pack is used"`
-	Before     int                 `json:"before" doc:"lessons the student had before this one"`
 	Aids       []checklist.Aid     `json:"aids" doc:"the school's memory aids on the lesson's day"`
 	Questions  []catalog.Question  `json:"questions" doc:"what can be asked orally on this type"`
 	Procedures []catalog.Procedure `json:"procedures"`
-	Events     []lesson.Event      `json:"events"`
-	State      lesson.State        `json:"state"`
-	Mine       bool                `json:"mine" doc:"whether the person may add to it and sign it"`
+}
+
+// kit gathers what a lesson on a type is worked with.
+func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid, packs []standard.Pack) (Kit, error) {
+	k := Kit{ErrorKinds: lesson.ErrorKindsFor(t), People: []string{}, Observers: []lesson.Observer{}, Decisions: lesson.Decisions, Codes: map[string]string{}, Notes: []string{},
+		Aids: aids, Questions: s.catalog.QuestionsFor(t.ID), Procedures: s.catalog.ProceduresFor(t.ID)}
+	for _, p := range packs {
+		k.Notes = append(k.Notes, p.Note)
+		for _, task := range p.Tasks {
+			for _, e := range task.Elements {
+				k.Codes[e.ID] = cmp.Or(e.Code, e.Text)
+			}
+		}
+	}
+	for i, q := range k.Questions {
+		k.Questions[i].Ask, k.Questions[i].Answer = w.units().Say(q.Ask), w.units().Say(q.Answer)
+	}
+	people, err := tx.People(school.Maintenance, school.Chief, school.Instructor)
+	if err != nil {
+		return k, err
+	}
+	// Those who mend are told first.
+	for _, role := range []string{school.Maintenance, school.Chief, school.Instructor} {
+		for _, p := range people {
+			if p.Role != role {
+				continue
+			}
+			k.People = append(k.People, p.Name)
+			if school.MayTeach(role) {
+				k.Observers = append(k.Observers, lesson.Observer{Person: p.ID, Name: p.Name})
+			}
+		}
+	}
+	return k, nil
 }
 
 type lessonInput struct {
@@ -42,7 +107,10 @@ type lessonInput struct {
 }
 
 type eventsInput struct {
-	ID   string `path:"id" format:"uuid"`
+	ID string `path:"id" format:"uuid"`
+	// Now says that the person waits for the answer and has opened nothing yet:
+	// what stands against the lesson refuses it.
+	Now  bool `query:"now" doc:"refuse to open a lesson on an aircraft that stands on the ground; a lesson that was opened without the school is kept and flagged"`
 	Body struct {
 		Events []json.RawMessage `json:"events" minItems:"1" maxItems:"500" doc:"events in the shape of LessonEvent"`
 	}
@@ -50,13 +118,29 @@ type eventsInput struct {
 
 // Answers say what became of each event, in their order.
 type Answers struct {
-	Answers []lesson.Answer `json:"answers"`
+	Answers []lesson.Taken `json:"answers"`
+}
+
+// Again is how a person proves once more who they are: one of the two.
+type Again struct {
+	Password string `json:"password,omitempty" maxLength:"200" doc:"your password, again"`
+	Pin      string `json:"pin,omitempty" maxLength:"12" doc:"your PIN instead"`
+}
+
+type answerInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Again
+		lesson.Answered
+		Of    string `json:"of" minLength:"64" maxLength:"64" doc:"the hash of the seal that you saw"`
+		Event string `json:"event" format:"uuid" doc:"the id of the answer's event, a UUID of version 7"`
+	}
 }
 
 type signInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Password  string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
+		Again
 		EventHash string `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
 		Event     string `json:"event" format:"uuid" doc:"the id of the signature's event, a UUID of version 7"`
 	}
@@ -67,6 +151,9 @@ func (s *Server) lessonRoutes() {
 	route(s, huma.Operation{OperationID: "add-events", Method: http.MethodPost, Path: "/lessons/{id}/events", Summary: "Add events; the first batch opens the lesson",
 		MaxBodyBytes: 2 << 20}, s.addEvents)
 	route(s, huma.Operation{OperationID: "sign-lesson", Method: http.MethodPost, Path: "/lessons/{id}/sign", Summary: "Sign the lesson"}, s.sign)
+	route(s, huma.Operation{OperationID: "export-record", Method: http.MethodGet, Path: "/lessons/{id}/record", Summary: "The signed record as a file that proves itself"}, s.exportRecord)
+	route(s, huma.Operation{OperationID: "grade-sheet", Method: http.MethodGet, Path: "/lessons/{id}/grade-sheet.pdf", Summary: "The signed record on paper"}, s.gradeSheet)
+	route(s, huma.Operation{OperationID: "answer-lesson", Method: http.MethodPost, Path: "/lessons/{id}/answer", Summary: "Acknowledge a signed lesson, or refuse to with words"}, s.answer)
 }
 
 func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struct{ Body LessonView }, error) {
@@ -86,54 +173,86 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		if err != nil {
 			return err
 		}
-		v.Aids = desk.Aids
 		packs, err := tx.Packs()
 		if err != nil {
 			return err
 		}
-		v.Elements, v.Notes = map[string]string{}, []string{}
-		for _, p := range packs {
-			v.Notes = append(v.Notes, p.Note)
-			for _, task := range p.Tasks {
-				for _, e := range task.Elements {
-					v.Elements[e.ID] = cmp.Or(e.Code, e.Text)
-				}
-			}
-		}
 		if v.Before, err = tx.LessonsBefore(v.Lesson); err != nil {
 			return err
 		}
-		v.People, err = toTell(tx)
-		return err
+		if v.Kit, err = s.kit(tx, w, v.Book.Type, desk.Aids, packs); err != nil {
+			return err
+		}
+		return s.beside(tx, w, v)
 	})
 	if v.State.Opened != nil {
 		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
 	}
-	v.Questions, v.Procedures = s.catalog.QuestionsFor(v.Book.Type.ID), s.catalog.ProceduresFor(v.Book.Type.ID)
-	v.ErrorKinds, v.Decisions = lesson.ErrorKindsFor(v.Book.Type), lesson.Decisions
 	v.Mine = w.account == v.Lesson.InstructorID
-	v.State = v.State.In(w.units())
-	for i, q := range v.Questions {
-		v.Questions[i].Ask, v.Questions[i].Answer = w.units().Say(q.Ask), w.units().Say(q.Answer)
+	v.Marks = v.Mine || school.MayTeach(w.role) && slices.Contains(v.Lesson.Observers, w.account)
+	v.RunningMs = lesson.RunningMs(v.Events, s.now())
+	v.State, v.Now = v.State.In(w.units()), s.now().UTC().Format(time.RFC3339)
+	if w.account == v.Lesson.StudentID && v.State.Ended && v.State.Self == nil {
+		v.withhold()
 	}
 	return out, err
 }
 
+// beside adds what stands beside a lesson: times, lessons that overlap, and the
+// one before.
+func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
+	v.Times, v.Overlaps = lesson.TimesOf(v.State, w.settings.FlightTime()), []string{}
+	before, marks, err := tx.Previous(v.Lesson)
+	if err != nil {
+		return err
+	}
+	if before.ID != "" {
+		v.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks}
+	}
+	if !school.MayTeach(w.role) {
+		return nil
+	}
+	others, err := tx.Overlapping(v.Lesson)
+	for _, o := range others {
+		what := "The instructor " + o.Instructor
+		switch {
+		case o.Registration == v.Lesson.Registration:
+			what = "The aircraft " + o.Registration
+		case o.StudentID == v.Lesson.StudentID:
+			what = "The student " + o.Student
+		}
+		v.Overlaps = append(v.Overlaps, fmt.Sprintf("%s was in another lesson at the same time: %s with %s in %s, from %s.", what, o.Student, o.Instructor, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
+	}
+	return err
+}
+
+// withhold leaves of a lesson what a student grades themselves by.
+func (v *LessonView) withhold() {
+	v.Withheld, v.Events, v.Previous = true, []lesson.Event{}, nil
+	phases := slices.Clone(v.State.Phases)
+	for i := range phases {
+		phases[i].Levels, phases[i].Prompted = [5]int{}, 0
+	}
+	seals, opened := v.State.Seals, v.State.Opened
+	v.State = lesson.State{RulesVersion: v.State.RulesVersion, Opened: opened, Ended: true, DurationMs: v.State.DurationMs, Phases: phases, Seals: seals, Practice: v.State.Practice}
+	v.State.Empty()
+}
+
 func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct{ Body Answers }, error) {
-	answers := make([]lesson.Answer, len(in.Body.Events))
+	answers := make([]lesson.Taken, len(in.Body.Events))
 	events := make([]lesson.Event, 0, len(answers))
 	places := make([]int, 0, len(answers)) // of events among the answers
 	for i, raw := range in.Body.Events {
 		e, err := lesson.ParseEvent(raw)
 		if err != nil {
-			answers[i] = lesson.Answer{ID: e.ID, Status: "refused", Reason: fmt.Sprintf("event %d: %v", i+1, err)}
+			answers[i] = lesson.Taken{ID: e.ID, Status: "refused", Reason: fmt.Sprintf("event %d: %v", i+1, err)}
 			continue
 		}
 		events, places = append(events, e), append(places, i)
 	}
 	if len(events) > 0 {
 		err := s.in(ctx, w, func(tx *store.Tx) error {
-			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Role: w.role}, s.now())
+			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Role: w.role, Asks: in.Now}, s.now())
 			for i, a := range taken {
 				answers[places[i]] = a
 			}
@@ -146,39 +265,67 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 	return &struct{ Body Answers }{Answers{answers}}, nil
 }
 
-// toTell are the people who can be told of a finding: those who mend first.
-func toTell(tx *store.Tx) ([]string, error) {
-	out := []string{}
-	for _, role := range []string{school.Maintenance, school.Chief, school.Instructor} {
-		people, err := tx.People(role)
-		if err != nil {
-			return nil, err
-		}
-		for _, p := range people {
-			out = append(out, p.Name)
-		}
+// proves holds what a person gave against what is kept of them, and gives them
+// as a signer.
+func (s *Server) proves(ctx context.Context, w who, subject string, again Again) (store.Signer, error) {
+	by := store.Signer{ID: w.account, Name: w.name, How: "password"}
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return by, err
 	}
-	return out, nil
+	field, given, hash := "password", again.Password, account.Password
+	switch {
+	case again.Pin != "" && account.Pin == "":
+		return by, form.Bad("pin", "is not set: set one with your password, or sign with the password")
+	case again.Pin != "":
+		by.How, field, given, hash = "pin", "pin", again.Pin, account.Pin
+	case again.Password == "":
+		return by, form.Bad("password", "is empty: signing asks for it again, or for the PIN")
+	}
+	switch err := s.guess(ctx, "signing", account.ID, hash, given); {
+	case errors.Is(err, errWrong):
+		s.note(ctx, w, "signature refused: wrong "+by.How, subject)
+		called := map[string]string{"password": "password", "pin": "PIN"}[field]
+		return by, huma.Error422UnprocessableEntity("That is not your "+called+". Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body." + field, Message: "is not your " + called})
+	case err != nil:
+		return by, err
+	}
+	return by, nil
 }
 
 func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
-	account, err := s.store.AccountByID(ctx, w.account)
+	by, err := s.proves(ctx, w, in.ID, in.Body.Again)
 	if err != nil {
 		return nil, err
 	}
-	switch err := s.guess(ctx, "signing", account.ID, account, in.Body.Password); {
-	case errors.Is(err, errWrong):
-		s.note(ctx, w, "signature refused: wrong password", in.ID)
-		return nil, huma.Error422UnprocessableEntity("That is not your password. Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
-	case err != nil:
+	return s.sealed(ctx, w, in.ID, "signed", func(tx *store.Tx) error {
+		return tx.Sign(in.ID, in.Body.EventHash, by, in.Body.Event, s.now())
+	})
+}
+
+// answer seals what the student says to a signed lesson.
+func (s *Server) answer(ctx context.Context, w who, in *answerInput) (*struct{ Body lesson.State }, error) {
+	by, err := s.proves(ctx, w, in.ID, in.Body.Again)
+	if err != nil {
 		return nil, err
 	}
+	what := "acknowledged"
+	if in.Body.Refused {
+		what = "acknowledgement refused"
+	}
+	return s.sealed(ctx, w, in.ID, what, func(tx *store.Tx) error {
+		return tx.Acknowledge(in.ID, in.Body.Of, in.Body.Answered, by, in.Body.Event, s.now())
+	})
+}
+
+// sealed does what seals something of a lesson, and gives the state with it.
+func (s *Server) sealed(ctx context.Context, w who, id, what string, do func(*store.Tx) error) (*struct{ Body lesson.State }, error) {
 	out := &struct{ Body lesson.State }{}
-	err = s.in(ctx, w, func(tx *store.Tx) error {
-		if err := tx.Sign(in.ID, in.Body.EventHash, store.Sender{ID: w.account, Role: w.role}, in.Body.Event, s.now()); err != nil {
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		if err := do(tx); err != nil {
 			return err
 		}
-		row, err := tx.Lesson(in.ID)
+		row, err := tx.Lesson(id)
 		if err != nil {
 			return err
 		}
@@ -186,8 +333,44 @@ func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body 
 		return err
 	})
 	if err == nil {
-		s.note(ctx, w, "signed", in.ID)
+		s.note(ctx, w, what, id)
 		out.Body = out.Body.In(w.units())
 	}
 	return out, err
+}
+
+// recordOf exports a lesson that the person may read.
+func (s *Server) recordOf(ctx context.Context, w who, id string) (file []byte, found record.Found, err error) {
+	err = s.in(ctx, w, func(tx *store.Tx) error {
+		l, err := tx.Lesson(id)
+		if err != nil {
+			return err
+		}
+		if err := s.mayRead(tx, w, l.StudentID); err != nil {
+			return err
+		}
+		file, found, err = tx.Export(id, s.now())
+		return err
+	})
+	return file, found, err
+}
+
+func (s *Server) exportRecord(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+	file, found, err := s.recordOf(ctx, w, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "record exported", in.ID)
+	l := found.Record.Lesson
+	return &fileOutput{"application/json", fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, l.Day, l.Aircraft), file}, nil
+}
+
+func (s *Server) gradeSheet(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+	_, found, err := s.recordOf(ctx, w, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out, err := exchange.WriteGradeSheet(found, w.units())
+	l := found.Record.Lesson
+	return &fileOutput{"application/pdf", fmt.Sprintf(`attachment; filename="grades-%s-%s.pdf"`, l.Day, l.Aircraft), out}, err
 }

@@ -50,6 +50,7 @@ type DeskView struct {
 	Elements     map[string]string      `json:"elements" doc:"the words of each standard element, by id"`
 	When         map[string]string      `json:"when" doc:"the conditions of the lists' items in words, by how they are written"`
 	Students     []string               `json:"students" doc:"who trains on the type; for those who may teach it"`
+	Kit          Kit                    `json:"kit" doc:"what a lesson on the type is worked with"`
 }
 
 // TrainedView says of each person who flies the type how far they know a
@@ -242,6 +243,9 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		}
 		packs, err := tx.Packs()
 		if err != nil {
+			return err
+		}
+		if out.Body.Kit, err = s.kit(tx, w, out.Body.Type, out.Body.Aids, packs); err != nil {
 			return err
 		}
 		out.Body.Surroundings = s.catalog.Surroundings(out.Body.Type, packs)

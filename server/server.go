@@ -27,6 +27,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -159,7 +160,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}
@@ -242,12 +243,17 @@ type who struct {
 	// settings are the school's, own the units that the person reads instead.
 	settings school.Settings
 	own      quantity.Units
+	hasPin   bool
 }
 
 // units are those that the person reads.
 func (w who) units() quantity.Units { return w.own.Over(w.settings.Units) }
 
 type whoKey struct{}
+
+// forHeader says whose a request is: of two people who share a browser nobody
+// acts in the other's name.
+const forHeader = "Jetprimer-For"
 
 // route registers an operation: signed-in people whose role the school's table
 // names may call it.
@@ -263,6 +269,8 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 		case err != nil:
 			s.log.Error("reading who asks", "error", err.Error())
 			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
+		case w.role != "" && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
+			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Somebody else has signed in with this browser since. What you entered is kept on this device and waits for your own sign-in.")
 		case school.May(w.role, op.OperationID):
 			next(huma.WithValue(ctx, whoKey{}, w))
 		case w.role == "":
@@ -294,7 +302,7 @@ func (s *Server) who(ctx context.Context) (who, error) {
 	}
 	for _, m := range memberships {
 		if m.SchoolID == w.school {
-			w.role, w.place, w.settings, w.own = m.Role, m.School, m.Settings, m.Units
+			w.role, w.place, w.settings, w.own, w.hasPin = m.Role, m.School, m.Settings, m.Units, m.HasPin
 			w.zone, err = time.LoadLocation(m.TimeZone)
 			return w, err
 		}

@@ -35,6 +35,8 @@ type Session struct {
 	Choices  []quantity.Setting `json:"choices" doc:"the units there are"`
 	// FuelMethod is how the school takes the tanks.
 	FuelMethod string `json:"fuelMethod" enum:"fuller-first,prove-both"`
+	// HasPin says that the person has a number to sign with.
+	HasPin bool `json:"hasPin"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -56,13 +58,14 @@ func (s *Server) sessionRoutes() {
 			s.note(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
+	route(s, huma.Operation{OperationID: "set-pin", Method: http.MethodPut, Path: "/session/pin", Summary: "Keep a number to sign with", MaxBodyBytes: 4 << 10}, s.setPin)
 	route(s, huma.Operation{OperationID: "set-units", Method: http.MethodPut, Path: "/session/units", Summary: "The units that I read", MaxBodyBytes: 4 << 10}, s.setUnits)
 	route(s, huma.Operation{OperationID: "set-settings", Method: http.MethodPut, Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10}, s.setSettings)
 }
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks()}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin}}
 }
 
 // setUnits keeps the units that the person reads instead of the school's.
@@ -74,6 +77,40 @@ func (s *Server) setUnits(ctx context.Context, w who, in *struct{ Body quantity.
 		return nil, err
 	}
 	w.own = in.Body
+	return s.session(w), nil
+}
+
+type pinInput struct {
+	Body struct {
+		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
+		Pin      string `json:"pin" maxLength:"12" doc:"6 to 12 digits"`
+	}
+}
+
+// setPin keeps the number that signs beside the password.
+func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutput, error) {
+	if err := school.CheckPin(in.Body.Pin); err != nil {
+		return nil, err
+	}
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	switch err := s.guess(ctx, "signing", account.ID, account.Password, in.Body.Password); {
+	case errors.Is(err, errWrong):
+		return nil, huma.Error422UnprocessableEntity("That is not your password. The PIN is as it was.", &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
+	case err != nil:
+		return nil, err
+	}
+	hash, err := HashPassword(in.Body.Pin)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.SetPin(ctx, w.account, hash); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "PIN set", "")
+	w.hasPin = true
 	return s.session(w), nil
 }
 
@@ -96,7 +133,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
-	switch err := s.guess(ctx, "sign-in", email, account, in.Body.Password); {
+	switch err := s.guess(ctx, "sign-in", email, account.Password, in.Body.Password); {
 	case errors.Is(err, errWrong):
 		s.note(ctx, who{account: account.ID}, "sign-in refused", "")
 		return nil, huma.Error401Unauthorized("Address and password do not belong together.")
@@ -133,7 +170,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
 		return nil, err
 	}
-	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units}
+	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
 }
@@ -147,10 +184,10 @@ func keptToken(token string) string {
 // errWrong says that a password is not the account's.
 var errWrong = errors.New("the password is not the account's")
 
-// guess holds a password against an account, for sign-in or for signing. Each
+// guess holds a password or a PIN against the hash that is kept of it. Each
 // attempt is counted before anything is hashed: by account and address, by
 // address, and by account in all, each purpose for itself.
-func (s *Server) guess(ctx context.Context, purpose, name string, account store.Account, password string) error {
+func (s *Server) guess(ctx context.Context, purpose, name, hash, password string) error {
 	from := address(ctx)
 	keys := []string{purpose + " " + name + " " + from, purpose + " from " + from, purpose + " of " + name}
 	now := s.now()
@@ -163,7 +200,7 @@ func (s *Server) guess(ctx context.Context, purpose, name string, account store.
 			return later(left)
 		}
 	}
-	same, err := s.gate.matches(ctx, from, tries[1].N > 3, password, account.Password)
+	same, err := s.gate.matches(ctx, from, tries[1].N > 3, password, hash)
 	switch {
 	case errors.Is(err, errBusy):
 		return later(time.Second)

@@ -74,6 +74,7 @@ type AircraftDay struct {
 type Briefing struct {
 	Day       string               `json:"day" doc:"the school's day"`
 	Students  []store.Student      `json:"students" doc:"those you flew with last first"`
+	Flown     map[string]int       `json:"flown" doc:"how many lessons each student had, by id"`
 	Aircraft  []AircraftDay        `json:"aircraft" doc:"those you flew last first"`
 	Methods   []string             `json:"methods"`
 	Purposes  []string             `json:"purposes"`
@@ -292,7 +293,7 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		Exercises: checklist.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Note: stationNote}}
+		Exercises: checklist.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
 	for _, a := range s.catalog.Aerodromes {
 		out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
 	}
@@ -302,6 +303,13 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 		}
 		if out.Body.Aircraft, err = s.aircraftDay(tx); err != nil {
 			return err
+		}
+		flown, err := tx.Flown()
+		if err != nil {
+			return err
+		}
+		for id, f := range flown {
+			out.Body.Flown[id] = f.N
 		}
 		lately, err := tx.LessonsOf(w.account, recently)
 		if err != nil {

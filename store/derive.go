@@ -128,7 +128,15 @@ func summaryOfState(state lesson.State, seq int64) map[string]any {
 			phases = append(phases, strings.ToLower(p.Title))
 		}
 	}
-	return map[string]any{"status": status, "marked": marked, "phases": strings.Join(phases, ", "), "last_seq": seq}
+	return map[string]any{"status": status, "marked": marked, "phases": strings.Join(phases, ", "), "last_seq": seq, "observers": observersOf(state), "duration_ms": state.DurationMs}
+}
+
+func observersOf(state lesson.State) Names {
+	ids := Names{}
+	for _, o := range state.Observers {
+		ids = append(ids, o.Person)
+	}
+	return ids
 }
 
 // readTable is a table of what was derived of each lesson: its rows are told

@@ -98,13 +98,14 @@ func TestEachEventIsAnswered(t *testing.T) {
 	old := note("w")
 	old.Wall = "0000-01-01T00:00:00Z"
 	for want, e := range map[string]lesson.Event{
-		"refused payload.result must be done or wrong":                                    event(9, lesson.KindItemResult, `{"item":"papers","result":"fine"}`), // alone in its batch
-		"refused payload.words may not hold the character NUL":                            note(`a\u0000b`),
-		"refused payload.words holds half of a character (a lone surrogate)":              note(`a\ud83db`),
-		"refused payload.words is not UTF-8 text":                                         note("a\xffb"),
-		"refused counter must be 1 to 2147483648":                                         far,
-		"refused kind sealed is written by the server when a lesson is signed":            event(9, lesson.KindSealed, `{}`),
-		"refused kind acknowledged is given by the student of the lesson and nobody else": event(9, lesson.KindAcknowledged, `{}`),
+		"refused payload.result must be done or wrong":                                           event(9, lesson.KindItemResult, `{"item":"papers","result":"fine"}`), // alone in its batch
+		"refused payload.words may not hold the character NUL":                                   note(`a\u0000b`),
+		"refused payload.words holds half of a character (a lone surrogate)":                     note(`a\ud83db`),
+		"refused payload.words is not UTF-8 text":                                                note("a\xffb"),
+		"refused counter must be 1 to 2147483648":                                                far,
+		"refused kind sealed is written by the server when a lesson is signed or answered":       event(9, lesson.KindSealed, `{}`),
+		"refused kind acknowledged is written by the server when a lesson is signed or answered": event(9, lesson.KindAcknowledged, `{}`),
+		"refused kind self-grade is given by the student of the lesson and nobody else":          event(9, lesson.KindSelfGrade, `{"levels":{"start":3}}`),
 		"held ": old,
 	} {
 		assert.Equal(t, want, answer(e))
@@ -116,12 +117,12 @@ func TestEachEventIsAnswered(t *testing.T) {
 
 	_, row := s.state(s.open)
 	assert.Equal(t, "held ", func() string {
-		answers, err := s.accept(s.signed[0], s.student, school.Student, 0, event(30, lesson.KindAcknowledged, `{}`))
+		answers, err := s.accept(s.signed[0], s.student, school.Student, 0, event(30, lesson.KindSelfGrade, `{"levels":{"start":3}}`))
 		require.NoError(t, err)
 		return answers[0].Status + " " + answers[0].Reason
-	}(), "the student acknowledges")
+	}(), "the student says how they saw it, after the signature too")
 	state, _ := s.state(s.signed[0])
-	assert.True(t, state.Acknowledged)
+	assert.Equal(t, 3, state.Self.Levels["start"])
 	_, err := s.accept(row.ID, s.student, school.Student, 0, event(31, lesson.KindNote, `{"words":"mine"}`))
 	assert.ErrorContains(t, err, "not open to students")
 }
@@ -151,7 +152,7 @@ func TestSigningIsWholeOrNotAtAll(t *testing.T) {
 	_, err := s.accept(s.open, s.instructor, school.Instructor, 0, high, event(41, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	state, row := s.state(s.open)
-	by := store.Sender{ID: s.instructor, Role: school.Instructor}
+	by := store.Signer{ID: s.instructor}
 	err = s.in(func(tx *store.Tx) error { return tx.Sign(s.open, state.EventHash, by, row.OpenedEvent, at(0)) })
 	assert.ErrorContains(t, err, "event is the id of another event")
 	before, err := s.verify()

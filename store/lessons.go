@@ -31,14 +31,18 @@ type Lesson struct {
 	Purpose      string    `json:"purpose"`
 	Runway       string    `json:"runway"`
 	Wind         string    `json:"wind"`
-	OpenedEvent  string    `json:"-"`
-	LastSeq      int64     `json:"-"`
+	// Flag is what is to be known of how the lesson came to be.
+	Flag string `json:"flag,omitempty"`
+	// Observers mark the lesson beside its instructor.
+	Observers   Names  `json:"observers"`
+	OpenedEvent string `json:"-"`
+	LastSeq     int64  `json:"-"`
 }
 
 func (tx *Tx) lessons() *gorm.DB {
 	return tx.db.Table("lessons l").Select(`l.id, l.student_id, s.name as student, l.instructor_id, i.name as instructor, l.registration, c.type,
 		l.opened_at, l.status, l.marked, l.total, l.phases, l.opened->>'purpose' as purpose,
-		coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind, l.opened_event, l.last_seq`).
+		coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind, l.opened_event, l.last_seq, l.observers, l.flag`).
 		Joins("join accounts s on s.id = l.student_id").Joins("join accounts i on i.id = l.instructor_id").
 		Joins("join aircraft c on c.school_id = l.school_id and c.registration = l.registration").
 		Where("l.school_id = ?", tx.School).Order("l.opened_at desc, l.id")
@@ -125,18 +129,22 @@ func (tx *Tx) events(query string, args ...any) ([]lesson.Event, error) {
 type Sender struct {
 	ID   string
 	Role string
+	// Asks says that the person waits for the answer before a lesson is opened:
+	// one on an aircraft that stands on the ground is refused. Otherwise it was
+	// opened without the school, and is kept and flagged.
+	Asks bool
 }
 
 // Accept takes a batch of a lesson's events in and derives what follows, in
 // the transaction's one commit. Each event is answered. A lesson begins with
 // the batch that holds its opening event. What can be checked without the
 // school's lock is checked before it is taken.
-func (tx *Tx) Accept(id string, events []lesson.Event, by Sender, now time.Time) ([]lesson.Answer, error) {
-	b := batch{tx: tx, id: id, by: by, now: now, events: events, answers: make([]lesson.Answer, len(events))}
+func (tx *Tx) Accept(id string, events []lesson.Event, by Sender, now time.Time) ([]lesson.Taken, error) {
+	b := batch{tx: tx, id: id, by: by, now: now, events: events, answers: make([]lesson.Taken, len(events))}
 	for i, e := range events {
-		b.answers[i] = lesson.Answer{ID: e.ID, Status: "held"}
-		if e.Kind == lesson.KindSealed {
-			b.refuse(i, "kind sealed is written by the server when a lesson is signed")
+		b.answers[i] = lesson.Taken{ID: e.ID, Status: "held"}
+		if e.Kind == lesson.KindSealed || e.Kind == lesson.KindAcknowledged {
+			b.refuse(i, "kind "+e.Kind+" is written by the server when a lesson is signed or answered")
 		} else if err := e.Validate(); err != nil {
 			b.refuse(i, err.Error())
 		}
@@ -175,7 +183,7 @@ type batch struct {
 	by      Sender
 	now     time.Time
 	events  []lesson.Event
-	answers []lesson.Answer
+	answers []lesson.Taken
 	row     Lesson
 	// made is the row of a lesson that this batch opens; nil for a known one.
 	// first says that it did open it: nothing else is held of the lesson.
@@ -234,14 +242,14 @@ func (b *batch) begin() (err error) {
 // part refuses what the person may not add: all of it when they have no part in
 // the lesson.
 func (b *batch) part() error {
-	part := school.Part{Role: b.by.Role, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID}
+	part := school.Part{Role: b.by.Role, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
 	why := part.MayAdd(false)
 	others := 0
 	for _, i := range b.sound() {
-		switch acknowledgement := b.events[i].Kind == lesson.KindAcknowledged; {
-		case acknowledgement && part.MayAdd(true) != "":
-			b.refuse(i, "kind acknowledged "+part.MayAdd(true))
-		case !acknowledgement && why != "":
+		switch kind := b.events[i].Kind; {
+		case lesson.OfStudent(kind) && part.MayAdd(true) != "":
+			b.refuse(i, "kind "+kind+" "+part.MayAdd(true))
+		case !lesson.OfStudent(kind) && why != "":
 			b.refuse(i, "lesson "+why)
 			others++
 		}
@@ -333,12 +341,36 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	if err := tx.checkFlown(opened); err != nil {
 		return nil, err
 	}
+	flag, grounds := "", ""
+	if grounds, err = tx.onGround(opened.Aircraft); err != nil {
+		return nil, err
+	}
+	if grounds != "" && by.Asks {
+		return nil, &BatchError{"payload.aircraft", fmt.Sprintf("stays on the ground until it is returned: %s", grounds)}
+	}
+	if grounds != "" {
+		flag = fmt.Sprintf("opened without the school while %s stood on the ground: %s", opened.Aircraft, grounds)
+	}
 	summary, err := summaryOf(opened)
 	if err != nil {
 		return nil, err
 	}
 	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: opened.Student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
-		OpenedAt: school.Dated(e.Wall, now).UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places())}, nil
+		OpenedAt: school.Dated(e.Wall, now).UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places()), Flag: flag}, nil
+}
+
+// onGround says what keeps an aircraft on the ground; empty when nothing does.
+func (tx *Tx) onGround(registration string) (string, error) {
+	findings, err := tx.Findings()
+	if err != nil {
+		return "", err
+	}
+	for _, f := range findings {
+		if f.Registration == registration && f.Condition.Grounds() {
+			return f.Words, nil
+		}
+	}
+	return "", nil
 }
 
 func (tx *Tx) studentFits(o *lesson.Opened) error {
@@ -447,4 +479,31 @@ func (tx *Tx) LessonsBefore(l Lesson) (int, error) {
 	var n int64
 	err := tx.own(&lessonRow{}).Where("student_id = ? and opened_at < ?", l.StudentID, l.OpenedAt).Count(&n).Error
 	return int(n), err
+}
+
+// Overlapping lists the lessons that ran at the same time with the same
+// aircraft, student or instructor.
+func (tx *Tx) Overlapping(l Lesson) ([]Lesson, error) {
+	return find[Lesson](tx.lessons().Joins("join lessons o on o.school_id = l.school_id and o.id = ?", l.ID).
+		Where(`l.id <> o.id and (l.registration = o.registration or l.student_id = o.student_id or l.instructor_id = o.instructor_id)
+			and l.opened_at < o.opened_at + make_interval(secs => o.duration_ms / 1000) and o.opened_at < l.opened_at + make_interval(secs => l.duration_ms / 1000)`).Limit(10))
+}
+
+// Previous is the lesson that a student had before this one with an aircraft of
+// the same type, with the marks of its items; nothing where there is none.
+func (tx *Tx) Previous(l Lesson) (Lesson, map[string]string, error) {
+	before, err := take[Lesson](tx.lessons().Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?", l.StudentID, l.Type, l.OpenedAt, l.ID))
+	if errors.Is(err, ErrNotFound) {
+		return Lesson{}, nil, nil
+	}
+	if err != nil {
+		return Lesson{}, nil, err
+	}
+	type result struct{ Item, Mark string }
+	kept, err := find[result](tx.db.Table("item_results").Where("school_id = ? and lesson_id = ?", tx.School, before.ID))
+	marks := map[string]string{}
+	for _, k := range kept {
+		marks[k.Item] = k.Mark
+	}
+	return before, marks, err
 }

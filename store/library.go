@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
 
@@ -341,7 +342,7 @@ func (tx *Tx) sealedStep(s school.Step, v school.Version, from, by string, now t
 		return err
 	}
 	sealed := sealedVersionOf(kept)
-	return tx.seal(h, sealContent{Subject: ofVersion, Version: &sealed}, by, now)
+	return tx.seal(h, record.Seal{Subject: record.OfVersion, Version: &sealed}, Signer{ID: by}, now)
 }
 
 // Trained is how far one person knows a document.

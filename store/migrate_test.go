@@ -20,7 +20,7 @@ import (
 )
 
 // previous is the schema of the version before.
-const previous = 4
+const previous = 6
 
 // TestMigrationsKeepWhatTheVersionBeforeHeld: a database of the version before,
 // with a whole school in it, is brought to this version: every row of every

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"jetprimer/core/quantity"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
 
@@ -81,6 +82,9 @@ type Account struct {
 	Email    string
 	Name     string
 	Password string
+	// Pin is the hash of the number that signs beside the password, empty for
+	// none.
+	Pin string
 	// Units are those that the person reads instead of the school's.
 	Units quantity.Units `gorm:"serializer:json"`
 }
@@ -187,6 +191,11 @@ type sealRow struct {
 
 func (sealRow) TableName() string { return "seals" }
 
+// link is the seal in its place of the chain.
+func (k sealRow) link() record.Link {
+	return record.Link{Number: k.Number, Format: k.Format, Content: k.Content, Previous: k.Previous, Hash: k.Hash, KeyID: k.KeyID, Signature: k.Signature}
+}
+
 type lessonRow struct {
 	SchoolID     string
 	ID           string
@@ -201,6 +210,8 @@ type lessonRow struct {
 	Total        int
 	Phases       string
 	LastSeq      int64
+	Observers    Names
+	Flag         string
 }
 
 func (lessonRow) TableName() string { return "lessons" }

@@ -23,6 +23,8 @@ type Membership struct {
 	// Settings are the school's, Units those that the person reads instead.
 	Settings school.Settings `json:"settings" gorm:"serializer:json"`
 	Units    quantity.Units  `json:"units" gorm:"serializer:json"`
+	// HasPin says that the person has a number to sign with.
+	HasPin bool `json:"hasPin"`
 }
 
 // AccountByEmail finds who signs in under an address.
@@ -45,6 +47,11 @@ func (s *Store) SetPassword(ctx context.Context, account, hash string) error {
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("password", hash).Error)
 }
 
+// SetPin keeps the hash of the number that signs beside the password.
+func (s *Store) SetPin(ctx context.Context, account, hash string) error {
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("pin", hash).Error)
+}
+
 // SetUnits keeps the units that a person reads instead of the school's.
 func (s *Store) SetUnits(ctx context.Context, account string, units quantity.Units) error {
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{Units: units}).Error)
@@ -62,7 +69,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {

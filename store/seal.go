@@ -15,113 +15,29 @@ import (
 	"time"
 
 	"jetprimer/core/lesson"
+	"jetprimer/core/record"
 )
-
-// The subjects of seals.
-const (
-	ofLesson  = "lesson"
-	ofVersion = "version"
-)
-
-// SealFormat is the form in which seals are written now. What was sealed in an
-// older one is read as it was written, for good.
-const SealFormat = 2
-
-// sealContent is what a seal keeps, in the form of SealFormat: who signed, when
-// and at which place of the chain; of a lesson the exact events and the result
-// that its rules gave; of a version what became of it.
-type sealContent struct {
-	Format   int    `json:"format"`
-	Subject  string `json:"subject"`
-	School   string `json:"school"`
-	Number   int64  `json:"number"`
-	Previous string `json:"previous"`
-	KeyID    string `json:"keyId"`
-	SignedBy string `json:"signedBy"`
-	SignedAt string `json:"signedAt"`
-
-	Lesson string            `json:"lesson,omitempty"`
-	Event  string            `json:"event,omitempty"`
-	Events []json.RawMessage `json:"events,omitempty"`
-	Result *lesson.State     `json:"result,omitempty"`
-
-	Version *sealedVersion `json:"version,omitempty"`
-}
-
-// sealedVersion is a version of the library as a seal keeps it.
-type sealedVersion struct {
-	Kind          string `json:"kind"`
-	ID            string `json:"id"`
-	Version       int    `json:"version"`
-	AircraftType  string `json:"aircraftType"`
-	Title         string `json:"title"`
-	Body          string `json:"body"` // SHA-256, in hexadecimal
-	Status        string `json:"status"`
-	InForceFrom   string `json:"inForceFrom"`
-	WithdrawnFrom string `json:"withdrawnFrom,omitempty"`
-	WrittenBy     string `json:"writtenBy"`
-	ReviewedBy    string `json:"reviewedBy"`
-	ApprovedBy    string `json:"approvedBy"`
-	WithdrawnBy   string `json:"withdrawnBy,omitempty"`
-}
-
-// firstSeal is the content of seals of format 1, which named neither signer nor
-// time.
-type firstSeal struct {
-	School string            `json:"school"`
-	Lesson string            `json:"lesson"`
-	Number int64             `json:"number"`
-	KeyID  string            `json:"keyId"`
-	Events []json.RawMessage `json:"events"`
-	Result lesson.State      `json:"result"`
-	// Format was not said in that form.
-	Format *int `json:"format"`
-}
-
-// readSeal reads what a seal keeps, by the code of its own format.
-func readSeal(format int, content []byte) (sealContent, error) {
-	var c sealContent
-	switch format {
-	case 1:
-		var f firstSeal
-		if err := json.Unmarshal(content, &f); err != nil {
-			return c, fmt.Errorf("reading a seal: %w", err)
-		}
-		if f.Format != nil {
-			return c, fmt.Errorf("reading a seal: it says that it is of format %d, not 1", *f.Format)
-		}
-		return sealContent{Format: 1, Subject: ofLesson, School: f.School, Lesson: f.Lesson, Number: f.Number, KeyID: f.KeyID, Events: f.Events, Result: &f.Result}, nil
-	case SealFormat:
-		if err := json.Unmarshal(content, &c); err != nil {
-			return c, fmt.Errorf("reading a seal: %w", err)
-		}
-		if c.Format != format {
-			return c, fmt.Errorf("reading a seal: it says that it is of format %d, not %d", c.Format, format)
-		}
-		return c, nil
-	}
-	return c, fmt.Errorf("reading a seal: format %d is not known", format)
-}
 
 // seal chains and signs a content, and moves the head of the chain to it.
-func (tx *Tx) seal(h head, content sealContent, by string, now time.Time) error {
+func (tx *Tx) seal(h head, content record.Seal, by Signer, now time.Time) error {
 	keyID, key, err := tx.signingKey(now)
 	if err != nil {
 		return err
 	}
-	content.Format, content.School, content.Number, content.KeyID = SealFormat, tx.School, h.Seals+1, keyID
-	content.Previous, content.SignedBy, content.SignedAt = hex.EncodeToString(h.Chain), by, now.UTC().Format(time.RFC3339Nano)
+	content.Format, content.School, content.Number, content.KeyID = record.SealFormat, tx.School, h.Seals+1, keyID
+	content.Previous, content.SignedAt = hex.EncodeToString(h.Chain), now.UTC().Format(time.RFC3339Nano)
+	content.SignedBy, content.Signer, content.How = by.ID, by.Name, by.How
 	canonical, err := json.Marshal(content)
 	if err != nil {
 		return err
 	}
-	chained := chainedHash(h.Chain, canonical)
-	row := sealRow{SchoolID: tx.School, Number: content.Number, Subject: content.Subject, Format: SealFormat, Content: canonical, Previous: bytes.Clone(h.Chain),
-		Hash: chained, KeyID: keyID, Signature: ed25519.Sign(key, chained), SignedBy: by, SignedAt: now}
+	chained := record.Chained(h.Chain, canonical)
+	row := sealRow{SchoolID: tx.School, Number: content.Number, Subject: content.Subject, Format: record.SealFormat, Content: canonical, Previous: bytes.Clone(h.Chain),
+		Hash: chained, KeyID: keyID, Signature: ed25519.Sign(key, chained), SignedBy: by.ID, SignedAt: now}
 	if row.Previous == nil {
 		row.Previous = []byte{}
 	}
-	if content.Subject == ofLesson {
+	if content.Lesson != "" {
 		row.LessonID, row.EventID = &content.Lesson, &content.Event
 	}
 	if err := tx.db.Create(&row).Error; err != nil {
@@ -133,16 +49,18 @@ func (tx *Tx) seal(h head, content sealContent, by string, now time.Time) error 
 	return nil
 }
 
-func chainedHash(previous, content []byte) []byte {
-	sum := sha256.Sum256(append(bytes.Clone(previous), content...))
-	return sum[:]
+// Signer is who signs, and how they proved who they are: password or PIN.
+type Signer struct {
+	ID   string
+	Name string
+	How  string
 }
 
 // Sign seals every event of the lesson now held. shown is the event hash of
 // the state that the person saw, event the id that the signature's event is to
 // have. Signing again what the same person has signed, and nothing has been
 // added to since, is the same as signing once: an answer may have been lost.
-func (tx *Tx) Sign(id, shown string, by Sender, event string, now time.Time) error {
+func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) error {
 	h, err := tx.bump()
 	if err != nil {
 		return err
@@ -186,7 +104,7 @@ func (tx *Tx) Sign(id, shown string, by Sender, event string, now time.Time) err
 	}
 	sealed := lesson.Event{ID: event, Device: "school", Seq: h.Seals + 1, Counter: l.LastCounter() + 1, AtMs: state.DurationMs,
 		Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindSealed, V: 1, Payload: payload}
-	content := sealContent{Subject: ofLesson, Lesson: id, Event: event, Result: &state}
+	content := record.Seal{Subject: record.OfLesson, Lesson: id, Event: event, Result: &state}
 	for _, e := range l.Content() {
 		content.Events = append(content.Events, e)
 	}
@@ -196,7 +114,7 @@ func (tx *Tx) Sign(id, shown string, by Sender, event string, now time.Time) err
 	if answers := l.Add(sealed); answers[0].Status != "held" {
 		return fmt.Errorf("signing: the signature's own event was %s: %s", answers[0].Status, answers[0].Reason)
 	}
-	if err := tx.seal(h, content, by.ID, now); err != nil {
+	if err := tx.seal(h, content, by, now); err != nil {
 		return err
 	}
 	tx.store.lessons.take(tx.School, id, row.LastSeq)
@@ -207,6 +125,66 @@ func (tx *Tx) Sign(id, shown string, by Sender, event string, now time.Time) err
 		return fmt.Errorf("deriving the student's standing: %w", err)
 	}
 	if err := tx.changed(h.Seq, "student", row.StudentID); err != nil {
+		return err
+	}
+	return tx.changed(h.Seq, "lesson", id)
+}
+
+// Acknowledge seals the student's answer to the newest signature of their
+// lesson. of is the hash of the seal that they saw, event the id that the
+// answer's event is to have.
+func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, event string, now time.Time) error {
+	h, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	row, err := tx.Lesson(id)
+	if err != nil {
+		return err
+	}
+	if row.StudentID != by.ID {
+		return &BatchError{"lesson", "is acknowledged by its own student and nobody else"}
+	}
+	last, err := take[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id, record.OfLesson).Order("number desc"))
+	switch {
+	case errors.Is(err, ErrNotFound):
+		return fmt.Errorf("%w: its instructor has not signed it yet", ErrUnsettled)
+	case err != nil:
+		return err
+	case hex.EncodeToString(last.Hash) != of:
+		return ErrStale
+	}
+	events, err := tx.Events(id)
+	if err != nil {
+		return err
+	}
+	if containsEvent(events, event) {
+		return &BatchError{"event", "is the id of another event of this lesson; answer with a new one"}
+	}
+	payload, err := json.Marshal(answer)
+	if err != nil {
+		return err
+	}
+	l, err := tx.fold(row, events)
+	if err != nil {
+		return err
+	}
+	answered := lesson.Event{ID: event, Device: "school", Seq: h.Seals + 1, Counter: l.LastCounter() + 1, AtMs: l.State().DurationMs,
+		Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindAcknowledged, V: 1, Payload: payload}
+	if err := answered.Validate(); err != nil {
+		return &BatchError{"body", err.Error()}
+	}
+	if err := tx.insert(id, []lesson.Event{answered}, by.ID, now); err != nil {
+		return fmt.Errorf("acknowledging: %w", err)
+	}
+	content := record.Seal{Subject: record.OfAcknowledgement, Lesson: id, Event: event, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}
+	if err := tx.seal(h, content, by, now); err != nil {
+		return err
+	}
+	tx.store.lessons.take(tx.School, id, row.LastSeq)
+	answered.By, answered.Received = by.ID, now.UTC().Format(time.RFC3339)
+	l.Add(answered)
+	if _, err := tx.derive(row, &folded{lesson: l}, h.Seq); err != nil {
 		return err
 	}
 	return tx.changed(h.Seq, "lesson", id)
@@ -274,8 +252,7 @@ func (tx *Tx) signingKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	if _, err := rand.Read(nonce); err != nil {
 		return "", nil, err
 	}
-	sum := sha256.Sum256(public)
-	k = signingKey{SchoolID: tx.School, ID: hex.EncodeToString(sum[:8]), Public: public, Private: box.Seal(nonce, nonce, private.Seed(), []byte(tx.School)), MadeAt: now}
+	k = signingKey{SchoolID: tx.School, ID: record.KeyID(public), Public: public, Private: box.Seal(nonce, nonce, private.Seed(), []byte(tx.School)), MadeAt: now}
 	if err := tx.db.Create(&k).Error; err != nil {
 		return "", nil, fmt.Errorf("keeping a signing key: %w", err)
 	}
@@ -314,17 +291,28 @@ func (tx *Tx) sealedState(id string, state lesson.State) (lesson.State, error) {
 	if len(state.Seals) == 0 {
 		return state, nil
 	}
-	first, err := take[sealRow](tx.own(&sealRow{}).Where("lesson_id = ?", id).Order("number"))
+	kept, err := find[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id, record.OfLesson).Order("number"))
+	if err == nil && len(kept) == 0 {
+		err = ErrNotFound
+	}
 	if err != nil {
 		return state, fmt.Errorf("reading the seal of lesson %s: %w", id, err)
 	}
-	c, err := readSeal(first.Format, first.Content)
+	c, err := record.ReadSeal(kept[0].Format, kept[0].Content)
 	if err != nil {
 		return state, err
+	}
+	for i := range state.Seals {
+		for _, k := range kept {
+			if k.EventID != nil && *k.EventID == state.Seals[i].Event {
+				state.Seals[i].Seal = hex.EncodeToString(k.Hash)
+			}
+		}
 	}
 	sealed := *c.Result
 	sealed.Seals, sealed.Addenda, sealed.Refused = state.Seals, state.Addenda, state.Refused
 	sealed.Events, sealed.EventHash, sealed.Acknowledged = state.Events, state.EventHash, state.Acknowledged
+	sealed.Answer, sealed.Self = state.Answer, state.Self
 	sealed.LastTouch = []string{}
 	sealed.Fill()
 	return sealed, nil

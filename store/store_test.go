@@ -49,8 +49,8 @@ func opening() lesson.Event {
 
 var okonjo = store.Sender{ID: demo.Okonjo.ID, Role: school.Instructor}
 
-func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Answer, error) {
-	var answers []lesson.Answer
+func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken, error) {
+	var answers []lesson.Taken
 	err := in(t, d, func(tx *store.Tx) (err error) {
 		answers, err = tx.Accept(id, events, by, demotest.Day.Add(11*time.Hour))
 		return
@@ -242,7 +242,9 @@ func TestSigning(t *testing.T) {
 		return get(t, d, func(tx *store.Tx) (lesson.State, error) { s, _, _, err := tx.State(must(tx.Lesson(id))); return s, err })
 	}
 	sign := func(by store.Sender, hash string) error {
-		return in(t, d, func(tx *store.Tx) error { return tx.Sign(id, hash, by, uuid.Must(uuid.NewV7()).String(), now) })
+		return in(t, d, func(tx *store.Tx) error {
+			return tx.Sign(id, hash, store.Signer{ID: by.ID}, uuid.Must(uuid.NewV7()).String(), now)
+		})
 	}
 	assert.ErrorIs(t, sign(okonjo, state().EventHash), store.ErrUnsettled)
 	shown := state().EventHash

@@ -2,7 +2,6 @@ package store
 
 import (
 	"bytes"
-	"crypto/ed25519"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -14,6 +13,7 @@ import (
 	"time"
 
 	"jetprimer/core/lesson"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
 
@@ -35,8 +35,8 @@ type verifier struct {
 	*Tx
 	chain Chain
 	// seals of each lesson, and the last state that was sealed of each version.
-	seals    map[string][]sealContent
-	versions map[string]sealedVersion
+	seals    map[string][]record.Seal
+	versions map[string]record.Version
 }
 
 // VerifyChain holds a school to its seals: their places in the chain, hashes,
@@ -44,7 +44,7 @@ type verifier struct {
 // was derived from them, and the approved versions of the library. The first
 // thing that differs is the error.
 func (tx *Tx) VerifyChain() (Chain, error) {
-	v := &verifier{Tx: tx, seals: map[string][]sealContent{}, versions: map[string]sealedVersion{}}
+	v := &verifier{Tx: tx, seals: map[string][]record.Seal{}, versions: map[string]record.Version{}}
 	for _, step := range []func() error{v.links, v.head, v.lessons, v.standings, v.library} {
 		if err := step(); err != nil {
 			return v.chain, err
@@ -61,8 +61,7 @@ func (v *verifier) links() error {
 	}
 	public := map[string][]byte{}
 	for _, k := range keys {
-		sum := sha256.Sum256(k.Public)
-		if k.ID != hex.EncodeToString(sum[:8]) {
+		if k.ID != record.KeyID(k.Public) {
 			return fmt.Errorf("key %s is not the one it is named after", k.ID)
 		}
 		public[k.ID] = k.Public
@@ -88,21 +87,11 @@ func (v *verifier) links() error {
 }
 
 func (v *verifier) link(k sealRow, number int64, previous, public []byte) error {
-	switch {
-	case k.Number != number:
-		return fmt.Errorf("seal %d is missing", number)
-	case !bytes.Equal(k.Previous, previous) || !bytes.Equal(k.Hash, chainedHash(previous, k.Content)):
-		return fmt.Errorf("seal %d does not follow the one before it", number)
-	case len(public) != ed25519.PublicKeySize:
-		return fmt.Errorf("seal %d has no key", number)
-	case !ed25519.Verify(public, k.Hash, k.Signature):
-		return fmt.Errorf("seal %d is not signed by its key", number)
-	}
-	c, err := readSeal(k.Format, k.Content)
+	c, err := k.link().Check(v.School, number, previous, public)
 	if err != nil {
-		return fmt.Errorf("seal %d: %w", number, err)
+		return err
 	}
-	if c.Subject != k.Subject || c.School != v.School || c.Number != number || c.KeyID != k.KeyID {
+	if c.Subject != k.Subject {
 		return fmt.Errorf("seal %d stands in the place of another", number)
 	}
 	if c.Format > 1 {
@@ -112,8 +101,6 @@ func (v *verifier) link(k sealRow, number int64, previous, public []byte) error 
 			return fmt.Errorf("seal %d was signed at another time than its row says", number)
 		case c.SignedBy != k.SignedBy:
 			return fmt.Errorf("seal %d was signed by somebody else than its row says", number)
-		case c.Previous != hex.EncodeToString(previous):
-			return fmt.Errorf("seal %d was signed at another place of the chain", number)
 		}
 	}
 	switch {
@@ -177,7 +164,9 @@ func (v *verifier) lesson(id string) error {
 	}
 	signatures := 0
 	for _, c := range v.seals[id] {
-		signatures++
+		if c.Subject == record.OfLesson {
+			signatures++
+		}
 		if err := held(c, byID); err != nil {
 			return err
 		}
@@ -209,8 +198,14 @@ func (v *verifier) lesson(id string) error {
 }
 
 // held checks that the events a seal keeps are held, with just that content.
-func held(c sealContent, byID map[string]lesson.Event) error {
+func held(c record.Seal, byID map[string]lesson.Event) error {
 	own, known := byID[c.Event]
+	if c.Subject == record.OfAcknowledgement {
+		if !known || len(c.Events) != 1 || !bytes.Equal(own.Canonical(), c.Events[0]) {
+			return errors.New("a sealed acknowledgement is gone, or says something else")
+		}
+		return nil
+	}
 	if !known || own.Kind != lesson.KindSealed {
 		return errors.New("a seal's own event is gone")
 	}
@@ -396,7 +391,7 @@ func (v *verifier) library() error {
 	return nil
 }
 
-func sealedVersionOf(k libraryRow) sealedVersion {
+func sealedVersionOf(k libraryRow) record.Version {
 	by := func(id *string) string {
 		if id == nil {
 			return ""
@@ -404,7 +399,7 @@ func sealedVersionOf(k libraryRow) sealedVersion {
 		return *id
 	}
 	sum := sha256.Sum256([]byte(k.Body))
-	return sealedVersion{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Body: hex.EncodeToString(sum[:]), Status: k.Status,
+	return record.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Body: hex.EncodeToString(sum[:]), Status: k.Status,
 		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy,
 		ReviewedBy: by(k.ReviewedBy), ApprovedBy: by(k.ApprovedBy), WithdrawnBy: by(k.WithdrawnBy)}
 }

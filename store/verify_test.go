@@ -15,6 +15,7 @@ import (
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 	"jetprimer/demo/demotest"
 	"jetprimer/store"
@@ -104,8 +105,8 @@ func (s *small) openingAs(change func(o map[string]any)) lesson.Event {
 	return event(1, lesson.KindOpened, string(payload))
 }
 
-func (s *small) accept(id, by, role string, day int, events ...lesson.Event) ([]lesson.Answer, error) {
-	var answers []lesson.Answer
+func (s *small) accept(id, by, role string, day int, events ...lesson.Event) ([]lesson.Taken, error) {
+	var answers []lesson.Taken
 	err := s.in(func(tx *store.Tx) (err error) {
 		answers, err = tx.Accept(id, events, store.Sender{ID: by, Role: role}, at(day))
 		return err
@@ -147,7 +148,7 @@ func (s *small) state(id string) (state lesson.State, row store.Lesson) {
 func (s *small) sign(id string, day int) {
 	state, _ := s.state(id)
 	require.NoError(s, s.in(func(tx *store.Tx) error {
-		return tx.Sign(id, state.EventHash, store.Sender{ID: s.instructor, Role: school.Instructor}, uuid.Must(uuid.NewV7()).String(), at(day))
+		return tx.Sign(id, state.EventHash, store.Signer{ID: s.instructor}, uuid.Must(uuid.NewV7()).String(), at(day))
 	}))
 }
 
@@ -315,5 +316,5 @@ func TestOldSealsAreReadForGood(t *testing.T) {
 
 	now, _ := s.state(s.signed[0])
 	assert.Len(t, now.Seals, 1, "and one of the format that is written now")
-	assert.Equal(t, 2, store.SealFormat, "a new format keeps the reader of the old ones, and gets a seal of its own here")
+	assert.Equal(t, 3, record.SealFormat, "a new format keeps the reader of the old ones, and gets a seal of its own here")
 }

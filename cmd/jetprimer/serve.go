@@ -159,7 +159,7 @@ func rebuildCommand() *cobra.Command {
 	})
 }
 
-func verifyCommand() *cobra.Command {
+func verifyChainCommand() *cobra.Command {
 	return inSchool("verify-chain", "Hold a school's seals, events, read tables and approved versions to what was signed", func(cmd *cobra.Command, s *store.Store, school string) error {
 		var chain store.Chain
 		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { chain, err = tx.VerifyChain(); return })

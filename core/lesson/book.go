@@ -2,6 +2,7 @@ package lesson
 
 import (
 	"fmt"
+	"time"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
@@ -72,6 +73,19 @@ func BookFrom(shelf Shelf, id string, opened Opened) (Book, error) {
 		book.List, book.StartOrder, book.Layers, book.Reasons = f.List, f.StartOrder, f.Layers, f.Reasons
 	}
 	return book, nil
+}
+
+// RunningMs is for how many milliseconds a lesson has been running, by the
+// moments at which its events arrived: an event is never older than its arrival
+// says. Wall clocks of devices do not come into it.
+func RunningMs(events []Event, now time.Time) int64 {
+	running := int64(0)
+	for _, e := range events {
+		if at, err := time.Parse(time.RFC3339, e.Received); err == nil {
+			running = max(running, e.AtMs+max(0, now.Sub(at).Milliseconds()))
+		}
+	}
+	return min(running, MaxAtMs)
 }
 
 // Open is a lesson made of its events and of the versions that they name.

@@ -3,6 +3,9 @@ package lesson
 import (
 	"cmp"
 	"slices"
+
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
 )
 
 // Fix is something to fix next time: the item, why it stands where it does, and
@@ -11,6 +14,9 @@ type Fix struct {
 	Item     string `json:"item"`
 	Why      string `json:"why"`
 	Measured string `json:"measured"`
+	// Practise is what to do about it alone, Check the reference page it is on.
+	Practise string `json:"practise"`
+	Check    string `json:"check,omitempty"`
 }
 
 // fixes is how many things one can take along from a lesson.
@@ -44,7 +50,29 @@ func (s *Session) ToFix(state State) []Fix {
 				f.Measured = s.Units.Say(r.Verdict.Findings[0].Message)
 			}
 		}
+		f.Practise, f.Check = s.practise(s.places[i], item)
 		out = append(out, f)
 	}
 	return out
+}
+
+// practise is what helps with an item that was not right: its numbers, its place
+// in the flow, or what must come before it.
+func (s *Session) practise(at checklist.Place, item ItemState) (words, name string) {
+	phase := s.book.List.Phases[at.Phase].Title
+	is := func(codes ...string) bool {
+		return slices.ContainsFunc(item.Reasons, func(r Reason) bool { return slices.Contains(codes, r.Code) })
+	}
+	def, measured := check.Find(at.Item.Check)
+	switch {
+	case is("precedence", "too-late"):
+		return "what must wait for what in “" + phase + "”, said aloud with the reason", ""
+	case measured:
+		return "“" + def.Title + "”, reading each number with its limit", def.Name
+	case is("left-out", "critical-left-out", "out-of-order", "late", "found-by-verification"):
+		return "the flow of “" + phase + "” from memory, then by the list", ""
+	case is("prompted", "helped"):
+		return "“" + phase + "” by the list, alone, until no line needs a word", ""
+	}
+	return "“" + phase + "” slowly, saying at each item what is looked for", ""
 }

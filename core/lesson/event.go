@@ -61,6 +61,9 @@ const (
 	MaxOpening = 1 << 20
 )
 
+// MaxAtMs is the longest that a lesson runs: a week, in milliseconds.
+const MaxAtMs = 7 * 24 * 3600 * 1000
+
 func maxPayload(kind string) int {
 	switch kind {
 	case KindOpened:
@@ -131,7 +134,7 @@ func (e Event) sound() error {
 		return wrong("seq", "must be 1 or more")
 	case e.Counter < 1 || e.Counter > heldMax:
 		return wrong("counter", "must be 1 or more")
-	case e.AtMs < 0 || e.AtMs > 7*24*3600*1000:
+	case e.AtMs < 0 || e.AtMs > MaxAtMs:
 		return wrong("atMs", "must be 0 to a week in milliseconds")
 	case len(e.Wall) > 40:
 		return wrong("wall", "must be a time such as 2026-11-24T09:00:00Z")

@@ -55,8 +55,8 @@ func New(book Book) *Lesson {
 	return l
 }
 
-// Answer says what became of an event.
-type Answer struct {
+// Taken says what became of an event.
+type Taken struct {
 	ID     string `json:"id"`
 	Status string `json:"status"` // held, known or refused
 	Reason string `json:"reason,omitempty"`
@@ -65,40 +65,40 @@ type Answer struct {
 // Add takes events in. Each is answered: held, known (already held with the
 // same content), or refused with the reason. Of different contents under one
 // id the one that sorts first is kept, so that arrival does not matter.
-func (l *Lesson) Add(events ...Event) []Answer {
-	answers := make([]Answer, len(events))
+func (l *Lesson) Add(events ...Event) []Taken {
+	answers := make([]Taken, len(events))
 	for i, e := range events {
 		answers[i] = l.add(e)
 	}
 	return answers
 }
 
-func (l *Lesson) add(e Event) Answer {
+func (l *Lesson) add(e Event) Taken {
 	if err := e.keepable(); err != nil {
-		return Answer{e.ID, "refused", err.Error()}
+		return Taken{e.ID, "refused", err.Error()}
 	}
 	p, err := e.decode()
 	if err != nil {
-		return Answer{e.ID, "refused", err.Error()}
+		return Taken{e.ID, "refused", err.Error()}
 	}
 	h := &held{e, p, e.Canonical()}
 	known, ok := l.events[e.ID]
 	if !ok {
 		l.events[e.ID] = h
-		return Answer{e.ID, "held", ""}
+		return Taken{e.ID, "held", ""}
 	}
 	if bytes.Equal(known.content, h.content) {
 		if known.By == "" {
 			known.By, known.Received = e.By, e.Received
 		}
-		return Answer{e.ID, "known", ""}
+		return Taken{e.ID, "known", ""}
 	}
 	if bytes.Compare(h.content, known.content) < 0 {
 		l.events[e.ID] = h
 		clear(l.verdicts) // none of the content that is gone may answer for this one
 	}
 	l.others[e.ID] = true
-	return Answer{e.ID, "refused", differentContent}
+	return Taken{e.ID, "refused", differentContent}
 }
 
 // Why an event is refused that is sound in itself.
@@ -211,7 +211,7 @@ func (l *Lesson) State() State {
 		RulesVersion: check.RulesVersion, Readings: []Reading{}, Errors: []Error{}, Findings: []Finding{},
 		Orals: []Oral{}, Timers: []Timer{}, Notes: []Note{}, Debrief: []Note{}, HourMeter: []Hours{},
 		Seals: []SealState{}, Addenda: []Addendum{}, Refused: []Refusal{}, Problems: []Problem{}, LastTouch: []string{},
-		Rounds: []Round{}, Conditions: map[string]any{}, Practice: Practices[0],
+		Rounds: []Round{}, Conditions: map[string]any{}, Practice: Practices[0], Observers: []Observer{}, lives: map[string]string{}, touches: map[string][]string{},
 	}
 	for _, h := range all {
 		switch {
@@ -233,7 +233,12 @@ func (l *Lesson) State() State {
 	f.settleItems()
 	f.askDecisions()
 	f.problems()
-	f.state.LastTouch = lastTouch(live)
+	f.state.LastTouch = lastTouch(live, "")
+	for _, h := range live {
+		if _, known := f.state.touches[h.Device]; !known {
+			f.state.touches[h.Device] = lastTouch(live, h.Device)
+		}
+	}
 	ids := make([]string, len(all))
 	for i, h := range all {
 		ids[i] = h.ID
@@ -264,7 +269,7 @@ func (f *fold) seals(all []*held) []*held {
 		if sealed == nil {
 			sealed = set
 		}
-		f.state.Seals = append(f.state.Seals, SealState{h.ID, s.SignedBy, s.RulesVersion, h.Wall, s.Hash, s.Result, len(s.Events), missing})
+		f.state.Seals = append(f.state.Seals, SealState{Event: h.ID, SignedBy: s.SignedBy, RulesVersion: s.RulesVersion, Wall: h.Wall, Hash: s.Hash, Result: s.Result, Events: len(s.Events), Missing: missing})
 	}
 	if sealed == nil {
 		return all
@@ -279,17 +284,23 @@ func (f *fold) seals(all []*held) []*held {
 		case *Sealed:
 		case *note:
 			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, p.Words, signed[h.ID], h.AtMs})
-		case *nothing:
-			if h.Kind == KindAcknowledged {
-				f.state.Acknowledged = true
-				continue
+		case *Answered:
+			f.answer(h, p)
+		case *selfGrade:
+			if f.state.Self == nil {
+				f.state.Self = &Self{p.Levels, p.Words}
 			}
-			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, "", signed[h.ID], h.AtMs})
 		default:
 			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, "", signed[h.ID], h.AtMs})
 		}
 	}
 	return body
+}
+
+// answer takes the student's answer: the latest stands.
+func (f *fold) answer(h *held, p *Answered) {
+	f.state.Acknowledged = !p.Refused
+	f.state.Answer = &Answer{Event: h.ID, Answered: *p, At: cmp.Or(h.Received, h.Wall)}
 }
 
 // effective drops the events that are undone. A later undo decides over an
@@ -326,13 +337,14 @@ func effective(all []*held) []*held {
 }
 
 // lastTouch is the last group of events of one device and moment that a person
-// made and can take back.
-func lastTouch(live []*held) []string {
+// made and can take back: of a device where one is named.
+func lastTouch(live []*held, device string) []string {
 	ids := []string{}
 	var last *held
 	for i := len(live) - 1; i >= 0; i-- {
 		h := live[i]
-		if h.Kind == KindOpened || h.Kind == KindSealed || h.Kind == KindTimerStarted || h.Kind == KindTimerStopped {
+		if h.Kind == KindOpened || h.Kind == KindSealed || h.Kind == KindTimerStarted || h.Kind == KindTimerStopped ||
+			device != "" && h.Device != device {
 			continue
 		}
 		if last == nil {
@@ -375,6 +387,9 @@ func (f *fold) apply(h *held) {
 		f.state.Unknown++
 	case *itemOpened:
 		f.state.Live = p.Item
+		f.state.lives[h.Device] = p.Item
+	case *observer:
+		f.state.Observers = append(slices.DeleteFunc(f.state.Observers, func(o Observer) bool { return o.Person == p.Person }), Observer(*p))
 	case *itemResult:
 		f.result(h, p)
 	case *itemMark:
@@ -422,7 +437,10 @@ func (f *fold) apply(h *held) {
 		f.state.Practice = p.Place
 	case *nothing:
 		f.state.Ended = f.state.Ended || h.Kind == KindEnded
-		f.state.Acknowledged = f.state.Acknowledged || h.Kind == KindAcknowledged
+	case *Answered:
+		f.answer(h, p)
+	case *selfGrade:
+		f.state.Self = &Self{p.Levels, p.Words}
 	}
 }
 

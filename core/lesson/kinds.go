@@ -44,6 +44,8 @@ const (
 	KindConditions     = "conditions-changed"
 	KindRound          = "round"
 	KindPractice       = "practice-place"
+	KindObserver       = "observer"
+	KindSelfGrade      = "self-grade"
 )
 
 // payload is what an event of a known kind carries.
@@ -75,13 +77,15 @@ var kinds = map[string]func() payload{
 	KindEnded:          func() payload { return new(nothing) },
 	KindDebriefNote:    func() payload { return new(note) },
 	KindSealed:         func() payload { return new(Sealed) },
-	KindAcknowledged:   func() payload { return new(nothing) },
+	KindAcknowledged:   func() payload { return new(Answered) },
 	KindAddendum:       func() payload { return new(note) },
 	KindShown:          func() payload { return new(itemMark) },
 	KindControlTaken:   func() payload { return new(controlTaken) },
 	KindConditions:     func() payload { return new(conditionsChanged) },
 	KindRound:          func() payload { return new(round) },
 	KindPractice:       func() payload { return new(practice) },
+	KindObserver:       func() payload { return new(observer) },
+	KindSelfGrade:      func() payload { return new(selfGrade) },
 }
 
 // Methods are the ways a list is worked.
@@ -205,6 +209,43 @@ type nothing struct{}
 
 func (*nothing) check() error { return nil }
 
+// selfGrade is how the student saw each phase, before seeing how the instructor
+// did: levels by phase.
+type selfGrade struct {
+	Levels map[string]int `json:"levels"`
+	Words  string         `json:"words,omitempty"`
+}
+
+func (g *selfGrade) check() error {
+	if len(g.Levels) == 0 || len(g.Levels) > 64 {
+		return wrong("payload.levels", "must grade 1 to 64 phases")
+	}
+	for phase, level := range g.Levels {
+		if len(phase) > 64 || level < 0 || level > 4 {
+			return wrong("payload.levels", "must be 0 to 4 for each phase")
+		}
+	}
+	return words("words", g.Words)
+}
+
+// OfStudent reports whether events of a kind are made by the student of a
+// lesson, and by nobody else.
+func OfStudent(kind string) bool { return kind == KindSelfGrade }
+
+// Answered is the student's answer to a signed lesson: acknowledged, with
+// remarks or without, or refused, with words.
+type Answered struct {
+	Refused bool   `json:"refused,omitempty"`
+	Words   string `json:"words,omitempty"`
+}
+
+func (a *Answered) check() error {
+	if a.Refused && strings.TrimSpace(a.Words) == "" {
+		return wrong("payload.words", "must say why it is not acknowledged")
+	}
+	return words("words", a.Words)
+}
+
 type itemMark struct {
 	Item string `json:"item"`
 }
@@ -282,6 +323,19 @@ type practice struct {
 func (p *practice) check() error {
 	if !slices.Contains(Practices, p.Place) {
 		return wrong("payload.place", "must be one of %s", strings.Join(Practices, ", "))
+	}
+	return nil
+}
+
+// observer lets another instructor, who sits in, mark the lesson as well.
+type observer struct {
+	Person string `json:"person"`
+	Name   string `json:"name"`
+}
+
+func (o *observer) check() error {
+	if o.Person == "" || len(o.Person) > 64 || len(o.Name) > 200 {
+		return wrong("payload.person", "must have 1 to 64 characters, and name at most 200")
 	}
 	return nil
 }

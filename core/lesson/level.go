@@ -199,3 +199,51 @@ func (s Scale) Check() error {
 	}
 	return nil
 }
+
+// ShownLevel is the level that several items show together, of their levels in
+// rising order: the highest that they reach when the lowest are left aside, none
+// of one, one of two to nineteen, a tenth of more; but 0 if any is 0, and at
+// most 2 if any is 1. by is the place of the one that set it.
+func ShownLevel(rising []int) (level, by int) {
+	switch n := len(rising); {
+	case n >= 20:
+		by = n / 10
+	case n >= 2:
+		by = 1
+	}
+	level = rising[by]
+	switch least := rising[0]; {
+	case least == 0:
+		return 0, 0
+	case least == 1 && level > 2:
+		return 2, 0
+	}
+	return level, by
+}
+
+// PhaseLevels is the level that each phase shows: of its touched items, or where
+// all were only passed, of those.
+func PhaseLevels(state State) map[string]int {
+	touched, passed := map[string][]int{}, map[string][]int{}
+	for _, i := range state.Items {
+		switch {
+		case i.Level == nil:
+		case i.Implied:
+			passed[i.Phase] = append(passed[i.Phase], *i.Level)
+		default:
+			touched[i.Phase] = append(touched[i.Phase], *i.Level)
+		}
+	}
+	out := map[string]int{}
+	for _, p := range state.Phases {
+		levels := touched[p.ID]
+		if len(levels) == 0 {
+			levels = passed[p.ID]
+		}
+		if len(levels) > 0 {
+			slices.Sort(levels)
+			out[p.ID], _ = ShownLevel(levels)
+		}
+	}
+	return out
+}

@@ -51,6 +51,10 @@ type Mark struct {
 	Meter string   `json:"meter,omitempty"`
 	When  string   `json:"when,omitempty"`
 	Hours *float64 `json:"hours,omitempty"`
+	// Levels are how a student saw each phase.
+	Levels map[string]int `json:"levels,omitempty"`
+	// Person is the account of an observer; Words are the name.
+	Person string `json:"person,omitempty"`
 }
 
 // Stamp is what the device adds to the events of one touch: who it is, the last
@@ -102,6 +106,7 @@ var means = map[string]func(t *touch) error{
 	"conditions": (*touch).conditions,
 	"practice":   func(t *touch) error { t.add(KindPractice, practice{t.mark.Place}); return nil },
 	"hours":      (*touch).hours,
+	"observer":   (*touch).observer,
 	"undo":       (*touch).undo,
 	"error":      (*touch).error,
 	"finding":    (*touch).finding,
@@ -114,8 +119,8 @@ var means = map[string]func(t *touch) error{
 	"comment":    (*touch).comment,
 	"override":   (*touch).override,
 	"end":        func(t *touch) error { t.add(KindEnded, struct{}{}); return nil },
-	"acknowledge": func(t *touch) error {
-		t.add(KindAcknowledged, struct{}{})
+	"self-grade": func(t *touch) error {
+		t.add(KindSelfGrade, selfGrade{t.mark.Levels, strings.TrimSpace(t.mark.Words)})
 		return nil
 	},
 }
@@ -298,10 +303,24 @@ func (t *touch) hours() error {
 	return nil
 }
 
+// undo takes back the last touch; with two who mark, the last of this device.
 func (t *touch) undo() error {
-	if len(t.state.LastTouch) > 0 {
-		t.add(KindUndo, undo{t.state.LastTouch})
+	last := t.state.LastTouch
+	if own := t.state.touches[t.Device]; len(own) > 0 || len(t.state.Observers) > 0 {
+		last = own
 	}
+	if len(last) > 0 {
+		t.add(KindUndo, undo{last})
+	}
+	return nil
+}
+
+// observer lets another instructor mark as well.
+func (t *touch) observer() error {
+	if t.mark.Person == "" {
+		return wrong("person", "is not chosen yet")
+	}
+	t.add(KindObserver, observer{t.mark.Person, t.mark.Words})
 	return nil
 }
 

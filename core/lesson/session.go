@@ -17,7 +17,10 @@ type Session struct {
 	*Lesson
 	// Units are those that numbers are typed and shown in.
 	Units quantity.Units
-	rows  []Row
+	// Device is the one that it is worked on: of two that mark one lesson each
+	// keeps its place and takes back its own touches.
+	Device string
+	rows   []Row
 }
 
 // NewSession works on a lesson.
@@ -113,11 +116,13 @@ func (s *Session) Rows() []Row {
 	return rows
 }
 
-// Live is the place of the item that is worked: the one last opened, else the
-// first that is not marked.
+// Live is the place of the item that is worked: the one last opened, here where
+// anything was, else the first that is not marked.
 func (s *Session) Live(state State) int {
-	if at, known := s.index[state.Live]; known {
-		return at
+	for _, item := range []string{state.lives[s.Device], state.Live} {
+		if at, known := s.index[item]; known {
+			return at
+		}
 	}
 	for i, item := range state.Items {
 		if item.Status == "" {

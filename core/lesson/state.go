@@ -32,9 +32,15 @@ type State struct {
 	Conditions map[string]any `json:"conditions"`
 	// Practice is where the lesson is worked: aircraft, stand or
 	// other-simulator.
-	Practice     string      `json:"practice"`
-	Acknowledged bool        `json:"acknowledged"`
-	Seals        []SealState `json:"seals"`
+	Practice string `json:"practice"`
+	// Observers are the instructors who sit in and mark as well.
+	Observers    []Observer `json:"observers"`
+	Acknowledged bool       `json:"acknowledged"`
+	// Self is how the student saw it, before seeing this.
+	Self *Self `json:"self,omitempty"`
+	// Answer is the student's to the signature.
+	Answer *Answer     `json:"answer,omitempty"`
+	Seals  []SealState `json:"seals"`
 	// Addenda are events that came after the signature and are not part of it.
 	Addenda []Addendum `json:"addenda"`
 	// Refused are events whose id is held with another content.
@@ -48,6 +54,23 @@ type State struct {
 	// EventHash is the SetHash of the events that this state shows.
 	EventHash string `json:"eventHash"`
 	Events    int    `json:"events"`
+	// lives and touches are, by device, the item it opened last and what its undo
+	// takes back.
+	lives   map[string]string
+	touches map[string][]string
+}
+
+// Observer is an instructor who sits in and marks as well.
+type Observer struct {
+	Person string `json:"person"`
+	Name   string `json:"name"`
+}
+
+// Empty makes every list of a state that has none an empty one.
+func (s *State) Empty() {
+	s.Items, s.Readings, s.Errors, s.Findings, s.Orals, s.Timers = []ItemState{}, []Reading{}, []Error{}, []Finding{}, []Oral{}, []Timer{}
+	s.Notes, s.Debrief, s.HourMeter, s.Rounds, s.Observers = []Note{}, []Note{}, []Hours{}, []Round{}, []Observer{}
+	s.Addenda, s.Refused, s.Problems, s.LastTouch, s.Conditions = []Addendum{}, []Refusal{}, []Problem{}, []string{}, map[string]any{}
 }
 
 // Fill gives a state that was kept by earlier rules what it did not have yet:
@@ -55,6 +78,9 @@ type State struct {
 func (s *State) Fill() {
 	if s.Rounds == nil {
 		s.Rounds = []Round{}
+	}
+	if s.Observers == nil {
+		s.Observers = []Observer{}
 	}
 	if s.Practice == "" {
 		s.Practice = Practices[0]
@@ -256,6 +282,21 @@ type SealState struct {
 	Events       int    `json:"events"`
 	// Missing counts sealed events that are not at hand.
 	Missing int `json:"missing"`
+	// Seal is the seal's own hash in the school's chain, where the school says it.
+	Seal string `json:"seal,omitempty"`
+}
+
+// Self is how the student saw each phase: levels by phase.
+type Self struct {
+	Levels map[string]int `json:"levels"`
+	Words  string         `json:"words,omitempty"`
+}
+
+// Answer is the student's to a signature, and when it was given.
+type Answer struct {
+	Event string `json:"event"`
+	Answered
+	At string `json:"at"`
 }
 
 // Addendum is an event that arrived outside the first seal.

@@ -205,10 +205,8 @@ func showings(observations []Observation) []Seen {
 }
 
 // showing is what one lesson shows of an element, however many of its items
-// were worked: the highest level that its touched items reach when the lowest
-// are left aside, none of one, one of two to nineteen, a tenth of more; but 0 if
-// any was 0, and at most 2 if any was 1. Of items only implied it is an implied
-// one.
+// were worked: what its touched items show together. Of items only implied it
+// is an implied one.
 func showing(of []Observation) Seen {
 	var touched []Observation
 	for _, o := range of {
@@ -223,21 +221,12 @@ func showing(of []Observation) Seen {
 		return s
 	}
 	slices.SortStableFunc(touched, func(a, b Observation) int { return cmp.Compare(a.Level, b.Level) })
-	aside := 0
-	switch n := len(touched); {
-	case n >= 20:
-		aside = n / 10
-	case n >= 2:
-		aside = 1
+	levels := make([]int, len(touched))
+	for i, o := range touched {
+		levels[i] = o.Level
 	}
-	least, set := touched[0], touched[aside]
-	s.Level, s.Mark = set.Level, set.Mark
-	switch {
-	case least.Level == 0:
-		s.Level, s.Mark = 0, least.Mark
-	case least.Level == 1 && s.Level > 2:
-		s.Level, s.Mark = 2, least.Mark
-	}
+	level, by := lesson.ShownLevel(levels)
+	s.Level, s.Mark = level, touched[by].Mark
 	return s
 }
 

@@ -38,6 +38,7 @@ var permissions = map[string][]string{
 	"sign-out": everyone,
 
 	"set-units":    everyone,
+	"set-pin":      everyone,
 	"set-settings": {Chief, Admin},
 
 	"feed":   everyone,
@@ -51,6 +52,9 @@ var permissions = map[string][]string{
 	"lesson-card":     records,
 	"add-events":      {Student, Instructor, Chief},
 	"sign-lesson":     teaching,
+	"answer-lesson":   {Student},
+	"export-record":   records,
+	"grade-sheet":     records,
 	"student":         records,
 	"decide-critical": {Chief},
 	"school":          teaching,
@@ -127,21 +131,23 @@ type Part struct {
 	Person     string
 	Student    string
 	Instructor string
+	// Observers are the instructors who sit in.
+	Observers []string
 }
 
 // MayAdd says why a person may not add an event of a kind to a lesson; empty
-// when they may. A lesson is its instructor's and the chief's; the
-// acknowledgement is the student's alone.
-func (p Part) MayAdd(acknowledgement bool) string {
+// when they may. A lesson is its instructor's, its observers' and the chief's; the
+// student's own view of it is the student's alone.
+func (p Part) MayAdd(students bool) string {
 	switch {
-	case acknowledgement && p.Person != p.Student:
+	case students && p.Person != p.Student:
 		return "is given by the student of the lesson and nobody else"
-	case acknowledgement:
+	case students:
 		return ""
 	case p.Role == Student && p.Person == p.Student:
-		return "is not open to students: they acknowledge a lesson"
-	case p.Role != Chief && p.Person != p.Instructor:
-		return "belongs to another instructor; only they or the chief instructor may add to it"
+		return "is not open to students: they grade themselves, and answer a signature"
+	case p.Role != Chief && p.Person != p.Instructor && !(p.Role == Instructor && slices.Contains(p.Observers, p.Person)):
+		return "belongs to another instructor; only they, who they let sit in, and the chief instructor may add to it"
 	}
 	return ""
 }

@@ -16,6 +16,8 @@ type Settings struct {
 	Units quantity.Units `json:"units"`
 	// FuelMethod is how it takes the tanks; empty is prove-both.
 	FuelMethod string `json:"fuelMethod,omitempty" enum:"fuller-first,prove-both"`
+	// TimeRule is how it counts flight time; empty is by the hour meter.
+	TimeRule string `json:"timeRule,omitempty" enum:"hour-meter,block"`
 }
 
 // Check names the first setting that cannot be used.
@@ -26,8 +28,17 @@ func (s Settings) Check() error {
 	if s.FuelMethod != "" && !slices.Contains(aircraft.FuelMethods, s.FuelMethod) {
 		return form.Bad("fuelMethod", "must be one of %s", strings.Join(aircraft.FuelMethods, ", "))
 	}
+	if s.TimeRule != "" && !slices.Contains(timeRules, s.TimeRule) {
+		return form.Bad("timeRule", "must be one of %s", strings.Join(timeRules, ", "))
+	}
 	return nil
 }
+
+// timeRules are those of lesson.TimeRules, which knows this package.
+var timeRules = []string{"hour-meter", "block"}
+
+// FlightTime is the rule by which the school counts flight time.
+func (s Settings) FlightTime() string { return cmp.Or(s.TimeRule, timeRules[0]) }
 
 // Tanks is the method by which the school takes the tanks.
 func (s Settings) Tanks() string { return cmp.Or(s.FuelMethod, aircraft.FuelMethods[1]) }

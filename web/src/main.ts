@@ -10,6 +10,8 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 
 import App from '@/App.vue'
+import { keepApplication } from '@/device/update'
 import { router } from '@/router'
 
+keepApplication()
 createApp(App).use(createPinia()).use(router).mount('#app')

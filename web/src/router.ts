@@ -18,6 +18,8 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/sign-in', component: () => import('@/sign-in/SignIn.vue'), meta: { open: true } },
+    { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
+    { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },
     {
       path: '/today',
       component: () => import('@/today/TodayView.vue'),
@@ -60,9 +62,12 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
-  const session = await useSession().find()
-  if (!session)
-    return to.meta.open ? true : { path: '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } }
-  if (to.path === '/' || to.path === '/sign-in') return home(session)
+  const store = useSession()
+  const session = await store.find()
+  if (!session) {
+    if (to.meta.open) return true
+    return { path: store.locked ? '/unlock' : '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } }
+  }
+  if (['/', '/sign-in', '/unlock'].includes(to.path)) return home(session)
   return true
 })

@@ -1,6 +1,7 @@
 import createClient from 'openapi-fetch'
 
 import type { components, paths } from '@/api/schema.gen'
+import { askSchool } from '@/device/reach'
 
 export type Schemas = components['schemas']
 export type Session = Schemas['Session']
@@ -29,7 +30,7 @@ export type Procedure = Schemas['CatalogProcedure']
 export type Calculators = Schemas['Calculators']
 type Problem = Partial<Schemas['ErrorModel']>
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: '/', fetch: askSchool })
 
 /** A request that did not succeed, in words for a person. */
 export class Refused extends Error {

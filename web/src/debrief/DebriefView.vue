@@ -2,11 +2,18 @@
 import { computed, onMounted, ref } from 'vue'
 
 import { Refused } from '@/api/client'
+import BesidePrevious from '@/debrief/BesidePrevious.vue'
 import DebriefItem from '@/debrief/DebriefItem.vue'
+import LessonTimes from '@/debrief/LessonTimes.vue'
+import NextLesson from '@/debrief/NextLesson.vue'
 import OralCard from '@/debrief/OralCard.vue'
-import TapeRuler from '@/shared/TapeRuler.vue'
+import SelfGrades from '@/debrief/SelfGrades.vue'
+import SignBox from '@/debrief/SignBox.vue'
+import StateThen from '@/debrief/StateThen.vue'
+import StudentAnswer from '@/debrief/StudentAnswer.vue'
+import TimeStrip from '@/debrief/TimeStrip.vue'
 import TopBar from '@/shared/TopBar.vue'
-import { useLesson } from '@/lesson/lesson'
+import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 import {
@@ -25,7 +32,8 @@ const lesson = useLesson()
 const session = useSession()
 const problem = ref('')
 const comment = ref('')
-const password = ref('')
+/** The moment of the strip that is looked at. */
+const at = ref<number | null>(null)
 const busy = ref(false)
 const all = ref(false)
 
@@ -55,28 +63,28 @@ const shown = computed(() =>
 const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
 const fixes = computed(() => (state.value && lesson.places.length ? rules.fixes() : []))
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
-const end = () => tried(async () => lesson.touch({ name: 'end' }))
+const end = () => tried(() => lesson.touch({ name: 'end' }))
 
 async function say() {
   if (!comment.value.trim()) return
   await tried(async () => {
-    lesson.touch({ name: 'comment', words: comment.value })
+    await lesson.touch({ name: 'comment', words: comment.value })
     comment.value = ''
     if (signed.value) await lesson.load(props.id)
   })
 }
 
-async function sign() {
-  if (!password.value) {
-    problem.value = 'The password is empty: signing asks for it again.'
-    return
-  }
-  await tried(async () => {
-    await lesson.sign(password.value)
-    password.value = ''
+const sign = (again: Again) =>
+  tried(async () => {
+    await lesson.sign(again)
     await lesson.load(props.id)
   })
-}
+const own = computed(() => lesson.view?.lesson.studentId === session.current?.account)
+const strip = computed(() =>
+  state.value && lesson.places.length && !lesson.view?.withheld ? rules.strip() : null,
+)
+const names = computed(() => Object.fromEntries(lesson.places.map((p) => [p.item.id, p.item.challenge])))
+const open = () => tried(() => lesson.load(props.id))
 const print = () => window.print()
 </script>
 
@@ -96,12 +104,26 @@ const print = () => window.print()
         <router-link v-if="lesson.view && !signed && mine" :to="`/lessons/${id}`"
           >Back to the list</router-link
         >
+        <template v-if="signed && session.may('export-record') && !lesson.view?.withheld">
+          <a :href="`/api/v1/lessons/${id}/grade-sheet.pdf`" download data-action="grade-sheet"
+            >Grade sheet</a
+          >
+          <a :href="`/api/v1/lessons/${id}/record`" download data-action="export-record">Record</a>
+        </template>
         <button class="quiet" @click="print">Print</button>
       </template>
     </TopBar>
     <template v-if="lesson.view && state && lesson.view.lesson.id === id">
-      <TapeRuler :state="state" />
-      <div class="columns">
+      <p v-if="lesson.view.lesson.flag" class="attend flag" data-part="flag">
+        ▲ This lesson was {{ lesson.view.lesson.flag }}.
+      </p>
+      <div v-if="lesson.view.withheld" class="asked">
+        <SelfGrades asks @given="open" />
+        <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      </div>
+      <TimeStrip v-if="strip" v-model="at" :strip="strip" :names="names" />
+      <StateThen v-if="strip && at !== null" :at="at" :strip="strip" />
+      <div v-if="!lesson.view.withheld" class="columns">
         <main>
           <section v-if="state.problems.length && !signed" class="open" data-part="open">
             <h2 class="out">■ Open: before anything is signed</h2>
@@ -111,10 +133,29 @@ const print = () => window.print()
             <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
           </section>
           <section v-if="fixes.length" data-part="worst">
-            <h2>To fix next time</h2>
-            <p v-for="f in fixes" :key="f.item">
-              <b>{{ name(f.item) }}</b> {{ f.why }} <span class="figure">{{ f.measured }}</span>
-            </p>
+            <h2>
+              {{
+                fixes.length === 1
+                  ? 'One thing to fix'
+                  : fixes.length === 2
+                    ? 'Two things to fix'
+                    : 'Three things to fix'
+              }}
+            </h2>
+            <div v-for="(f, i) in fixes" :key="f.item" class="fix">
+              <b class="nth figure">{{ i + 1 }}</b>
+              <p>
+                <b>{{ name(f.item) }}</b>
+                <span class="block"
+                  >{{ f.why }} <span class="figure">{{ f.measured }}</span></span
+                >
+                <span v-if="f.practise" class="block within">
+                  practise:
+                  <router-link v-if="f.check" :to="`/reference/${f.check}`">{{ f.practise }}</router-link>
+                  <template v-else>{{ f.practise }}</template>
+                </span>
+              </p>
+            </div>
           </section>
           <p class="soft" data-part="observed">{{ observed }} of {{ state.items.length }} items observed.</p>
           <p class="totals">
@@ -134,6 +175,11 @@ const print = () => window.print()
               {{ all ? 'Only deviations' : 'Show every item' }}
             </button>
           </p>
+          <BesidePrevious
+            v-if="lesson.view.previous"
+            :previous="lesson.view.previous"
+            :on="lesson.view.lesson.openedAt.slice(0, 10)"
+          />
           <p v-if="!observed" class="soft">Nothing was observed yet.</p>
           <p v-else-if="!shown.length" class="soft">
             Nothing: every item observed was correct, unprompted, in order and in time.
@@ -147,6 +193,9 @@ const print = () => window.print()
           />
         </main>
         <aside>
+          <SelfGrades :asks="false" />
+          <LessonTimes :view="lesson.view" />
+          <NextLesson :view="lesson.view" />
           <section>
             <h2>Errors</h2>
             <p v-if="!state.errors.length" class="soft">None noted.</p>
@@ -225,21 +274,16 @@ const print = () => window.print()
             <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
               End the lesson
             </button>
-            <form v-else class="sign" @submit.prevent="sign">
-              <label
-                >Your password, again
-                <input v-model="password" type="password" name="password" autocomplete="current-password"
-              /></label>
-              <button
-                class="primary"
-                type="submit"
-                :disabled="busy || state.problems.length > 0"
-                data-action="sign"
-              >
-                {{ signed ? 'Sign the addenda' : 'Sign the lesson' }}
-              </button>
-            </form>
+            <SignBox
+              v-else
+              :words="signed ? 'Sign the addenda' : 'Sign the lesson'"
+              :busy="busy"
+              :off="state.problems.length > 0"
+              action="sign"
+              @sign="sign"
+            />
           </section>
+          <StudentAnswer v-if="signed" :mine="own" :of="state.seals.at(-1)!.seal ?? ''" />
           <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
           <p v-for="n in new Set(lesson.view.notes)" :key="n" class="soft small">{{ n }}</p>
         </aside>
@@ -264,6 +308,28 @@ aside {
 aside {
   background: var(--sheet);
   border-left: 1px solid var(--hair);
+}
+
+.asked {
+  max-width: 720px;
+  padding: 24px;
+}
+
+.flag {
+  padding: 8px 24px;
+}
+
+.fix {
+  display: grid;
+  grid-template-columns: 30px minmax(0, 1fr);
+}
+
+.nth {
+  font-size: 22px;
+}
+
+.block {
+  display: block;
 }
 
 .totals {
@@ -307,7 +373,6 @@ form button {
   min-height: 48px;
 }
 
-.sign .primary,
 .wide {
   min-height: 72px;
   font-size: 20px;

@@ -29,14 +29,18 @@ function write(path: string, value: string | boolean) {
   lesson.drafts[id] = { ...draft.value, [path]: value }
 }
 
-function keep() {
+let keeping = false
+async function keep() {
+  if (keeping) return
   problem.value = ''
+  keeping = true
   try {
-    lesson.touch({ name: 'reading', item: id, draft: draft.value })
+    await lesson.touch({ name: 'reading', item: id, draft: draft.value })
     delete lesson.drafts[id]
   } catch (e) {
     problem.value = e instanceof Error ? e.message : String(e)
   }
+  keeping = false
 }
 </script>
 

@@ -16,7 +16,7 @@ const asked = computed(() => (lesson.state?.orals ?? []).filter((o) => o.item ==
 const notes = computed(() => (lesson.state?.notes ?? []).filter((n) => n.item === props.place.item.id))
 const errors = computed(() => (lesson.state?.errors ?? []).filter((e) => e.item === props.place.item.id))
 const findings = computed(() => (lesson.state?.findings ?? []).filter((f) => f.item === props.place.item.id))
-const codes = (ids?: string[]) => (ids ?? []).map((id) => lesson.view?.elements[id] ?? id).join(', ')
+const codes = (ids?: string[]) => (ids ?? []).map((id) => lesson.view?.codes[id] ?? id).join(', ')
 
 /** The questions of the bank at this item; without one, why it is here. */
 const bank = computed(() => {

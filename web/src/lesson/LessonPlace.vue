@@ -11,6 +11,9 @@ import TimerStrip from '@/lesson/TimerStrip.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
+import { lessonOpen } from '@/device/update'
+import { follow } from '@/shared/feed'
+import { useSession } from '@/shared/session'
 import { letters } from '@/lesson/keys'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, marks, methodWords } from '@/shared/words'
@@ -23,19 +26,39 @@ const MoreDialog = defineAsyncComponent(() => import('@/lesson/MoreDialog.vue'))
 const props = defineProps<{ id: string }>()
 const lesson = useLesson()
 const outbox = useOutbox()
+const session = useSession()
 const router = useRouter()
 const problem = ref('')
 const dialog = ref<'' | 'error' | 'finding' | 'keys' | 'more'>('')
 const about = ref({ reading: '', words: '' })
 const clock = ref(0)
 let ticking: ReturnType<typeof setInterval> | undefined
+let close: (() => void) | undefined
+let unfollow: (() => void) | undefined
+let cursor = 0
+let gone = false
+
+/** Another tablet marks the same lesson: what it marked comes in. */
+function elsewhere() {
+  lesson.catchUp().catch(() => undefined) // the next change tries again
+}
 
 onMounted(async () => {
+  close = lessonOpen()
   window.addEventListener('keydown', key)
   ticking = setInterval(() => (clock.value = lesson.now()), 500)
   try {
     await lesson.load(props.id)
     clock.value = lesson.now()
+    if (gone) return
+    unfollow = follow(
+      () => cursor,
+      (now) => {
+        const first = !cursor
+        cursor = now
+        if (!first) elsewhere()
+      },
+    )
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
@@ -43,6 +66,9 @@ onMounted(async () => {
 onUnmounted(() => {
   window.removeEventListener('keydown', key)
   clearInterval(ticking)
+  gone = true
+  close?.()
+  unfollow?.()
 })
 
 const flow = computed(() => lesson.state?.opened?.method === 'flow-then-verify')
@@ -77,6 +103,12 @@ function phase(by: number) {
 function finding(reading: string, words: string) {
   about.value = { reading, words }
   dialog.value = 'finding'
+}
+
+/** The session has ended at the school: the lesson is kept, and comes back after the sign-in. */
+async function signInAgain() {
+  session.expire()
+  await router.push({ path: '/sign-in', query: { to: `/lessons/${props.id}` } })
 }
 
 const keyMarks: Record<string, string> = Object.fromEntries([
@@ -135,15 +167,21 @@ function key(e: KeyboardEvent) {
         <span
           :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]"
           data-part="outbox"
-          :data-local="outbox.waiting.length"
+          :data-local="outbox.waiting"
           >{{ outbox.words }}</span
         >
+        <button v-if="outbox.expired" class="attend" data-action="sign-in-again" @click="signInAgain">
+          Sign in again
+        </button>
         <button class="quiet wide" @click="dialog = 'keys'">? keys</button>
         <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
         <router-link :to="`/lessons/${id}/debrief`" class="button debrief">Debrief</router-link>
       </header>
       <p v-if="lesson.failure" class="problem" role="alert">{{ lesson.failure }}</p>
-      <p v-for="r in outbox.refused" :key="r.event.id" class="problem" role="alert" data-part="refused">
+      <p v-if="lesson.view.lesson.flag" class="attend flag" data-part="flag">
+        ▲ This lesson was {{ lesson.view.lesson.flag }}.
+      </p>
+      <p v-for="r in outbox.refused" :key="r.id" class="problem" role="alert" data-part="refused">
         A mark ({{ r.event.kind }}) was refused: {{ r.reason }}. It is kept on this device.
         <button class="quiet" data-action="send-again" @click="outbox.again(r)">send it again</button>
         <button class="quiet" data-action="let-go" @click="outbox.letGo(r)">let it go</button>

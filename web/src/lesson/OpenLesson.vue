@@ -9,16 +9,16 @@ import FlownList from '@/lists/FlownList.vue'
 import TickList from '@/shared/TickList.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { ready, RuleError, rules, type Flown } from '@/rules/rules'
-import { useOutbox, uuidv7 } from '@/lesson/outbox'
+import { useLesson } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'
 import { engineStates, fresh, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
 
 const session = useSession()
 const me = session.current!
-const outbox = useOutbox()
+const lesson = useLesson()
 const router = useRouter()
 const route = useRoute()
-const briefing = ref<Briefing | null>(null)
+const briefing = shallowRef<Briefing | null>(null)
 const desk = shallowRef<DeskView | null>(null)
 const flown = shallowRef<Flown | null>(null)
 const problem = ref('')
@@ -229,8 +229,7 @@ async function open() {
   await tried(async () => {
     await ready()
     const payload = rules.opened(chosen.value)
-    const id = uuidv7()
-    await outbox.openNow(id, payload)
+    const id = await lesson.open(payload, desk.value!, briefing.value!)
     await router.push(`/lessons/${id}`)
   })
   busy.value = false

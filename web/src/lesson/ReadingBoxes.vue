@@ -57,8 +57,8 @@ function tone(path: string) {
 }
 
 /** Starts a timer, or stops it and gives its seconds to the box. */
-function time(path: string) {
-  lesson.touch({ name: 'timer', item: props.item, timer: path })
+async function time(path: string) {
+  await lesson.touch({ name: 'timer', item: props.item, timer: path })
   const last = (lesson.state?.timers ?? []).findLast((t) => t.timer === path && t.item === props.item)
   if (last && !last.running && last.seconds != null) emit('write', path, String(last.seconds))
 }

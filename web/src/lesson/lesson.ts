@@ -3,14 +3,20 @@ import { computed, ref, shallowReactive, shallowRef } from 'vue'
 
 import {
   api,
+  Refused,
   take,
+  type Briefing,
+  type DeskView,
   type Item,
   type ItemState,
+  type LessonEvent,
   type LessonState,
   type LessonView,
   type Schemas,
 } from '@/api/client'
+import { kept } from '@/device/kept'
 import { ready, rules, type Draft, type Mark, type Shown } from '@/rules/rules'
+import { useSession } from '@/shared/session'
 import { useOutbox, uuidv7, wall } from './outbox'
 
 /**
@@ -23,9 +29,18 @@ export type Place = Omit<Schemas['LessonRow'], 'item' | 'mates'> & {
   mates: Place[]
 }
 
+/** How a person proves once more who they are. */
+export type Again = { password?: string; pin?: string }
+
+/** How a lesson's clock stood on this device: its milliseconds at a wall time. */
+type Clock = { ms: number; wall: number }
+/** A clock that was left for longer than this is not believed. */
+const clockLeft = 24 * 3600_000
+
 /** The open lesson: what is shown of it comes from the rules in this page. */
 export const useLesson = defineStore('lesson', () => {
   const outbox = useOutbox()
+  const session = useSession()
   const view = shallowRef<LessonView | null>(null)
   const state = shallowRef<LessonState | null>(null)
   const rows = shallowRef<Schemas['LessonRow'][]>([])
@@ -37,30 +52,23 @@ export const useLesson = defineStore('lesson', () => {
   const drafts = shallowReactive<Record<string, Draft>>({})
   let origin = 0 // performance.now() at which the lesson opened
   let wanted = '' // the lesson that was asked for last: an older answer changes nothing
+  /** The lesson that was opened here last without the school, for a device that cannot keep it. */
+  let made: Awaited<ReturnType<typeof onDevice>>
   let opened = '' // the lesson that the rules in this page hold
+
+  const place = (id: string): [string, string] => [outbox.owner, `lesson/${id}`]
+  const clockPlace = (id: string): [string, string] => [outbox.owner, `clock/${id}`]
 
   function show(shown: Shown) {
     state.value = shown.state
     liveIndex.value = shown.live
   }
 
-  async function load(id: string) {
-    wanted = id
-    failure.value = ''
-    const loaded = ready().catch((e: unknown) => (failure.value = e instanceof Error ? e.message : String(e)))
-    if (view.value?.lesson.id !== id) {
-      view.value = state.value = null
-      for (const item of Object.keys(drafts)) delete drafts[item]
-    }
-    await outbox.settle(id)
-    const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
-    await loaded
-    if (wanted !== id || failure.value) return
-    const running = Math.max(lesson.state.durationMs + 1, Date.now() - Date.parse(lesson.lesson.openedAt))
-    if (opened !== id) origin = performance.now() - Math.min(running, 6 * 24 * 3600_000)
-    // What was touched while the lesson was being fetched is not in the answer yet.
-    const own = outbox.waiting.filter((w) => w.lesson === id).map((w) => w.event)
-    const shown = rules.open(lesson.book, [...lesson.events, ...own], outbox.device)
+  /** Takes a lesson into the rules of this page and shows it. */
+  function begin(lesson: LessonView, events: LessonEvent[], running: number) {
+    const id = lesson.lesson.id
+    const shown = rules.open(lesson.book, events, outbox.device)
+    if (opened !== id) origin = performance.now() - Math.max(running, shown.state.durationMs + 1)
     opened = id
     view.value = lesson
     rows.value = shown.rows ?? []
@@ -70,24 +78,211 @@ export const useLesson = defineStore('lesson', () => {
     if (lesson.state.seals.length) state.value = lesson.state // as it was signed
   }
 
-  const now = () => performance.now() - origin
-
-  /** One touch: the rules say what it means, the screen shows it, the outbox sends it. */
-  function touch(mark: Mark) {
-    const id = view.value!.lesson.id
-    const shown = rules.touch(mark, now(), wall())
-    if (!shown.events?.length) return
-    if (!view.value!.state.seals.length) show(shown)
-    outbox.post(id, shown.events)
+  /** A lesson as this device has it. */
+  async function onDevice(id: string) {
+    const found = await kept.answers.get(place(id)).catch(() => undefined)
+    if (!found) return undefined
+    const marks = await kept.marks.where('[owner+lesson]').equals([outbox.owner, id]).toArray()
+    const clock = (await kept.answers.get(clockPlace(id)))?.body as Clock | undefined
+    const left = clock ? Date.now() - clock.wall : 0
+    const running = clock ? clock.ms + (left > 0 && left < clockLeft ? left : 0) : 0
+    const events = marks.filter((m) => m.state !== 'refused').map((m) => m.event)
+    return { lesson: found.body as LessonView, events, running }
   }
 
-  async function sign(password: string) {
+  /** Keeps a lesson on the device, its events beside its own marks. */
+  async function store(lesson: LessonView) {
+    const { events, ...rest } = lesson
+    const [owner, at] = [outbox.owner, Date.now()]
+    const id = lesson.lesson.id
+    try {
+      await kept.transaction('rw', kept.answers, kept.marks, async () => {
+        const here = await kept.marks.where('[owner+lesson]').equals([owner, id]).primaryKeys()
+        const known = new Set(here.map(([, event]) => event))
+        await kept.answers.put({ owner, what: place(id)[1], at, body: { ...rest, events: [] } })
+        await kept.marks.bulkPut(
+          events
+            .filter((e) => !known.has(e.id))
+            .map((event) => ({
+              owner,
+              id: event.id,
+              lesson: id,
+              state: 'held' as const,
+              event,
+              reason: '',
+              at,
+            })),
+        )
+      })
+    } catch {
+      // A device that cannot keep says so when a mark is to be kept.
+    }
+  }
+
+  /** Fetches a lesson for later, without showing it. */
+  async function bring(id: string) {
+    await store(await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } })))
+  }
+
+  /** Shows a lesson: at once as the device has it, then as the school has it. */
+  async function load(id: string) {
+    wanted = id
+    failure.value = ''
+    const loaded = ready().catch((e: unknown) => (failure.value = e instanceof Error ? e.message : String(e)))
+    if (view.value?.lesson.id !== id) {
+      view.value = state.value = null
+      for (const item of Object.keys(drafts)) delete drafts[item]
+    }
+    const here = (await onDevice(id)) ?? (made?.lesson.lesson.id === id ? made : undefined)
+    await loaded
+    if (wanted !== id || failure.value) return
+    if (here && opened !== id && !here.lesson.state.seals.length)
+      begin(here.lesson, here.events, here.running)
+    try {
+      await outbox.settle(id).catch(() => undefined) // what cannot be sent is shown as waiting
+      const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
+      if (wanted !== id) return
+      // What was touched meanwhile is not in the answer yet.
+      begin(lesson, [...lesson.events, ...(await outbox.only(id))], lesson.runningMs)
+      void store(lesson)
+    } catch (e) {
+      const away = e instanceof Refused && (e.status === 0 || e.status >= 500)
+      if (!here || (!away && e instanceof Refused && e.status !== 401)) throw e
+      if (wanted === id && opened !== id) begin(here.lesson, here.events, here.running)
+    }
+  }
+
+  /** What has come from elsewhere joins what is shown: another tablet marks the same lesson. */
+  async function catchUp() {
+    const id = opened
+    if (!id || wanted !== id || view.value?.lesson.id !== id) return
+    const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
+    if (wanted !== id || opened !== id) return
+    if (lesson.state.seals.length) return begin(lesson, lesson.events, lesson.runningMs)
+    show(rules.add(lesson.events))
+    void store(lesson)
+  }
+
+  /**
+   * Opens a lesson: at the school where it is reached, else on this device with
+   * what it knows. The id of the lesson; a refusal is thrown in words.
+   */
+  async function open(payload: Record<string, unknown>, desk: DeskView, briefing: Briefing): Promise<string> {
+    const id = uuidv7()
+    const event: LessonEvent = {
+      id: uuidv7(),
+      device: outbox.device,
+      seq: 1,
+      counter: 1,
+      atMs: 0,
+      wall: wall(),
+      kind: 'lesson-opened',
+      v: 1,
+      payload,
+    }
+    try {
+      await outbox.openNow(id, event)
+    } catch (e) {
+      if (!(e instanceof Refused) || (e.status !== 0 && e.status < 500)) throw e
+      made = { lesson: alone(id, event, desk, briefing), events: [event], running: 0 }
+      await store(made.lesson)
+      await outbox.keep(id, [event])
+    }
+    return id
+  }
+
+  /** A lesson that the school does not know of yet. */
+  function alone(id: string, event: LessonEvent, desk: DeskView, briefing: Briefing): LessonView {
+    const book = rules.book({ type: desk.type, lists: desk.lists, scales: briefing.scales }, event)
+    const fresh = rules.open(book, [event], outbox.device)
+    opened = ''
+    const of = fresh.state.opened!
+    const me = session.current!
+    return {
+      ...desk.kit,
+      lesson: {
+        id,
+        studentId: of.student,
+        student: briefing.students.find((s) => s.id === of.student)?.name ?? '',
+        instructorId: of.instructor,
+        instructor: me.name,
+        registration: of.aircraft,
+        type: of.aircraftType,
+        openedAt: event.wall,
+        status: 'open',
+        marked: 0,
+        total: fresh.state.items.length,
+        phases: '',
+        purpose: of.purpose,
+        runway: of.runway ?? '',
+        wind: of.wind ?? '',
+        observers: [],
+      },
+      book,
+      scale: briefing.scales.find((s) => s.id === of.scale)!,
+      before: briefing.flown[of.student] ?? 0,
+      events: [],
+      state: fresh.state,
+      mine: true,
+      marks: true,
+      runningMs: 0,
+      now: event.wall,
+      withheld: false,
+      overlaps: [],
+      times: {
+        lessonMinutes: 0,
+        blockMinutes: 0,
+        offMs: 0,
+        onMs: 0,
+        meters: [],
+        flightMinutes: 0,
+        groundMinutes: 0,
+        rule: 'hour-meter',
+        doubts: [],
+      },
+    }
+  }
+
+  const now = () => performance.now() - origin
+
+  /**
+   * One touch: the rules say what it means, the device keeps it, then the screen
+   * shows it; the outbox sends it. What the rules refuse is thrown at once; the
+   * promise is kept when the screen has moved.
+   */
+  function touch(mark: Mark): Promise<void> {
+    const id = view.value!.lesson.id
+    const shown = rules.touch(mark, now(), wall())
+    if (!shown.events?.length) return Promise.resolve()
+    const moved = outbox.keep(id, shown.events).then(() => {
+      if (view.value?.lesson.id === id && !view.value.state.seals.length) show(shown)
+    })
+    const clock: Clock = { ms: now(), wall: Date.now() }
+    kept.answers
+      .put({ owner: outbox.owner, what: clockPlace(id)[1], at: clock.wall, body: clock })
+      .catch(() => undefined)
+    return moved
+  }
+
+  /** Signs what is shown. */
+  async function sign(again: Again) {
     const id = view.value!.lesson.id
     await outbox.settle(id)
     state.value = await take(
       api.POST('/api/v1/lessons/{id}/sign', {
         params: { path: { id } },
-        body: { password, eventHash: state.value!.eventHash, event: uuidv7() },
+        body: { ...again, eventHash: state.value!.eventHash, event: uuidv7() },
+      }),
+    )
+  }
+
+  /** The student's answer to the newest signature. */
+  async function answer(again: Again, of: string, refused: boolean, words: string) {
+    const id = view.value!.lesson.id
+    state.value = await take(
+      api.POST('/api/v1/lessons/{id}/answer', {
+        params: { path: { id } },
+        body: { ...again, of, refused, words, event: uuidv7() },
       }),
     )
   }
@@ -110,7 +305,25 @@ export const useLesson = defineStore('lesson', () => {
     return all
   })
   const live = computed(() => places.value[liveIndex.value])
-  const closed = computed(() => !view.value?.mine || (state.value?.seals.length ?? 0) > 0)
+  const closed = computed(() => !view.value?.marks || (state.value?.seals.length ?? 0) > 0)
 
-  return { drafts, view, state, brief, failure, places, live, liveIndex, closed, load, touch, sign, now }
+  return {
+    drafts,
+    view,
+    state,
+    brief,
+    failure,
+    places,
+    live,
+    liveIndex,
+    closed,
+    load,
+    bring,
+    catchUp,
+    open,
+    touch,
+    sign,
+    answer,
+    now,
+  }
 })

@@ -1,8 +1,11 @@
+import Dexie, { liveQuery } from 'dexie'
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type LessonEvent } from '@/api/client'
+import { kept, keepingFailed, ownerOf, type KeptMark } from '@/device/kept'
 import { useSession } from '@/shared/session'
+import { timeWords } from '@/shared/words'
 
 /** A UUID of version 7, for a new lesson or a signature. */
 export function uuidv7(now = Date.now()): string {
@@ -14,145 +17,265 @@ export function uuidv7(now = Date.now()): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
 }
 
-/** A mark on its way: whose it is, and of which lesson. */
-type Waiting = { owner: string; lesson: string; event: LessonEvent }
-type RefusedMark = Waiting & { reason: string }
-
 /** How long the school is left alone after the n-th failure in a row, in milliseconds. */
 const pause = (failures: number) => Math.min(60_000, 2000 * 2 ** Math.min(failures - 1, 5))
+const batchMost = 200
+const count = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
+
+/** The name of this page among those that mark a lesson; it survives a reload. */
+function deviceName(): string {
+  const name = sessionStorage.getItem('device') ?? `page-${uuidv7().slice(-12)}`
+  sessionStorage.setItem('device', name)
+  return name
+}
 
 /**
- * The one way in which marks leave a screen. Events wait here until the school
- * has answered that it holds them; refused ones stay to be seen, with a way
- * out. They belong to the person who made them, at their school: nobody else's
- * sign-in sends them.
+ * The one way in which marks leave a screen. An event is kept on the device
+ * before the screen moves, and waits there until the school has answered that
+ * it holds it; refused ones stay to be seen, with a way out. They belong to the
+ * person who made them, at their school: nobody else's sign-in sends them. Of
+ * all tabs one sends at a time.
  */
 export const useOutbox = defineStore('outbox', () => {
   const session = useSession()
-  const device = `page-${uuidv7().slice(-12)}`
-  const all = shallowRef<Waiting[]>([])
-  const refused = shallowRef<RefusedMark[]>([])
+  const device = deviceName()
+  /** How many marks of the person wait here, and since when; all of others. */
+  const waiting = ref(0)
+  const since = ref(0)
+  const others = ref(0)
+  const refused = shallowRef<KeptMark[]>([])
+  /** Marks that this page holds and the device could not keep. */
+  const unkept = shallowRef<KeptMark[]>([])
   const trouble = ref('')
-  let sending: Promise<void> | undefined
+  /** The session has ended: marks wait for the next sign-in. */
+  const expired = ref(false)
+  const storage = ref('')
+  let queued: Promise<void> | undefined
   let failures = 0
   let retry: ReturnType<typeof setTimeout> | undefined
 
-  const owner = () => (session.current ? `${session.current.school} ${session.current.account}` : '')
-  const waiting = computed(() => all.value.filter((w) => w.owner === owner()))
-  /** Marks of people who have signed out: they wait for their own sign-in. */
-  const others = computed(() => all.value.length - waiting.value.length)
-  const own = computed(() => refused.value.filter((r) => r.owner === owner()))
-  const count = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
+  const owner = computed(() => (session.current ? ownerOf(session.current) : ''))
+  const ofState = (state: KeptMark['state']) => kept.marks.where('[owner+state]').equals([owner.value, state])
+
+  const look = async () => {
+    const all = await kept.marks.where('state').anyOf('waiting', 'refused').count()
+    const [own, bad] = [await ofState('waiting').count(), await ofState('refused').toArray()]
+    const first = own ? await oldest() : undefined
+    return { own, bad, others: all - own - bad.length, since: first?.at ?? 0 }
+  }
+  const oldest = async () => {
+    let first: KeptMark | undefined
+    await kept.marks
+      .where('[state+at]')
+      .between(['waiting', Dexie.minKey], ['waiting', Dexie.maxKey])
+      .filter((m) => m.owner === owner.value)
+      .until(() => first !== undefined)
+      .each((m) => (first ??= m))
+    return first as KeptMark | undefined
+  }
+  const mine = () => unkept.value.filter((m) => m.owner === owner.value)
+  const seen = (s: Awaited<ReturnType<typeof look>>) => {
+    const here = mine()
+    waiting.value = s.own + here.length
+    since.value = Math.min(...[s.since, ...here.map((m) => m.at)].filter(Boolean), Infinity)
+    others.value = s.others
+    refused.value = s.bad
+  }
+
   const words = computed(() => {
     const held = others.value ? `; ${count(others.value)} of somebody else wait for them` : ''
-    if (own.value.length) return `${count(own.value.length)} refused by the school${held}`
-    if (trouble.value) return `Not sent yet: ${count(waiting.value.length)} kept on this device${held}`
-    return (waiting.value.length ? `sending ${waiting.value.length}` : 'all marks at the school') + held
+    if (unkept.value.length)
+      return `${storage.value} ${count(unkept.value.length)} only on this page: leave it open until the school holds them`
+    if (refused.value.length) return `${count(refused.value.length)} refused by the school${held}`
+    const from =
+      Number.isFinite(since.value) && since.value
+        ? ` since ${timeWords(since.value, session.current!.zone)}`
+        : ''
+    if (trouble.value && waiting.value)
+      return `Not sent yet: ${count(waiting.value)} kept on this device${from}${held}`
+    return (waiting.value ? `sending ${waiting.value}` : 'all marks at the school') + held
   })
 
-  /** Keeps events until the school holds them. */
-  function post(lesson: string, events: LessonEvent[]) {
-    all.value = [...all.value, ...events.map((event) => ({ owner: owner(), lesson, event }))]
+  /**
+   * Keeps events on the device until the school holds them. When it resolves
+   * they are kept; where the device cannot, this page holds them and says so.
+   */
+  async function keep(lesson: string, events: LessonEvent[]): Promise<void> {
+    const at = Date.now()
+    const marks = events.map((event): KeptMark => {
+      return { owner: owner.value, id: event.id, lesson, state: 'waiting', event, reason: '', at }
+    })
+    try {
+      await kept.marks.bulkPut(marks)
+      waiting.value += marks.length
+      if (!since.value || !Number.isFinite(since.value)) since.value = at
+    } catch (e) {
+      storage.value = keepingFailed(e)
+      unkept.value = [...unkept.value, ...marks]
+      seen(await look().catch(() => ({ own: 0, bad: [], others: 0, since: 0 })))
+    }
     void send()
   }
 
-  /** Sends what waits, one sender at a time. */
+  /** The marks of a lesson that only this device has, in no order. */
+  async function only(lesson: string): Promise<LessonEvent[]> {
+    const found = await kept.marks.where('[owner+lesson]').equals([owner.value, lesson]).toArray()
+    return [...found.filter((m) => m.state === 'waiting'), ...mine().filter((m) => m.lesson === lesson)].map(
+      (m) => m.event,
+    )
+  }
+
+  /** Sends what waits; what comes up meanwhile is sent after. */
   function send(): Promise<void> {
-    sending ??= round().finally(() => (sending = undefined))
-    return sending
+    queued ??= alone().finally(() => (queued = undefined))
+    return queued
+  }
+
+  const alone = async () => {
+    if (navigator.locks) await navigator.locks.request('jetprimer-outbox', round)
+    else await round()
   }
 
   /** Sends every lesson's marks; one that is stuck holds no other up. */
   async function round() {
     clearTimeout(retry)
     let failed = ''
-    const tried = new Set<string>()
+    let ended = false
+    const stuck = new Set<string>()
     for (;;) {
-      const next = waiting.value.find((w) => !tried.has(w.lesson))
-      if (!next) break
-      const batch = waiting.value.filter((w) => w.lesson === next.lesson).slice(0, 200)
+      const whose = owner.value
+      const batch = whose ? await next(stuck) : []
+      if (!batch.length || whose !== owner.value) break
       try {
-        await deliver(next.lesson, batch)
+        await deliver(batch)
       } catch (e) {
-        tried.add(next.lesson)
+        stuck.add(batch[0]!.lesson)
+        ended ||= e instanceof Refused && e.status === 401
         failed = e instanceof Error ? e.message : String(e)
       }
     }
     trouble.value = failed
+    expired.value = ended
     failures = failed ? failures + 1 : 0
     if (failed) retry = setTimeout(() => void send(), pause(failures))
   }
 
-  async function deliver(lesson: string, batch: Waiting[]) {
+  /** The oldest lesson's marks that are not stuck. */
+  async function next(stuck: Set<string>): Promise<KeptMark[]> {
+    const all = [
+      ...(await ofState('waiting')
+        .toArray()
+        .catch(() => [])),
+      ...mine(),
+    ]
+      .filter((m) => !stuck.has(m.lesson))
+      .sort((a, b) => a.at - b.at || a.event.counter - b.event.counter)
+    return all.filter((m) => m.lesson === all[0]!.lesson).slice(0, batchMost)
+  }
+
+  async function deliver(batch: KeptMark[]) {
     try {
       const { answers } = await take(
         api.POST('/api/v1/lessons/{id}/events', {
-          params: { path: { id: lesson } },
-          body: { events: batch.map((w) => w.event) },
+          params: { path: { id: batch[0]!.lesson } },
+          body: { events: batch.map((m) => m.event) },
         }),
       )
-      settled(
-        batch,
-        answers.map((a) => (a.status === 'refused' ? (a.reason ?? 'the school gives no reason') : '')),
-      )
+      // An answer that does not speak of a mark leaves it waiting.
+      const said = new Map(answers?.map((a) => [a.id, a]))
+      const answered = batch.filter((m) => said.has(m.id))
+      const reason = (m: KeptMark) => {
+        const a = said.get(m.id)!
+        return a.status === 'refused' ? (a.reason ?? 'the school gives no reason') : ''
+      }
+      await settled(answered, reason)
+      if (answered.length < batch.length) throw new Error('The school’s answer was cut short.')
     } catch (e) {
       // What the school will never take is not sent for ever.
       const final =
         e instanceof Refused && e.status >= 400 && e.status < 500 && ![401, 408, 429].includes(e.status)
       if (!final) throw e
-      settled(
-        batch,
-        batch.map(() => e.message),
-      )
+      await settled(batch, () => e.message)
     }
   }
 
-  /** Takes answered marks out; those with a reason are refused. */
-  function settled(batch: Waiting[], reasons: string[]) {
-    const answered = new Set(batch.map((w) => w.event.id))
-    all.value = all.value.filter((w) => !answered.has(w.event.id))
-    const no = batch.flatMap((w, i) => (reasons[i] ? [{ ...w, reason: reasons[i] }] : []))
-    if (no.length) refused.value = [...refused.value, ...no]
+  /** What the school answered: it holds a mark, or refuses it for a reason. */
+  async function settled(marks: KeptMark[], reason: (m: KeptMark) => string) {
+    const now = marks.map((m) => ({
+      ...m,
+      state: reason(m) ? ('refused' as const) : ('held' as const),
+      reason: reason(m),
+    }))
+    const gone = new Set(marks.map((m) => m.id))
+    await kept.marks.bulkPut(now).catch((e: unknown) => {
+      // A device that is full still lets go of what the school has.
+      storage.value = keepingFailed(e)
+      return kept.marks.bulkDelete(
+        now.filter((m) => m.state === 'held').map((m): [string, string] => [m.owner, m.id]),
+      )
+    })
+    unkept.value = unkept.value.filter((m) => !gone.has(m.id))
   }
 
   /** Sends a refused mark once more, or lets it go. */
-  function again(mark: RefusedMark) {
-    refused.value = refused.value.filter((r) => r !== mark)
-    all.value = [...all.value, { owner: mark.owner, lesson: mark.lesson, event: mark.event }]
+  async function again(mark: KeptMark) {
+    await kept.marks.put({ ...mark, state: 'waiting', reason: '' })
     void send()
   }
-  const letGo = (mark: RefusedMark) => (refused.value = refused.value.filter((r) => r !== mark))
+  const letGo = (mark: KeptMark) => kept.marks.delete([mark.owner, mark.id])
 
   /** Resolves when everything of a lesson is at the school; fails when it cannot be sent. */
-  async function settle(lesson?: string) {
-    const left = () => waiting.value.filter((w) => !lesson || w.lesson === lesson)
-    if (left().length) await send()
-    if (left().length) throw new Error(`${words.value}. ${trouble.value}`)
+  async function settle(lesson: string) {
+    if ((await only(lesson)).length) await send()
+    // A round may have begun before the last mark was kept.
+    if ((await only(lesson)).length) await send()
+    if ((await only(lesson)).length) throw new Error(`${words.value}. ${trouble.value}`)
   }
 
   /** Opens a lesson at once or says why not; nothing is kept of a refusal. */
-  async function openNow(lesson: string, payload: Record<string, unknown>) {
-    const event: LessonEvent = {
-      id: uuidv7(),
-      device,
-      seq: 1,
-      counter: 1,
-      atMs: 0,
-      wall: wall(),
-      kind: 'lesson-opened',
-      v: 1,
-      payload,
-    }
+  async function openNow(lesson: string, event: LessonEvent) {
     const { answers } = await take(
       api.POST('/api/v1/lessons/{id}/events', {
-        params: { path: { id: lesson } },
+        params: { path: { id: lesson }, query: { now: true } },
         body: { events: [event] },
       }),
     )
     if (answers[0]!.status === 'refused') throw new Error(answers[0]!.reason)
   }
 
-  return { device, waiting, others, refused: own, trouble, words, post, send, settle, openNow, again, letGo }
+  /** What waits is told as it changes, in whichever tab. */
+  watch(
+    owner,
+    (_now, _before, done) => {
+      const watching = liveQuery(look).subscribe({
+        next: seen,
+        error: (e) => (storage.value = keepingFailed(e)),
+      })
+      done(() => watching.unsubscribe())
+      void send()
+    },
+    { immediate: true },
+  )
+  addEventListener('online', () => void send())
+
+  return {
+    device,
+    owner,
+    waiting,
+    others,
+    refused,
+    trouble,
+    expired,
+    storage,
+    words,
+    keep,
+    only,
+    send,
+    settle,
+    openNow,
+    again,
+    letGo,
+  }
 })
 
 /** The device's wall time: a claim. */

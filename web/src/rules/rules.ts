@@ -119,6 +119,15 @@ export const rules = {
   fresh: () => ask<Schemas['CalcTypedDay']>('fresh'),
   /** The limits of each of a type's checks. */
   limits: (type: Schemas['AircraftType']) => ask<Schemas['CheckLimits'][]>('limits', text(type)),
+  /** What a lesson is folded against, from what serves its type and the event that opens it. */
+  book: (
+    desk: {
+      type: Schemas['AircraftType']
+      lists: Schemas['ChecklistList'][]
+      scales: Schemas['LessonScale'][]
+    },
+    event: LessonEvent,
+  ) => ask<LessonView['book']>('book', text(desk), text(event)),
   open: (book: LessonView['book'], events: LessonEvent[], device: string) =>
     ask<Shown>('open', text(book), text(events), text(device)),
   add: (events: LessonEvent[]) => ask<Shown>('add', text(events)),
@@ -132,6 +141,15 @@ export const rules = {
     ask<Schemas['LessonTimed']>('timer', text(id), text(item), String(seconds)),
   /** The things to fix next time. */
   fixes: () => ask<Schemas['LessonFix'][]>('fixes'),
+  /** The lesson laid out in time, as it stood at a moment, and one of its readings on its scales. */
+  strip: () => ask<Schemas['LessonStrip']>('strip'),
+  /** The level that each phase shows. */
+  phases: () => ask<Record<string, number>>('phases'),
+  at: (ms: number) => ask<LessonState>('at', String(Math.round(ms))),
+  shown: (reading: string) => ask<Schemas['CheckInstrument']>('shown', text(reading)),
+  /** What an exported record is found to be; a refusal says what differs. */
+  verify: (file: string) =>
+    ask<Schemas['RecordFound'] & { line: string; strip: Schemas['LessonStrip'] }>('verify', text(file)),
   /** Judges a reading by the type given. */
   check: (name: string, request: object, type: Schemas['AircraftType']) =>
     ask<Verdict>('check', name, text(request), text(type)),

@@ -2,7 +2,10 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
+import { pinsWork } from '@/device/pin'
+import { reach } from '@/device/reach'
 import { home, useSession } from '@/shared/session'
+import { agoWords } from '@/shared/words'
 import { switchTheme, theme } from '@/theme/theme'
 
 const session = useSession()
@@ -27,11 +30,17 @@ async function leave() {
         >My standing</router-link
       >
       <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
+      <button v-if="pinsWork()" class="quiet" data-action="pin" @click="session.pinning = true">PIN</button>
       <button class="quiet" data-action="units" @click="session.choosing = true">Units</button>
       <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
       <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
     </nav>
   </header>
+  <p v-if="reach.away" class="away attend" role="status" data-part="away">
+    ▲ The school is not reached.
+    {{ reach.from ? `What stands here is of ${agoWords(reach.from, session.current!.zone)}.` : '' }}
+    Lessons go on: every mark is kept on this device.
+  </p>
 </template>
 
 <style scoped>
@@ -73,6 +82,11 @@ nav a.router-link-active {
 
 nav .quiet {
   color: var(--soft);
+}
+
+.away {
+  padding: 6px 24px;
+  border-bottom: 1px solid var(--hair);
 }
 
 @media (max-width: 500px) {

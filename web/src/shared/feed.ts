@@ -8,10 +8,10 @@ const pause = 10_000 // milliseconds between two questions
  * Calls changed whenever the feed's cursor is another than the one that the
  * screen was drawn with, until the returned function is called.
  */
-export function follow(drawn: () => number | undefined, changed: () => void): () => void {
+export function follow(drawn: () => number | undefined, changed: (cursor: number) => void): () => void {
   let asking: ReturnType<typeof setInterval> | undefined
   const heard = (cursor: number) => {
-    if (cursor !== drawn()) changed()
+    if (cursor !== drawn()) changed(cursor)
   }
   const ask = () =>
     take(api.GET('/api/v1/feed', { params: { query: { after: drawn() ?? 0 } } }))

@@ -90,3 +90,10 @@ export function clockWords(ms: number): string {
   const two = (n: number) => String(n).padStart(2, '0')
   return `${two(Math.floor(s / 3600))}:${two(Math.floor(s / 60) % 60)}:${two(s % 60)}`
 }
+
+/** A moment of the past as a person says it: the time today, else the day and the time. */
+export function agoWords(moment: number, zone: string, now = Date.now()): string {
+  const day = dayIn(new Date(moment).toISOString(), zone)
+  const time = timeWords(moment, zone)
+  return day === dayIn(new Date(now).toISOString(), zone) ? time : `${dayWords(day)}, ${time}`
+}

@@ -101,6 +101,7 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
       A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
       the operator’s rules govern; a licensed instructor or mechanic decides.
     </p>
+    <router-link to="/verify" class="small soft">Verify a record that was exported</router-link>
     <button class="quiet theme" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
   </main>
 </template>

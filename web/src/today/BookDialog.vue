@@ -11,6 +11,7 @@ import TickList from '@/shared/TickList.vue'
 
 /** Plans a lesson: who, on what, when, what for. */
 const open = defineModel<boolean>({ required: true })
+const props = defineProps<{ student?: string; registration?: string }>()
 const emit = defineEmits<{ booked: [] }>()
 const session = useSession()
 const me = session.current!
@@ -18,8 +19,8 @@ const briefing = shallowRef<Briefing | null>(null)
 const problem = ref('')
 const busy = ref(false)
 const wanted = reactive({
-  student: '',
-  registration: '',
+  student: props.student ?? '',
+  registration: props.registration ?? '',
   on: me.today,
   at: '',
   minutes: '90',

@@ -5,6 +5,7 @@ import { api, Refused, take, type Schemas, type Today } from '@/api/client'
 import DayPlan from '@/today/DayPlan.vue'
 import FieldSheet from '@/today/FieldSheet.vue'
 import LessonLine from '@/today/LessonLine.vue'
+import TakeAlong from '@/today/TakeAlong.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
@@ -103,6 +104,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
           <router-link to="/lessons/new" :class="['button', { primary: !next }]">Open a lesson</router-link>
           <button data-action="plan" @click="booking = true">Plan a lesson</button>
         </p>
+        <TakeAlong v-if="teaches" />
         <section>
           <h2>The day</h2>
           <DayPlan

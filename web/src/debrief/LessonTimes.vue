@@ -1,0 +1,64 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { LessonView } from '@/api/client'
+import { useSession } from '@/shared/session'
+import { timeWords } from '@/shared/words'
+
+/** What the lesson took, by meter and clock, and what does not fit together. */
+const props = defineProps<{ view: LessonView }>()
+const { zone } = useSession().current!
+const t = computed(() => props.view.times)
+const clock = (ms: number) => timeWords(Date.parse(props.view.lesson.openedAt) + ms, zone)
+const long = (minutes: number) =>
+  minutes >= 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${minutes} min`
+const meters = { hour: 'Hour meter', tacho: 'Tachometer' } as Record<string, string>
+const tenths = (n: number) => `${Math.floor(n / 10)}.${n % 10} h`
+const figure = (n: number) =>
+  n.toLocaleString('en-GB', { minimumFractionDigits: 1, maximumFractionDigits: 1 })
+</script>
+
+<template>
+  <section data-part="times">
+    <h2>Times</h2>
+    <p v-for="m in t.meters" :key="m.meter" class="row">
+      <b>{{ meters[m.meter] }}</b> <span class="figure">{{ figure(m.from) }} to {{ figure(m.to) }}</span>
+      <b class="figure">{{ tenths(m.tenths) }}</b>
+    </p>
+    <p v-if="t.blockMinutes" class="row">
+      <b>Block</b> <span class="figure">{{ clock(t.offMs) }} to {{ clock(t.onMs) }}</span>
+      <b class="figure">{{ long(t.blockMinutes) }}</b>
+    </p>
+    <p class="row">
+      <b>Flight</b>
+      <span class="soft">{{ t.rule === 'block' ? 'moving off to shutdown' : 'by the hour meter' }}</span>
+      <b class="figure">{{ long(t.flightMinutes) }}</b>
+    </p>
+    <p class="row">
+      <b>Ground</b> <span class="soft">of {{ long(t.lessonMinutes) }} in all</span>
+      <b class="figure">{{ long(t.groundMinutes) }}</b>
+    </p>
+    <p v-for="d in [...t.doubts, ...view.overlaps]" :key="d" class="attend">▲ {{ d }}</p>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 4px;
+  margin-bottom: 16px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--hair);
+  padding-bottom: 4px;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: 110px minmax(0, 1fr) auto;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Again } from '@/lesson/lesson'
+import { useSession } from '@/shared/session'
+
+/** Who one is, once more: by PIN where one is set, else by password. */
+const props = defineProps<{ words: string; busy: boolean; off?: boolean; action: string }>()
+const emit = defineEmits<{ sign: [again: Again] }>()
+const session = useSession()
+const byPassword = ref(false)
+const typed = ref('')
+const empty = ref(false)
+const pin = computed(() => session.current!.hasPin && !byPassword.value)
+
+function sign() {
+  empty.value = !typed.value
+  if (empty.value) return
+  emit('sign', pin.value ? { pin: typed.value } : { password: typed.value })
+  typed.value = ''
+}
+</script>
+
+<template>
+  <form class="sign" @submit.prevent="sign">
+    <label
+      >{{ pin ? 'Your PIN' : 'Your password, again' }}
+      <input
+        v-model="typed"
+        type="password"
+        :name="pin ? 'sign-pin' : 'password'"
+        :inputmode="pin ? 'numeric' : 'text'"
+        :autocomplete="pin ? 'off' : 'current-password'"
+    /></label>
+    <button v-if="session.current!.hasPin" type="button" class="quiet" @click="byPassword = !byPassword">
+      {{ byPassword ? 'Sign with the PIN' : 'Sign with the password' }}
+    </button>
+    <p v-if="empty" class="problem">Signing asks for it again.</p>
+    <button class="primary" type="submit" :disabled="props.busy || off" :data-action="action">
+      {{ words }}
+    </button>
+  </form>
+</template>
+
+<style scoped>
+.sign {
+  display: grid;
+  gap: 8px;
+}
+
+.primary {
+  min-height: 72px;
+  font-size: 20px;
+}
+</style>

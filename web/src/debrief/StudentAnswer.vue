@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import SignBox from '@/debrief/SignBox.vue'
+import { useLesson, type Again } from '@/lesson/lesson'
+import { dayWords } from '@/shared/words'
+
+/** What the student says to the signed lesson: acknowledged, or not, with words. */
+const props = defineProps<{ mine: boolean; of: string }>()
+const lesson = useLesson()
+const words = ref('')
+const refuses = ref(false)
+const problem = ref('')
+const busy = ref(false)
+const given = computed(() => lesson.state?.answer)
+
+async function answer(again: Again) {
+  problem.value = ''
+  if (refuses.value && !words.value.trim()) {
+    problem.value = 'Say in words what you do not agree with.'
+    return
+  }
+  busy.value = true
+  try {
+    await lesson.answer(again, props.of, refuses.value, words.value.trim())
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+  }
+  busy.value = false
+}
+</script>
+
+<template>
+  <section v-if="given || mine" data-part="answer">
+    <h2>{{ mine ? 'Your answer' : 'The student’s answer' }}</h2>
+    <p v-if="given" :class="given.refused ? 'out' : 'within'">
+      {{ given.refused ? '■ Not acknowledged' : '● Acknowledged' }} on {{ dayWords(given.at.slice(0, 10)) }}
+    </p>
+    <p v-if="given?.words">“{{ given.words }}”</p>
+    <template v-if="mine && !given">
+      <div class="two">
+        <button :class="{ chosen: !refuses }" :aria-pressed="!refuses" @click="refuses = false">
+          I have seen it
+        </button>
+        <button
+          :class="{ chosen: refuses }"
+          :aria-pressed="refuses"
+          data-action="refuse"
+          @click="refuses = true"
+        >
+          I do not agree
+        </button>
+      </div>
+      <label
+        >{{ refuses ? 'What you do not agree with' : 'Remarks, if you like' }}
+        <textarea v-model="words" name="answer-words" rows="2" maxlength="2000"></textarea>
+      </label>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <SignBox
+        :words="refuses ? 'Sign that I do not agree' : 'Acknowledge the lesson'"
+        :busy="busy"
+        action="answer"
+        @sign="answer"
+      />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  margin-bottom: 16px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--hair);
+  padding-bottom: 4px;
+}
+
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+</style>

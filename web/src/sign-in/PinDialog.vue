@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+import { Refused } from '@/api/client'
+import AppDialog from '@/shared/AppDialog.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { useSession } from '@/shared/session'
+
+/** A number that signs beside the password, and opens this device where the school is not reached. */
+const open = defineModel<boolean>({ required: true })
+const session = useSession()
+const password = ref('')
+const pin = ref('')
+const again = ref('')
+const problem = ref('')
+const done = ref(false)
+
+async function keep() {
+  problem.value = ''
+  if (pin.value !== again.value) {
+    problem.value = 'The two PINs are not the same.'
+    return
+  }
+  try {
+    await session.setPin(password.value, pin.value)
+    done.value = true
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
+</script>
+
+<template>
+  <AppDialog v-model="open" title="PIN">
+    <p v-if="done" class="within" data-part="pin-kept">
+      ● Your PIN is kept. It signs lessons, and opens this device for 72 hours after the school was last
+      reached.
+    </p>
+    <form v-else @submit.prevent="keep">
+      <p class="soft">
+        6 to 12 digits. It signs instead of the password, and opens this device where the school is not
+        reached.
+        {{ session.current!.hasPin ? 'You have one; the new one takes its place, on this device too.' : '' }}
+      </p>
+      <ProblemNotice v-model="problem" />
+      <label
+        >Your password
+        <input v-model="password" type="password" name="pin-password" autocomplete="current-password"
+      /></label>
+      <label
+        >PIN
+        <input
+          v-model="pin"
+          type="password"
+          name="new-pin"
+          inputmode="numeric"
+          maxlength="12"
+          autocomplete="off"
+      /></label>
+      <label
+        >The same again
+        <input
+          v-model="again"
+          type="password"
+          name="new-pin-again"
+          inputmode="numeric"
+          maxlength="12"
+          autocomplete="off"
+      /></label>
+      <button class="primary" type="submit" :disabled="!password || !pin" data-action="keep-pin">
+        Keep the PIN
+      </button>
+    </form>
+  </AppDialog>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 12px;
+}
+</style>

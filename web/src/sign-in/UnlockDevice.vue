@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { kept } from '@/device/kept'
+import { closedTo, tryPin } from '@/device/pin'
+import { home, useSession } from '@/shared/session'
+
+/** Without the school: the PIN of who was signed in on this device. */
+const session = useSession()
+const router = useRouter()
+const route = useRoute()
+const pin = ref('')
+const problem = ref('')
+const busy = ref(false)
+const waiting = ref(0)
+const person = computed(() => session.locked)
+const shut = computed(() => (person.value ? closedTo(person.value) : ''))
+
+onMounted(async () => {
+  if (!person.value) return router.replace('/sign-in')
+  waiting.value = await kept.marks.where('[owner+state]').equals([person.value.owner, 'waiting']).count()
+})
+
+async function unlock() {
+  busy.value = true
+  problem.value = await tryPin(person.value!.owner, pin.value)
+  pin.value = ''
+  busy.value = false
+  if (problem.value) return
+  session.open(person.value!)
+  const to = route.query.to
+  await router.push(typeof to === 'string' && to.startsWith('/') ? to : home(session.current!))
+}
+</script>
+
+<template>
+  <main v-if="person" class="page">
+    <h1>{{ person.session.name }}</h1>
+    <p class="lead">
+      The school is not reached. Your PIN opens what this device keeps of {{ person.session.school }}.
+    </p>
+    <p v-if="waiting" class="attend" data-part="waiting">
+      ▲ {{ waiting === 1 ? '1 mark' : `${waiting} marks` }} of yours wait on this device.
+    </p>
+    <p v-if="shut" class="problem" role="alert">{{ shut }}</p>
+    <form v-else @submit.prevent="unlock">
+      <label
+        >PIN
+        <input
+          v-model="pin"
+          type="password"
+          name="pin"
+          inputmode="numeric"
+          autocomplete="off"
+          maxlength="12"
+          autofocus
+      /></label>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <button class="primary" type="submit" :disabled="busy || !pin">Open</button>
+    </form>
+    <router-link to="/sign-in">Sign in with the password, or as somebody else</router-link>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  max-width: 508px;
+  margin: 0 auto;
+  padding: 12vh 24px 24px;
+  display: grid;
+  gap: 18px;
+}
+
+h1 {
+  font-size: 30px;
+  font-weight: 700;
+}
+
+.lead {
+  font-size: 18px;
+  color: var(--soft);
+}
+
+form {
+  display: grid;
+  gap: 10px;
+}
+
+input {
+  font-size: 22px !important;
+  min-height: 56px;
+}
+
+.primary {
+  min-height: 72px;
+  font-size: 22px;
+}
+</style>
