@@ -144,7 +144,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.studentRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -220,7 +220,7 @@ func address(ctx context.Context) string {
 func headers(secure bool) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		h := c.Writer.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		if secure {
@@ -387,6 +387,15 @@ func (s *Server) mayRead(tx *store.Tx, w who, student string) error {
 		return store.ErrNotFound
 	}
 	return nil
+}
+
+// maySee is mayRead for what is about the aircraft: those who mend it see it
+// without the record that it is in.
+func (s *Server) maySee(tx *store.Tx, w who, student string) error {
+	if w.role == school.Maintenance {
+		return nil
+	}
+	return s.mayRead(tx, w, student)
 }
 
 // today is the day at the person's school.

@@ -84,7 +84,9 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 func TestEveryDemoRecordProvesItself(t *testing.T) {
 	d := demotest.Demo(t, "x")
 	types := map[string]bool{}
-	for _, l := range get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", demotest.Day.AddDate(-1, 0, 0), demotest.Day) }) {
+	for _, l := range get(t, d, func(tx *store.Tx) ([]store.Lesson, error) {
+		return tx.Lessons("", demotest.Day.AddDate(-1, 0, 0), demotest.Day)
+	}) {
 		if l.Status != "signed" || types[l.Type] {
 			continue
 		}

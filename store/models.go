@@ -246,6 +246,29 @@ type Deed struct {
 // TableName is where deeds are kept.
 func (Deed) TableName() string { return "audit" }
 
+type picture struct {
+	SchoolID   string
+	LessonID   string
+	Hash       string
+	Data       []byte
+	SentBy     string
+	ReceivedAt time.Time
+}
+
+func (picture) TableName() string { return "pictures" }
+
+type returned struct {
+	SchoolID   string
+	LessonID   string
+	EventID    string
+	Words      string
+	Retest     string
+	ReturnedBy string
+	ReturnedAt time.Time
+}
+
+func (returned) TableName() string { return "returns" }
+
 // criticalDecision is the chief instructor's on a critical error whose condition
 // does not come again.
 type criticalDecision struct {

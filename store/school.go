@@ -80,17 +80,21 @@ func (tx *Tx) AddAircraft(a Aircraft) error { return tx.db.Create(&aircraftRow{t
 
 // Finding is something abnormal about an aircraft, from a lesson.
 type Finding struct {
-	Event        string           `json:"event" gorm:"column:event_id"`
-	Lesson       string           `json:"lesson" gorm:"column:lesson_id"`
-	Registration string           `json:"registration"`
-	Item         string           `json:"item"`
-	Words        string           `json:"words"`
-	Decision     string           `json:"decision"`
-	Told         string           `json:"told"`
-	Why          string           `json:"why"`
-	At           time.Time        `json:"-"`
-	On           string           `json:"on" gorm:"-"`
-	Condition    school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,grounded,closed"`
+	Event        string    `json:"event" gorm:"column:event_id"`
+	Lesson       string    `json:"lesson" gorm:"column:lesson_id"`
+	Registration string    `json:"registration"`
+	Item         string    `json:"item"`
+	Words        string    `json:"words"`
+	Decision     string    `json:"decision"`
+	Told         string    `json:"told"`
+	Why          string    `json:"why"`
+	At           time.Time `json:"-"`
+	On           string    `json:"on" gorm:"-"`
+	// ReturnedBy is who returned the aircraft, with Returned and Retest in words.
+	ReturnedBy string           `json:"returnedBy,omitempty"`
+	Returned   string           `json:"returned,omitempty"`
+	Retest     string           `json:"retest,omitempty"`
+	Condition  school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,grounded,closed"`
 }
 
 // maxFindings bounds what is shown of closed findings.
@@ -98,14 +102,65 @@ const maxFindings = 500
 
 // Findings lists the newest findings with what each means for its aircraft.
 func (tx *Tx) Findings() ([]Finding, error) {
-	all, err := find[Finding](tx.db.Table("findings").Where("school_id = ?", tx.School).Order("at desc, event_id").Limit(maxFindings))
+	all, err := find[Finding](tx.db.Table("findings f").
+		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest").
+		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
+		Joins("left join accounts a on a.id = r.returned_by").
+		Where("f.school_id = ?", tx.School).Order("f.at desc, f.event_id").Limit(maxFindings))
 	if err != nil {
 		return nil, fmt.Errorf("reading findings: %w", err)
 	}
 	for i := range all {
 		all[i].On, all[i].Condition = tx.Day(all[i].At), school.ConditionOf(all[i].Decision)
+		if all[i].Retest != "" {
+			all[i].Condition = school.Closed
+		}
 	}
 	return all, nil
+}
+
+// Return takes an aircraft back from the ground: the finding that keeps it there
+// is closed by somebody's words and what was tested again.
+func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) error {
+	h, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	findings, err := tx.Findings()
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
+	switch {
+	case i < 0:
+		return ErrNotFound
+	case !findings[i].Condition.Open():
+		return fmt.Errorf("%w: the finding is closed already", ErrConflict)
+	}
+	if err := tx.db.Create(&returned{tx.School, lesson, event, words, retest, by, now}).Error; err != nil {
+		return fmt.Errorf("returning the aircraft: %w", err)
+	}
+	return tx.changed(h.Seq, "aircraft", findings[i].Registration)
+}
+
+// KeepPicture keeps a picture of a lesson's finding. The same one again is the
+// same as once.
+func (tx *Tx) KeepPicture(lesson, hash string, data []byte, by string, now time.Time) error {
+	named, err := row[int64](tx, `select count(*) from lesson_events where school_id = ? and lesson_id = ? and kind = 'finding'
+		and (payload->'pictures')::jsonb @> to_jsonb(?::text)`, tx.School, lesson, hash)
+	if err != nil {
+		return fmt.Errorf("looking for the finding: %w", err)
+	}
+	if named == 0 {
+		return &BatchError{"hash", "is named by no finding of this lesson"}
+	}
+	return tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&picture{tx.School, lesson, hash, data, by, now}).Error
+}
+
+// Picture is a picture of a lesson.
+func (tx *Tx) Picture(lesson, hash string) ([]byte, error) {
+	p, err := take[picture](tx.own(&picture{}).Where("lesson_id = ? and hash = ?", lesson, hash))
+	return p.Data, err
 }
 
 // Packs are the standards packs in force for the school: its own newest

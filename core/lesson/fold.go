@@ -401,7 +401,7 @@ func (f *fold) apply(h *held) {
 	case *reading:
 		f.read(h, p)
 	case *finding:
-		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, AtMs: h.AtMs})
+		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, Pictures: p.Pictures, AtMs: h.AtMs})
 	case *decision:
 		f.decide(h, p)
 	case *oral:

@@ -409,11 +409,29 @@ type finding struct {
 	Reading string `json:"reading,omitempty"`
 	Code    string `json:"code,omitempty"`
 	Words   string `json:"words"`
+	// Pictures are the SHA-256 of each, in hexadecimal.
+	Pictures []string `json:"pictures,omitempty"`
 }
+
+// isHash reports whether a text is a SHA-256 in hexadecimal, small letters.
+func isHash(text string) bool {
+	return len(text) == 64 && strings.Trim(text, "0123456789abcdef") == ""
+}
+
+// MaxPictures is how many pictures a finding can have.
+const MaxPictures = 4
 
 func (f *finding) check() error {
 	if strings.TrimSpace(f.Words) == "" {
 		return wrong("payload.words", "must say what was found")
+	}
+	if len(f.Pictures) > MaxPictures {
+		return wrong("payload.pictures", "must be at most %d", MaxPictures)
+	}
+	for _, hash := range f.Pictures {
+		if !isHash(hash) {
+			return wrong("payload.pictures", "must be named by their SHA-256, 64 hexadecimal digits each")
+		}
 	}
 	return words("words", f.Words)
 }

@@ -51,6 +51,8 @@ type Mark struct {
 	Meter string   `json:"meter,omitempty"`
 	When  string   `json:"when,omitempty"`
 	Hours *float64 `json:"hours,omitempty"`
+	// Pictures are those of a finding, by their SHA-256.
+	Pictures []string `json:"pictures,omitempty"`
 	// Levels are how a student saw each phase.
 	Levels map[string]int `json:"levels,omitempty"`
 	// Person is the account of an observer; Words are the name.
@@ -344,7 +346,7 @@ func (t *touch) finding() error {
 	case strings.TrimSpace(m.Told) == "" && m.Decision != "normal-for-type":
 		return wrong("told", "is not named yet")
 	}
-	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words)})
+	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures})
 	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
 	return nil
 }

@@ -230,6 +230,7 @@ type Finding struct {
 	Reading  string    `json:"reading,omitempty"`
 	Code     string    `json:"code,omitempty"`
 	Words    string    `json:"words"`
+	Pictures []string  `json:"pictures,omitempty"`
 	Decision *Decision `json:"decision"`
 	AtMs     int64     `json:"atMs"`
 }

@@ -20,3 +20,42 @@ alter table seals add constraint seals_of_lesson check (subject = 'version' or l
 -- that overlap are found.
 alter table lessons add column duration_ms bigint not null default 0;
 grant update (duration_ms) on lessons to jetprimer_app;
+
+-- Pictures of findings, by the hash that their event names.
+create table pictures (
+  school_id uuid not null,
+  lesson_id uuid not null,
+  hash text not null check (hash ~ '^[0-9a-f]{64}$'),
+  data bytea not null check (length(data) <= 1048576),
+  sent_by uuid not null,
+  received_at timestamptz not null,
+  primary key (school_id, lesson_id, hash),
+  foreign key (school_id, lesson_id) references lessons (school_id, id)
+);
+
+-- An aircraft comes back from the ground by somebody's word, with what was
+-- tested again.
+create table returns (
+  school_id uuid not null,
+  lesson_id uuid not null,
+  event_id uuid not null,
+  words text not null,
+  retest text not null,
+  returned_by uuid not null,
+  returned_at timestamptz not null,
+  primary key (school_id, lesson_id, event_id),
+  foreign key (school_id, lesson_id) references lessons (school_id, id)
+);
+
+-- +goose StatementBegin
+do $$
+declare t text;
+begin
+  foreach t in array array['pictures', 'returns'] loop
+    execute format('alter table %I enable row level security', t);
+    execute format('create policy of_school on %I using (school_id = nullif(current_setting(''app.school'', true), '''')::uuid)', t);
+    execute format('grant select, insert on %I to jetprimer_app', t);
+    execute format('create trigger only_added before update or delete on %I for each row execute function only_added()', t);
+  end loop;
+end $$;
+-- +goose StatementEnd

@@ -13,6 +13,7 @@ import StateThen from '@/debrief/StateThen.vue'
 import StudentAnswer from '@/debrief/StudentAnswer.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
 import TopBar from '@/shared/TopBar.vue'
+import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
@@ -214,6 +215,9 @@ const print = () => window.print()
                 >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
                 }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
               >
+              <span v-if="f.pictures?.length" class="pictures"
+                ><FindingPicture v-for="h in f.pictures" :key="h" :lesson="id" :hash="h" :words="f.words"
+              /></span>
             </p>
             <p
               v-for="r in state.readings.filter(
@@ -317,6 +321,11 @@ aside {
 
 .flag {
   padding: 8px 24px;
+}
+
+.pictures {
+  display: flex;
+  gap: 8px;
 }
 
 .fix {

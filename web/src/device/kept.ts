@@ -33,8 +33,19 @@ export type KeptPerson = {
 /** What tells a PIN from others, and how often it was tried in vain. */
 export type PinProof = { salt: Uint8Array<ArrayBuffer>; hash: Uint8Array<ArrayBuffer>; tries: number }
 
+/** A picture: loose until its finding is written, then on its way. */
+export type KeptPicture = {
+  owner: string
+  hash: string
+  lesson: string
+  data: ArrayBuffer
+  state: 'loose' | 'waiting' | 'held'
+  at: number
+}
+
 class Kept extends Dexie {
   marks!: Table<KeptMark, [string, string]>
+  pictures!: Table<KeptPicture, [string, string]>
   answers!: Table<KeptAnswer, [string, string]>
   people!: EntityTable<KeptPerson, 'owner'>
 
@@ -43,6 +54,7 @@ class Kept extends Dexie {
     super('jetprimer', { chromeTransactionDurability: 'strict' })
     this.version(1).stores({
       marks: '[owner+id], [owner+lesson], [owner+state], state, [state+at]',
+      pictures: '[owner+hash], [owner+state], [state+at]',
       answers: '[owner+what], at',
       people: 'owner, signedIn',
     })
@@ -63,9 +75,14 @@ export async function clearOld(now = Date.now()) {
     .where('at')
     .below(now - heldFor)
     .delete()
-  await kept.marks
+  for (const table of [kept.marks, kept.pictures])
+    await table
+      .where('[state+at]')
+      .between(['held', Dexie.minKey], ['held', now - heldFor])
+      .delete()
+  await kept.pictures
     .where('[state+at]')
-    .between(['held', Dexie.minKey], ['held', now - heldFor])
+    .between(['loose', Dexie.minKey], ['loose', now - heldFor])
     .delete()
 }
 

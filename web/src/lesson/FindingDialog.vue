@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import { picturesWork, sendPictures, takePicture } from '@/device/pictures'
+import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson } from '@/lesson/lesson'
+import { useOutbox } from '@/lesson/outbox'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -15,12 +18,16 @@ const told = ref('')
 const why = ref('')
 const decision = ref('')
 const problem = ref('')
+const pictures = ref<string[]>([])
+const outbox = useOutbox()
+const most = 4
 const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
 
 watch(open, (now) => {
   if (!now) return
   words.value = props.suggested
   told.value = why.value = decision.value = problem.value = ''
+  pictures.value = []
 })
 
 const labels: Record<string, string> = {
@@ -30,17 +37,35 @@ const labels: Record<string, string> = {
   why: 'Why',
 }
 
-function write() {
+/** A picture that was taken or chosen; it is kept on this device at once. */
+async function picture(e: Event) {
+  const input = e.target as HTMLInputElement
+  const file = input.files?.[0]
+  input.value = ''
+  if (!file) return
+  problem.value = ''
   try {
-    lesson.touch({
+    const hash = await takePicture(outbox.owner, lesson.view!.lesson.id, file)
+    if (!pictures.value.includes(hash)) pictures.value = [...pictures.value, hash]
+  } catch (why) {
+    problem.value = why instanceof Error ? why.message : String(why)
+  }
+}
+
+async function write() {
+  try {
+    await lesson.touch({
       name: 'finding',
       about: props.reading,
       words: words.value,
       decision: decision.value,
       told: told.value,
       why: why.value,
+      pictures: pictures.value,
     })
     open.value = false
+    await sendPictures(outbox.owner, pictures.value)
+    void outbox.send()
   } catch (e) {
     if (!(e instanceof RuleError)) throw e
     problem.value = e.said(labels)
@@ -55,6 +80,22 @@ function write() {
         >What was found, with its number
         <textarea v-model="words" name="words" rows="3" maxlength="2000"></textarea>
       </label>
+      <div v-if="picturesWork()" class="pictures">
+        <FindingPicture
+          v-for="hash in pictures"
+          :key="hash"
+          :lesson="lesson.view!.lesson.id"
+          :hash="hash"
+          :words="words"
+        />
+        <label v-if="pictures.length < most" class="button take"
+          >{{ pictures.length ? 'Another picture' : 'Take or choose a picture' }}
+          <input type="file" accept="image/*" capture="environment" name="picture" @change="picture"
+        /></label>
+        <small v-if="pictures.length" class="soft"
+          >Only the picture is kept: not where or when it was taken.</small
+        >
+      </div>
       <div class="decisions">
         <button
           v-for="(label, d) in decisionWords"
@@ -83,6 +124,29 @@ function write() {
 .form {
   display: grid;
   gap: 12px;
+}
+
+.pictures {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
+
+.take {
+  width: auto;
+  display: grid;
+  place-items: center;
+}
+
+.take input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+
+.take:focus-within {
+  outline: 3px solid var(--attend);
 }
 
 .decisions {

@@ -43,6 +43,7 @@ export const useOutbox = defineStore('outbox', () => {
   const waiting = ref(0)
   const since = ref(0)
   const others = ref(0)
+  const pictures = ref(0)
   const refused = shallowRef<KeptMark[]>([])
   /** Marks that this page holds and the device could not keep. */
   const unkept = shallowRef<KeptMark[]>([])
@@ -59,9 +60,10 @@ export const useOutbox = defineStore('outbox', () => {
 
   const look = async () => {
     const all = await kept.marks.where('state').anyOf('waiting', 'refused').count()
+    const pictured = await kept.pictures.where('[owner+state]').equals([owner.value, 'waiting']).count()
     const [own, bad] = [await ofState('waiting').count(), await ofState('refused').toArray()]
     const first = own ? await oldest() : undefined
-    return { own, bad, others: all - own - bad.length, since: first?.at ?? 0 }
+    return { own, bad, pictured, others: all - own - bad.length, since: first?.at ?? 0 }
   }
   const oldest = async () => {
     let first: KeptMark | undefined
@@ -76,6 +78,7 @@ export const useOutbox = defineStore('outbox', () => {
   const mine = () => unkept.value.filter((m) => m.owner === owner.value)
   const seen = (s: Awaited<ReturnType<typeof look>>) => {
     const here = mine()
+    pictures.value = s.pictured
     waiting.value = s.own + here.length
     since.value = Math.min(...[s.since, ...here.map((m) => m.at)].filter(Boolean), Infinity)
     others.value = s.others
@@ -91,8 +94,12 @@ export const useOutbox = defineStore('outbox', () => {
       Number.isFinite(since.value) && since.value
         ? ` since ${timeWords(since.value, session.current!.zone)}`
         : ''
+    const too = pictures.value
+      ? ` and ${pictures.value === 1 ? '1 picture' : `${pictures.value} pictures`}`
+      : ''
     if (trouble.value && waiting.value)
-      return `Not sent yet: ${count(waiting.value)} kept on this device${from}${held}`
+      return `Not sent yet: ${count(waiting.value)}${too} kept on this device${from}${held}`
+    if (trouble.value && too) return `Not sent yet:${too.slice(4)} kept on this device${held}`
     return (waiting.value ? `sending ${waiting.value}` : 'all marks at the school') + held
   })
 
@@ -112,7 +119,7 @@ export const useOutbox = defineStore('outbox', () => {
     } catch (e) {
       storage.value = keepingFailed(e)
       unkept.value = [...unkept.value, ...marks]
-      seen(await look().catch(() => ({ own: 0, bad: [], others: 0, since: 0 })))
+      seen(await look().catch(() => ({ own: 0, bad: [], pictured: 0, others: 0, since: 0 })))
     }
     void send()
   }
@@ -154,10 +161,39 @@ export const useOutbox = defineStore('outbox', () => {
         failed = e instanceof Error ? e.message : String(e)
       }
     }
+    failed ||= await sendPicturesWaiting(stuck)
     trouble.value = failed
     expired.value = ended
     failures = failed ? failures + 1 : 0
     if (failed) retry = setTimeout(() => void send(), pause(failures))
+  }
+
+  /** Pictures follow the marks that name them; says what kept them here. */
+  async function sendPicturesWaiting(stuck: Set<string>): Promise<string> {
+    const whose = owner.value
+    const all = await kept.pictures
+      .where('[owner+state]')
+      .equals([whose, 'waiting'])
+      .toArray()
+      .catch(() => [])
+    for (const p of all.filter((p) => !stuck.has(p.lesson))) {
+      try {
+        const params = { path: { id: p.lesson, hash: p.hash } }
+        const body = new Blob([p.data], { type: 'image/jpeg' }) as unknown as string
+        await take(
+          api.PUT('/api/v1/lessons/{id}/pictures/{hash}', {
+            params,
+            body,
+            bodySerializer: (b) => b as unknown as BodyInit,
+            headers: { 'Content-Type': 'image/jpeg' },
+          }),
+        )
+        await kept.pictures.update([whose, p.hash], { state: 'held' })
+      } catch (e) {
+        return e instanceof Error ? e.message : String(e)
+      }
+    }
+    return ''
   }
 
   /** The oldest lesson's marks that are not stuck. */

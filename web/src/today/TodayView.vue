@@ -12,6 +12,7 @@ import { useSession } from '@/shared/session'
 import { dayIn, dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
 
 const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
+const ReturnDialog = defineAsyncComponent(() => import('@/today/ReturnDialog.vue'))
 const PlannedDialog = defineAsyncComponent(() => import('@/today/PlannedDialog.vue'))
 
 const session = useSession()
@@ -21,6 +22,7 @@ const problem = ref('')
 const now = ref(Date.now())
 const booking = ref(false)
 const chosen = shallowRef<Schemas['Planned'] | null>(null)
+const returning = shallowRef<Schemas['StoreFinding'] | null>(null)
 async function load() {
   try {
     today.value = await take(api.GET('/api/v1/today'))
@@ -164,13 +166,21 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             <span v-if="a.grounded" class="out state">■ stays on the ground</span>
             <span v-else class="attend state">▲ {{ a.findings.length }} open</span>
           </p>
-          <p v-for="f in a.findings" :key="f.event" class="finding">
+          <div v-for="f in a.findings" :key="f.event" class="finding">
             {{ f.words }}
             <span class="soft">
               {{ dayWords(f.on) }}, {{ decisionWords[f.decision] ?? 'nobody has decided'
               }}{{ f.told ? `, told ${f.told}` : '' }}</span
             >
-          </p>
+            <button
+              v-if="session.may('return-aircraft') && ['grounded', 'undecided'].includes(f.condition)"
+              class="back"
+              :data-return="f.event"
+              @click="returning = f"
+            >
+              Return to service
+            </button>
+          </div>
         </article>
         <p v-if="today.aircraft.length" class="within none">
           {{ open.length ? 'Everything else has no open finding.' : 'No aircraft has an open finding.' }}
@@ -181,6 +191,13 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
       </aside>
     </div>
     <BookDialog v-if="booking" v-model="booking" @booked="load" />
+    <ReturnDialog
+      v-if="returning"
+      :model-value="true"
+      :finding="returning"
+      @update:model-value="returning = null"
+      @returned="load"
+    />
     <PlannedDialog
       v-if="chosen"
       :model-value="true"
@@ -192,6 +209,10 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
 </template>
 
 <style scoped>
+.back {
+  margin-top: 6px;
+}
+
 .place {
   min-height: 100%;
   display: flex;

@@ -1,0 +1,132 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"image/jpeg"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/form"
+	"jetprimer/store"
+)
+
+// Bounds of a picture of a finding: its bytes, and the pixels of a side.
+const (
+	pictureBytes = 1 << 20
+	pictureSide  = 4096
+)
+
+// PictureInput names one picture. It is exported so that routes may embed it.
+type PictureInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Hash string `path:"hash" minLength:"64" maxLength:"64" pattern:"^[0-9a-f]{64}$" doc:"the picture's SHA-256, in hexadecimal"`
+}
+
+type keepPictureInput struct {
+	PictureInput
+	RawBody []byte `contentType:"image/jpeg"`
+}
+
+type returnInput struct {
+	Lesson string `path:"lesson" format:"uuid"`
+	Event  string `path:"event" format:"uuid"`
+	Body   struct {
+		Words  string `json:"words" minLength:"1" maxLength:"2000" doc:"what was found and done"`
+		Retest string `json:"retest" minLength:"1" maxLength:"2000" doc:"what was tested again, and what it read"`
+	}
+}
+
+func (s *Server) pictureRoutes() {
+	route(s, huma.Operation{OperationID: "keep-picture", Method: http.MethodPut, Path: "/lessons/{id}/pictures/{hash}", Summary: "Keep a picture of a finding: JPEG without metadata, at most 1 MB",
+		MaxBodyBytes: pictureBytes + 1, DefaultStatus: http.StatusNoContent}, s.keepPicture)
+	route(s, huma.Operation{OperationID: "picture", Method: http.MethodGet, Path: "/lessons/{id}/pictures/{hash}", Summary: "A picture of a finding"}, s.picture)
+	route(s, huma.Operation{OperationID: "return-aircraft", Method: http.MethodPost, Path: "/findings/{lesson}/{event}/return", Summary: "Return an aircraft to service, with words and a re-test",
+		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 16 << 10}, s.returnAircraft)
+}
+
+// fitPicture refuses what is no picture, is not the one it is named after, or
+// says more than it shows.
+func fitPicture(data []byte, hash string) error {
+	sum := sha256.Sum256(data)
+	if hex.EncodeToString(sum[:]) != hash {
+		return form.Bad("hash", "is not that of the picture: it was changed on its way; it is kept on your device")
+	}
+	config, err := jpeg.DecodeConfig(bytes.NewReader(data))
+	switch {
+	case err != nil:
+		return form.Bad("picture", "is no JPEG picture")
+	case config.Width > pictureSide || config.Height > pictureSide:
+		return form.Bad("picture", "must be at most %d pixels a side", pictureSide)
+	}
+	if _, err := jpeg.Decode(bytes.NewReader(data)); err != nil {
+		return form.Bad("picture", "is broken: %v", err)
+	}
+	if tells(data) {
+		return form.Bad("picture", "carries metadata, such as where it was taken; it has to be taken off first")
+	}
+	return nil
+}
+
+// tells reports whether a JPEG carries application data other than how it is
+// drawn: such as when and where it was taken.
+func tells(data []byte) bool {
+	for at := 2; at+4 <= len(data) && data[at] == 0xFF; {
+		kind, long := data[at+1], int(data[at+2])<<8|int(data[at+3])
+		switch {
+		case kind == 0xDA:
+			return false
+		case kind >= 0xE1 && kind <= 0xEF && kind != 0xE2 && kind != 0xEE, kind == 0xFE: // all but colour profiles
+			return true
+		}
+		at += 2 + long
+	}
+	return false
+}
+
+func (s *Server) keepPicture(ctx context.Context, w who, in *keepPictureInput) (*struct{}, error) {
+	if err := fitPicture(in.RawBody, in.Hash); err != nil {
+		return nil, err
+	}
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+		if _, err := tx.Lesson(in.ID); err != nil {
+			return err
+		}
+		return tx.KeepPicture(in.ID, in.Hash, in.RawBody, w.account, s.now())
+	})
+}
+
+type pictureOutput struct {
+	ContentType string `header:"Content-Type"`
+	Cache       string `header:"Cache-Control"`
+	Body        []byte
+}
+
+func (s *Server) picture(ctx context.Context, w who, in *PictureInput) (*pictureOutput, error) {
+	out := &pictureOutput{ContentType: "image/jpeg", Cache: "private, max-age=86400"}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		l, err := tx.Lesson(in.ID)
+		if err != nil {
+			return err
+		}
+		if err := s.maySee(tx, w, l.StudentID); err != nil {
+			return err
+		}
+		out.Body, err = tx.Picture(in.ID, in.Hash)
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*struct{}, error) {
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		return tx.Return(in.Lesson, in.Event, in.Body.Words, in.Body.Retest, w.account, s.now())
+	})
+	if err == nil {
+		s.note(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)
+	}
+	return nil, err
+}
