@@ -332,7 +332,11 @@ func at(args []string) (any, error) {
 	if open.session == nil {
 		return nil, errNoLesson
 	}
-	return open.session.At(ms).In(units), nil
+	then := open.session.At(ms)
+	return struct {
+		State lesson.State `json:"state"`
+		Day   string       `json:"day"`
+	}{then.In(units), open.session.DayWords(then)}, nil
 }
 
 // instrument takes a reading's event and answers it on its scales.

@@ -55,7 +55,7 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return plan(tx, day) }); err != nil {
 		return fmt.Errorf("planning the day: %w", err)
 	}
-	m := &maker{catalog: c}
+	m := &maker{catalog: c, tenths: map[string]int{}}
 	for _, f := range m.flights(day) {
 		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
 			if err := f.fly(tx, day); err != nil {
@@ -95,6 +95,8 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 type maker struct {
 	n       uint64
 	catalog *catalog.Catalog
+	// tenths are what each aircraft's hour meter shows, in tenths of an hour.
+	tenths map[string]int
 }
 
 // flight is one lesson with its events.
@@ -193,7 +195,11 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 		"scale": []string{"independence", "five", "independence"}[f.nth%3], "purpose": f.purpose, "runway": f.runway(),
 		"wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, int(*weather.WindKt)), "conditions": conditions,
 		"equipment": f.aircraft.Equipment, "day": weather, "flown": flown})
+	f.hours("start")
 	for _, phase := range flown.List.Phases {
+		if phase.ID == "shutdown" && !f.short {
+			f.ms += 12 * 60_000 // a circuit
+		}
 		if f.short && (phase.ID == "before-take-off" || phase.ID == "line-up" || phase.ID == "hover") {
 			continue
 		}
@@ -207,10 +213,25 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 		f.add(lesson.KindPhaseClosed, fields{"phase": phase.ID})
 	}
 	f.ms += 60_000
+	f.hours("end")
 	f.add(lesson.KindEnded, fields{})
 	f.ms += 240_000
 	f.add(lesson.KindDebriefNote, fields{"words": debriefs[(f.nth+len(f.student.Name))%len(debriefs)]})
 	return nil
+}
+
+// hours reads the hour meter: it counts while the engine runs, from the third
+// phase on.
+func (f *flight) hours(when string) {
+	at := f.tenths[f.aircraft.Registration]
+	if at == 0 {
+		at = 12_043 + 811*int(f.aircraft.Registration[5]-'A')
+	}
+	if when == "end" {
+		at += max(1, int(f.ms/360_000)*2/3)
+	}
+	f.tenths[f.aircraft.Registration] = at
+	f.add(lesson.KindHourMeter, fields{"meter": "hour", "when": when, "value": float64(at) / 10})
 }
 
 func (f *flight) runway() string {

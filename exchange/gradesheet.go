@@ -242,6 +242,21 @@ func (g *grades) strip() {
 	g.y += high
 }
 
+// deviation is the shape of a mark in its colour.
+func (g *grades) deviation(x, y float64, mark string) {
+	for _, m := range lesson.Words().Marks {
+		if m.ID == mark {
+			g.ink(inkOf(m.State))
+		}
+	}
+	g.pdf.SetLineWidth(0.3)
+	if mark == "done" || mark == "self-fixed" {
+		g.pdf.Line(x, y+1.2, x, y-1.2)
+		return
+	}
+	g.shape(x, y, mark)
+}
+
 // tick is an item on the ruler: short when it was right, longer with its shape
 // when it was not.
 func (g *grades) tick(x, y float64, mark string) {
@@ -352,7 +367,7 @@ func (g *grades) deviations() {
 		text := fmt.Sprintf("%s: %s", g.challenge(i.ID), step.Label)
 		g.room(9)
 		g.ink(0)
-		g.tick(paperEdge+2, g.y+7, i.Mark)
+		g.deviation(paperEdge+2, g.y+2, i.Mark)
 		g.ink(0)
 		g.line(8.5, "B", text, 7)
 		if len(why) > 0 {

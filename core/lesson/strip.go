@@ -233,6 +233,28 @@ func (s *Session) At(ms int64) State {
 	return then.State()
 }
 
+// DayWords are the conditions of a state in words, such as "9 °C, 1007 hPa,
+// engine cold, VFR, by night".
+func (s *Session) DayWords(state State) string {
+	c := state.Conditions
+	var said []string
+	for _, one := range []struct{ name, unit string }{{"oatC", " °C"}, {"qnhHPa", " hPa"}, {"windKt", " kt of wind"}} {
+		if v, known := asText(c[one.name]); known {
+			said = append(said, s.Units.Say(v+one.unit))
+		}
+	}
+	if engine, known := c["engineState"].(string); known && engine != "" {
+		said = append(said, "engine "+engine)
+	}
+	if rules, known := c["rules"].(string); known && rules != "" {
+		said = append(said, rules)
+	}
+	if night, known := c["night"].(bool); known {
+		said = append(said, map[bool]string{true: "by night", false: "by day"}[night])
+	}
+	return strings.Join(said, ", ")
+}
+
 // Instrument is a reading of the state as it was kept, on its scales.
 func (s *Session) Instrument(state State, event string) (check.Instrument, error) {
 	for _, r := range state.Readings {

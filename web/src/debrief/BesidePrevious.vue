@@ -36,7 +36,12 @@ const name = (item: string) => lesson.places.find((p) => p.item.id === item)?.it
     />
     <p v-for="row in ['now', 'before']" :key="row" class="row">
       <span class="soft">{{ dayWords(row === 'now' ? on : previous.on) }}</span>
-      <svg :viewBox="`0 0 ${items.length * 14} 44`" preserveAspectRatio="none" :aria-label="row">
+      <svg
+        :viewBox="`0 0 ${items.length * 14} 44`"
+        :style="{ maxWidth: `${items.length * 22}px` }"
+        preserveAspectRatio="xMinYMax meet"
+        :aria-label="row"
+      >
         <line x1="0" :x2="items.length * 14" y1="42" y2="42" class="rule" />
         <g v-for="(i, n) in items" :key="i.id">
           <TapeTick :x="7 + n * 14" :mark="row === 'now' ? i.mark : (previous.marks[i.id] ?? '')" />

@@ -176,11 +176,6 @@ const print = () => window.print()
               {{ all ? 'Only deviations' : 'Show every item' }}
             </button>
           </p>
-          <BesidePrevious
-            v-if="lesson.view.previous"
-            :previous="lesson.view.previous"
-            :on="lesson.view.lesson.openedAt.slice(0, 10)"
-          />
           <p v-if="!observed" class="soft">Nothing was observed yet.</p>
           <p v-else-if="!shown.length" class="soft">
             Nothing: every item observed was correct, unprompted, in order and in time.
@@ -192,53 +187,16 @@ const print = () => window.print()
             :scale="lesson.view.scale"
             :closed="signed || !mine"
           />
+          <BesidePrevious
+            v-if="lesson.view.previous"
+            :previous="lesson.view.previous"
+            :on="lesson.view.lesson.openedAt.slice(0, 10)"
+          />
         </main>
         <aside>
           <SelfGrades :asks="false" />
           <LessonTimes :view="lesson.view" />
           <NextLesson :view="lesson.view" />
-          <section>
-            <h2>Errors</h2>
-            <p v-if="!state.errors.length" class="soft">None noted.</p>
-            <p v-for="e in state.errors" :key="e.event">
-              <b>{{ name(e.item) }}</b> {{ e.label }},
-              <span class="soft">{{ severityWords[e.severity] }}</span>
-              {{ e.words }}
-            </p>
-          </section>
-          <section>
-            <h2>Findings and readings</h2>
-            <p v-if="!state.findings.length" class="soft">No finding was written.</p>
-            <p v-for="f in state.findings" :key="f.event">
-              <b>{{ name(f.item) }}</b> {{ f.words }}
-              <span class="soft"
-                >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
-                }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
-              >
-              <span v-if="f.pictures?.length" class="pictures"
-                ><FindingPicture v-for="h in f.pictures" :key="h" :lesson="id" :hash="h" :words="f.words"
-              /></span>
-            </p>
-            <p
-              v-for="r in state.readings.filter(
-                (r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within',
-              )"
-              :key="r.event"
-              class="small"
-            >
-              <b>{{ name(r.item) }}</b> try {{ r.attempt }}:
-              {{ outcomeWords[r.verdict!.outcome]!.toLowerCase() }}.
-              {{ r.verdict!.findings[0]?.message }}
-            </p>
-          </section>
-          <section>
-            <h2>Questions</h2>
-            <p v-for="o in state.orals" :key="o.event" class="small" :data-asked="o.bank">
-              <b v-if="o.item" class="soft">{{ name(o.item) }}:</b> {{ o.question }}
-              <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
-            </p>
-            <OralCard v-if="mine && !signed" />
-          </section>
           <section>
             <h2>Comment</h2>
             <p v-for="n in state.debrief" :key="n.event">{{ n.words }}</p>
@@ -289,6 +247,57 @@ const print = () => window.print()
           </section>
           <StudentAnswer v-if="signed" :mine="own" :of="state.seals.at(-1)!.seal ?? ''" />
           <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+          <section>
+            <h2>Errors</h2>
+            <p v-if="!state.errors.length" class="soft">None noted.</p>
+            <p v-for="e in state.errors" :key="e.event">
+              <b>{{ name(e.item) }}</b> {{ e.label }},
+              <span class="soft">{{ severityWords[e.severity] }}</span>
+              {{ e.words }}
+            </p>
+          </section>
+          <section>
+            <h2>Findings and readings</h2>
+            <p v-if="!state.findings.length" class="soft">No finding was written.</p>
+            <p v-for="f in state.findings" :key="f.event">
+              <b>{{ name(f.item) }}</b> {{ f.words }}
+              <span class="soft"
+                >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
+                }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
+              >
+              <span v-if="f.pictures?.length" class="pictures"
+                ><FindingPicture v-for="h in f.pictures" :key="h" :lesson="id" :hash="h" :words="f.words"
+              /></span>
+            </p>
+            <p
+              v-for="r in state.readings.filter(
+                (r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within',
+              )"
+              :key="r.event"
+              class="small"
+            >
+              <b>{{ name(r.item) }}</b> try {{ r.attempt }}:
+              {{ outcomeWords[r.verdict!.outcome]!.toLowerCase() }}.
+              {{ r.verdict!.findings[0]?.message }}
+            </p>
+          </section>
+          <section>
+            <h2>Questions</h2>
+            <p v-if="state.orals.length">
+              {{ state.orals.length }} asked,
+              <b>{{ state.orals.filter((o) => o.level >= 4).length }}</b> known at once
+            </p>
+            <p
+              v-for="o in state.orals.filter((o) => o.level < 4 || !signed)"
+              :key="o.event"
+              class="small"
+              :data-asked="o.bank"
+            >
+              <b v-if="o.item" class="soft">{{ name(o.item) }}:</b> {{ o.question }}
+              <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
+            </p>
+            <OralCard v-if="mine && !signed" />
+          </section>
           <p v-for="n in new Set(lesson.view.notes)" :key="n" class="soft small">{{ n }}</p>
         </aside>
       </div>

@@ -10,7 +10,8 @@ import { clockWords, markTone, markWords } from '@/shared/words'
 /** The lesson as it stood at a moment of the strip. */
 const props = defineProps<{ at: number; strip: Schemas['LessonStrip'] }>()
 const lesson = useLesson()
-const then = computed(() => rules.at(props.at))
+const moment = computed(() => rules.at(props.at))
+const then = computed(() => ({ ...moment.value.state, day: moment.value.day }))
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const marked = computed(() => then.value.items.filter((i) => i.status))
 const lately = computed(() =>
@@ -21,11 +22,6 @@ const reading = computed(() => {
   const r = props.strip.readings.findLast((r) => r.atMs <= props.at)
   return r && { ...r, shown: rules.shown(r.event) }
 })
-const conditions = computed(() =>
-  Object.entries(then.value.conditions)
-    .filter(([, v]) => typeof v !== 'object')
-    .map(([k, v]) => `${k.replace(/([A-Z]+)/g, ' $1').toLowerCase()} ${String(v)}`),
-)
 </script>
 
 <template>
@@ -40,7 +36,7 @@ const conditions = computed(() =>
           {{ name(i.id) }} <b :class="markTone(i.mark)">{{ markWords[i.mark] }}</b>
         </p>
         <p v-if="!lately.length" class="soft">Nothing is marked yet.</p>
-        <p v-if="conditions.length" class="soft small">{{ conditions.join(', ') }}</p>
+        <p v-if="then.day" class="soft small">{{ then.day }}</p>
       </div>
       <div v-if="reading">
         <p>

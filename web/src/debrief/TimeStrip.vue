@@ -24,14 +24,15 @@ const ms = (left: number) =>
 const phases = computed(() =>
   props.strip.phases.map((p, i, all) => {
     const room = x(all[i + 1]?.fromMs ?? props.strip.endMs) - x(p.fromMs)
-    return { ...p, x: x(p.fromMs), words: room > p.title.length * 7 ? p.title : '' }
+    return { ...p, x: x(p.fromMs), words: room > p.title.length * 7.5 + 10 ? p.title : '' }
   }),
 )
 /** Speeds as plain steps, each engine in its own stroke; high is 34 px. */
 const speeds = computed(() => {
-  const top = Math.max(1, ...props.strip.speeds.flatMap((s) => s.points.map((p) => p.value)))
+  const all = props.strip.speeds.flatMap((s) => s.points.map((p) => p.value))
+  const [low, top] = [Math.min(...all) * 0.8, Math.max(1, ...all)]
   return props.strip.speeds.map((s) => {
-    const y = (v: number) => 116 - (34 * v) / top
+    const y = (v: number) => 116 - (34 * (v - low)) / (top - low)
     const path = s.points
       .map((p, i) => (i ? `H${x(p.atMs)}V${y(p.value)}` : `M${x(p.atMs)} ${y(p.value)}`))
       .join('')
@@ -55,6 +56,12 @@ const near = computed(() => {
   const away = (one: { atMs: number; weight: number }) => Math.abs(one.atMs - at.value!) * one.weight
   return of.sort((a, b) => away(a) - away(b))[0]
 })
+
+/** So many letters have room beside the cursor. */
+const short = (words: string) => {
+  const room = Math.floor((Math.max(x(at.value!), wide.value - x(at.value!)) - 90) / 8)
+  return words.length > room ? `${words.slice(0, Math.max(8, room))}…` : words
+}
 
 function drag(e: PointerEvent) {
   if (e.type === 'pointermove' && !e.buttons) return
@@ -133,11 +140,11 @@ function key(e: KeyboardEvent) {
       <g v-if="at !== null">
         <line :x1="x(at)" :x2="x(at)" y1="20" y2="136" class="cursor" />
         <text
-          :x="x(at) + (x(at) > wide * 0.6 ? -8 : 8)"
+          :x="x(at) + (x(at) > wide * 0.5 ? -8 : 8)"
           y="112"
-          :class="['said', near?.state, { end: x(at) > wide * 0.6 }]"
+          :class="['said', near?.state, { end: x(at) > wide * 0.5 }]"
         >
-          {{ clockWords(at) }} {{ near?.words.slice(0, 84) }}
+          {{ clockWords(at) }} {{ near && short(near.words) }}
         </text>
       </g>
     </svg>

@@ -83,6 +83,10 @@ const some = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
 </template>
 
 <style scoped>
+button {
+  min-height: 48px;
+}
+
 .along {
   display: grid;
   grid-template-columns: auto minmax(0, 1fr);
