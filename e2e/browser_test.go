@@ -169,6 +169,14 @@ func eval[T any](p *page, expression string) T {
 	return out
 }
 
+// later is eval for what comes later.
+func later[T any](p *page, promise string) T {
+	p.Helper()
+	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](promise, chromedp.EvalAwaitPromise))
+	require.NoError(p, err, promise)
+	return out
+}
+
 // until waits for an expression to hold, and fails with what the page shows.
 func (p *page) until(expression string) {
 	p.Helper()

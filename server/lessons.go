@@ -127,6 +127,14 @@ type Again struct {
 	Pin      string `json:"pin,omitempty" maxLength:"12" doc:"your PIN instead"`
 }
 
+// Promise is a signature that a device made without the school: over school,
+// lesson, events seen, the signature's event and the moment, by its own key.
+type Promise struct {
+	Key       string `json:"key" minLength:"16" maxLength:"16" doc:"id of the device's key"`
+	At        string `json:"at" format:"date-time" doc:"when it was promised, by the device's clock"`
+	Signature []byte `json:"signature" doc:"ECDSA on P-256 with SHA-256: r and s, 32 bytes each"`
+}
+
 type answerInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
@@ -141,8 +149,11 @@ type signInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		Again
-		EventHash string `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
-		Event     string `json:"event" format:"uuid" doc:"the id of the signature's event, a UUID of version 7"`
+		// Promise stands in for both: a device signed while the school was not
+		// reached.
+		Promise   *Promise `json:"promise,omitempty"`
+		EventHash string   `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
+		Event     string   `json:"event" format:"uuid" doc:"the id of the signature's event, a UUID of version 7"`
 	}
 }
 
@@ -294,7 +305,13 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 }
 
 func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
-	by, err := s.proves(ctx, w, in.ID, in.Body.Again)
+	prove := func() (store.Signer, error) { return s.proves(ctx, w, in.ID, in.Body.Again) }
+	if p := in.Body.Promise; p != nil {
+		prove = func() (store.Signer, error) {
+			return s.promised(ctx, w, *p, p.over(w.school, in.ID, in.Body.EventHash, in.Body.Event))
+		}
+	}
+	by, err := prove()
 	if err != nil {
 		return nil, err
 	}

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/form"
@@ -21,13 +22,15 @@ import (
 
 // Session is who is signed in, where, and what they may do.
 type Session struct {
-	Account string   `json:"account"`
-	Name    string   `json:"name"`
-	School  string   `json:"school"`
-	Role    string   `json:"role" enum:"student,instructor,chief,maintenance,examiner,admin"`
-	Today   string   `json:"today" doc:"the school's day, such as 2026-11-24"`
-	Zone    string   `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
-	May     []string `json:"may" doc:"the operations that the person may call"`
+	Account string `json:"account"`
+	Name    string `json:"name"`
+	School  string `json:"school"`
+	// SchoolID is what a promised signature names the school by.
+	SchoolID string   `json:"schoolId"`
+	Role     string   `json:"role" enum:"student,instructor,chief,maintenance,examiner,admin"`
+	Today    string   `json:"today" doc:"the school's day, such as 2026-11-24"`
+	Zone     string   `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
+	May      []string `json:"may" doc:"the operations that the person may call"`
 	// Units are those that the person reads: their own over the school's.
 	Units    quantity.Units     `json:"units" doc:"none left open"`
 	Own      quantity.Units     `json:"own" doc:"what the person chose instead of the school's"`
@@ -64,7 +67,7 @@ func (s *Server) sessionRoutes() {
 }
 
 func (s *Server) session(w who) *sessionOutput {
-	return &sessionOutput{Session{w.account, w.name, w.place, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
+	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
 		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin}}
 }
 
@@ -84,6 +87,7 @@ type pinInput struct {
 	Body struct {
 		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
 		Pin      string `json:"pin" maxLength:"12" doc:"6 to 12 digits"`
+		Device   []byte `json:"device,omitempty" maxLength:"128" doc:"the public key of the device that the PIN is to open: P-256, uncompressed"`
 	}
 }
 
@@ -106,7 +110,19 @@ func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutpu
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.SetPin(ctx, w.account, hash); err != nil {
+	keys := account.DeviceKeys
+	if same, err := argon2id.ComparePasswordAndHash(in.Body.Pin, account.Pin); err != nil || !same {
+		keys = nil // another PIN ends what the old one opened
+	}
+	if len(in.Body.Device) > 0 {
+		key, err := deviceKey(in.Body.Device, s.now())
+		if err != nil {
+			return nil, err
+		}
+		keys = append(keys, key)
+		keys = keys[max(0, len(keys)-devicesMost):]
+	}
+	if err := s.store.SetPin(ctx, w.account, hash, keys); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "PIN set", "")

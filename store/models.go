@@ -85,8 +85,18 @@ type Account struct {
 	// Pin is the hash of the number that signs beside the password, empty for
 	// none.
 	Pin string
+	// DeviceKeys are those of the devices that the PIN opens.
+	DeviceKeys []DeviceKey `gorm:"serializer:json"`
 	// Units are those that the person reads instead of the school's.
 	Units quantity.Units `gorm:"serializer:json"`
+}
+
+// DeviceKey is the public key of a device: ECDSA on P-256, the point
+// uncompressed.
+type DeviceKey struct {
+	ID     string    `json:"id"`
+	Public []byte    `json:"public"`
+	MadeAt time.Time `json:"madeAt"`
 }
 
 // TableName is where accounts are kept.

@@ -47,9 +47,13 @@ func (s *Store) SetPassword(ctx context.Context, account, hash string) error {
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("password", hash).Error)
 }
 
-// SetPin keeps the hash of the number that signs beside the password.
-func (s *Store) SetPin(ctx context.Context, account, hash string) error {
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("pin", hash).Error)
+// SetPin keeps the hash of the number that signs beside the password, and the
+// keys of the devices that it opens.
+func (s *Store) SetPin(ctx context.Context, account, hash string, keys []DeviceKey) error {
+	if keys == nil {
+		keys = []DeviceKey{}
+	}
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Pin", "DeviceKeys").Updates(Account{Pin: hash, DeviceKeys: keys}).Error)
 }
 
 // SetUnits keeps the units that a person reads instead of the school's.
@@ -117,6 +121,9 @@ func (s *Store) AddSchool(ctx context.Context, id, name, zone string, now time.T
 
 // AddAccount makes a person who can sign in.
 func (s *Store) AddAccount(ctx context.Context, a Account) error {
+	if a.DeviceKeys == nil {
+		a.DeviceKeys = []DeviceKey{}
+	}
 	return plain(s.db.WithContext(ctx).Create(&a).Error)
 }
 

@@ -26,7 +26,7 @@ func (tx *Tx) seal(h head, content record.Seal, by Signer, now time.Time) error 
 	}
 	content.Format, content.School, content.Number, content.KeyID = record.SealFormat, tx.School, h.Seals+1, keyID
 	content.Previous, content.SignedAt = hex.EncodeToString(h.Chain), now.UTC().Format(time.RFC3339Nano)
-	content.SignedBy, content.Signer, content.How = by.ID, by.Name, by.How
+	content.SignedBy, content.Signer, content.How, content.Promised = by.ID, by.Name, by.How, by.Promised
 	canonical, err := json.Marshal(content)
 	if err != nil {
 		return err
@@ -54,6 +54,8 @@ type Signer struct {
 	ID   string
 	Name string
 	How  string
+	// Promised is when a device says that it was signed without the school.
+	Promised string
 }
 
 // Sign seals every event of the lesson now held. shown is the event hash of

@@ -43,6 +43,9 @@ type Seal struct {
 	Signer   string `json:"signer,omitempty"`
 	How      string `json:"how,omitempty"`
 	SignedAt string `json:"signedAt"`
+	// Promised is when a device says that it was signed, where the school was not
+	// reached: a claim.
+	Promised string `json:"promised,omitempty"`
 
 	Lesson string            `json:"lesson,omitempty"`
 	Event  string            `json:"event,omitempty"`

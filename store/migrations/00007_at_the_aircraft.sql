@@ -59,3 +59,8 @@ begin
   end loop;
 end $$;
 -- +goose StatementEnd
+
+-- The public keys of the devices that a person's PIN opens: with them a device
+-- promises a signature while the school is not reached.
+alter table accounts add column device_keys json not null default '[]';
+grant update (device_keys) on accounts to jetprimer_app;

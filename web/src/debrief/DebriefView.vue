@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, onUnmounted, ref } from 'vue'
 
 import { Refused } from '@/api/client'
 import BesidePrevious from '@/debrief/BesidePrevious.vue'
@@ -16,6 +16,7 @@ import TopBar from '@/shared/TopBar.vue'
 import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
+import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import {
   dayWords,
@@ -50,7 +51,27 @@ async function tried(run: () => Promise<unknown>) {
   }
 }
 
-onMounted(() => tried(() => lesson.load(props.id)))
+/** What changes elsewhere, and what becomes of a promised signature, is shown as it comes. */
+let unfollow: (() => void) | undefined
+let gone = false
+onMounted(async () => {
+  await tried(() => lesson.load(props.id))
+  if (gone) return
+  let cursor = 0
+  unfollow = follow(
+    () => cursor,
+    (now) => {
+      const first = !cursor
+      cursor = now
+      void lesson.lookAtPromise(props.id)
+      if (!first) lesson.catchUp().catch(() => undefined)
+    },
+  )
+})
+onUnmounted(() => {
+  gone = true
+  unfollow?.()
+})
 
 const state = computed(() => lesson.state)
 const signed = computed(() => (state.value?.seals.length ?? 0) > 0)
@@ -85,6 +106,13 @@ const strip = computed(() =>
   state.value && lesson.places.length && !lesson.view?.withheld ? rules.strip() : null,
 )
 const names = computed(() => Object.fromEntries(lesson.places.map((p) => [p.item.id, p.item.challenge])))
+/** What was not there when the signature was promised. */
+const cameSince = computed(() => {
+  const seen = new Set(lesson.promised?.seen)
+  return (lesson.view?.events ?? [])
+    .filter((e) => !seen.has(e.id))
+    .map((e) => ({ id: e.id, kind: e.kind, item: name((e.payload as { item?: string } | null)?.item) }))
+})
 const open = () => tried(() => lesson.load(props.id))
 const print = () => window.print()
 </script>
@@ -236,6 +264,19 @@ const print = () => window.print()
             <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
               End the lesson
             </button>
+            <p v-else-if="lesson.promised && !lesson.promised.reason" class="within" data-part="promised">
+              ● Signed on this device at {{ lesson.promised.at.slice(11, 16) }} UTC. The school seals it as
+              soon as it has it.
+            </p>
+            <div v-else-if="lesson.promised" class="problem" data-part="came-back">
+              <p>Your promised signature came back: {{ lesson.promised.reason }}</p>
+              <p v-for="e in cameSince" :key="e.id">
+                Came since: {{ e.kind.replaceAll('-', ' ') }} {{ e.item }}
+              </p>
+              <button data-action="look-again" @click="lesson.dropPromise()">
+                I have looked: sign again
+              </button>
+            </div>
             <SignBox
               v-else
               :words="signed ? 'Sign the addenda' : 'Sign the lesson'"

@@ -27,7 +27,7 @@ async function give() {
 </script>
 
 <template>
-  <section data-part="self">
+  <section data-part="self" :class="{ asks }">
     <h2>{{ props.asks ? 'How did you see it?' : 'How the student saw it, before seeing this' }}</h2>
     <p v-if="asks" class="soft">
       Your instructor’s grades are shown once you have said how you saw each phase.
@@ -45,7 +45,7 @@ async function give() {
             :title="s.label"
             @click="mine[p.id] = s.means"
           >
-            {{ s.short }}
+            {{ s.label }}
           </button>
           <svg v-else viewBox="0 0 24 24" :aria-label="s.label">
             <circle cx="12" cy="12" r="2.5" class="empty" />
@@ -122,6 +122,15 @@ svg {
 
 .square {
   fill: var(--ink);
+}
+
+.asks .phase {
+  grid-template-columns: minmax(0, 1fr);
+  padding: 6px 0;
+}
+
+.asks .steps {
+  flex-wrap: wrap;
 }
 
 .dot {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { reach } from '@/device/reach'
 import type { Again } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'
 
@@ -35,6 +36,13 @@ function sign() {
     <button v-if="session.current!.hasPin" type="button" class="quiet" @click="byPassword = !byPassword">
       {{ byPassword ? 'Sign with the PIN' : 'Sign with the password' }}
     </button>
+    <p v-if="reach.away && pin" class="attend">
+      ▲ The school is not reached: your PIN promises the signature. It is sealed as soon as the school has it,
+      from just what you see here.
+    </p>
+    <p v-else-if="reach.away" class="attend">
+      ▲ The school is not reached. A PIN could promise the signature; the password cannot.
+    </p>
     <p v-if="empty" class="problem">Signing asks for it again.</p>
     <button class="primary" type="submit" :disabled="props.busy || off" :data-action="action">
       {{ words }}

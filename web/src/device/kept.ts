@@ -31,7 +31,29 @@ export type KeptPerson = {
   pin?: PinProof
 }
 /** What tells a PIN from others, and how often it was tried in vain. */
-export type PinProof = { salt: Uint8Array<ArrayBuffer>; hash: Uint8Array<ArrayBuffer>; tries: number }
+export type PinProof = {
+  salt: Uint8Array<ArrayBuffer>
+  hash: Uint8Array<ArrayBuffer>
+  tries: number
+  /** The device's own key, wrapped with the PIN, and what the school calls it. */
+  wrapped: Uint8Array<ArrayBuffer>
+  iv: Uint8Array<ArrayBuffer>
+  key: string
+}
+/** A signature promised without the school: it seals just the events that were seen. */
+export type KeptPromise = {
+  owner: string
+  lesson: string
+  eventHash: string
+  event: string
+  at: string
+  key: string
+  signature: string
+  /** The ids of the events that were seen. */
+  seen: string[]
+  /** Why it came back; empty while it waits. */
+  reason: string
+}
 
 /** A picture: loose until its finding is written, then on its way. */
 export type KeptPicture = {
@@ -45,6 +67,7 @@ export type KeptPicture = {
 
 class Kept extends Dexie {
   marks!: Table<KeptMark, [string, string]>
+  promises!: Table<KeptPromise, [string, string]>
   pictures!: Table<KeptPicture, [string, string]>
   answers!: Table<KeptAnswer, [string, string]>
   people!: EntityTable<KeptPerson, 'owner'>
@@ -54,6 +77,7 @@ class Kept extends Dexie {
     super('jetprimer', { chromeTransactionDurability: 'strict' })
     this.version(1).stores({
       marks: '[owner+id], [owner+lesson], [owner+state], state, [state+at]',
+      promises: '[owner+lesson]',
       pictures: '[owner+hash], [owner+state], [state+at]',
       answers: '[owner+what], at',
       people: 'owner, signedIn',

@@ -1,6 +1,6 @@
 // The PIN that opens this device without the school. What is kept of it is
 // what PBKDF2 makes of it; wrong tries are counted, and the time is limited.
-import { kept, type KeptPerson } from './kept'
+import { kept, type KeptPerson, type PinProof } from './kept'
 
 const rounds = 600_000
 /** Wrong tries before only the school opens the device again. */
@@ -14,20 +14,38 @@ const slack = 10 * 60_000
 /** PINs need a secure place: loopback, or TLS. */
 export const pinsWork = () => typeof crypto !== 'undefined' && crypto.subtle !== undefined
 
-async function hashOf(pin: string, salt: Uint8Array<ArrayBuffer>) {
-  const key = await crypto.subtle.importKey('raw', new TextEncoder().encode(pin), 'PBKDF2', false, [
-    'deriveBits',
-  ])
+const bytes = (text: string) => new TextEncoder().encode(text)
+const ecdsa = { name: 'ECDSA', namedCurve: 'P-256' }
+
+/** What PBKDF2 makes of a PIN: a proof, and a key that the device's own is wrapped with. */
+async function made(pin: string, salt: Uint8Array<ArrayBuffer>) {
+  const key = await crypto.subtle.importKey('raw', bytes(pin), 'PBKDF2', false, ['deriveBits'])
   const params = { name: 'PBKDF2', hash: 'SHA-256', salt, iterations: rounds }
-  return new Uint8Array(await crypto.subtle.deriveBits(params, key, 256))
+  const both = new Uint8Array(await crypto.subtle.deriveBits(params, key, 512))
+  const wrapping = await crypto.subtle.importKey('raw', both.slice(32), 'AES-GCM', false, [
+    'wrapKey',
+    'unwrapKey',
+  ])
+  return { hash: both.slice(0, 32), wrapping }
+}
+
+/** A key for this device, wrapped with a PIN, and its public half for the school. */
+export async function makePin(pin: string): Promise<{ proof: PinProof; public: string }> {
+  const salt = crypto.getRandomValues(new Uint8Array(16))
+  const iv = crypto.getRandomValues(new Uint8Array(12))
+  const { hash, wrapping } = await made(pin, salt)
+  const pair = await crypto.subtle.generateKey(ecdsa, true, ['sign', 'verify'])
+  const wrapped = new Uint8Array(
+    await crypto.subtle.wrapKey('pkcs8', pair.privateKey, wrapping, { name: 'AES-GCM', iv }),
+  )
+  const open = new Uint8Array(await crypto.subtle.exportKey('raw', pair.publicKey))
+  const sum = new Uint8Array(await crypto.subtle.digest('SHA-256', open))
+  const id = Array.from(sum.slice(0, 8), (b) => b.toString(16).padStart(2, '0')).join('')
+  return { proof: { salt, hash, tries: 0, iv, wrapped, key: id }, public: btoa(String.fromCharCode(...open)) }
 }
 
 /** Lets a PIN that the school has taken open this device. */
-export async function keepPin(owner: string, pin: string) {
-  if (!pinsWork()) return
-  const salt = crypto.getRandomValues(new Uint8Array(16))
-  await kept.people.update(owner, { pin: { salt, hash: await hashOf(pin, salt), tries: 0 } })
-}
+export const keepPin = (owner: string, pin: PinProof) => kept.people.update(owner, { pin })
 
 /** Why the device does not open for a person without the school; empty when it does. */
 export function closedTo(person: KeptPerson, now = Date.now()): string {
@@ -47,8 +65,11 @@ export const unlocked = (person: KeptPerson) =>
   !person.pin || sessionStorage.getItem(unlockedKey(person.owner)) === '1'
 export const unlock = (owner: string) => sessionStorage.setItem(unlockedKey(owner), '1')
 
-/** Tries a PIN; says why it does not open, or nothing when it does. */
-export async function tryPin(owner: string, pin: string): Promise<string> {
+/** Tries a PIN; says why it does not open, or gives what wraps the device's key. */
+async function tried(
+  owner: string,
+  pin: string,
+): Promise<{ why: string } | { wrapping: CryptoKey; proof: PinProof }> {
   // The try is counted before it is known how it ends: reloading gains nothing.
   const { person, shut } = await kept.transaction('rw', kept.people, async () => {
     const person = await kept.people.get(owner)
@@ -60,13 +81,45 @@ export async function tryPin(owner: string, pin: string): Promise<string> {
     }
     return { person, shut }
   })
-  if (shut || !person?.pin) return shut
-  const made = await hashOf(pin, person.pin.salt)
-  if (!made.every((byte, i) => byte === person.pin!.hash[i])) {
+  if (shut || !person?.pin) return { why: shut }
+  const { hash, wrapping } = await made(pin, person.pin.salt)
+  if (!hash.every((byte, i) => byte === person.pin!.hash[i])) {
     const left = triesMost - person.pin.tries
-    return closedTo(person) || `That is not the PIN. ${left === 1 ? 'One try is' : `${left} tries are`} left.`
+    return {
+      why:
+        closedTo(person) || `That is not the PIN. ${left === 1 ? 'One try is' : `${left} tries are`} left.`,
+    }
   }
   await kept.people.update(owner, { pin: { ...person.pin, tries: 0 } })
+  return { wrapping, proof: person.pin }
+}
+
+/** Opens the device by PIN; says why it does not, or nothing when it does. */
+export async function tryPin(owner: string, pin: string): Promise<string> {
+  const opened = await tried(owner, pin)
+  if ('why' in opened) return opened.why
   unlock(owner)
   return ''
+}
+
+/** Signs words with this device's key, which the PIN opens; throws why it does not. */
+export async function signWith(
+  owner: string,
+  pin: string,
+  words: string,
+): Promise<{ key: string; signature: string }> {
+  const opened = await tried(owner, pin)
+  if ('why' in opened) throw new Error(opened.why)
+  const { wrapped, iv, key } = opened.proof
+  const own = await crypto.subtle.unwrapKey(
+    'pkcs8',
+    wrapped,
+    opened.wrapping,
+    { name: 'AES-GCM', iv },
+    ecdsa,
+    false,
+    ['sign'],
+  )
+  const signed = await crypto.subtle.sign({ name: 'ECDSA', hash: 'SHA-256' }, own, bytes(words))
+  return { key, signature: btoa(String.fromCharCode(...new Uint8Array(signed))) }
 }

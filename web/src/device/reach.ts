@@ -38,6 +38,14 @@ async function last(what: string): Promise<Response | undefined> {
 /** A server that is not there is not told from one behind a proxy that says so. */
 const gone = (status: number) => status === 502 || status === 503 || status === 504
 
+/** The school has been reached: what waits goes at once. */
+export function reached() {
+  const before = reach.away
+  reach.away = false
+  reach.from = 0
+  if (before) dispatchEvent(new Event('online'))
+}
+
 /** Asks the school; without it the device answers where it can. */
 export async function askSchool(request: Request): Promise<Response> {
   const { owner, account } = asking
@@ -46,9 +54,9 @@ export async function askSchool(request: Request): Promise<Response> {
   const held = what !== undefined && (await kept.answers.get([owner, what]).catch(() => undefined))
   try {
     const answer = await fetch(request, held ? { signal: AbortSignal.timeout(patience) } : {})
-    reach.away = gone(answer.status)
+    if (gone(answer.status)) reach.away = true
+    else reached()
     if (reach.away && held) return (await last(what!)) ?? answer
-    if (!reach.away) reach.from = 0
     if (what !== undefined && answer.ok) void keep(owner, what, answer.clone())
     return answer
   } catch (e) {

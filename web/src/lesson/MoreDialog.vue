@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 
 import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
@@ -16,6 +16,9 @@ const hours = reactive({ meter: 'hour', when: 'start', value: '' })
 const changed = reactive({ engineState: '', rules: '', night: '', oat: '', qnh: '' })
 const { units } = useSession().current!
 const problem = ref('')
+const me = useSession().current!
+const mates = computed(() => (lesson.view?.observers ?? []).filter((o) => o.person !== me.account))
+const sits = (person: string) => lesson.state?.observers.some((o) => o.person === person) ?? false
 const labels = {
   why: 'Why',
   hours: 'The hours',
@@ -73,6 +76,19 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
         it had to be
       </button>
     </form>
+    <div v-if="lesson.view?.mine && mates.length" class="row">
+      <span class="soft">Sits in and marks as well</span>
+      <button
+        v-for="o in mates"
+        :key="o.person"
+        :class="{ chosen: sits(o.person) }"
+        :aria-pressed="sits(o.person)"
+        :data-observer="o.person"
+        @click="sits(o.person) || touch({ name: 'observer', person: o.person, words: o.name })"
+      >
+        {{ o.name }}
+      </button>
+    </div>
     <form class="changed" @submit.prevent="conditions">
       <ChoiceRow v-model="changed.engineState" name="Engine now" :choices="same(engineStates)" />
       <ChoiceRow v-model="changed.rules" name="Rules now" :choices="same(flightRules)" />

@@ -14,7 +14,9 @@ import {
   type LessonView,
   type Schemas,
 } from '@/api/client'
-import { kept } from '@/device/kept'
+import { kept, type KeptPromise } from '@/device/kept'
+import { signWith } from '@/device/pin'
+import { reach } from '@/device/reach'
 import { ready, rules, type Draft, type Mark, type Shown } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 import { useOutbox, uuidv7, wall } from './outbox'
@@ -48,6 +50,8 @@ export const useLesson = defineStore('lesson', () => {
   const brief = shallowRef<Schemas['LessonElement'][]>([])
   const liveIndex = ref(0)
   const failure = ref('')
+  /** The signature that this device promised for the lesson, while it waits or when it came back. */
+  const promised = shallowRef<KeptPromise>()
   // Readings half entered stay with their item: looking elsewhere loses nothing.
   const drafts = shallowReactive<Record<string, Draft>>({})
   let origin = 0 // performance.now() at which the lesson opened
@@ -133,6 +137,7 @@ export const useLesson = defineStore('lesson', () => {
       view.value = state.value = null
       for (const item of Object.keys(drafts)) delete drafts[item]
     }
+    void lookAtPromise(id)
     const here = (await onDevice(id)) ?? (made?.lesson.lesson.id === id ? made : undefined)
     await loaded
     if (wanted !== id || failure.value) return
@@ -159,6 +164,7 @@ export const useLesson = defineStore('lesson', () => {
     const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
     if (wanted !== id || opened !== id) return
     if (lesson.state.seals.length) return begin(lesson, lesson.events, lesson.runningMs)
+    view.value = lesson
     show(rules.add(lesson.events))
     void store(lesson)
   }
@@ -243,6 +249,14 @@ export const useLesson = defineStore('lesson', () => {
     }
   }
 
+  // A promise that the school has answered changes what is shown of its lesson.
+  addEventListener('jetprimer-sealed', (e) => {
+    const id = (e as CustomEvent<string>).detail
+    if (view.value?.lesson.id !== id) return
+    void lookAtPromise(id)
+    catchUp().catch(() => undefined)
+  })
+
   const now = () => performance.now() - origin
 
   /**
@@ -264,9 +278,13 @@ export const useLesson = defineStore('lesson', () => {
     return moved
   }
 
-  /** Signs what is shown. */
+  /**
+   * Signs what is shown. Where the school is not reached a PIN promises it: the
+   * school seals it when it arrives, from just these events, or it comes back.
+   */
   async function sign(again: Again) {
     const id = view.value!.lesson.id
+    if (reach.away && again.pin) return promise(id, again.pin)
     await outbox.settle(id)
     state.value = await take(
       api.POST('/api/v1/lessons/{id}/sign', {
@@ -274,6 +292,35 @@ export const useLesson = defineStore('lesson', () => {
         body: { ...again, eventHash: state.value!.eventHash, event: uuidv7() },
       }),
     )
+  }
+
+  async function promise(lesson: string, pin: string) {
+    const [event, at, eventHash] = [uuidv7(), wall(), state.value!.eventHash]
+    const words = ['jetprimer-promise', session.current!.schoolId, lesson, eventHash, event, at].join('\n')
+    const signed = await signWith(outbox.owner, pin, words)
+    const marks = await kept.marks.where('[owner+lesson]').equals([outbox.owner, lesson]).toArray()
+    const seen = marks.filter((m) => m.state !== 'refused').map((m) => m.id)
+    await kept.promises.put({
+      owner: outbox.owner,
+      lesson,
+      eventHash,
+      event,
+      at,
+      ...signed,
+      seen,
+      reason: '',
+    })
+    promised.value = await kept.promises.get([outbox.owner, lesson])
+    void outbox.send()
+  }
+
+  /** What has become of a promised signature; what came since, where it came back. */
+  async function lookAtPromise(id: string) {
+    promised.value = await kept.promises.get([outbox.owner, id]).catch(() => undefined)
+  }
+  async function dropPromise() {
+    if (promised.value) await kept.promises.delete([promised.value.owner, promised.value.lesson])
+    promised.value = undefined
   }
 
   /** The student's answer to the newest signature. */
@@ -308,6 +355,9 @@ export const useLesson = defineStore('lesson', () => {
   const closed = computed(() => !view.value?.marks || (state.value?.seals.length ?? 0) > 0)
 
   return {
+    promised,
+    lookAtPromise,
+    dropPromise,
     drafts,
     view,
     state,

@@ -22,6 +22,10 @@ const pause = (failures: number) => Math.min(60_000, 2000 * 2 ** Math.min(failur
 const batchMost = 200
 const count = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
 
+/** Whether the school will never take it. */
+const isFinal = (e: unknown): e is Refused =>
+  e instanceof Refused && e.status >= 400 && e.status < 500 && ![401, 408, 429].includes(e.status)
+
 /** The name of this page among those that mark a lesson; it survives a reload. */
 function deviceName(): string {
   const name = sessionStorage.getItem('device') ?? `page-${uuidv7().slice(-12)}`
@@ -162,6 +166,7 @@ export const useOutbox = defineStore('outbox', () => {
       }
     }
     failed ||= await sendPicturesWaiting(stuck)
+    failed ||= await keepPromises(stuck)
     trouble.value = failed
     expired.value = ended
     failures = failed ? failures + 1 : 0
@@ -191,6 +196,35 @@ export const useOutbox = defineStore('outbox', () => {
         await kept.pictures.update([whose, p.hash], { state: 'held' })
       } catch (e) {
         return e instanceof Error ? e.message : String(e)
+      }
+    }
+    return ''
+  }
+
+  /** Signatures that were promised follow the marks they sign; says what kept them here. */
+  async function keepPromises(stuck: Set<string>): Promise<string> {
+    const whose = owner.value
+    const all = await kept.promises
+      .where('[owner+lesson]')
+      .between([whose, ''], [whose, '\uffff'])
+      .toArray()
+      .catch(() => [])
+    for (const p of all.filter((p) => !p.reason && !stuck.has(p.lesson))) {
+      const { eventHash, event, key, at, signature } = p
+      try {
+        await take(
+          api.POST('/api/v1/lessons/{id}/sign', {
+            params: { path: { id: p.lesson } },
+            body: { eventHash, event, promise: { key, at, signature } },
+          }),
+        )
+        await kept.promises.delete([whose, p.lesson])
+        dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
+      } catch (e) {
+        const why = e instanceof Error ? e.message : String(e)
+        if (!isFinal(e)) return why
+        await kept.promises.update([whose, p.lesson], { reason: why })
+        dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
       }
     }
     return ''
@@ -228,9 +262,7 @@ export const useOutbox = defineStore('outbox', () => {
       if (answered.length < batch.length) throw new Error('The school’s answer was cut short.')
     } catch (e) {
       // What the school will never take is not sent for ever.
-      const final =
-        e instanceof Refused && e.status >= 400 && e.status < 500 && ![401, 408, 429].includes(e.status)
-      if (!final) throw e
+      if (!isFinal(e)) throw e
       await settled(batch, () => e.message)
     }
   }

@@ -1,6 +1,7 @@
 // The school's feed: told as soon as something changes, asked now and then
 // where the connection does not carry the stream.
 import { api, take } from '@/api/client'
+import { reached } from '@/device/reach'
 
 const pause = 10_000 // milliseconds between two questions
 
@@ -21,6 +22,7 @@ export function follow(drawn: () => number | undefined, changed: (cursor: number
   source.addEventListener('cursor', (e) => {
     clearInterval(asking)
     asking = undefined
+    reached()
     heard(Number((e as MessageEvent<string>).data))
   })
   source.onerror = () => (asking ??= setInterval(() => void ask(), pause))

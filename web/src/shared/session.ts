@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 
 import { api, Refused, take, type Schemas, type Session } from '@/api/client'
 import { clearOld, kept, ownerOf, type KeptPerson } from '@/device/kept'
-import { closedTo, keepPin, unlocked } from '@/device/pin'
+import { closedTo, keepPin, makePin, unlocked } from '@/device/pin'
 import { asking } from '@/device/reach'
 import { readIn } from '@/rules/rules'
 
@@ -145,8 +145,11 @@ export const useSession = defineStore('session', () => {
 
   /** A number that signs, and opens this device without the school. */
   async function setPin(password: string, pin: string) {
-    current.value = await take(api.PUT('/api/v1/session/pin', { body: { password, pin } }))
-    await keepPin(asking.owner, pin)
+    const device = await makePin(pin)
+    current.value = await take(
+      api.PUT('/api/v1/session/pin', { body: { password, pin, device: device.public } }),
+    )
+    await keepPin(asking.owner, device.proof)
     sessionStorage.setItem(`unlocked ${asking.owner}`, '1')
   }
 
