@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+	"database/sql/driver"
 	"errors"
 	"fmt"
+	"io"
 	"net"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -73,8 +75,13 @@ func plain(err error) error {
 			return fmt.Errorf("%w (SQL state %s)", ErrUnavailable, pg.Code)
 		}
 		return &sqlError{pg}
-	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, context.DeadlineExceeded):
-		return fmt.Errorf("%w: %w", ErrUnavailable, errors.Unwrap(err))
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, context.DeadlineExceeded),
+		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err, net.ErrClosed):
+		cause := errors.Unwrap(err)
+		if cause == nil {
+			cause = err
+		}
+		return fmt.Errorf("%w: %w", ErrUnavailable, cause)
 	}
 	return err
 }

@@ -333,7 +333,7 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	}
 	book, err := tx.book(e.ID, opened)
 	if err != nil {
-		return nil, &BatchError{"payload", err.Error()}
+		return nil, err
 	}
 	if err := tx.versionsFit(opened, tx.Day(now)); err != nil {
 		return nil, err

@@ -116,19 +116,20 @@ func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 
 // Document is a version's document, decoded.
 func Document[T any](tx *Tx, kind, id string, version int) (T, error) {
-	docs, err := Documents[T](tx, []school.Version{{Kind: kind, ID: id, Version: version}})
-	if err != nil || len(docs) == 0 {
-		var none T
-		return none, errors.Join(err, missing(len(docs)))
-	}
-	return docs[0], nil
+	return firstOf(Documents[T](tx, []school.Version{{Kind: kind, ID: id, Version: version}}))
 }
 
-func missing(n int) error {
-	if n == 0 {
-		return ErrNotFound
+// firstOf is the first of what was found. A database that does not answer is no
+// missing version: its error stays what it is.
+func firstOf[T any](docs []T, err error) (T, error) {
+	if err == nil && len(docs) == 0 {
+		err = ErrNotFound
 	}
-	return nil
+	if err != nil {
+		var none T
+		return none, err
+	}
+	return docs[0], nil
 }
 
 // Documents are the documents of versions of one kind, in their order; the
@@ -228,10 +229,7 @@ func (tx *Tx) Type(id, day string) (aircraft.Type, error) {
 		return aircraft.Type{}, err
 	}
 	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
-	if err != nil || len(types) == 0 {
-		return aircraft.Type{}, errors.Join(err, missing(len(types)))
-	}
-	return types[0], nil
+	return firstOf(types, err)
 }
 
 func ofKind(versions []school.Version, kind string) []school.Version {

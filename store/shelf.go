@@ -45,7 +45,10 @@ func (tx *Tx) book(id string, opened lesson.Opened) (lesson.Book, error) {
 	if s.err != nil {
 		return lesson.Book{}, fmt.Errorf("reading the library: %w", s.err)
 	}
-	return book, err
+	if err != nil {
+		return lesson.Book{}, &BatchError{"payload", err.Error()}
+	}
+	return book, nil
 }
 
 // versionsFit refuses an opening event that names a type, list or layer that

@@ -35,6 +35,8 @@ type Cluster struct {
 type Options struct {
 	// Scratch trades durability for speed: for data that is thrown away.
 	Scratch bool
+	// Port is where it listens; 0 for one that is free.
+	Port int
 }
 
 // Start runs a server whose data is in dir, which is made when missing. It
@@ -127,9 +129,11 @@ func start(ctx context.Context, bin, dir string, as *syscall.Credential, o Optio
 	if err != nil {
 		return nil, fmt.Errorf("reading the database's password: %w", err)
 	}
-	port, err := freePort()
-	if err != nil {
-		return nil, err
+	port := o.Port
+	if port == 0 {
+		if port, err = freePort(); err != nil {
+			return nil, err
+		}
 	}
 	args := []string{"-D", data, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="}
 	if o.Scratch {
@@ -172,6 +176,33 @@ func (c *Cluster) Stop() error {
 		_ = c.server.Process.Signal(syscall.SIGQUIT)
 		return errors.New("PostgreSQL did not stop within 20 s and was told to quit at once")
 	}
+}
+
+// Kill ends the server and all its processes at once, as a fault of the machine
+// would, and lets go of the folder: what was committed is there when a server
+// is started on it again.
+func (c *Cluster) Kill() {
+	if c.held != nil {
+		defer c.held.Close()
+	}
+	pid := c.server.Process.Pid
+	_ = c.server.Process.Signal(syscall.SIGSTOP) // no new process while they are counted
+	all, _ := filepath.Glob("/proc/[0-9]*/stat")
+	for _, stat := range all {
+		text, err := os.ReadFile(stat)
+		if err != nil {
+			continue
+		}
+		// The name, in brackets, may hold spaces; the state and the parent follow.
+		_, after, _ := strings.Cut(string(text), ") ")
+		if fields := strings.Fields(after); len(fields) > 1 && fields[1] == strconv.Itoa(pid) {
+			if child, err := strconv.Atoi(filepath.Base(filepath.Dir(stat))); err == nil {
+				_ = syscall.Kill(child, syscall.SIGKILL)
+			}
+		}
+	}
+	_ = c.server.Process.Kill()
+	<-c.exited
 }
 
 func (c *Cluster) ready(ctx context.Context, bin string) error {

@@ -1,0 +1,353 @@
+// Package storm_test breaks things while lessons are brought in: the program,
+// the database, the network and the tablet. Nothing is lost, and nothing is
+// there twice.
+package storm_test
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/core/lesson"
+	"jetprimer/core/school"
+	"jetprimer/demo"
+	"jetprimer/demo/demotest"
+	"jetprimer/store"
+	"jetprimer/store/cluster"
+)
+
+func TestMain(m *testing.M) { demotest.Main(m) }
+
+// tablet makes marks, and keeps them until the school has said that it holds
+// them.
+type tablet struct {
+	lesson  string
+	made    []lesson.Event
+	waiting []lesson.Event
+}
+
+func newTablet() *tablet {
+	t := &tablet{lesson: uuid.Must(uuid.NewV7()).String()}
+	t.mark(lesson.KindOpened, fmt.Sprintf(`{"student":%q,"instructor":%q,"aircraft":"QZ-AAA","aircraftType":"alder-110","typeVersion":3,
+		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training"}`, demo.Brandt.ID, demo.Okonjo.ID))
+	return t
+}
+
+func (t *tablet) mark(kind, payload string) {
+	n := int64(len(t.made) + 1)
+	e := lesson.Event{ID: uuid.Must(uuid.NewV7()).String(), Device: "tablet", Seq: n, Counter: n, AtMs: n * 1000, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload)}
+	t.made, t.waiting = append(t.made, e), append(t.waiting, e)
+}
+
+// settle forgets what the school holds, by the answers that came: fewer than
+// were asked for when one was cut short.
+func (t *tablet) settle(answers []lesson.Taken) error {
+	for _, a := range answers {
+		if a.Status == "refused" {
+			return fmt.Errorf("%s was refused: %s", a.ID, a.Reason)
+		}
+		t.waiting = slices.DeleteFunc(t.waiting, func(e lesson.Event) bool { return e.ID == a.ID })
+	}
+	return nil
+}
+
+// ids are those of events, sorted.
+func ids(events []lesson.Event) []string {
+	out := make([]string, len(events))
+	for i, e := range events {
+		out[i] = e.ID
+	}
+	slices.Sort(out)
+	return out
+}
+
+var errCrash = errors.New("the program dies here")
+
+// TestNoHistoryLosesOrDoubles: a thousand random histories of a tablet and a
+// school; between every two steps of a sync either side may stop: before the
+// marks arrive, before they are committed, after it and before the answer, in
+// the middle of the answer, before the tablet has noted it.
+func TestNoHistoryLosesOrDoubles(t *testing.T) {
+	d := demotest.Demo(t, "x")
+	ctx, by, now := context.Background(), store.Sender{ID: demo.Okonjo.ID, Role: school.Instructor}, demotest.Day.Add(11*time.Hour)
+	const histories = 1000
+	var next atomic.Int64
+	var crowd sync.WaitGroup
+	for range 4 {
+		crowd.Go(func() {
+			for n := next.Add(1); n <= histories; n = next.Add(1) {
+				if err := history(ctx, d, by, now, rand.New(rand.NewPCG(uint64(n), 10))); err != nil {
+					t.Errorf("history %d: %v", n, err)
+				}
+			}
+		})
+	}
+	crowd.Wait()
+}
+
+// history is one tablet's, to the end: everything it made is at the school, once.
+func history(ctx context.Context, d *demotest.Database, by store.Sender, now time.Time, random *rand.Rand) error {
+	tab := newTablet()
+	send := func(crash bool) (answers []lesson.Taken, err error) {
+		batch := slices.Clone(tab.waiting[:1+random.IntN(len(tab.waiting))])
+		if !slices.ContainsFunc(batch, func(e lesson.Event) bool { return e.ID == tab.made[0].ID }) && slices.Contains(ids(tab.waiting), tab.made[0].ID) {
+			batch = append(batch, tab.made[0]) // the opening goes first
+		}
+		random.Shuffle(len(batch), func(i, j int) { batch[i], batch[j] = batch[j], batch[i] })
+		err = d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+			if answers, err = tx.Accept(tab.lesson, batch, by, now); err == nil && crash {
+				err = errCrash
+			}
+			return err
+		})
+		return answers, err
+	}
+	for range 2 + random.IntN(4) {
+		for range random.IntN(4) {
+			tab.mark(lesson.KindNote, `{"words":"seen"}`)
+		}
+		if len(tab.waiting) == 0 {
+			continue
+		}
+		switch random.IntN(5) {
+		case 0: // they never arrive
+		case 1: // the school dies before it has committed
+			if _, err := send(true); !errors.Is(err, errCrash) {
+				return err
+			}
+		case 2: // after it, and before the answer
+			if _, err := send(false); err != nil {
+				return err
+			}
+		case 3: // in the middle of the answer
+			answers, err := send(false)
+			if err == nil {
+				err = tab.settle(answers[:random.IntN(len(answers)+1)])
+			}
+			if err != nil {
+				return err
+			}
+		default:
+			answers, err := send(false)
+			if err == nil {
+				err = tab.settle(answers)
+			}
+			if err != nil {
+				return err
+			}
+		}
+	}
+	for len(tab.waiting) > 0 {
+		answers, err := send(false)
+		if err == nil {
+			err = tab.settle(answers)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		held, err := tx.Events(tab.lesson)
+		if err == nil && !slices.Equal(ids(held), ids(tab.made)) {
+			err = fmt.Errorf("%d events are held of %d made", len(held), len(tab.made))
+		}
+		return err
+	})
+}
+
+// under is a school whose program and database can be killed and come again at
+// the same places.
+type under struct {
+	testing.TB
+	program, dir, url, app string
+	port                   int
+	pg                     *cluster.Cluster
+	cmd                    *exec.Cmd
+}
+
+func (u *under) serve() {
+	u.cmd = exec.Command(u.program, "serve", "--listen", strings.TrimPrefix(u.url, "http://"))
+	u.cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+u.app, "JETPRIMER_SECRET="+demotest.Secret)
+	out, err := u.cmd.StdoutPipe()
+	require.NoError(u, err)
+	require.NoError(u, u.cmd.Start())
+	_, err = bufio.NewReader(out).ReadString('\n')
+	require.NoError(u, err)
+}
+
+func (u *under) kill() {
+	_ = u.cmd.Process.Kill()
+	_ = u.cmd.Wait()
+}
+
+func (u *under) database() {
+	var err error
+	u.pg, err = cluster.Start(context.Background(), u.dir, cluster.Options{Port: u.port})
+	require.NoError(u, err)
+	u.port = u.pg.Port
+}
+
+// guest is everybody's sign-in: sign-ins are lost when the database dies, and
+// made again.
+type guest struct {
+	mu     sync.Mutex
+	url    string
+	client *http.Client
+}
+
+func (g *guest) signIn() {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	if answer, err := g.client.Get(g.url + "/api/v1/session"); err == nil {
+		_ = answer.Body.Close()
+		if answer.StatusCode == http.StatusOK {
+			return
+		}
+	}
+	body := fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Okonjo.Email, demo.Password)
+	if answer, err := g.client.Post(g.url+"/api/v1/session", "application/json", strings.NewReader(body)); err == nil {
+		_ = answer.Body.Close()
+	}
+}
+
+// send brings what waits to the school, as far as it gets.
+func (g *guest) send(tab *tablet, most int) error {
+	body, err := json.Marshal(map[string]any{"events": tab.waiting[:min(most, len(tab.waiting))]})
+	if err != nil {
+		return err
+	}
+	answer, err := g.client.Post(g.url+"/api/v1/lessons/"+tab.lesson+"/events", "application/json", bytes.NewReader(body))
+	if err != nil {
+		return nil // it comes again
+	}
+	defer answer.Body.Close()
+	switch {
+	case answer.StatusCode == http.StatusUnauthorized:
+		g.signIn()
+		return nil
+	case answer.StatusCode >= 500:
+		return nil
+	case answer.StatusCode != http.StatusOK:
+		said, _ := io.ReadAll(answer.Body)
+		return fmt.Errorf("the school answered %s: %s", answer.Status, said)
+	}
+	var said struct{ Answers []lesson.Taken }
+	if json.NewDecoder(answer.Body).Decode(&said) != nil {
+		return nil // cut short
+	}
+	return tab.settle(said.Answers)
+}
+
+// TestASyncStorm: twenty tablets bring their marks while the program is killed
+// fifty times and the database ten times.
+func TestASyncStorm(t *testing.T) {
+	ctx := context.Background()
+	program := filepath.Join(t.TempDir(), "jetprimer")
+	out, err := exec.Command("go", "build", "-o", program, "../cmd/jetprimer").CombinedOutput()
+	require.NoError(t, err, string(out))
+	dir, err := os.MkdirTemp("", "jetprimer-storm-")
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = os.RemoveAll(dir) })
+	free, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	u := &under{TB: t, program: program, dir: dir, url: "http://" + free.Addr().String()}
+	require.NoError(t, free.Close())
+	u.database()
+	owner, app, err := store.Provision(ctx, u.pg.URL, "storm", "owner", "app")
+	require.NoError(t, err)
+	u.app = app
+	require.NoError(t, store.Migrate(ctx, owner))
+	ships, err := catalog.Shipped()
+	require.NoError(t, err)
+	s, err := store.Open(ctx, app, demotest.Secret, ships)
+	require.NoError(t, err)
+	hash, err := argon2id.CreateHash(demo.Password, &argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
+	require.NoError(t, err)
+	require.NoError(t, demo.Load(ctx, s, ships, demotest.Day, hash))
+	require.NoError(t, s.Close())
+	u.serve()
+	t.Cleanup(func() { u.kill(); _ = u.pg.Stop() })
+
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	g := &guest{url: u.url, client: &http.Client{Jar: jar, Timeout: 3 * time.Second}}
+	g.signIn()
+	var over atomic.Bool
+	tablets := make([]*tablet, 20)
+	var crowd sync.WaitGroup
+	for i := range tablets {
+		tab := newTablet()
+		tablets[i] = tab
+		crowd.Go(func() {
+			random := rand.New(rand.NewPCG(uint64(i), 20))
+			for marks := 0; !over.Load() || len(tab.waiting) > 0; {
+				if !over.Load() && marks < 400 {
+					tab.mark(lesson.KindNote, `{"words":"in the storm"}`)
+					marks++
+				}
+				if len(tab.waiting) > 0 {
+					if err := g.send(tab, 1+random.IntN(12)); err != nil {
+						t.Error(err)
+						return
+					}
+				}
+				time.Sleep(time.Duration(10+random.IntN(40)) * time.Millisecond)
+			}
+		})
+	}
+	random := rand.New(rand.NewPCG(50, 10))
+	for kill := range 50 {
+		time.Sleep(time.Duration(50+random.IntN(200)) * time.Millisecond)
+		if kill%5 == 4 {
+			u.pg.Kill()
+			u.database()
+		}
+		u.kill()
+		u.serve()
+	}
+	over.Store(true)
+	crowd.Wait()
+
+	conn, err := pgx.Connect(ctx, owner)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	made := 0
+	for _, tab := range tablets {
+		rows, err := conn.Query(ctx, "select id::text from lesson_events where lesson_id = $1 order by id", tab.lesson)
+		require.NoError(t, err)
+		held, err := pgx.CollectRows(rows, pgx.RowTo[string])
+		require.NoError(t, err)
+		assert.Equal(t, ids(tab.made), held, "lesson %s", tab.lesson)
+		made += len(tab.made)
+	}
+	assert.Greater(t, made, 1000)
+	t.Logf("%d marks of 20 tablets, 50 kills of the program, 10 of the database: all there, once", made)
+	s, err = store.Open(ctx, app, demotest.Secret, ships)
+	require.NoError(t, err)
+	defer s.Close()
+	require.NoError(t, s.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
+}
