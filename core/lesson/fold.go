@@ -401,7 +401,7 @@ func (f *fold) apply(h *held) {
 	case *reading:
 		f.read(h, p)
 	case *finding:
-		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, Pictures: p.Pictures, AtMs: h.AtMs})
+		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, Pictures: p.Pictures, Noted: p.Noted, AtMs: cmp.Or(p.AtMs, h.AtMs)})
 	case *decision:
 		f.decide(h, p)
 	case *oral:
@@ -530,7 +530,7 @@ func (f *fold) mark(h *held, item string) {
 
 func (f *fold) error(h *held, p *errorMade) {
 	i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == p.Code })
-	e := Error{h.ID, p.Item, p.Code, ErrorKinds[i].Label, p.Severity, p.Words, h.AtMs}
+	e := Error{h.ID, p.Item, p.Code, ErrorKinds[i].Label, p.Severity, p.Words, cmp.Or(p.AtMs, h.AtMs)}
 	if p.Code == usualError {
 		e.Label, e.Words = cmp.Or(p.Words, e.Label), ""
 	}
@@ -830,6 +830,11 @@ func (f *fold) problems() {
 			add(r.Item, r.Event, "%s asked to stop, and nobody has decided what follows.", what)
 		default:
 			add(r.Item, r.Event, "%s asked to be done again and was not, or did not get better: decide what follows.", what)
+		}
+	}
+	for _, e := range f.state.Errors {
+		if e.Code == notedError {
+			add(e.Item, e.Event, "An error was noted and is not said yet.")
 		}
 	}
 	for _, found := range f.state.Findings {

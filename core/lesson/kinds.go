@@ -369,9 +369,14 @@ type errorMade struct {
 	Code     string `json:"code"`
 	Severity string `json:"severity"`
 	Words    string `json:"words,omitempty"`
+	// AtMs is when it was noted, where it was put into words later.
+	AtMs int64 `json:"atMs,omitempty"`
 }
 
 func (e *errorMade) check() error {
+	if e.AtMs < 0 || e.AtMs > MaxAtMs {
+		return wrong("payload.atMs", "must be 0 to a week in milliseconds")
+	}
 	if !slices.ContainsFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == e.Code }) {
 		return wrong("payload.code", "%q is no kind of error", form.Clip(e.Code))
 	}
@@ -411,6 +416,10 @@ type finding struct {
 	Words   string `json:"words"`
 	// Pictures are the SHA-256 of each, in hexadecimal.
 	Pictures []string `json:"pictures,omitempty"`
+	// Noted says that the words are still to come; AtMs is when it was noted,
+	// where they have come.
+	Noted bool  `json:"noted,omitempty"`
+	AtMs  int64 `json:"atMs,omitempty"`
 }
 
 // isHash reports whether a text is a SHA-256 in hexadecimal, small letters.
@@ -427,6 +436,9 @@ func (f *finding) check() error {
 	}
 	if len(f.Pictures) > MaxPictures {
 		return wrong("payload.pictures", "must be at most %d", MaxPictures)
+	}
+	if f.AtMs < 0 || f.AtMs > MaxAtMs {
+		return wrong("payload.atMs", "must be 0 to a week in milliseconds")
 	}
 	for _, hash := range f.Pictures {
 		if !isHash(hash) {

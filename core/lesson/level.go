@@ -19,12 +19,16 @@ type ErrorKind struct {
 
 // ErrorKindsFor are those that can be made on a type.
 func ErrorKindsFor(t aircraft.Type) []ErrorKind {
-	return slices.DeleteFunc(slices.Clone(ErrorKinds), func(k ErrorKind) bool { return k.Code == usualError || !t.Fits(k.Has) })
+	return slices.DeleteFunc(slices.Clone(ErrorKinds), func(k ErrorKind) bool { return k.Code == usualError || k.Code == notedError || !t.Fits(k.Has) })
 }
 
 // usualError is one of the errors that the list itself names at its item; its
 // words say which.
 const usualError = "usual"
+
+// notedError is one that was noted while nobody had a hand for words: it is put
+// into words before the lesson is signed.
+const notedError = "noted"
 
 // ErrorKinds lists the mistakes; order and omission are not among them, since
 // they follow from the marks.
@@ -47,6 +51,7 @@ var ErrorKinds = []ErrorKind{
 	{Code: "why-unknown", Label: "could not say why", Severity: "slip"},
 	{Code: "back-to-both", Label: "back to BOTH with the throttle open", Severity: "unsafe", Has: []string{"magnetos"}},
 	{Code: usualError, Label: "a usual error", Severity: "wrong"},
+	{Code: notedError, Label: "noted, to be said in the debrief", Severity: "slip"},
 	{Code: "unsafe-act", Label: "unsafe act", Severity: "unsafe"},
 }
 

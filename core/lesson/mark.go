@@ -112,15 +112,30 @@ var means = map[string]func(t *touch) error{
 	"undo":       (*touch).undo,
 	"error":      (*touch).error,
 	"finding":    (*touch).finding,
-	"decide":     (*touch).decide,
-	"reading":    (*touch).reading,
-	"oral":       (*touch).oral,
-	"timer":      (*touch).timer,
-	"note":       func(t *touch) error { return t.note(KindNote) },
-	"brief":      (*touch).brief,
-	"comment":    (*touch).comment,
-	"override":   (*touch).override,
-	"end":        func(t *touch) error { t.add(KindEnded, struct{}{}); return nil },
+	// Marked with one touch while there is no hand for words; word puts it into
+	// words later.
+	"noted-error": func(t *touch) error {
+		t.add(KindError, errorMade{Item: t.mark.Item, Code: notedError, Severity: "slip"})
+		return nil
+	},
+	"noted-finding": func(t *touch) error {
+		t.add(KindFinding, finding{Item: t.mark.Item, Words: "To be said in the debrief.", Noted: true})
+		return nil
+	},
+	"word": (*touch).word,
+	"unnote": func(t *touch) error {
+		t.add(KindUndo, undo{[]string{t.mark.About}})
+		return nil
+	},
+	"decide":   (*touch).decide,
+	"reading":  (*touch).reading,
+	"oral":     (*touch).oral,
+	"timer":    (*touch).timer,
+	"note":     func(t *touch) error { return t.note(KindNote) },
+	"brief":    (*touch).brief,
+	"comment":  (*touch).comment,
+	"override": (*touch).override,
+	"end":      func(t *touch) error { t.add(KindEnded, struct{}{}); return nil },
 	"self-grade": func(t *touch) error {
 		t.add(KindSelfGrade, selfGrade{t.mark.Levels, strings.TrimSpace(t.mark.Words)})
 		return nil
@@ -348,6 +363,64 @@ func (t *touch) finding() error {
 	}
 	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures})
 	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
+	return nil
+}
+
+// word puts what was noted into words: what was noted is taken back, and said
+// in full as of its own moment.
+func (t *touch) word() error {
+	about := t.mark.About
+	for _, e := range t.state.Errors {
+		if e.Event != about {
+			continue
+		}
+		if t.mark.Code == "" {
+			return wrong("code", "is not chosen yet")
+		}
+		t.mark.Item = e.Item
+		t.add(KindUndo, undo{[]string{about}})
+		if err := t.error(); err != nil {
+			return err
+		}
+		return t.amend(func(m map[string]any) { m["atMs"] = e.AtMs })
+	}
+	for _, f := range t.state.Findings {
+		if f.Event != about {
+			continue
+		}
+		t.mark.Item, t.mark.About = f.Item, f.Reading
+		t.mark.Pictures = append(slices.Clone(f.Pictures), t.mark.Pictures...)
+		said := *t
+		said.events = nil
+		if err := said.finding(); err != nil {
+			return err
+		}
+		t.add(KindUndo, undo{[]string{about}})
+		if err := t.finding(); err != nil {
+			return err
+		}
+		return t.amend(func(m map[string]any) { m["atMs"] = f.AtMs })
+	}
+	return wrong("about", "names no error and no finding")
+}
+
+// amend changes the payload of the error or finding that was just added.
+func (t *touch) amend(change func(payload map[string]any)) error {
+	for i, e := range t.events {
+		if e.Kind != KindError && e.Kind != KindFinding {
+			continue
+		}
+		var payload map[string]any
+		if err := json.Unmarshal(e.Payload, &payload); err != nil {
+			return err
+		}
+		change(payload)
+		data, err := json.Marshal(payload)
+		if err != nil {
+			return err
+		}
+		t.events[i].Payload = data
+	}
 	return nil
 }
 

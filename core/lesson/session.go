@@ -36,6 +36,8 @@ type Row struct {
 	Challenge string `json:"challenge"`
 	Engine    string `json:"engine,omitempty"`
 	Mates     []int  `json:"mates"`
+	// Moving says that the aircraft moves under its own power in the phase.
+	Moving bool `json:"moving"`
 	// Kind says what the item is: measured, critical.
 	Kind string `json:"kind"`
 	// Before are the challenges of what must come first.
@@ -64,6 +66,7 @@ func rowsOf(l *Lesson) []Row {
 		}
 		row := &rows[i]
 		row.Item, row.Phase, row.Number = p.Item.ID, p.Phase, itoa(p.Phase+1)+"."+itoa(number)
+		row.Moving = slices.Contains(moving, l.book.List.Phases[p.Phase].ID)
 		row.Challenge, row.Kind, row.Before, row.Why = p.Item.Challenge, kindOf(p.Item), []string{}, []checklist.Reason{}
 		if p.Item.Engine > 0 {
 			row.Engine = l.book.Type.EngineName(p.Item.Engine)

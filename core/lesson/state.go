@@ -225,12 +225,14 @@ type Error struct {
 
 // Finding is something abnormal about the aircraft.
 type Finding struct {
-	Event    string    `json:"event"`
-	Item     string    `json:"item,omitempty"`
-	Reading  string    `json:"reading,omitempty"`
-	Code     string    `json:"code,omitempty"`
-	Words    string    `json:"words"`
-	Pictures []string  `json:"pictures,omitempty"`
+	Event    string   `json:"event"`
+	Item     string   `json:"item,omitempty"`
+	Reading  string   `json:"reading,omitempty"`
+	Code     string   `json:"code,omitempty"`
+	Words    string   `json:"words"`
+	Pictures []string `json:"pictures,omitempty"`
+	// Noted says that its words are still to come.
+	Noted    bool      `json:"noted,omitempty"`
 	Decision *Decision `json:"decision"`
 	AtMs     int64     `json:"atMs"`
 }

@@ -12,6 +12,7 @@ import SignBox from '@/debrief/SignBox.vue'
 import StateThen from '@/debrief/StateThen.vue'
 import StudentAnswer from '@/debrief/StudentAnswer.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
+import WordsLater from '@/debrief/WordsLater.vue'
 import TopBar from '@/shared/TopBar.vue'
 import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
@@ -161,6 +162,7 @@ const print = () => window.print()
             </p>
             <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
           </section>
+          <WordsLater v-if="mine && !signed" />
           <section v-if="fixes.length" data-part="worst">
             <h2>
               {{

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { canSpeak, speaks, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
 import AppDialog from '@/shared/AppDialog.vue'
 import OnOff from '@/shared/OnOff.vue'
@@ -23,7 +24,9 @@ const keys = [
   ['T', 'Start or stop the first timer of the reading'],
   ['1 – 4', 'Grade the question why'],
   ['[ ]', 'Previous or next phase'],
+  ['X', 'Eyes outside, while the aircraft moves under your own hands; again to come back'],
   ['D', 'Debrief'],
+  ['held', 'A mark held for longer takes words with it'],
   ['?', 'This sheet'],
 ]
 </script>
@@ -31,6 +34,13 @@ const keys = [
 <template>
   <AppDialog v-model="open" title="Keys" :width="640">
     <OnOff v-model="letters" name="letter-keys" words="letters mark; turned off, only the other keys do" />
+    <OnOff
+      v-if="canSpeak"
+      v-model="speaks"
+      name="speak-challenge"
+      words="the challenge is spoken, by this device’s own voice"
+    />
+    <OnOff v-model="tones" name="mark-tones" words="a short tone answers each mark" />
     <dl>
       <template v-for="[key, words] in keys" :key="key">
         <dt class="figure">{{ key }}</dt>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onMounted, onUnmounted, ref } from 'vue'
+import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { Refused } from '@/api/client'
@@ -14,7 +14,9 @@ import { useOutbox } from '@/lesson/outbox'
 import { lessonOpen } from '@/device/update'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
+import { speakLive, stayAwake, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
+import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, marks, methodWords } from '@/shared/words'
 
@@ -23,13 +25,17 @@ const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.
 const KeySheet = defineAsyncComponent(() => import('@/lesson/KeySheet.vue'))
 const MoreDialog = defineAsyncComponent(() => import('@/lesson/MoreDialog.vue'))
 
+const CalmPage = defineAsyncComponent(() => import('@/lesson/CalmPage.vue'))
+const WordsDialog = defineAsyncComponent(() => import('@/lesson/WordsDialog.vue'))
+
 const props = defineProps<{ id: string }>()
 const lesson = useLesson()
 const outbox = useOutbox()
 const session = useSession()
 const router = useRouter()
 const problem = ref('')
-const dialog = ref<'' | 'error' | 'finding' | 'keys' | 'more'>('')
+const dialog = ref<'' | 'error' | 'finding' | 'keys' | 'more' | 'words'>('')
+const worded = ref('done')
 const about = ref({ reading: '', words: '' })
 const clock = ref(0)
 let ticking: ReturnType<typeof setInterval> | undefined
@@ -78,13 +84,33 @@ const errorOpen = isOpen('error')
 const findingOpen = isOpen('finding')
 const keysOpen = isOpen('keys')
 const moreOpen = isOpen('more')
+const wordsOpen = isOpen('words')
 
 function mark(name: string) {
   if (lesson.closed || !lesson.live) return
   if (name === 'error' || name === 'more') dialog.value = name
   else if (name === 'finding') finding('', '')
-  else lesson.touch({ name })
+  else {
+    void lesson.touch({ name })
+    if (tones.value) sound('marked')
+  }
 }
+
+function withWords(name: string) {
+  if (lesson.closed) return
+  worded.value = name
+  dialog.value = 'words'
+}
+
+/** While the aircraft moves under the user's hands the calm page lies over the list. */
+const calm = ref(false)
+watch(
+  () => lesson.live?.moving,
+  (moving) => moving || (calm.value = false), // the phase releases it
+)
+const live = computed(() => lesson.live?.item.challenge ?? '')
+speakLive(live)
+stayAwake()
 
 function openItem(item: string) {
   if (!lesson.closed) lesson.touch({ name: 'open', item })
@@ -123,6 +149,7 @@ const keyMarks: Record<string, string> = Object.fromEntries([
 function key(e: KeyboardEvent) {
   const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement
   if (e.key === 'Escape' && typing) (e.target as HTMLElement).blur()
+  if (calm.value && e.key.toLowerCase() !== 'x') return
   if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
   if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
   if (/^[a-z]$/i.test(e.key) && !letters.value) return
@@ -135,6 +162,7 @@ function key(e: KeyboardEvent) {
     '?': () => (dialog.value = 'keys'),
     r: () => document.querySelector<HTMLInputElement>('.boxes input')?.focus(),
     t: () => document.querySelector<HTMLButtonElement>('[data-timer]')?.click(),
+    x: () => (calm.value = !calm.value && lesson.live?.moving === true),
     d: () => void router.push(`/lessons/${props.id}/debrief`),
   }
   const other = others[e.key] ?? others[e.key.toLowerCase()]
@@ -170,6 +198,14 @@ function key(e: KeyboardEvent) {
           :data-local="outbox.waiting"
           >{{ outbox.words }}</span
         >
+        <button
+          v-if="lesson.live?.moving && !lesson.closed"
+          class="eyes"
+          data-action="eyes-outside"
+          @click="calm = true"
+        >
+          I taxi: eyes outside
+        </button>
         <button v-if="outbox.expired" class="attend" data-action="sign-in-again" @click="signInAgain">
           Sign in again
         </button>
@@ -215,6 +251,7 @@ function key(e: KeyboardEvent) {
         :flow="flow"
         :can-undo="lesson.state.lastTouch.length > 0"
         @mark="mark"
+        @words="withWords"
       />
       <p v-else class="closedbar soft">
         {{
@@ -223,6 +260,13 @@ function key(e: KeyboardEvent) {
             : 'Another instructor’s lesson: you can look.'
         }}
       </p>
+      <CalmPage
+        v-if="calm && !lesson.closed"
+        :clock="clock"
+        @mark="(name) => lesson.touch({ name })"
+        @leave="calm = false"
+      />
+      <WordsDialog v-if="wordsOpen" v-model="wordsOpen" :mark="worded" />
       <ErrorDialog v-if="errorOpen" v-model="errorOpen" />
       <FindingDialog v-model="findingOpen" :reading="about.reading" :suggested="about.words" />
       <MoreDialog v-if="moreOpen" v-model="moreOpen" />
@@ -263,6 +307,11 @@ header b {
 .clock {
   margin-left: auto;
   font-size: 20px;
+}
+
+.eyes {
+  min-height: 40px;
+  padding: 4px 12px;
 }
 
 .debrief {

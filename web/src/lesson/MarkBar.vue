@@ -3,7 +3,23 @@ import { marks, type Word } from '@/shared/words'
 
 /** The marks, always in the same place. */
 defineProps<{ flow: boolean; canUndo: boolean }>()
-const emit = defineEmits<{ mark: [name: string] }>()
+const emit = defineEmits<{ mark: [name: string]; words: [name: string] }>()
+/** A long press asks for words; the touch that ends it is no mark of its own. */
+const longPress = 600
+let timer: ReturnType<typeof setTimeout> | undefined
+let long = false
+function press(name: string) {
+  long = false
+  timer = setTimeout(() => {
+    long = true
+    emit('words', name)
+  }, longPress)
+}
+const lift = () => clearTimeout(timer)
+function touch(name: string) {
+  if (!long) emit('mark', name)
+  long = false
+}
 const touched = marks.filter((m) => m.key)
 const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
 </script>
@@ -15,7 +31,13 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
       :key="m.id"
       :class="{ primary: m.id === 'done' }"
       :data-mark="m.id"
-      @click="emit('mark', m.id)"
+      :title="`${m.words}; held, with words`"
+      @pointerdown="press(m.id)"
+      @pointerup="lift"
+      @pointerleave="lift"
+      @pointercancel="lift"
+      @contextmenu.prevent
+      @click="touch(m.id)"
     >
       {{ m.id === 'self-fixed' && flow ? 'Found by list' : m.words
       }}<small class="figure">{{ keyName(m) }}</small>

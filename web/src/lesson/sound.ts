@@ -1,8 +1,8 @@
 // How times sound.
 let audio: AudioContext | undefined
 
-/** One short tone for a time that is reached, three low ones for one that is passed. */
-export function sound(kind: 'reached' | 'passed') {
+/** A high one for a mark, one short tone for a time that is reached, three low ones for one that is passed. */
+export function sound(kind: 'reached' | 'passed' | 'marked') {
   try {
     audio ??= new AudioContext()
     const beep = (at: number, hertz: number) => {
@@ -14,7 +14,8 @@ export function sound(kind: 'reached' | 'passed') {
       tone.start(audio!.currentTime + at)
       tone.stop(audio!.currentTime + at + 0.3)
     }
-    if (kind === 'reached') beep(0, 880)
+    if (kind === 'marked') beep(0, 1320)
+    else if (kind === 'reached') beep(0, 880)
     else [0, 0.3, 0.6].forEach((at) => beep(at, 440))
   } catch {
     // A device without sound still shows the count.

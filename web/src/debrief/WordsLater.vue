@@ -1,0 +1,138 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+
+import { useLesson, type Place } from '@/lesson/lesson'
+import { RuleError } from '@/rules/rules'
+import DictateButton from '@/shared/DictateButton.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
+import { clockWords, decisionWords, severityWords } from '@/shared/words'
+
+/** What was noted with one touch is put into words: errors by kind, findings with their decision. */
+const lesson = useLesson()
+const noted = computed(() => [
+  ...(lesson.state?.errors ?? []).filter((e) => e.code === 'noted').map((e) => ({ ...e, of: 'error' })),
+  ...(lesson.state?.findings ?? []).filter((f) => f.noted).map((f) => ({ ...f, of: 'finding' })),
+])
+const place = (item?: string): Place | undefined => lesson.places.find((p) => p.item.id === item)
+type Said = { code: string; severity: string; words: string; decision: string; told: string; why: string }
+const said = reactive<Record<string, Said>>({})
+const of = (event: string) =>
+  (said[event] ??= { code: '', severity: '', words: '', decision: '', told: '', why: '' })
+const problem = ref('')
+const kinds = computed(() => (lesson.view?.errorKinds ?? []).map((k) => [k.code, k.label] as const))
+const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
+const labels = {
+  code: 'What kind of error it was',
+  words: 'What was found',
+  decision: 'The decision',
+  told: 'Who was told',
+}
+
+async function say(event: string) {
+  problem.value = ''
+  try {
+    await lesson.touch({ name: 'word', about: event, ...of(event) })
+    delete said[event]
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    problem.value = e.said(labels)
+  }
+}
+const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event })
+</script>
+
+<template>
+  <section v-if="noted.length" data-part="words-later">
+    <h2 class="attend">▲ Noted, to be said</h2>
+    <form v-for="n in noted" :key="n.event" :data-noted="n.event" @submit.prevent="say(n.event)">
+      <p>
+        <b>{{ n.of === 'error' ? 'Error' : 'Finding' }}</b> at {{ clockWords(n.atMs) }},
+        {{ place(n.item)?.item.challenge }}
+      </p>
+      <template v-if="n.of === 'error'">
+        <SearchSelect
+          v-model="of(n.event).code"
+          name="noted-kind"
+          :options="kinds"
+          none="what kind of error"
+        />
+        <SearchSelect
+          v-model="of(n.event).severity"
+          name="noted-severity"
+          :options="Object.entries(severityWords)"
+          none="severity: the usual"
+        />
+      </template>
+      <input
+        v-model="of(n.event).words"
+        type="text"
+        name="noted-words"
+        placeholder="In words"
+        maxlength="2000"
+      />
+      <DictateButton v-model="of(n.event).words" />
+      <template v-if="n.of === 'finding'">
+        <div class="decisions">
+          <button
+            v-for="(label, d) in decisionWords"
+            :key="d"
+            type="button"
+            :class="{ chosen: of(n.event).decision === d }"
+            :aria-pressed="of(n.event).decision === d"
+            :data-decision="d"
+            @click="of(n.event).decision = d"
+          >
+            {{ label }}
+          </button>
+        </div>
+        <SearchSelect
+          v-model="of(n.event).told"
+          name="noted-told"
+          :options="people"
+          none="who was told"
+          own
+        />
+        <input v-model="of(n.event).why" type="text" name="noted-why" placeholder="Why" maxlength="1000" />
+      </template>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <div class="decisions">
+        <button type="submit" class="primary" data-action="say-noted">Say it so</button>
+        <button type="button" class="quiet" data-action="take-back" @click="takeBack(n.event)">
+          It was nothing
+        </button>
+      </div>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+section,
+form {
+  display: grid;
+  gap: 8px;
+}
+
+section {
+  margin-bottom: 18px;
+}
+
+form {
+  background: var(--live);
+  padding: 12px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+}
+
+.decisions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+
+.decisions button {
+  min-height: 48px;
+}
+</style>
