@@ -111,7 +111,8 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"feed": "student instructor chief maintenance examiner admin", "stream": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
 		"standards": "student instructor chief maintenance examiner admin", "checks": "student instructor chief maintenance examiner admin",
 		"check":    "student instructor chief maintenance examiner admin",
-		"briefing": "instructor chief", "book": "instructor chief", "cancel-booking": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "picture": "student instructor chief examiner maintenance", "keep-picture": "instructor chief", "return-aircraft": "maintenance chief", "answer-lesson": "student", "export-record": "student instructor chief examiner", "grade-sheet": "student instructor chief examiner", "school": "instructor chief",
+		"briefing": "instructor chief", "book": "instructor chief", "cancel-booking": "instructor chief", "add-events": "student instructor chief", "sign-lesson": "instructor chief", "picture": "student instructor chief examiner maintenance", "keep-picture": "instructor chief", "return-aircraft": "maintenance chief", "share-record": "student instructor chief", "shares": "student instructor chief", "withdraw-share": "student instructor chief",
+		"shared": "nobody student instructor chief maintenance examiner admin", "shared-record": "nobody student instructor chief maintenance examiner admin", "answer-lesson": "student", "export-record": "student instructor chief examiner", "grade-sheet": "student instructor chief examiner", "school": "instructor chief",
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner",
 		"decide-critical": "chief", "set-units": "student instructor chief maintenance examiner admin", "set-pin": "student instructor chief maintenance examiner admin", "set-settings": "chief admin",
 		"findings": "instructor chief maintenance", "replace-pack": "chief admin", "export-school": "chief",
@@ -129,7 +130,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 	}
 	routes := 0
 	for path, methods := range api.Paths {
-		path = strings.NewReplacer("{kind}/{id}", "list/alder-110-full", "{kind}", "list", "{version}", "5", "{type}", "alder-110", "{id}", demo.Brandt.ID, "{hash}", strings.Repeat("0", 64), "{lesson}", demo.Brandt.ID, "{event}", demo.Brandt.ID, "{name}", "magneto").Replace(path)
+		path = strings.NewReplacer("{kind}/{id}", "list/alder-110-full", "{kind}", "list", "{version}", "5", "{type}", "alder-110", "{id}", demo.Brandt.ID, "{hash}", strings.Repeat("0", 64), "{lesson}", demo.Brandt.ID, "{event}", demo.Brandt.ID, "{share}", demo.Brandt.ID, "{school}", demo.SchoolID, "{name}", "magneto").Replace(path)
 		for method, operation := range methods {
 			if operation.OperationID == "sign-out" || operation.OperationID == "stream" {
 				continue // one would end the walk, the other never ends; both have tests of their own

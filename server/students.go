@@ -100,37 +100,44 @@ func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (
 }
 
 func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body StudentView }, error) {
-	out := &struct{ Body StudentView }{StudentView{AsOf: in.AsOf, Tasks: []TaskView{}, Criticals: []CriticalView{}, Notes: []string{}}}
-	v := &out.Body
-	if v.AsOf == "" {
-		v.AsOf = s.today(w)
+	out := &struct{ Body StudentView }{}
+	if in.AsOf == "" {
+		in.AsOf = s.today(w)
 	}
-	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
 			return err
 		}
-		if v.Student, err = tx.Student(in.ID); err != nil {
-			return err
-		}
-		c, err := s.caseOf(tx, v.Student, v.AsOf)
-		if err != nil {
-			return err
-		}
-		v.Criticals = criticalsOf(c)
-		v.Readiness = s.catalog.Policy.Ready(c)
-		for _, p := range c.Packs {
-			v.Notes = append(v.Notes, p.Note)
-			for _, task := range p.Tasks {
-				if t := taskView(p.ID, task, c); len(t.Elements) > 0 {
-					v.Tasks = append(v.Tasks, t)
-				}
-			}
-		}
-		v.Lessons, err = tx.Lessons(in.ID, time.Time{}, in.Before)
-		v.More = len(v.Lessons) == store.PageOfLessons
+		out.Body, err = s.standingOf(tx, in.ID, in.AsOf, in.Before)
 		return err
 	})
-	return out, err
+}
+
+// standingOf is a student's standing as of a day, with the lessons before a
+// moment.
+func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time) (StudentView, error) {
+	v := StudentView{AsOf: asOf, Tasks: []TaskView{}, Criticals: []CriticalView{}, Notes: []string{}}
+	var err error
+	if v.Student, err = tx.Student(student); err != nil {
+		return v, err
+	}
+	c, err := s.caseOf(tx, v.Student, v.AsOf)
+	if err != nil {
+		return v, err
+	}
+	v.Criticals = criticalsOf(c)
+	v.Readiness = s.catalog.Policy.Ready(c)
+	for _, p := range c.Packs {
+		v.Notes = append(v.Notes, p.Note)
+		for _, task := range p.Tasks {
+			if t := taskView(p.ID, task, c); len(t.Elements) > 0 {
+				v.Tasks = append(v.Tasks, t)
+			}
+		}
+	}
+	v.Lessons, err = tx.Lessons(student, time.Time{}, before)
+	v.More = len(v.Lessons) == store.PageOfLessons
+	return v, err
 }
 
 // caseOf is all that a student's readiness rests on, as of a day.

@@ -33,6 +33,8 @@ type Today struct {
 	Recent   []store.Lesson `json:"recent" doc:"signed in the last two weeks"`
 	Aircraft []AircraftDay  `json:"aircraft"`
 	Fields   []FieldView    `json:"fields" doc:"the fields of the school's aircraft"`
+	// Shared are the students whose records are shared with an examiner.
+	Shared []store.Student `json:"shared"`
 }
 
 // NextLesson is a booking with what the student's plan says of it.
@@ -101,7 +103,7 @@ func (s *Server) todayRoutes() {
 
 func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
 	now := s.now()
-	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}}}
+	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}, Shared: []store.Student{}}}
 	v := &out.Body
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Cursor, err = tx.Cursor(); err != nil {
@@ -121,6 +123,13 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		}
 		if v.Aircraft, err = s.aircraftDay(tx); err != nil {
 			return err
+		}
+		if w.role == school.Examiner {
+			students, err := tx.Students()
+			if err != nil {
+				return err
+			}
+			v.Shared = slices.DeleteFunc(students, func(st store.Student) bool { return !may(st.ID) })
 		}
 		var ended []store.Lesson
 		for _, l := range append(unsigned, recent...) {

@@ -19,11 +19,10 @@ func (tx *Tx) Export(id string, now time.Time) ([]byte, record.Found, error) {
 	}
 	r := record.Record{Kind: record.Kind, Format: record.Format, ExportedAt: now.UTC().Format(time.RFC3339), Seals: []record.Exported{}, Unsigned: []json.RawMessage{}, Keys: map[string]string{},
 		Lesson: record.Lesson{ID: id, Student: record.Party{ID: row.StudentID, Name: row.Student}, Instructor: record.Party{ID: row.InstructorID, Name: row.Instructor}, Aircraft: row.Registration, Day: tx.Day(row.OpenedAt)}}
-	name, err := take[School](tx.db.Where("id = ?", tx.School))
-	if err != nil {
+	r.School.ID = tx.School
+	if r.School.Name, err = tx.SchoolName(); err != nil {
 		return nil, record.Found{}, fmt.Errorf("reading the school: %w", err)
 	}
-	r.School = record.Party{ID: tx.School, Name: name.Name}
 	if err := tx.exportSeals(id, &r); err != nil {
 		return nil, record.Found{}, err
 	}

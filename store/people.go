@@ -61,6 +61,12 @@ func (s *Store) SetUnits(ctx context.Context, account string, units quantity.Uni
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{Units: units}).Error)
 }
 
+// SchoolName is the school's name.
+func (tx *Tx) SchoolName() (string, error) {
+	s, err := take[School](tx.db.Where("id = ?", tx.School))
+	return s.Name, err
+}
+
 // SetSettings keeps what the school decides for itself.
 func (tx *Tx) SetSettings(settings school.Settings) error {
 	return plain(tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Settings").Updates(School{Settings: settings}).Error)

@@ -64,3 +64,43 @@ end $$;
 -- promises a signature while the school is not reached.
 alter table accounts add column device_keys json not null default '[]';
 grant update (device_keys) on accounts to jetprimer_app;
+
+-- A student's record shared by a link and a code, until a moment; who looked.
+create table record_shares (
+  school_id uuid not null references schools,
+  id uuid not null default gen_random_uuid(),
+  student_id uuid not null,
+  whom text not null,
+  code text not null,
+  until timestamptz not null,
+  made_by uuid not null,
+  made_at timestamptz not null,
+  withdrawn_by uuid,
+  withdrawn_at timestamptz,
+  primary key (school_id, id),
+  foreign key (school_id, student_id) references students (school_id, id)
+);
+create index record_shares_student on record_shares (school_id, student_id);
+comment on column record_shares.code is 'argon2id hash';
+create table share_looks (
+  school_id uuid not null,
+  share_id uuid not null,
+  at timestamptz not null,
+  name text not null,
+  what text not null,
+  foreign key (school_id, share_id) references record_shares (school_id, id)
+);
+create index share_looks_share on share_looks (school_id, share_id, at);
+
+-- +goose StatementBegin
+do $$
+declare t text;
+begin
+  foreach t in array array['record_shares', 'share_looks'] loop
+    execute format('alter table %I enable row level security', t);
+    execute format('create policy of_school on %I using (school_id = nullif(current_setting(''app.school'', true), '''')::uuid)', t);
+    execute format('grant select, insert on %I to jetprimer_app', t);
+  end loop;
+end $$;
+-- +goose StatementEnd
+grant update (withdrawn_by, withdrawn_at) on record_shares to jetprimer_app;

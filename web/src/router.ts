@@ -18,6 +18,12 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/sign-in', component: () => import('@/sign-in/SignIn.vue'), meta: { open: true } },
+    {
+      path: '/shared/:school/:id',
+      component: () => import('@/shared-record/SharedRecord.vue'),
+      props: true,
+      meta: { open: true },
+    },
     { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
     { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },
     {

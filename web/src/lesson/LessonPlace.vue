@@ -160,7 +160,8 @@ function key(e: KeyboardEvent) {
     '[': () => phase(-1),
     ']': () => phase(1),
     '?': () => (dialog.value = 'keys'),
-    r: () => document.querySelector<HTMLInputElement>('.boxes input')?.focus(),
+    // The key itself must not end up in the box.
+    r: () => setTimeout(() => document.querySelector<HTMLInputElement>('.boxes input')?.focus(), 20),
     t: () => document.querySelector<HTMLButtonElement>('[data-timer]')?.click(),
     x: () => (calm.value = !calm.value && lesson.live?.moving === true),
     d: () => void router.push(`/lessons/${props.id}/debrief`),

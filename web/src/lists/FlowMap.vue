@@ -115,7 +115,6 @@ const shown = ref('1')
         :data-place="p.id"
         :tabindex="learning ? 0 : undefined"
         role="button"
-        :aria-label="p.label"
         @click="touch(p.id)"
         @keydown.enter.prevent="touch(p.id)"
         @keydown.space.prevent="touch(p.id)"

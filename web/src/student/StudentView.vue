@@ -4,6 +4,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { api, Refused, take, type Schemas, type StudentView } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import HistoryTicks from '@/student/HistoryTicks.vue'
+import ShareDialog from '@/student/ShareDialog.vue'
 import LessonLine from '@/today/LessonLine.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -15,6 +16,7 @@ const props = defineProps<{ id: string }>()
 const session = useSession()
 const view = ref<StudentView | null>(null)
 const problem = ref('')
+const sharing = ref(false)
 const asOf = ref(session.current?.today ?? '')
 
 async function load() {
@@ -65,6 +67,14 @@ const codesOf = (elements: string[]) =>
         {{ dayWords(view.student.startedOn) }}</span
       >
       <template #side>
+        <button
+          v-if="session.may('share-record')"
+          class="quiet"
+          data-action="share-record"
+          @click="sharing = true"
+        >
+          Share
+        </button>
         <span class="soft">standing as of</span>
         <input
           v-model="asOf"
@@ -77,6 +87,7 @@ const codesOf = (elements: string[]) =>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
+    <ShareDialog v-if="sharing && view" v-model="sharing" :student="id" :name="view.student.name" />
     <AppDialog
       :model-value="!!closing"
       :title="`Close the critical error “${closing?.words ?? ''}”`"

@@ -125,7 +125,7 @@ const said = (b: Block) =>
             :class="['block', b.state, { mine: b.mine }]"
             :style="{ '--at': at(b.from), '--wide': wide(b), '--lane': b.lane }"
             :data-planned="b.planned?.id"
-            :aria-label="said(b)"
+            :title="said(b)"
             @click="!link(b) && b.planned && emit('choose', b.planned)"
           >
             <span class="figure clock">{{ clock(b.from) }}</span>

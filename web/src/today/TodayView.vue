@@ -128,6 +128,13 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             </button>
           </p>
         </section>
+        <section v-if="me.role === 'examiner'" data-part="shared">
+          <h2>Shared with you</h2>
+          <p v-if="!today.shared.length" class="soft none">No record is shared with you now.</p>
+          <router-link v-for="s in today.shared" :key="s.id" :to="`/students/${s.id}`" class="wait">
+            <b>{{ s.name }}</b> <span>with {{ s.instructor }}</span>
+          </router-link>
+        </section>
         <section data-part="waits">
           <h2>Waits for you</h2>
           <p v-if="!today.waits.length" class="soft none">Nothing waits for you.</p>

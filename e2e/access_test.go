@@ -1,0 +1,179 @@
+package e2e_test
+
+import (
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/cdproto/accessibility"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// sound fails for everything serious that the checker of accessible pages finds
+// on what is shown, by the name of the view.
+func (p *page) sound(axe, view string) {
+	p.Helper()
+	eval[any](p, axe+"; 0")
+	found := later[[]string](p, `axe.run(document, { resultTypes: ['violations'] }).then((r) => r.violations.filter((v) => ['serious', 'critical'].includes(v.impact))
+		.flatMap((v) => v.nodes.slice(0, 3).map((n) => v.id + ': ' + n.target.join(' ') + ' ' + (n.any[0]?.message ?? n.all[0]?.message ?? '').slice(0, 140))))`)
+	assert.Empty(p, found, view)
+}
+
+// TestEveryViewIsAccessible: nothing serious in any main view, by day and by
+// night.
+func TestEveryViewIsAccessible(t *testing.T) {
+	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err)
+	axe := string(script)
+	p := browse(t, serve(t), 1280, 800)
+	both := func(view string) {
+		p.Helper()
+		for _, theme := range []string{"day", "night"} {
+			eval[any](p, fmt.Sprintf("document.documentElement.dataset.theme = %q", theme))
+			p.sound(axe, view+" by "+theme)
+		}
+	}
+	p.open("/sign-in")
+	p.see("A training record and a teaching aid")
+	both("sign-in")
+	p.open("/verify")
+	p.see("Verify a record")
+	both("verify")
+	p.signIn(demo.Okonjo)
+	p.see("Waits for you")
+	both("today")
+	running := eval[string](p, "document.querySelector(\"a.line[href^='/lessons/']\").getAttribute('href')")
+	for _, place := range [][2]string{{"/day", "Weather"}, {"/lessons/new", "everything here goes into the record"}, {running, "Out of limits"}, {running + "/debrief", "to fix"},
+		{"/students/" + demo.Moreau.ID, "stand in the way"}, {"/lists/alder-110", "Alder 110"}, {"/reference/magneto", "agneto"}} {
+		p.open(place[0])
+		p.see(place[1])
+		both(place[0])
+	}
+	p.signOut()
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.see("lessons")
+	both("school")
+}
+
+// tab walks to the element of that name with the tab key.
+func (p *page) tab(name string) {
+	p.Helper()
+	for range 80 {
+		p.key(kb.Tab)
+		if eval[bool](p, fmt.Sprintf("((e) => (e.ariaLabel ?? e.innerText ?? '').trim().startsWith(%q) || (e.labels?.[0]?.innerText ?? '').trim().startsWith(%q))(document.activeElement)", name, name)) {
+			return
+		}
+	}
+	p.Fatalf("the tab key does not come to %q", name)
+}
+
+// TestALessonByKeyboardAlone: opened, worked, measured, ended and signed without
+// a pointer.
+func TestALessonByKeyboardAlone(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.open("/sign-in")
+	p.tab("Address")
+	p.key(demo.Okonjo.Email)
+	p.tab("Password")
+	p.key(demo.Password + kb.Enter)
+	p.see("Waits for you")
+	p.tab("Open the lesson")
+	p.key(kb.Enter)
+	p.within("[data-part=preview]", "items today")
+	p.tab("Open the lesson")
+	p.key(kb.Enter)
+	p.live("Papers and list")
+	p.key(" ")
+	p.key("p")
+	p.key("h")
+	p.live("Walk-round")
+	for range 5 {
+		p.key("c") // the rest of the phase
+	}
+	p.live("Position")
+	for i := 0; !strings.Contains(p.text(".live h2"), "Magnetos"); i++ {
+		require.Less(t, i, 20)
+		before := p.text(".live h2")
+		p.key(kb.ArrowDown)
+		p.until("document.querySelector('.live h2')?.innerText !== " + js(before))
+	}
+	p.key("r")
+	p.until("document.activeElement?.matches('.boxes input')")
+	p.key(kb.Tab)
+	p.key("90" + kb.Tab + kb.Tab + "100")
+	p.until("document.querySelector('[data-part=verdict]')")
+	p.key(kb.Enter)
+	p.until("document.querySelector('[data-action=repeat]')")
+	p.key(kb.Escape)
+	p.key(" ")
+	p.key("z")
+	p.live("Magnetos")
+	p.key(" ")
+	p.key("d")
+	p.tab("End the lesson")
+	p.key(kb.Enter)
+	p.until("document.querySelector('[data-action=sign]')")
+	p.tab("Your password")
+	p.key(demo.Password + kb.Enter)
+	p.within("[data-part=signed]", "events, rules")
+}
+
+// TestALessonByNamesAlone: what a screen reader is given of the live lesson,
+// roles and names, is enough to work it.
+func TestALessonByNamesAlone(t *testing.T) {
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	named := func() map[string][]string {
+		t.Helper()
+		tree, err := chromedp.Call(p.ctx, accessibility.GetFullAXTree, accessibility.GetFullAXTreeParams{})
+		require.NoError(t, err)
+		out := map[string][]string{}
+		for _, n := range tree.Nodes {
+			if n.Role != nil && n.Name != nil && !n.Ignored {
+				role, name := strings.Trim(string(n.Role.Value), `"`), strings.Trim(string(n.Name.Value), `"`)
+				out[role] = append(out[role], name)
+			}
+		}
+		return out
+	}
+	has := func(in []string, words string) {
+		t.Helper()
+		for _, name := range in {
+			if strings.Contains(name, words) {
+				return
+			}
+		}
+		t.Errorf("nothing is named %q among %q", words, in)
+	}
+	tree := named()
+	has(tree["toolbar"], "Marks")
+	has(tree["region"], "Checklist")
+	has(tree["heading"], "Papers and list")
+	for _, name := range []string{"Done", "Prompted", "Helped", "Wrong", "Self-fixed", "Left out", "Not fitted", "Error", "Finding", "Undo", "rest of the phase is right"} {
+		has(tree["button"], name)
+	}
+	press := func(name string) {
+		t.Helper()
+		eval[any](p, fmt.Sprintf("[...document.querySelectorAll('button')].find((b) => b.innerText.trim().startsWith(%q)).click()", name))
+	}
+	press("Done")
+	p.live("Deferred items")
+	has(named()["heading"], "Deferred items")
+	p.goTo("Magnetos")
+	tree = named()
+	has(tree["region"], "Magneto check")
+	for _, name := range []string{"BOTH", "LEFT", "RIGHT"} {
+		has(tree["textbox"], name)
+	}
+	p.boxes("left", "150", "right", "100")
+	p.within("[data-part=verdict]", "Out of limits")
+	has(named()["StaticText"], "Out of limits: test again")
+}
