@@ -2,8 +2,11 @@ package e2e_test
 
 import (
 	"os"
+	"strings"
 	"testing"
 
+	"github.com/chromedp/cdproto/webauthn"
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -174,4 +177,34 @@ func TestTheStudentSaysHowTheySawIt(t *testing.T) {
 	p.click("[data-action=answer]")
 	p.within("[data-part=answer]", "Not acknowledged")
 	assert.Equal(t, 2, one[int](t, d, "select count(*) from seals where lesson_id = $1", lesson))
+}
+
+// TestAFingerSigns: a passkey of the device, made with the password and used to
+// sign; at an address that is a number it says why there is none.
+func TestAFingerSigns(t *testing.T) {
+	url, d := serveSchool(t)
+	p := browse(t, strings.Replace(url, "127.0.0.1", "localhost", 1), 1280, 800)
+	_, err := chromedp.Call(p.ctx, webauthn.Enable, webauthn.EnableParams{})
+	require.NoError(t, err)
+	_, err = chromedp.Call(p.ctx, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{Options: &webauthn.VirtualAuthenticatorOptions{
+		Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal, HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}})
+	require.NoError(t, err)
+	p.signIn(demo.Okonjo)
+	p.click("[data-action=pin]")
+	p.fill("[name=pin-password]", demo.Password)
+	p.click("[data-action=make-passkey]")
+	p.within("[data-part=passkey]", "A passkey of yours is kept.")
+	p.key(kb.Escape)
+	p.closed()
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	lesson := p.lessonOf()
+	p.finish()
+	p.click("[data-action=sign-passkey]")
+	p.within("[data-part=signed]", "events, rules")
+	assert.Equal(t, "passkey", one[string](t, d, "select convert_from(content, 'utf8')::json->>'how' from seals where lesson_id = $1", lesson))
+
+	o := browse(t, url, 1280, 800)
+	o.signIn(demo.Okonjo)
+	o.click("[data-action=pin]")
+	o.within("[data-part=passkey]", "Passkeys need a name in the address, not a number")
 }

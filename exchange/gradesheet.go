@@ -477,7 +477,7 @@ func (g *grades) signatures() {
 		}
 		how := ""
 		if s.How != "" {
-			how = ", by " + map[string]string{"password": "password", "pin": "PIN", "device": "PIN on a device without the school"}[s.How]
+			how = ", by " + map[string]string{"password": "password", "pin": "PIN", "device": "PIN on a device without the school", "passkey": "passkey"}[s.How]
 		}
 		g.line(9, "B", fmt.Sprintf("%s %s", s.By, did), 0)
 		at, _ := time.Parse(time.RFC3339Nano, s.At)

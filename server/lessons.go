@@ -125,6 +125,8 @@ type Answers struct {
 type Again struct {
 	Password string `json:"password,omitempty" maxLength:"200" doc:"your password, again"`
 	Pin      string `json:"pin,omitempty" maxLength:"12" doc:"your PIN instead"`
+	// Passkey is what a device answered to the challenge of ask-passkey.
+	Passkey json.RawMessage `json:"passkey,omitempty" doc:"a passkey's answer instead"`
 }
 
 // Promise is a signature that a device made without the school: over school,
@@ -286,6 +288,9 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 	}
 	field, given, hash := "password", again.Password, account.Password
 	switch {
+	case len(again.Passkey) > 0:
+		by.How = "passkey"
+		return by, s.passkeyProves(ctx, account, again.Passkey)
 	case again.Pin != "" && account.Pin == "":
 		return by, form.Bad("pin", "is not set: set one with your password, or sign with the password")
 	case again.Pin != "":

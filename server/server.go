@@ -144,7 +144,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -199,12 +199,15 @@ func (s *Server) recovered(c *gin.Context, err any) {
 
 type addressKey struct{}
 
+// hostKey is where the host that was asked for is kept.
+type hostKey struct{}
+
 // logged writes a line a request: the route and never its words, the address of
 // the person for those who count attempts.
 func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		begun := time.Now()
-		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), addressKey{}, c.ClientIP()))
+		c.Request = c.Request.WithContext(context.WithValue(context.WithValue(c.Request.Context(), addressKey{}, c.ClientIP()), hostKey{}, c.Request.Host))
 		c.Next()
 		s.log.Info("request", "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
@@ -244,6 +247,8 @@ type who struct {
 	settings school.Settings
 	own      quantity.Units
 	hasPin   bool
+	// hasPasskey says that a device of theirs has one.
+	hasPasskey bool
 }
 
 // units are those that the person reads.
@@ -302,7 +307,7 @@ func (s *Server) who(ctx context.Context) (who, error) {
 	}
 	for _, m := range memberships {
 		if m.SchoolID == w.school {
-			w.role, w.place, w.settings, w.own, w.hasPin = m.Role, m.School, m.Settings, m.Units, m.HasPin
+			w.role, w.place, w.settings, w.own, w.hasPin, w.hasPasskey = m.Role, m.School, m.Settings, m.Units, m.HasPin, m.HasPasskey
 			w.zone, err = time.LoadLocation(m.TimeZone)
 			return w, err
 		}

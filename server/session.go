@@ -40,6 +40,8 @@ type Session struct {
 	FuelMethod string `json:"fuelMethod" enum:"fuller-first,prove-both"`
 	// HasPin says that the person has a number to sign with.
 	HasPin bool `json:"hasPin"`
+	// HasPasskey says that a device of theirs has a passkey.
+	HasPasskey bool `json:"hasPasskey"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -68,7 +70,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey}}
 }
 
 // setUnits keeps the units that the person reads instead of the school's.
@@ -186,7 +188,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
 		return nil, err
 	}
-	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin}
+	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin, hasPasskey: chosen.HasPasskey}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
 }

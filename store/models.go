@@ -87,6 +87,8 @@ type Account struct {
 	Pin string
 	// DeviceKeys are those of the devices that the PIN opens.
 	DeviceKeys []DeviceKey `gorm:"serializer:json"`
+	// Passkeys are as the library that checks them keeps them.
+	Passkeys []json.RawMessage `gorm:"serializer:json"`
 	// Units are those that the person reads instead of the school's.
 	Units quantity.Units `gorm:"serializer:json"`
 }

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
@@ -25,6 +26,8 @@ type Membership struct {
 	Units    quantity.Units  `json:"units" gorm:"serializer:json"`
 	// HasPin says that the person has a number to sign with.
 	HasPin bool `json:"hasPin"`
+	// HasPasskey says that a device of theirs has one.
+	HasPasskey bool `json:"hasPasskey"`
 }
 
 // AccountByEmail finds who signs in under an address.
@@ -56,6 +59,11 @@ func (s *Store) SetPin(ctx context.Context, account, hash string, keys []DeviceK
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Pin", "DeviceKeys").Updates(Account{Pin: hash, DeviceKeys: keys}).Error)
 }
 
+// SetPasskeys keeps the passkeys of a person's devices.
+func (s *Store) SetPasskeys(ctx context.Context, account string, keys []json.RawMessage) error {
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Passkeys").Updates(Account{Passkeys: keys}).Error)
+}
+
 // SetUnits keeps the units that a person reads instead of the school's.
 func (s *Store) SetUnits(ctx context.Context, account string, units quantity.Units) error {
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{Units: units}).Error)
@@ -79,7 +87,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
@@ -129,6 +137,9 @@ func (s *Store) AddSchool(ctx context.Context, id, name, zone string, now time.T
 func (s *Store) AddAccount(ctx context.Context, a Account) error {
 	if a.DeviceKeys == nil {
 		a.DeviceKeys = []DeviceKey{}
+	}
+	if a.Passkeys == nil {
+		a.Passkeys = []json.RawMessage{}
 	}
 	return plain(s.db.WithContext(ctx).Create(&a).Error)
 }

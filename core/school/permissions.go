@@ -37,9 +37,12 @@ var permissions = map[string][]string{
 	"session":  everyone,
 	"sign-out": everyone,
 
-	"set-units":    everyone,
-	"set-pin":      everyone,
-	"set-settings": {Chief, Admin},
+	"set-units":     everyone,
+	"set-pin":       everyone,
+	"begin-passkey": everyone,
+	"keep-passkey":  everyone,
+	"ask-passkey":   everyone,
+	"set-settings":  {Chief, Admin},
 
 	"feed":   everyone,
 	"stream": everyone,

@@ -104,3 +104,7 @@ begin
 end $$;
 -- +goose StatementEnd
 grant update (withdrawn_by, withdrawn_at) on record_shares to jetprimer_app;
+
+-- Passkeys of a person's devices, as the library that checks them keeps them.
+alter table accounts add column passkeys json not null default '[]';
+grant update (passkeys) on accounts to jetprimer_app;

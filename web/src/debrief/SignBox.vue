@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { askPasskey, noPasskeys } from '@/device/passkey'
 import { reach } from '@/device/reach'
 import type { Again } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'
@@ -12,6 +13,16 @@ const session = useSession()
 const byPassword = ref(false)
 const typed = ref('')
 const empty = ref(false)
+const finger = computed(() => session.current!.hasPasskey && !noPasskeys() && !reach.away)
+const problem = ref('')
+async function byFinger() {
+  problem.value = ''
+  try {
+    emit('sign', { passkey: await askPasskey() })
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+  }
+}
 const pin = computed(() => session.current!.hasPin && !byPassword.value)
 
 function sign() {
@@ -23,6 +34,18 @@ function sign() {
 </script>
 
 <template>
+  <div v-if="finger" class="sign">
+    <button
+      class="primary"
+      type="button"
+      :disabled="props.busy || off"
+      :data-action="`${action}-passkey`"
+      @click="byFinger"
+    >
+      {{ words }} with the passkey
+    </button>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+  </div>
   <form class="sign" @submit.prevent="sign">
     <label
       >{{ pin ? 'Your PIN' : 'Your password, again' }}

@@ -32,7 +32,7 @@ export type Place = Omit<Schemas['LessonRow'], 'item' | 'mates'> & {
 }
 
 /** How a person proves once more who they are. */
-export type Again = { password?: string; pin?: string }
+export type Again = { password?: string; pin?: string; passkey?: unknown }
 
 /** How a lesson's clock stood on this device: its milliseconds at a wall time. */
 type Clock = { ms: number; wall: number }

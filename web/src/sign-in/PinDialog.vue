@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 
 import { Refused } from '@/api/client'
+import { makePasskey, noPasskeys } from '@/device/passkey'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
@@ -14,6 +15,16 @@ const pin = ref('')
 const again = ref('')
 const problem = ref('')
 const done = ref(false)
+const without = noPasskeys()
+
+async function passkey() {
+  problem.value = ''
+  try {
+    session.current = await makePasskey(password.value)
+  } catch (e) {
+    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+  }
+}
 
 async function keep() {
   problem.value = ''
@@ -71,11 +82,23 @@ async function keep() {
         Keep the PIN
       </button>
     </form>
+    <section class="passkey" data-part="passkey">
+      <p v-if="without" class="soft">{{ without }}</p>
+      <template v-else>
+        <p v-if="session.current!.hasPasskey" class="within">● A passkey of yours is kept.</p>
+        <p v-else class="soft">With a passkey a finger, a face or this device’s own lock signs.</p>
+        <button type="button" :disabled="!password" data-action="make-passkey" @click="passkey">
+          Make a passkey on this device
+        </button>
+        <p v-if="!password" class="soft small">It asks for your password, above.</p>
+      </template>
+    </section>
   </AppDialog>
 </template>
 
 <style scoped>
-form {
+form,
+.passkey {
   display: grid;
   gap: 12px;
 }

@@ -45,7 +45,12 @@ const deviations = computed(() =>
 const grade = (level?: number | null) =>
   r.value?.scale.steps?.find((s) => s.shows.includes(level ?? -1))?.label ?? 'no level'
 const moment = (text: string) => `${dayWords(text.slice(0, 10))}, ${text.slice(11, 16)} UTC`
-const how: Record<string, string> = { password: 'by password', pin: 'by PIN' }
+const how: Record<string, string> = {
+  password: 'by password',
+  pin: 'by PIN',
+  device: 'by PIN, on a device without the school',
+  passkey: 'by passkey',
+}
 </script>
 
 <template>
