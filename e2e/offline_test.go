@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -138,4 +139,46 @@ func TestALessonIsOpenedWithoutTheSchool(t *testing.T) {
 	p.live("Weight and balance")
 	p.within("[data-part=outbox]", "all marks at the school")
 	assert.Equal(t, 5, len(said(t, d, lesson)))
+}
+
+// TestTwoTabsSendOnce: marks of one tab are sent by either, one at a time; a
+// reply that is cut short leaves what it did not speak of waiting.
+func TestTwoTabsSendOnce(t *testing.T) {
+	url, d := serveSchool(t)
+	net := relayTo(t, url)
+	p := browse(t, net.url, 1280, 800)
+	p.gated()
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	lesson := p.lessonOf()
+	p.within("[data-part=outbox]", "all marks at the school")
+	before := kept(t, d, lesson)
+	ctx, cancel := chromedp.NewContext(p.ctx)
+	defer cancel()
+	other := &page{t, ctx, net.url}
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	other.open("/today")
+	other.see("Waits for you")
+	net.cut(true)
+	for range 3 {
+		p.key(" ")
+	}
+	p.live("Walk-round")
+	p.within("[data-part=outbox]", "Not sent yet:")
+	other.within("[data-part=outbox]", "marks kept on this device since")
+	net.cut(false)
+	other.until("!document.querySelector('[data-part=outbox]')")
+	p.local("0")
+	assert.Equal(t, before+6, kept(t, d, lesson))
+
+	eval[any](p, `window.fetch = ((f) => async (...a) => { const answer = await f(...a)
+		if (!String(a[0]?.url).includes('/events') || window.whole) return answer
+		window.whole = true
+		const said = await answer.json()
+		return new Response(JSON.stringify({ answers: said.answers.slice(0, 1) }), { headers: { 'Content-Type': 'application/json' } }) })(window.fetch)`)
+	p.key(" ")
+	p.live("Covers")
+	p.until("window.whole")
+	p.local("0")
+	assert.Equal(t, before+8, kept(t, d, lesson), "sent once more, and there once")
 }

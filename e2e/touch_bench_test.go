@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"os"
 	"slices"
 	"testing"
 
@@ -92,5 +93,93 @@ func (p *page) slowed(b *testing.B, script string) {
 	slices.Sort(took)
 	b.ReportMetric(took[len(took)/2], "ms-median")
 	b.ReportMetric(took[len(took)*95/100], "ms-p95")
+	b.ReportMetric(0, "ns/op")
+}
+
+// mark is one mark by key; it resolves with the milliseconds until the next item
+// is painted as the live one: the mark is in IndexedDB before.
+const mark = `new Promise((resolve, reject) => {
+	const live = () => document.querySelector('.live h2')?.innerText
+	const before = live(), begun = performance.now()
+	const end = setTimeout(() => reject(new Error('nothing moved')), 5000)
+	const watch = new MutationObserver(() => {
+		if (live() === before) return
+		watch.disconnect()
+		clearTimeout(end)
+		requestAnimationFrame(() => setTimeout(() => resolve(performance.now() - begun)))
+	})
+	watch.observe(document.querySelector('.list'), { childList: true, subtree: true, characterData: true })
+	window.dispatchEvent(new KeyboardEvent('keydown', { key: window.back ? 'ArrowUp' : 'p', bubbles: true }))
+	window.back = !window.back
+})`
+
+// BenchmarkMarkDurableAndShown measures, with the processor slowed four times,
+// from a key to the painted next item, the mark in IndexedDB before it.
+func BenchmarkMarkDurableAndShown(b *testing.B) {
+	p := browse(b, serve(b), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	p.slowed(b, mark)
+}
+
+// BenchmarkColdOpenOffline measures, with no server and the processor slowed
+// four times, from the address to a lesson that can be marked.
+func BenchmarkColdOpenOffline(b *testing.B) {
+	d := demoSchool(b)
+	school := start(b, d, "127.0.0.1:0")
+	p := browse(b, school.url, 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.aboard()
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	p.within("[data-part=outbox]", "all marks at the school")
+	lesson := p.lessonOf()
+	p.key(" ")
+	p.until("document.querySelector('[data-part=outbox]').dataset.local === '0'")
+	school.stop(os.Interrupt)
+	_, err := chromedp.Call(p.ctx, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 4})
+	require.NoError(b, err)
+	var took []float64
+	for b.Loop() {
+		p.open("/lessons/" + lesson)
+		p.until("document.querySelector('.live h2') && document.querySelector('[data-mark=done]')")
+		took = append(took, eval[float64](p, "performance.now()"))
+	}
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)/2], "ms-median")
+	b.ReportMetric(took[len(took)-1], "ms-max")
+	b.ReportMetric(0, "ns/op")
+}
+
+// BenchmarkSyncTwoHundredMarks measures, with the processor slowed four times,
+// from the school being there again to a lesson's 200 marks being held.
+func BenchmarkSyncTwoHundredMarks(b *testing.B) {
+	url, _ := serveSchool(b)
+	net := relayTo(b, url)
+	p := browse(b, net.url, 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.aboard()
+	var took []float64
+	for b.Loop() {
+		b.StopTimer()
+		p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+		p.within("[data-part=outbox]", "all marks at the school")
+		net.cut(true)
+		for range 8 {
+			p.key("c")
+		}
+		p.until("Number(document.querySelector('[data-part=outbox]').dataset.local) >= 100")
+		_, err := chromedp.Call(p.ctx, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 4})
+		require.NoError(b, err)
+		net.cut(false)
+		b.StartTimer()
+		took = append(took, later[float64](p, `new Promise((resolve) => { const begun = performance.now()
+			dispatchEvent(new Event('online'))
+			const look = () => document.querySelector('[data-part=outbox]').dataset.local === '0' ? resolve(performance.now() - begun) : setTimeout(look, 5)
+			look() })`))
+		_, err = chromedp.Call(p.ctx, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: 1})
+		require.NoError(b, err)
+	}
+	slices.Sort(took)
+	b.ReportMetric(took[len(took)/2], "ms-median")
 	b.ReportMetric(0, "ns/op")
 }

@@ -35,6 +35,8 @@ type Today struct {
 	Fields   []FieldView    `json:"fields" doc:"the fields of the school's aircraft"`
 	// Shared are the students whose records are shared with an examiner.
 	Shared []store.Student `json:"shared"`
+	// Examines says that the person is an examiner.
+	Examines bool `json:"examines"`
 }
 
 // NextLesson is a booking with what the student's plan says of it.
@@ -129,6 +131,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 			if err != nil {
 				return err
 			}
+			v.Examines = true
 			v.Shared = slices.DeleteFunc(students, func(st store.Student) bool { return !may(st.ID) })
 		}
 		var ended []store.Lesson

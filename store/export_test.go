@@ -48,6 +48,7 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	}
 	_, found := export()
 	assert.Len(t, found.Record.Unsigned, 1)
+	require.NoError(t, s.in(func(tx *store.Tx) error { _, err := tx.RotateKey(at(0)); return err }), "another key signs from now on")
 	s.sign(id, 0)
 	require.NoError(t, answer(newest(), s.student, "", false))
 
@@ -61,6 +62,8 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	}
 	assert.Equal(t, []string{record.OfLesson, record.OfAcknowledgement, record.OfLesson, record.OfAcknowledgement}, said)
 	assert.Empty(t, found.Record.Unsigned)
+	assert.NotEqual(t, found.Signed[0].KeyID, found.Signed[2].KeyID)
+	assert.Equal(t, []bool{true, true}, []bool{found.Signed[0].KeyID == found.Signed[1].KeyID, found.Signed[2].KeyID == found.Signed[3].KeyID})
 
 	random := rand.New(rand.NewPCG(1, 2))
 	for range 400 {

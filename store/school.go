@@ -95,6 +95,8 @@ type Finding struct {
 	Returned   string           `json:"returned,omitempty"`
 	Retest     string           `json:"retest,omitempty"`
 	Condition  school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,grounded,closed"`
+	// Grounds says that it keeps the aircraft on the ground.
+	Grounds bool `json:"grounds" gorm:"-"`
 }
 
 // maxFindings bounds what is shown of closed findings.
@@ -115,6 +117,7 @@ func (tx *Tx) Findings() ([]Finding, error) {
 		if all[i].Retest != "" {
 			all[i].Condition = school.Closed
 		}
+		all[i].Grounds = all[i].Condition.Grounds()
 	}
 	return all, nil
 }

@@ -242,6 +242,21 @@ func (tx *Tx) signingKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	if !errors.Is(err, ErrNotFound) {
 		return "", nil, err
 	}
+	return tx.newKey(now)
+}
+
+// RotateKey makes the key that signs from now on. The older ones stay: what they
+// signed is proved by them for good.
+func (tx *Tx) RotateKey(now time.Time) (string, error) {
+	if _, err := tx.bump(); err != nil {
+		return "", err
+	}
+	id, _, err := tx.newKey(now)
+	return id, err
+}
+
+// newKey makes and keeps a signing key.
+func (tx *Tx) newKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	box, err := tx.store.box()
 	if err != nil {
 		return "", nil, err
@@ -254,7 +269,7 @@ func (tx *Tx) signingKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	if _, err := rand.Read(nonce); err != nil {
 		return "", nil, err
 	}
-	k = signingKey{SchoolID: tx.School, ID: record.KeyID(public), Public: public, Private: box.Seal(nonce, nonce, private.Seed(), []byte(tx.School)), MadeAt: now}
+	k := signingKey{SchoolID: tx.School, ID: record.KeyID(public), Public: public, Private: box.Seal(nonce, nonce, private.Seed(), []byte(tx.School)), MadeAt: now}
 	if err := tx.db.Create(&k).Error; err != nil {
 		return "", nil, fmt.Errorf("keeping a signing key: %w", err)
 	}

@@ -71,6 +71,17 @@ func asExpected(found record.Found, key, head string) error {
 	return nil
 }
 
+func rotateKeyCommand() *cobra.Command {
+	return inSchool("rotate-key", "Make the key that signs a school's records from now on; older signatures keep proving", func(cmd *cobra.Command, s *store.Store, school string) error {
+		var id string
+		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { id, err = tx.RotateKey(time.Now()); return })
+		if err == nil {
+			fmt.Fprintf(cmd.OutOrStdout(), "key %s signs from now on\n", id)
+		}
+		return err
+	})
+}
+
 func exportRecordCommand() *cobra.Command {
 	var lesson, as string
 	cmd := inSchool("export-record", "Write the record of a signed lesson as a file that proves itself, or as a grade sheet", func(cmd *cobra.Command, s *store.Store, school string) error {

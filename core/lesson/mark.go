@@ -323,7 +323,7 @@ func (t *touch) hours() error {
 // undo takes back the last touch; with two who mark, the last of this device.
 func (t *touch) undo() error {
 	last := t.state.LastTouch
-	if own := t.state.touches[t.Device]; len(own) > 0 || len(t.state.Observers) > 0 {
+	if own := t.state.touches[t.stamp.Device]; len(own) > 0 || len(t.state.Observers) > 0 {
 		last = own
 	}
 	if len(last) > 0 {

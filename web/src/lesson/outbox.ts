@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type LessonEvent } from '@/api/client'
 import { kept, keepingFailed, ownerOf, type KeptMark } from '@/device/kept'
+import { reach } from '@/device/reach'
 import { useSession } from '@/shared/session'
 import { timeWords } from '@/shared/words'
 
@@ -101,7 +102,7 @@ export const useOutbox = defineStore('outbox', () => {
     const too = pictures.value
       ? ` and ${pictures.value === 1 ? '1 picture' : `${pictures.value} pictures`}`
       : ''
-    if (trouble.value && waiting.value)
+    if ((trouble.value || reach.away) && waiting.value)
       return `Not sent yet: ${count(waiting.value)}${too} kept on this device${from}${held}`
     if (trouble.value && too) return `Not sent yet:${too.slice(4)} kept on this device${held}`
     return (waiting.value ? `sending ${waiting.value}` : 'all marks at the school') + held

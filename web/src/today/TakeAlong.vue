@@ -4,6 +4,7 @@ import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { Refused } from '@/api/client'
 import { alongNow, takeAlong, type Along } from '@/device/along'
 import { askToPersist } from '@/device/kept'
+import { reach } from '@/device/reach'
 import { aboard } from '@/device/update'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
@@ -72,7 +73,7 @@ const some = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
       </span>
       <span
         v-if="outbox.waiting || outbox.refused.length || outbox.others"
-        :class="outbox.trouble || outbox.refused.length ? 'attend' : 'soft'"
+        :class="outbox.trouble || reach.away || outbox.refused.length ? 'attend' : 'soft'"
         data-part="outbox"
         :data-local="outbox.waiting"
         >{{ outbox.words }}.</span

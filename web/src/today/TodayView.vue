@@ -128,7 +128,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             </button>
           </p>
         </section>
-        <section v-if="me.role === 'examiner'" data-part="shared">
+        <section v-if="today.examines" data-part="shared">
           <h2>Shared with you</h2>
           <p v-if="!today.shared.length" class="soft none">No record is shared with you now.</p>
           <router-link v-for="s in today.shared" :key="s.id" :to="`/students/${s.id}`" class="wait">
@@ -180,7 +180,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
               }}{{ f.told ? `, told ${f.told}` : '' }}</span
             >
             <button
-              v-if="session.may('return-aircraft') && ['grounded', 'undecided'].includes(f.condition)"
+              v-if="session.may('return-aircraft') && f.grounds"
               class="back"
               :data-return="f.event"
               @click="returning = f"
