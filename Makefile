@@ -26,8 +26,8 @@ demo: ## run the invented school on http://127.0.0.1:8080
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build
 	@$(MAKE) --no-print-directory lint
-	go test $$(go list ./... | grep -v -E '^jetprimer/(store|server)$$')
-	CGO_ENABLED=1 go test -race ./store ./server
+	go test -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/(store|server)$$')
+	CGO_ENABLED=1 go test -timeout 20m -race ./store ./server
 
 build: bin/jetprimer ## the one program, screens and rules inside
 

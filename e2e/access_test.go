@@ -28,6 +28,7 @@ func (p *page) sound(axe, view string) {
 // TestEveryViewIsAccessible: nothing serious in any main view, by day and by
 // night.
 func TestEveryViewIsAccessible(t *testing.T) {
+	t.Parallel()
 	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(t, err)
 	axe := string(script)
@@ -77,6 +78,7 @@ func (p *page) tab(name string) {
 // TestALessonByKeyboardAlone: opened, worked, measured, ended and signed without
 // a pointer.
 func TestALessonByKeyboardAlone(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.open("/sign-in")
 	p.tab("Address")
@@ -128,6 +130,7 @@ func TestALessonByKeyboardAlone(t *testing.T) {
 // TestALessonByNamesAlone: what a screen reader is given of the live lesson,
 // roles and names, is enough to work it.
 func TestALessonByNamesAlone(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")

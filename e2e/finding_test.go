@@ -50,6 +50,7 @@ func one[T any](t *testing.T, d *demotest.Database, query string, args ...any) (
 // maintenance returns it, and a lesson opened without the school meanwhile is
 // kept and flagged.
 func TestAFindingWithAPictureGroundsTheAircraft(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
 	dir := t.TempDir()

@@ -23,6 +23,7 @@ func (p *page) held(css string, long time.Duration) {
 // takes an error, a finding and the stop, and nothing else; what was noted is
 // put into words in the debrief, and nothing is signed before.
 func TestEyesOutside(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 768, 1024)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -77,6 +78,7 @@ func TestEyesOutside(t *testing.T) {
 // TestAFullDeviceSaysSo: what it cannot keep stays on the page, says so, and
 // goes to the school; nothing is lost.
 func TestAFullDeviceSaysSo(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
 	p := browse(t, net.url, 1280, 800)

@@ -59,6 +59,7 @@ func said(t *testing.T, d *demotest.Database, lesson string) []string {
 // opened again, the school back: the record is the one that was made online,
 // event by event.
 func TestALessonSurvivesWithoutTheSchool(t *testing.T) {
+	t.Parallel()
 	d := demoSchool(t)
 	school := start(t, d, "127.0.0.1:0")
 	address := strings.TrimPrefix(school.url, "http://")
@@ -112,6 +113,7 @@ func TestALessonSurvivesWithoutTheSchool(t *testing.T) {
 // TestALessonIsOpenedWithoutTheSchool: opened cold with no server at all, on an
 // aircraft and with a student that the device knows.
 func TestALessonIsOpenedWithoutTheSchool(t *testing.T) {
+	t.Parallel()
 	d := demoSchool(t)
 	school := start(t, d, "127.0.0.1:0")
 	dir := t.TempDir()
@@ -144,6 +146,7 @@ func TestALessonIsOpenedWithoutTheSchool(t *testing.T) {
 // TestTwoTabsSendOnce: marks of one tab are sent by either, one at a time; a
 // reply that is cut short leaves what it did not speak of waiting.
 func TestTwoTabsSendOnce(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
 	p := browse(t, net.url, 1280, 800)

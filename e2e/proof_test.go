@@ -26,6 +26,7 @@ func (p *page) prove(file string) {
 // proved by the command line without a database and by the page without a
 // sign-in, which sends nothing.
 func TestARecordIsProvedByAnybody(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Okonjo)
@@ -86,6 +87,7 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 // TestARecordIsShared: by link and code, for a time; who looked is seen, and it
 // is withdrawn at will. An examiner sees what is shared with them.
 func TestARecordIsShared(t *testing.T) {
+	t.Parallel()
 	url, _ := serveSchool(t)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Petrescu)

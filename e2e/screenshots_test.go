@@ -19,11 +19,8 @@ func TestScreenshots(t *testing.T) {
 	if dir == "" {
 		t.Skip("JETPRIMER_SCREENSHOTS names no folder")
 	}
-	p := browse(t, serve(t), 1280, 800)
-	p.open("/sign-in")
-	p.see("Jet Primer")
-	p.shot(dir, "sign-in")
-
+	net := relayTo(t, serve(t))
+	p := browse(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.see("Waits for you")
 	p.shot(dir, "today")
@@ -31,20 +28,39 @@ func TestScreenshots(t *testing.T) {
 	p.click("a.line[href^='/lessons/']")
 	p.see("Out of limits: test again")
 	p.shot(dir, "lesson-day")
-	for _, size := range []struct {
-		name          string
-		width, height int64
-	}{{"lesson-tablet", 768, 1024}, {"lesson-phone", 390, 844}} {
-		p.do(chromedp.EmulateViewport(size.width, size.height))
-		p.shot(dir, size.name)
-	}
+	p.do(chromedp.EmulateViewport(768, 1024))
+	p.shot(dir, "lesson-tablet")
 	p.do(chromedp.EmulateViewport(1280, 800))
 	p.press("Dark")
 	p.shot(dir, "lesson-night")
 	p.press("Bright")
-	p.click("a.debrief")
-	p.see("End the lesson")
+	p.until("navigator.serviceWorker.controller?.state === 'activated'")
+	net.cut(true)
+	p.do(chromedp.EmulateViewport(390, 844))
+	p.goTo("Suction")
+	p.within("[data-part=outbox]", "kept on this device since")
+	p.shot(dir, "lesson-phone")
+	net.cut(false)
+	p.within("[data-part=outbox]", "all marks at the school")
+	p.do(chromedp.EmulateViewport(1280, 800))
+
+	p.open("/today")
+	p.click("details.past summary")
+	p.click("details.past a.line")
+	p.until("document.querySelector('[data-part=strip] svg')")
+	eval[any](p, `(s => { s.setPointerCapture = () => {}; const b = s.getBoundingClientRect()
+		s.dispatchEvent(new PointerEvent('pointerdown', { clientX: b.left + b.width * 0.55, clientY: b.top + 40, buttons: 1, pointerId: 1, bubbles: true })) })(document.querySelector('[data-part=strip] svg'))`)
+	p.within("[data-part=then]", "marked")
 	p.shot(dir, "debrief")
+	papers := t.TempDir()
+	record, sheet := filepath.Join(papers, "record.json"), filepath.Join(papers, "sheet.pdf")
+	require.NoError(t, os.WriteFile(record, p.download("[data-action=export-record]"), 0o644))
+	require.NoError(t, os.WriteFile(sheet, p.download("[data-action=grade-sheet]"), 0o644))
+	require.NoError(t, exec.Command("pdftoppm", "-r", "90", "-png", "-f", "1", "-l", "1", "-singlefile", sheet, filepath.Join(dir, "grade-sheet")).Run())
+	p.open("/verify")
+	p.prove(record)
+	p.within("[data-part=proved]", "Proved")
+	p.shot(dir, "verify")
 
 	p.open("/lessons/new")
 	p.among("Student", demo.Rask.Name)
@@ -102,10 +118,6 @@ func TestScreenshots(t *testing.T) {
 	p.click("[data-tab=differences]")
 	p.see("3 items differ.")
 	p.shot(dir, "differences")
-	p.click("[data-tab=flown]")
-	p.fill("[name=day-oat]", "3")
-	p.within("[data-part=flown]", "Service bulletin 14")
-	p.shot(dir, "as-flown")
 
 	card := filepath.Join(t.TempDir(), "card.pdf")
 	require.NoError(t, os.WriteFile(card, p.download("[data-export=pdf]"), 0o644))

@@ -45,6 +45,7 @@ func (p *page) finish() {
 // It is sealed when the school is reached, from just the events that were seen,
 // or comes back with what was different.
 func TestASignatureIsPromisedWithoutTheSchool(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
 	p := browse(t, net.url, 1280, 800)
@@ -100,6 +101,7 @@ func TestASignatureIsPromisedWithoutTheSchool(t *testing.T) {
 // TestAPinOpensTheDeviceWithoutTheSchool: for who was signed in, with counted
 // tries and a limit of time; a clock that was set back is said.
 func TestAPinOpensTheDeviceWithoutTheSchool(t *testing.T) {
+	t.Parallel()
 	d := demoSchool(t)
 	school := start(t, d, "127.0.0.1:0")
 	dir := t.TempDir()
@@ -147,6 +149,7 @@ func TestAPinOpensTheDeviceWithoutTheSchool(t *testing.T) {
 // TestTheStudentSaysHowTheySawIt: before the instructor's grades are shown, and
 // acknowledges the record by an own sign-in, or does not.
 func TestTheStudentSaysHowTheySawIt(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Okonjo)
@@ -182,6 +185,7 @@ func TestTheStudentSaysHowTheySawIt(t *testing.T) {
 // TestAFingerSigns: a passkey of the device, made with the password and used to
 // sign; at an address that is a number it says why there is none.
 func TestAFingerSigns(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	p := browse(t, strings.Replace(url, "127.0.0.1", "localhost", 1), 1280, 800)
 	_, err := chromedp.Call(p.ctx, webauthn.Enable, webauthn.EnableParams{})
