@@ -73,8 +73,8 @@ class Kept extends Dexie {
   people!: EntityTable<KeptPerson, 'owner'>
 
   constructor() {
-    // A mark is on the disk, not only on its way there, before the screen moves.
-    super('jetprimer', { chromeTransactionDurability: 'strict' })
+    // Committed is what a killed browser does not lose; the disk follows.
+    super('jetprimer', { chromeTransactionDurability: 'relaxed' })
     this.version(1).stores({
       marks: '[owner+id], [owner+lesson], [owner+state], state, [state+at]',
       promises: '[owner+lesson]',

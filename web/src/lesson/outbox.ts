@@ -1,4 +1,4 @@
-import Dexie, { liveQuery } from 'dexie'
+import Dexie from 'dexie'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 
@@ -21,6 +21,8 @@ export function uuidv7(now = Date.now()): string {
 /** How long the school is left alone after the n-th failure in a row, in milliseconds. */
 const pause = (failures: number) => Math.min(60_000, 2000 * 2 ** Math.min(failures - 1, 5))
 const batchMost = 200
+/** Sending and counting wait until what was touched has been painted, in milliseconds. */
+const afterPaint = 120
 const count = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
 
 /** Whether the school will never take it. */
@@ -126,7 +128,8 @@ export const useOutbox = defineStore('outbox', () => {
       unkept.value = [...unkept.value, ...marks]
       seen(await look().catch(() => ({ own: 0, bad: [], pictured: 0, others: 0, since: 0 })))
     }
-    void send()
+    // The screen moves first.
+    setTimeout(() => void send(), afterPaint)
   }
 
   /** The marks of a lesson that only this device has, in no order. */
@@ -312,15 +315,21 @@ export const useOutbox = defineStore('outbox', () => {
     if (answers[0]!.status === 'refused') throw new Error(answers[0]!.reason)
   }
 
-  /** What waits is told as it changes, in whichever tab. */
+  /** What waits is told as it changes, in whichever tab, once what was touched is painted. */
+  let looking: ReturnType<typeof setTimeout> | undefined
+  function lookSoon() {
+    clearTimeout(looking)
+    looking = setTimeout(() => {
+      look()
+        .then(seen)
+        .catch((e: unknown) => (storage.value = keepingFailed(e)))
+    }, afterPaint)
+  }
+  Dexie.on('storagemutated', lookSoon)
   watch(
     owner,
-    (_now, _before, done) => {
-      const watching = liveQuery(look).subscribe({
-        next: seen,
-        error: (e) => (storage.value = keepingFailed(e)),
-      })
-      done(() => watching.unsubscribe())
+    () => {
+      lookSoon()
       void send()
     },
     { immediate: true },
