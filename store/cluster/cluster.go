@@ -188,6 +188,7 @@ func (c *Cluster) Kill() {
 	pid := c.server.Process.Pid
 	_ = c.server.Process.Signal(syscall.SIGSTOP) // no new process while they are counted
 	all, _ := filepath.Glob("/proc/[0-9]*/stat")
+	var children []int
 	for _, stat := range all {
 		text, err := os.ReadFile(stat)
 		if err != nil {
@@ -198,11 +199,22 @@ func (c *Cluster) Kill() {
 		if fields := strings.Fields(after); len(fields) > 1 && fields[1] == strconv.Itoa(pid) {
 			if child, err := strconv.Atoi(filepath.Base(filepath.Dir(stat))); err == nil {
 				_ = syscall.Kill(child, syscall.SIGKILL)
+				children = append(children, child)
 			}
 		}
 	}
 	_ = c.server.Process.Kill()
 	<-c.exited
+	// None may still hold the shared memory when the next server starts.
+	for _, child := range children {
+		for range 200 {
+			text, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", child))
+			if _, after, _ := strings.Cut(string(text), ") "); err != nil || strings.HasPrefix(after, "Z") {
+				break
+			}
+			time.Sleep(25 * time.Millisecond)
+		}
+	}
 }
 
 func (c *Cluster) ready(ctx context.Context, bin string) error {

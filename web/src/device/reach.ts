@@ -53,13 +53,17 @@ export async function askSchool(request: Request): Promise<Response> {
   const what = worthKeeping(request)
   const held = what !== undefined && (await kept.answers.get([owner, what]).catch(() => undefined))
   try {
-    const answer = await fetch(request, held ? { signal: AbortSignal.timeout(patience) } : {})
+    const answer = await fetch(
+      request,
+      held ? { signal: AbortSignal.any([request.signal, AbortSignal.timeout(patience)]) } : {},
+    )
     if (gone(answer.status)) reach.away = true
     else reached()
     if (reach.away && held) return (await last(what!)) ?? answer
     if (what !== undefined && answer.ok) void keep(owner, what, answer.clone())
     return answer
   } catch (e) {
+    if (request.signal.aborted) throw e // given up by who asked
     reach.away = true
     const instead = what !== undefined && asking.owner === owner && (await last(what))
     if (instead) return instead

@@ -113,8 +113,12 @@ button {
   grid-column: 1 / 3;
 }
 
+/* A large bright field would cost dark-adapted eyes. */
 .primary {
   font-size: 40px;
+  color: var(--ink);
+  background: var(--live);
+  border-width: 3px;
 }
 
 .quiet {

@@ -147,8 +147,8 @@ export const useLesson = defineStore('lesson', () => {
       await outbox.settle(id).catch(() => undefined) // what cannot be sent is shown as waiting
       const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
       if (wanted !== id) return
-      // What was touched meanwhile is not in the answer yet.
-      begin(lesson, [...lesson.events, ...(await outbox.only(id))], lesson.runningMs)
+      // What was touched meanwhile is not in the answer, though the school may hold it by now.
+      begin(lesson, [...lesson.events, ...(await outbox.known(id))], lesson.runningMs)
       void store(lesson)
     } catch (e) {
       const away = e instanceof Refused && (e.status === 0 || e.status >= 500)

@@ -132,6 +132,17 @@ export const useOutbox = defineStore('outbox', () => {
     setTimeout(() => void send(), afterPaint)
   }
 
+  /** Every mark of a lesson that this device has and nobody refused, in no order. */
+  async function known(lesson: string): Promise<LessonEvent[]> {
+    const found = await kept.marks
+      .where('[owner+lesson]')
+      .equals([owner.value, lesson])
+      .toArray()
+      .catch(() => [])
+    const here = mine().filter((m) => m.lesson === lesson)
+    return [...found.filter((m) => m.state !== 'refused'), ...here].map((m) => m.event)
+  }
+
   /** The marks of a lesson that only this device has, in no order. */
   async function only(lesson: string): Promise<LessonEvent[]> {
     const found = await kept.marks.where('[owner+lesson]').equals([owner.value, lesson]).toArray()
@@ -329,7 +340,7 @@ export const useOutbox = defineStore('outbox', () => {
   watch(
     owner,
     () => {
-      lookSoon()
+      void look().then(seen, lookSoon)
       void send()
     },
     { immediate: true },
@@ -348,6 +359,7 @@ export const useOutbox = defineStore('outbox', () => {
     words,
     keep,
     only,
+    known,
     send,
     settle,
     openNow,
