@@ -42,6 +42,8 @@ function choose(name: string, unit: string) {
 }
 const method = (fuelMethod: string) =>
   tried(() => session.decide({ ...session.current!.settings, fuelMethod: fuelMethod as 'prove-both' }))
+const timeRule = (rule: string) =>
+  tried(() => session.decide({ ...session.current!.settings, timeRule: rule as 'block' }))
 </script>
 
 <template>
@@ -77,6 +79,16 @@ const method = (fuelMethod: string) =>
         ['prove-both', 'start on the lower, take off on the fuller'],
       ]"
       @update:model-value="method"
+    />
+    <ChoiceRow
+      v-if="!own"
+      name="Flight time"
+      :model-value="session.current!.settings.timeRule ?? 'hour-meter'"
+      :choices="[
+        ['hour-meter', 'by the hour meter'],
+        ['block', 'moving off to shutdown'],
+      ]"
+      @update:model-value="timeRule"
     />
     <p class="soft small">
       What is typed and shown follows from now on. A record keeps each number as it was read, with its unit;
