@@ -1,12 +1,10 @@
 package e2e_test
 
 import (
-	"context"
 	"testing"
 
 	cdp "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
-	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -15,13 +13,9 @@ import (
 )
 
 // kept counts the lesson's events at the school.
-func kept(t *testing.T, d *demotest.Database, lesson string) (n int) {
+func kept(t *testing.T, d *demotest.Database, lesson string) int {
 	t.Helper()
-	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
-	require.NoError(t, err)
-	defer func() { _ = conn.Close(context.Background()) }()
-	require.NoError(t, conn.QueryRow(context.Background(), "select count(*) from lesson_events where lesson_id = $1", lesson).Scan(&n))
-	return n
+	return one[int](t, d, "select count(*) from lesson_events where lesson_id = $1", lesson)
 }
 
 // lessonOf is the id of the lesson that the page shows.

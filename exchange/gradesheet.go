@@ -122,6 +122,16 @@ func inkOf(s check.State) int {
 	return 4
 }
 
+// standsOf is how a mark stands.
+func standsOf(mark string) check.State {
+	for _, m := range lesson.Words().Marks {
+		if m.ID == mark {
+			return m.State
+		}
+	}
+	return check.Unjudged
+}
+
 // at puts words at a place, over as many lines as they need, and gives their
 // height.
 func (g *grades) at(size float64, style, words string, x, y, wide float64, align string) float64 {
@@ -244,11 +254,7 @@ func (g *grades) strip() {
 
 // deviation is the shape of a mark in its colour.
 func (g *grades) deviation(x, y float64, mark string) {
-	for _, m := range lesson.Words().Marks {
-		if m.ID == mark {
-			g.ink(inkOf(m.State))
-		}
-	}
+	g.ink(inkOf(standsOf(mark)))
 	g.pdf.SetLineWidth(0.3)
 	if mark == "done" || mark == "self-fixed" {
 		g.pdf.Line(x, y+1.2, x, y-1.2)
@@ -261,12 +267,7 @@ func (g *grades) deviation(x, y float64, mark string) {
 // when it was not.
 func (g *grades) tick(x, y float64, mark string) {
 	g.pdf.SetLineWidth(0.3)
-	stands := check.Unjudged
-	for _, m := range lesson.Words().Marks {
-		if m.ID == mark {
-			stands = m.State
-		}
-	}
+	stands := standsOf(mark)
 	g.ink(inkOf(stands))
 	if mark == "done" || mark == "self-fixed" || stands == check.Unjudged {
 		g.pdf.Line(x, y, x, y-3)

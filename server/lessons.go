@@ -290,7 +290,7 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 	switch {
 	case len(again.Passkey) > 0:
 		by.How = "passkey"
-		return by, s.passkeyProves(ctx, account, again.Passkey)
+		return by, s.passkeyProves(ctx, account.ID, again.Passkey)
 	case again.Pin != "" && account.Pin == "":
 		return by, form.Bad("pin", "is not set: set one with your password, or sign with the password")
 	case again.Pin != "":

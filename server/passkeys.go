@@ -81,6 +81,20 @@ func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{scheme + host}})
 }
 
+// holding is this school's address and a person with their passkeys.
+func (s *Server) holding(ctx context.Context, account string) (*webauthn.WebAuthn, holder, error) {
+	relying, err := s.relying(ctx)
+	if err != nil {
+		return nil, holder{}, err
+	}
+	a, err := s.store.AccountByID(ctx, account)
+	if err != nil {
+		return nil, holder{}, err
+	}
+	h, err := holderOf(a)
+	return relying, h, err
+}
+
 // challenge keeps what was asked and gives the options for the browser.
 func (s *Server) challenge(ctx context.Context, options any, asked *webauthn.SessionData) (*passkeyOptions, error) {
 	kept, err := json.Marshal(asked)
@@ -103,19 +117,11 @@ func (s *Server) asked(ctx context.Context) (webauthn.SessionData, error) {
 }
 
 func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Again }) (*passkeyOptions, error) {
-	relying, err := s.relying(ctx)
+	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
 	}
 	if _, err := s.proves(ctx, w, "passkey", in.Body); err != nil {
-		return nil, err
-	}
-	account, err := s.store.AccountByID(ctx, w.account)
-	if err != nil {
-		return nil, err
-	}
-	h, err := holderOf(account)
-	if err != nil {
 		return nil, err
 	}
 	options, asked, err := relying.BeginRegistration(h, webauthn.WithAuthenticatorSelection(protocol.AuthenticatorSelection{UserVerification: protocol.VerificationRequired}))
@@ -126,19 +132,11 @@ func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Again
 }
 
 func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (*sessionOutput, error) {
-	relying, err := s.relying(ctx)
+	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
 	}
 	asked, err := s.asked(ctx)
-	if err != nil {
-		return nil, err
-	}
-	account, err := s.store.AccountByID(ctx, w.account)
-	if err != nil {
-		return nil, err
-	}
-	h, err := holderOf(account)
 	if err != nil {
 		return nil, err
 	}
@@ -154,7 +152,7 @@ func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (
 	if err != nil {
 		return nil, err
 	}
-	keys := append(account.Passkeys, key)
+	keys := append(h.Passkeys, key)
 	if err := s.store.SetPasskeys(ctx, w.account, keys[max(0, len(keys)-passkeysMost):]); err != nil {
 		return nil, err
 	}
@@ -164,19 +162,11 @@ func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (
 }
 
 func (s *Server) askPasskey(ctx context.Context, w who, _ *struct{}) (*passkeyOptions, error) {
-	relying, err := s.relying(ctx)
+	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
 	}
-	account, err := s.store.AccountByID(ctx, w.account)
-	if err != nil {
-		return nil, err
-	}
-	h, err := holderOf(account)
-	switch {
-	case err != nil:
-		return nil, err
-	case len(h.keys) == 0:
+	if len(h.keys) == 0 {
 		return nil, form.Bad("passkey", "is not set: make one first, or sign with the password")
 	}
 	options, asked, err := relying.BeginLogin(h, webauthn.WithUserVerification(protocol.VerificationRequired))
@@ -187,16 +177,12 @@ func (s *Server) askPasskey(ctx context.Context, w who, _ *struct{}) (*passkeyOp
 }
 
 // passkeyProves holds a passkey's answer to what was asked.
-func (s *Server) passkeyProves(ctx context.Context, account store.Account, given json.RawMessage) error {
-	relying, err := s.relying(ctx)
+func (s *Server) passkeyProves(ctx context.Context, account string, given json.RawMessage) error {
+	relying, h, err := s.holding(ctx, account)
 	if err != nil {
 		return err
 	}
 	asked, err := s.asked(ctx)
-	if err != nil {
-		return err
-	}
-	h, err := holderOf(account)
 	if err != nil {
 		return err
 	}
@@ -213,9 +199,9 @@ func (s *Server) passkeyProves(ctx context.Context, account store.Account, given
 		if string(k.ID) != string(used.ID) {
 			continue
 		}
-		if account.Passkeys[i], err = json.Marshal(used); err != nil {
+		if h.Passkeys[i], err = json.Marshal(used); err != nil {
 			return err
 		}
 	}
-	return s.store.SetPasskeys(ctx, account.ID, account.Passkeys)
+	return s.store.SetPasskeys(ctx, account, h.Passkeys)
 }

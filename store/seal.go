@@ -49,7 +49,8 @@ func (tx *Tx) seal(h head, content record.Seal, by Signer, now time.Time) error 
 	return nil
 }
 
-// Signer is who signs, and how they proved who they are: password or PIN.
+// Signer is who signs, and how they proved who they are: password, pin, passkey,
+// or device for a promise.
 type Signer struct {
 	ID   string
 	Name string
@@ -58,31 +59,89 @@ type Signer struct {
 	Promised string
 }
 
+// signing is a lesson with its events, under the school's lock, about to be
+// sealed by somebody.
+type signing struct {
+	*Tx
+	head   head
+	row    Lesson
+	events []lesson.Event
+	lesson *lesson.Lesson
+	by     Signer
+	now    time.Time
+}
+
+// signing takes the lock and reads the lesson; may says why the person does not
+// sign it.
+func (tx *Tx) signing(id string, by Signer, now time.Time, may func(Lesson) string) (s signing, err error) {
+	s = signing{Tx: tx, by: by, now: now}
+	if s.head, err = tx.bump(); err != nil {
+		return s, err
+	}
+	if s.row, err = tx.Lesson(id); err != nil {
+		return s, err
+	}
+	if why := may(s.row); why != "" {
+		return s, &BatchError{"lesson", why}
+	}
+	if s.events, err = tx.Events(id); err != nil {
+		return s, err
+	}
+	s.lesson, err = tx.fold(s.row, s.events)
+	return s, err
+}
+
+// event is the school's own event of a signature.
+func (s signing) event(id, kind string, payload any) (lesson.Event, error) {
+	data, err := json.Marshal(payload)
+	return lesson.Event{ID: id, Device: "school", Seq: s.head.Seals + 1, Counter: s.lesson.LastCounter() + 1, AtMs: s.lesson.State().DurationMs,
+		Wall: s.now.UTC().Format(time.RFC3339), Kind: kind, V: 1, Payload: data}, err
+}
+
+// keep keeps the signature's event with its seal, and derives what follows; the
+// student's standing where the lesson counts towards it.
+func (s signing) keep(e lesson.Event, content record.Seal, counts bool) error {
+	content.Lesson, content.Event = s.row.ID, e.ID
+	if err := s.insert(s.row.ID, []lesson.Event{e}, s.by.ID, s.now); err != nil {
+		return fmt.Errorf("signing: %w", err)
+	}
+	e.By, e.Received = s.by.ID, s.now.UTC().Format(time.RFC3339)
+	if answers := s.lesson.Add(e); answers[0].Status != "held" {
+		return fmt.Errorf("signing: the signature's own event was %s: %s", answers[0].Status, answers[0].Reason)
+	}
+	if err := s.seal(s.head, content, s.by, s.now); err != nil {
+		return err
+	}
+	s.store.lessons.take(s.School, s.row.ID, s.row.LastSeq)
+	if _, err := s.derive(s.row, &folded{lesson: s.lesson}, s.head.Seq); err != nil {
+		return err
+	}
+	if counts {
+		if err := s.deriveStandings(s.row.StudentID); err != nil {
+			return fmt.Errorf("deriving the student's standing: %w", err)
+		}
+		if err := s.changed(s.head.Seq, "student", s.row.StudentID); err != nil {
+			return err
+		}
+	}
+	return s.changed(s.head.Seq, "lesson", s.row.ID)
+}
+
 // Sign seals every event of the lesson now held. shown is the event hash of
 // the state that the person saw, event the id that the signature's event is to
 // have. Signing again what the same person has signed, and nothing has been
 // added to since, is the same as signing once: an answer may have been lost.
 func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) error {
-	h, err := tx.bump()
+	s, err := tx.signing(id, by, now, func(l Lesson) string {
+		if l.InstructorID != by.ID {
+			return "is signed by its own instructor and nobody else"
+		}
+		return ""
+	})
 	if err != nil {
 		return err
 	}
-	row, err := tx.Lesson(id)
-	if err != nil {
-		return err
-	}
-	if row.InstructorID != by.ID {
-		return &BatchError{"lesson", "is signed by its own instructor and nobody else"}
-	}
-	events, err := tx.Events(id)
-	if err != nil {
-		return err
-	}
-	l, err := tx.fold(row, events)
-	if err != nil {
-		return err
-	}
-	state := l.State()
+	state := s.lesson.State()
 	switch {
 	case signedAlready(state, by.ID, shown):
 		return nil
@@ -92,7 +151,7 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 		return fmt.Errorf("%w: it has not been ended", ErrUnsettled)
 	case len(state.Problems) > 0:
 		return fmt.Errorf("%w: %s", ErrUnsettled, state.Problems[0].Message)
-	case containsEvent(events, event):
+	case containsEvent(s.events, event):
 		return &BatchError{"event", "is the id of another event of this lesson; sign with a new one"}
 	}
 	result, err := json.Marshal(state)
@@ -100,52 +159,29 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 		return err
 	}
 	sum := sha256.Sum256(result)
-	payload, err := json.Marshal(l.Seal(by.ID, hex.EncodeToString(sum[:])))
+	sealed, err := s.event(event, lesson.KindSealed, s.lesson.Seal(by.ID, hex.EncodeToString(sum[:])))
 	if err != nil {
 		return err
 	}
-	sealed := lesson.Event{ID: event, Device: "school", Seq: h.Seals + 1, Counter: l.LastCounter() + 1, AtMs: state.DurationMs,
-		Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindSealed, V: 1, Payload: payload}
-	content := record.Seal{Subject: record.OfLesson, Lesson: id, Event: event, Result: &state}
-	for _, e := range l.Content() {
+	content := record.Seal{Subject: record.OfLesson, Result: &state}
+	for _, e := range s.lesson.Content() {
 		content.Events = append(content.Events, e)
 	}
-	if err := tx.insert(id, []lesson.Event{sealed}, by.ID, now); err != nil {
-		return fmt.Errorf("signing: %w", err)
-	}
-	if answers := l.Add(sealed); answers[0].Status != "held" {
-		return fmt.Errorf("signing: the signature's own event was %s: %s", answers[0].Status, answers[0].Reason)
-	}
-	if err := tx.seal(h, content, by, now); err != nil {
-		return err
-	}
-	tx.store.lessons.take(tx.School, id, row.LastSeq)
-	if _, err := tx.derive(row, &folded{lesson: l}, h.Seq); err != nil {
-		return err
-	}
-	if err := tx.deriveStandings(row.StudentID); err != nil {
-		return fmt.Errorf("deriving the student's standing: %w", err)
-	}
-	if err := tx.changed(h.Seq, "student", row.StudentID); err != nil {
-		return err
-	}
-	return tx.changed(h.Seq, "lesson", id)
+	return s.keep(sealed, content, true)
 }
 
 // Acknowledge seals the student's answer to the newest signature of their
 // lesson. of is the hash of the seal that they saw, event the id that the
 // answer's event is to have.
 func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, event string, now time.Time) error {
-	h, err := tx.bump()
+	s, err := tx.signing(id, by, now, func(l Lesson) string {
+		if l.StudentID != by.ID {
+			return "is acknowledged by its own student and nobody else"
+		}
+		return ""
+	})
 	if err != nil {
 		return err
-	}
-	row, err := tx.Lesson(id)
-	if err != nil {
-		return err
-	}
-	if row.StudentID != by.ID {
-		return &BatchError{"lesson", "is acknowledged by its own student and nobody else"}
 	}
 	last, err := take[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id, record.OfLesson).Order("number desc"))
 	switch {
@@ -155,41 +191,17 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 		return err
 	case hex.EncodeToString(last.Hash) != of:
 		return ErrStale
-	}
-	events, err := tx.Events(id)
-	if err != nil {
-		return err
-	}
-	if containsEvent(events, event) {
+	case containsEvent(s.events, event):
 		return &BatchError{"event", "is the id of another event of this lesson; answer with a new one"}
 	}
-	payload, err := json.Marshal(answer)
+	answered, err := s.event(event, lesson.KindAcknowledged, answer)
 	if err != nil {
 		return err
 	}
-	l, err := tx.fold(row, events)
-	if err != nil {
-		return err
-	}
-	answered := lesson.Event{ID: event, Device: "school", Seq: h.Seals + 1, Counter: l.LastCounter() + 1, AtMs: l.State().DurationMs,
-		Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindAcknowledged, V: 1, Payload: payload}
 	if err := answered.Validate(); err != nil {
 		return &BatchError{"body", err.Error()}
 	}
-	if err := tx.insert(id, []lesson.Event{answered}, by.ID, now); err != nil {
-		return fmt.Errorf("acknowledging: %w", err)
-	}
-	content := record.Seal{Subject: record.OfAcknowledgement, Lesson: id, Event: event, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}
-	if err := tx.seal(h, content, by, now); err != nil {
-		return err
-	}
-	tx.store.lessons.take(tx.School, id, row.LastSeq)
-	answered.By, answered.Received = by.ID, now.UTC().Format(time.RFC3339)
-	l.Add(answered)
-	if _, err := tx.derive(row, &folded{lesson: l}, h.Seq); err != nil {
-		return err
-	}
-	return tx.changed(h.Seq, "lesson", id)
+	return s.keep(answered, record.Seal{Subject: record.OfAcknowledgement, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}, false)
 }
 
 // signedAlready reports whether the person has signed just what they were

@@ -6,10 +6,6 @@ import (
 	"slices"
 )
 
-// TimeRules are the ways in which schools count flight time: by the hour meter,
-// or from moving off to the shutdown.
-var TimeRules = []string{"hour-meter", "block"}
-
 // Times are what a lesson took.
 type Times struct {
 	// LessonMinutes are from the opening to the last event; BlockMinutes from

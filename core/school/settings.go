@@ -28,17 +28,18 @@ func (s Settings) Check() error {
 	if s.FuelMethod != "" && !slices.Contains(aircraft.FuelMethods, s.FuelMethod) {
 		return form.Bad("fuelMethod", "must be one of %s", strings.Join(aircraft.FuelMethods, ", "))
 	}
-	if s.TimeRule != "" && !slices.Contains(timeRules, s.TimeRule) {
-		return form.Bad("timeRule", "must be one of %s", strings.Join(timeRules, ", "))
+	if s.TimeRule != "" && !slices.Contains(TimeRules, s.TimeRule) {
+		return form.Bad("timeRule", "must be one of %s", strings.Join(TimeRules, ", "))
 	}
 	return nil
 }
 
-// timeRules are those of lesson.TimeRules, which knows this package.
-var timeRules = []string{"hour-meter", "block"}
+// TimeRules are the ways in which schools count flight time: by the hour meter,
+// or from moving off to the shutdown.
+var TimeRules = []string{"hour-meter", "block"}
 
 // FlightTime is the rule by which the school counts flight time.
-func (s Settings) FlightTime() string { return cmp.Or(s.TimeRule, timeRules[0]) }
+func (s Settings) FlightTime() string { return cmp.Or(s.TimeRule, TimeRules[0]) }
 
 // Tanks is the method by which the school takes the tanks.
 func (s Settings) Tanks() string { return cmp.Or(s.FuelMethod, aircraft.FuelMethods[1]) }

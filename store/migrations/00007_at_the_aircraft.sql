@@ -47,19 +47,6 @@ create table returns (
   foreign key (school_id, lesson_id) references lessons (school_id, id)
 );
 
--- +goose StatementBegin
-do $$
-declare t text;
-begin
-  foreach t in array array['pictures', 'returns'] loop
-    execute format('alter table %I enable row level security', t);
-    execute format('create policy of_school on %I using (school_id = nullif(current_setting(''app.school'', true), '''')::uuid)', t);
-    execute format('grant select, insert on %I to jetprimer_app', t);
-    execute format('create trigger only_added before update or delete on %I for each row execute function only_added()', t);
-  end loop;
-end $$;
--- +goose StatementEnd
-
 -- The public keys of the devices that a person's PIN opens: with them a device
 -- promises a signature while the school is not reached.
 alter table accounts add column device_keys json not null default '[]';
@@ -92,19 +79,22 @@ create table share_looks (
 );
 create index share_looks_share on share_looks (school_id, share_id, at);
 
+-- Passkeys of a person's devices, as the library that checks them keeps them.
+alter table accounts add column passkeys json not null default '[]';
+grant update (passkeys) on accounts to jetprimer_app;
+
 -- +goose StatementBegin
 do $$
 declare t text;
 begin
-  foreach t in array array['record_shares', 'share_looks'] loop
+  foreach t in array array['pictures', 'returns', 'record_shares', 'share_looks'] loop
     execute format('alter table %I enable row level security', t);
     execute format('create policy of_school on %I using (school_id = nullif(current_setting(''app.school'', true), '''')::uuid)', t);
     execute format('grant select, insert on %I to jetprimer_app', t);
+    if t in ('pictures', 'returns') then
+      execute format('create trigger only_added before update or delete on %I for each row execute function only_added()', t);
+    end if;
   end loop;
 end $$;
 -- +goose StatementEnd
 grant update (withdrawn_by, withdrawn_at) on record_shares to jetprimer_app;
-
--- Passkeys of a person's devices, as the library that checks them keeps them.
-alter table accounts add column passkeys json not null default '[]';
-grant update (passkeys) on accounts to jetprimer_app;

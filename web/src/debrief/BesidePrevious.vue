@@ -26,7 +26,7 @@ const name = (item: string) => lesson.places.find((p) => p.item.id === item)?.it
 </script>
 
 <template>
-  <section v-if="phases.length" data-part="previous-lesson">
+  <section v-if="phases.length" class="part" data-part="previous-lesson">
     <h2>{{ phases.find((p) => p.id === phase)?.title }}, this lesson and the one before</h2>
     <ChoiceRow
       v-if="phases.length > 1"
@@ -53,16 +53,6 @@ const name = (item: string) => lesson.places.find((p) => p.item.id === item)?.it
 </template>
 
 <style scoped>
-section {
-  margin: 18px 0;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-}
-
 .row {
   display: grid;
   grid-template-columns: 66px minmax(0, 1fr);

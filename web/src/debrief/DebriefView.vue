@@ -17,7 +17,7 @@ import TopBar from '@/shared/TopBar.vue'
 import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
-import { follow } from '@/shared/feed'
+import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import {
   dayWords,
@@ -58,16 +58,10 @@ let gone = false
 onMounted(async () => {
   await tried(() => lesson.load(props.id))
   if (gone) return
-  let cursor = 0
-  unfollow = follow(
-    () => cursor,
-    (now) => {
-      const first = !cursor
-      cursor = now
-      void lesson.lookAtPromise(props.id)
-      if (!first) lesson.catchUp().catch(() => undefined)
-    },
-  )
+  unfollow = heed(() => {
+    void lesson.lookAtPromise(props.id)
+    lesson.catchUp().catch(() => undefined)
+  })
 })
 onUnmounted(() => {
   gone = true
@@ -155,7 +149,7 @@ const print = () => window.print()
       <StateThen v-if="strip && at !== null" :at="at" :strip="strip" />
       <div v-if="!lesson.view.withheld" class="columns">
         <main>
-          <section v-if="state.problems.length && !signed" class="open" data-part="open">
+          <section v-if="state.problems.length && !signed" class="part open" data-part="open">
             <h2 class="out">■ Open: before anything is signed</h2>
             <p v-for="p in state.problems" :key="(p.event ?? '') + p.message">
               <b>{{ name(p.item) }}</b> {{ p.message }}
@@ -163,7 +157,7 @@ const print = () => window.print()
             <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
           </section>
           <WordsLater v-if="mine && !signed" />
-          <section v-if="fixes.length" data-part="worst">
+          <section v-if="fixes.length" class="part" data-part="worst">
             <h2>
               {{
                 fixes.length === 1
@@ -227,7 +221,7 @@ const print = () => window.print()
           <SelfGrades :asks="false" />
           <LessonTimes :view="lesson.view" />
           <NextLesson :view="lesson.view" />
-          <section>
+          <section class="part">
             <h2>Comment</h2>
             <p v-for="n in state.debrief" :key="n.event">{{ n.words }}</p>
             <p v-for="a in state.addenda" :key="a.event" class="attend">
@@ -245,7 +239,7 @@ const print = () => window.print()
               </button>
             </form>
           </section>
-          <section v-if="signed && !unsigned.length" data-part="signed">
+          <section v-if="signed && !unsigned.length" class="part" data-part="signed">
             <h2 class="within">● Signed</h2>
             <p>
               {{ state.seals[0]!.events }} events, rules {{ state.seals[0]!.rulesVersion }},
@@ -258,7 +252,7 @@ const print = () => window.print()
                 : `Standing of ${lesson.view.lesson.student}`
             }}</router-link>
           </section>
-          <section v-else-if="mine">
+          <section v-else-if="mine" class="part">
             <h2>Sign</h2>
             <p v-for="p in state.problems" :key="p.message" class="problem">
               {{ name(p.item) }}: {{ p.message }}
@@ -290,7 +284,7 @@ const print = () => window.print()
           </section>
           <StudentAnswer v-if="signed" :mine="own" :of="state.seals.at(-1)!.seal ?? ''" />
           <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-          <section>
+          <section class="part">
             <h2>Errors</h2>
             <p v-if="!state.errors.length" class="soft">None noted.</p>
             <p v-for="e in state.errors" :key="e.event">
@@ -299,7 +293,7 @@ const print = () => window.print()
               {{ e.words }}
             </p>
           </section>
-          <section>
+          <section class="part">
             <h2>Findings and readings</h2>
             <p v-if="!state.findings.length" class="soft">No finding was written.</p>
             <p v-for="f in state.findings" :key="f.event">
@@ -324,7 +318,7 @@ const print = () => window.print()
               {{ r.verdict!.findings[0]?.message }}
             </p>
           </section>
-          <section>
+          <section class="part">
             <h2>Questions</h2>
             <p v-if="state.orals.length">
               {{ state.orals.length }} asked,
@@ -409,20 +403,6 @@ aside {
   align-items: center;
   border-bottom: 1px solid var(--ink);
   margin-top: 10px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-  margin-bottom: 6px;
-  padding-bottom: 4px;
-}
-
-section {
-  margin-bottom: 16px;
-  display: grid;
-  gap: 6px;
 }
 
 form {

@@ -19,7 +19,7 @@ const figure = (n: number) =>
 </script>
 
 <template>
-  <section data-part="times">
+  <section class="part" data-part="times">
     <h2>Times</h2>
     <p v-for="m in t.meters" :key="m.meter" class="row">
       <b>{{ meters[m.meter] }}</b> <span class="figure">{{ figure(m.from) }} to {{ figure(m.to) }}</span>
@@ -43,19 +43,6 @@ const figure = (n: number) =>
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 4px;
-  margin-bottom: 16px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-  padding-bottom: 4px;
-}
-
 .row {
   display: grid;
   grid-template-columns: 110px minmax(0, 1fr) auto;

@@ -19,7 +19,7 @@ onMounted(async () => {
 </script>
 
 <template>
-  <section v-if="student" data-part="next-lesson">
+  <section v-if="student" class="part" data-part="next-lesson">
     <h2>Next lesson</h2>
     <div v-if="student.readiness.plan[0]" class="row">
       <p>
@@ -52,19 +52,6 @@ onMounted(async () => {
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 4px;
-  margin-bottom: 16px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-  padding-bottom: 4px;
-}
-
 .row {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;

@@ -27,7 +27,7 @@ async function give() {
 </script>
 
 <template>
-  <section data-part="self" :class="{ asks }">
+  <section class="part" :class="{ asks }" data-part="self">
     <h2>{{ props.asks ? 'How did you see it?' : 'How the student saw it, before seeing this' }}</h2>
     <p v-if="asks" class="soft">
       Your instructor’s grades are shown once you have said how you saw each phase.
@@ -80,19 +80,6 @@ async function give() {
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 6px;
-  margin-bottom: 16px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-  padding-bottom: 4px;
-}
-
 .phase {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;

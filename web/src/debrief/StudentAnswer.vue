@@ -31,7 +31,7 @@ async function answer(again: Again) {
 </script>
 
 <template>
-  <section v-if="given || mine" data-part="answer">
+  <section v-if="given || mine" class="part" data-part="answer">
     <h2>{{ mine ? 'Your answer' : 'The student’s answer' }}</h2>
     <p v-if="given" :class="given.refused ? 'out' : 'within'">
       {{ given.refused ? '■ Not acknowledged' : '● Acknowledged' }} on {{ dayWords(given.at.slice(0, 10)) }}
@@ -67,19 +67,6 @@ async function answer(again: Again) {
 </template>
 
 <style scoped>
-section {
-  display: grid;
-  gap: 8px;
-  margin-bottom: 16px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--hair);
-  padding-bottom: 4px;
-}
-
 .two {
   display: grid;
   grid-template-columns: 1fr 1fr;

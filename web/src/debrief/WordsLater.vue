@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
+import DecisionRow from '@/lesson/DecisionRow.vue'
 import { useLesson, type Place } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
-import DictateButton from '@/shared/DictateButton.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
-import { clockWords, decisionWords, severityWords } from '@/shared/words'
+import { clockWords, severityWords } from '@/shared/words'
 
 /** What was noted with one touch is put into words: errors by kind, findings with their decision. */
 const lesson = useLesson()
@@ -42,7 +42,7 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
 </script>
 
 <template>
-  <section v-if="noted.length" data-part="words-later">
+  <section v-if="noted.length" class="part" data-part="words-later">
     <h2 class="attend">▲ Noted, to be said</h2>
     <form v-for="n in noted" :key="n.event" :data-noted="n.event" @submit.prevent="say(n.event)">
       <p>
@@ -70,21 +70,8 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
         placeholder="In words"
         maxlength="2000"
       />
-      <DictateButton v-model="of(n.event).words" />
       <template v-if="n.of === 'finding'">
-        <div class="decisions">
-          <button
-            v-for="(label, d) in decisionWords"
-            :key="d"
-            type="button"
-            :class="{ chosen: of(n.event).decision === d }"
-            :aria-pressed="of(n.event).decision === d"
-            :data-decision="d"
-            @click="of(n.event).decision = d"
-          >
-            {{ label }}
-          </button>
-        </div>
+        <DecisionRow v-model="of(n.event).decision" />
         <SearchSelect
           v-model="of(n.event).told"
           name="noted-told"
@@ -95,7 +82,7 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
         <input v-model="of(n.event).why" type="text" name="noted-why" placeholder="Why" maxlength="1000" />
       </template>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <div class="decisions">
+      <div class="buttons">
         <button type="submit" class="primary" data-action="say-noted">Say it so</button>
         <button type="button" class="quiet" data-action="take-back" @click="takeBack(n.event)">
           It was nothing
@@ -106,14 +93,9 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
 </template>
 
 <style scoped>
-section,
 form {
   display: grid;
   gap: 8px;
-}
-
-section {
-  margin-bottom: 18px;
 }
 
 form {
@@ -121,18 +103,13 @@ form {
   padding: 12px;
 }
 
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-}
-
-.decisions {
+.buttons {
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
 }
 
-.decisions button {
+.buttons button {
   min-height: 48px;
 }
 </style>

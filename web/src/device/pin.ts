@@ -64,6 +64,7 @@ const unlockedKey = (owner: string) => `unlocked ${owner}`
 export const unlocked = (person: KeptPerson) =>
   !person.pin || sessionStorage.getItem(unlockedKey(person.owner)) === '1'
 export const unlock = (owner: string) => sessionStorage.setItem(unlockedKey(owner), '1')
+export const lock = (owner: string) => sessionStorage.removeItem(unlockedKey(owner))
 
 /** Tries a PIN; says why it does not open, or gives what wraps the device's key. */
 async function tried(

@@ -2,13 +2,13 @@
 import { computed, ref, watch } from 'vue'
 
 import { picturesWork, sendPictures, takePicture } from '@/device/pictures'
+import DecisionRow from '@/lesson/DecisionRow.vue'
 import FindingPicture from '@/lesson/FindingPicture.vue'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
-import { decisionWords } from '@/shared/words'
 
 const props = defineProps<{ reading: string; suggested: string }>()
 const open = defineModel<boolean>({ required: true })
@@ -96,19 +96,7 @@ async function write() {
           >Only the picture is kept: not where or when it was taken.</small
         >
       </div>
-      <div class="decisions">
-        <button
-          v-for="(label, d) in decisionWords"
-          :key="d"
-          type="button"
-          :class="{ chosen: decision === d }"
-          :aria-pressed="decision === d"
-          :data-decision="d"
-          @click="decision = d"
-        >
-          {{ label }}
-        </button>
-      </div>
+      <DecisionRow v-model="decision" />
       <label
         >Who was told
         <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
@@ -147,16 +135,5 @@ async function write() {
 
 .take:focus-within {
   outline: 3px solid var(--attend);
-}
-
-.decisions {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-}
-
-.decisions button {
-  min-height: 48px;
-  flex: 1 1 auto;
 }
 </style>

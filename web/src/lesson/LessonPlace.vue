@@ -12,7 +12,7 @@ import TapeRuler from '@/shared/TapeRuler.vue'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
 import { lessonOpen } from '@/device/update'
-import { follow } from '@/shared/feed'
+import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { speakLive, stayAwake, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
@@ -41,7 +41,6 @@ const clock = ref(0)
 let ticking: ReturnType<typeof setInterval> | undefined
 let close: (() => void) | undefined
 let unfollow: (() => void) | undefined
-let cursor = 0
 let gone = false
 
 /** Another tablet marks the same lesson: what it marked comes in. */
@@ -57,14 +56,7 @@ onMounted(async () => {
     await lesson.load(props.id)
     clock.value = lesson.now()
     if (gone) return
-    unfollow = follow(
-      () => cursor,
-      (now) => {
-        const first = !cursor
-        cursor = now
-        if (!first) elsewhere()
-      },
-    )
+    unfollow = heed(elsewhere)
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }

@@ -3,7 +3,6 @@ import { ref, watch } from 'vue'
 
 import { useLesson } from '@/lesson/lesson'
 import AppDialog from '@/shared/AppDialog.vue'
-import DictateButton from '@/shared/DictateButton.vue'
 import { markWords } from '@/shared/words'
 
 /** A mark with words: what a long press opens. */
@@ -27,7 +26,6 @@ async function keep() {
       <label
         >In words <textarea v-model="words" name="mark-words" rows="3" maxlength="2000"></textarea>
       </label>
-      <DictateButton v-model="words" />
       <button class="primary" type="submit" :disabled="!words.trim()" data-action="keep-words">
         Mark it, with these words
       </button>

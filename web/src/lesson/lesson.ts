@@ -86,11 +86,10 @@ export const useLesson = defineStore('lesson', () => {
   async function onDevice(id: string) {
     const found = await kept.answers.get(place(id)).catch(() => undefined)
     if (!found) return undefined
-    const marks = await kept.marks.where('[owner+lesson]').equals([outbox.owner, id]).toArray()
     const clock = (await kept.answers.get(clockPlace(id)))?.body as Clock | undefined
     const left = clock ? Date.now() - clock.wall : 0
     const running = clock ? clock.ms + (left > 0 && left < clockLeft ? left : 0) : 0
-    const events = marks.filter((m) => m.state !== 'refused').map((m) => m.event)
+    const events = await outbox.known(id)
     return { lesson: found.body as LessonView, events, running }
   }
 
@@ -298,8 +297,7 @@ export const useLesson = defineStore('lesson', () => {
     const [event, at, eventHash] = [uuidv7(), wall(), state.value!.eventHash]
     const words = ['jetprimer-promise', session.current!.schoolId, lesson, eventHash, event, at].join('\n')
     const signed = await signWith(outbox.owner, pin, words)
-    const marks = await kept.marks.where('[owner+lesson]').equals([outbox.owner, lesson]).toArray()
-    const seen = marks.filter((m) => m.state !== 'refused').map((m) => m.id)
+    const seen = (await outbox.known(lesson)).map((e) => e.id)
     await kept.promises.put({
       owner: outbox.owner,
       lesson,

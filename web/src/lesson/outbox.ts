@@ -132,24 +132,16 @@ export const useOutbox = defineStore('outbox', () => {
     setTimeout(() => void send(), afterPaint)
   }
 
-  /** Every mark of a lesson that this device has and nobody refused, in no order. */
-  async function known(lesson: string): Promise<LessonEvent[]> {
+  /** The marks of a lesson that this device has and nobody refused, in no order. */
+  async function marksOf(lesson: string): Promise<KeptMark[]> {
     const found = await kept.marks
       .where('[owner+lesson]')
       .equals([owner.value, lesson])
       .toArray()
       .catch(() => [])
-    const here = mine().filter((m) => m.lesson === lesson)
-    return [...found.filter((m) => m.state !== 'refused'), ...here].map((m) => m.event)
+    return [...found.filter((m) => m.state !== 'refused'), ...mine().filter((m) => m.lesson === lesson)]
   }
-
-  /** The marks of a lesson that only this device has, in no order. */
-  async function only(lesson: string): Promise<LessonEvent[]> {
-    const found = await kept.marks.where('[owner+lesson]').equals([owner.value, lesson]).toArray()
-    return [...found.filter((m) => m.state === 'waiting'), ...mine().filter((m) => m.lesson === lesson)].map(
-      (m) => m.event,
-    )
-  }
+  const known = async (lesson: string) => (await marksOf(lesson)).map((m) => m.event)
 
   /** Sends what waits; what comes up meanwhile is sent after. */
   function send(): Promise<void> {
@@ -309,10 +301,11 @@ export const useOutbox = defineStore('outbox', () => {
 
   /** Resolves when everything of a lesson is at the school; fails when it cannot be sent. */
   async function settle(lesson: string) {
-    if ((await only(lesson)).length) await send()
+    const waits = async () => (await marksOf(lesson)).some((m) => m.state === 'waiting')
+    if (await waits()) await send()
     // A round may have begun before the last mark was kept.
-    if ((await only(lesson)).length) await send()
-    if ((await only(lesson)).length) throw new Error(`${words.value}. ${trouble.value}`)
+    if (await waits()) await send()
+    if (await waits()) throw new Error(`${words.value}. ${trouble.value}`)
   }
 
   /** Opens a lesson at once or says why not; nothing is kept of a refusal. */
@@ -358,7 +351,6 @@ export const useOutbox = defineStore('outbox', () => {
     storage,
     words,
     keep,
-    only,
     known,
     send,
     settle,

@@ -31,3 +31,16 @@ export function follow(drawn: () => number | undefined, changed: (cursor: number
     clearInterval(asking)
   }
 }
+
+/** Calls changed for what changes from now on, until the returned function is called. */
+export function heed(changed: () => void): () => void {
+  let cursor: number | undefined
+  return follow(
+    () => cursor,
+    (now) => {
+      const first = cursor === undefined
+      cursor = now
+      if (!first) changed()
+    },
+  )
+}

@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 
 import { api, Refused, take, type Schemas, type Session } from '@/api/client'
 import { clearOld, kept, ownerOf, type KeptPerson } from '@/device/kept'
-import { closedTo, keepPin, makePin, unlocked } from '@/device/pin'
+import { closedTo, keepPin, lock, makePin, unlock, unlocked } from '@/device/pin'
 import { asking } from '@/device/reach'
 import { readIn } from '@/rules/rules'
 
@@ -99,7 +99,7 @@ export const useSession = defineStore('session', () => {
     } catch {
       // Without storage the application works while the school is reached.
     }
-    if (pin) sessionStorage.setItem(`unlocked ${owner}`, '1')
+    if (pin) unlock(owner)
     locked.value = null
     current.value = session
     others?.postMessage(owner)
@@ -128,7 +128,7 @@ export const useSession = defineStore('session', () => {
     await leave().catch((e: unknown) => {
       if (!(e instanceof Refused) || (e.status !== 0 && e.status < 500)) throw e
     })
-    sessionStorage.removeItem(`unlocked ${owner}`)
+    lock(owner)
     current.value = null
     others?.postMessage('')
   }
@@ -150,7 +150,7 @@ export const useSession = defineStore('session', () => {
       api.PUT('/api/v1/session/pin', { body: { password, pin, device: device.public } }),
     )
     await keepPin(asking.owner, device.proof)
-    sessionStorage.setItem(`unlocked ${asking.owner}`, '1')
+    unlock(asking.owner)
   }
 
   /** What the school decides for itself. */
