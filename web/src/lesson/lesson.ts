@@ -162,7 +162,8 @@ export const useLesson = defineStore('lesson', () => {
     if (!id || wanted !== id || view.value?.lesson.id !== id) return
     const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
     if (wanted !== id || opened !== id) return
-    if (lesson.state.seals.length) return begin(lesson, lesson.events, lesson.runningMs)
+    if (lesson.state.seals.length)
+      return begin(lesson, [...lesson.events, ...(await outbox.known(id))], lesson.runningMs)
     view.value = lesson
     show(rules.add(lesson.events))
     void store(lesson)

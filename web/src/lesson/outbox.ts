@@ -172,8 +172,8 @@ export const useOutbox = defineStore('outbox', () => {
         failed = e instanceof Error ? e.message : String(e)
       }
     }
-    failed ||= await sendPicturesWaiting(stuck)
-    failed ||= await keepPromises(stuck)
+    const rest = [await sendPicturesWaiting(stuck), await keepPromises(stuck)]
+    failed ||= rest.find(Boolean) ?? ''
     trouble.value = failed
     expired.value = ended
     failures = failed ? failures + 1 : 0
@@ -188,6 +188,7 @@ export const useOutbox = defineStore('outbox', () => {
       .equals([whose, 'waiting'])
       .toArray()
       .catch(() => [])
+    let failed = ''
     for (const p of all.filter((p) => !stuck.has(p.lesson))) {
       try {
         const params = { path: { id: p.lesson, hash: p.hash } }
@@ -202,10 +203,12 @@ export const useOutbox = defineStore('outbox', () => {
         )
         await kept.pictures.update([whose, p.hash], { state: 'held' })
       } catch (e) {
-        return e instanceof Error ? e.message : String(e)
+        failed = e instanceof Error ? e.message : String(e)
+        // What the school will never take stays here, and is not sent for ever.
+        if (isFinal(e)) await kept.pictures.update([whose, p.hash], { state: 'loose' })
       }
     }
-    return ''
+    return failed
   }
 
   /** Signatures that were promised follow the marks they sign; says what kept them here. */
@@ -216,6 +219,7 @@ export const useOutbox = defineStore('outbox', () => {
       .between([whose, ''], [whose, '\uffff'])
       .toArray()
       .catch(() => [])
+    let failed = ''
     for (const p of all.filter((p) => !p.reason && !stuck.has(p.lesson))) {
       const { eventHash, event, key, at, signature } = p
       try {
@@ -226,15 +230,17 @@ export const useOutbox = defineStore('outbox', () => {
           }),
         )
         await kept.promises.delete([whose, p.lesson])
-        dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
       } catch (e) {
         const why = e instanceof Error ? e.message : String(e)
-        if (!isFinal(e)) return why
+        if (!isFinal(e)) {
+          failed = why
+          continue
+        }
         await kept.promises.update([whose, p.lesson], { reason: why })
-        dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
       }
+      dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
     }
-    return ''
+    return failed
   }
 
   /** The oldest lesson's marks that are not stuck. */
