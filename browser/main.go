@@ -299,12 +299,17 @@ func panel(args []string) (any, error) {
 	return open.session.Panel(open.state, item, draft)
 }
 
-// fixes are the things to fix next time.
-func fixes([]string) (any, error) {
+// fixes takes how items went in the lessons before and answers the things to
+// fix next time.
+func fixes(args []string) (any, error) {
+	var before map[string]lesson.Tally
+	if err := read(args, &before); err != nil {
+		return nil, err
+	}
 	if open.session == nil {
 		return nil, errNoLesson
 	}
-	return open.session.ToFix(open.state), nil
+	return open.session.ToFix(open.state, before), nil
 }
 
 // phases are the levels that each phase shows.

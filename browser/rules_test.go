@@ -269,8 +269,8 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 				ask1("panel", []string{`"` + r.Item + `"`, string(typed)}, text, nil)
 			}
 		}
-		fixes, _ := json.Marshal(l.ToFix(state))
-		ask1("fixes", nil, fixes, nil)
+		fixes, _ := json.Marshal(l.ToFix(state, map[string]lesson.Tally{"magnetos": {Lessons: 4, Low: 2}}))
+		ask1("fixes", []string{`{"magnetos":{"lessons":4,"low":2}}`}, fixes, nil)
 		fresh := calc.FreshDay(units)
 		begun, _ := json.Marshal(fresh)
 		ask1("fresh", nil, begun, nil)

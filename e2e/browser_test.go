@@ -214,10 +214,16 @@ func js(v any) string {
 	return string(data)
 }
 
-// click clicks an element once it is there.
+// click clicks an element once it is there and stands still.
 func (p *page) click(css string) {
 	p.Helper()
 	p.until(fmt.Sprintf("document.querySelector(%q) && !document.querySelector(%q).disabled", css, css))
+	later[bool](p, fmt.Sprintf(`new Promise((still) => {
+		const look = (was) => setTimeout(() => {
+			const now = JSON.stringify(document.querySelector(%q)?.getBoundingClientRect())
+			now === was ? still(true) : look(now)
+		}, 17)
+		look() })`, css))
 	p.do(chromedp.Click(css))
 }
 

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -165,10 +164,7 @@ func TestTwoTabsSendOnce(t *testing.T) {
 	lesson := p.lessonOf()
 	p.within("[data-part=outbox]", "all marks at the school")
 	before := kept(t, d, lesson)
-	ctx, cancel := chromedp.NewContext(p.ctx)
-	defer cancel()
-	other := &page{t, ctx, net.url}
-	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
+	other := p.otherTab(t)
 	other.open("/today")
 	other.see("Waits for you")
 	net.cut(true)

@@ -423,6 +423,10 @@ func (g *grades) measured() {
 		}
 		g.ink(0)
 		g.line(8, "", text, 0)
+		for _, hash := range f.Pictures {
+			g.ink(4)
+			g.line(6.2, "", "picture "+hash, 4)
+		}
 	}
 }
 

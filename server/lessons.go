@@ -47,11 +47,13 @@ type LessonView struct {
 	Previous *Previous `json:"previous,omitempty" doc:"the student's lesson before on the same type"`
 }
 
-// Previous is an earlier lesson with the marks of its items.
+// Previous is an earlier lesson with the marks of its items, and how each item
+// went in the last lessons before.
 type Previous struct {
-	Lesson string            `json:"lesson"`
-	On     string            `json:"on"`
-	Marks  map[string]string `json:"marks"`
+	Lesson  string                  `json:"lesson"`
+	On      string                  `json:"on"`
+	Marks   map[string]string       `json:"marks"`
+	Tallies map[string]lesson.Tally `json:"tallies"`
 }
 
 // Kit is what a lesson on a type is worked with beside its list, whoever's it
@@ -220,7 +222,11 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		return err
 	}
 	if before.ID != "" {
-		v.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks}
+		tallies, err := tx.Tallies(v.Lesson)
+		if err != nil {
+			return err
+		}
+		v.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks, tallies}
 	}
 	if !school.MayTeach(w.role) {
 		return nil

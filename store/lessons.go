@@ -489,6 +489,26 @@ func (tx *Tx) Overlapping(l Lesson) ([]Lesson, error) {
 			and l.opened_at < o.opened_at + make_interval(secs => o.duration_ms / 1000) and o.opened_at < l.opened_at + make_interval(secs => l.duration_ms / 1000)`).Limit(10))
 }
 
+// lately is how many lessons before one are looked at for how its items went.
+const lately = 4
+
+// Tallies are how each item went in a student's last lessons before this one
+// with aircraft of its type.
+func (tx *Tx) Tallies(l Lesson) (map[string]lesson.Tally, error) {
+	past := tx.lessons().Select("l.id").Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?", l.StudentID, l.Type, l.OpenedAt, l.ID).Limit(lately)
+	type row struct {
+		Item string
+		lesson.Tally
+	}
+	kept, err := find[row](tx.db.Table("item_results").Select("item, count(*) as lessons, count(*) filter (where level < 4) as low").
+		Where("school_id = ? and level is not null and lesson_id in (?)", tx.School, past).Group("item"))
+	out := map[string]lesson.Tally{}
+	for _, k := range kept {
+		out[k.Item] = k.Tally
+	}
+	return out, err
+}
+
 // Previous is the lesson that a student had before this one with an aircraft of
 // the same type, with the marks of its items; nothing where there is none.
 func (tx *Tx) Previous(l Lesson) (Lesson, map[string]string, error) {

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -446,4 +447,28 @@ func readAs(value any, unit string, u quantity.Units) string {
 		return ""
 	}
 	return u.Say(strings.TrimSpace(strconv.FormatFloat(*n, 'f', -1, 64) + " " + unit))
+}
+
+// Nearest is of several numbers the one that stands nearest its limit, or beyond
+// it by most, measured by the limit itself; nil where none that was read has one.
+func Nearest(strips []Strip) *Strip {
+	var nearest *Strip
+	least := math.Inf(1)
+	for _, s := range strips {
+		low, high := cmp.Or(s.Min, s.Low), cmp.Or(s.Max, s.High)
+		if s.Value == nil || low == nil && high == nil {
+			continue
+		}
+		spare := math.Inf(1)
+		if low != nil {
+			spare = (*s.Value - *low) / max(math.Abs(*low), 1)
+		}
+		if high != nil {
+			spare = min(spare, (*high-*s.Value)/max(math.Abs(*high), 1))
+		}
+		if spare < least {
+			least, nearest = spare, &s
+		}
+	}
+	return nearest
 }

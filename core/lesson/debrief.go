@@ -14,17 +14,39 @@ type Fix struct {
 	Item     string `json:"item"`
 	Why      string `json:"why"`
 	Measured string `json:"measured"`
+	// Lately is how the item went over the lessons before, this one counted.
+	Lately string `json:"lately,omitempty"`
 	// Practise is what to do about it alone, Check the reference page it is on.
 	Practise string `json:"practise"`
 	Check    string `json:"check,omitempty"`
+}
+
+// Tally is in how many lessons before this one an item was observed, and in how
+// many of them it was not right at once.
+type Tally struct {
+	Lessons int `json:"lessons"`
+	Low     int `json:"low"`
+}
+
+// words are a tally with an item that was not right this time.
+func (t Tally) words() string {
+	switch {
+	case t.Lessons <= 0:
+		return ""
+	case t.Low <= 0 && t.Lessons == 1:
+		return "right in the lesson before"
+	case t.Low <= 0:
+		return "right in the " + itoa(t.Lessons) + " lessons before"
+	}
+	return "not right in " + itoa(t.Low+1) + " of " + itoa(t.Lessons+1) + " lessons"
 }
 
 // fixes is how many things one can take along from a lesson.
 const fixes = 3
 
 // ToFix are the items that stand lowest, critical ones first among their like,
-// then in the order of the list.
-func (s *Session) ToFix(state State) []Fix {
+// then in the order of the list; before is how each went in the lessons before.
+func (s *Session) ToFix(state State, before map[string]Tally) []Fix {
 	var low []int
 	for i, item := range state.Items {
 		if item.Level != nil && *item.Level < 4 {
@@ -41,7 +63,7 @@ func (s *Session) ToFix(state State) []Fix {
 	out := []Fix{}
 	for _, i := range low[:min(fixes, len(low))] {
 		item := state.Items[i]
-		f := Fix{Item: item.ID}
+		f := Fix{Item: item.ID, Lately: before[item.ID].words()}
 		if len(item.Reasons) > 0 {
 			f.Why = item.Reasons[0].Message
 		}

@@ -345,15 +345,16 @@ func TestAFahrenheitSchool(t *testing.T) {
 // why and what was measured; no more than three.
 func TestThreeThingsToFix(t *testing.T) {
 	h := twin(t, "read-and-do")
-	assert.Empty(t, h.ToFix(h.State()))
+	assert.Empty(t, h.ToFix(h.State(), nil))
 	h.touch(lesson.Mark{Name: "prompted", Item: "papers"})
 	h.touch(lesson.Mark{Name: "prompted", Item: "brakes"})
 	h.touch(lesson.Mark{Name: "wrong", Item: "mag-1"})
 	h.touch(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "4.2"}})
 	h.touch(lesson.Mark{Name: "left-out", Item: "suction"})
-	fixes := h.ToFix(h.State())
+	fixes := h.ToFix(h.State(), map[string]lesson.Tally{"suction": {Lessons: 4, Low: 2}, "mag-1": {Lessons: 1}, "brakes": {Lessons: 3}})
 	require.Len(t, fixes, 3)
 	assert.Equal(t, []string{"suction", "mag-1", "brakes"}, []string{fixes[0].Item, fixes[1].Item, fixes[2].Item})
 	assert.Contains(t, fixes[0].Measured, "Suction is 4.2 inHg")
 	assert.NotEmpty(t, fixes[2].Why)
+	assert.Equal(t, []string{"not right in 3 of 5 lessons", "right in the lesson before", "right in the 3 lessons before"}, []string{fixes[0].Lately, fixes[1].Lately, fixes[2].Lately})
 }

@@ -17,6 +17,8 @@ type Strip struct {
 	Readings []StripReading `json:"readings"`
 	Timers   []StripTimer   `json:"timers"`
 	Moments  []StripMoment  `json:"moments"`
+	// Weather is the day at the opening, and again wherever it changed.
+	Weather []StripWeather `json:"weather"`
 	// Speeds are what the readings say of each engine's speed, as plain steps.
 	Speeds []StripSpeeds `json:"speeds"`
 }
@@ -43,6 +45,15 @@ type StripReading struct {
 	Item  string      `json:"item"`
 	Words string      `json:"words"`
 	State check.State `json:"state"`
+	// Band is the number of the reading that stood nearest its limit, or beyond
+	// it by most, on its scale; none where nothing that was read has a limit.
+	Band *check.Strip `json:"band,omitempty"`
+}
+
+// StripWeather is the day in words from a moment on.
+type StripWeather struct {
+	AtMs  int64  `json:"atMs"`
+	Words string `json:"words"`
 }
 
 // StripTimer is a timer that ran.
@@ -83,20 +94,48 @@ func (s *Session) Strip(state State) Strip {
 		}
 		return ""
 	})
-	for i := range out.Readings {
-		out.Readings[i].Words = s.Units.Say(out.Readings[i].Words)
+	for i, r := range out.Readings {
+		out.Readings[i].Words = s.Units.Say(r.Words)
+		if shown, err := s.Instrument(state, r.Event); err == nil {
+			out.Readings[i].Band = check.Nearest(shown.Strips)
+		}
 	}
 	for i := range out.Moments {
 		out.Moments[i].Words = s.Units.Say(out.Moments[i].Words)
 	}
-	out.Speeds = s.speeds(state)
+	out.Speeds, out.Weather = s.speeds(state), s.weather(state)
+	return out
+}
+
+// weather is the day as it was known at the opening and after each change, one
+// that was taken back included.
+func (s *Session) weather(state State) []StripWeather {
+	out, then, changes := []StripWeather{}, New(s.book), map[string]bool{}
+	for _, h := range s.sorted() {
+		then.Add(h.Event)
+		told := h.Kind == KindOpened || h.Kind == KindConditions
+		if told {
+			changes[h.ID] = true
+		}
+		if u, takesBack := h.payload.(*undo); takesBack {
+			told = slices.ContainsFunc(u.Targets, func(id string) bool { return changes[id] })
+		}
+		if !told {
+			continue
+		}
+		words := s.DayWords(then.State())
+		if n := len(out); n > 0 && out[n-1].Words == words || n == 0 && words == "" {
+			continue
+		}
+		out = append(out, StripWeather{min(h.AtMs, state.DurationMs), words})
+	}
 	return out
 }
 
 // StripOf lays a state out in time without its engines' speeds; challenge names
 // an item.
 func StripOf(state State, challenge func(item string) string) Strip {
-	out := Strip{EndMs: max(state.DurationMs, 1), Phases: []StripPhase{}, Ticks: []StripTick{}, Readings: []StripReading{}, Timers: []StripTimer{}, Moments: []StripMoment{}, Speeds: []StripSpeeds{}}
+	out := Strip{EndMs: max(state.DurationMs, 1), Phases: []StripPhase{}, Ticks: []StripTick{}, Readings: []StripReading{}, Timers: []StripTimer{}, Moments: []StripMoment{}, Weather: []StripWeather{}, Speeds: []StripSpeeds{}}
 	for _, i := range state.Items {
 		if i.Status != "" {
 			out.Ticks = append(out.Ticks, StripTick{i.AtMs, i.ID, i.Mark})

@@ -1,6 +1,7 @@
 package lesson_test
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"testing"
@@ -33,6 +34,9 @@ func TestTheStripLaysALessonOut(t *testing.T) {
 	assert.Contains(t, strip.Readings[0].Words, "look again. The idle speed is 400 rpm")
 	assert.Equal(t, []lesson.StripMoment{{AtMs: 6000, Kind: "error", Item: "idle", Words: "unsafe act hand off", State: check.Out}}, strip.Moments)
 	assert.Equal(t, []lesson.StripSpeed{{AtMs: 5000, Value: 400}}, strip.Speeds[0].Points)
+	require.NotNil(t, strip.Readings[0].Band)
+	assert.Equal(t, []any{400.0, "rpm"}, []any{*strip.Readings[0].Band.Value, strip.Readings[0].Band.Unit})
+	assert.NotNil(t, cmp.Or(strip.Readings[0].Band.Min, strip.Readings[0].Band.Low))
 	then := s.At(4000)
 	assert.Equal(t, "done", then.Items[1].Status)
 	assert.Empty(t, then.Readings)
@@ -41,6 +45,26 @@ func TestTheStripLaysALessonOut(t *testing.T) {
 	assert.NotEmpty(t, shown.Strips)
 	_, err = s.Instrument(s.State(), "another")
 	assert.ErrorContains(t, err, "is no reading of the lesson")
+}
+
+// TestWeatherStandsOnTheStrip: as it was entered, where it changed, and again
+// where a change was taken back.
+func TestWeatherStandsOnTheStrip(t *testing.T) {
+	w := opened("read-and-do")
+	w.add(lesson.KindConditions, `{"conditions":{"oatC":9,"qnhHPa":1007}}`)
+	w.mark("brakes")
+	w.add(lesson.KindConditions, `{"conditions":{"oatC":9}}`)
+	colder := w.add(lesson.KindConditions, `{"conditions":{"oatC":-2}}`)
+	w.add(lesson.KindUndo, `{"targets":["`+colder+`"]}`)
+	w.mark("beacon")
+	s := session(t, w)
+	before := s.Strip(s.State()).Weather
+	require.GreaterOrEqual(t, len(before), 3)
+	said := before[len(before)-3:]
+	for i, words := range []string{"9 °C, 1007 hPa", "-2 °C, 1007 hPa", "9 °C, 1007 hPa"} {
+		assert.Contains(t, said[i].Words, words)
+	}
+	assert.Equal(t, []int64{2000, 5000, 6000}, []int64{said[0].AtMs, said[1].AtMs, said[2].AtMs})
 }
 
 func session(t testing.TB, w *tape) *lesson.Session {

@@ -2,8 +2,10 @@
 import { computed, defineAsyncComponent, onErrorCaptured, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
+import { cleared, readLoss } from '@/device/cleared'
 import { newer, takeNewer } from '@/device/update'
 import { useSession } from '@/shared/session'
+import { agoWords, marksWords } from '@/shared/words'
 
 const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
@@ -12,6 +14,8 @@ const route = useRoute()
 /** A newer application is offered where no lesson is worked. */
 const offered = computed(() => newer.value && !/^\/lessons\/[^/]+$/.test(route.path))
 const said = ref('')
+/** Before a sign-in the school's zone is not known here. */
+const hereZone = Intl.DateTimeFormat().resolvedOptions().timeZone
 const takeIt = async () => (said.value = await takeNewer())
 const again = () => location.assign('/')
 const failure = ref('')
@@ -24,6 +28,14 @@ onErrorCaptured((e) => {
 <template>
   <p v-if="failure" class="failure problem" role="alert">
     {{ failure }} <button class="quiet" @click="failure = ''">Close</button>
+  </p>
+  <p v-else-if="cleared" class="failure out" role="alert" data-part="cleared">
+    ■ This browser was short of space and cleared what was kept here:
+    {{ marksWords(cleared.marks)
+    }}{{ cleared.since ? ` of ${agoWords(cleared.since, session.current?.zone ?? hereZone)}` : '' }} that the school did
+    not have {{ cleared.marks === 1 ? 'is' : 'are' }} lost. What is remembered of them can be added to their
+    lesson.
+    <button class="quiet" data-action="read-loss" @click="readLoss">I have read it</button>
   </p>
   <p v-else-if="session.replaced" class="failure attend" role="alert">
     ▲ Somebody else has signed in, or out, in another tab. What was marked here is kept.

@@ -10,8 +10,13 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 
 import App from '@/App.vue'
+import { lookForLoss } from '@/device/cleared'
 import { keepApplication } from '@/device/update'
 import { router } from '@/router'
 
+// A lesson needs the rules: they are compiled while its page is fetched.
+if (location.pathname.startsWith('/lessons/'))
+  void import('@/rules/rules').then((rules) => rules.ready()).catch(() => undefined) // it says so itself
 keepApplication()
+await lookForLoss()
 createApp(App).use(createPinia()).use(router).mount('#app')

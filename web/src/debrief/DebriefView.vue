@@ -78,7 +78,7 @@ const shown = computed(() =>
   ),
 )
 const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
-const fixes = computed(() => (state.value && lesson.places.length ? rules.fixes() : []))
+const fixes = computed(() => (state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : []))
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const end = () => tried(() => lesson.touch({ name: 'end' }))
 
@@ -174,6 +174,7 @@ const print = () => window.print()
                 <span class="block"
                   >{{ f.why }} <span class="figure">{{ f.measured }}</span></span
                 >
+                <span v-if="f.lately" class="block soft" data-part="lately">{{ f.lately }}</span>
                 <span v-if="f.practise" class="block within">
                   practise:
                   <router-link v-if="f.check" :to="`/reference/${f.check}`">{{ f.practise }}</router-link>

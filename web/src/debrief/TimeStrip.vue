@@ -2,10 +2,14 @@
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { rangeOf } from '@/shared/scale'
 import TapeTick from '@/shared/TapeTick.vue'
 import { clockWords, markWords } from '@/shared/words'
 
-/** The lesson in time: phases, a tick an item, engine speeds, readings; drag through it. */
+/**
+ * The lesson in time: phases, errors and findings, a tick an item, engine
+ * speeds, timers, readings in their bands, weather; drag through it.
+ */
 const props = defineProps<{ strip: Schemas['LessonStrip']; names: Record<string, string> }>()
 const at = defineModel<number | null>({ required: true })
 const svg = ref<SVGSVGElement>()
@@ -39,6 +43,35 @@ const speeds = computed(() => {
     return { ...s, path: path && `${path}H${x(props.strip.endMs)}` }
   })
 })
+
+/** Readings on upright scales as tall as the lane, the tries of an item joined. */
+const lane = { top: 128, high: 30 }
+const readings = computed(() =>
+  props.strip.readings.map((r) => {
+    const b = r.band
+    if (!b) return { ...r, x: x(r.atMs), y: lane.top + lane.high / 2, band: undefined }
+    const { from, to } = rangeOf(b)
+    const y = (v: number) =>
+      lane.top + lane.high * (1 - Math.max(0, Math.min(1, (v - from) / (to - from || 1))))
+    const [low, high] = [y(b.low ?? b.min ?? from), y(b.high ?? b.max ?? to)]
+    return { ...r, x: x(r.atMs), y: y(b.value!), band: { y: high, high: Math.max(1, low - high) } }
+  }),
+)
+const traces = computed(() =>
+  [...new Set(readings.value.filter((r) => r.band).map((r) => r.item))]
+    .map((item) => readings.value.filter((r) => r.band && r.item === item))
+    .filter((tries) => tries.length > 1)
+    .map((tries) => tries.map((r) => `${r.x},${r.y}`).join(' ')),
+)
+/** The letters of what happened, as the keys that note it. */
+const letters: Record<string, string> = { error: 'E', finding: 'F', note: 'N' }
+/** The day's words where they have room until it changed. */
+const weather = computed(() =>
+  props.strip.weather.map((w, i, all) => {
+    const room = x(all[i + 1]?.atMs ?? props.strip.endMs) - x(w.atMs)
+    return { ...w, x: x(w.atMs), shown: room > w.words.length * 7 + 14 }
+  }),
+)
 
 /** What is nearest to the cursor: an item, a reading, an error or a finding. */
 const near = computed(() => {
@@ -87,7 +120,7 @@ function key(e: KeyboardEvent) {
   <div class="strip" data-part="strip">
     <svg
       ref="svg"
-      :viewBox="`0 0 ${wide} 146`"
+      :viewBox="`0 0 ${wide} 194`"
       role="slider"
       tabindex="0"
       aria-label="The lesson in time"
@@ -100,7 +133,7 @@ function key(e: KeyboardEvent) {
       @keydown="key"
     >
       <g v-for="p in phases" :key="p.id">
-        <line :x1="p.x" :x2="p.x" y1="20" y2="122" class="hair" />
+        <line :x1="p.x" :x2="p.x" y1="20" y2="160" class="hair" />
         <text :x="p.x + 3" y="14">{{ p.words }}</text>
       </g>
       <g transform="translate(0 34)">
@@ -124,10 +157,25 @@ function key(e: KeyboardEvent) {
       >
         <title>{{ t.label }}</title>
       </rect>
+      <g v-for="(m, i) in strip.moments" :key="'m' + i" :class="['moment', m.state]" data-part="moment">
+        <rect :x="x(m.atMs) - 7" y="18" width="14" height="14" rx="3" />
+        <text :x="x(m.atMs)" y="29.5">{{ letters[m.kind] }}</text>
+        <title>{{ m.words }}</title>
+      </g>
+      <rect
+        v-for="r in readings.filter((r) => r.band)"
+        :key="'b' + r.event"
+        :x="r.x - 5"
+        width="10"
+        :y="r.band!.y"
+        :height="r.band!.high"
+        class="band"
+      />
+      <polyline v-for="t in traces" :key="t" :points="t" class="speed" />
       <g
-        v-for="r in strip.readings"
+        v-for="r in readings"
         :key="r.event"
-        :transform="`translate(${x(r.atMs)} 128)`"
+        :transform="`translate(${r.x} ${r.y})`"
         :class="r.state"
       >
         <circle v-if="r.state === 'within'" r="4" />
@@ -135,10 +183,15 @@ function key(e: KeyboardEvent) {
         <path v-else d="M-5 4L5 4L0 -5Z" />
         <title>{{ r.words }}</title>
       </g>
-      <text :x="edge" y="144" class="soft">0 min</text>
-      <text :x="wide - edge" y="144" class="soft end">{{ Math.round(strip.endMs / 60000) }} min</text>
+      <g v-for="(w, i) in weather" :key="'w' + i" data-part="weather">
+        <line v-if="i" :x1="w.x" :x2="w.x" y1="164" y2="178" class="rule" />
+        <text v-if="w.shown" :x="w.x + (i ? 4 : 0)" y="175">{{ w.words }}</text>
+        <title>{{ w.words }}</title>
+      </g>
+      <text :x="edge" y="191" class="soft">0 min</text>
+      <text :x="wide - edge" y="191" class="soft end">{{ Math.round(strip.endMs / 60000) }} min</text>
       <g v-if="at !== null">
-        <line :x1="x(at)" :x2="x(at)" y1="20" y2="136" class="cursor" />
+        <line :x1="x(at)" :x2="x(at)" y1="20" y2="180" class="cursor" />
         <text
           :x="x(at) + (x(at) > wide * 0.5 ? -8 : 8)"
           y="112"
@@ -159,7 +212,7 @@ function key(e: KeyboardEvent) {
 
 svg {
   width: 100%;
-  height: 146px;
+  height: 194px;
   display: block;
   cursor: ew-resize;
   touch-action: pan-y;
@@ -197,6 +250,17 @@ text {
 
 .timer {
   fill: var(--soft);
+}
+
+.band {
+  fill: var(--within-wash);
+}
+
+.moment text {
+  font-size: 12px;
+  font-weight: 700;
+  text-anchor: middle;
+  fill: var(--paper);
 }
 
 .within {

@@ -8,6 +8,8 @@ export const newer = ref(false)
 /** Whether the application opens without the school from now on. */
 export const aboard = ref(false)
 
+/** How often the school is asked for a newer application, in milliseconds. */
+const lookEvery = 3600_000
 const lessonLock = 'jetprimer-lesson'
 let take: ((reload: boolean) => Promise<void>) | undefined
 
@@ -16,6 +18,9 @@ export function keepApplication() {
   take = registerSW({
     onNeedRefresh: () => (newer.value = true),
     onOfflineReady: () => (aboard.value = true),
+    // A page that stays open for days still hears of a newer application.
+    onRegisteredSW: (_, registration) =>
+      void setInterval(() => registration?.update().catch(() => undefined), lookEvery),
   })
   void navigator.serviceWorker.ready.then(() => (aboard.value = true))
 }

@@ -30,21 +30,11 @@ watch(
   },
   { immediate: true },
 )
-/** Rows of places; those worked side by side make one row. */
-const rowsOf = (places: Place[]) => {
-  const out: Place[][] = []
-  for (const p of places) {
-    if (out.at(-1)?.[0]!.mates === p.mates) out.at(-1)!.push(p)
-    else out.push([p])
-  }
-  return out
-}
-const earlier = computed(() =>
-  rowsOf(props.places.slice(0, props.index).filter((p) => p.mates !== now.value?.mates)),
-)
-const later = computed(() =>
-  rowsOf(props.places.slice(props.index + 1).filter((p) => p.mates !== now.value?.mates)),
-)
+/** The lines of the list: places worked side by side make one. */
+const lines = computed(() => [...new Set(props.places.map((p) => p.mates))])
+const at = computed(() => (now.value ? lines.value.indexOf(now.value.mates) : 0))
+const earlier = computed(() => lines.value.slice(0, at.value))
+const later = computed(() => lines.value.slice(at.value + 1))
 const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n] ?? `${n + 1}th`
 </script>
 
@@ -54,6 +44,7 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
       <ListLine
         v-for="mates in earlier"
         :key="mates[0]!.item.id"
+        v-memo="[mates]"
         :mates="mates"
         @open="emit('open', $event)"
       />
@@ -105,6 +96,7 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
       <ListLine
         v-for="mates in later"
         :key="mates[0]!.item.id"
+        v-memo="[mates]"
         :mates="mates"
         soft
         @open="emit('open', $event)"

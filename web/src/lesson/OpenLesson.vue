@@ -226,8 +226,9 @@ async function tried(run: () => Promise<void>) {
 
 async function open() {
   busy.value = true
+  clearTimeout(waiting) // what is refused stays to be read
   await tried(async () => {
-    await ready()
+    await tailor()
     const payload = rules.opened(chosen.value)
     const id = await lesson.open(payload, desk.value!, briefing.value!)
     await router.push(`/lessons/${id}`)

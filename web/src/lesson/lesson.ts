@@ -19,6 +19,7 @@ import { signWith } from '@/device/pin'
 import { reach } from '@/device/reach'
 import { ready, rules, type Draft, type Mark, type Shown } from '@/rules/rules'
 import { useSession } from '@/shared/session'
+import { share } from '@/shared/share'
 import { useOutbox, uuidv7, wall } from './outbox'
 
 /**
@@ -64,7 +65,7 @@ export const useLesson = defineStore('lesson', () => {
   const clockPlace = (id: string): [string, string] => [outbox.owner, `clock/${id}`]
 
   function show(shown: Shown) {
-    state.value = shown.state
+    state.value = share(state.value, shown.state)
     liveIndex.value = shown.live
   }
 
@@ -333,20 +334,20 @@ export const useLesson = defineStore('lesson', () => {
     )
   }
 
-  const places = computed<Place[]>(() => {
+  /** A place is another one only when it, or one beside it, has changed. */
+  const places = computed<Place[]>((before) => {
     if (!list.value || !state.value) return []
     const items = list.value.phases.flatMap((p) => p.items)
     const states = state.value.items
-    const all = rows.value.map((row, i): Place => ({ ...row, item: items[i]!, state: states[i]!, mates: [] }))
-    const mates = new Map<number, Place[]>()
+    const all: Place[] = []
+    const same = (i: number) => before?.[i]?.item === items[i] && before?.[i]?.state === states[i]
     rows.value.forEach((row, i) => {
-      const first = row.mates[0] ?? i
-      if (!mates.has(first))
-        mates.set(
-          first,
-          row.mates.map((m) => all[m]!),
-        )
-      all[i]!.mates = mates.get(first)!
+      if (all[i]) return
+      const mates = row.mates.every(same)
+        ? before![i]!.mates
+        : row.mates.map((m): Place => ({ ...rows.value[m]!, item: items[m]!, state: states[m]!, mates: [] }))
+      row.mates.forEach((m, n) => (all[m] = mates[n]!))
+      for (const p of mates) p.mates = mates
     })
     return all
   })

@@ -3,10 +3,11 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type LessonEvent } from '@/api/client'
+import { tellWaiting } from '@/device/cleared'
 import { kept, keepingFailed, ownerOf, type KeptMark } from '@/device/kept'
 import { reach } from '@/device/reach'
 import { useSession } from '@/shared/session'
-import { timeWords } from '@/shared/words'
+import { marksWords, timeWords } from '@/shared/words'
 
 /** A UUID of version 7, for a new lesson or a signature. */
 export function uuidv7(now = Date.now()): string {
@@ -23,7 +24,6 @@ const pause = (failures: number) => Math.min(60_000, 2000 * 2 ** Math.min(failur
 const batchMost = 200
 /** Sending and counting wait until what was touched has been painted, in milliseconds. */
 const afterPaint = 120
-const count = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
 
 /** Whether the school will never take it. */
 const isFinal = (e: unknown): e is Refused =>
@@ -90,13 +90,16 @@ export const useOutbox = defineStore('outbox', () => {
     since.value = Math.min(...[s.since, ...here.map((m) => m.at)].filter(Boolean), Infinity)
     others.value = s.others
     refused.value = s.bad
+    const all = waiting.value + s.others + s.bad.length
+    // Where others' wait as well, since when is theirs to know.
+    tellWaiting(all, Number.isFinite(since.value) ? since.value : 0)
   }
 
   const words = computed(() => {
-    const held = others.value ? `; ${count(others.value)} of somebody else wait for them` : ''
+    const held = others.value ? `; ${marksWords(others.value)} of somebody else wait for them` : ''
     if (unkept.value.length)
-      return `${storage.value} ${count(unkept.value.length)} only on this page: leave it open until the school holds them`
-    if (refused.value.length) return `${count(refused.value.length)} refused by the school${held}`
+      return `${storage.value} ${marksWords(unkept.value.length)} only on this page: leave it open until the school holds them`
+    if (refused.value.length) return `${marksWords(refused.value.length)} refused by the school${held}`
     const from =
       Number.isFinite(since.value) && since.value
         ? ` since ${timeWords(since.value, session.current!.zone)}`
@@ -105,7 +108,7 @@ export const useOutbox = defineStore('outbox', () => {
       ? ` and ${pictures.value === 1 ? '1 picture' : `${pictures.value} pictures`}`
       : ''
     if ((trouble.value || reach.away) && waiting.value)
-      return `Not sent yet: ${count(waiting.value)}${too} kept on this device${from}${held}`
+      return `Not sent yet: ${marksWords(waiting.value)}${too} kept on this device${from}${held}`
     if (trouble.value && too) return `Not sent yet:${too.slice(4)} kept on this device${held}`
     return (waiting.value ? `sending ${waiting.value}` : 'all marks at the school') + held
   })

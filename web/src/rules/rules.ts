@@ -139,8 +139,9 @@ export const rules = {
   /** How so many seconds of a timer at an item stand. */
   timer: (id: string, item: string, seconds: number) =>
     ask<Schemas['LessonTimed']>('timer', text(id), text(item), String(seconds)),
-  /** The things to fix next time. */
-  fixes: () => ask<Schemas['LessonFix'][]>('fixes'),
+  /** The things to fix next time, with how items went in the lessons before. */
+  fixes: (before?: Record<string, Schemas['LessonTally']>) =>
+    ask<Schemas['LessonFix'][]>('fixes', text(before)),
   /** The lesson laid out in time, as it stood at a moment, and one of its readings on its scales. */
   strip: () => ask<Schemas['LessonStrip']>('strip'),
   /** The level that each phase shows. */

@@ -2,18 +2,12 @@
 import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { rangeOf } from '@/shared/scale'
 
 /** A reading on its printed scale: hard limits, normal band, needle. */
 const props = defineProps<{ strip: Schemas['CheckStrip']; bare?: boolean }>()
 
-const range = computed(() => {
-  const s = props.strip
-  const numbers = [s.min, s.max, s.low, s.high, s.value].filter((n) => n !== undefined)
-  const bottom = s.min === undefined ? 0 : Math.min(...numbers)
-  const top = s.max === undefined ? Math.max(...numbers) * 1.6 + 1 : Math.max(...numbers)
-  const pad = (top - bottom || 1) * 0.15
-  return { from: s.min === undefined ? bottom : bottom - pad, to: top + pad }
-})
+const range = computed(() => rangeOf(props.strip))
 // A bare strip is drawn narrower, so that its figures stay readable.
 const wide = computed(() => (props.bare ? 280 : 500))
 const x = (v: number) => {

@@ -26,6 +26,7 @@ const columns = computed(() =>
     <button
       v-for="p in phases"
       :key="p.phase.id"
+      v-memo="[p.phase, p.here, p.here ? live : '', !live, ...p.items]"
       :class="['phase', { here: p.here }]"
       :title="`${p.phase.title}: ${p.phase.marked} of ${p.phase.total}`"
       @click="emit('open', (p.items.find((i) => !i.status) ?? p.items[0]!).id)"
