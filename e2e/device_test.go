@@ -171,9 +171,9 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	net.cut(false)
 	eval[any](q, "dispatchEvent(new Event('online'))")
 	q.local("0")
-	const marks = "[...document.querySelectorAll('.row, .live')].map((r) => r.innerText.replace(/\\s+/g, ' ')).filter((w) => /Done|Prompted|Wrong/.test(w)).map((w) => w.match(/Papers|Deferred|Weight|Walk|Covers/)?.[0] + w.match(/Done|Prompted|Wrong/)[0]).sort().join()"
+	const marks = "[...document.querySelectorAll('.row, .live')].map((r) => [r.innerText.match(/Papers|Deferred|Weight|Walk|Covers/)?.[0], r.querySelector('b')?.innerText.toLowerCase()]).filter(([, mark]) => mark).join(' ')"
 	for _, one := range []*page{p, q} {
-		one.until(marks + " === 'CoversWrong,DeferredDone,PapersDone,WalkPrompted,WeightDone'")
+		one.until(marks + " === 'Papers,done Deferred,done Weight,done Walk,prompted Covers,wrong'")
 	}
 	p.live("Weight and balance") // where it was left
 	assert.Equal(t, "Rafael Quist", one[string](t, d, "select a.name from lesson_events e join accounts a on a.id = e.sent_by where e.lesson_id = $1 and e.kind = 'prompt'", lesson))
