@@ -96,10 +96,11 @@ func (p *page) slowed(b *testing.B, script string) {
 	b.ReportMetric(0, "ns/op")
 }
 
-// mark is one mark by key; it resolves with the milliseconds until the next item
-// is painted as the live one: the mark is in IndexedDB before.
-const mark = `new Promise((resolve, reject) => {
-	const live = () => document.querySelector('.live h2')?.innerText
+// mark is one mark by key, a quarter of a second after the one before, as fast
+// as a hand goes on; it resolves with the milliseconds until the next item is
+// painted as the live one: the mark is in IndexedDB before.
+const mark = `new Promise((resolve, reject) => setTimeout(() => {
+	const live = () => document.querySelector('.live h2')?.textContent
 	const before = live(), begun = performance.now()
 	const end = setTimeout(() => reject(new Error('nothing moved')), 5000)
 	const watch = new MutationObserver(() => {
@@ -111,7 +112,7 @@ const mark = `new Promise((resolve, reject) => {
 	watch.observe(document.querySelector('.list'), { childList: true, subtree: true, characterData: true })
 	window.dispatchEvent(new KeyboardEvent('keydown', { key: window.back ? 'ArrowUp' : 'p', bubbles: true }))
 	window.back = !window.back
-})`
+}, 250))`
 
 // BenchmarkMarkDurableAndShown measures, with the processor slowed four times,
 // from a key to the painted next item, the mark in IndexedDB before it.
@@ -146,7 +147,7 @@ func BenchmarkColdOpenOffline(b *testing.B) {
 	}
 	slices.Sort(took)
 	b.ReportMetric(took[len(took)/2], "ms-median")
-	b.ReportMetric(took[len(took)-1], "ms-max")
+	b.ReportMetric(took[len(took)*95/100], "ms-p95")
 	b.ReportMetric(0, "ns/op")
 }
 

@@ -108,6 +108,16 @@ type lessonInput struct {
 	ID string `path:"id" format:"uuid"`
 }
 
+type viewInput struct {
+	ID    string `path:"id" format:"uuid"`
+	Known int    `query:"known" minimum:"0" doc:"how many of the lesson's events you have; where there are no others the answer is 204, without a body"`
+}
+
+type viewOutput struct {
+	Status int
+	Body   LessonView
+}
+
 type eventsInput struct {
 	ID string `path:"id" format:"uuid"`
 	// Now says that the person waits for the answer and has opened nothing yet:
@@ -171,8 +181,8 @@ func (s *Server) lessonRoutes() {
 	route(s, huma.Operation{OperationID: "answer-lesson", Method: http.MethodPost, Path: "/lessons/{id}/answer", Summary: "Acknowledge a signed lesson, or refuse to with words"}, s.answer)
 }
 
-func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struct{ Body LessonView }, error) {
-	out := &struct{ Body LessonView }{}
+func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOutput, error) {
+	out := &viewOutput{Status: http.StatusOK}
 	v := &out.Body
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Lesson, err = tx.Lesson(in.ID); err != nil {
@@ -180,6 +190,12 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		}
 		if err := s.mayRead(tx, w, v.Lesson.StudentID); err != nil {
 			return err
+		}
+		if in.Known > 0 {
+			if n, err := tx.CountEvents(in.ID); err != nil || n == in.Known {
+				out.Status = http.StatusNoContent
+				return err
+			}
 		}
 		if v.State, v.Book, v.Events, err = tx.State(v.Lesson); err != nil {
 			return err
@@ -200,6 +216,9 @@ func (s *Server) lessonView(ctx context.Context, w who, in *lessonInput) (*struc
 		}
 		return s.beside(tx, w, v)
 	})
+	if err != nil || out.Status == http.StatusNoContent {
+		return out, err
+	}
 	if v.State.Opened != nil {
 		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
 	}

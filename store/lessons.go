@@ -108,6 +108,13 @@ func (k eventRow) event() lesson.Event {
 
 const eventColumns = "select id, device, seq, counter, at_ms, wall, kind, v, payload::text as payload, sent_by, received_at from lesson_events where school_id = ? and lesson_id = ?"
 
+// CountEvents is how many events a lesson has.
+func (tx *Tx) CountEvents(id string) (int, error) {
+	var n int64
+	err := tx.db.Table("lesson_events").Where("school_id = ? and lesson_id = ?", tx.School, id).Count(&n).Error
+	return int(n), err
+}
+
 // Events are all events of a lesson.
 func (tx *Tx) Events(id string) ([]lesson.Event, error) {
 	return tx.events(eventColumns+" order by counter, device, seq, id", tx.School, id)

@@ -60,6 +60,7 @@ export const useLesson = defineStore('lesson', () => {
   /** The lesson that was opened here last without the school, for a device that cannot keep it. */
   let made: Awaited<ReturnType<typeof onDevice>>
   let opened = '' // the lesson that the rules in this page hold
+  const held = new Set<string>() // the events that they hold
 
   const place = (id: string): [string, string] => [outbox.owner, `lesson/${id}`]
   const clockPlace = (id: string): [string, string] => [outbox.owner, `clock/${id}`]
@@ -73,6 +74,8 @@ export const useLesson = defineStore('lesson', () => {
   function begin(lesson: LessonView, events: LessonEvent[], running: number) {
     const id = lesson.lesson.id
     const shown = rules.open(lesson.book, events, outbox.device)
+    held.clear()
+    for (const e of events) held.add(e.id)
     if (opened !== id) origin = performance.now() - Math.max(running, shown.state.durationMs + 1)
     opened = id
     view.value = lesson
@@ -161,12 +164,18 @@ export const useLesson = defineStore('lesson', () => {
   async function catchUp() {
     const id = opened
     if (!id || wanted !== id || view.value?.lesson.id !== id) return
-    const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
-    if (wanted !== id || opened !== id) return
+    const unsent = await outbox.unsent(id)
+    const known = [...held].filter((event) => !unsent.has(event)).length
+    const lesson: LessonView | undefined = await take(
+      api.GET('/api/v1/lessons/{id}', { params: { path: { id }, query: { known } } }),
+    )
+    if (!lesson || wanted !== id || opened !== id) return
     if (lesson.state.seals.length)
       return begin(lesson, [...lesson.events, ...(await outbox.known(id))], lesson.runningMs)
+    const fresh = lesson.events.filter((e) => !held.has(e.id))
+    for (const e of fresh) held.add(e.id)
     view.value = lesson
-    show(rules.add(lesson.events))
+    show(rules.add(fresh))
     void store(lesson)
   }
 
@@ -269,6 +278,7 @@ export const useLesson = defineStore('lesson', () => {
     const id = view.value!.lesson.id
     const shown = rules.touch(mark, now(), wall())
     if (!shown.events?.length) return Promise.resolve()
+    for (const e of shown.events) held.add(e.id)
     const moved = outbox.keep(id, shown.events).then(() => {
       if (view.value?.lesson.id === id && !view.value.state.seals.length) show(shown)
     })

@@ -144,6 +144,16 @@ export const useOutbox = defineStore('outbox', () => {
       .catch(() => [])
     return [...found.filter((m) => m.state !== 'refused'), ...mine().filter((m) => m.lesson === lesson)]
   }
+  /** The ids of a lesson's marks that the school has not said it holds. */
+  async function unsent(lesson: string): Promise<Set<string>> {
+    const found = await kept.marks
+      .where('[owner+lesson]')
+      .equals([owner.value, lesson])
+      .filter((m) => m.state !== 'held')
+      .toArray()
+      .catch(() => [])
+    return new Set([...found, ...mine()].map((m) => m.id))
+  }
   const known = async (lesson: string) => (await marksOf(lesson)).map((m) => m.event)
 
   /** Sends what waits; what comes up meanwhile is sent after. */
@@ -361,6 +371,7 @@ export const useOutbox = defineStore('outbox', () => {
     words,
     keep,
     known,
+    unsent,
     send,
     settle,
     openNow,
