@@ -12,7 +12,6 @@ import (
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
-	"jetprimer/demo/demotest"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
@@ -81,23 +80,4 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	assert.Equal(t, "%PDF", string(sheet[:4]))
 	err = s.in(func(tx *store.Tx) error { _, _, err := tx.Export(s.open, at(0)); return err })
 	assert.ErrorIs(t, err, store.ErrUnsettled, "an open lesson has no record yet")
-}
-
-// TestEveryDemoRecordProvesItself: of all seven types, with their grade sheets.
-func TestEveryDemoRecordProvesItself(t *testing.T) {
-	d := demotest.Demo(t, "x")
-	types := map[string]bool{}
-	for _, l := range get(t, d, func(tx *store.Tx) ([]store.Lesson, error) {
-		return tx.Lessons("", demotest.Day.AddDate(-1, 0, 0), demotest.Day)
-	}) {
-		if l.Status != "signed" || types[l.Type] {
-			continue
-		}
-		types[l.Type] = true
-		found := get(t, d, func(tx *store.Tx) (f record.Found, err error) { _, f, err = tx.Export(l.ID, demotest.Day); return })
-		sheet, err := exchange.WriteGradeSheet(found, quantity.Units{Temperature: "°F"})
-		require.NoError(t, err, l.Type)
-		assert.Greater(t, len(sheet), 10_000, l.Type)
-	}
-	assert.Len(t, types, 7)
 }

@@ -21,7 +21,7 @@ import (
 
 // RulesVersion names the rules of this package and of package lesson. It
 // changes whenever a verdict or a level could.
-const RulesVersion = "2026.17"
+const RulesVersion = "2026.18"
 
 // Definition declares everything about a check: what is read, what it is held
 // to and drawn on, what may lie behind its findings and what to do about them,

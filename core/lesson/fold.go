@@ -839,6 +839,8 @@ func (f *fold) problems() {
 	}
 	for _, found := range f.state.Findings {
 		switch d := found.Decision; {
+		case found.Noted:
+			add(found.Item, found.Event, "A finding was noted and is not said yet.")
 		case d == nil:
 			add(found.Item, found.Event, "A finding has no decision: %s", found.Words)
 		case d.Told == "" && d.Decision != "normal-for-type":

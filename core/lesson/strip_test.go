@@ -122,6 +122,7 @@ func TestWhatWasNotedIsPutIntoWords(t *testing.T) {
 	touch(lesson.Mark{Name: "noted-finding", Item: "beacon"}, 6000)
 	state := s.State()
 	assert.Contains(t, fmt.Sprint(state.Problems), "An error was noted and is not said yet.")
+	assert.Contains(t, fmt.Sprint(state.Problems), "A finding was noted and is not said yet.")
 	_, err := s.Touch(state, lesson.Mark{Name: "word", About: state.Findings[0].Event, Words: "lens cracked"}, lesson.Stamp{ID: func() string { return "" }})
 	assert.ErrorContains(t, err, "decision is not chosen yet")
 	touch(lesson.Mark{Name: "word", About: state.Errors[0].Event, Code: "eyes-inside"}, 90_000)

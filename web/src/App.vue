@@ -32,9 +32,9 @@ onErrorCaptured((e) => {
   <p v-else-if="cleared" class="failure out" role="alert" data-part="cleared">
     ■ This browser was short of space and cleared what was kept here:
     {{ marksWords(cleared.marks)
-    }}{{ cleared.since ? ` of ${agoWords(cleared.since, session.current?.zone ?? hereZone)}` : '' }} that the school did
-    not have {{ cleared.marks === 1 ? 'is' : 'are' }} lost. What is remembered of them can be added to their
-    lesson.
+    }}{{ cleared.since ? ` of ${agoWords(cleared.since, session.current?.zone ?? hereZone)}` : '' }} that the
+    school did not have {{ cleared.marks === 1 ? 'is' : 'are' }} lost. What is remembered of them can be added
+    to their lesson.
     <button class="quiet" data-action="read-loss" @click="readLoss">I have read it</button>
   </p>
   <p v-else-if="session.replaced" class="failure attend" role="alert">

@@ -78,7 +78,9 @@ const shown = computed(() =>
   ),
 )
 const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
-const fixes = computed(() => (state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : []))
+const fixes = computed(() =>
+  state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : [],
+)
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const end = () => tried(() => lesson.touch({ name: 'end' }))
 
@@ -188,9 +190,10 @@ const print = () => window.print()
             <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
               <span class="soft small">{{ p.title }}</span>
               <span
-                ><b>{{ p.levels[4] }}</b> correct<template v-if="p.marked - p.levels[4]! > 0"
-                  >, <b class="attend">{{ p.levels[3]! + p.levels[2]! }}</b> nearly,
-                  <b class="out">{{ p.levels[1]! + p.levels[0]! }}</b> not</template
+                ><b>{{ p.levels[4] }}</b> correct<template v-if="p.levels[3]! + p.levels[2]!"
+                  >, <b class="attend">{{ p.levels[3]! + p.levels[2]! }}</b> nearly</template
+                ><template v-if="p.levels[1]! + p.levels[0]!"
+                  >, <b class="out">{{ p.levels[1]! + p.levels[0]! }}</b> not</template
                 ></span
               >
             </span>

@@ -172,12 +172,7 @@ function key(e: KeyboardEvent) {
         class="band"
       />
       <polyline v-for="t in traces" :key="t" :points="t" class="speed" />
-      <g
-        v-for="r in readings"
-        :key="r.event"
-        :transform="`translate(${r.x} ${r.y})`"
-        :class="r.state"
-      >
+      <g v-for="r in readings" :key="r.event" :transform="`translate(${r.x} ${r.y})`" :class="r.state">
         <circle v-if="r.state === 'within'" r="4" />
         <rect v-else-if="r.state === 'out'" x="-4" y="-4" width="8" height="8" />
         <path v-else d="M-5 4L5 4L0 -5Z" />
@@ -191,10 +186,10 @@ function key(e: KeyboardEvent) {
       <text :x="edge" y="191" class="soft">0 min</text>
       <text :x="wide - edge" y="191" class="soft end">{{ Math.round(strip.endMs / 60000) }} min</text>
       <g v-if="at !== null">
-        <line :x1="x(at)" :x2="x(at)" y1="20" y2="180" class="cursor" />
+        <line :x1="x(at)" :x2="x(at)" y1="20" y2="192" class="cursor" />
         <text
-          :x="x(at) + (x(at) > wide * 0.5 ? -8 : 8)"
-          y="112"
+          :x="x(at) > wide * 0.5 ? Math.min(x(at) - 8, wide - 70) : Math.max(x(at) + 8, 70)"
+          y="191"
           :class="['said', near?.state, { end: x(at) > wide * 0.5 }]"
         >
           {{ clockWords(at) }} {{ near && short(near.words) }}
