@@ -113,12 +113,8 @@ button {
   grid-column: 1 / 3;
 }
 
-/* A large bright field would cost dark-adapted eyes: neither here nor when one is touched. */
 .primary {
   font-size: 40px;
-  color: var(--ink);
-  background: var(--live);
-  border-width: 3px;
 }
 
 .quiet {
@@ -131,12 +127,6 @@ button {
 .holding {
   background-size: 100% 100%;
   transition: background-size 1.5s linear;
-}
-
-.chosen {
-  color: var(--ink);
-  background: var(--live);
-  box-shadow: inset 0 0 0 5px var(--ink);
 }
 
 small {
