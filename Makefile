@@ -14,7 +14,7 @@ API := web/src/api/openapi.json
 # screens' packages, the rules and the program.
 ALONGSIDE := $(MAKE) --no-print-directory -j4
 
-.PHONY: help demo test lint build bench fuzz release screenshots setup clean
+.PHONY: help demo run test lint build bench fuzz release screenshots setup clean
 
 help: ## what can be made
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/'
@@ -23,10 +23,15 @@ demo: ## run the invented school on http://127.0.0.1:8080
 	@$(ALONGSIDE) setup build
 	bin/jetprimer demo
 
+run: ## run a school of one's own, begun on its first page, on http://127.0.0.1:8080
+	@$(ALONGSIDE) setup build
+	bin/jetprimer up
+
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build
 	@$(MAKE) --no-print-directory lint
-	go test -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/(store|server)$$')
+	go test -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/(store|server|e2e)$$')
+	go test -timeout 20m ./e2e
 	CGO_ENABLED=1 go test -timeout 20m -race ./store ./server
 
 build: bin/jetprimer ## the one program, screens and rules inside

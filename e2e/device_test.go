@@ -97,8 +97,14 @@ func TestANewerApplicationWaitsForTheLesson(t *testing.T) {
 
 	p.click("[aria-label='Back to Today']")
 	p.click("[data-action=take-newer]")
-	p.until("!window.asBefore && document.querySelector('[data-part=along]')")
-	assert.False(t, later[bool](p, "(async () => !!"+waits+")()"))
+	// A browser may hold the old one until its pages are closed; it says so.
+	p.until("!window.asBefore && document.querySelector('[data-part=along]') || document.querySelector('[data-part=newer]')?.innerText.includes('Close every page')")
+	for _, one := range []*page{other, p} {
+		one.do(chromedp.Navigate("about:blank"))
+	}
+	p.open("/today")
+	p.until("navigator.serviceWorker.controller")
+	later[any](p, `new Promise((resolve) => { const look = async () => `+waits+` ? setTimeout(look, 50) : resolve(true); look() })`)
 	p.open("/lessons/" + lesson)
 	p.live("Walk-round")
 	p.local("0")

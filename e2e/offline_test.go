@@ -5,6 +5,7 @@ import (
 	"os"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp/kb"
 	"github.com/jackc/pgx/v5"
@@ -100,6 +101,7 @@ func TestALessonSurvivesWithoutTheSchool(t *testing.T) {
 	p.live("Magnetos")
 	p.see("90 of 130 rpm ● within")
 	after(p)
+	time.Sleep(time.Second) // it is counted once what was touched is painted
 	local := eval[string](p, "document.querySelector('[data-part=outbox]').dataset.local")
 	kill()
 

@@ -58,6 +58,8 @@ type Database struct {
 // New makes a migrated, empty database and opens it as the application.
 func New(t testing.TB) *Database {
 	t.Helper()
+	making.Lock()
+	defer making.Unlock()
 	return open(t, fmt.Sprintf("test_%d", databases.Add(1)))
 }
 

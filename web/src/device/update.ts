@@ -10,6 +10,8 @@ export const aboard = ref(false)
 
 /** How often the school is asked for a newer application, in milliseconds. */
 const lookEvery = 3600_000
+/** How long the browser may take to let go of the old application, in milliseconds. */
+const lettingGo = 5000
 const lessonLock = 'jetprimer-lesson'
 let take: ((reload: boolean) => Promise<void>) | undefined
 
@@ -44,6 +46,8 @@ export async function takeNewer(): Promise<string> {
   return navigator.locks.request(lessonLock, { ifAvailable: true }, async (lock) => {
     if (!lock) return 'A lesson is open. The new version waits until it is left.'
     await take?.(true)
-    return ''
+    // The page is loaded anew as soon as the browser lets go of the old one.
+    await new Promise((resolve) => setTimeout(resolve, lettingGo))
+    return 'The browser still holds the old version. Close every page of this application; the new one is there when it is opened again.'
   })
 }

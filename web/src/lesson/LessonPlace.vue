@@ -188,7 +188,7 @@ function key(e: KeyboardEvent) {
         <span
           :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]"
           data-part="outbox"
-          :data-local="outbox.waiting"
+          :data-local="outbox.counted ? outbox.waiting : undefined"
           >{{ outbox.words }}</span
         >
         <button

@@ -48,6 +48,8 @@ export const useOutbox = defineStore('outbox', () => {
   const device = deviceName()
   /** How many marks of the person wait here, and since when; all of others. */
   const waiting = ref(0)
+  /** Whether it has been counted what waits: until then nothing is said of it. */
+  const counted = ref(false)
   const since = ref(0)
   const others = ref(0)
   const pictures = ref(0)
@@ -85,6 +87,7 @@ export const useOutbox = defineStore('outbox', () => {
   const mine = () => unkept.value.filter((m) => m.owner === owner.value)
   const seen = (s: Awaited<ReturnType<typeof look>>) => {
     const here = mine()
+    counted.value = true
     pictures.value = s.pictured
     waiting.value = s.own + here.length
     since.value = Math.min(...[s.since, ...here.map((m) => m.at)].filter(Boolean), Infinity)
@@ -96,6 +99,7 @@ export const useOutbox = defineStore('outbox', () => {
   }
 
   const words = computed(() => {
+    if (!counted.value) return 'counting the marks on this device'
     const held = others.value ? `; ${marksWords(others.value)} of somebody else wait for them` : ''
     if (unkept.value.length)
       return `${storage.value} ${marksWords(unkept.value.length)} only on this page: leave it open until the school holds them`
@@ -124,7 +128,7 @@ export const useOutbox = defineStore('outbox', () => {
     })
     try {
       await kept.marks.bulkPut(marks)
-      waiting.value += marks.length
+      if (counted.value) waiting.value += marks.length
       if (!since.value || !Number.isFinite(since.value)) since.value = at
     } catch (e) {
       storage.value = keepingFailed(e)
@@ -363,6 +367,7 @@ export const useOutbox = defineStore('outbox', () => {
     device,
     owner,
     waiting,
+    counted,
     others,
     refused,
     trouble,
