@@ -16,6 +16,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -36,7 +37,15 @@ var Fleet = []store.Aircraft{
 // password hash of everybody.
 func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
 	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, time.UTC)
-	if err := s.AddSchool(ctx, SchoolID, SchoolName, TimeZone, day.AddDate(0, -6, 0)); err != nil {
+	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: TimeZone, CreatedAt: day.AddDate(0, -6, 0)}
+	if err := s.AddSchool(ctx, made, func(tx *store.Tx) error {
+		for _, base := range c.Aerodromes {
+			if err := tx.AddBase(base); err != nil {
+				return err
+			}
+		}
+		return nil
+	}); err != nil {
 		return err
 	}
 	for _, p := range People() {
@@ -330,7 +339,7 @@ func (f *flight) ask(item string, q catalog.Question, sound float64) {
 
 // keep brings the lesson into the store, and signs it unless it still runs.
 func (f *flight) keep(tx *store.Tx) error {
-	by := store.Sender{ID: f.instructor.ID, Role: f.instructor.Role}
+	by := store.Sender{ID: f.instructor.ID, Roles: school.Roles{f.instructor.Role}}
 	now := f.at.Add(time.Duration(f.ms)*time.Millisecond + time.Minute)
 	answers, err := tx.Accept(f.id, f.events, by, now)
 	if err != nil {

@@ -97,9 +97,9 @@ func TestARecordIsShared(t *testing.T) {
 	p.click("[data-action=share-record]")
 	p.fill("[name=share-whom]", "Examiner Ionescu")
 	p.click("[data-action=share]")
-	p.within("[data-part=share-made]", "the code is shown this once")
-	code := p.text("[data-share-code]")
-	path := eval[string](p, "new URL(document.querySelector('[data-share-link]').innerText).pathname")
+	p.within("[data-part=link-and-code]", "the code is shown this once")
+	code := p.text("[data-code]")
+	path := eval[string](p, "new URL(document.querySelector('[data-link]').innerText).pathname")
 
 	o := browse(t, url, 390, 844)
 	look := func(code string) {

@@ -65,7 +65,8 @@ func (s *Server) dayRoutes() {
 		func(ctx context.Context, w who, in *struct {
 			Type string `query:"type" doc:"the aircraft type whose questions are wanted"`
 		}) (*struct{ Body Calculators }, error) {
-			return &struct{ Body Calculators }{Calculators{calc.All(), s.catalog.Icing, s.catalog.Aerodromes, s.catalog.Procedures, s.catalog.QuestionsFor(in.Type)}}, nil
+			out := &struct{ Body Calculators }{Calculators{calc.All(), s.catalog.Icing, nil, s.catalog.Procedures, s.catalog.QuestionsFor(in.Type)}}
+			return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body.Aerodromes, err = tx.Bases(); return err })
 		})
 	route(s, huma.Operation{OperationID: "calc", Method: http.MethodPost, Path: "/calc/{name}", Summary: "Compute", MaxBodyBytes: 64 << 10},
 		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
@@ -94,11 +95,15 @@ func (s *Server) typeIn(tx *store.Tx, w who) aircraft.Finder {
 // stationNote says what the stand-in's reports are.
 const stationNote = "Made up to practise with. It is no weather: fly by the real report."
 
-func (s *Server) station(_ context.Context, _ who, in *struct {
+func (s *Server) station(ctx context.Context, w who, in *struct {
 	ID string `path:"id" maxLength:"8"`
 	At string `query:"at" format:"date-time" doc:"the moment; now when left out"`
 }) (*struct{ Body StationView }, error) {
-	i := slices.IndexFunc(s.catalog.Aerodromes, func(a weather.Aerodrome) bool { return a.ID == in.ID })
+	var bases []weather.Aerodrome
+	if err := s.in(ctx, w, func(tx *store.Tx) (err error) { bases, err = tx.Bases(); return err }); err != nil {
+		return nil, err
+	}
+	i := slices.IndexFunc(bases, func(a weather.Aerodrome) bool { return a.ID == in.ID })
 	if i < 0 {
 		return nil, store.ErrNotFound
 	}
@@ -109,7 +114,7 @@ func (s *Server) station(_ context.Context, _ who, in *struct {
 			return nil, &form.InputError{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
 		}
 	}
-	a := s.catalog.Aerodromes[i]
+	a := bases[i]
 	v := StationView{Report: weather.Simulated(a, at), Note: stationNote}
 	v.Parsed = weather.ParseReport(v.Report)
 	v.Runway = a.InUse(v.Parsed)

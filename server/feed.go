@@ -9,7 +9,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -45,7 +44,7 @@ func (s *Server) feed(ctx context.Context, w who, in *feedInput) (*struct{ Body 
 // ownChanges leaves out what is about students whose record the person may not
 // read: their lessons are not even named.
 func (s *Server) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]store.Change, error) {
-	if w.role == school.Instructor || w.role == school.Chief {
+	if w.roles.Teach() {
 		return changes, nil
 	}
 	may, err := s.readable(tx, w)

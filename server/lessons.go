@@ -92,11 +92,11 @@ func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid,
 	// Those who mend are told first.
 	for _, role := range []string{school.Maintenance, school.Chief, school.Instructor} {
 		for _, p := range people {
-			if p.Role != role {
+			if !p.Roles.Has(role) || slices.Contains(k.People, p.Name) {
 				continue
 			}
 			k.People = append(k.People, p.Name)
-			if school.MayTeach(role) {
+			if p.Roles.Teach() {
 				k.Observers = append(k.Observers, lesson.Observer{Person: p.ID, Name: p.Name})
 			}
 		}
@@ -223,7 +223,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 		v.Scale, _ = s.catalog.Scale(v.State.Opened.Scale)
 	}
 	v.Mine = w.account == v.Lesson.InstructorID
-	v.Marks = v.Mine || school.MayTeach(w.role) && slices.Contains(v.Lesson.Observers, w.account)
+	v.Marks = v.Mine || w.roles.Teach() && slices.Contains(v.Lesson.Observers, w.account)
 	v.RunningMs = lesson.RunningMs(v.Events, s.now())
 	v.State, v.Now = v.State.In(w.units()), s.now().UTC().Format(time.RFC3339)
 	if w.account == v.Lesson.StudentID && v.State.Ended && v.State.Self == nil {
@@ -247,7 +247,7 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		}
 		v.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks, tallies}
 	}
-	if !school.MayTeach(w.role) {
+	if !w.roles.Teach() {
 		return nil
 	}
 	others, err := tx.Overlapping(v.Lesson)
@@ -290,7 +290,7 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 	}
 	if len(events) > 0 {
 		err := s.in(ctx, w, func(tx *store.Tx) error {
-			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Role: w.role, Asks: in.Now}, s.now())
+			taken, err := tx.Accept(in.ID, events, store.Sender{ID: w.account, Roles: w.roles, Asks: in.Now}, s.now())
 			for i, a := range taken {
 				answers[places[i]] = a
 			}

@@ -184,7 +184,7 @@ func (s *Server) libraryRoutes() {
 }
 
 // writes reports whether the person sees drafts.
-func writes(w who) bool { return school.MayTeach(w.role) }
+func writes(w who) bool { return w.roles.Teach() }
 
 func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
 	out := &struct{ Body Library }{Library{Day: s.today(w), Versions: []school.Version{}, Types: []TypeName{}}}
@@ -230,7 +230,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		if out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor); err != nil {
 			return err
 		}
-		if school.MayTeach(w.role) {
+		if w.roles.Teach() {
 			students, err := tx.Students()
 			if err != nil {
 				return err

@@ -38,16 +38,18 @@ var Version = "development"
 
 // Server answers requests from one store and one catalog.
 type Server struct {
-	store    *store.Store
-	catalog  *catalog.Catalog
-	sessions *scs.SessionManager
-	gate     *gate
-	now      func() time.Time
-	log      *slog.Logger
-	api      huma.API
-	handler  http.Handler
-	hub      *store.Hub
-	reach    reach
+	store *store.Store
+	// setupCode is the hash of what begins the first school, empty for none.
+	setupCode string
+	catalog   *catalog.Catalog
+	sessions  *scs.SessionManager
+	gate      *gate
+	now       func() time.Time
+	log       *slog.Logger
+	api       huma.API
+	handler   http.Handler
+	hub       *store.Hub
+	reach     reach
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
 	close   context.CancelFunc
@@ -64,6 +66,8 @@ type Options struct {
 	Proxies []string
 	// Now is the clock; time.Now when nil.
 	Now func() time.Time
+	// SetupCode is what whoever begins the first school is asked for.
+	SetupCode string
 }
 
 // New is the whole application. Close ends its streams.
@@ -71,6 +75,11 @@ func New(o Options) (*Server, error) {
 	s, engine, err := build(o)
 	if err != nil {
 		return nil, err
+	}
+	if o.SetupCode != "" {
+		if s.setupCode, err = HashPassword(o.SetupCode); err != nil {
+			return nil, err
+		}
 	}
 	assets, err := newAssets()
 	if err != nil {
@@ -144,7 +153,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -241,7 +250,7 @@ type who struct {
 	name    string
 	school  string
 	place   string // the school's name
-	role    string
+	roles   school.Roles
 	zone    *time.Location
 	// settings are the school's, own the units that the person reads instead.
 	settings school.Settings
@@ -249,6 +258,7 @@ type who struct {
 	hasPin   bool
 	// hasPasskey says that a device of theirs has one.
 	hasPasskey bool
+	schools    []Named
 }
 
 // units are those that the person reads.
@@ -274,14 +284,14 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 		case err != nil:
 			s.log.Error("reading who asks", "error", err.Error())
 			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
-		case w.role != "" && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
+		case len(w.roles) > 0 && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
 			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Somebody else has signed in with this browser since. What you entered is kept on this device and waits for your own sign-in.")
-		case school.May(w.role, op.OperationID):
+		case w.roles.May(op.OperationID):
 			next(huma.WithValue(ctx, whoKey{}, w))
-		case w.role == "":
+		case len(w.roles) == 0:
 			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Sign in first: the session has ended or was never begun. What you entered is kept on this device.")
 		default:
-			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, fmt.Sprintf("This is not open to the role %s.", w.role))
+			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, fmt.Sprintf("This is not open to the role %s.", strings.Join(w.roles, " and ")))
 		}
 	})
 	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
@@ -306,8 +316,11 @@ func (s *Server) who(ctx context.Context) (who, error) {
 		return who{}, err
 	}
 	for _, m := range memberships {
+		w.schools = append(w.schools, Named{m.SchoolID, m.School})
+	}
+	for _, m := range memberships {
 		if m.SchoolID == w.school {
-			w.role, w.place, w.settings, w.own, w.hasPin, w.hasPasskey = m.Role, m.School, m.Settings, m.Units, m.HasPin, m.HasPasskey
+			w.roles, w.place, w.settings, w.own, w.hasPin, w.hasPasskey = m.Roles, m.School, m.Settings, m.Units, m.HasPin, m.HasPasskey
 			w.zone, err = time.LoadLocation(m.TimeZone)
 			return w, err
 		}
@@ -370,7 +383,7 @@ func (s *Server) in(ctx context.Context, w who, fn func(tx *store.Tx) error) err
 // readable tells which students' records the person may read.
 func (s *Server) readable(tx *store.Tx, w who) (func(student string) bool, error) {
 	shared := map[string]bool{}
-	if w.role == school.Examiner {
+	if w.roles.Has(school.Examiner) {
 		ids, err := tx.SharedWith(w.account, s.today(w))
 		if err != nil {
 			return nil, err
@@ -379,7 +392,7 @@ func (s *Server) readable(tx *store.Tx, w who) (func(student string) bool, error
 			shared[id] = true
 		}
 	}
-	return func(student string) bool { return school.MayRead(w.role, w.account, student, shared[student]) }, nil
+	return func(student string) bool { return w.roles.MayRead(w.account, student, shared[student]) }, nil
 }
 
 // mayRead reports whether the person may read a student's record.
@@ -397,7 +410,7 @@ func (s *Server) mayRead(tx *store.Tx, w who, student string) error {
 // maySee is mayRead for what is about the aircraft: those who mend it see it
 // without the record that it is in.
 func (s *Server) maySee(tx *store.Tx, w who, student string) error {
-	if w.role == school.Maintenance {
+	if w.roles.Has(school.Maintenance) {
 		return nil
 	}
 	return s.mayRead(tx, w, student)

@@ -107,7 +107,11 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 
 	may := map[string]string{ // who may, as a school would say it
 		"sign-in": "nobody student instructor chief maintenance examiner admin",
-		"session": "student instructor chief maintenance examiner admin", "sign-out": "student instructor chief maintenance examiner admin",
+		"setup":   "nobody student instructor chief maintenance examiner admin", "begin": "nobody student instructor chief maintenance examiner admin",
+		"invited": "nobody student instructor chief maintenance examiner admin", "join": "nobody student instructor chief maintenance examiner admin",
+		"people": "chief admin", "set-member": "chief admin", "invite": "chief admin", "renew-invitation": "chief admin", "withdraw-invitation": "chief admin",
+		"change-school": "student instructor chief maintenance examiner admin",
+		"session":       "student instructor chief maintenance examiner admin", "sign-out": "student instructor chief maintenance examiner admin",
 		"feed": "student instructor chief maintenance examiner admin", "stream": "student instructor chief maintenance examiner admin", "today": "student instructor chief maintenance examiner admin",
 		"standards": "student instructor chief maintenance examiner admin", "checks": "student instructor chief maintenance examiner admin",
 		"check":    "student instructor chief maintenance examiner admin",
@@ -192,7 +196,7 @@ func TestAnotherSchoolsRecords(t *testing.T) {
 	hash, err := argon2id.CreateHash("elsewhere", &quick)
 	require.NoError(t, err)
 	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, school, "Elsewhere", "UTC", demotest.Day))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: school, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
 	require.NoError(t, d.Store.AddAccount(ctx, stranger))
 	require.NoError(t, d.Store.In(ctx, school, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, "chief") }))
 	var running store.Lesson

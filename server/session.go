@@ -26,11 +26,11 @@ type Session struct {
 	Name    string `json:"name"`
 	School  string `json:"school"`
 	// SchoolID is what a promised signature names the school by.
-	SchoolID string   `json:"schoolId"`
-	Role     string   `json:"role" enum:"student,instructor,chief,maintenance,examiner,admin"`
-	Today    string   `json:"today" doc:"the school's day, such as 2026-11-24"`
-	Zone     string   `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
-	May      []string `json:"may" doc:"the operations that the person may call"`
+	SchoolID string       `json:"schoolId"`
+	Roles    school.Roles `json:"roles" doc:"each of student, instructor, chief, maintenance, examiner, admin"`
+	Today    string       `json:"today" doc:"the school's day, such as 2026-11-24"`
+	Zone     string       `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
+	May      []string     `json:"may" doc:"the operations that the person may call"`
 	// Units are those that the person reads: their own over the school's.
 	Units    quantity.Units     `json:"units" doc:"none left open"`
 	Own      quantity.Units     `json:"own" doc:"what the person chose instead of the school's"`
@@ -42,6 +42,14 @@ type Session struct {
 	HasPin bool `json:"hasPin"`
 	// HasPasskey says that a device of theirs has a passkey.
 	HasPasskey bool `json:"hasPasskey"`
+	// Schools are all that the person belongs to.
+	Schools []Named `json:"schools"`
+}
+
+// Named is a school or a type by its name.
+type Named struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
 }
 
 type sessionOutput struct{ Body Session }
@@ -63,14 +71,28 @@ func (s *Server) sessionRoutes() {
 			s.note(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
+	route(s, huma.Operation{OperationID: "change-school", Method: http.MethodPut, Path: "/session/school", Summary: "Go on at another school of mine", MaxBodyBytes: 4 << 10}, s.changeSchool)
 	route(s, huma.Operation{OperationID: "set-pin", Method: http.MethodPut, Path: "/session/pin", Summary: "Keep a number to sign with", MaxBodyBytes: 4 << 10}, s.setPin)
 	route(s, huma.Operation{OperationID: "set-units", Method: http.MethodPut, Path: "/session/units", Summary: "The units that I read", MaxBodyBytes: 4 << 10}, s.setUnits)
 	route(s, huma.Operation{OperationID: "set-settings", Method: http.MethodPut, Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10}, s.setSettings)
 }
 
 func (s *Server) session(w who) *sessionOutput {
-	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.role, s.today(w), w.zone.String(), school.Allowed(w.role),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey}}
+	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.schools}}
+}
+
+// changeSchool goes on at another school that the person belongs to.
+func (s *Server) changeSchool(ctx context.Context, w who, in *struct {
+	Body struct {
+		School string `json:"school" format:"uuid"`
+	}
+}) (*sessionOutput, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	return s.begin(ctx, account, in.Body.School)
 }
 
 // setUnits keeps the units that the person reads instead of the school's.
@@ -158,13 +180,20 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	case err != nil:
 		return nil, err
 	}
+	return s.begin(ctx, account, in.Body.School)
+}
+
+// begin signs somebody in at a school of theirs; empty is the first.
+func (s *Server) begin(ctx context.Context, account store.Account, schoolID string) (*sessionOutput, error) {
 	memberships, err := s.store.Memberships(ctx, account.ID)
 	if err != nil {
 		return nil, err
 	}
 	var chosen *store.Membership
+	schools := []Named{}
 	for i, m := range memberships {
-		if in.Body.School == "" && i == 0 || m.SchoolID == in.Body.School {
+		schools = append(schools, Named{m.SchoolID, m.School})
+		if schoolID == "" && i == 0 || m.SchoolID == schoolID {
 			chosen = &memberships[i]
 		}
 	}
@@ -188,7 +217,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
 		return nil, err
 	}
-	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, role: chosen.Role, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin, hasPasskey: chosen.HasPasskey}
+	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, roles: chosen.Roles, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin, hasPasskey: chosen.HasPasskey, schools: schools}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
 }

@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"crypto/rand"
 	"errors"
 	"fmt"
 	"net/http"
@@ -64,8 +63,7 @@ func (s *Server) shareRoutes() {
 }
 
 func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
-	code := rand.Text()[:10]
-	hash, err := HashPassword(code)
+	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
 	}
@@ -125,7 +123,7 @@ func (s *Server) withdrawShare(ctx context.Context, w who, in *struct {
 // school. What is wrong, over or withdrawn gives the same answer.
 func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w who, share store.RecordShare, err error) {
 	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
-		w = who{school: in.School, role: school.Examiner, zone: tx.Zone}
+		w = who{school: in.School, roles: school.Roles{school.Examiner}, zone: tx.Zone}
 		share, err = tx.RecordShare(in.ID)
 		return err
 	})

@@ -107,6 +107,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 	now := s.now()
 	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}, Shared: []store.Student{}}}
 	v := &out.Body
+	var bases []weather.Aerodrome
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Cursor, err = tx.Cursor(); err != nil {
 			return err
@@ -126,7 +127,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if v.Aircraft, err = s.aircraftDay(tx); err != nil {
 			return err
 		}
-		if w.role == school.Examiner {
+		if w.roles.Has(school.Examiner) {
 			students, err := tx.Students()
 			if err != nil {
 				return err
@@ -149,10 +150,13 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if err := s.plan(tx, w, v, may, append(unsigned, recent...)); err != nil {
 			return err
 		}
-		v.Waits, err = s.waits(tx, w, ended, v.Aircraft)
+		if v.Waits, err = s.waits(tx, w, ended, v.Aircraft); err != nil {
+			return err
+		}
+		bases, err = tx.Bases()
 		return err
 	})
-	for _, a := range s.catalog.Aerodromes {
+	for _, a := range bases {
 		if slices.ContainsFunc(v.Aircraft, func(d AircraftDay) bool { return d.Base == a.ID }) {
 			v.Fields = append(v.Fields, FieldView{calc.FieldNow(weather.Simulated(a, now), a, s.catalog.Icing, w.units()), stationNote})
 		}
@@ -233,7 +237,7 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 		}
 		out = append(out, Wait{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
 	}
-	if w.role == school.Student {
+	if w.roles.Has(school.Student) {
 		lessons, err := tx.Unacknowledged(w.account)
 		if err != nil {
 			return nil, err
@@ -242,7 +246,7 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			out = append(out, Wait{"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration})
 		}
 	}
-	if school.May(w.role, "approve-version") {
+	if w.roles.May("approve-version") {
 		versions, err := tx.Versions("")
 		if err != nil {
 			return nil, err
@@ -253,7 +257,7 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			}
 		}
 	}
-	if w.role == school.Maintenance {
+	if w.roles.Has(school.Maintenance) {
 		for _, a := range fleet {
 			for _, f := range a.Findings {
 				out = append(out, Wait{"decide", f.Lesson, a.Registration, f.On, f.Words})
@@ -305,11 +309,14 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
-		Exercises: checklist.Exercises, Aerodromes: s.catalog.Aerodromes, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
-	for _, a := range s.catalog.Aerodromes {
-		out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
-	}
+		Exercises: checklist.Exercises, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Aerodromes, err = tx.Bases(); err != nil {
+			return err
+		}
+		for _, a := range out.Body.Aerodromes {
+			out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
+		}
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}

@@ -48,10 +48,10 @@ func (tx *Tx) Book(b school.Booking, by string, now time.Time) (string, error) {
 	if _, err := tx.Student(b.StudentID); err != nil {
 		return "", form.Bad("student", "is no student of the school")
 	}
-	switch role, err := tx.RoleOf(b.InstructorID); {
-	case err != nil && role == "":
+	switch roles, err := tx.RolesOf(b.InstructorID); {
+	case err != nil:
 		return "", form.Bad("instructor", "is no member of the school")
-	case !school.MayTeach(role):
+	case !roles.Teach():
 		return "", form.Bad("instructor", "does not teach at the school")
 	}
 	if _, err := tx.OneAircraft(b.Registration); err != nil {

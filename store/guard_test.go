@@ -124,7 +124,7 @@ func TestEachEventIsAnswered(t *testing.T) {
 	state, _ := s.state(s.signed[0])
 	assert.Equal(t, 3, state.Self.Levels["start"])
 	_, err := s.accept(row.ID, s.student, school.Student, 0, event(31, lesson.KindNote, `{"words":"mine"}`))
-	assert.ErrorContains(t, err, "not open to students")
+	assert.ErrorContains(t, err, "not open to the lesson's own student")
 }
 
 // TestDifferentContentNeverAnswers: a reading whose id comes again with another
@@ -184,7 +184,7 @@ func TestTheSchoolsDay(t *testing.T) {
 		assert.ErrorContains(t, tx.Withdraw(v, on(0), s.chief, at(0)), "today or later", "today has ended there")
 		return nil
 	}))
-	assert.ErrorContains(t, s.Store.AddSchool(context.Background(), uuid.NewString(), "x", "Atlantis/Deep", at(0)), "is no time zone")
+	assert.ErrorContains(t, s.Store.AddSchool(context.Background(), store.School{ID: uuid.NewString(), Name: "x", TimeZone: "Atlantis/Deep", CreatedAt: at(0)}, nil), "is no time zone")
 }
 
 // TestAnAbsurdClockDatesNothing: a lesson whose tablet stands in the year 0 is

@@ -134,8 +134,8 @@ func (tx *Tx) events(query string, args ...any) ([]lesson.Event, error) {
 
 // Sender is who sends events, and in which role.
 type Sender struct {
-	ID   string
-	Role string
+	ID    string
+	Roles school.Roles
 	// Asks says that the person waits for the answer before a lesson is opened:
 	// one on an aircraft that stands on the ground is refused. Otherwise it was
 	// opened without the school, and is kept and flagged.
@@ -249,7 +249,7 @@ func (b *batch) begin() (err error) {
 // part refuses what the person may not add: all of it when they have no part in
 // the lesson.
 func (b *batch) part() error {
-	part := school.Part{Role: b.by.Role, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
+	part := school.Part{Roles: b.by.Roles, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
 	why := part.MayAdd(false)
 	others := 0
 	for _, i := range b.sound() {
@@ -330,7 +330,7 @@ func containsEvent(events []lesson.Event, id string) bool {
 // opening makes a new lesson's row of its opening event, once everything that
 // the event names is found fit.
 func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender, now time.Time) (*lessonRow, error) {
-	if opened.Instructor != by.ID && by.Role != school.Chief {
+	if opened.Instructor != by.ID && !by.Roles.Has(school.Chief) {
 		return nil, &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
 	}
 	for _, known := range []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits} {
@@ -392,14 +392,11 @@ func (tx *Tx) studentFits(o *lesson.Opened) error {
 }
 
 func (tx *Tx) instructorFits(o *lesson.Opened) error {
-	role, err := "", error(nil)
-	if isUUID(o.Instructor) {
-		role, err = tx.RoleOf(o.Instructor)
-	}
+	roles, err := tx.RolesOf(o.Instructor)
 	switch {
 	case err != nil && !errors.Is(err, ErrNotFound):
 		return err
-	case !school.MayTeach(role):
+	case !roles.Teach():
 		return &BatchError{"payload.instructor", "is no instructor of this school"}
 	}
 	return nil

@@ -373,13 +373,14 @@ func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
 		told as (select distinct on (t.account_id) t.account_id, t.version, b.name as told_by, to_char(t.at at time zone @zone, 'YYYY-MM-DD') as told_on
 			from library_told t join accounts b on b.id = t.told_by
 			where t.school_id = @school and t.kind = @kind and t.id = @id order by t.account_id, t.version desc)
-		select a.id as account, a.name, m.role, coalesce(best.version, 0) as flown, coalesce(best.on_day, '') as on_day,
+		select a.id as account, a.name, case when jsonb_exists(m.roles, 'instructor') then 'instructor' when jsonb_exists(m.roles, 'chief') then 'chief' else 'student' end as role,
+			coalesce(best.version, 0) as flown, coalesce(best.on_day, '') as on_day,
 			coalesce(told.version, 0) as told, coalesce(told.told_by, '') as told_by, coalesce(told.told_on, '') as told_on
 		from memberships m join accounts a on a.id = m.account_id
 		left join students s on s.school_id = m.school_id and s.id = m.account_id
 		left join best on best.account = a.id and best.nth = 1 left join told on told.account_id = a.id
-		where m.school_id = @school and (m.role in ('instructor', 'chief') or s.class = @class and s.engine_kind = @engine and s.start_type = @start)
-		order by m.role, a.name`,
+		where m.school_id = @school and m.active and (jsonb_exists_any(m.roles, array['instructor', 'chief']) or s.class = @class and s.engine_kind = @engine and s.start_type = @start)
+		order by role, a.name`,
 		map[string]any{"kind": kind, "id": id, "school": tx.School, "zone": tx.Zone.String(), "class": t.Class, "engine": t.EngineKind, "start": t.StartType})
 }
 
@@ -388,7 +389,7 @@ func (tx *Tx) Tell(v school.Version, account, by string, now time.Time) error {
 	if v.Shipped || v.Status != school.InForce {
 		return &school.LibraryError{Reason: "people are told of a version that the school has approved"}
 	}
-	if _, err := tx.RoleOf(account); err != nil {
+	if _, err := tx.RolesOf(account); err != nil {
 		return err
 	}
 	h, err := tx.bump()

@@ -172,7 +172,7 @@ func TestWhoMustBeTold(t *testing.T) {
 func TestLibrariesAreApart(t *testing.T) {
 	ctx, d := context.Background(), demotest.Demo(t, "x")
 	other := uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", "UTC", time.Now()))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: time.Now()}, nil))
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
 		all, err := tx.Versions("")
 		for _, v := range all {

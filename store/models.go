@@ -107,7 +107,10 @@ func (Account) TableName() string { return "accounts" }
 type membership struct {
 	SchoolID  string
 	AccountID string
-	Role      string
+	Roles     school.Roles `gorm:"serializer:json"`
+	Active    bool
+	// Number is the school's own for the person.
+	Number string
 }
 
 func (membership) TableName() string { return "memberships" }

@@ -16,11 +16,12 @@ import (
 
 // Membership is a person's place in a school.
 type Membership struct {
-	SchoolID  string `json:"schoolId"`
-	School    string `json:"school"`
-	Role      string `json:"role"`
-	TimeZone  string `json:"timeZone"`
-	IdleHours int    `json:"idleHours"`
+	SchoolID string `json:"schoolId"`
+	School   string `json:"school"`
+	// Roles are those that the person has there.
+	Roles     school.Roles `json:"roles" gorm:"serializer:json"`
+	TimeZone  string       `json:"timeZone"`
+	IdleHours int          `json:"idleHours"`
 	// Settings are the school's, Units those that the person reads instead.
 	Settings school.Settings `json:"settings" gorm:"serializer:json"`
 	Units    quantity.Units  `json:"units" gorm:"serializer:json"`
@@ -80,15 +81,15 @@ func (tx *Tx) SetSettings(settings school.Settings) error {
 	return plain(tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Settings").Updates(School{Settings: settings}).Error)
 }
 
-// Memberships lists the schools a person belongs to.
+// Memberships lists the schools a person belongs to and has not left.
 func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, error) {
 	out := []Membership{}
 	err := s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.role, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey").
-			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ?", account).Order("s.name").Find(&out).Error
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey").
+			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
 		return nil, fmt.Errorf("reading memberships: %w", plain(err))
@@ -98,39 +99,29 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 
 // Person is a member of the school.
 type Person struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Role string `json:"role"`
+	ID    string       `json:"id"`
+	Name  string       `json:"name"`
+	Roles school.Roles `json:"roles" gorm:"serializer:json"`
 }
 
-// People lists the members of the school, all or of some roles.
+// People lists the members of the school, all or of some roles, without those
+// who have left.
 func (tx *Tx) People(roles ...string) ([]Person, error) {
-	query := tx.db.Table("memberships m").Select("a.id, a.name, m.role").Joins("join accounts a on a.id = m.account_id").
-		Where("m.school_id = ?", tx.School).Order("a.name")
+	query := tx.db.Table("memberships m").Select("a.id, a.name, m.roles").Joins("join accounts a on a.id = m.account_id").
+		Where("m.school_id = ? and m.active", tx.School).Order("a.name")
 	if len(roles) > 0 {
-		query = query.Where("m.role in ?", roles)
+		query = query.Where("jsonb_exists_any(m.roles, string_to_array(?, ','))", strings.Join(roles, ","))
 	}
 	return find[Person](query)
 }
 
-// RoleOf is a person's role in the school.
-func (tx *Tx) RoleOf(account string) (string, error) {
-	m, err := take[membership](tx.own(&membership{}).Where("account_id = ?", account))
-	return m.Role, err
-}
-
-// AddSchool makes a school with its feed. Its day is that of the time zone,
-// such as Europe/Dublin.
-func (s *Store) AddSchool(ctx context.Context, id, name, zone string, now time.Time) error {
-	if _, err := time.LoadLocation(zone); err != nil || zone == "" {
-		return fmt.Errorf("adding the school: %q is no time zone", zone)
+// RolesOf are a person's roles in the school; somebody who has left has none.
+func (tx *Tx) RolesOf(account string) (school.Roles, error) {
+	if !isUUID(account) {
+		return nil, ErrNotFound
 	}
-	if err := s.db.WithContext(ctx).Select("ID", "Name", "TimeZone", "CreatedAt").Create(&School{ID: id, Name: name, TimeZone: zone, CreatedAt: now}).Error; err != nil {
-		return fmt.Errorf("adding the school: %w", plain(err))
-	}
-	return s.In(ctx, id, func(_ context.Context, tx *Tx) error {
-		return tx.db.Exec("insert into school_feed (school_id) values (?)", id).Error
-	})
+	m, err := take[membership](tx.own(&membership{}).Where("account_id = ? and active", account))
+	return m.Roles, err
 }
 
 // AddAccount makes a person who can sign in.
@@ -145,8 +136,8 @@ func (s *Store) AddAccount(ctx context.Context, a Account) error {
 }
 
 // Join makes a person a member of the school.
-func (tx *Tx) Join(account, role string) error {
-	return tx.db.Create(&membership{tx.School, account, role}).Error
+func (tx *Tx) Join(account string, roles ...string) error {
+	return tx.db.Create(&membership{SchoolID: tx.School, AccountID: account, Roles: roles, Active: true}).Error
 }
 
 // Note writes a line of the audit.

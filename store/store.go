@@ -96,6 +96,12 @@ type insideKey struct{}
 // In runs fn in a transaction that sees the rows of one school. An error of fn
 // takes everything back. Calls do not nest.
 func (s *Store) In(ctx context.Context, schoolID string, fn func(ctx context.Context, tx *Tx) error) error {
+	return s.in(ctx, schoolID, func(*gorm.DB) error { return nil }, fn)
+}
+
+// in is In with something that comes before the school is entered, in the same
+// transaction.
+func (s *Store) in(ctx context.Context, schoolID string, before func(db *gorm.DB) error, fn func(ctx context.Context, tx *Tx) error) error {
 	if ctx.Value(insideKey{}) != nil {
 		return errors.New("store: In was called inside In")
 	}
@@ -103,6 +109,9 @@ func (s *Store) In(ctx context.Context, schoolID string, fn func(ctx context.Con
 	tx := &Tx{store: s, School: schoolID}
 	err := s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
 		var zone string
+		if err := before(db); err != nil {
+			return err
+		}
 		err := db.Raw(`select coalesce((select time_zone from schools where id = ?::uuid), '') from
 			(select set_config('app.school', ?, true), set_config('lock_timeout', ?, true), set_config('statement_timeout', ?, true)) as entered`,
 			schoolID, schoolID, lockTimeout, statementTimeout).Scan(&zone).Error

@@ -47,7 +47,7 @@ func opening() lesson.Event {
 		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training","conditions":{"rules":"VFR","night":false}}`, demo.Brandt.ID, demo.Okonjo.ID))
 }
 
-var okonjo = store.Sender{ID: demo.Okonjo.ID, Role: school.Instructor}
+var okonjo = store.Sender{ID: demo.Okonjo.ID, Roles: school.Roles{school.Instructor}}
 
 func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken, error) {
 	var answers []lesson.Taken
@@ -61,7 +61,7 @@ func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, even
 func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 	ctx, d := context.Background(), demotest.Demo(t, "x")
 	other := uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, other, "Another school", "UTC", time.Now()))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: time.Now()}, nil))
 	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}, time.Time{}) })[0]
 	require.NoError(t, d.Store.In(ctx, other, func(ctx context.Context, tx *store.Tx) error {
 		students, err := tx.Students()
@@ -126,7 +126,7 @@ func TestAcceptAnswersEachEvent(t *testing.T) {
 
 	_, err := accept(t, d, id, okonjo, mark)
 	assert.ErrorContains(t, err, "do not hold the event that opens the lesson")
-	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Role: school.Instructor}, open)
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: school.Roles{school.Instructor}}, open)
 	assert.ErrorContains(t, err, "payload.instructor must be you")
 
 	forged, sealed := mark, event(3, lesson.KindSealed, `{}`)
@@ -143,9 +143,9 @@ func TestAcceptAnswersEachEvent(t *testing.T) {
 	assert.Equal(t, "known", answers[0].Status)
 	assert.Equal(t, "id is already held with another content", answers[1].Reason)
 
-	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Role: school.Instructor}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: school.Roles{school.Instructor}}, event(4, lesson.KindEnded, `{}`))
 	assert.ErrorContains(t, err, "belongs to another instructor")
-	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Role: school.Chief}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, event(4, lesson.KindEnded, `{}`))
 	assert.NoError(t, err)
 
 	row := get(t, d, func(tx *store.Tx) (store.Lesson, error) { return tx.Lesson(id) })
@@ -193,7 +193,7 @@ func TestSigning(t *testing.T) {
 	_, err = accept(t, d, id, okonjo, event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	assert.ErrorIs(t, sign(okonjo, shown), store.ErrStale)
-	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Role: school.Chief}, state().EventHash), "signed by its own instructor")
+	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, state().EventHash), "signed by its own instructor")
 
 	seen := func() int {
 		return len(get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings(demo.Moreau.ID) }))

@@ -39,7 +39,7 @@ func (s *small) in(fn func(tx *store.Tx) error) error {
 func smallSchool(t testing.TB) *small {
 	ctx := context.Background()
 	s := &small{Database: demotest.New(t), TB: t, id: uuid.NewString(), chief: uuid.NewString(), instructor: uuid.NewString(), student: uuid.NewString()}
-	require.NoError(t, s.Store.AddSchool(ctx, s.id, "Small school", "Pacific/Auckland", at(-30)))
+	require.NoError(t, s.Store.AddSchool(ctx, store.School{ID: s.id, Name: "Small school", TimeZone: "Pacific/Auckland", CreatedAt: at(-30)}, nil))
 	for id, role := range map[string]string{s.chief: school.Chief, s.instructor: school.Instructor, s.student: school.Student} {
 		require.NoError(t, s.Store.AddAccount(ctx, store.Account{ID: id, Email: role + "@small.example", Name: "Some " + role, Password: "x"}))
 		require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(id, role) }))
@@ -108,7 +108,7 @@ func (s *small) openingAs(change func(o map[string]any)) lesson.Event {
 func (s *small) accept(id, by, role string, day int, events ...lesson.Event) ([]lesson.Taken, error) {
 	var answers []lesson.Taken
 	err := s.in(func(tx *store.Tx) (err error) {
-		answers, err = tx.Accept(id, events, store.Sender{ID: by, Role: role}, at(day))
+		answers, err = tx.Accept(id, events, store.Sender{ID: by, Roles: school.Roles{role}}, at(day))
 		return err
 	})
 	return answers, err

@@ -93,7 +93,7 @@ var errCrash = errors.New("the program dies here")
 // the middle of the answer, before the tablet has noted it.
 func TestNoHistoryLosesOrDoubles(t *testing.T) {
 	d := demotest.Demo(t, "x")
-	ctx, by, now := context.Background(), store.Sender{ID: demo.Okonjo.ID, Role: school.Instructor}, demotest.Day.Add(11*time.Hour)
+	ctx, by, now := context.Background(), store.Sender{ID: demo.Okonjo.ID, Roles: school.Roles{school.Instructor}}, demotest.Day.Add(11*time.Hour)
 	const histories = 1000
 	var next atomic.Int64
 	var crowd sync.WaitGroup

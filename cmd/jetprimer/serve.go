@@ -35,7 +35,10 @@ func serveCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			return serve(cmd.Context(), s, c, o, func(url string) { fmt.Fprintln(cmd.OutOrStdout(), "serving on", url) })
+			return serve(cmd.Context(), s, c, o, func(url, code string) {
+				fmt.Fprintln(cmd.OutOrStdout(), "serving on", url)
+				toBegin(cmd, url, code)
+			})
 		},
 	}
 	databaseFlags(cmd, &database, &secret)
@@ -72,11 +75,25 @@ type serving struct {
 	proxies           []string
 }
 
+// toBegin says how the school is begun where there is none yet.
+func toBegin(cmd *cobra.Command, url, code string) {
+	if code != "" {
+		fmt.Fprintf(cmd.OutOrStdout(), "\nThere is no school yet. Begin it at %s/setup with the one-time code %s\n\n", url, code)
+	}
+}
+
 // serve answers until the context ends, then lets requests under way finish.
-func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, ready func(url string)) error {
+// Where there is no school yet, ready is told the code to begin one with.
+func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, ready func(url, code string)) error {
 	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	slog.SetDefault(log)
-	app, err := server.New(server.Options{Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
+	code := ""
+	if n, err := s.Schools(ctx); err != nil {
+		return err
+	} else if n == 0 {
+		code = rand.Text()[:10]
+	}
+	app, err := server.New(server.Options{SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
 	if err != nil {
 		return err
 	}
@@ -100,7 +117,7 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	if o.cert != "" {
 		scheme = "https://"
 	}
-	ready(scheme + listener.Addr().String())
+	ready(scheme+listener.Addr().String(), code)
 	select {
 	case err := <-failed:
 		return err
@@ -177,63 +194,83 @@ func verifyChainCommand() *cobra.Command {
 	})
 }
 
-// demoSecrets are made at the first start and kept beside the data.
-type demoSecrets struct{ Owner, App, Keys string }
+// private runs something on a private database whose data stays in a folder.
+func private(ctx context.Context, dir string, run func(s *store.Store, c *catalog.Catalog) error) (err error) {
+	pg, err := cluster.Start(ctx, dir, cluster.Options{})
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, pg.Stop()) }()
+	secrets, err := readSecrets(filepath.Join(dir, "secrets.json"))
+	if err != nil {
+		return err
+	}
+	owner, app, err := store.Provision(ctx, pg.URL, "jetprimer", secrets.Owner, secrets.App)
+	if err != nil {
+		return err
+	}
+	if err := store.Migrate(ctx, owner); err != nil {
+		return err
+	}
+	s, c, err := openStore(ctx, app, secrets.Keys)
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	return run(s, c)
+}
 
 func demoCommand() *cobra.Command {
+	return privately("demo", "Run the invented school with a private database on this machine", ".data",
+		func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving) error {
+			if err := loadDemo(cmd.Context(), s, c); err != nil {
+				return err
+			}
+			return serve(cmd.Context(), s, c, o, func(url, _ string) { welcome(cmd, url) })
+		})
+}
+
+func upCommand() *cobra.Command {
+	return privately("up", "Run a school of one's own with a private database on this machine", "school",
+		func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving) error {
+			return serve(cmd.Context(), s, c, o, func(url, code string) {
+				fmt.Fprintf(cmd.OutOrStdout(), "open at %s; stop with Ctrl-C, the data stays\n", url)
+				toBegin(cmd, url, code)
+			})
+		})
+}
+
+// privately is a command that serves from a private database.
+func privately(use, short, folder string, run func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving) error) *cobra.Command {
 	var dir, listen string
 	cmd := &cobra.Command{
-		Use:   "demo",
-		Short: "Run the invented school with a private database on this machine",
-		Args:  cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) (err error) {
-			ctx := cmd.Context()
-			pg, err := cluster.Start(ctx, dir, cluster.Options{})
-			if err != nil {
-				return err
-			}
-			defer func() { err = errors.Join(err, pg.Stop()) }()
-			secrets, err := readSecrets(filepath.Join(dir, "secrets.json"))
-			if err != nil {
-				return err
-			}
-			owner, app, err := store.Provision(ctx, pg.URL, "jetprimer", secrets.Owner, secrets.App)
-			if err != nil {
-				return err
-			}
-			if err := store.Migrate(ctx, owner); err != nil {
-				return err
-			}
-			s, c, err := openStore(ctx, app, secrets.Keys)
-			if err != nil {
-				return err
-			}
-			defer s.Close()
-			if err := loadDemo(ctx, s, c); err != nil {
-				return err
-			}
-			return serve(ctx, s, c, serving{listen: listen}, func(url string) { welcome(cmd, url) })
+		Use: use, Short: short, Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return private(cmd.Context(), dir, func(s *store.Store, c *catalog.Catalog) error { return run(cmd, s, c, serving{listen: listen}) })
 		},
 	}
-	cmd.Flags().StringVar(&dir, "data", ".data", "folder for the demo's database")
+	cmd.Flags().StringVar(&dir, "data", folder, "folder for the database")
 	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address to serve on")
 	return cmd
 }
 
-func readSecrets(file string) (demoSecrets, error) {
-	var secrets demoSecrets
+// secrets are made at the first start and kept beside the data.
+type secrets struct{ Owner, App, Keys string }
+
+func readSecrets(file string) (secrets, error) {
+	var kept secrets
 	text, err := os.ReadFile(file)
 	if errors.Is(err, os.ErrNotExist) {
-		secrets = demoSecrets{rand.Text(), rand.Text(), rand.Text()}
-		if text, err = json.Marshal(secrets); err == nil {
+		kept = secrets{rand.Text(), rand.Text(), rand.Text()}
+		if text, err = json.Marshal(kept); err == nil {
 			err = os.WriteFile(file, text, 0o600)
 		}
-		return secrets, err
+		return kept, err
 	}
 	if err != nil {
-		return secrets, err
+		return kept, err
 	}
-	return secrets, json.Unmarshal(text, &secrets)
+	return kept, json.Unmarshal(text, &kept)
 }
 
 // loadDemo fills the database once.

@@ -34,6 +34,7 @@ type Vocabulary struct {
 	Ranks      []Word `json:"ranks"`
 	Reasons    []Word `json:"reasons"` // of tailoring and differences
 	Standings  []Word `json:"standings"`
+	Roles      []Word `json:"roles"` // that a person can have in a school
 	// Changes are the fields of an item that a layer may change.
 	Changes []string `json:"changes"`
 	// EngineStates and Rules are what a day may say of the engine and the flight.
@@ -74,6 +75,8 @@ func Words() Vocabulary {
 		Standings: []Word{stands("consolidated", "consolidated", check.Within), stands("to standard", "to standard", check.Within),
 			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend), stands("lapsed", "lapsed", check.Out),
 			stands("not seen", "not seen", check.Attend), w("not required", "not on this aircraft")},
+		Roles: []Word{w(school.Student, "student"), w(school.Instructor, "instructor"), w(school.Chief, "chief instructor"), w(school.Maintenance, "maintenance"),
+			w(school.Examiner, "examiner"), w(school.Admin, "administrator")},
 		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
 		EngineStates: []string{"cold", "warm", "hot"},
 		Rules:        []string{"VFR", "IFR"},

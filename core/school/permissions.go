@@ -7,6 +7,9 @@ package school
 import (
 	"maps"
 	"slices"
+	"strings"
+
+	"jetprimer/core/form"
 )
 
 // The roles a membership can have.
@@ -19,12 +22,35 @@ const (
 	Admin       = "admin"
 )
 
-// Roles lists every role.
-var Roles = []string{Student, Instructor, Chief, Maintenance, Examiner, Admin}
+// EveryRole lists the roles there are.
+var EveryRole = []string{Student, Instructor, Chief, Maintenance, Examiner, Admin}
+
+// Roles are those that a person has in a school, one or several at once; nobody
+// who is not signed in has any.
+type Roles []string
+
+// Has reports whether a role is among them.
+func (r Roles) Has(role string) bool { return slices.Contains(r, role) }
+
+// Check says why they cannot be a person's.
+func (r Roles) Check() error {
+	if len(r) == 0 {
+		return form.Bad("roles", "must name at least one role")
+	}
+	for i, role := range r {
+		switch {
+		case !slices.Contains(EveryRole, role):
+			return form.Bad("roles", "cannot hold %q: a role is one of %s", role, strings.Join(EveryRole, ", "))
+		case slices.Contains(r[:i], role):
+			return form.Bad("roles", "name %s twice", role)
+		}
+	}
+	return nil
+}
 
 var (
 	anyone   = []string{""} // signed in or not
-	everyone = Roles
+	everyone = EveryRole
 	teaching = []string{Instructor, Chief}
 	records  = []string{Student, Instructor, Chief, Examiner}
 )
@@ -43,6 +69,18 @@ var permissions = map[string][]string{
 	"keep-passkey":  everyone,
 	"ask-passkey":   everyone,
 	"set-settings":  {Chief, Admin},
+
+	"change-school": everyone,
+
+	"people":              governs,
+	"set-member":          governs,
+	"invite":              governs,
+	"renew-invitation":    governs,
+	"withdraw-invitation": governs,
+	"setup":               anyone,
+	"begin":               anyone,
+	"invited":             anyone,
+	"join":                anyone,
 
 	"feed":   everyone,
 	"stream": everyone,
@@ -101,44 +139,35 @@ var permissions = map[string][]string{
 // Known reports whether somebody may call the operation.
 func Known(operation string) bool { return len(permissions[operation]) > 0 }
 
-// May reports whether a role may call an operation; the empty role is that of
-// nobody signed in.
-func May(role, operation string) bool {
+// May reports whether one of the roles may call an operation.
+func (r Roles) May(operation string) bool {
 	roles := permissions[operation]
-	return slices.Contains(roles, "") || role != "" && slices.Contains(roles, role)
+	return slices.Contains(roles, "") || slices.ContainsFunc(roles, r.Has)
 }
 
-// Allowed lists the operations that a role may call, sorted.
-func Allowed(role string) []string {
+// Allowed lists the operations that the roles may call, sorted.
+func (r Roles) Allowed() []string {
 	out := []string{}
 	for _, operation := range slices.Sorted(maps.Keys(permissions)) {
-		if May(role, operation) {
+		if r.May(operation) {
 			out = append(out, operation)
 		}
 	}
 	return out
 }
 
-// MayRead reports whether a person may read a student's record. shared says
+// MayRead reports whether a person with the roles may read a student's record. shared says
 // whether it is shared with that person today.
-func MayRead(role, person, student string, shared bool) bool {
-	switch role {
-	case Instructor, Chief:
-		return true
-	case Student:
-		return person == student
-	case Examiner:
-		return shared
-	}
-	return false
+func (r Roles) MayRead(person, student string, shared bool) bool {
+	return r.Teach() || r.Has(Student) && person == student || r.Has(Examiner) && shared
 }
 
-// MayTeach reports whether somebody with that role can be a lesson's instructor.
-func MayTeach(role string) bool { return slices.Contains(teaching, role) }
+// Teach reports whether somebody with the roles can be a lesson's instructor.
+func (r Roles) Teach() bool { return slices.ContainsFunc(teaching, r.Has) }
 
 // Part is a person's part in a lesson.
 type Part struct {
-	Role       string
+	Roles      Roles
 	Person     string
 	Student    string
 	Instructor string
@@ -155,9 +184,9 @@ func (p Part) MayAdd(students bool) string {
 		return "is given by the student of the lesson and nobody else"
 	case students:
 		return ""
-	case p.Role == Student && p.Person == p.Student:
-		return "is not open to students: they grade themselves, and answer a signature"
-	case p.Role != Chief && p.Person != p.Instructor && !(p.Role == Instructor && slices.Contains(p.Observers, p.Person)):
+	case p.Person == p.Student:
+		return "is not open to the lesson's own student: they grade themselves, and answer a signature"
+	case !p.Roles.Has(Chief) && p.Person != p.Instructor && !(p.Roles.Has(Instructor) && slices.Contains(p.Observers, p.Person)):
 		return "belongs to another instructor; only they, who they let sit in, and the chief instructor may add to it"
 	}
 	return ""

@@ -12,28 +12,37 @@ import (
 )
 
 func TestWhoMayDoWhat(t *testing.T) {
-	assert.True(t, school.May("", "sign-in"))
-	assert.False(t, school.May("", "session"))
-	assert.False(t, school.May(school.Student, "sign-lesson"))
-	assert.False(t, school.May(school.Chief, "unheard-of"), "what is not in the table nobody may")
-	assert.NotContains(t, school.Allowed(school.Instructor), "approve-version")
-	assert.Contains(t, school.Allowed(school.Chief), "approve-version")
-	for _, role := range school.Roles {
-		assert.Contains(t, school.Allowed(role), "sign-out", role)
+	nobody := school.Roles{}
+	assert.True(t, nobody.May("sign-in"))
+	assert.False(t, nobody.May("session"))
+	student, instructor, chief, examiner := school.Roles{school.Student}, school.Roles{school.Instructor}, school.Roles{school.Chief}, school.Roles{school.Examiner}
+	assert.False(t, student.May("sign-lesson"))
+	assert.False(t, chief.May("unheard-of"), "what is not in the table nobody may")
+	assert.NotContains(t, instructor.Allowed(), "approve-version")
+	assert.Contains(t, chief.Allowed(), "approve-version")
+	for _, role := range school.EveryRole {
+		assert.Contains(t, school.Roles{role}.Allowed(), "sign-out", role)
 	}
-	assert.True(t, school.MayRead(school.Student, "a", "a", false))
-	assert.False(t, school.MayRead(school.Student, "a", "b", true))
-	assert.False(t, school.MayRead(school.Examiner, "e", "a", false))
-	assert.True(t, school.MayRead(school.Examiner, "e", "a", true))
-	assert.False(t, school.MayRead(school.Maintenance, "m", "a", true))
-	assert.False(t, school.MayTeach(school.Student))
+	assert.True(t, student.MayRead("a", "a", false))
+	assert.False(t, student.MayRead("a", "b", true))
+	assert.False(t, examiner.MayRead("e", "a", false))
+	assert.True(t, examiner.MayRead("e", "a", true))
+	assert.False(t, school.Roles{school.Maintenance}.MayRead("m", "a", true))
+	assert.False(t, student.Teach())
+	both := school.Roles{school.Instructor, school.Admin}
+	assert.True(t, both.May("sign-lesson") && both.May("set-settings"), "each role gives what it gives")
+	assert.False(t, both.May("approve-version"))
+	assert.ErrorContains(t, school.Roles{}.Check(), "at least one role")
+	assert.ErrorContains(t, school.Roles{"pilot"}.Check(), "a role is one of student")
+	assert.ErrorContains(t, school.Roles{school.Chief, school.Chief}.Check(), "chief twice")
+	assert.NoError(t, both.Check())
 }
 
 // TestOnlyTheStudentAcknowledges: an instructor who could set the mark would
 // sign for the student.
 func TestOnlyTheStudentAcknowledges(t *testing.T) {
 	part := func(role, person string) school.Part {
-		return school.Part{Role: role, Person: person, Student: "lena", Instructor: "tunde"}
+		return school.Part{Roles: school.Roles{role}, Person: person, Student: "lena", Instructor: "tunde"}
 	}
 	assert.Empty(t, part(school.Student, "lena").MayAdd(true))
 	assert.Empty(t, part(school.Instructor, "tunde").MayAdd(false))
@@ -41,7 +50,8 @@ func TestOnlyTheStudentAcknowledges(t *testing.T) {
 	for _, p := range []school.Part{part(school.Instructor, "tunde"), part(school.Chief, "pia"), part(school.Student, "bea")} {
 		assert.Contains(t, p.MayAdd(true), "by the student of the lesson")
 	}
-	assert.Contains(t, part(school.Student, "lena").MayAdd(false), "not open to students")
+	assert.Contains(t, part(school.Student, "lena").MayAdd(false), "not open to the lesson's own student")
+	assert.Contains(t, school.Part{Roles: school.Roles{school.Chief}, Person: "pia", Student: "pia", Instructor: "tunde"}.MayAdd(false), "own student", "whoever learns does not grade it")
 	assert.Contains(t, part(school.Instructor, "siri").MayAdd(false), "belongs to another instructor")
 }
 

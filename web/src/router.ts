@@ -24,6 +24,13 @@ export const router = createRouter({
       props: true,
       meta: { open: true },
     },
+    { path: '/setup', component: () => import('@/sign-in/BeginSchool.vue'), meta: { open: true } },
+    {
+      path: '/join/:school/:id',
+      component: () => import('@/sign-in/JoinSchool.vue'),
+      props: true,
+      meta: { open: true },
+    },
     { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
     { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },
     {
@@ -61,6 +68,11 @@ export const router = createRouter({
       component: () => import('@/reference/ReferenceView.vue'),
       props: true,
       meta: { name: 'Checks', needs: 'reference' },
+    },
+    {
+      path: '/people',
+      component: () => import('@/people/PeopleView.vue'),
+      meta: { name: 'People', needs: 'people' },
     },
     { path: '/:rest(.*)', redirect: '/' },
     { path: '/', component: () => import('@/sign-in/SignIn.vue') },

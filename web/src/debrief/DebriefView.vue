@@ -251,9 +251,7 @@ const print = () => window.print()
             </p>
             <p class="figure small soft seal">{{ state.seals[0]!.hash }}</p>
             <router-link :to="`/students/${lesson.view.lesson.studentId}`">{{
-              session.current?.role === 'student'
-                ? 'My standing'
-                : `Standing of ${lesson.view.lesson.student}`
+              own ? 'My standing' : `Standing of ${lesson.view.lesson.student}`
             }}</router-link>
           </section>
           <section v-else-if="mine" class="part">

@@ -15,6 +15,14 @@ const places = computed(() => router.options.routes.filter((r) => r.meta?.name &
 /** The beginning of a place's path, without what is chosen there. */
 const start = (path: string) => path.split('/:')[0]!
 
+/** The other schools that the person belongs to. */
+const elsewhere = computed(() =>
+  (session.current?.schools ?? []).filter((s) => s.id !== session.current!.schoolId),
+)
+async function change(school: string) {
+  await session.changeSchool(school)
+  location.assign(home(session.current!)) // nothing of the one before stays in the page
+}
 async function leave() {
   await session.signOut()
   await router.push('/sign-in')
@@ -26,10 +34,21 @@ async function leave() {
     <div class="what"><slot /></div>
     <nav aria-label="Places">
       <slot name="side" />
-      <router-link v-if="session.current?.role === 'student'" :to="home(session.current)"
+      <router-link
+        v-if="session.current?.roles?.includes('student')"
+        :to="`/students/${session.current.account}`"
         >My standing</router-link
       >
       <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
+      <button
+        v-for="s in elsewhere"
+        :key="s.id"
+        class="quiet"
+        data-action="change-school"
+        @click="change(s.id)"
+      >
+        → {{ s.name }}
+      </button>
       <button v-if="pinsWork()" class="quiet" data-action="pin" @click="session.pinning = true">PIN</button>
       <button class="quiet" data-action="units" @click="session.choosing = true">Units</button>
       <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>

@@ -106,7 +106,21 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signIn(email: string, password: string) {
-    await signedIn(await take(api.POST('/api/v1/session', { body: { email, password } })))
+    await entered(await take(api.POST('/api/v1/session', { body: { email, password } })))
+  }
+
+  /** Comes into a school by an invitation. */
+  async function join(path: { school: string; id: string }, body: { code: string; password: string }) {
+    await entered(await take(api.POST('/api/v1/join/{school}/{id}/enter', { params: { path }, body })))
+  }
+
+  /** Goes on at another school of the person's. */
+  async function changeSchool(school: string) {
+    await entered(await take(api.PUT('/api/v1/session/school', { body: { school } })))
+  }
+
+  async function entered(session: Session) {
+    await signedIn(session)
     await kept.people
       .toCollection()
       .modify({ leaving: false })
@@ -171,6 +185,9 @@ export const useSession = defineStore('session', () => {
     find,
     open,
     signIn,
+    join,
+    entered,
+    changeSchool,
     signOut,
     expire,
     readUnits,
@@ -180,7 +197,7 @@ export const useSession = defineStore('session', () => {
   }
 })
 
-/** Where a role begins. */
+/** Where a person begins: who only learns, with the own standing. */
 export function home(session: Session): string {
-  return session.role === 'student' ? `/students/${session.account}` : '/today'
+  return session.roles?.join() === 'student' ? `/students/${session.account}` : '/today'
 }

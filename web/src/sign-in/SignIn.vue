@@ -4,10 +4,10 @@ import 'element-plus/es/components/form-item/style/css'
 import 'element-plus/es/components/input/style/css'
 
 import { ElForm, ElFormItem, ElInput, type FormInstance, type FormRules } from 'element-plus'
-import { reactive, ref } from 'vue'
+import { onMounted, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { Refused } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
 import { home, useSession } from '@/shared/session'
 import { switchTheme, theme } from '@/theme/theme'
 
@@ -26,6 +26,12 @@ const rules: FormRules<typeof typed> = {
 }
 const problem = ref('')
 const busy = ref(false)
+
+/** Where there is no school yet, one is begun. */
+onMounted(async () => {
+  const setup = await take(api.GET('/api/v1/setup')).catch(() => undefined)
+  if (setup?.needed) await router.replace('/setup')
+})
 
 async function signIn() {
   problem.value = ''

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { onMounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
+import LinkCode from '@/shared/LinkCode.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
 import { dayIn, dayWords, timeWords } from '@/shared/words'
@@ -18,7 +19,6 @@ const whom = ref('')
 const days = ref('14')
 const problem = ref('')
 const path = { id: props.student }
-const link = computed(() => `${location.origin}${made.value?.path ?? ''}`)
 
 async function tried(run: () => Promise<void>) {
   problem.value = ''
@@ -53,13 +53,7 @@ const moment = (at: string) => `${dayWords(dayIn(at, zone))}, ${timeWords(at, zo
 <template>
   <AppDialog v-model="open" :title="`Share the record of ${name}`">
     <ProblemNotice v-model="problem" />
-    <div v-if="made" class="made" data-part="share-made">
-      <p class="within">
-        ● Shared. Give the link and the code by different ways; the code is shown this once.
-      </p>
-      <p class="figure" data-share-link>{{ link }}</p>
-      <p class="code figure" data-share-code>{{ made.code }}</p>
-    </div>
+    <LinkCode v-if="made" :path="made.path" :code="made.code" words="Shared." />
     <form @submit.prevent="share">
       <label>For whom <input v-model="whom" type="text" name="share-whom" maxlength="200" /></label>
       <ChoiceRow
@@ -96,17 +90,6 @@ form {
   display: grid;
   gap: 12px;
   margin: 10px 0;
-}
-
-.made {
-  background: var(--live);
-  padding: 12px;
-  overflow-wrap: anywhere;
-}
-
-.code {
-  font-size: 30px;
-  letter-spacing: 2px;
 }
 
 .share {

@@ -1,0 +1,156 @@
+package school
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+	"time"
+
+	"jetprimer/core/form"
+	"jetprimer/core/quantity"
+	"jetprimer/core/weather"
+)
+
+// Beginning is everything that a school starts with, in one sitting.
+type Beginning struct {
+	Name     string         `json:"name"`
+	TimeZone string         `json:"timeZone" doc:"such as Europe/Dublin"`
+	Units    quantity.Units `json:"units"`
+	// Bases are where it flies from; the first is its home.
+	Bases []weather.Aerodrome `json:"bases"`
+	// Chief is its chief instructor, who teaches and looks after its people.
+	Chief Founder `json:"chief"`
+	// Aircraft and Students are the first; more come later.
+	Aircraft []Airframe `json:"aircraft"`
+	Students []Member   `json:"students" doc:"they are invited; the chief instructor teaches whoever names no other"`
+}
+
+// Founder is who begins a school: its chief instructor.
+type Founder struct {
+	Name     string `json:"name"`
+	Email    string `json:"email"`
+	Password string `json:"password"`
+}
+
+// Airframe is one aircraft of a school.
+type Airframe struct {
+	Registration string   `json:"registration"`
+	Type         string   `json:"type"`
+	Base         string   `json:"base" doc:"the id of a base"`
+	Equipment    []string `json:"equipment,omitempty" doc:"what it has of its type's optional equipment"`
+}
+
+var registration = regexp.MustCompile(`^[A-Z0-9](-?[A-Z0-9]){1,9}$`)
+
+// Check names the first thing of an aircraft that cannot be.
+func (a Airframe) Check(field string) error {
+	if !registration.MatchString(a.Registration) {
+		return form.Bad(field+"registration", "must be 2 to 10 capital letters and digits, such as QZ-AAA")
+	}
+	return nil
+}
+
+// Bounds of a beginning: more is brought in from a file.
+const (
+	basesMost    = 20
+	aircraftMost = 60
+	studentsMost = 60
+)
+
+// Check names the first thing that the school cannot begin with.
+func (b Beginning) Check() error {
+	if err := words("name", b.Name, nameMost); err != nil {
+		return err
+	}
+	if _, err := time.LoadLocation(b.TimeZone); err != nil || b.TimeZone == "" || b.TimeZone == "Local" {
+		return form.Bad("timeZone", "must be a time zone such as Europe/Dublin")
+	}
+	if err := b.Units.Check(); err != nil {
+		return form.Bad("units", "cannot be used: %v", err)
+	}
+	switch {
+	case len(b.Bases) == 0:
+		return form.Bad("bases", "must hold at least one")
+	case len(b.Bases) > basesMost:
+		return form.Bad("bases", "must be at most %d", basesMost)
+	case len(b.Aircraft) > aircraftMost:
+		return form.Bad("aircraft", "must be at most %d to begin with", aircraftMost)
+	case len(b.Students) > studentsMost:
+		return form.Bad("students", "must be at most %d to begin with", studentsMost)
+	}
+	for i, base := range b.Bases {
+		field := fmt.Sprintf("bases[%d]", i)
+		if err := base.Check(field); err != nil {
+			return err
+		}
+		if slices.ContainsFunc(b.Bases[:i], func(o weather.Aerodrome) bool { return o.ID == base.ID }) {
+			return form.Bad(field+".id", "is there twice")
+		}
+	}
+	chief := Member{Name: b.Chief.Name, Email: b.Chief.Email, Roles: FounderRoles}
+	if err := chief.Check(); err != nil {
+		return under("chief.", err)
+	}
+	if err := CheckPassword(b.Chief.Password, b.Chief.Name, b.Chief.Email); err != nil {
+		return under("chief.", err)
+	}
+	for i, a := range b.Aircraft {
+		field := fmt.Sprintf("aircraft[%d].", i)
+		switch {
+		case a.Check(field) != nil:
+			return a.Check(field)
+		case slices.ContainsFunc(b.Aircraft[:i], func(o Airframe) bool { return o.Registration == a.Registration }):
+			return form.Bad(field+"registration", "is there twice")
+		case !slices.ContainsFunc(b.Bases, func(o weather.Aerodrome) bool { return o.ID == a.Base }):
+			return form.Bad(field+"base", "is none of the bases")
+		}
+	}
+	seen := map[string]bool{b.Chief.Email: true}
+	for i, s := range b.Students {
+		field := fmt.Sprintf("students[%d].", i)
+		if err := s.Check(); err != nil {
+			return under(field, err)
+		}
+		if seen[s.Email] {
+			return form.Bad(field+"email", "is there twice")
+		}
+		seen[s.Email] = true
+	}
+	return nil
+}
+
+// FounderRoles are those of who begins a school.
+var FounderRoles = Roles{Chief, Instructor, Admin}
+
+// under names a field by where it stands.
+func under(where string, err error) error {
+	if bad, is := err.(*form.InputError); is {
+		return &form.InputError{Field: where + bad.Field, Reason: bad.Reason}
+	}
+	return err
+}
+
+// Tidy is the beginning without what is only around the words.
+func (b Beginning) Tidy() Beginning {
+	b.Name = strings.Join(strings.Fields(b.Name), " ")
+	chief := Member{Name: b.Chief.Name, Email: b.Chief.Email}.Tidy()
+	b.Chief.Name, b.Chief.Email = chief.Name, chief.Email
+	b.Bases, b.Aircraft, b.Students = slices.Clone(b.Bases), slices.Clone(b.Aircraft), slices.Clone(b.Students)
+	for i := range b.Bases {
+		b.Bases[i].ID = strings.ToUpper(strings.TrimSpace(b.Bases[i].ID))
+		b.Bases[i].Name = strings.TrimSpace(b.Bases[i].Name)
+		if b.Bases[i].Climate == (weather.Climate{}) {
+			b.Bases[i].Climate = weather.Temperate
+		}
+	}
+	for i := range b.Aircraft {
+		b.Aircraft[i].Registration = strings.ToUpper(strings.TrimSpace(b.Aircraft[i].Registration))
+		b.Aircraft[i].Base = strings.ToUpper(strings.TrimSpace(b.Aircraft[i].Base))
+	}
+	for i := range b.Students {
+		b.Students[i] = b.Students[i].Tidy()
+		b.Students[i].Roles = Roles{Student}
+	}
+	return b
+}

@@ -1,0 +1,122 @@
+package e2e_test
+
+import (
+	"bufio"
+	"os"
+	"os/exec"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+	"jetprimer/demo/demotest"
+)
+
+// empty runs the program on an empty database, and returns where, with the
+// one-time code that it prints.
+func empty(t *testing.T) (url, code string) {
+	t.Helper()
+	d := demotest.New(t)
+	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	r := &running{cmd: cmd}
+	t.Cleanup(func() { r.stop(os.Interrupt) })
+	printed := bufio.NewScanner(out)
+	for printed.Scan() {
+		if found := regexp.MustCompile(`at (http://\S+)/setup with the one-time code (\S+)`).FindStringSubmatch(printed.Text()); found != nil {
+			return found[1], found[2]
+		}
+	}
+	t.Fatal("the program printed no code")
+	return "", ""
+}
+
+// pick chooses an option of a searchable select by its words.
+func (p *page) pick(name, words string) {
+	p.Helper()
+	p.fill("[name='"+name+"']", words)
+	option := "[...document.querySelectorAll('[data-option]')].find((o) => o.innerText.trim() === " + js(words) + ")"
+	p.until(option)
+	eval[any](p, option+".click()")
+}
+
+// TestFromNothingToTheFirstLesson: the first page makes a school in one sitting;
+// its first student comes in by link and code on a browser of their own; the
+// first lesson is opened, and no file was touched.
+func TestFromNothingToTheFirstLesson(t *testing.T) {
+	t.Parallel()
+	url, code := empty(t)
+	p := browse(t, url, 1280, 800)
+	p.open("/")
+	p.see("Begin a school")
+	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "chief-password", "seven slow herons",
+		"base-id-0", "xfrw", "base-name-0", "Fen Row", "base-elevation-0", "61", "base-variation-0", "-2.5",
+		"runway-0-0", "12", "heading-0-0", "92", "length-0-0", "700", "registration-0", "qz-fra",
+		"student-name-0", "Ode Finch", "student-email-0", "ode@fenrow.example")
+	p.pick("school-zone", "Europe/Dublin")
+	p.pick("aircraft-type-0", "Sorrel 100")
+	p.pick("student-type-0", "Sorrel 100")
+	p.press("Begin the school")
+	p.within("[role=alert]", "Base 1, runway 1, heading: is 92 degrees, and the runway is called 12.")
+	p.named("runway-0-0", "09")
+	p.press("Begin the school")
+	p.see("Fen Row Flying has begun")
+	welcome := p.text("[data-part=welcome]")
+	found := regexp.MustCompile(`(/join/\S+) (\S+)$`).FindStringSubmatch(welcome)
+	require.NotNil(t, found, welcome)
+
+	ode := browse(t, url, 390, 844)
+	ode.open(found[1])
+	ode.named("join-code", strings.ToLower(found[2]))
+	ode.press("Go on")
+	ode.see("Ode Finch, student. You sign in by ode@fenrow.example.")
+	ode.named("join-password", "kites over reeds", "join-again", "kites over reeds")
+	ode.press("Come in")
+	ode.see("Sign out")
+	assert.True(t, eval[bool](ode, "document.documentElement.scrollWidth <= innerWidth"))
+
+	p.press("Go on to Today")
+	p.see("Waits for you")
+	p.openLesson(demo.Person{Name: "Ode Finch"}, "QZ-FRA Sorrel 100")
+	p.key(" ")
+	p.within("[data-part=outbox]", "all marks at the school")
+}
+
+// TestThePeopleOfASchool: somebody is invited, changed, let go and back, and
+// found by words.
+func TestThePeopleOfASchool(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Whitlock)
+	p.open("/people")
+	p.see("21 people")
+	p.click("[data-action=invite]")
+	p.named("member-name", "Vera Holm", "member-email", "vera@school.example")
+	p.click("[data-role=student]")
+	p.click("[data-role=instructor]")
+	p.click("[data-role=examiner]")
+	p.click("[data-action=save-member]")
+	p.within("[data-part=link-and-code]", "the code is shown this once")
+	p.within("[data-part=invitations]", "Vera Holm vera@school.example instructor, examiner until")
+	p.click("[data-action=withdraw-invitation]")
+	p.until("!document.querySelector('[data-part=invitations]')")
+	p.named("people-search", "bo maint")
+	p.see("1 person")
+	p.click("[data-person='" + demo.Achterberg.ID + "']")
+	p.click("[data-role=instructor]")
+	p.click("[data-action=save-member]")
+	p.within("[data-person='"+demo.Achterberg.ID+"']", "maintenance, instructor")
+	p.click("[data-person='" + demo.Achterberg.ID + "']")
+	p.click("[data-action=let-go]")
+	p.see("Nobody is found.")
+	p.click("[name=with-left]")
+	p.click("[data-person='" + demo.Achterberg.ID + "']")
+	p.click("[data-action=take-back]")
+	p.within("[data-person='"+demo.Achterberg.ID+"']", "bo@tarnhollow.example")
+}

@@ -1,0 +1,121 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/school"
+	"jetprimer/core/weather"
+	"jetprimer/store"
+)
+
+// Setup says whether the school is still to be begun, and what with.
+type Setup struct {
+	Needed   bool        `json:"needed"`
+	Types    []TypeToFly `json:"types" doc:"the aircraft types that the program ships"`
+	Surfaces []string    `json:"surfaces" doc:"what a runway can be of"`
+}
+
+// TypeToFly is an aircraft type with what can be fitted to it.
+type TypeToFly struct {
+	ID        string               `json:"id"`
+	Name      string               `json:"name"`
+	Equipment []aircraft.Equipment `json:"equipment"`
+}
+
+// Begun is a school that has just been begun, its chief instructor signed in.
+type Begun struct {
+	Session Session   `json:"session"`
+	Invited []Welcome `json:"invited" doc:"the students, with their codes; these are shown this once"`
+}
+
+// Welcome is somebody invited, with the link and the code to come in by.
+type Welcome struct {
+	Name string `json:"name"`
+	Path string `json:"path"`
+	Code string `json:"code"`
+}
+
+type beginInput struct {
+	Body struct {
+		Code string `json:"code" maxLength:"40" doc:"the one-time code that the program printed"`
+		school.Beginning
+	}
+}
+
+func (s *Server) beginRoutes() {
+	route(s, huma.Operation{OperationID: "setup", Method: http.MethodGet, Path: "/setup", Summary: "Whether the school is still to be begun"}, s.setup)
+	route(s, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: "/setup", Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10}, s.beginSchool)
+}
+
+func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body Setup }, error) {
+	out := &struct{ Body Setup }{Setup{Types: []TypeToFly{}, Surfaces: weather.Surfaces}}
+	n, err := s.store.Schools(ctx)
+	if err != nil || n > 0 {
+		return out, err
+	}
+	out.Body.Needed = true
+	for _, t := range s.catalog.Types {
+		same := func(o TypeToFly) bool { return o.ID == t.ID }
+		out.Body.Types = append(slices.DeleteFunc(out.Body.Types, same), TypeToFly{t.ID, t.Name, optional(t)}) // of versions the last
+	}
+	return out, nil
+}
+
+func optional(t aircraft.Type) []aircraft.Equipment {
+	out := []aircraft.Equipment{}
+	for _, e := range t.Equipment {
+		if e.Optional {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
+	switch n, err := s.store.Schools(ctx); {
+	case err != nil:
+		return nil, err
+	case n > 0:
+		return nil, huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for an invitation.")
+	}
+	switch err := s.guess(ctx, "setup", "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	case errors.Is(err, errWrong):
+		return nil, huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It is another after each start.", &huma.ErrorDetail{Location: "code", Message: "is not the code that the program printed"})
+	case err != nil:
+		return nil, err
+	}
+	b := in.Body.Beginning.Tidy()
+	if err := b.Check(); err != nil {
+		return nil, err
+	}
+	hash, err := HashPassword(b.Chief.Password)
+	if err != nil {
+		return nil, err
+	}
+	start := store.Start{ID: uuid.NewString(), Beginning: b, Code: FreshCode, First: true, Now: s.now(), Until: s.now().AddDate(0, 0, InvitationDays),
+		Founder: store.Account{ID: uuid.Must(uuid.NewV7()).String(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}
+	welcomes, err := s.store.Begin(ctx, start)
+	if errors.Is(err, store.ErrBegun) {
+		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
+	}
+	if err != nil {
+		return nil, err
+	}
+	session, err := s.begin(ctx, start.Founder, start.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Begun }{Begun{Session: session.Body, Invited: []Welcome{}}}
+	for _, w := range welcomes {
+		out.Body.Invited = append(out.Body.Invited, Welcome{w.Name, joinPath(start.ID, w.Invitation), w.Code})
+	}
+	return out, nil
+}

@@ -1,0 +1,240 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"jetprimer/core/school"
+	"jetprimer/store"
+)
+
+// People is everybody who is or was of the school, and who is invited.
+type People struct {
+	Members     []store.Member     `json:"members"`
+	Invitations []store.Invitation `json:"invitations" doc:"those not used yet, the newest first"`
+	Teaching    []Named            `json:"teaching" doc:"who can be a student's instructor"`
+	Types       []Named            `json:"types" doc:"the aircraft types in force, for what a student trains on"`
+}
+
+// Invited is an invitation that was just made or renewed. Its code is shown
+// this once.
+type Invited struct {
+	ID    string    `json:"id"`
+	Path  string    `json:"path" doc:"of the page at this address"`
+	Code  string    `json:"code"`
+	Until time.Time `json:"until"`
+}
+
+type inviteInput struct {
+	Body struct{ school.Member }
+}
+
+type memberInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		school.Member
+		Active bool `json:"active" doc:"false lets the person go: the record stays, nobody signs in"`
+	}
+}
+
+type joinInput struct {
+	School string `path:"school" format:"uuid"`
+	ID     string `path:"id" format:"uuid"`
+	Body   struct {
+		Code     string `json:"code" minLength:"1" maxLength:"40"`
+		Password string `json:"password,omitempty" maxLength:"200" doc:"the new one, or that of the account that is known here already"`
+	}
+}
+
+// Joining is what an invitation says to whom it invites.
+type Joining struct {
+	School string       `json:"school"`
+	Name   string       `json:"name"`
+	Email  string       `json:"email"`
+	Roles  school.Roles `json:"roles"`
+	// Known says that the address belongs to an account already: its password
+	// is asked for, and none is made.
+	Known bool `json:"known"`
+}
+
+// InvitationDays is for how long an invitation waits.
+const InvitationDays = 14
+
+func (s *Server) peopleRoutes() {
+	route(s, huma.Operation{OperationID: "people", Method: http.MethodGet, Path: "/people", Summary: "Everybody of the school, and who is invited"}, s.people)
+	route(s, huma.Operation{OperationID: "set-member", Method: http.MethodPut, Path: "/people/{id}", Summary: "Change what the school writes down of a person, or let them go", MaxBodyBytes: 8 << 10}, s.setMember)
+	route(s, huma.Operation{OperationID: "invite", Method: http.MethodPost, Path: "/invitations", Summary: "Invite somebody by a link and a one-time code", MaxBodyBytes: 8 << 10}, s.invite)
+	route(s, huma.Operation{OperationID: "renew-invitation", Method: http.MethodPost, Path: "/invitations/{id}/renew", Summary: "Another code for an invitation"}, s.renewInvitation)
+	route(s, huma.Operation{OperationID: "withdraw-invitation", Method: http.MethodPost, Path: "/invitations/{id}/withdraw", Summary: "End an invitation", DefaultStatus: http.StatusNoContent}, s.withdrawInvitation)
+	route(s, huma.Operation{OperationID: "invited", Method: http.MethodPost, Path: "/join/{school}/{id}", Summary: "What an invitation says", MaxBodyBytes: 4 << 10}, s.invited)
+	route(s, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/join/{school}/{id}/enter", Summary: "Come into the school by an invitation, and sign in", MaxBodyBytes: 4 << 10}, s.join)
+}
+
+func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body People }, error) {
+	out := &struct{ Body People }{}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Members, err = tx.Members(); err != nil {
+			return err
+		}
+		if out.Body.Invitations, err = tx.Invitations(); err != nil {
+			return err
+		}
+		types, err := tx.Types(s.today(w))
+		out.Body.Types, out.Body.Teaching = []Named{}, []Named{}
+		for _, m := range out.Body.Members {
+			if m.Active && m.Roles.Teach() {
+				out.Body.Teaching = append(out.Body.Teaching, Named{m.ID, m.Name})
+			}
+		}
+		for _, t := range types {
+			out.Body.Types = append(out.Body.Types, Named{t.ID, t.Name})
+		}
+		return err
+	})
+}
+
+func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct{ Body store.Member }, error) {
+	out := &struct{ Body store.Member }{}
+	m := in.Body.Tidy()
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		before, err := tx.Member(in.ID)
+		if err != nil {
+			return err
+		}
+		m.Email = before.Email // whoever signs in by it changes it
+		if err := m.Check(); err != nil {
+			return err
+		}
+		if err := tx.SetMember(in.ID, m, in.Body.Active, s.today(w)); err != nil {
+			return err
+		}
+		out.Body, err = tx.Member(in.ID)
+		return err
+	})
+	if err == nil {
+		s.note(ctx, w, "member changed to "+strings.Join(m.Roles, ", ")+map[bool]string{false: ", let go"}[in.Body.Active], in.ID)
+	}
+	return out, err
+}
+
+// FreshCode is a one-time code, and the hash that is kept of it.
+func FreshCode() (code, hash string, err error) {
+	code = rand.Text()[:10]
+	hash, err = HashPassword(code)
+	return code, hash, err
+}
+
+func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ Body Invited }, error) {
+	m := in.Body.Tidy()
+	if err := m.Check(); err != nil {
+		return nil, err
+	}
+	code, hash, err := FreshCode()
+	if err != nil {
+		return nil, err
+	}
+	i := store.Invitation{ID: uuid.Must(uuid.NewV7()).String(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, InvitationDays)}
+	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Invite(i, s.today(w)) }); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), i.ID)
+	return &struct{ Body Invited }{Invited{i.ID, joinPath(w.school, i.ID), code, i.Until}}, nil
+}
+
+func joinPath(school, id string) string { return "/join/" + school + "/" + id }
+
+func (s *Server) renewInvitation(ctx context.Context, w who, in *lessonInput) (*struct{ Body Invited }, error) {
+	code, hash, err := FreshCode()
+	if err != nil {
+		return nil, err
+	}
+	until := s.now().AddDate(0, 0, InvitationDays)
+	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.RenewInvitation(in.ID, hash, until) }); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "invitation renewed", in.ID)
+	return &struct{ Body Invited }{Invited{in.ID, joinPath(w.school, in.ID), code, until}}, nil
+}
+
+func (s *Server) withdrawInvitation(ctx context.Context, w who, in *lessonInput) (*struct{}, error) {
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.WithdrawInvitation(in.ID, s.now()) })
+	if err == nil {
+		s.note(ctx, w, "invitation withdrawn", in.ID)
+	}
+	return nil, err
+}
+
+// invitation holds a code against an invitation. What is wrong, over, used or
+// withdrawn gives the same answer.
+func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitation, place string, account store.Account, err error) {
+	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
+		if i, err = tx.Invitation(in.ID); err == nil {
+			place, err = tx.SchoolName()
+		}
+		return err
+	})
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return i, place, account, err
+	}
+	closed := huma.Error404NotFound("This link and code do not invite: the code is another, its time is over, or it was used or withdrawn. Ask your school for another.")
+	switch err := s.guess(ctx, "invitation", in.ID, i.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	case errors.Is(err, errWrong):
+		return i, place, account, closed
+	case err != nil:
+		return i, place, account, err
+	case !i.Open(s.now()):
+		return i, place, account, closed
+	}
+	account, err = s.store.AccountByEmail(ctx, i.Email)
+	if errors.Is(err, store.ErrNotFound) {
+		err = nil
+	}
+	return i, place, account, err
+}
+
+func (s *Server) invited(ctx context.Context, _ who, in *joinInput) (*struct{ Body Joining }, error) {
+	i, place, account, err := s.invitation(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body Joining }{Joining{place, i.Name, i.Email, i.Roles, account.ID != ""}}, nil
+}
+
+func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput, error) {
+	i, _, account, err := s.invitation(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	fresh := account.ID == ""
+	if fresh {
+		if err := school.CheckPassword(in.Body.Password, i.Name, i.Email); err != nil {
+			return nil, err
+		}
+		hash, err := HashPassword(in.Body.Password)
+		if err != nil {
+			return nil, err
+		}
+		account = store.Account{ID: uuid.Must(uuid.NewV7()).String(), Email: i.Email, Name: i.Name, Password: hash}
+	} else {
+		switch err := s.guess(ctx, "sign-in", account.Email, account.Password, in.Body.Password); {
+		case errors.Is(err, errWrong):
+			return nil, huma.Error422UnprocessableEntity("That is not the password of the account that this address has here.", &huma.ErrorDetail{Location: "body.password", Message: "is not the account's"})
+		case err != nil:
+			return nil, err
+		}
+	}
+	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) error {
+		return tx.Enter(i, account, fresh, school.Day(s.now(), tx.Zone), s.now())
+	})
+	if err != nil {
+		return nil, err
+	}
+	return s.begin(ctx, account, in.School)
+}

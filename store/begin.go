@@ -1,0 +1,208 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+	"jetprimer/core/school"
+	"jetprimer/core/weather"
+)
+
+// ErrBegun says that there is a school already.
+var ErrBegun = errors.New("a school has been begun here already")
+
+// Schools is how many there are.
+func (s *Store) Schools(ctx context.Context) (int, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Model(&School{}).Count(&n).Error
+	return int(n), plain(err)
+}
+
+// AddSchool makes a school with its feed, and fills it in the same transaction;
+// fill may be nil. Its day is that of the time zone, such as Europe/Dublin.
+func (s *Store) AddSchool(ctx context.Context, made School, fill func(tx *Tx) error) error {
+	if _, err := time.LoadLocation(made.TimeZone); err != nil || made.TimeZone == "" {
+		return fmt.Errorf("adding the school: %q is no time zone", made.TimeZone)
+	}
+	create := func(db *gorm.DB) error {
+		if err := db.Select("ID", "Name", "TimeZone", "Settings", "CreatedAt").Create(&made).Error; err != nil {
+			return fmt.Errorf("adding the school: %w", err)
+		}
+		return nil
+	}
+	return s.in(ctx, made.ID, create, func(_ context.Context, tx *Tx) error {
+		if err := tx.db.Exec("insert into school_feed (school_id) values (?)", made.ID).Error; err != nil {
+			return fmt.Errorf("adding the school's feed: %w", err)
+		}
+		if fill == nil {
+			return nil
+		}
+		return fill(tx)
+	})
+}
+
+// Start is a school that begins, and what it is begun with.
+type Start struct {
+	ID string
+	school.Beginning
+	// Founder has its password as a hash.
+	Founder Account
+	// Code makes a one-time code for a student, and the hash that is kept of it.
+	Code func() (code, hash string, err error)
+	// First refuses where there is a school already.
+	First bool
+	Until time.Time
+	Now   time.Time
+}
+
+// Welcome is a student of the beginning with the code to come in by.
+type Welcome struct {
+	Name       string `json:"name"`
+	Email      string `json:"email"`
+	Invitation string `json:"invitation"`
+	Code       string `json:"code"`
+}
+
+// Begin makes a school of its beginning: all of it, or nothing.
+func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
+	out := []Welcome{}
+	day := b.Now
+	if zone, err := time.LoadLocation(b.TimeZone); err == nil {
+		day = day.In(zone)
+	}
+	today := day.Format(time.DateOnly)
+	made := School{ID: b.ID, Name: b.Name, TimeZone: b.TimeZone, Settings: school.Settings{Units: b.Units}, CreatedAt: b.Now}
+	err := s.AddSchool(ctx, made, func(tx *Tx) error {
+		if err := tx.first(b.First); err != nil {
+			return err
+		}
+		for _, base := range b.Bases {
+			if err := tx.AddBase(base); err != nil {
+				return err
+			}
+		}
+		if err := tx.found(b.Founder); err != nil {
+			return err
+		}
+		for i, a := range b.Aircraft {
+			at := slices.IndexFunc(b.Bases, func(o weather.Aerodrome) bool { return o.ID == a.Base })
+			if err := tx.addAirframe(a, b.Bases[at], today); err != nil {
+				return below(fmt.Sprintf("aircraft[%d].", i), err)
+			}
+		}
+		for i, student := range b.Students {
+			if student.Learns.Instructor == "" {
+				learns := *student.Learns
+				learns.Instructor = b.Founder.ID
+				student.Learns = &learns
+			}
+			code, hash, err := b.Code()
+			if err != nil {
+				return err
+			}
+			invited := Invitation{ID: uuid.Must(uuid.NewV7()).String(), Member: student, Code: hash, InvitedBy: b.Founder.ID, InvitedAt: b.Now, Until: b.Until}
+			if err := tx.Invite(invited, today); err != nil {
+				return below(fmt.Sprintf("students[%d].", i), err)
+			}
+			out = append(out, Welcome{student.Name, student.Email, invited.ID, code})
+		}
+		return nil
+	})
+	return out, err
+}
+
+// first refuses a school beside another; of two that begin at once one waits.
+func (tx *Tx) first(only bool) error {
+	if !only {
+		return nil
+	}
+	if err := tx.db.Exec("select pg_advisory_xact_lock(hashtextextended('first school', 0))").Error; err != nil {
+		return err
+	}
+	var n int64
+	if err := tx.db.Model(&School{}).Count(&n).Error; err != nil {
+		return err
+	}
+	if n > 1 {
+		return ErrBegun
+	}
+	return nil
+}
+
+// found makes the founder a member: an account that is known keeps its password.
+func (tx *Tx) found(a Account) error {
+	known, err := take[Account](tx.db.Where("email = ?", a.Email))
+	switch {
+	case err == nil:
+		if known.ID != a.ID {
+			return form.Bad("chief.email", "belongs to an account that is known here already")
+		}
+	case errors.Is(err, ErrNotFound):
+		a.DeviceKeys, a.Passkeys = []DeviceKey{}, []json.RawMessage{}
+		if err := tx.db.Create(&a).Error; err != nil {
+			return err
+		}
+	default:
+		return err
+	}
+	return tx.Join(a.ID, school.FounderRoles...)
+}
+
+// addAirframe adds an aircraft of a type in force, with equipment that it can have.
+func (tx *Tx) addAirframe(a school.Airframe, base weather.Aerodrome, day string) error {
+	desk, err := tx.Desk(a.Type, day, "")
+	if errors.Is(err, ErrNotFound) {
+		return form.Bad("type", "is no aircraft type in force")
+	}
+	if err != nil {
+		return err
+	}
+	for _, e := range a.Equipment {
+		fits := func(o aircraft.Equipment) bool { return o.Optional && o.ID == e }
+		if !slices.ContainsFunc(desk.Type.Equipment, fits) {
+			return form.Bad("equipment", "cannot hold %q: it is no optional equipment of the %s", e, desk.Type.Name)
+		}
+	}
+	return tx.AddAircraft(Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: Names(a.Equipment)})
+}
+
+// below names a field by where it stands.
+func below(where string, err error) error {
+	var bad *form.InputError
+	if errors.As(err, &bad) {
+		return &form.InputError{Field: where + bad.Field, Reason: bad.Reason}
+	}
+	return err
+}
+
+type baseRow struct {
+	SchoolID string
+	ID       string
+	Body     weather.Aerodrome `gorm:"serializer:json"`
+}
+
+func (baseRow) TableName() string { return "bases" }
+
+// Bases lists where the school flies from, by id.
+func (tx *Tx) Bases() ([]weather.Aerodrome, error) {
+	kept, err := find[baseRow](tx.own(&baseRow{}).Order("id"))
+	out := make([]weather.Aerodrome, len(kept))
+	for i, k := range kept {
+		out[i] = k.Body
+	}
+	return out, err
+}
+
+// AddBase adds a field that the school flies from.
+func (tx *Tx) AddBase(a weather.Aerodrome) error {
+	return tx.db.Create(&baseRow{tx.School, a.ID, a}).Error
+}

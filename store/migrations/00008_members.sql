@@ -1,0 +1,56 @@
+-- +goose Up
+
+-- A person has one role in a school or several at once, may leave and come
+-- back, and has the school's own number where it gives one.
+alter table memberships add column roles jsonb;
+update memberships set roles = jsonb_build_array(role);
+alter table memberships alter column roles set not null;
+alter table memberships add constraint memberships_roles check (jsonb_typeof(roles) = 'array' and jsonb_array_length(roles) > 0
+  and roles <@ '["student", "instructor", "chief", "maintenance", "examiner", "admin"]');
+alter table memberships drop column role;
+alter table memberships add column active boolean not null default true;
+alter table memberships add column number text not null default '';
+
+-- Whoever is invited comes in by a link and a one-time code.
+create table invitations (
+  school_id uuid not null references schools,
+  id uuid not null default gen_random_uuid(),
+  email text not null check (email = lower(email)),
+  name text not null,
+  roles jsonb not null,
+  number text not null default '',
+  -- What a student begins with: class, engine kind, start type, instructor, day.
+  learns jsonb,
+  code text not null,
+  invited_by uuid not null,
+  invited_at timestamptz not null,
+  until timestamptz not null,
+  used_at timestamptz,
+  withdrawn_at timestamptz,
+  primary key (school_id, id)
+);
+alter table invitations enable row level security;
+create policy of_school on invitations using (school_id = nullif(current_setting('app.school', true), '')::uuid);
+grant select, insert on invitations to jetprimer_app;
+grant update (code, until, used_at, withdrawn_at) on invitations to jetprimer_app;
+
+-- Where a school flies from. Schools from before flew from the two fields that
+-- the program shipped.
+create table bases (
+  school_id uuid not null references schools,
+  id text not null,
+  body jsonb not null,
+  primary key (school_id, id)
+);
+alter table bases enable row level security;
+create policy of_school on bases using (school_id = nullif(current_setting('app.school', true), '')::uuid);
+grant select, insert, update on bases to jetprimer_app;
+insert into bases (school_id, id, body) select s.id, b.body->>'id', b.body from schools s cross join (values
+  ('{"id": "XTHW", "name": "Tarn Hollow", "elevationFt": 412, "variationDegEast": 3, "runways": [
+    {"name": "02", "headingDegMagnetic": 18, "lengthM": 920, "surface": "asphalt"}, {"name": "20", "headingDegMagnetic": 198, "lengthM": 920, "surface": "asphalt"},
+    {"name": "08", "headingDegMagnetic": 81, "lengthM": 610, "surface": "grass"}, {"name": "26", "headingDegMagnetic": 261, "lengthM": 610, "surface": "grass"}],
+    "climate": {"meanC": 9, "yearSwingC": 8, "daySwingC": 7, "windFromDeg": 210, "windKt": 9, "spreadC": 4}}'::jsonb),
+  ('{"id": "XSTB", "name": "Stell Bay", "elevationFt": 18, "variationDegEast": 3.5, "runways": [
+    {"name": "14", "headingDegMagnetic": 142, "lengthM": 760, "surface": "asphalt"}, {"name": "32", "headingDegMagnetic": 322, "lengthM": 760, "surface": "asphalt"}],
+    "climate": {"meanC": 11, "yearSwingC": 6, "daySwingC": 4, "windFromDeg": 240, "windKt": 13, "spreadC": 3}}'::jsonb)) as b (body)
+  where exists (select from aircraft a where a.school_id = s.id and a.base = b.body->>'id');

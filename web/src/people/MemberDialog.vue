@@ -1,0 +1,147 @@
+<script setup lang="ts">
+import { computed, reactive, ref } from 'vue'
+
+import { api, Refused, take, type Schemas } from '@/api/client'
+import AppDialog from '@/shared/AppDialog.vue'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
+import { useSession } from '@/shared/session'
+import { classWords, roles as everyRole } from '@/shared/words'
+
+/** One person of the school, or somebody to invite. */
+const props = defineProps<{ member: Schemas['StoreMember'] | null; people: Schemas['People'] }>()
+const open = defineModel<boolean>({ required: true })
+const emit = defineEmits<{ done: [invited: Schemas['Invited'] | null] }>()
+const session = useSession()
+const problem = ref('')
+const busy = ref(false)
+const typed = reactive({
+  name: props.member?.name ?? '',
+  email: props.member?.email ?? '',
+  number: props.member?.number ?? '',
+  roles: [...(props.member?.roles ?? ['student'])],
+  type: '',
+  instructor: props.member?.learns?.instructor ?? '',
+  startedOn: props.member?.learns?.startedOn ?? session.current!.today,
+})
+const learns = computed(() => typed.roles.includes('student'))
+const types = computed(() => props.people.types.map((t) => [t.id, t.name] as const))
+const instructors = computed(() => props.people.teaching.map((t) => [t.id, t.name] as const))
+const toggle = (role: string) =>
+  (typed.roles = typed.roles.includes(role) ? typed.roles.filter((r) => r !== role) : [...typed.roles, role])
+
+async function save(active: boolean) {
+  problem.value = ''
+  busy.value = true
+  const { name, email, number, roles, type, instructor, startedOn } = typed
+  const body = {
+    name,
+    email,
+    number,
+    roles,
+    ...(learns.value ? { learns: { type, instructor, startedOn } } : {}),
+  }
+  try {
+    if (props.member) {
+      const params = { path: { id: props.member.id } }
+      await take(api.PUT('/api/v1/people/{id}', { params, body: { ...body, active } }))
+      emit('done', null)
+    } else emit('done', await take(api.POST('/api/v1/invitations', { body })))
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+  busy.value = false
+}
+</script>
+
+<template>
+  <AppDialog v-model="open" :title="member ? member.name : 'Invite somebody'">
+    <form data-part="member" @submit.prevent="save(member?.active ?? true)">
+      <ProblemNotice v-model="problem" />
+      <label>Name <input v-model="typed.name" type="text" name="member-name" maxlength="100" /></label>
+      <p v-if="member" class="soft">
+        {{ member.email }}: signs in by this address. What was signed keeps the name it was signed with.
+      </p>
+      <label v-else
+        >Address <input v-model="typed.email" type="email" name="member-email" maxlength="200"
+      /></label>
+      <label
+        >The school’s own number
+        <input v-model="typed.number" type="text" name="member-number" maxlength="40"
+      /></label>
+      <fieldset>
+        <legend>What they are here, one or several</legend>
+        <button
+          v-for="r in everyRole"
+          :key="r.id"
+          type="button"
+          :class="{ chosen: typed.roles.includes(r.id) }"
+          :aria-pressed="typed.roles.includes(r.id)"
+          :data-role="r.id"
+          @click="toggle(r.id)"
+        >
+          {{ r.words }}
+        </button>
+      </fieldset>
+      <template v-if="learns">
+        <label
+          >Trains on
+          <span v-if="member?.class" class="soft small"
+            >now {{ classWords[member.class] }}, {{ member.engineKind }}, {{ member.startType }}</span
+          >
+          <SearchSelect
+            v-model="typed.type"
+            name="member-type"
+            :options="types"
+            :none="member?.class ? 'as it is' : 'an aircraft type'"
+          />
+        </label>
+        <label
+          >With
+          <SearchSelect
+            v-model="typed.instructor"
+            name="member-instructor"
+            :options="instructors"
+            none="an instructor"
+        /></label>
+        <label>Since <input v-model="typed.startedOn" type="date" name="member-since" /></label>
+      </template>
+      <button class="primary" type="submit" :disabled="busy" data-action="save-member">
+        {{ member ? 'Keep it so' : 'Invite' }}
+      </button>
+      <button v-if="member?.active" type="button" data-action="let-go" :disabled="busy" @click="save(false)">
+        {{ member.name }} has left the school
+      </button>
+      <button v-else-if="member" type="button" data-action="take-back" :disabled="busy" @click="save(true)">
+        {{ member.name }} is back
+      </button>
+      <p v-if="member" class="soft small">
+        Whoever has left signs in no more; their record stays as it is, and comes back with them.
+      </p>
+    </form>
+  </AppDialog>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 12px;
+}
+
+fieldset {
+  border: 0;
+  padding: 0;
+  margin: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+
+fieldset button {
+  min-height: 44px;
+}
+
+.primary {
+  min-height: 56px;
+}
+</style>

@@ -1,0 +1,424 @@
+<script setup lang="ts">
+import { onMounted, reactive, ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, Refused, take, type Schemas } from '@/api/client'
+import SearchSelect from '@/shared/SearchSelect.vue'
+import { home, useSession } from '@/shared/session'
+
+/** The first page of an empty installation: a school in one sitting. */
+const session = useSession()
+const router = useRouter()
+const setup = shallowRef<Schemas['Setup'] | null>(null)
+const begun = shallowRef<Schemas['Begun'] | null>(null)
+const problem = ref('')
+const busy = ref(false)
+
+type Runway = { name: string; headingDegMagnetic: string; lengthM: string; surface: string }
+const runway = (): Runway => ({ name: '', headingDegMagnetic: '', lengthM: '', surface: 'asphalt' })
+const base = () => ({ id: '', name: '', elevationFt: '', variationDegEast: '0', runways: [runway()] })
+const typed = reactive({
+  code: '',
+  name: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  chief: { name: '', email: '', password: '' },
+  bases: [base()],
+  aircraft: [{ registration: '', type: '', base: '', equipment: [] as string[] }],
+  students: [{ name: '', email: '', type: '' }],
+})
+const zones = Intl.supportedValuesOf('timeZone').map((z) => [z, z.replaceAll('_', ' ')] as const)
+
+onMounted(async () => {
+  try {
+    setup.value = await take(api.GET('/api/v1/setup'))
+    if (!setup.value.needed) await router.replace('/sign-in')
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+const types = () => (setup.value?.types ?? []).map((t) => [t.id, t.name] as const)
+const equipment = (type: string) => setup.value?.types.find((t) => t.id === type)?.equipment ?? []
+const toggle = (of: string[], id: string) => (of.includes(id) ? of.splice(of.indexOf(id), 1) : of.push(id))
+/** A number as it was typed: what is none is refused by the school, with its field. */
+const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.')))
+const whole = (text: string) => Math.round(number(text)) || 0
+
+/** What the fields of a beginning are called here. */
+const called: Record<string, string> = {
+  bases: 'Base',
+  runways: 'runway',
+  aircraft: 'Aircraft',
+  students: 'Student',
+  chief: 'You',
+  code: 'The code',
+  name: 'name',
+  id: 'short name',
+  email: 'address',
+  timeZone: 'The time zone',
+  elevationFt: 'elevation',
+  variationDegEast: 'variation',
+  headingDegMagnetic: 'heading',
+  lengthM: 'length',
+  type: 'type',
+}
+/** A refusal with its field as the page calls it: bases[0].runways[1].name is base 1, runway 2, name. */
+function said(e: Refused): string {
+  const [first] = e.problem.errors ?? []
+  if (!first?.location || !first.message) return e.message
+  const words = first.location
+    .replace('body.', '')
+    .split('.')
+    .map((part) => /^([^[]+)(?:\[(\d+)\])?$/.exec(part))
+    .map((m) =>
+      m?.[1] === 'learns' ? '' : `${called[m?.[1] ?? ''] ?? m?.[1]}${m?.[2] ? ` ${Number(m[2]) + 1}` : ''}`,
+    )
+    .filter(Boolean)
+    .join(', ')
+  return `${words[0]!.toUpperCase()}${words.slice(1)}: ${first.message}.`
+}
+
+async function begin() {
+  problem.value = ''
+  busy.value = true
+  const first = typed.bases[0]!.id.trim().toUpperCase()
+  try {
+    const body = {
+      code: typed.code,
+      name: typed.name,
+      timeZone: typed.timeZone,
+      units: {},
+      chief: { ...typed.chief },
+      bases: typed.bases.map((b) => ({
+        id: b.id,
+        name: b.name,
+        elevationFt: whole(b.elevationFt),
+        variationDegEast: number(b.variationDegEast) || 0,
+        runways: b.runways.map((r) => ({
+          ...r,
+          headingDegMagnetic: whole(r.headingDegMagnetic),
+          lengthM: whole(r.lengthM),
+        })),
+        climate: { meanC: 0, yearSwingC: 0, daySwingC: 0, windFromDeg: 0, windKt: 0, spreadC: 0 },
+      })),
+      // Rows that were left empty are none.
+      aircraft: typed.aircraft
+        .filter((a) => a.registration.trim() || a.type)
+        .map((a) => ({ ...a, base: a.base || first })),
+      students: typed.students
+        .filter((s) => s.name.trim() || s.email.trim())
+        .map((s) => ({
+          name: s.name,
+          email: s.email,
+          roles: ['student'],
+          learns: { type: s.type, instructor: '', startedOn: new Date().toLocaleDateString('en-CA') },
+        })),
+    }
+    const made = await take(api.POST('/api/v1/setup', { body }))
+    begun.value = made
+    if (!made.invited.length) await goOn()
+  } catch (e) {
+    problem.value = e instanceof Refused ? said(e) : String(e)
+  }
+  busy.value = false
+}
+/** The codes have been read: this page is left. */
+async function goOn() {
+  const made = begun.value!.session
+  await session.entered(made)
+  await router.push(home(made))
+}
+const origin = location.origin
+const print = () => window.print()
+</script>
+
+<template>
+  <main class="page">
+    <template v-if="begun">
+      <h1>{{ begun.session.school }} has begun</h1>
+      <p class="within">
+        ● You are signed in. Give each student the link and the code by different ways; the codes are shown
+        this once.
+      </p>
+      <div v-for="w in begun.invited" :key="w.path" class="welcome" data-part="welcome">
+        <b>{{ w.name }}</b>
+        <span class="figure">{{ origin }}{{ w.path }}</span>
+        <b class="figure code">{{ w.code }}</b>
+      </div>
+      <p class="acts">
+        <button @click="print">Print them</button>
+        <button class="primary" data-action="go-on" @click="goOn">Go on to Today</button>
+      </p>
+    </template>
+    <form v-else-if="setup?.needed" novalidate @submit.prevent="begin">
+      <h1>Begin a school</h1>
+      <p class="soft">
+        Everything here can be changed later. The code stands where the program was started, and proves that
+        it is yours.
+      </p>
+      <section class="part">
+        <h2>The school</h2>
+        <div class="row">
+          <label
+            >One-time code <input v-model="typed.code" type="text" name="setup-code" autocomplete="off"
+          /></label>
+          <label class="grow">Name <input v-model="typed.name" type="text" name="school-name" /></label>
+          <label class="grow"
+            >Time zone
+            <SearchSelect v-model="typed.timeZone" name="school-zone" :options="zones" none="its zone"
+          /></label>
+        </div>
+      </section>
+      <section class="part">
+        <h2>You, its chief instructor</h2>
+        <div class="row">
+          <label class="grow">Name <input v-model="typed.chief.name" type="text" name="chief-name" /></label>
+          <label class="grow"
+            >Address
+            <input v-model="typed.chief.email" type="email" name="chief-email" autocomplete="username"
+          /></label>
+          <label class="grow"
+            >Password, ten letters or more
+            <input
+              v-model="typed.chief.password"
+              type="password"
+              name="chief-password"
+              autocomplete="new-password"
+          /></label>
+        </div>
+      </section>
+      <section class="part">
+        <h2>Where you fly from</h2>
+        <div v-for="(b, i) in typed.bases" :key="i" class="base">
+          <div class="row">
+            <label class="short"
+              >Short name <input v-model="b.id" type="text" :name="`base-id-${i}`"
+            /></label>
+            <label class="grow">Name <input v-model="b.name" type="text" :name="`base-name-${i}`" /></label>
+            <label class="short"
+              >Elevation, ft
+              <input v-model="b.elevationFt" type="text" inputmode="numeric" :name="`base-elevation-${i}`"
+            /></label>
+            <label class="short"
+              >Variation, ° east
+              <input
+                v-model="b.variationDegEast"
+                type="text"
+                inputmode="decimal"
+                :name="`base-variation-${i}`"
+            /></label>
+          </div>
+          <div v-for="(r, n) in b.runways" :key="n" class="row">
+            <label class="short"
+              >Runway <input v-model="r.name" type="text" :name="`runway-${i}-${n}`"
+            /></label>
+            <label class="short"
+              >Heading, ° magnetic
+              <input
+                v-model="r.headingDegMagnetic"
+                type="text"
+                inputmode="numeric"
+                :name="`heading-${i}-${n}`"
+            /></label>
+            <label class="short"
+              >Length, m
+              <input v-model="r.lengthM" type="text" inputmode="numeric" :name="`length-${i}-${n}`"
+            /></label>
+            <label class="short"
+              >Surface
+              <select v-model="r.surface" :name="`surface-${i}-${n}`">
+                <option v-for="s in setup.surfaces" :key="s" :value="s">{{ s }}</option>
+              </select></label
+            >
+            <button v-if="b.runways.length > 1" type="button" class="quiet" @click="b.runways.splice(n, 1)">
+              take off
+            </button>
+          </div>
+          <button type="button" :data-more="`runway-${i}`" @click="b.runways.push(runway())">
+            + another runway
+          </button>
+          <button v-if="typed.bases.length > 1" type="button" class="quiet" @click="typed.bases.splice(i, 1)">
+            take this base off
+          </button>
+        </div>
+        <button type="button" data-more="base" @click="typed.bases.push(base())">+ another base</button>
+      </section>
+      <section class="part">
+        <h2>The first aircraft</h2>
+        <div v-for="(a, i) in typed.aircraft" :key="i" class="row">
+          <label class="short"
+            >Registration <input v-model="a.registration" type="text" :name="`registration-${i}`"
+          /></label>
+          <label class="grow"
+            >Type
+            <SearchSelect
+              v-model="a.type"
+              :name="`aircraft-type-${i}`"
+              :options="types()"
+              none="an aircraft type"
+              @update:model-value="a.equipment = []"
+          /></label>
+          <label v-if="typed.bases.length > 1" class="short"
+            >Base
+            <select v-model="a.base" :name="`aircraft-base-${i}`">
+              <option v-for="b in typed.bases" :key="b.id" :value="b.id.trim().toUpperCase()">
+                {{ b.id }}
+              </option>
+            </select></label
+          >
+          <div v-if="equipment(a.type).length" class="ticks">
+            <button
+              v-for="e in equipment(a.type)"
+              :key="e.id"
+              type="button"
+              :class="{ chosen: a.equipment.includes(e.id) }"
+              :aria-pressed="a.equipment.includes(e.id)"
+              @click="toggle(a.equipment, e.id)"
+            >
+              {{ e.label }}
+            </button>
+          </div>
+        </div>
+        <button
+          type="button"
+          data-more="aircraft"
+          @click="typed.aircraft.push({ registration: '', type: '', base: '', equipment: [] })"
+        >
+          + another aircraft
+        </button>
+      </section>
+      <section class="part">
+        <h2>The first students</h2>
+        <div v-for="(s, i) in typed.students" :key="i" class="row">
+          <label class="grow">Name <input v-model="s.name" type="text" :name="`student-name-${i}`" /></label>
+          <label class="grow"
+            >Address <input v-model="s.email" type="email" :name="`student-email-${i}`"
+          /></label>
+          <label class="grow"
+            >Trains on
+            <SearchSelect
+              v-model="s.type"
+              :name="`student-type-${i}`"
+              :options="types()"
+              none="an aircraft type"
+          /></label>
+        </div>
+        <button
+          type="button"
+          data-more="student"
+          @click="typed.students.push({ name: '', email: '', type: '' })"
+        >
+          + another student
+        </button>
+      </section>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <button class="primary begin" type="submit" :disabled="busy" data-action="begin">
+        {{ busy ? 'Beginning' : 'Begin the school' }}
+      </button>
+      <p class="caution soft small">
+        A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
+        the operator’s rules govern; a licensed instructor or mechanic decides.
+      </p>
+    </form>
+    <p v-else-if="problem" class="problem" role="alert">{{ problem }}</p>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  max-width: 1000px;
+  margin: 0 auto;
+  padding: 5vh 24px 40px;
+}
+
+h1 {
+  font-size: 30px;
+  font-weight: 700;
+}
+
+form,
+.base {
+  display: grid;
+  gap: 14px;
+  justify-items: start;
+}
+
+.part {
+  width: 100%;
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+
+.part h2 {
+  width: 100%;
+}
+
+.base {
+  gap: 8px;
+}
+
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 14px;
+  align-items: end;
+  width: 100%;
+}
+
+.row label {
+  display: grid;
+  gap: 2px;
+}
+
+.grow {
+  flex: 1 1 220px;
+}
+
+.short {
+  flex: 0 1 150px;
+}
+
+.row input,
+.row select {
+  width: 100%;
+  min-height: 44px;
+}
+
+.ticks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  flex-basis: 100%;
+}
+
+.ticks button {
+  min-height: 40px;
+}
+
+.begin {
+  min-height: 72px;
+  font-size: 20px;
+  width: 100%;
+}
+
+.welcome {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 2.4fr) auto;
+  gap: 4px 16px;
+  align-items: center;
+  padding: 10px 0;
+  border-bottom: 1px solid var(--fine);
+  overflow-wrap: anywhere;
+}
+
+.code {
+  font-size: 22px;
+  letter-spacing: 1px;
+}
+
+.acts {
+  display: flex;
+  gap: 12px;
+  margin-top: 16px;
+}
+</style>

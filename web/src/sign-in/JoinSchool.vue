@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { Refused, api, take, type Schemas } from '@/api/client'
+import { home, useSession } from '@/shared/session'
+import { roleWords } from '@/shared/words'
+
+/** Whoever is invited comes in: by the code, then with a password of their own. */
+const props = defineProps<{ school: string; id: string }>()
+const session = useSession()
+const router = useRouter()
+const code = ref('')
+const password = ref('')
+const again = ref('')
+const joining = shallowRef<Schemas['Joining'] | null>(null)
+const problem = ref('')
+const busy = ref(false)
+const path = { school: props.school, id: props.id }
+
+async function tried(run: () => Promise<void>) {
+  problem.value = ''
+  busy.value = true
+  try {
+    await run()
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+  busy.value = false
+}
+const look = () =>
+  tried(async () => {
+    const body = { code: code.value }
+    joining.value = await take(api.POST('/api/v1/join/{school}/{id}', { params: { path }, body }))
+  })
+const enter = () =>
+  tried(async () => {
+    if (!joining.value!.known && password.value !== again.value) {
+      problem.value = 'The two passwords are not the same.'
+      return
+    }
+    await session.join(path, { code: code.value, password: password.value })
+    await router.push(home(session.current!))
+  })
+</script>
+
+<template>
+  <main class="page">
+    <h1>{{ joining ? joining.school : 'You are invited' }}</h1>
+    <form v-if="!joining" @submit.prevent="look">
+      <label
+        >The code you were given
+        <input v-model="code" type="text" name="join-code" autocomplete="off" maxlength="40" autofocus
+      /></label>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <button class="primary" type="submit" :disabled="busy || !code.trim()">Go on</button>
+    </form>
+    <form v-else @submit.prevent="enter">
+      <p>
+        <b>{{ joining.name }}</b>, {{ (joining.roles ?? []).map((r) => roleWords[r] ?? r).join(', ') }}. You
+        sign in by {{ joining.email }}.
+      </p>
+      <p v-if="joining.known" class="soft">
+        This address is known here already: its password is the same at every school.
+      </p>
+      <label
+        >{{ joining.known ? 'Your password' : 'A password of your own, ten letters or more' }}
+        <input
+          v-model="password"
+          type="password"
+          name="join-password"
+          :autocomplete="joining.known ? 'current-password' : 'new-password'"
+          maxlength="200"
+      /></label>
+      <label v-if="!joining.known"
+        >The same again
+        <input v-model="again" type="password" name="join-again" autocomplete="new-password" maxlength="200"
+      /></label>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+      <button class="primary" type="submit" :disabled="busy || !password">Come in</button>
+    </form>
+  </main>
+</template>
+
+<style scoped>
+.page {
+  max-width: 508px;
+  margin: 0 auto;
+  padding: 12vh 24px 24px;
+  display: grid;
+  gap: 18px;
+}
+
+h1 {
+  font-size: 30px;
+  font-weight: 700;
+}
+
+form {
+  display: grid;
+  gap: 12px;
+}
+
+input {
+  min-height: 52px;
+}
+
+.primary {
+  min-height: 64px;
+  font-size: 20px;
+}
+</style>
