@@ -231,7 +231,7 @@ func demoCommand() *cobra.Command {
 }
 
 func upCommand() *cobra.Command {
-	return privately("up", "Run a school of one's own with a private database on this machine", "school",
+	return privately("up", "Run a school of one's own with a private database on this machine", ".school",
 		func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving) error {
 			return serve(cmd.Context(), s, c, o, func(url, code string) {
 				fmt.Fprintf(cmd.OutOrStdout(), "open at %s; stop with Ctrl-C, the data stays\n", url)
