@@ -37,6 +37,35 @@ func empty(t *testing.T) (url, code string) {
 	return "", ""
 }
 
+// TestASchoolIsMadeFromTheCommandLine: beside another, from a file; what cannot
+// be is named with its field, and nothing is made.
+func TestASchoolIsMadeFromTheCommandLine(t *testing.T) {
+	t.Parallel()
+	d := demoSchool(t)
+	create := func(file string) (string, error) {
+		cmd := exec.Command(program, "school", "create", "-")
+		cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+		cmd.Stdin = strings.NewReader(file)
+		out, err := cmd.CombinedOutput()
+		return string(out), err
+	}
+	const file = `{"name": "Fen Row Flying", "timeZone": "Europe/Dublin", "units": {}, "chief": {"name": "Nell Abara", "email": "nell@fenrow.example", "password": ""},
+		"bases": [{"id": "XFRW", "name": "Fen Row", "elevationFt": 61, "variationDegEast": 0, "runways": [{"name": "09", "headingDegMagnetic": 92, "lengthM": 700, "surface": "grass"}]}],
+		"aircraft": [{"registration": "QZ-AAA", "type": "alder-110", "base": "XFRW"}],
+		"students": [{"name": "Ode Finch", "email": "ode@fenrow.example", "learns": {"type": "alder-110", "startedOn": "2026-11-24"}}]}`
+	out, err := create(strings.Replace(file, `"lengthM": 700`, `"lengthM": 7`, 1))
+	assert.ErrorContains(t, err, "exit status 2")
+	assert.Contains(t, out, "bases[0].runways[0].lengthM must be from 20")
+	assert.Equal(t, 1, one[int](t, d, "select count(*) from schools"))
+	out, err = create(file)
+	require.NoError(t, err, out)
+	assert.Regexp(t, `Nell Abara signs in by nell@fenrow.example with the password \S{16}\nOde Finch comes in at /join/\S+ with the code \S{10}`, out)
+	out, err = create(file)
+	assert.ErrorContains(t, err, "exit status 2", "the address belongs to somebody here")
+	assert.Contains(t, out, "chief.email")
+	assert.Equal(t, 2, one[int](t, d, "select count(*) from schools"))
+}
+
 // pick chooses an option of a searchable select by its words.
 func (p *page) pick(name, words string) {
 	p.Helper()
