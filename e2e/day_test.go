@@ -13,6 +13,7 @@ import (
 // TestATurbineStart: both gates, timed by the timers, a transient, then a hot
 // start that stops everything and offers its procedure; upright as well.
 func TestATurbineStart(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 768, 1024)
 	p.signIn(demo.Quist)
 	p.openLesson(demo.Bello, "QZ-AAI Willow T5")
@@ -60,6 +61,7 @@ func TestATurbineStart(t *testing.T) {
 // TestPercentAndTheKeys: a magneto check in percent, typed on the large keys; what cannot
 // be used is said at once and the rest is kept.
 func TestPercentAndTheKeys(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Solheim)
 	p.openLesson(demo.Voss, "QZ-AAH Juniper H2")
@@ -84,6 +86,7 @@ func TestPercentAndTheKeys(t *testing.T) {
 // TestEveryInstrumentTakesItsReading: for a day, for rows that are added, for
 // two engines side by side, the instrument has the boxes that its check needs.
 func TestEveryInstrumentTakesItsReading(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Rask, "QZ-AAF Hornbeam Twin")
@@ -114,6 +117,7 @@ func TestEveryInstrumentTakesItsReading(t *testing.T) {
 // TestAHotAndHighDay: from a pasted report to the spoken brief, the student's
 // own numbers beside the computed ones, and what was not heard.
 func TestAHotAndHighDay(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.open("/day")
@@ -152,6 +156,7 @@ func TestAHotAndHighDay(t *testing.T) {
 // TestTheTimeOnATank: what was dipped makes the plan, the list follows the
 // school's method, and the time on the tank runs from the take-off.
 func TestTheTimeOnATank(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
 	p.click("[data-action=units]")
@@ -187,6 +192,7 @@ func TestTheTimeOnATank(t *testing.T) {
 // TestOralQuestions: asked at their item, answered on request, asked again in
 // the debrief; the brief's elements are ticked as heard.
 func TestOralQuestions(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Lindqvist, "QZ-AAC Alder 110")
@@ -211,6 +217,7 @@ func TestOralQuestions(t *testing.T) {
 
 // TestReferencePages: the reader drags a reading and the verdict follows.
 func TestReferencePages(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Moreau)
 	p.open("/reference")

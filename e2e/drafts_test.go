@@ -12,6 +12,7 @@ import (
 // page went away without saving, at once as well as later, and undo takes it
 // away.
 func TestUnsavedTextComesBack(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
 	const draft = "/documents/list/alder-110-full/6"
@@ -47,6 +48,7 @@ func TestUnsavedTextComesBack(t *testing.T) {
 // TestAMemoryAidIsWritten: letters with their items, and what they leave out;
 // once in force it stands at its phase in the next lesson.
 func TestAMemoryAidIsWritten(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
 	p.open("/lists/sorrel-100")

@@ -64,6 +64,7 @@ func pdfText(t testing.TB, pdf []byte) string {
 // laid over it with a condition; both are approved from tomorrow. Lessons of
 // today keep the old list, lessons of tomorrow have the new one.
 func TestChiefRevisesAList(t *testing.T) {
+	t.Parallel()
 	url, school := serveSchool(t)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Ferreira)
@@ -176,6 +177,7 @@ func (p *page) drag(from, to string) {
 // TestATwinsLessonRightEngineFirst: the second engine's own checks follow its
 // own start, and what is worked side by side is marked engine by engine.
 func TestATwinsLessonRightEngineFirst(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Rask, "QZ-AAF Hornbeam Twin", "right first", "challenge and response")
@@ -219,6 +221,7 @@ func TestATwinsLessonRightEngineFirst(t *testing.T) {
 // TestTheKneeCardIsPrinted: the PDF comes down, and another program reads what
 // has to stand on it.
 func TestTheKneeCardIsPrinted(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Brandt)
 	p.open("/documents/list/alder-110-full/5")
@@ -233,6 +236,7 @@ func TestTheKneeCardIsPrinted(t *testing.T) {
 // TestABrokenFileIsExplained: every mistake of an imported file with its line,
 // and a good table becomes a draft.
 func TestABrokenFileIsExplained(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	bad, good := filepath.Join(dir, "bad.yaml"), filepath.Join(dir, "short.csv")
 	require.NoError(t, os.WriteFile(bad, []byte("id: x\ntitle: X\nversion: 1\naircraftType: alder-110\nsource: s\nphases:\n  - id: p\n    title: P\n    items:\n      - {id: a, challenge: A, response: b, why: w, when: oat <}\n"), 0o644))
@@ -254,6 +258,7 @@ func TestABrokenFileIsExplained(t *testing.T) {
 
 // TestAStudentLearnsAFlow: from memory, a wrong touch is said and counted.
 func TestAStudentLearnsAFlow(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Moreau)
 	p.open("/lists/alder-110")
@@ -280,6 +285,7 @@ func TestAStudentLearnsAFlow(t *testing.T) {
 
 // TestListsOnASmallScreen: nothing scrolls sideways where lists are read.
 func TestListsOnASmallScreen(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 390, 844)
 	p.signIn(demo.Ferreira)
 	for _, path := range []string{"/lists/hornbeam-twin", "/documents/list/alder-110-full/6", "/documents/layer/alder-sb-14/1", "/documents/aid/tarn-last-look/1", "/documents/type/willow-t5/1"} {

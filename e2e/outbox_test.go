@@ -27,6 +27,7 @@ func (p *page) lessonOf() string {
 // TestMarksAreTheirMakers: marks that wait when their maker signs out are not
 // sent by whoever signs in next on the same tablet; they go with their own.
 func TestMarksAreTheirMakers(t *testing.T) {
+	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
 	p := browse(t, net.url, 1280, 800)
@@ -66,6 +67,7 @@ func TestMarksAreTheirMakers(t *testing.T) {
 // TestARefusedMarkHasAWayOut: what the school will not take is shown with its
 // reason, can be sent again or let go, and holds nothing else up.
 func TestARefusedMarkHasAWayOut(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.gated()
 	p.signIn(demo.Solheim)

@@ -12,6 +12,7 @@ import (
 // TestMarksWaitForTheNetwork: without a network marks are kept and counted,
 // verdicts still come, and everything arrives once it is back.
 func TestMarksWaitForTheNetwork(t *testing.T) {
+	t.Parallel()
 	net := relayTo(t, serve(t))
 	p := browse(t, net.url, 1280, 800)
 	p.signIn(demo.Solheim)
@@ -37,6 +38,7 @@ func TestMarksWaitForTheNetwork(t *testing.T) {
 }
 
 func TestFlowThenVerify(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Quist)
 	p.openLesson(demo.Castell, "QZ-AAC Alder 110", "flow, then verify")
@@ -57,6 +59,7 @@ func TestFlowThenVerify(t *testing.T) {
 }
 
 func TestOtherPeoplesPlaces(t *testing.T) {
+	t.Parallel()
 	url := serve(t)
 	p := browse(t, url, 1280, 800)
 	p.open("/school")
@@ -110,6 +113,7 @@ func (p *page) signOutFrom(path string) {
 }
 
 func TestChiefSortsAndReads(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
 	p.open("/school")
@@ -129,6 +133,7 @@ func TestChiefSortsAndReads(t *testing.T) {
 }
 
 func TestSmallScreensDoNotScrollSideways(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 390, 844)
 	p.signIn(demo.Okonjo)
 	for _, path := range []string{"/today", "/lessons/new", "/students/" + demo.Brandt.ID} {

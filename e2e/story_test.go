@@ -35,6 +35,7 @@ func (p *page) closed() {
 // list, measures, finds, decides, ends and signs; the student and the chief
 // instructor see what it did.
 func TestFirstLesson(t *testing.T) {
+	t.Parallel()
 	url := serve(t)
 	p := browse(t, url, 1280, 800)
 	deferred := "[data-element=deck-inoperative-risk]"
@@ -196,6 +197,7 @@ func TestFirstLesson(t *testing.T) {
 // TestLiveLessonStandsStill: at 1280×800 nothing of the live lesson scrolls, and
 // the live item keeps its place.
 func TestLiveLessonStandsStill(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.click("a.line[href^='/lessons/']")
@@ -211,6 +213,7 @@ func TestLiveLessonStandsStill(t *testing.T) {
 // TestGradeByException: a lesson whose sixty and more items have five deviations
 // takes at most thirty touches; one of them is undone whole.
 func TestGradeByException(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -234,6 +237,7 @@ func TestGradeByException(t *testing.T) {
 
 // TestAMagnetoCheckByDrops: what people see is typed, two numbers and Enter.
 func TestAMagnetoCheckByDrops(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -249,6 +253,7 @@ func TestAMagnetoCheckByDrops(t *testing.T) {
 // TestAMagnetoCheckByTouch: on a touch device the large keys are there without
 // asking, the first key goes into the first box, and no other keyboard comes.
 func TestAMagnetoCheckByTouch(t *testing.T) {
+	t.Parallel()
 	p := browse(t, serve(t), 768, 1024)
 	p.do(chromedp.EmulateViewport(768, 1024, chromedp.EmulateTouch, chromedp.EmulateMobile))
 	p.signIn(demo.Okonjo)

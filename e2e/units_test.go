@@ -13,6 +13,7 @@ import (
 // and types in them, and a student who reads others sees the same record in
 // theirs, with what was read beside it.
 func TestAFahrenheitSchool(t *testing.T) {
+	t.Parallel()
 	url := serve(t)
 	p := browse(t, url, 1280, 800)
 	choose := func(setting, unit string) {

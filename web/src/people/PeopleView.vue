@@ -160,6 +160,7 @@ main {
   flex-wrap: wrap;
   gap: 10px 18px;
   align-items: center;
+  margin-bottom: 14px;
 }
 
 .tools input[type='search'] {
