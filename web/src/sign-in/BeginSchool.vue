@@ -152,7 +152,7 @@ const print = () => window.print()
     <form v-else-if="setup?.needed" novalidate @submit.prevent="begin">
       <h1>Begin a school</h1>
       <p class="soft">
-        Everything here can be changed later. The code stands where the program was started, and proves that
+        All of it is made at once, or nothing. The code stands where the program was started, and proves that
         it is yours.
       </p>
       <section class="part">
