@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -79,6 +80,18 @@ func optional(t aircraft.Type) []aircraft.Equipment {
 	return out
 }
 
+// NewStart is a beginning ready to be made: tidied and found fit, with ids, its
+// founder's password hashed, and codes for its students.
+func NewStart(b school.Beginning, now time.Time) (store.Start, error) {
+	b = b.Tidy()
+	if err := b.Check(); err != nil {
+		return store.Start{}, err
+	}
+	hash, err := HashPassword(b.Chief.Password)
+	return store.Start{ID: uuid.NewString(), Beginning: b, Code: freshCode, Now: now, Until: now.AddDate(0, 0, invitationDays),
+		Founder: store.Account{ID: newID(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}, err
+}
+
 func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
 	switch n, err := s.store.Schools(ctx); {
 	case err != nil:
@@ -92,16 +105,11 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	case err != nil:
 		return nil, err
 	}
-	b := in.Body.Beginning.Tidy()
-	if err := b.Check(); err != nil {
-		return nil, err
-	}
-	hash, err := HashPassword(b.Chief.Password)
+	start, err := NewStart(in.Body.Beginning, s.now())
 	if err != nil {
 		return nil, err
 	}
-	start := store.Start{ID: uuid.NewString(), Beginning: b, Code: FreshCode, First: true, Now: s.now(), Until: s.now().AddDate(0, 0, InvitationDays),
-		Founder: store.Account{ID: uuid.Must(uuid.NewV7()).String(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}
+	start.First = true
 	welcomes, err := s.store.Begin(ctx, start)
 	if errors.Is(err, store.ErrBegun) {
 		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
@@ -115,7 +123,7 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	}
 	out := &struct{ Body Begun }{Begun{Session: session.Body, Invited: []Welcome{}}}
 	for _, w := range welcomes {
-		out.Body.Invited = append(out.Body.Invited, Welcome{w.Name, joinPath(start.ID, w.Invitation), w.Code})
+		out.Body.Invited = append(out.Body.Invited, Welcome{w.Name, JoinPath(start.ID, w.Invitation), w.Code})
 	}
 	return out, nil
 }

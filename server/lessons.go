@@ -104,7 +104,7 @@ func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid,
 	return k, nil
 }
 
-type lessonInput struct {
+type idInput struct {
 	ID string `path:"id" format:"uuid"`
 }
 
@@ -402,7 +402,7 @@ func (s *Server) recordOf(ctx context.Context, w who, id string) (file []byte, f
 	return file, found, err
 }
 
-func (s *Server) exportRecord(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+func (s *Server) exportRecord(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	file, found, err := s.recordOf(ctx, w, in.ID)
 	if err != nil {
 		return nil, err
@@ -412,7 +412,7 @@ func (s *Server) exportRecord(ctx context.Context, w who, in *lessonInput) (*fil
 	return &fileOutput{"application/json", fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, l.Day, l.Aircraft), file}, nil
 }
 
-func (s *Server) gradeSheet(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+func (s *Server) gradeSheet(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	_, found, err := s.recordOf(ctx, w, in.ID)
 	if err != nil {
 		return nil, err

@@ -585,7 +585,7 @@ func status(v school.Version) string {
 	return fmt.Sprintf("Version %d, in force from %s", v.Version, v.InForceFrom)
 }
 
-func (s *Server) lessonCard(ctx context.Context, w who, in *lessonInput) (*fileOutput, error) {
+func (s *Server) lessonCard(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	out := &fileOutput{ContentType: "application/pdf", Disposition: `attachment; filename="as-flown.pdf"`}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		l, err := tx.Lesson(in.ID)

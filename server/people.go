@@ -64,8 +64,8 @@ type Joining struct {
 	Known bool `json:"known"`
 }
 
-// InvitationDays is for how long an invitation waits.
-const InvitationDays = 14
+// invitationDays is for how long an invitation waits.
+const invitationDays = 14
 
 func (s *Server) peopleRoutes() {
 	route(s, huma.Operation{OperationID: "people", Method: http.MethodGet, Path: "/people", Summary: "Everybody of the school, and who is invited"}, s.people)
@@ -124,8 +124,11 @@ func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct
 	return out, err
 }
 
-// FreshCode is a one-time code, and the hash that is kept of it.
-func FreshCode() (code, hash string, err error) {
+// newID is a UUID of version 7, for what is made here.
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
+
+// freshCode is a one-time code, and the hash that is kept of it.
+func freshCode() (code, hash string, err error) {
 	code = rand.Text()[:10]
 	hash, err = HashPassword(code)
 	return code, hash, err
@@ -136,34 +139,35 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 	if err := m.Check(); err != nil {
 		return nil, err
 	}
-	code, hash, err := FreshCode()
+	code, hash, err := freshCode()
 	if err != nil {
 		return nil, err
 	}
-	i := store.Invitation{ID: uuid.Must(uuid.NewV7()).String(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, InvitationDays)}
+	i := store.Invitation{ID: newID(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, invitationDays)}
 	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Invite(i, s.today(w)) }); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), i.ID)
-	return &struct{ Body Invited }{Invited{i.ID, joinPath(w.school, i.ID), code, i.Until}}, nil
+	return &struct{ Body Invited }{Invited{i.ID, JoinPath(w.school, i.ID), code, i.Until}}, nil
 }
 
-func joinPath(school, id string) string { return "/join/" + school + "/" + id }
+// JoinPath is the path of the page that an invitation opens.
+func JoinPath(school, id string) string { return "/join/" + school + "/" + id }
 
-func (s *Server) renewInvitation(ctx context.Context, w who, in *lessonInput) (*struct{ Body Invited }, error) {
-	code, hash, err := FreshCode()
+func (s *Server) renewInvitation(ctx context.Context, w who, in *idInput) (*struct{ Body Invited }, error) {
+	code, hash, err := freshCode()
 	if err != nil {
 		return nil, err
 	}
-	until := s.now().AddDate(0, 0, InvitationDays)
+	until := s.now().AddDate(0, 0, invitationDays)
 	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.RenewInvitation(in.ID, hash, until) }); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "invitation renewed", in.ID)
-	return &struct{ Body Invited }{Invited{in.ID, joinPath(w.school, in.ID), code, until}}, nil
+	return &struct{ Body Invited }{Invited{in.ID, JoinPath(w.school, in.ID), code, until}}, nil
 }
 
-func (s *Server) withdrawInvitation(ctx context.Context, w who, in *lessonInput) (*struct{}, error) {
+func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.WithdrawInvitation(in.ID, s.now()) })
 	if err == nil {
 		s.note(ctx, w, "invitation withdrawn", in.ID)
@@ -221,7 +225,7 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 		if err != nil {
 			return nil, err
 		}
-		account = store.Account{ID: uuid.Must(uuid.NewV7()).String(), Email: i.Email, Name: i.Name, Password: hash}
+		account = store.Account{ID: newID(), Email: i.Email, Name: i.Name, Password: hash}
 	} else {
 		switch err := s.guess(ctx, "sign-in", account.Email, account.Password, in.Body.Password); {
 		case errors.Is(err, errWrong):

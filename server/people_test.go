@@ -48,6 +48,7 @@ func TestAPersonIsInvited(t *testing.T) {
 		member("Vera Holm", demo.Okonjo.Email, `["instructor"]`, ""):                                                          "belongs to somebody who is or was of the school",
 		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, "alder-110", "none", 1)):            "is no aircraft type in force",
 		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, demo.Okonjo.ID, demo.Brandt.ID, 1)): "does not teach at the school",
+		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, "alder-110", "", 1)):                "is no aircraft type in force",
 	} {
 		status, text := admin.call("POST", "/api/v1/invitations", body)
 		assert.Equal(t, 422, status, text)

@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/google/uuid"
 
 	"jetprimer/core/school"
 	"jetprimer/store"
@@ -63,11 +62,11 @@ func (s *Server) shareRoutes() {
 }
 
 func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
-	code, hash, err := FreshCode()
+	code, hash, err := freshCode()
 	if err != nil {
 		return nil, err
 	}
-	id := uuid.Must(uuid.NewV7()).String()
+	id := newID()
 	now := s.now()
 	err = s.in(ctx, w, func(tx *store.Tx) error {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
@@ -85,7 +84,7 @@ func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struc
 	return &struct{ Body Shared }{Shared{id, "/shared/" + w.school + "/" + id, code}}, nil
 }
 
-func (s *Server) shares(ctx context.Context, w who, in *lessonInput) (*struct{ Body Shares }, error) {
+func (s *Server) shares(ctx context.Context, w who, in *idInput) (*struct{ Body Shares }, error) {
 	out := &struct{ Body Shares }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if err := s.mayRead(tx, w, in.ID); err != nil {

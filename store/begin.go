@@ -65,12 +65,7 @@ type Start struct {
 }
 
 // Welcome is a student of the beginning with the code to come in by.
-type Welcome struct {
-	Name       string `json:"name"`
-	Email      string `json:"email"`
-	Invitation string `json:"invitation"`
-	Code       string `json:"code"`
-}
+type Welcome struct{ Name, Invitation, Code string }
 
 // Begin makes a school of its beginning: all of it, or nothing.
 func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
@@ -96,7 +91,7 @@ func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
 		for i, a := range b.Aircraft {
 			at := slices.IndexFunc(b.Bases, func(o weather.Aerodrome) bool { return o.ID == a.Base })
 			if err := tx.addAirframe(a, b.Bases[at], today); err != nil {
-				return below(fmt.Sprintf("aircraft[%d].", i), err)
+				return form.Under(fmt.Sprintf("aircraft[%d].", i), err)
 			}
 		}
 		for i, student := range b.Students {
@@ -111,9 +106,9 @@ func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
 			}
 			invited := Invitation{ID: uuid.Must(uuid.NewV7()).String(), Member: student, Code: hash, InvitedBy: b.Founder.ID, InvitedAt: b.Now, Until: b.Until}
 			if err := tx.Invite(invited, today); err != nil {
-				return below(fmt.Sprintf("students[%d].", i), err)
+				return form.Under(fmt.Sprintf("students[%d].", i), err)
 			}
-			out = append(out, Welcome{student.Name, student.Email, invited.ID, code})
+			out = append(out, Welcome{student.Name, invited.ID, code})
 		}
 		return nil
 	})
@@ -159,29 +154,26 @@ func (tx *Tx) found(a Account) error {
 
 // addAirframe adds an aircraft of a type in force, with equipment that it can have.
 func (tx *Tx) addAirframe(a school.Airframe, base weather.Aerodrome, day string) error {
-	desk, err := tx.Desk(a.Type, day, "")
-	if errors.Is(err, ErrNotFound) {
-		return form.Bad("type", "is no aircraft type in force")
-	}
+	t, err := tx.typeInForce("type", a.Type, day)
 	if err != nil {
 		return err
 	}
 	for _, e := range a.Equipment {
 		fits := func(o aircraft.Equipment) bool { return o.Optional && o.ID == e }
-		if !slices.ContainsFunc(desk.Type.Equipment, fits) {
-			return form.Bad("equipment", "cannot hold %q: it is no optional equipment of the %s", e, desk.Type.Name)
+		if !slices.ContainsFunc(t.Equipment, fits) {
+			return form.Bad("equipment", "cannot hold %q: it is no optional equipment of the %s", e, t.Name)
 		}
 	}
 	return tx.AddAircraft(Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: Names(a.Equipment)})
 }
 
-// below names a field by where it stands.
-func below(where string, err error) error {
-	var bad *form.InputError
-	if errors.As(err, &bad) {
-		return &form.InputError{Field: where + bad.Field, Reason: bad.Reason}
+// typeInForce is the aircraft type that a field names.
+func (tx *Tx) typeInForce(field, id, day string) (aircraft.Type, error) {
+	t, err := tx.Type(id, day)
+	if id == "" || errors.Is(err, ErrNotFound) {
+		return t, form.Bad(field, "is no aircraft type in force")
 	}
-	return err
+	return t, err
 }
 
 type baseRow struct {

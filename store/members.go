@@ -27,6 +27,15 @@ const membersMost = 2000
 
 // Members lists everybody who is or was of the school, by name.
 func (tx *Tx) Members() ([]Member, error) {
+	return tx.membersWhere("true")
+}
+
+// Member finds one person of the school.
+func (tx *Tx) Member(id string) (Member, error) {
+	return firstOf(tx.membersWhere("a.id = ?", id))
+}
+
+func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 	type row struct {
 		ID, Name, Email, Number      string
 		Roles                        school.Roles `gorm:"serializer:json"`
@@ -39,7 +48,7 @@ func (tx *Tx) Members() ([]Member, error) {
 		coalesce(s.class, '') as class, coalesce(s.engine_kind, '') as engine_kind, coalesce(s.start_type, '') as start_type,
 		coalesce(s.instructor_id::text, '') as instructor_id, s.started_on`).
 		Joins("join accounts a on a.id = m.account_id").Joins("left join students s on s.school_id = m.school_id and s.id = m.account_id").
-		Where("m.school_id = ?", tx.School).Order("a.name, a.id").Limit(membersMost))
+		Where("m.school_id = ?", tx.School).Where(query, args...).Order("a.name, a.id").Limit(membersMost))
 	if err != nil {
 		return nil, fmt.Errorf("reading the school's people: %w", err)
 	}
@@ -52,20 +61,6 @@ func (tx *Tx) Members() ([]Member, error) {
 		}
 	}
 	return out, nil
-}
-
-// Member finds one person of the school.
-func (tx *Tx) Member(id string) (Member, error) {
-	all, err := tx.Members()
-	for _, m := range all {
-		if m.ID == id {
-			return m, nil
-		}
-	}
-	if err == nil {
-		err = ErrNotFound
-	}
-	return Member{}, err
 }
 
 // SetMember keeps what the school writes down of a person anew. Somebody who
@@ -115,14 +110,11 @@ func (tx *Tx) learns(id string, m school.Member, day string) error {
 	}
 	s := Student{ID: id, InstructorID: m.Learns.Instructor, Class: before.Class, EngineKind: before.EngineKind, StartType: before.StartType, StartedOn: Date(m.Learns.StartedOn)}
 	if m.Learns.Type != "" || !known {
-		desk, err := tx.Desk(m.Learns.Type, day, "")
-		if errors.Is(err, ErrNotFound) {
-			return form.Bad("learns.type", "is no aircraft type in force")
-		}
+		t, err := tx.typeInForce("learns.type", m.Learns.Type, day)
 		if err != nil {
 			return err
 		}
-		s.Class, s.EngineKind, s.StartType = desk.Type.Class, desk.Type.EngineKind, desk.Type.StartType
+		s.Class, s.EngineKind, s.StartType = t.Class, t.EngineKind, t.StartType
 	}
 	if !known {
 		return tx.AddStudent(s)
@@ -230,12 +222,8 @@ func (tx *Tx) fits(m school.Member, day string) error {
 	if err := tx.teaches(m.Learns.Instructor); err != nil {
 		return err
 	}
-	if _, err := tx.Desk(m.Learns.Type, day, ""); errors.Is(err, ErrNotFound) {
-		return form.Bad("learns.type", "is no aircraft type in force")
-	} else if err != nil {
-		return err
-	}
-	return nil
+	_, err := tx.typeInForce("learns.type", m.Learns.Type, day)
+	return err
 }
 
 // Invitations lists those that were not used, the newest first.

@@ -9,13 +9,11 @@ import (
 	"os"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/spf13/cobra"
 
 	"jetprimer/core/form"
 	"jetprimer/core/school"
 	"jetprimer/server"
-	"jetprimer/store"
 )
 
 // schoolCommand gathers what a host of several schools does.
@@ -45,31 +43,26 @@ func createSchoolCommand() *cobra.Command {
 			if made {
 				b.Chief.Password = rand.Text()[:16]
 			}
-			if b = b.Tidy(); b.Check() != nil {
-				return b.Check()
+			start, err := server.NewStart(b, time.Now())
+			if err != nil {
+				return err
 			}
 			s, _, err := openStore(cmd.Context(), database, secret)
 			if err != nil {
 				return err
 			}
 			defer s.Close()
-			hash, err := server.HashPassword(b.Chief.Password)
-			if err != nil {
-				return err
-			}
-			start := store.Start{ID: uuid.NewString(), Beginning: b, Code: server.FreshCode, Now: time.Now(), Until: time.Now().AddDate(0, 0, server.InvitationDays),
-				Founder: store.Account{ID: uuid.Must(uuid.NewV7()).String(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}
 			welcomes, err := s.Begin(cmd.Context(), start)
 			if err != nil {
 				return err
 			}
 			out := cmd.OutOrStdout()
-			fmt.Fprintf(out, "school %s %s\n", start.ID, b.Name)
+			fmt.Fprintf(out, "school %s %s\n", start.ID, start.Name)
 			if made {
-				fmt.Fprintf(out, "%s signs in by %s with the password %s\n", b.Chief.Name, b.Chief.Email, b.Chief.Password)
+				fmt.Fprintf(out, "%s signs in by %s with the password %s\n", start.Chief.Name, start.Chief.Email, start.Chief.Password)
 			}
 			for _, w := range welcomes {
-				fmt.Fprintf(out, "%s comes in at /join/%s/%s with the code %s\n", w.Name, start.ID, w.Invitation, w.Code)
+				fmt.Fprintf(out, "%s comes in at %s with the code %s\n", w.Name, server.JoinPath(start.ID, w.Invitation), w.Code)
 			}
 			return nil
 		},

@@ -32,6 +32,16 @@ type InputError struct {
 
 func (e *InputError) Error() string { return e.Field + " " + e.Reason }
 
+// Under names the field of a refusal by where it stands; other errors are as
+// they were.
+func Under(where string, err error) error {
+	var bad *InputError
+	if errors.As(err, &bad) {
+		return &InputError{Field: where + bad.Field, Reason: bad.Reason}
+	}
+	return err
+}
+
 // Bad says that a field cannot be used, and why.
 func Bad(field, format string, args ...any) error {
 	return &InputError{printable(field), printable(fmt.Sprintf(format, args...))}

@@ -90,10 +90,10 @@ func (b Beginning) Check() error {
 	}
 	chief := Member{Name: b.Chief.Name, Email: b.Chief.Email, Roles: FounderRoles}
 	if err := chief.Check(); err != nil {
-		return under("chief.", err)
+		return form.Under("chief.", err)
 	}
 	if err := CheckPassword(b.Chief.Password, b.Chief.Name, b.Chief.Email); err != nil {
-		return under("chief.", err)
+		return form.Under("chief.", err)
 	}
 	for i, a := range b.Aircraft {
 		field := fmt.Sprintf("aircraft[%d].", i)
@@ -110,7 +110,7 @@ func (b Beginning) Check() error {
 	for i, s := range b.Students {
 		field := fmt.Sprintf("students[%d].", i)
 		if err := s.Check(); err != nil {
-			return under(field, err)
+			return form.Under(field, err)
 		}
 		if seen[s.Email] {
 			return form.Bad(field+"email", "is there twice")
@@ -122,14 +122,6 @@ func (b Beginning) Check() error {
 
 // FounderRoles are those of who begins a school.
 var FounderRoles = Roles{Chief, Instructor, Admin}
-
-// under names a field by where it stands.
-func under(where string, err error) error {
-	if bad, is := err.(*form.InputError); is {
-		return &form.InputError{Field: where + bad.Field, Reason: bad.Reason}
-	}
-	return err
-}
 
 // Tidy is the beginning without what is only around the words.
 func (b Beginning) Tidy() Beginning {

@@ -103,11 +103,10 @@ const (
 	passwordMost  = 200
 )
 
-// common are the beginnings of passwords that are tried first, each at least
-// as long as it takes to be told by.
+// common are the words that passwords are made of which are tried first.
 var common = strings.Fields(`password passw0rd p@ssw0rd qwerty qwertz azerty 1q2w3e4r 1qaz2wsx zaq12wsx letmein welcome iloveyou
 	administrator changeme default princess sunshine football baseball basketball superman batman dragon monkey shadow master
-	michael jordan abc123 trustno1 starwars whatever computer internet aircraft airplane aeroplane pilot123 aviation cessna
+	michael jordan abc123 trustno1 starwars whatever computer internet aircraft airplane aeroplane pilot123 aviation
 	flying123 flightschool student123 instructor teacher123 asdfgh zxcvbn 0987654321 123456 1234567 112233 123123 111111 000000 666666 888888`)
 
 // CheckPassword refuses a password that is too short, or that somebody would try
