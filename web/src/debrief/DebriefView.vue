@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
-import { Refused } from '@/api/client'
 import BesidePrevious from '@/debrief/BesidePrevious.vue'
 import DebriefItem from '@/debrief/DebriefItem.vue'
 import LessonTimes from '@/debrief/LessonTimes.vue'
@@ -19,6 +18,7 @@ import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
+import { useTrying } from '@/shared/trying'
 import {
   dayWords,
   decisionWords,
@@ -33,24 +33,11 @@ import {
 const props = defineProps<{ id: string }>()
 const lesson = useLesson()
 const session = useSession()
-const problem = ref('')
+const { problem, busy, tried } = useTrying()
 const comment = ref('')
 /** The moment of the strip that is looked at. */
 const at = ref<number | null>(null)
-const busy = ref(false)
 const all = ref(false)
-
-async function tried(run: () => Promise<unknown>) {
-  problem.value = ''
-  busy.value = true
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
-  } finally {
-    busy.value = false
-  }
-}
 
 /** What changes elsewhere, and what becomes of a promised signature, is shown as it comes. */
 let unfollow: (() => void) | undefined

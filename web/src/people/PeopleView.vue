@@ -1,19 +1,20 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import LinkCode from '@/shared/LinkCode.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { classWords, dayIn, dayWords, roleWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 const MemberDialog = defineAsyncComponent(() => import('@/people/MemberDialog.vue'))
 
 /** Everybody of the school: who they are there, who is invited, who has left. */
 const session = useSession()
 const people = shallowRef<Schemas['People'] | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const wanted = ref('')
 const gone = ref(false)
 const open = ref(false)
@@ -21,14 +22,6 @@ const open = ref(false)
 const chosen = shallowRef<Schemas['StoreMember'] | null>(null)
 const made = shallowRef<Schemas['Invited'] | null>(null)
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-}
 const load = () =>
   tried(async () => {
     people.value = await take(api.GET('/api/v1/people'))

@@ -1,32 +1,22 @@
 <script setup lang="ts">
 import { ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import StandingBar from '@/shared/StandingBar.vue'
 import { dayWords, standingTone, standingWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 /** A student's record for who was given its link and code. */
 const props = defineProps<{ school: string; id: string }>()
 const name = ref('')
 const code = ref('')
-const problem = ref('')
-const busy = ref(false)
+const { problem, busy, tried } = useTrying()
 const shared = shallowRef<Schemas['SharedView'] | null>(null)
 const asked = (lesson?: string) => ({
   params: { path: { school: props.school, id: props.id } },
   body: { code: code.value, name: name.value.trim(), lesson },
 })
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  busy.value = true
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-  busy.value = false
-}
 const look = () =>
   tried(async () => {
     shared.value = await take(api.POST('/api/v1/shared/{school}/{id}', asked()))

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { Refused, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
+import { useTrying } from '@/shared/trying'
 
 /** The units that the person reads, and for those who decide it the school's. */
 type Units = Schemas['QuantityUnits']
 const open = defineModel<boolean>({ required: true })
 const session = useSession()
-const problem = ref('')
+const { problem, tried } = useTrying()
 const own = ref(true)
 const shown = computed<Units>(() =>
   own.value ? session.current!.own : (session.current!.settings.units ?? {}),
@@ -26,14 +27,6 @@ const choices = (s: Schemas['QuantitySetting']) => [
 const chosen = (s: Schemas['QuantitySetting']) =>
   shown.value[s.name as keyof Units] ?? (own.value ? '' : s.choices[0]!)
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-}
 function choose(name: string, unit: string) {
   const units = { ...shown.value, [name]: unit || undefined } as Units
   return tried(() =>

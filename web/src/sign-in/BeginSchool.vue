@@ -39,9 +39,9 @@ onMounted(async () => {
 const types = () => (setup.value?.types ?? []).map((t) => [t.id, t.name] as const)
 const equipment = (type: string) => setup.value?.types.find((t) => t.id === type)?.equipment ?? []
 const toggle = (of: string[], id: string) => (of.includes(id) ? of.splice(of.indexOf(id), 1) : of.push(id))
-/** A number as it was typed: what is none is refused by the school, with its field. */
+/** A number as it was typed. What is none travels as null, and is refused with its field. */
 const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.')))
-const whole = (text: string) => Math.round(number(text)) || 0
+const whole = (text: string) => Math.round(number(text))
 
 /** What the fields of a beginning are called here. */
 const called: Record<string, string> = {
@@ -92,7 +92,7 @@ async function begin() {
         id: b.id,
         name: b.name,
         elevationFt: whole(b.elevationFt),
-        variationDegEast: number(b.variationDegEast) || 0,
+        variationDegEast: number(b.variationDegEast),
         runways: b.runways.map((r) => ({
           ...r,
           headingDegMagnetic: whole(r.headingDegMagnetic),

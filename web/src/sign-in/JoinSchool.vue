@@ -2,9 +2,10 @@
 import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { Refused, api, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import { home, useSession } from '@/shared/session'
 import { roleWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 /** Whoever is invited comes in: by the code, then with a password of their own. */
 const props = defineProps<{ school: string; id: string }>()
@@ -14,20 +15,9 @@ const code = ref('')
 const password = ref('')
 const again = ref('')
 const joining = shallowRef<Schemas['Joining'] | null>(null)
-const problem = ref('')
-const busy = ref(false)
+const { problem, busy, tried } = useTrying()
 const path = { school: props.school, id: props.id }
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  busy.value = true
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-  busy.value = false
-}
 const look = () =>
   tried(async () => {
     const body = { code: code.value }
@@ -45,7 +35,7 @@ const enter = () =>
 </script>
 
 <template>
-  <main class="page">
+  <main class="door">
     <h1>{{ joining ? joining.school : 'You are invited' }}</h1>
     <form v-if="!joining" @submit.prevent="look">
       <label
@@ -83,19 +73,6 @@ const enter = () =>
 </template>
 
 <style scoped>
-.page {
-  max-width: 508px;
-  margin: 0 auto;
-  padding: 12vh 24px 24px;
-  display: grid;
-  gap: 18px;
-}
-
-h1 {
-  font-size: 30px;
-  font-weight: 700;
-}
-
 form {
   display: grid;
   gap: 12px;

@@ -36,7 +36,7 @@ async function unlock() {
 </script>
 
 <template>
-  <main v-if="person" class="page">
+  <main v-if="person" class="door">
     <h1>{{ person.session.name }}</h1>
     <p class="lead">
       The school is not reached. Your PIN opens what this device keeps of {{ person.session.school }}.
@@ -65,19 +65,6 @@ async function unlock() {
 </template>
 
 <style scoped>
-.page {
-  max-width: 508px;
-  margin: 0 auto;
-  padding: 12vh 24px 24px;
-  display: grid;
-  gap: 18px;
-}
-
-h1 {
-  font-size: 30px;
-  font-weight: 700;
-}
-
 .lead {
   font-size: 18px;
   color: var(--soft);

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { onMounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, take, type Schemas } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import LinkCode from '@/shared/LinkCode.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
 import { dayIn, dayWords, timeWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 /** A student's record for an examiner: by link and code, for a time, withdrawn at will. */
 const props = defineProps<{ student: string; name: string }>()
@@ -17,17 +18,9 @@ const shares = shallowRef<Schemas['StoreRecordShare'][]>([])
 const made = shallowRef<Schemas['Shared'] | null>(null)
 const whom = ref('')
 const days = ref('14')
-const problem = ref('')
+const { problem, tried } = useTrying()
 const path = { id: props.student }
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-}
 const load = () =>
   tried(async () => {
     shares.value = (await take(api.GET('/api/v1/students/{id}/shares', { params: { path } }))).shares

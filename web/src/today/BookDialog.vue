@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { onMounted, reactive, ref, shallowRef } from 'vue'
+import { onMounted, reactive, shallowRef } from 'vue'
 
-import { api, Refused, take, type Briefing } from '@/api/client'
+import { api, take, type Briefing } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import TickList from '@/shared/TickList.vue'
+import { useTrying } from '@/shared/trying'
 
 /** Plans a lesson: who, on what, when, what for. */
 const open = defineModel<boolean>({ required: true })
@@ -16,8 +17,7 @@ const emit = defineEmits<{ booked: [] }>()
 const session = useSession()
 const me = session.current!
 const briefing = shallowRef<Briefing | null>(null)
-const problem = ref('')
-const busy = ref(false)
+const { problem, busy, tried } = useTrying()
 const wanted = reactive({
   student: props.student ?? '',
   registration: props.registration ?? '',
@@ -27,16 +27,6 @@ const wanted = reactive({
   exercises: [] as string[],
 })
 
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  busy.value = true
-  try {
-    await run()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
-  busy.value = false
-}
 onMounted(() =>
   tried(async () => {
     briefing.value = await take(api.GET('/api/v1/briefing'))

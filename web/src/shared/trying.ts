@@ -1,0 +1,21 @@
+import { ref } from 'vue'
+
+import { Refused } from '@/api/client'
+
+/** Something that may be refused: what is said of it, and whether it is under way. */
+export function useTrying() {
+  const problem = ref('')
+  const busy = ref(false)
+  async function tried(run: () => Promise<unknown>) {
+    problem.value = ''
+    busy.value = true
+    try {
+      await run()
+    } catch (e) {
+      problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+    } finally {
+      busy.value = false
+    }
+  }
+  return { problem, busy, tried }
+}
