@@ -28,7 +28,7 @@ run: ## run a school of one's own, begun on its first page, on http://127.0.0.1:
 	bin/jetprimer up
 
 # The tests in which things happen at once; they are watched for races as well.
-AT_ONCE := LongDraft|Queue|Simultaneous|Invited|Begun|SignIn|Feed|Slow|Batches|OpenedOnce|Rebuil|CutShort|RoleTaken
+AT_ONCE := LongDraft|Queue|Simultaneous|Invited|SignIn|Feed|Slow|Batches|OpenedOnce
 
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build

@@ -11,6 +11,7 @@ import (
 	"path"
 	"reflect"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -315,17 +316,25 @@ func (s *Server) who(ctx context.Context) (who, error) {
 	if err != nil {
 		return who{}, err
 	}
+	w, _, err = whoAt(w, memberships)
+	return w, err
+}
+
+// whoAt is a person at one of their schools, the first where none is named;
+// nobody where it is none of theirs.
+func whoAt(w who, memberships []store.Membership) (who, store.Membership, error) {
+	at := slices.IndexFunc(memberships, func(m store.Membership) bool { return w.school == "" || m.SchoolID == w.school })
+	if at < 0 {
+		return who{}, store.Membership{}, nil
+	}
 	for _, m := range memberships {
 		w.schools = append(w.schools, Named{m.SchoolID, m.School})
 	}
-	for _, m := range memberships {
-		if m.SchoolID == w.school {
-			w.roles, w.place, w.settings, w.own, w.hasPin, w.hasPasskey = m.Roles, m.School, m.Settings, m.Units, m.HasPin, m.HasPasskey
-			w.zone, err = time.LoadLocation(m.TimeZone)
-			return w, err
-		}
-	}
-	return who{}, nil
+	m := memberships[at]
+	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey
+	zone, err := time.LoadLocation(m.TimeZone)
+	w.zone = zone
+	return w, m, err
 }
 
 // wentWrong is what is said of a failure that is not the person's.

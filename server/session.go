@@ -189,20 +189,12 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err != nil {
 		return nil, err
 	}
-	var chosen *store.Membership
-	schools := []Named{}
-	for i, m := range memberships {
-		schools = append(schools, Named{m.SchoolID, m.School})
-		if schoolID == "" && i == 0 || m.SchoolID == schoolID {
-			chosen = &memberships[i]
-		}
-	}
-	if chosen == nil {
-		return nil, huma.Error403Forbidden("You are known, but not a member of that school. Ask its administrator.")
-	}
-	zone, err := time.LoadLocation(chosen.TimeZone)
-	if err != nil {
+	w, chosen, err := whoAt(who{account: account.ID, name: account.Name, school: schoolID}, memberships)
+	switch {
+	case err != nil:
 		return nil, err
+	case w.account == "":
+		return nil, huma.Error403Forbidden("You are known, but not a member of that school. Ask its administrator.")
 	}
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, err
@@ -217,7 +209,6 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
 		return nil, err
 	}
-	w := who{account: account.ID, name: account.Name, school: chosen.SchoolID, place: chosen.School, roles: chosen.Roles, zone: zone, settings: chosen.Settings, own: chosen.Units, hasPin: chosen.HasPin, hasPasskey: chosen.HasPasskey, schools: schools}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
 }
