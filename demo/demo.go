@@ -33,11 +33,11 @@ var Fleet = []store.Aircraft{
 	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"particle-separator"}},
 }
 
-// Load fills an empty database with the demo school as of a day. hash is the
-// password hash of everybody.
+// Load fills an empty database with the demo school as of a day. The school's
+// clocks are those of the day's zone. hash is the password hash of everybody.
 func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
-	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, time.UTC)
-	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: TimeZone, CreatedAt: day.AddDate(0, -6, 0)}
+	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, day.Location())
+	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, -6, 0)}
 	if err := s.AddSchool(ctx, made, func(tx *store.Tx) error {
 		for _, base := range c.Aerodromes {
 			if err := tx.AddBase(base); err != nil {
@@ -173,7 +173,7 @@ func (f *flight) add(kind string, payload any) string {
 		panic(err) // a map of plain values
 	}
 	e := lesson.Event{ID: f.uuid(f.at.Add(time.Duration(f.ms) * time.Millisecond)), Device: "tablet-" + f.instructor.Email[:3], Seq: int64(len(f.events) + 1),
-		Counter: int64(len(f.events) + 1), AtMs: f.ms, Wall: f.at.Add(time.Duration(f.ms) * time.Millisecond).Format(time.RFC3339), Kind: kind, V: 1, Payload: data}
+		Counter: int64(len(f.events) + 1), AtMs: f.ms, Wall: f.at.Add(time.Duration(f.ms) * time.Millisecond).UTC().Format(time.RFC3339), Kind: kind, V: 1, Payload: data}
 	f.events = append(f.events, e)
 	return e.ID
 }

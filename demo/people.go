@@ -7,7 +7,7 @@ const Password = "look-out-first"
 const (
 	SchoolID   = "5c001000-0000-4000-8000-000000000001"
 	SchoolName = "Tarn Hollow Flying School"
-	// TimeZone is where its day is told.
+	// TimeZone is where its day is told, unless it is loaded for another.
 	TimeZone = "Europe/London"
 )
 

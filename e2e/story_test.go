@@ -161,6 +161,8 @@ func TestFirstLesson(t *testing.T) {
 	p.within("[data-item=weight-balance]", "Done after a word. With a word")
 	p.within("[data-item=magnetos]", "reading not compared with a limit")
 	p.within("[data-item=hour-meter]", "It was left out. With a hand")
+	p.within("[data-part=finding-reading]", "try 1: out of limits. The drop on the right magneto is 152 rpm; the limit is 130 rpm.")
+	p.within("[data-part=finding-reading] + [data-part=finding-reading]", "try 2: within limits")
 	p.press("End the lesson")
 	p.see("Your password, again")
 	p.click("[data-item=hour-meter] button")

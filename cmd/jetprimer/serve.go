@@ -283,7 +283,11 @@ func loadDemo(ctx context.Context, s *store.Store, c *catalog.Catalog) error {
 	if err != nil {
 		return err
 	}
-	return demo.Load(ctx, s, c, time.Now(), hash)
+	zone, err := time.LoadLocation(demo.TimeZone)
+	if err != nil {
+		return err
+	}
+	return demo.Load(ctx, s, c, time.Now().In(zone), hash)
 }
 
 func welcome(cmd *cobra.Command, url string) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
+import type { Schemas } from '@/api/client'
 import BesidePrevious from '@/debrief/BesidePrevious.vue'
 import DebriefItem from '@/debrief/DebriefItem.vue'
 import LessonTimes from '@/debrief/LessonTimes.vue'
@@ -69,6 +70,13 @@ const fixes = computed(() =>
   state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : [],
 )
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
+/** A finding stands with every try of its item; the other readings stand alone. */
+const readingsAt = (item?: string) => state.value!.readings.filter((r) => item && r.item === item)
+const foundAt = (item?: string) => !!item && state.value!.findings.some((f) => f.item === item)
+const said = (r: Schemas['LessonReading']) =>
+  r.verdict
+    ? `${outcomeWords[r.verdict.outcome]!.toLowerCase()}. ${r.verdict.findings[0]?.message ?? ''}`
+    : 'not judged'
 const end = () => tried(() => lesson.touch({ name: 'end' }))
 
 async function say() {
@@ -291,20 +299,26 @@ const print = () => window.print()
                 >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
                 }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
               >
+              <span
+                v-for="r in readingsAt(f.item)"
+                :key="r.event"
+                class="block small"
+                data-part="finding-reading"
+                >try {{ r.attempt }}:
+                <span :class="outcomeTone(r.verdict?.outcome ?? '')">{{ said(r) }}</span></span
+              >
               <span v-if="f.pictures?.length" class="pictures"
                 ><FindingPicture v-for="h in f.pictures" :key="h" :lesson="id" :hash="h" :words="f.words"
               /></span>
             </p>
             <p
               v-for="r in state.readings.filter(
-                (r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within',
+                (r) => r.verdict && outcomeTone(r.verdict.outcome) !== 'within' && !foundAt(r.item),
               )"
               :key="r.event"
               class="small"
             >
-              <b>{{ name(r.item) }}</b> try {{ r.attempt }}:
-              {{ outcomeWords[r.verdict!.outcome]!.toLowerCase() }}.
-              {{ r.verdict!.findings[0]?.message }}
+              <b>{{ name(r.item) }}</b> try {{ r.attempt }}: {{ said(r) }}
             </p>
           </section>
           <section class="part">
