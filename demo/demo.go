@@ -33,10 +33,35 @@ var Fleet = []store.Aircraft{
 	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"particle-separator"}},
 }
 
-// Load fills an empty database with the demo school as of a day. The school's
-// clocks are those of the day's zone. hash is the password hash of everybody.
+// Load fills an empty database with the demo school as of a day, and with the
+// lessons of its past. The school's clocks are those of the day's zone. hash is
+// the password hash of everybody.
 func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
-	day = time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, day.Location())
+	if err := Begin(ctx, s, c, day, hash); err != nil {
+		return err
+	}
+	day = midnight(day)
+	m := &maker{catalog: c, tenths: map[string]int{}}
+	for _, f := range m.flights(day) {
+		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
+			if err := f.fly(tx, day); err != nil {
+				return err
+			}
+			return f.keep(tx)
+		}); err != nil {
+			return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
+		}
+	}
+	return nil
+}
+
+func midnight(day time.Time) time.Time {
+	return time.Date(day.Year(), day.Month(), day.Day(), 0, 0, 0, 0, day.Location())
+}
+
+// Begin is Load without the past: people, aircraft, lists and plans.
+func Begin(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
+	day = midnight(day)
 	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, -6, 0)}
 	if err := s.AddSchool(ctx, made, func(tx *store.Tx) error {
 		for _, base := range c.Aerodromes {
@@ -63,17 +88,6 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 	}
 	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return plan(tx, day) }); err != nil {
 		return fmt.Errorf("planning the day: %w", err)
-	}
-	m := &maker{catalog: c, tenths: map[string]int{}}
-	for _, f := range m.flights(day) {
-		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
-			if err := f.fly(tx, day); err != nil {
-				return err
-			}
-			return f.keep(tx)
-		}); err != nil {
-			return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
-		}
 	}
 	return nil
 }
@@ -118,6 +132,7 @@ type flight struct {
 	aircraft   store.Aircraft
 	typ        aircraft.Type
 	conditions fields
+	questions  []catalog.Question
 	first      map[string]bool // the items that others must wait for
 	asked      map[string]bool // the questions
 	at         time.Time
@@ -192,7 +207,7 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 	if err != nil {
 		return err
 	}
-	f.typ, f.conditions = typ, conditions
+	f.typ, f.conditions, f.questions = typ, conditions, f.catalog.QuestionsFor(typ.ID)
 	f.first, f.asked = map[string]bool{}, map[string]bool{}
 	for _, p := range flown.List.Places() {
 		for _, before := range p.Item.After {
@@ -313,7 +328,7 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 	default:
 		f.add(lesson.KindOmitted, fields{"item": item.ID})
 	}
-	for _, q := range f.catalog.QuestionsFor(f.typ.ID) {
+	for _, q := range f.questions {
 		if slices.Contains(q.Items, item.ID) || slices.Contains(q.Items, item.Of) {
 			f.ask(item.ID, q, sound)
 		}

@@ -41,7 +41,7 @@ func TestTheSchoolIsWhatItSays(t *testing.T) {
 			require.NoError(t, err)
 			assert.Len(t, people, want, role)
 		}
-		fleet, err := tx.Aircraft()
+		fleet, err := tx.Aircraft(demotest.Day.Format(time.DateOnly))
 		require.NoError(t, err)
 		assert.Len(t, fleet, 9)
 

@@ -17,6 +17,7 @@ import (
 	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -226,9 +227,7 @@ func (p *page) click(css string) {
 	p.until(fmt.Sprintf("document.querySelector(%q) && !document.querySelector(%q).disabled", css, css))
 	later[bool](p, fmt.Sprintf(`new Promise((still) => {
 		const look = (was) => setTimeout(() => {
-			const it = document.querySelector(%q)
-			it?.scrollIntoView({ block: 'nearest', behavior: 'instant' })
-			const now = JSON.stringify(it?.getBoundingClientRect())
+			const now = JSON.stringify(document.querySelector(%q)?.getBoundingClientRect())
 			now === was ? still(true) : look(now)
 		}, 17)
 		look() })`, css))
@@ -246,12 +245,13 @@ func (p *page) press(words string) {
 // key presses a key on the page.
 func (p *page) key(keys string) { p.Helper(); p.do(chromedp.KeyEvent(keys)) }
 
-// fill types into a field, in place of what it holds.
+// fill puts text into a field at once, in place of what it holds.
 func (p *page) fill(css, text string) {
 	p.Helper()
 	p.until(fmt.Sprintf("document.querySelector(%q)", css))
 	eval[any](p, fmt.Sprintf("document.querySelector(%q).focus(), document.querySelector(%q).select()", css, css))
-	p.do(chromedp.KeyEvent(text))
+	_, err := chromedp.Call(p.ctx, input.InsertText, input.InsertTextParams{Text: text})
+	require.NoError(p, err)
 }
 
 func (p *page) signIn(who demo.Person) { p.Helper(); p.open("/sign-in"); p.signInHere(who) }

@@ -200,6 +200,18 @@ func TestATwinsLessonRightEngineFirst(t *testing.T) {
 	p.see("student answers:")
 	p.within(".panel", "right engine")
 
+	// Whatever is said of the marks, the list stays where it is under the finger.
+	for _, width := range []int64{390, 768, 1024, 1280} {
+		p.do(chromedp.EmulateViewport(width, 800))
+		assert.Equal(t, 0.0, eval[float64](p, `(() => {
+			const list = document.querySelector('.list'), said = document.querySelector('[data-part=outbox]'), [words, top] = [said.innerText, list.getBoundingClientRect().top]
+			said.innerText = 'Not sent yet: 112 marks and 2 pictures kept on this device since 17:53'
+			const moved = list.getBoundingClientRect().top - top
+			const hidden = said.scrollHeight > said.clientHeight ? 1000 : 0
+			said.firstChild.data = words
+			return moved + hidden })()`), "at %d", width)
+	}
+
 	// Magnetos of the right engine, then of the left, each judged as its own.
 	p.click(".engine[data-row=magnetos-2]")
 	p.live("Magnetos")

@@ -186,7 +186,7 @@ function key(e: KeyboardEvent) {
         >
         <span class="clock figure">{{ clockWords(clock) }}</span>
         <span
-          :class="['soft', { out: outbox.refused.length, attend: outbox.trouble }]"
+          :class="['kept soft', { out: outbox.refused.length, attend: outbox.trouble }]"
           data-part="outbox"
           :data-local="outbox.counted ? outbox.waiting : undefined"
           >{{ outbox.words }}</span
@@ -276,12 +276,14 @@ function key(e: KeyboardEvent) {
   overflow: hidden;
 }
 
+/* Nothing that changes by itself moves the list under a finger: what is said of
+   the marks has its place, whatever it says. */
 header {
   display: flex;
-  flex-wrap: wrap;
   align-items: center;
   gap: 0 16px;
-  min-height: 50px;
+  height: 54px;
+  white-space: nowrap;
   padding: 2px 24px;
   border-bottom: 1px solid var(--hair);
   font-size: 15px;
@@ -289,6 +291,25 @@ header {
 
 header b {
   font-size: 17px;
+}
+
+header span.wide,
+.kept {
+  max-height: 51px;
+  overflow: hidden;
+  font-size: 14px;
+  line-height: 17px;
+  white-space: normal;
+}
+
+header button,
+header .button {
+  flex-shrink: 0;
+}
+
+.kept {
+  flex: 0 1 220px;
+  min-width: 160px;
 }
 
 .back {
@@ -343,13 +364,27 @@ header b {
   border-top: 1px solid var(--hair);
 }
 
+@media (max-width: 1150px) {
+  header span.wide {
+    display: none;
+  }
+}
+
 @media (max-width: 800px) {
   header {
+    flex-wrap: wrap;
+    height: auto;
     padding: 2px 12px;
   }
 
-  .wide {
+  header .wide {
     display: none;
+  }
+
+  .kept {
+    flex: 1 0 100%;
+    order: 1;
+    height: 17px;
   }
 
   .middle {
@@ -369,6 +404,10 @@ header b {
 }
 
 @media (max-width: 560px) {
+  .kept {
+    height: 34px;
+  }
+
   .middle:not(.roomy) {
     display: block;
     overflow: hidden auto;

@@ -95,7 +95,7 @@ small {
   border-color: var(--hair);
 }
 
-@media (max-width: 1000px) {
+@media (max-width: 1150px) {
   .bar {
     grid-template-columns: repeat(6, minmax(0, 1fr));
     gap: 8px;

@@ -1,0 +1,7 @@
+//go:build !race
+
+package demotest
+
+import "jetprimer/demo"
+
+var fill = demo.Load
