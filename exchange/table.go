@@ -47,17 +47,32 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 	var list checklist.List
 	var mistakes []Mistake
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
+	t := table{list: &list, wrong: wrong}
+	eachRow(data, maxItems, wrong, func(head []string) bool { t.columns(head); return len(mistakes) == 0 }, func(line int, row []string) bool {
+		t.row(line, row)
+		return len(mistakes) <= maxMistakes
+	})
+	if len(list.Phases) == 0 && len(mistakes) == 0 {
+		wrong(0, "has no row with an item")
+	}
+	return list, mistakes
+}
+
+// eachRow reads a plain table: the first row, which names its columns, and then
+// at most so many others, each with its line. What is given the rows says whether
+// to go on.
+func eachRow(data []byte, most int, wrong func(line int, format string, args ...any), columns func(head []string) bool, row func(line int, cells []string) bool) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	switch {
 	case len(data) > maxBytes:
 		wrong(0, "has %d bytes; %d are allowed", len(data), maxBytes)
+		return
 	case !utf8.Valid(data):
 		wrong(0, "is not UTF-8 text; save the table as UTF-8")
+		return
 	case longLine(data) > 0:
 		wrong(longLine(data), "has more than %d bytes", maxLine)
-	}
-	if len(mistakes) > 0 {
-		return list, mistakes
+		return
 	}
 	r := csv.NewReader(bytes.NewReader(data))
 	r.Comma, r.FieldsPerRecord = separator(data), -1
@@ -65,17 +80,19 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 	head, err := r.Read()
 	if err != nil {
 		wrong(1, "has no row of column names: %s", csvReason(err))
-		return list, mistakes
+		return
 	}
-	t := table{list: &list, wrong: wrong}
-	t.columns(head)
-	if len(mistakes) > 0 {
-		return list, mistakes
+	if len(head) > maxColumns {
+		wrong(1, "has %d columns; %d are allowed", len(head), maxColumns)
+		return
 	}
-	for len(mistakes) <= maxMistakes {
-		row, err := r.Read()
+	if !columns(head) {
+		return
+	}
+	for n := 1; ; n++ {
+		cells, err := r.Read()
 		if errors.Is(err, io.EOF) {
-			break
+			return
 		}
 		if err != nil {
 			line := 0
@@ -84,19 +101,17 @@ func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
 				line = parse.Line
 			}
 			wrong(line, "%s", csvReason(err))
-			break
+			return
 		}
 		line, _ := r.FieldPos(0)
-		if t.items++; t.items > maxItems {
-			wrong(line, "has more than %d rows", maxItems)
-			break
+		if n > most {
+			wrong(line, "has more than %d rows", most)
+			return
 		}
-		t.row(line, row)
+		if !row(line, cells) {
+			return
+		}
 	}
-	if len(list.Phases) == 0 && len(mistakes) == 0 {
-		wrong(0, "has no row with an item")
-	}
-	return list, mistakes
 }
 
 func csvReason(err error) string {
@@ -128,7 +143,6 @@ type table struct {
 	fields []column
 	ids    names
 	phases names
-	items  int
 }
 
 // report adds a mistake, as long as a person would read on.
@@ -142,10 +156,6 @@ func report(mistakes *[]Mistake, file string, line int, format string, args ...a
 }
 
 func (t *table) columns(head []string) {
-	if len(head) > maxColumns {
-		t.wrong(1, "has %d columns; %d are allowed", len(head), maxColumns)
-		return
-	}
 	seen := map[string]bool{}
 	for _, name := range head {
 		name = strings.TrimSpace(name)

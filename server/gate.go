@@ -13,6 +13,10 @@ import (
 // account, and for none, on whatever machine: the cost tells nothing.
 var hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 1, Parallelism: 2, SaltLength: 16, KeyLength: 32}
 
+// hashingCodes are the parameters for one-time codes. These are 50 random bits
+// that hold for days, of which nobody tries many; hundreds are made at once.
+var hashingCodes = &argon2id.Params{Memory: 4 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
+
 // HashPassword is the hash of a password, as accounts keep it.
 func HashPassword(password string) (string, error) { return argon2id.CreateHash(password, hashing) }
 

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
@@ -130,7 +131,7 @@ func newID() string { return uuid.Must(uuid.NewV7()).String() }
 // freshCode is a one-time code, and the hash that is kept of it.
 func freshCode() (code, hash string, err error) {
 	code = rand.Text()[:10]
-	hash, err = HashPassword(code)
+	hash, err = argon2id.CreateHash(code, hashingCodes)
 	return code, hash, err
 }
 
@@ -139,16 +140,25 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 	if err := m.Check(); err != nil {
 		return nil, err
 	}
+	out := &struct{ Body Invited }{}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body, err = s.inviteIn(tx, w, m)
+		return err
+	})
+	if err == nil {
+		s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), out.Body.ID)
+	}
+	return out, err
+}
+
+// inviteIn keeps a place for somebody, with a fresh code.
+func (s *Server) inviteIn(tx *store.Tx, w who, m school.Member) (Invited, error) {
 	code, hash, err := freshCode()
 	if err != nil {
-		return nil, err
+		return Invited{}, err
 	}
 	i := store.Invitation{ID: newID(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, invitationDays)}
-	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Invite(i, s.today(w)) }); err != nil {
-		return nil, err
-	}
-	s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), i.ID)
-	return &struct{ Body Invited }{Invited{i.ID, JoinPath(w.school, i.ID), code, i.Until}}, nil
+	return Invited{i.ID, JoinPath(w.school, i.ID), code, i.Until}, tx.Invite(i, s.today(w))
 }
 
 // JoinPath is the path of the page that an invitation opens.

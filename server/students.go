@@ -158,7 +158,7 @@ func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (progress.C
 	if err != nil {
 		return progress.Case{}, err
 	}
-	reach, err := s.reachOn(tx, serving)
+	reach, err := s.reachOn(tx, serving, asOf)
 	if err != nil {
 		return progress.Case{}, err
 	}
@@ -291,7 +291,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
-		reach, err := s.reachOn(tx, serving)
+		reach, err := s.reachOn(tx, serving, v.AsOf)
 		if err != nil {
 			return err
 		}

@@ -124,7 +124,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if err != nil {
 			return err
 		}
-		if v.Aircraft, err = s.aircraftDay(tx); err != nil {
+		if v.Aircraft, err = s.aircraftDay(tx, v.Day); err != nil {
 			return err
 		}
 		if w.roles.Has(school.Examiner) {
@@ -274,8 +274,8 @@ func addOnce(list []store.Lesson, l store.Lesson) []store.Lesson {
 	return append(list, l)
 }
 
-func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
-	fleet, err := tx.Aircraft()
+func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
+	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
 	}
@@ -295,14 +295,14 @@ func (s *Server) aircraftDay(tx *store.Tx) ([]AircraftDay, error) {
 	}
 	out := []AircraftDay{}
 	for _, a := range fleet {
-		day := AircraftDay{Aircraft: a, TypeName: names[a.Type], Findings: []store.Finding{}}
+		one := AircraftDay{Aircraft: a, TypeName: names[a.Type], Findings: []store.Finding{}}
 		for _, f := range findings {
 			if f.Registration == a.Registration && f.Condition.Open() {
-				day.Findings = append(day.Findings, f)
-				day.Grounded = day.Grounded || f.Condition.Grounds()
+				one.Findings = append(one.Findings, f)
+				one.Grounded = one.Grounded || f.Condition.Grounds()
 			}
 		}
-		out = append(out, day)
+		out = append(out, one)
 	}
 	return out, nil
 }
@@ -320,7 +320,7 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}
-		if out.Body.Aircraft, err = s.aircraftDay(tx); err != nil {
+		if out.Body.Aircraft, err = s.aircraftDay(tx, out.Body.Day); err != nil {
 			return err
 		}
 		flown, err := tx.Flown()

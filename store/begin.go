@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -89,8 +88,7 @@ func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
 			return err
 		}
 		for i, a := range b.Aircraft {
-			at := slices.IndexFunc(b.Bases, func(o weather.Aerodrome) bool { return o.ID == a.Base })
-			if err := tx.addAirframe(a, b.Bases[at], today); err != nil {
+			if err := tx.AddAirframe(a, today); err != nil {
 				return form.Under(fmt.Sprintf("aircraft[%d].", i), err)
 			}
 		}
@@ -150,21 +148,6 @@ func (tx *Tx) found(a Account) error {
 		return err
 	}
 	return tx.Join(a.ID, school.FounderRoles...)
-}
-
-// addAirframe adds an aircraft of a type in force, with equipment that it can have.
-func (tx *Tx) addAirframe(a school.Airframe, base weather.Aerodrome, day string) error {
-	t, err := tx.typeInForce("type", a.Type, day)
-	if err != nil {
-		return err
-	}
-	for _, e := range a.Equipment {
-		fits := func(o aircraft.Equipment) bool { return o.Optional && o.ID == e }
-		if !slices.ContainsFunc(t.Equipment, fits) {
-			return form.Bad("equipment", "cannot hold %q: it is no optional equipment of the %s", e, t.Name)
-		}
-	}
-	return tx.AddAircraft(Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: Names(a.Equipment)})
 }
 
 // typeInForce is the aircraft type that a field names.

@@ -54,8 +54,12 @@ func (tx *Tx) Book(b school.Booking, by string, now time.Time) (string, error) {
 	case !roles.Teach():
 		return "", form.Bad("instructor", "does not teach at the school")
 	}
-	if _, err := tx.OneAircraft(b.Registration); err != nil {
+	day := school.Day(b.StartsAt, tx.Zone)
+	switch a, err := tx.OneAircraft(b.Registration, day); {
+	case err != nil:
 		return "", form.Bad("registration", "is no aircraft of the school")
+	case a.Retired(day):
+		return "", form.Bad("registration", "is retired since %s", a.RetiredOn)
 	}
 	others, err := tx.Bookings(b.StartsAt, b.EndsAt)
 	if err != nil {

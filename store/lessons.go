@@ -403,7 +403,7 @@ func (tx *Tx) instructorFits(o *lesson.Opened) error {
 }
 
 func (tx *Tx) aircraftFits(o *lesson.Opened) error {
-	a, err := tx.OneAircraft(o.Aircraft)
+	a, err := take[Aircraft](tx.own(&aircraftRow{}).Select("type").Where("registration = ?", o.Aircraft))
 	switch {
 	case errors.Is(err, ErrNotFound):
 		return &BatchError{"payload.aircraft", "is no aircraft of this school"}

@@ -143,6 +143,17 @@ type aircraftRow struct {
 
 func (aircraftRow) TableName() string { return "aircraft" }
 
+type equipmentChange struct {
+	SchoolID     string
+	Registration string
+	FromOn       Date
+	Equipment    Names
+	ChangedBy    string
+	ChangedAt    time.Time
+}
+
+func (equipmentChange) TableName() string { return "equipment_changes" }
+
 type pack struct {
 	SchoolID  string
 	ID        string

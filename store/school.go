@@ -55,29 +55,6 @@ func (tx *Tx) SharedWith(examiner, day string) ([]string, error) {
 	return out, tx.own(&share{}).Where("examiner_id = ? and until >= ?", examiner, day).Pluck("student_id", &out).Error
 }
 
-// Aircraft is one aircraft of the school.
-type Aircraft struct {
-	Registration string `json:"registration"`
-	Type         string `json:"type"`
-	Base         string `json:"base"`
-	ElevationFt  int    `json:"elevationFt"`
-	// Equipment is what it has of its type's optional equipment.
-	Equipment Names `json:"equipment"`
-}
-
-// Aircraft lists the school's aircraft.
-func (tx *Tx) Aircraft() ([]Aircraft, error) {
-	return find[Aircraft](tx.own(&aircraftRow{}).Order("registration"))
-}
-
-// OneAircraft finds one aircraft.
-func (tx *Tx) OneAircraft(registration string) (Aircraft, error) {
-	return take[Aircraft](tx.own(&aircraftRow{}).Where("registration = ?", registration))
-}
-
-// AddAircraft adds one aircraft.
-func (tx *Tx) AddAircraft(a Aircraft) error { return tx.db.Create(&aircraftRow{tx.School, a}).Error }
-
 // Finding is something abnormal about an aircraft, from a lesson.
 type Finding struct {
 	Event        string    `json:"event" gorm:"column:event_id"`

@@ -2,7 +2,6 @@ package school
 
 import (
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -31,24 +30,6 @@ type Founder struct {
 	Name     string `json:"name"`
 	Email    string `json:"email"`
 	Password string `json:"password"`
-}
-
-// Airframe is one aircraft of a school.
-type Airframe struct {
-	Registration string   `json:"registration"`
-	Type         string   `json:"type"`
-	Base         string   `json:"base" doc:"the id of a base"`
-	Equipment    []string `json:"equipment,omitempty" doc:"what it has of its type's optional equipment"`
-}
-
-var registration = regexp.MustCompile(`^[A-Z0-9](-?[A-Z0-9]){1,9}$`)
-
-// Check names the first thing of an aircraft that cannot be.
-func (a Airframe) Check(field string) error {
-	if !registration.MatchString(a.Registration) {
-		return form.Bad(field+"registration", "must be 2 to 10 capital letters and digits, such as QZ-AAA")
-	}
-	return nil
 }
 
 // Bounds of a beginning: more is brought in from a file.
@@ -98,8 +79,8 @@ func (b Beginning) Check() error {
 	for i, a := range b.Aircraft {
 		field := fmt.Sprintf("aircraft[%d].", i)
 		switch {
-		case a.Check(field) != nil:
-			return a.Check(field)
+		case a.Check() != nil:
+			return form.Under(field, a.Check())
 		case slices.ContainsFunc(b.Aircraft[:i], func(o Airframe) bool { return o.Registration == a.Registration }):
 			return form.Bad(field+"registration", "is there twice")
 		case !slices.ContainsFunc(b.Bases, func(o weather.Aerodrome) bool { return o.ID == a.Base }):
@@ -137,8 +118,7 @@ func (b Beginning) Tidy() Beginning {
 		}
 	}
 	for i := range b.Aircraft {
-		b.Aircraft[i].Registration = strings.ToUpper(strings.TrimSpace(b.Aircraft[i].Registration))
-		b.Aircraft[i].Base = strings.ToUpper(strings.TrimSpace(b.Aircraft[i].Base))
+		b.Aircraft[i] = b.Aircraft[i].Tidy()
 	}
 	for i := range b.Students {
 		b.Students[i] = b.Students[i].Tidy()

@@ -39,35 +39,42 @@ const (
 
 // Check names the first thing of a member that cannot be.
 func (m Member) Check() error {
-	if err := words("name", m.Name, nameMost); err != nil {
-		return err
+	if faults := m.Faults(); len(faults) > 0 {
+		return faults[0]
 	}
+	return nil
+}
+
+// Faults names everything of a member that cannot be, each by its field.
+func (m Member) Faults() (faults []error) {
+	look := func(err error) {
+		if err != nil {
+			faults = append(faults, err)
+		}
+	}
+	look(words("name", m.Name, nameMost))
 	address, err := mail.ParseAddress(m.Email)
 	switch {
 	case len(m.Email) > emailMost:
-		return form.Bad("email", "must have at most %d letters", emailMost)
+		look(form.Bad("email", "must have at most %d letters", emailMost))
 	case err != nil || address.Address != m.Email:
-		return form.Bad("email", "must be an address such as name@school.example")
+		look(form.Bad("email", "must be an address such as name@school.example"))
 	}
 	if m.Number != "" {
-		if err := words("number", m.Number, numberMost); err != nil {
-			return err
-		}
+		look(words("number", m.Number, numberMost))
 	}
-	if err := m.Roles.Check(); err != nil {
-		return err
-	}
+	look(m.Roles.Check())
 	switch {
 	case m.Roles.Has(Student) && m.Learns == nil:
-		return form.Bad("learns", "must be given for a student: aircraft type, instructor and day")
+		look(form.Bad("learns", "must be given for a student: aircraft type, instructor and day"))
 	case !m.Roles.Has(Student) && m.Learns != nil:
-		return form.Bad("learns", "is for students only")
+		look(form.Bad("learns", "is for students only"))
 	case m.Learns != nil:
 		if _, err := time.Parse(time.DateOnly, m.Learns.StartedOn); err != nil {
-			return form.Bad("learns.startedOn", "must be a day such as 2026-11-26")
+			look(form.Bad("learns.startedOn", "must be a day such as 2026-11-26"))
 		}
 	}
-	return nil
+	return faults
 }
 
 // Tidy is the member without what is only around the words.

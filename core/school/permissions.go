@@ -52,6 +52,7 @@ var (
 	anyone   = []string{""} // signed in or not
 	everyone = EveryRole
 	teaching = []string{Instructor, Chief}
+	keeping  = []string{Chief, Maintenance, Admin} // who keep the aircraft
 	records  = []string{Student, Instructor, Chief, Examiner}
 )
 
@@ -73,6 +74,15 @@ var permissions = map[string][]string{
 	"change-school": everyone,
 
 	"people":              governs,
+	"export-people":       governs,
+	"read-people":         governs,
+	"take-people":         governs,
+	"aircraft":            {Instructor, Chief, Maintenance, Admin},
+	"add-aircraft":        keeping,
+	"set-aircraft":        keeping,
+	"export-aircraft":     {Instructor, Chief, Maintenance, Admin},
+	"read-aircraft":       keeping,
+	"take-aircraft":       keeping,
 	"set-member":          governs,
 	"invite":              governs,
 	"renew-invitation":    governs,

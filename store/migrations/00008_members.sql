@@ -54,3 +54,22 @@ insert into bases (school_id, id, body) select s.id, b.body->>'id', b.body from 
     {"name": "14", "headingDegMagnetic": 142, "lengthM": 760, "surface": "asphalt"}, {"name": "32", "headingDegMagnetic": 322, "lengthM": 760, "surface": "asphalt"}],
     "climate": {"meanC": 11, "yearSwingC": 6, "daySwingC": 4, "windFromDeg": 240, "windKt": 13, "spreadC": 3}}'::jsonb)) as b (body)
   where exists (select from aircraft a where a.school_id = s.id and a.base = b.body->>'id');
+
+-- An aircraft is written down with its hours and notes, and may leave the line.
+-- What it came with stays in its column; what changed of it is dated.
+alter table aircraft add column hours numeric(7,1) check (hours >= 0);
+alter table aircraft add column notes text not null default '';
+alter table aircraft add column retired_on date;
+create table equipment_changes (
+  school_id uuid not null,
+  registration text not null,
+  from_on date not null,
+  equipment jsonb not null,
+  changed_by uuid not null references accounts,
+  changed_at timestamptz not null,
+  primary key (school_id, registration, from_on),
+  foreign key (school_id, registration) references aircraft (school_id, registration)
+);
+alter table equipment_changes enable row level security;
+create policy of_school on equipment_changes using (school_id = nullif(current_setting('app.school', true), '')::uuid);
+grant select, insert, update on equipment_changes to jetprimer_app;

@@ -1,0 +1,131 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/school"
+	"jetprimer/store"
+)
+
+// FleetView is every aircraft that the school has or had.
+type FleetView struct {
+	Day      string          `json:"day"`
+	Aircraft []FleetAircraft `json:"aircraft"`
+	Types    []TypeToFly     `json:"types" doc:"the types in force"`
+	Bases    []Named         `json:"bases"`
+}
+
+// FleetAircraft is one of them, as it is today.
+type FleetAircraft struct {
+	store.Aircraft
+	TypeName    string `json:"typeName"`
+	TypeVersion int    `json:"typeVersion" doc:"the version in force; 0 for none"`
+	Retired     bool   `json:"retired"`
+	// Changes are those of its equipment, the newest first; a day ahead is planned.
+	Changes []store.EquipmentChange `json:"changes"`
+}
+
+type airframeInput struct {
+	Body struct{ school.Airframe }
+}
+
+type setAirframeInput struct {
+	Registration string `path:"registration" maxLength:"20"`
+	Body         struct {
+		school.Airframe
+		From      string `json:"from" doc:"the day from which it has this equipment"`
+		RetiredOn string `json:"retiredOn,omitempty" doc:"the first day on which it does not fly for the school; empty while it does"`
+	}
+}
+
+func (s *Server) fleetRoutes() {
+	route(s, huma.Operation{OperationID: "aircraft", Method: http.MethodGet, Path: "/aircraft", Summary: "Every aircraft that the school has or had"}, s.fleet)
+	route(s, huma.Operation{OperationID: "add-aircraft", Method: http.MethodPost, Path: "/aircraft", Summary: "Add an aircraft", MaxBodyBytes: 16 << 10}, s.addAircraft)
+	route(s, huma.Operation{OperationID: "set-aircraft", Method: http.MethodPut, Path: "/aircraft/{registration}", Summary: "Change what the school writes down of an aircraft, or retire it", MaxBodyBytes: 16 << 10}, s.setAircraft)
+}
+
+func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body FleetView }, error) {
+	out := &struct{ Body FleetView }{FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []Named{}}}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		types, err := tx.Types(out.Body.Day)
+		if err != nil {
+			return err
+		}
+		of := map[string]aircraft.Type{}
+		for _, t := range types {
+			of[t.ID] = t
+			out.Body.Types = append(out.Body.Types, TypeToFly{t.ID, t.Name, optional(t)})
+		}
+		bases, err := tx.Bases()
+		if err != nil {
+			return err
+		}
+		for _, b := range bases {
+			out.Body.Bases = append(out.Body.Bases, Named{b.ID, b.Name})
+		}
+		changes, err := tx.EquipmentChanges()
+		if err != nil {
+			return err
+		}
+		fleet, err := tx.Fleet(out.Body.Day)
+		for _, a := range fleet {
+			one := FleetAircraft{a, of[a.Type].Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
+			if one.TypeName == "" {
+				one.TypeName = a.Type
+			}
+			for _, c := range changes {
+				if c.Registration == a.Registration {
+					one.Changes = append(one.Changes, c)
+				}
+			}
+			out.Body.Aircraft = append(out.Body.Aircraft, one)
+		}
+		return err
+	})
+}
+
+func (s *Server) addAircraft(ctx context.Context, w who, in *airframeInput) (*struct{}, error) {
+	a := in.Body.Tidy()
+	if err := a.Check(); err != nil {
+		return nil, err
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.AddAirframe(a, s.today(w)) })
+	if err == nil {
+		s.note(ctx, w, "aircraft added", a.Registration)
+	}
+	return nil, err
+}
+
+func (s *Server) setAircraft(ctx context.Context, w who, in *setAirframeInput) (*struct{}, error) {
+	a := in.Body.Tidy()
+	a.Registration = in.Registration
+	day := s.today(w)
+	for _, err := range []error{a.Check(), school.CheckDay("from", in.Body.From), school.CheckDay("retiredOn", in.Body.RetiredOn)} {
+		if err != nil {
+			return nil, err
+		}
+	}
+	from := in.Body.From
+	if from == "" {
+		from = day
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		return tx.SetAirframe(a, from, in.Body.RetiredOn, w.account, day, s.now())
+	})
+	if err == nil {
+		what := "aircraft changed"
+		if len(a.Equipment) > 0 {
+			what += ", with " + strings.Join(a.Equipment, ", ")
+		}
+		if in.Body.RetiredOn != "" {
+			what += ", retired on " + in.Body.RetiredOn
+		}
+		s.note(ctx, w, what, a.Registration)
+	}
+	return nil, err
+}

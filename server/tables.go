@@ -1,0 +1,305 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/school"
+	"jetprimer/exchange"
+	"jetprimer/store"
+)
+
+// TableRead is a table of people or aircraft as it was read: what each row comes
+// to, and what keeps the table from being read at all. Nothing is kept yet.
+type TableRead struct {
+	Rows     []school.Judged    `json:"rows"`
+	Mistakes []exchange.Mistake `json:"mistakes"`
+}
+
+// TableTaken is what a table brought in.
+type TableTaken struct {
+	New     int       `json:"new"`
+	Changed int       `json:"changed"`
+	Invited []Welcome `json:"invited" doc:"who was invited, with their codes; these are shown this once"`
+}
+
+type tableInput struct {
+	Name    string `query:"name" maxLength:"200" doc:"of the file"`
+	RawBody []byte
+}
+
+type takeInput struct {
+	Body struct {
+		Name  string `json:"name" maxLength:"200" doc:"of the file"`
+		Table string `json:"table" doc:"the file's text"`
+		Aside []int  `json:"aside" maxItems:"2000" doc:"the lines of the rows that are set aside"`
+	}
+}
+
+// tableMost bounds a table of people or aircraft, in bytes.
+const tableMost = 1 << 20
+
+// heldTable is a table held against the school, with what taking one of its rows
+// does.
+type heldTable struct {
+	rows     []school.Judged
+	mistakes []exchange.Mistake
+	take     func(row int, out *TableTaken) error
+}
+
+// hold reads a table and holds it against the school.
+type hold func(tx *store.Tx, w who, name string, data []byte) (heldTable, error)
+
+func (s *Server) tableRoutes() {
+	for _, of := range []struct {
+		what string
+		hold hold
+		file func(context.Context, who, *struct{}) (*fileOutput, error)
+	}{{"people", s.holdPeople, s.exportPeople}, {"aircraft", s.holdAircraft, s.exportAircraft}} {
+		route(s, huma.Operation{OperationID: "export-" + of.what, Method: http.MethodGet, Path: "/" + of.what + ".csv", Summary: "The school's " + of.what + " as a table"}, of.file)
+		route(s, huma.Operation{OperationID: "read-" + of.what, Method: http.MethodPost, Path: "/" + of.what + "/table", MaxBodyBytes: tableMost,
+			Summary: "Read a table of " + of.what + " row by row; nothing is kept"}, s.readTable(of.hold))
+		route(s, huma.Operation{OperationID: "take-" + of.what, Method: http.MethodPost, Path: "/" + of.what + "/table/take", MaxBodyBytes: 2 * tableMost,
+			Summary: "Take a table of " + of.what + ": all of its rows, or all that were not set aside"}, s.takeTable(of.what, of.hold))
+	}
+}
+
+func (s *Server) readTable(hold hold) func(context.Context, who, *tableInput) (*struct{ Body TableRead }, error) {
+	return func(ctx context.Context, w who, in *tableInput) (*struct{ Body TableRead }, error) {
+		out := &struct{ Body TableRead }{}
+		return out, s.in(ctx, w, func(tx *store.Tx) error {
+			held, err := hold(tx, w, in.Name, in.RawBody)
+			out.Body = TableRead{held.rows, append([]exchange.Mistake{}, held.mistakes...)}
+			return err
+		})
+	}
+}
+
+func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *takeInput) (*struct{ Body TableTaken }, error) {
+	return func(ctx context.Context, w who, in *takeInput) (*struct{ Body TableTaken }, error) {
+		out := &struct{ Body TableTaken }{TableTaken{Invited: []Welcome{}}}
+		err := s.in(ctx, w, func(tx *store.Tx) error {
+			held, err := hold(tx, w, in.Body.Name, []byte(in.Body.Table))
+			if err != nil {
+				return err
+			}
+			aside := map[int]bool{}
+			for _, line := range in.Body.Aside {
+				aside[line] = true
+			}
+			if err := held.unfit(aside); err != nil {
+				return err
+			}
+			for i, row := range held.rows {
+				switch {
+				case aside[row.Line] || row.Outcome == school.RowSame:
+					continue
+				case row.Outcome == school.RowNew:
+					out.Body.New++
+				default:
+					out.Body.Changed++
+				}
+				if err := held.take(i, &out.Body); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err == nil {
+			s.note(ctx, w, what+" brought in from a table: "+strconv.Itoa(out.Body.New)+" new, "+strconv.Itoa(out.Body.Changed)+" changed", in.Body.Name)
+		}
+		return out, err
+	}
+}
+
+// unfit refuses a table that cannot be read, and one with a wrong row that is not
+// set aside: all of the others are taken, or nothing.
+func (h heldTable) unfit(aside map[int]bool) error {
+	var details []error
+	for _, m := range h.mistakes {
+		details = append(details, m)
+	}
+	for _, r := range h.rows {
+		for _, f := range r.Faults {
+			if !aside[r.Line] {
+				details = append(details, exchange.Mistake{File: "table", Line: r.Line, Path: f.Column, Reason: f.Reason})
+			}
+		}
+	}
+	if len(details) == 0 {
+		return nil
+	}
+	return huma.Error422UnprocessableEntity("Some rows cannot be taken. Nothing was taken: mend them, or set them aside.", details[:min(len(details), 100)]...)
+}
+
+// holdPeople holds a table of people against those of the school.
+func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
+	day := s.today(w)
+	entries, mistakes := exchange.ReadRoll(name, data)
+	roll := school.Roll{Members: map[string]school.Enrolled{}, Invited: map[string]bool{}}
+	members, types, err := membersAndTypes(tx, day)
+	if err != nil {
+		return heldTable{}, err
+	}
+	for _, m := range members {
+		roll.Members[m.Email] = school.Enrolled{ID: m.ID, Member: m.Member, Active: m.Active, Trains: trainsOn(m, types)}
+	}
+	roll.Types = typesNamed(types)
+	invited, err := tx.Invitations()
+	for _, i := range invited {
+		roll.Invited[i.Email] = i.Open(s.now())
+	}
+	rows := roll.Judge(entries)
+	out := heldTable{rows: make([]school.Judged, len(rows)), mistakes: mistakes}
+	for i, j := range rows {
+		out.rows[i] = j.Judged
+	}
+	out.take = func(i int, out *TableTaken) error {
+		j := rows[i]
+		if j.Outcome == school.RowNew {
+			made, err := s.inviteIn(tx, w, j.Member)
+			out.Invited = append(out.Invited, Welcome{j.Member.Name, made.Path, made.Code})
+			return err
+		}
+		if j.Member.Learns != nil && !slices.Contains(j.Changes, "type") {
+			j.Member.Learns.Type = "" // what they train on stays as it is
+		}
+		return tx.SetMember(j.ID, j.Member, true, day)
+	}
+	return out, err
+}
+
+func membersAndTypes(tx *store.Tx, day string) ([]store.Member, []aircraft.Type, error) {
+	types, err := tx.Types(day)
+	if err != nil {
+		return nil, nil, err
+	}
+	members, err := tx.Members()
+	return members, types, err
+}
+
+// trainsOn are the ids of the types that a student trains on.
+func trainsOn(m store.Member, types []aircraft.Type) (ids []string) {
+	for _, t := range types {
+		if school.TrainsFor(m.Class, m.EngineKind, m.StartType, t) {
+			ids = append(ids, t.ID)
+		}
+	}
+	return ids
+}
+
+// exportPeople gives who is of the school as a table that can be brought in again.
+func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
+	var out []school.Entry
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		members, types, err := membersAndTypes(tx, s.today(w))
+		address := map[string]string{}
+		for _, m := range members {
+			address[m.ID] = m.Email
+		}
+		for _, m := range members {
+			if !m.Active {
+				continue
+			}
+			if m.Learns != nil {
+				m.Learns.Instructor = address[m.Learns.Instructor]
+				if on := trainsOn(m, types); len(on) > 0 {
+					m.Learns.Type = on[0]
+				}
+			}
+			out = append(out, school.Entry{Member: m.Member})
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	data, err := exchange.WriteRoll(out)
+	return csvFile("people-"+s.today(w), data), err
+}
+
+func csvFile(name string, data []byte) *fileOutput {
+	return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, data}
+}
+
+// holdAircraft holds a table of aircraft against those of the school.
+func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
+	day := s.today(w)
+	entries, mistakes := exchange.ReadFleet(name, data)
+	hangar := school.Hangar{Aircraft: map[string]school.Kept{}, Equipment: map[string][]string{}}
+	types, err := tx.Types(day)
+	if err != nil {
+		return heldTable{}, err
+	}
+	for _, t := range types {
+		for _, e := range optional(t) {
+			hangar.Equipment[t.ID] = append(hangar.Equipment[t.ID], e.ID)
+		}
+	}
+	hangar.Types = typesNamed(types)
+	bases, err := tx.Bases()
+	if err != nil {
+		return heldTable{}, err
+	}
+	for _, b := range bases {
+		hangar.Bases = append(hangar.Bases, b.ID)
+	}
+	fleet, err := tx.Fleet(day)
+	for _, a := range fleet {
+		hangar.Aircraft[a.Registration] = school.Kept{Airframe: a.Airframe(), Retired: a.Retired(day)}
+	}
+	rows := hangar.Judge(entries)
+	out := heldTable{rows: make([]school.Judged, len(rows)), mistakes: mistakes}
+	for i, j := range rows {
+		out.rows[i] = j.Judged
+	}
+	out.take = func(i int, _ *TableTaken) error {
+		a := rows[i].Airframe
+		if rows[i].Outcome == school.RowNew {
+			return tx.AddAirframe(a, day)
+		}
+		before := hangar.Aircraft[a.Registration]
+		if a.Hours == nil {
+			a.Hours = before.Hours
+		}
+		return tx.SetAirframe(a, day, "", w.account, day, s.now())
+	}
+	return out, err
+}
+
+// exportAircraft gives what flies for the school as a table that can be brought
+// in again.
+func (s *Server) exportAircraft(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
+	var out []school.FleetEntry
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		fleet, err := tx.Aircraft(s.today(w))
+		for _, a := range fleet {
+			e := school.FleetEntry{Airframe: a.Airframe()}
+			if a.Hours != nil {
+				e.Hours = strconv.FormatFloat(*a.Hours, 'f', 1, 64)
+			}
+			out = append(out, e)
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	data, err := exchange.WriteFleet(out)
+	return csvFile("aircraft-"+s.today(w), data), err
+}
+
+// typesNamed are the ids of aircraft types by id and by name, in small letters.
+func typesNamed(types []aircraft.Type) map[string]string {
+	out := map[string]string{}
+	for _, t := range types {
+		out[strings.ToLower(t.ID)], out[strings.ToLower(t.Name)] = t.ID, t.ID
+	}
+	return out
+}
