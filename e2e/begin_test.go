@@ -4,10 +4,14 @@ import (
 	"bufio"
 	"os"
 	"os/exec"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -148,4 +152,45 @@ func TestThePeopleOfASchool(t *testing.T) {
 	p.click("[data-person='" + demo.Achterberg.ID + "']")
 	p.click("[data-action=take-back]")
 	p.within("[data-person='"+demo.Achterberg.ID+"']", "bo@tarnhollow.example")
+
+	// A table: a wrong row is set aside, the others are taken with their codes.
+	file := filepath.Join(t.TempDir(), "people.csv")
+	require.NoError(t, os.WriteFile(file, []byte("name,email,roles,number,type,instructor,since\nNora Pell,nora@school.example,student,S-31,Alder 110,tunde@tarnhollow.example,2026-11-23\n"+
+		"Ole Brask,ole,student,S-32,oak-9,bo@tarnhollow.example,23.11.2026\n"), 0o600))
+	p.click("[data-action=bring-in]")
+	p.until("document.querySelector('[name=table-file]')")
+	p.do(chromedp.SetUploadFiles("[name=table-file]", []string{file}))
+	p.within("[data-part=sum]", "people.csv: 1 new, 0 changed, 0 as they are, 1 that cannot be taken.")
+	p.within("[data-line='3']", "email must be an address")
+	p.within("[data-action=take-table]", "1 rows still cannot be taken")
+	p.click("[data-action=all-aside]")
+	p.click("[data-action=take-table]")
+	p.within("[data-part=welcome]", "Nora Pell")
+	p.key(kb.Escape)
+	p.closed()
+	p.within("[data-part=invitations]", "Nora Pell nora@school.example student until")
+
+	// An aircraft is added, gets another thing from a day on, and retires.
+	p.open("/aircraft")
+	p.click("[data-action=add-aircraft]")
+	p.named("registration", "qz-aaz")
+	p.pick("aircraft-type", "Sorrel 100")
+	p.named("aircraft-hours", "12,5")
+	p.click("[data-action=save-aircraft]")
+	p.see("write a point, as in 4120.5")
+	p.named("aircraft-hours", "12.5")
+	p.click("[data-action=save-aircraft]")
+	p.within("[data-aircraft=QZ-AAZ]", "QZ-AAZ Sorrel 100 version 1, at XSTB nothing beyond the type 12.5 h")
+	p.click("[data-aircraft=QZ-AAZ]")
+	p.click("[data-tick=rescue-parachute]")
+	p.slide("[name=equipment-from]", "2031-05-01")
+	p.click("[data-action=save-aircraft]")
+	p.within("[data-aircraft=QZ-AAZ]", "nothing beyond the type from 1 May 2031: rescue parachute")
+	p.click("[data-aircraft=QZ-AAZ]")
+	p.within("[data-part=equipment-change]", "written down by Sol Whitlock")
+	p.slide("[name=retired-on]", demotest.Day.Format(time.DateOnly))
+	p.click("[data-action=save-aircraft]")
+	p.until("!document.querySelector('[data-aircraft=QZ-AAZ]')")
+	p.click("[name=with-retired]")
+	p.within("[data-aircraft=QZ-AAZ]", "retired since")
 }

@@ -70,6 +70,11 @@ export const router = createRouter({
       meta: { name: 'Checks', needs: 'reference' },
     },
     {
+      path: '/aircraft',
+      component: () => import('@/fleet/FleetView.vue'),
+      meta: { name: 'Aircraft', needs: 'aircraft' },
+    },
+    {
       path: '/people',
       component: () => import('@/people/PeopleView.vue'),
       meta: { name: 'People', needs: 'people' },

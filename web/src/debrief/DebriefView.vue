@@ -386,10 +386,6 @@ aside {
   font-size: 22px;
 }
 
-.block {
-  display: block;
-}
-
 .totals {
   display: flex;
   flex-wrap: wrap;

@@ -58,8 +58,4 @@ onMounted(async () => {
   gap: 12px;
   align-items: center;
 }
-
-.block {
-  display: block;
-}
 </style>

@@ -9,6 +9,7 @@ import { useSession } from '@/shared/session'
 import { classWords, dayIn, dayWords, roleWords } from '@/shared/words'
 import { useTrying } from '@/shared/trying'
 
+const TableDialog = defineAsyncComponent(() => import('@/shared/TableDialog.vue'))
 const MemberDialog = defineAsyncComponent(() => import('@/people/MemberDialog.vue'))
 
 /** Everybody of the school: who they are there, who is invited, who has left. */
@@ -18,6 +19,7 @@ const { problem, tried } = useTrying()
 const wanted = ref('')
 const gone = ref(false)
 const open = ref(false)
+const bringing = ref(false)
 /** Whom the dialog is about; nobody while somebody is invited. */
 const chosen = shallowRef<Schemas['StoreMember'] | null>(null)
 const made = shallowRef<Schemas['Invited'] | null>(null)
@@ -70,7 +72,7 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
 <template>
   <div class="place">
     <TopBar><b>People</b></TopBar>
-    <main v-if="people">
+    <main v-if="people" class="lines">
       <ProblemNotice v-model="problem" />
       <div class="tools">
         <input
@@ -82,6 +84,8 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
         <label v-if="left" class="tick"
           ><input v-model="gone" type="checkbox" name="with-left" /> with the {{ left }} who left</label
         >
+        <a href="/api/v1/people.csv" download data-action="export-people">Export the table</a>
+        <button data-action="bring-in" @click="bringing = true">Bring in a table</button>
         <button class="primary" data-action="invite" @click="show(null)">Invite somebody</button>
       </div>
       <LinkCode v-if="made" :path="made.path" :code="made.code" :words="`Invited until ${on(made.until)}.`" />
@@ -129,6 +133,13 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
           The first {{ most }} of {{ found.length }} stand here; search for the others.
         </p>
       </section>
+      <TableDialog
+        v-if="bringing"
+        v-model="bringing"
+        what="people"
+        columns="name, email and roles; number, and for students type, instructor (the address) and since"
+        @taken="load"
+      />
       <MemberDialog
         v-if="open"
         :key="chosen?.id ?? ''"
@@ -143,47 +154,13 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
 </template>
 
 <style scoped>
-main {
-  padding: 14px 24px;
-  max-width: 1200px;
-}
-
-.tools {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px 18px;
-  align-items: center;
-  margin-bottom: 14px;
-}
-
 .tools input[type='search'] {
   flex: 1 1 260px;
   min-height: 44px;
 }
 
-.tools .primary {
-  min-height: 48px;
-}
-
-.tick {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-}
-
 .line {
-  display: grid;
   grid-template-columns: minmax(0, 1.2fr) minmax(0, 1fr) minmax(0, 1.6fr) minmax(0, 1.1fr);
-  gap: 2px 16px;
-  align-items: center;
-  width: 100%;
-  min-height: 48px;
-  padding: 4px 0;
-  border: 0;
-  border-bottom: 1px solid var(--fine);
-  border-radius: 0;
-  text-align: left;
-  background: none;
 }
 
 .acts {
@@ -199,13 +176,8 @@ main {
 }
 
 @media (max-width: 800px) {
-  main {
-    padding: 12px;
-  }
-
   .line {
     grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-    padding: 8px 0;
   }
 }
 </style>

@@ -16,7 +16,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{
   begin: []
-  answer: [body: object, name: string]
+  answer: [body: object, name: string, text: string]
   refused: [reason: string]
 }>()
 const reading = ref('')
@@ -30,14 +30,15 @@ async function send(file: UploadFile) {
   reading.value = file.name
   emit('begin')
   try {
+    const text = await file.raw!.text()
     const answer = await fetch(props.to(file.name), {
       method: props.method,
-      body: await file.raw!.text(),
+      body: text,
       headers: { 'Content-Type': 'text/plain' },
       signal: own.signal,
     })
     const body = (await answer.json()) as { detail?: string }
-    if (answer.ok) emit('answer', body, file.name)
+    if (answer.ok) emit('answer', body, file.name, text)
     else emit('refused', body.detail ?? 'The file could not be read.')
   } catch {
     if (!own.signal.aborted)

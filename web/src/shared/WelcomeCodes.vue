@@ -41,6 +41,12 @@ const print = () => window.print()
   letter-spacing: 2px;
 }
 
+.act {
+  display: flex;
+  gap: 12px;
+  margin-top: 16px;
+}
+
 @media (max-width: 800px) {
   .welcome {
     grid-template-columns: minmax(0, 1fr);

@@ -59,7 +59,7 @@ export function dayWords(day: string): string {
   const [y, m, d] = day.split('-')
   if (!y || !m || !d) return day
   const year = y === String(new Date().getFullYear()) ? '' : ` ${y}`
-  return `${d} ${months[Number(m) - 1]}${year}`
+  return `${Number(d)} ${months[Number(m) - 1]}${year}`
 }
 
 const weekdays = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']

@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
 import SearchSelect from '@/shared/SearchSelect.vue'
+import WelcomeCodes from '@/shared/WelcomeCodes.vue'
 import { home, useSession } from '@/shared/session'
 
 /** The first page of an empty installation: a school in one sitting. */
@@ -127,27 +128,16 @@ async function goOn() {
   await session.entered(made)
   await router.push(home(made))
 }
-const origin = location.origin
-const print = () => window.print()
 </script>
 
 <template>
   <main class="page">
     <template v-if="begun">
       <h1>{{ begun.session.school }} has begun</h1>
-      <p class="within">
-        ● You are signed in. Give each student the link and the code by different ways; the codes are shown
-        this once.
-      </p>
-      <div v-for="w in begun.invited" :key="w.path" class="welcome" data-part="welcome">
-        <b>{{ w.name }}</b>
-        <span class="figure">{{ origin }}{{ w.path }}</span>
-        <b class="figure code">{{ w.code }}</b>
-      </div>
-      <p class="acts">
-        <button @click="print">Print them</button>
+      <p>You are signed in.</p>
+      <WelcomeCodes :invited="begun.invited">
         <button class="primary" data-action="go-on" @click="goOn">Go on to Today</button>
-      </p>
+      </WelcomeCodes>
     </template>
     <form v-else-if="setup?.needed" novalidate @submit.prevent="begin">
       <h1>Begin a school</h1>
@@ -399,26 +389,5 @@ form,
   min-height: 72px;
   font-size: 20px;
   width: 100%;
-}
-
-.welcome {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 2.4fr) auto;
-  gap: 4px 16px;
-  align-items: center;
-  padding: 10px 0;
-  border-bottom: 1px solid var(--fine);
-  overflow-wrap: anywhere;
-}
-
-.code {
-  font-size: 22px;
-  letter-spacing: 1px;
-}
-
-.acts {
-  display: flex;
-  gap: 12px;
-  margin-top: 16px;
 }
 </style>
