@@ -51,6 +51,7 @@ type joinInput struct {
 	Body   struct {
 		Code     string `json:"code" minLength:"1" maxLength:"40"`
 		Password string `json:"password,omitempty" maxLength:"200" doc:"the new one, or that of the account that is known here already"`
+		Second   string `json:"second,omitempty" maxLength:"12" doc:"the code of the authenticator, where that account has one"`
 	}
 }
 
@@ -241,6 +242,9 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 		case errors.Is(err, errWrong):
 			return nil, huma.Error422UnprocessableEntity("That is not the password of the account that this address has here.", &huma.ErrorDetail{Location: "body.password", Message: "is not the account's"})
 		case err != nil:
+			return nil, err
+		}
+		if err := s.secondAt(ctx, account, in.Body.Second); err != nil {
 			return nil, err
 		}
 	}

@@ -154,7 +154,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -207,17 +207,17 @@ func (s *Server) recovered(c *gin.Context, err any) {
 	c.Abort()
 }
 
-type addressKey struct{}
+// from is where a request comes from, and which host it asked for.
+type from struct{ address, host, agent string }
 
-// hostKey is where the host that was asked for is kept.
-type hostKey struct{}
+type fromKey struct{}
 
 // logged writes a line a request: the route and never its words, the address of
 // the person for those who count attempts.
 func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		begun := time.Now()
-		c.Request = c.Request.WithContext(context.WithValue(context.WithValue(c.Request.Context(), addressKey{}, c.ClientIP()), hostKey{}, c.Request.Host))
+		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent()}))
 		c.Next()
 		s.log.Info("request", "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
@@ -226,8 +226,8 @@ func (s *Server) logged() gin.HandlerFunc {
 
 // address is where a request comes from.
 func address(ctx context.Context) string {
-	a, _ := ctx.Value(addressKey{}).(string)
-	return a
+	f, _ := ctx.Value(fromKey{}).(from)
+	return f.address
 }
 
 func headers(secure bool) gin.HandlerFunc {
@@ -257,8 +257,9 @@ type who struct {
 	settings school.Settings
 	own      quantity.Units
 	hasPin   bool
-	// hasPasskey says that a device of theirs has one.
-	hasPasskey bool
+	// hasPasskey says that a device of theirs has one, hasSecond that one-time codes
+	// are asked for.
+	hasPasskey, hasSecond bool
 	schools    []Named
 }
 
@@ -287,6 +288,8 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
 		case len(w.roles) > 0 && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
 			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Somebody else has signed in with this browser since. What you entered is kept on this device and waits for your own sign-in.")
+		case w.roles.OwesSecond(w.settings, w.hasSecond) && !school.OpenWhileOwing(op.OperationID):
+			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, "Your school asks your roles for one-time codes at the sign-in: set them up in your account first.")
 		case w.roles.May(op.OperationID):
 			next(huma.WithValue(ctx, whoKey{}, w))
 		case len(w.roles) == 0:
@@ -331,7 +334,7 @@ func whoAt(w who, memberships []store.Membership) (who, store.Membership, error)
 		w.schools = append(w.schools, Named{m.SchoolID, m.School})
 	}
 	m := memberships[at]
-	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey
+	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond
 	zone, err := time.LoadLocation(m.TimeZone)
 	w.zone = zone
 	return w, m, err

@@ -42,6 +42,9 @@ type Session struct {
 	HasPin bool `json:"hasPin"`
 	// HasPasskey says that a device of theirs has a passkey.
 	HasPasskey bool `json:"hasPasskey"`
+	// MustSecond says that the school asks for one-time codes, which are to be set up
+	// before anything else.
+	MustSecond bool `json:"mustSecond"`
 	// Schools are all that the person belongs to.
 	Schools []Named `json:"schools"`
 }
@@ -59,6 +62,7 @@ type signInInput struct {
 		Email    string `json:"email" minLength:"3" maxLength:"200" doc:"the address you were enrolled with"`
 		Password string `json:"password" minLength:"1" maxLength:"200"`
 		School   string `json:"school,omitempty" format:"uuid" doc:"the id of the school, for people of several"`
+		Code     string `json:"code,omitempty" maxLength:"12" doc:"the code of the authenticator, where the account has one"`
 	}
 }
 
@@ -79,7 +83,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.schools}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.
@@ -124,10 +128,7 @@ func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutpu
 	if err != nil {
 		return nil, err
 	}
-	switch err := s.guess(ctx, "signing", account.ID, account.Password, in.Body.Password); {
-	case errors.Is(err, errWrong):
-		return nil, huma.Error422UnprocessableEntity("That is not your password. The PIN is as it was.", &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
-	case err != nil:
+	if err := s.knows(ctx, account, in.Body.Password, "The PIN is as it was."); err != nil {
 		return nil, err
 	}
 	hash, err := HashPassword(in.Body.Pin)
@@ -180,6 +181,9 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	case err != nil:
 		return nil, err
 	}
+	if err := s.secondAt(ctx, account, in.Body.Code); err != nil {
+		return nil, err
+	}
 	return s.begin(ctx, account, in.Body.School)
 }
 
@@ -206,7 +210,8 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.Rest(ctx, keptToken(token), chosen.IdleHours); err != nil {
+	f, _ := ctx.Value(fromKey{}).(from)
+	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.IdleHours, f.address, deviceWords(f.agent), s.now()); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "signed in", "")
@@ -226,19 +231,11 @@ var errWrong = errors.New("the password is not the account's")
 // attempt is counted before anything is hashed: by account and address, by
 // address, and by account in all, each purpose for itself.
 func (s *Server) guess(ctx context.Context, purpose, name, hash, password string) error {
-	from := address(ctx)
-	keys := []string{purpose + " " + name + " " + from, purpose + " from " + from, purpose + " of " + name}
-	now := s.now()
-	tries, err := s.store.CountAttempt(ctx, keys, now.Add(-limitWindow), now)
+	from, err := s.tries(ctx, purpose, name)
 	if err != nil {
 		return err
 	}
-	for i, l := range []limit{pairLimit, addressLimit, accountLimit} {
-		if left := tries[i].Last.Add(l.wait(tries[i].N)).Sub(now); tries[i].N > l.free && left > 0 {
-			return later(left)
-		}
-	}
-	same, err := s.gate.matches(ctx, from, tries[1].N > 3, password, hash)
+	same, err := s.gate.matches(ctx, address(ctx), from > 3, password, hash)
 	switch {
 	case errors.Is(err, errBusy):
 		return later(time.Second)
@@ -247,6 +244,35 @@ func (s *Server) guess(ctx context.Context, purpose, name, hash, password string
 	case !same:
 		return errWrong
 	}
+	return s.forget(ctx, purpose, name)
+}
+
+// attemptKeys are what an attempt is counted by: account and address, address, and
+// account in all.
+func attemptKeys(ctx context.Context, purpose, name string) []string {
+	from := address(ctx)
+	return []string{purpose + " " + name + " " + from, purpose + " from " + from, purpose + " of " + name}
+}
+
+// tries counts an attempt, and refuses it where there were too many. It gives how
+// many came from this address.
+func (s *Server) tries(ctx context.Context, purpose, name string) (int, error) {
+	now := s.now()
+	tries, err := s.store.CountAttempt(ctx, attemptKeys(ctx, purpose, name), now.Add(-limitWindow), now)
+	if err != nil {
+		return 0, err
+	}
+	for i, l := range []limit{pairLimit, addressLimit, accountLimit} {
+		if left := tries[i].Last.Add(l.wait(tries[i].N)).Sub(now); tries[i].N > l.free && left > 0 {
+			return 0, later(left)
+		}
+	}
+	return tries[1].N, nil
+}
+
+// forget forgets the attempts of a name once one was right.
+func (s *Server) forget(ctx context.Context, purpose, name string) error {
+	keys := attemptKeys(ctx, purpose, name)
 	return s.store.ForgetAttempts(ctx, keys[0], keys[2])
 }
 

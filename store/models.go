@@ -91,6 +91,13 @@ type Account struct {
 	Passkeys []json.RawMessage `gorm:"serializer:json"`
 	// Units are those that the person reads instead of the school's.
 	Units quantity.Units `gorm:"serializer:json"`
+	// Second is the encrypted secret of the second factor, empty for none, and
+	// SecondUsed the last step of which a code was used.
+	Second     []byte
+	SecondUsed int64
+	// Recovery is the hash of a code to come back by, until a time.
+	Recovery      string
+	RecoveryUntil *time.Time
 }
 
 // DeviceKey is the public key of a device: ECDSA on P-256, the point

@@ -29,6 +29,8 @@ type Membership struct {
 	HasPin bool `json:"hasPin"`
 	// HasPasskey says that a device of theirs has one.
 	HasPasskey bool `json:"hasPasskey"`
+	// HasSecond says that one-time codes are asked for at the sign-in.
+	HasSecond bool `json:"hasSecond"`
 }
 
 // AccountByEmail finds who signs in under an address.
@@ -88,7 +90,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
@@ -227,11 +229,6 @@ func (k Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 		err = db.Model(&session{}).Where("token = ?", token).Update("seen_at", gorm.Expr("now()")).Error
 	}
 	return found.Data, err == nil, plain(err)
-}
-
-// Rest says for how many hours a session may rest before it ends.
-func (s *Store) Rest(ctx context.Context, token string, hours int) error {
-	return plain(s.db.WithContext(ctx).Model(&session{}).Where("token = ?", token).Update("idle", gorm.Expr("make_interval(hours => ?)", hours)).Error)
 }
 
 // Commit keeps a session until its expiry.

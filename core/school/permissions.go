@@ -72,8 +72,16 @@ var permissions = map[string][]string{
 	"set-settings":  {Chief, Admin},
 
 	"change-school": everyone,
+	"account":       everyone,
+	"set-password":  everyone,
+	"end-sessions":  everyone,
+	"begin-second":  everyone,
+	"keep-second":   everyone,
+	"end-second":    everyone,
+	"recover":       anyone,
 
 	"people":              governs,
+	"recover-member":      governs,
 	"export-people":       governs,
 	"read-people":         governs,
 	"take-people":         governs,

@@ -145,3 +145,30 @@ func TestATabletsClockIsAClaim(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-25", school.Day(received.Add(3*time.Hour), hobart), "the school's day, not the one of Greenwich")
 }
+
+// TestCodesOfAnAuthenticator: the published vectors of RFC 6238, appendix B, for
+// HMAC-SHA-1; a code serves once, and only around its time.
+func TestCodesOfAnAuthenticator(t *testing.T) {
+	secret := []byte("12345678901234567890")
+	for at, want := range map[int64]string{59: "94287082", 1111111109: "07081804", 1111111111: "14050471", 1234567890: "89005924", 2000000000: "69279037", 20000000000: "65353130"} {
+		assert.Equal(t, want, school.CodeAt(secret, school.StepAt(time.Unix(at, 0)), 8))
+	}
+	now := time.Unix(1111111111, 0)
+	here := school.StepAt(now)
+	for step, serves := range map[int64]bool{here - 2: false, here - 1: true, here: true, here + 1: true, here + 2: false} {
+		found, ok := school.SecondOf(secret, school.CodeAt(secret, step, 6), now, 0)
+		assert.Equal(t, serves, ok, step-here)
+		if ok {
+			assert.Equal(t, step, found)
+		}
+	}
+	code := school.CodeAt(secret, here, 6)
+	_, ok := school.SecondOf(secret, code[:3]+" "+code[3:], now, here-1)
+	assert.True(t, ok, "as authenticators show it")
+	_, ok = school.SecondOf(secret, code, now, here)
+	assert.False(t, ok, "used")
+	_, ok = school.SecondOf(secret, "", now, 0)
+	assert.False(t, ok)
+	assert.Equal(t, "GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ", school.SecondWords(secret))
+	assert.Equal(t, "otpauth://totp/Jet%20Primer%20Fen%20Row:nell@fenrow.example?issuer=Jet+Primer+Fen+Row&secret=GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ", school.SecondURI("Fen Row", "nell@fenrow.example", secret))
+}

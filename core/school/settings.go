@@ -18,6 +18,8 @@ type Settings struct {
 	FuelMethod string `json:"fuelMethod,omitempty" enum:"fuller-first,prove-both"`
 	// TimeRule is how it counts flight time; empty is by the hour meter.
 	TimeRule string `json:"timeRule,omitempty" enum:"hour-meter,block"`
+	// SecondFactor asks its chief instructors and administrators for one-time codes.
+	SecondFactor bool `json:"secondFactor,omitempty"`
 }
 
 // Check names the first setting that cannot be used.

@@ -73,3 +73,19 @@ create table equipment_changes (
 alter table equipment_changes enable row level security;
 create policy of_school on equipment_changes using (school_id = nullif(current_setting('app.school', true), '')::uuid);
 grant select, insert, update on equipment_changes to jetprimer_app;
+
+-- A second factor is a secret, encrypted as signing keys are, and the last step of
+-- which a code was used. Whoever is locked out comes back by a one-time code.
+alter table accounts add column second bytea;
+alter table accounts add column second_used bigint not null default 0;
+alter table accounts add column recovery text not null default '';
+alter table accounts add column recovery_until timestamptz;
+grant update (second, second_used, recovery, recovery_until) on accounts to jetprimer_app;
+
+-- A person sees where they are signed in, and ends it.
+alter table sessions add column account_id uuid;
+alter table sessions add column began_at timestamptz;
+alter table sessions add column address text not null default '';
+alter table sessions add column device text not null default '';
+create index sessions_account on sessions (account_id) where account_id is not null;
+create index seals_signed_by on seals (school_id, signed_by, signed_at);

@@ -1,0 +1,345 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/hex"
+	"errors"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"rsc.io/qr"
+
+	"jetprimer/core/school"
+	"jetprimer/store"
+)
+
+// AccountView is what a person sees of their own account.
+type AccountView struct {
+	Name       string         `json:"name"`
+	Email      string         `json:"email"`
+	Sessions   []OwnSession   `json:"sessions"`
+	Second     bool           `json:"second" doc:"whether one-time codes are asked for at the sign-in"`
+	Required   bool           `json:"required" doc:"whether the school asks the person's roles for them"`
+	HasPin     bool           `json:"hasPin"`
+	HasPasskey bool           `json:"hasPasskey"`
+	Signed     []store.Signed `json:"signed" doc:"the newest first, at most 200"`
+}
+
+// OwnSession is where the person is signed in.
+type OwnSession struct {
+	ID   string `json:"id"`
+	This bool   `json:"this" doc:"whether it is the one that asks"`
+	store.SignedIn
+}
+
+// SecondBegun is a secret for an authenticator. It serves once a code of it has
+// come back.
+type SecondBegun struct {
+	Words   string `json:"words" doc:"the secret, to be typed"`
+	URI     string `json:"uri" doc:"the secret, to be opened on the device that has the authenticator"`
+	Picture []byte `json:"picture" doc:"the same as a PNG picture, to be scanned"`
+}
+
+// signedMost bounds what is listed of what somebody signed.
+const signedMost = 200
+
+// recoveryHours is for how long a code for coming back to an account waits.
+const recoveryHours = 24
+
+func (s *Server) accountRoutes() {
+	op := func(id, method, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: 4 << 10}
+	}
+	route(s, op("account", http.MethodGet, "/account", "My account: where I am signed in, and what I signed"), s.account)
+	route(s, op("set-password", http.MethodPut, "/account/password", "Another password; every other session ends"), s.setPassword)
+	route(s, op("end-sessions", http.MethodPost, "/account/sessions/end", "End one of my sessions, or all but this"), s.endSessions)
+	route(s, op("begin-second", http.MethodPost, "/account/second", "A secret for one-time codes"), s.beginSecond)
+	route(s, op("keep-second", http.MethodPut, "/account/second", "Ask for one-time codes from now on"), s.keepSecond)
+	route(s, op("end-second", http.MethodPost, "/account/second/end", "Ask for one-time codes no more"), s.endSecond)
+	route(s, op("recover-member", http.MethodPost, "/people/{id}/recovery", "A one-time code by which somebody comes back to their account"), s.recoverMember)
+	route(s, op("recover", http.MethodPost, "/recover/{id}", "Come back to an account by a one-time code"), s.recover)
+}
+
+// sessionID names a session to its owner without giving its token away.
+func sessionID(token string) string {
+	sum := sha256.Sum256([]byte("session " + token))
+	return hex.EncodeToString(sum[:8])
+}
+
+func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body AccountView }, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body AccountView }{AccountView{Name: account.Name, Email: account.Email, Sessions: []OwnSession{}, Second: w.hasSecond,
+		Required: w.roles.OwesSecond(w.settings, false), HasPin: w.hasPin, HasPasskey: w.hasPasskey}}
+	sessions, err := s.store.SessionsOf(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	here := keptToken(s.sessions.Token(ctx))
+	for _, one := range sessions {
+		out.Body.Sessions = append(out.Body.Sessions, OwnSession{sessionID(one.Token), one.Token == here, one})
+	}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body.Signed, err = tx.SignedBy(w.account, signedMost)
+		return err
+	})
+}
+
+// knows holds a person's own password against their account.
+func (s *Server) knows(ctx context.Context, account store.Account, password, kept string) error {
+	err := s.guess(ctx, "signing", account.ID, account.Password, password)
+	if errors.Is(err, errWrong) {
+		return huma.Error422UnprocessableEntity("That is not your password. "+kept, &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
+	}
+	return err
+}
+
+func (s *Server) setPassword(ctx context.Context, w who, in *struct {
+	Body struct {
+		Password string `json:"password" minLength:"1" maxLength:"200" doc:"the one that serves now"`
+		Next     string `json:"next" minLength:"1" maxLength:"200"`
+	}
+}) (*struct{}, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
+		return nil, err
+	}
+	if err := school.CheckPassword(in.Body.Next, account.Name, account.Email); err != nil {
+		return nil, err
+	}
+	hash, err := HashPassword(in.Body.Next)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.SetPassword(ctx, account.ID, hash); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "password changed, other sessions ended", "")
+	return nil, s.store.EndSessions(ctx, w.account, keptToken(s.sessions.Token(ctx)))
+}
+
+func (s *Server) endSessions(ctx context.Context, w who, in *struct {
+	Body struct {
+		ID string `json:"id,omitempty" maxLength:"40" doc:"of one session; all but this when left out"`
+	}
+}) (*struct{}, error) {
+	here := keptToken(s.sessions.Token(ctx))
+	if in.Body.ID == "" {
+		s.note(ctx, w, "other sessions ended", "")
+		return nil, s.store.EndSessions(ctx, w.account, here)
+	}
+	sessions, err := s.store.SessionsOf(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range sessions {
+		if sessionID(one.Token) == in.Body.ID {
+			s.note(ctx, w, "a session ended", one.Device)
+			return nil, s.store.EndSession(ctx, w.account, one.Token)
+		}
+	}
+	return nil, store.ErrNotFound
+}
+
+// beginSecond makes a secret, which waits in the session until a code of it comes.
+func (s *Server) beginSecond(ctx context.Context, w who, in *struct {
+	Body struct {
+		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
+	}
+}) (*struct{ Body SecondBegun }, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
+		return nil, err
+	}
+	secret := make([]byte, school.SecondSecret)
+	if _, err := rand.Read(secret); err != nil {
+		return nil, err
+	}
+	s.sessions.Put(ctx, "second", base64.StdEncoding.EncodeToString(secret))
+	out := &struct{ Body SecondBegun }{SecondBegun{Words: school.SecondWords(secret), URI: school.SecondURI(w.place, account.Email, secret)}}
+	code, err := qr.Encode(out.Body.URI, qr.M)
+	if err != nil {
+		return nil, err
+	}
+	out.Body.Picture = code.PNG()
+	return out, nil
+}
+
+type codeInput struct {
+	Body struct {
+		Code string `json:"code" minLength:"1" maxLength:"12" doc:"the six digits that the authenticator shows"`
+	}
+}
+
+func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*sessionOutput, error) {
+	secret, err := base64.StdEncoding.DecodeString(s.sessions.GetString(ctx, "second"))
+	if err != nil || len(secret) == 0 {
+		return nil, huma.Error409Conflict("Begin anew: the secret that was shown serves no more.")
+	}
+	step, ok := school.SecondOf(secret, in.Body.Code, s.now(), 0)
+	if !ok {
+		return nil, wrongCode()
+	}
+	if err := s.store.SetSecond(ctx, w.account, secret, step); err != nil {
+		return nil, err
+	}
+	s.sessions.Remove(ctx, "second")
+	s.note(ctx, w, "one-time codes set up", "")
+	w.hasSecond = true
+	return s.session(w), nil
+}
+
+// wrongCode is the answer to a code that does not serve.
+func wrongCode() error {
+	return huma.Error422UnprocessableEntity("That is not the code that the authenticator shows now. Each serves once; the next comes within half a minute.", &huma.ErrorDetail{Location: "body.code", Message: "is not the code of now"})
+}
+
+func (s *Server) endSecond(ctx context.Context, w who, in *struct {
+	Body struct {
+		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
+	}
+}) (*sessionOutput, error) {
+	account, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.knows(ctx, account, in.Body.Password, "One-time codes are asked for as before."); err != nil {
+		return nil, err
+	}
+	if w.roles.OwesSecond(w.settings, false) {
+		return nil, huma.Error409Conflict("The school asks your roles for one-time codes. Set them up on another device instead: the new secret takes the place of this one.")
+	}
+	if err := s.store.SetSecond(ctx, w.account, nil, 0); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "one-time codes ended", "")
+	w.hasSecond = false
+	return s.session(w), nil
+}
+
+// secondAt asks at the sign-in for the code of an account that has a second
+// factor. A code serves once.
+func (s *Server) secondAt(ctx context.Context, account store.Account, code string) error {
+	secret, err := s.store.Second(account)
+	if err != nil || secret == nil {
+		return err
+	}
+	if code == "" {
+		return huma.Error401Unauthorized("Now the code that your authenticator shows.", &huma.ErrorDetail{Location: "body.code", Message: "is asked for"})
+	}
+	if _, err := s.tries(ctx, "second factor", account.ID); err != nil {
+		return err
+	}
+	step, ok := school.SecondOf(secret, code, s.now(), account.SecondUsed)
+	if ok {
+		ok, err = s.store.UseSecond(ctx, account.ID, step)
+	}
+	switch {
+	case err != nil:
+		return err
+	case !ok:
+		return wrongCode()
+	}
+	return s.forget(ctx, "second factor", account.ID)
+}
+
+// recoverMember gives out a code by which somebody of the school comes back to
+// their account, and to nothing else: who belongs to another school as well is not
+// this school's to let in.
+func (s *Server) recoverMember(ctx context.Context, w who, in *idInput) (*struct{ Body Invited }, error) {
+	var m store.Member
+	if err := s.in(ctx, w, func(tx *store.Tx) (err error) { m, err = tx.Member(in.ID); return err }); err != nil {
+		return nil, err
+	}
+	memberships, err := s.store.Memberships(ctx, in.ID)
+	switch {
+	case err != nil:
+		return nil, err
+	case !m.Active:
+		return nil, huma.Error409Conflict(m.Name + " has left the school: take them back first.")
+	case len(memberships) > 1:
+		return nil, huma.Error409Conflict(m.Name + " belongs to another school as well: one school alone cannot open that account.")
+	}
+	code, hash, err := freshCode()
+	if err != nil {
+		return nil, err
+	}
+	until := s.now().Add(recoveryHours * time.Hour)
+	if err := s.store.AskRecovery(ctx, in.ID, hash, until); err != nil {
+		return nil, err
+	}
+	s.note(ctx, w, "a code to come back to the account given out", in.ID)
+	return &struct{ Body Invited }{Invited{in.ID, "/recover/" + in.ID, code, until}}, nil
+}
+
+func (s *Server) recover(ctx context.Context, _ who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Code     string `json:"code" minLength:"1" maxLength:"40"`
+		Password string `json:"password" minLength:"1" maxLength:"200" doc:"the new one"`
+	}
+}) (*sessionOutput, error) {
+	account, err := s.store.AccountByID(ctx, in.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
+	closed := huma.Error404NotFound("This link and code do not open an account: the code is another, its time is over, or it was used. Ask your school for another.")
+	switch err := s.guess(ctx, "recovery", in.ID, account.Recovery, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	case errors.Is(err, errWrong):
+		return nil, closed
+	case err != nil:
+		return nil, err
+	case account.RecoveryUntil == nil || !s.now().Before(*account.RecoveryUntil):
+		return nil, closed
+	}
+	if err := school.CheckPassword(in.Body.Password, account.Name, account.Email); err != nil {
+		return nil, err
+	}
+	hash, err := HashPassword(in.Body.Password)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.Recover(ctx, account, hash); errors.Is(err, store.ErrNotFound) {
+		return nil, closed
+	} else if err != nil {
+		return nil, err
+	}
+	s.note(ctx, who{account: account.ID}, "came back to the account by a code: password set, PIN, passkeys, one-time codes and sessions ended", "")
+	return s.begin(ctx, account, "")
+}
+
+// deviceWords says what a person signs in with, as far as their browser tells.
+func deviceWords(agent string) string {
+	first := func(of [][2]string) string {
+		for _, o := range of {
+			if strings.Contains(agent, o[0]) {
+				return o[1]
+			}
+		}
+		return ""
+	}
+	browser := first([][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"}})
+	system := first([][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS X", "macOS"}, {"Linux", "Linux"}})
+	switch {
+	case browser == "" && system == "":
+		return "a device"
+	case system == "":
+		return browser
+	case browser == "":
+		return system
+	}
+	return browser + " on " + system
+}
