@@ -271,6 +271,13 @@ func (p *page) signOut() {
 	p.see("A training record and a teaching aid")
 }
 
+// mine opens what a person sets for themselves, in their account.
+func (p *page) mine(what string) {
+	p.Helper()
+	p.click("[data-action=account]")
+	p.click("main [data-action=" + what + "]")
+}
+
 // among chooses one of many by its words: it stands in sight, or is found by
 // typing.
 func (p *page) among(row, words string) {

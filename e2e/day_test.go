@@ -159,7 +159,7 @@ func TestTheTimeOnATank(t *testing.T) {
 	t.Parallel()
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Ferreira)
-	p.click("[data-action=units]")
+	p.mine("units")
 	p.press("Tarn Hollow Flying School: all who have not chosen")
 	p.press("start and take off on the fuller")
 	p.key(kb.Escape)

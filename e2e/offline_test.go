@@ -19,6 +19,7 @@ import (
 // aboard waits until the application itself is kept on the device.
 func (p *page) aboard() {
 	p.Helper()
+	p.press("Today")
 	p.until("navigator.serviceWorker.controller?.state === 'activated'")
 	p.click("[data-action=take-along]")
 	p.within("[data-part=along]", "Nothing is missing.")

@@ -19,7 +19,7 @@ const pin = "482915"
 // setPin gives the person a PIN in the interface.
 func (p *page) setPin() {
 	p.Helper()
-	p.click("[data-action=pin]")
+	p.mine("pin")
 	p.named("pin-password", demo.Password, "new-pin", "123456", "new-pin-again", "123456")
 	p.click("[data-action=keep-pin]")
 	p.see("must not just count up or down")
@@ -194,7 +194,7 @@ func TestAFingerSigns(t *testing.T) {
 		Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal, HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}})
 	require.NoError(t, err)
 	p.signIn(demo.Okonjo)
-	p.click("[data-action=pin]")
+	p.mine("pin")
 	p.fill("[name=pin-password]", demo.Password)
 	p.click("[data-action=make-passkey]")
 	p.within("[data-part=passkey]", "A passkey of yours is kept.")
@@ -209,6 +209,6 @@ func TestAFingerSigns(t *testing.T) {
 
 	o := browse(t, url, 1280, 800)
 	o.signIn(demo.Okonjo)
-	o.click("[data-action=pin]")
+	o.mine("pin")
 	o.within("[data-part=passkey]", "Passkeys need a name in the address, not a number")
 }

@@ -24,7 +24,7 @@ func TestAFahrenheitSchool(t *testing.T) {
 		p.until(button + ".ariaPressed === 'true'")
 	}
 	p.signIn(demo.Ferreira)
-	p.click("[data-action=units]")
+	p.mine("units")
 	p.press("Tarn Hollow Flying School: all who have not chosen")
 	choose("temperature", "°F")
 	choose("pressure", "inHg")
@@ -65,7 +65,7 @@ func TestAFahrenheitSchool(t *testing.T) {
 	path := eval[string](p, "location.pathname")
 
 	p.open("/today")
-	p.click("[data-action=units]")
+	p.mine("units")
 	choose("temperature", "°C")
 	p.key(kb.Escape)
 	p.closed()

@@ -260,7 +260,7 @@ type who struct {
 	// hasPasskey says that a device of theirs has one, hasSecond that one-time codes
 	// are asked for.
 	hasPasskey, hasSecond bool
-	schools    []Named
+	schools               []Named
 }
 
 // units are those that the person reads.

@@ -31,6 +31,13 @@ export const router = createRouter({
       props: true,
       meta: { open: true },
     },
+    {
+      path: '/recover/:id',
+      component: () => import('@/sign-in/RecoverAccount.vue'),
+      props: true,
+      meta: { open: true },
+    },
+    { path: '/account', component: () => import('@/account/AccountView.vue') },
     { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
     { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },
     {
@@ -91,6 +98,7 @@ router.beforeEach(async (to) => {
     if (to.meta.open) return true
     return { path: store.locked ? '/unlock' : '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } }
   }
+  if (session.mustSecond && !to.meta.open && to.path !== '/account') return '/account'
   if (['/', '/sign-in', '/unlock'].includes(to.path)) return home(session)
   return true
 })

@@ -30,6 +30,16 @@ const instructors = computed(() => props.people.teaching.map((t) => [t.id, t.nam
 const toggle = (role: string) =>
   (typed.roles = typed.roles.includes(role) ? typed.roles.filter((r) => r !== role) : [...typed.roles, role])
 
+async function recover() {
+  problem.value = ''
+  try {
+    const params = { path: { id: props.member!.id } }
+    emit('done', await take(api.POST('/api/v1/people/{id}/recovery', { params })))
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+}
+
 async function save(active: boolean) {
   problem.value = ''
   busy.value = true
@@ -114,6 +124,9 @@ async function save(active: boolean) {
       </button>
       <button v-else-if="member" type="button" data-action="take-back" :disabled="busy" @click="save(true)">
         {{ member.name }} is back
+      </button>
+      <button v-if="member?.active" type="button" data-action="recover" :disabled="busy" @click="recover">
+        {{ member.name }} cannot sign in: give out a code
       </button>
       <p v-if="member" class="soft small">
         Whoever has left signs in no more; their record stays as it is, and comes back with them.

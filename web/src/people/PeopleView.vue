@@ -88,7 +88,12 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
         <button data-action="bring-in" @click="bringing = true">Bring in a table</button>
         <button class="primary" data-action="invite" @click="show(null)">Invite somebody</button>
       </div>
-      <LinkCode v-if="made" :path="made.path" :code="made.code" :words="`Invited until ${on(made.until)}.`" />
+      <LinkCode
+        v-if="made"
+        :path="made.path"
+        :code="made.code"
+        :words="`${made.path.startsWith('/join') ? 'Invited' : 'May come back'} until ${on(made.until)}.`"
+      />
       <section v-if="people.invitations?.length" class="part" data-part="invitations">
         <h2>Invited, not come yet</h2>
         <div v-for="i in people.invitations" :key="i.id" class="line" :data-invitation="i.id">

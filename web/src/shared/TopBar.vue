@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { pinsWork } from '@/device/pin'
 import { reach } from '@/device/reach'
 import { home, useSession } from '@/shared/session'
 import { agoWords } from '@/shared/words'
@@ -49,8 +48,7 @@ async function leave() {
       >
         → {{ s.name }}
       </button>
-      <button v-if="pinsWork()" class="quiet" data-action="pin" @click="session.pinning = true">PIN</button>
-      <button class="quiet" data-action="units" @click="session.choosing = true">Units</button>
+      <router-link to="/account" data-action="account">Account</router-link>
       <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
       <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
     </nav>

@@ -37,6 +37,8 @@ const method = (fuelMethod: string) =>
   tried(() => session.decide({ ...session.current!.settings, fuelMethod: fuelMethod as 'prove-both' }))
 const timeRule = (rule: string) =>
   tried(() => session.decide({ ...session.current!.settings, timeRule: rule as 'block' }))
+const secondFactor = (asked: string) =>
+  tried(() => session.decide({ ...session.current!.settings, secondFactor: asked === 'asked' }))
 </script>
 
 <template>
@@ -82,6 +84,17 @@ const timeRule = (rule: string) =>
         ['block', 'moving off to shutdown'],
       ]"
       @update:model-value="timeRule"
+    />
+    <ChoiceRow
+      v-if="!own"
+      name="One-time codes at the sign-in of chief instructors and administrators"
+      :model-value="session.current!.settings.secondFactor ? 'asked' : ''"
+      :choices="[
+        ['', 'as each likes'],
+        ['asked', 'asked for'],
+      ]"
+      data-setting="second"
+      @update:model-value="secondFactor"
     />
     <p class="soft small">
       What is typed and shown follows from now on. A record keeps each number as it was read, with its unit;

@@ -105,12 +105,15 @@ export const useSession = defineStore('session', () => {
     others?.postMessage(owner)
   }
 
-  async function signIn(email: string, password: string) {
-    await entered(await take(api.POST('/api/v1/session', { body: { email, password } })))
+  async function signIn(email: string, password: string, code?: string) {
+    await entered(await take(api.POST('/api/v1/session', { body: { email, password, code } })))
   }
 
   /** Comes into a school by an invitation. */
-  async function join(path: { school: string; id: string }, body: { code: string; password: string }) {
+  async function join(
+    path: { school: string; id: string },
+    body: { code: string; password: string; second?: string },
+  ) {
     await entered(await take(api.POST('/api/v1/join/{school}/{id}/enter', { params: { path }, body })))
   }
 

@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, take, type Schemas } from '@/api/client'
 import { home, useSession } from '@/shared/session'
 import { roleWords } from '@/shared/words'
+import { useCode } from '@/sign-in/code'
 import { useTrying } from '@/shared/trying'
 
 /** Whoever is invited comes in: by the code, then with a password of their own. */
@@ -16,6 +17,7 @@ const password = ref('')
 const again = ref('')
 const joining = shallowRef<Schemas['Joining'] | null>(null)
 const { problem, busy, tried } = useTrying()
+const { code: second, asked, asking: askingCode } = useCode()
 const path = { school: props.school, id: props.id }
 
 const look = () =>
@@ -29,7 +31,9 @@ const enter = () =>
       problem.value = 'The two passwords are not the same.'
       return
     }
-    await session.join(path, { code: code.value, password: password.value })
+    await askingCode(() =>
+      session.join(path, { code: code.value, password: password.value, second: second.value || undefined }),
+    )
     await router.push(home(session.current!))
   })
 </script>
@@ -66,24 +70,18 @@ const enter = () =>
         >The same again
         <input v-model="again" type="password" name="join-again" autocomplete="new-password" maxlength="200"
       /></label>
+      <label v-if="asked"
+        >The code that your authenticator shows
+        <input
+          v-model="second"
+          type="text"
+          name="sign-in-code"
+          inputmode="numeric"
+          autocomplete="one-time-code"
+          maxlength="12"
+      /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <button class="primary" type="submit" :disabled="busy || !password">Come in</button>
     </form>
   </main>
 </template>
-
-<style scoped>
-form {
-  display: grid;
-  gap: 12px;
-}
-
-input {
-  min-height: 52px;
-}
-
-.primary {
-  min-height: 64px;
-  font-size: 20px;
-}
-</style>

@@ -9,6 +9,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
 import { home, useSession } from '@/shared/session'
+import { useCode } from '@/sign-in/code'
 import { switchTheme, theme } from '@/theme/theme'
 
 const session = useSession()
@@ -26,6 +27,7 @@ const rules: FormRules<typeof typed> = {
 }
 const problem = ref('')
 const busy = ref(false)
+const { code, asked, asking } = useCode()
 
 /** Where there is no school yet, one is begun. */
 onMounted(async () => {
@@ -38,7 +40,7 @@ async function signIn() {
   if (!(await form.value!.validate(() => {}))) return
   busy.value = true
   try {
-    await session.signIn(typed.email, typed.password)
+    await asking(() => session.signIn(typed.email, typed.password, code.value || undefined))
     const to = route.query.to
     await router.push(typeof to === 'string' && to.startsWith('/') ? to : home(session.current!))
   } catch (e) {
@@ -98,6 +100,17 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
           autocomplete="current-password"
           :validate-event="false"
           show-password
+        />
+      </ElFormItem>
+      <ElFormItem v-if="asked" label="The code that your authenticator shows">
+        <ElInput
+          v-model="code"
+          name="sign-in-code"
+          inputmode="numeric"
+          autocomplete="one-time-code"
+          maxlength="12"
+          :validate-event="false"
+          autofocus
         />
       </ElFormItem>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
