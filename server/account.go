@@ -317,7 +317,7 @@ func (s *Server) recover(ctx context.Context, _ who, in *struct {
 	} else if err != nil {
 		return nil, err
 	}
-	s.note(ctx, who{account: account.ID}, "came back to the account by a code: password set, PIN, passkeys, one-time codes and sessions ended", "")
+	s.noteOf(ctx, account.ID, "came back to the account by a code: password set, PIN, passkeys, one-time codes and sessions ended")
 	return s.begin(ctx, account, "")
 }
 

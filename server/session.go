@@ -176,15 +176,31 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	}
 	switch err := s.guess(ctx, "sign-in", email, account.Password, in.Body.Password); {
 	case errors.Is(err, errWrong):
-		s.note(ctx, who{account: account.ID}, "sign-in refused", "")
+		s.noteOf(ctx, account.ID, "sign-in refused: wrong password")
 		return nil, huma.Error401Unauthorized("Address and password do not belong together.")
 	case err != nil:
 		return nil, err
 	}
 	if err := s.secondAt(ctx, account, in.Body.Code); err != nil {
+		if in.Body.Code != "" {
+			s.noteOf(ctx, account.ID, "sign-in refused: wrong one-time code")
+		}
 		return nil, err
 	}
 	return s.begin(ctx, account, in.Body.School)
+}
+
+// noteOf writes down what happened to an account before anybody was signed in, for
+// each of its schools.
+func (s *Server) noteOf(ctx context.Context, account, what string) {
+	memberships, err := s.store.Memberships(ctx, account)
+	if account == "" || err != nil || len(memberships) == 0 {
+		s.note(ctx, who{account: account}, what, "")
+		return
+	}
+	for _, m := range memberships {
+		s.note(ctx, who{account: account, school: m.SchoolID}, what, "")
+	}
 }
 
 // begin signs somebody in at a school of theirs; empty is the first.

@@ -94,9 +94,13 @@ type criticalInput struct {
 }
 
 func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (*struct{}, error) {
-	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+	err := s.in(ctx, w, func(tx *store.Tx) error {
 		return tx.DecideCritical(in.ID, in.Body.Lesson, in.Body.Item, in.Body.Why, w.account, s.now())
 	})
+	if err == nil {
+		s.note(ctx, w, "critical error at "+in.Body.Item+" closed", in.ID)
+	}
+	return nil, err
 }
 
 func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body StudentView }, error) {
@@ -372,7 +376,7 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 		}
 	}
 	table.Flush()
-	return &fileOutput{"text/csv; charset=utf-8", fmt.Sprintf(`attachment; filename="school-%s.csv"`, v.AsOf), b.Bytes()}, table.Error()
+	return csvFile("school-"+v.AsOf, b.Bytes()), table.Error()
 }
 
 func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []byte }) (*struct{ Body standard.Pack }, error) {

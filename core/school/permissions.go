@@ -81,6 +81,8 @@ var permissions = map[string][]string{
 	"recover":       anyone,
 
 	"people":              governs,
+	"done":                governs,
+	"export-done":         governs,
 	"recover-member":      governs,
 	"export-people":       governs,
 	"read-people":         governs,

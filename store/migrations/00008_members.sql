@@ -89,3 +89,7 @@ alter table sessions add column address text not null default '';
 alter table sessions add column device text not null default '';
 create index sessions_account on sessions (account_id) where account_id is not null;
 create index seals_signed_by on seals (school_id, signed_by, signed_at);
+
+-- What was done is only ever added to, and is read by the school.
+create trigger only_added before update or delete on audit for each row execute function only_added();
+create index audit_of_school on audit (school_id, id);

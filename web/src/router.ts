@@ -37,6 +37,7 @@ export const router = createRouter({
       props: true,
       meta: { open: true },
     },
+    { path: '/done', component: () => import('@/people/DoneView.vue'), meta: { needs: 'done' } },
     { path: '/account', component: () => import('@/account/AccountView.vue') },
     { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
     { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },
