@@ -94,6 +94,8 @@ func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResp
 		}
 		changes, stop := s.hub.Watch(w.school)
 		defer stop()
+		s.metrics.streams.Inc()
+		defer s.metrics.streams.Dec()
 		beat, check := time.NewTicker(streamBeat), time.NewTicker(streamCheck)
 		defer beat.Stop()
 		defer check.Stop()
@@ -111,12 +113,14 @@ func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResp
 		for on := send("retry: 3000\n\n") && tell(); on; {
 			select {
 			case <-changes:
+				noticed := time.Now()
 				time.Sleep(streamGather)
 				select {
 				case <-changes:
 				default:
 				}
 				on = tell()
+				s.metrics.feedLag.Observe(time.Since(noticed).Seconds())
 			case <-beat.C:
 				on = send(": still here\n\n")
 			case <-check.C:

@@ -300,6 +300,9 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 			return nil, err
 		}
 	}
+	for _, a := range answers {
+		s.metrics.events.WithLabelValues(a.Status).Inc()
+	}
 	return &struct{ Body Answers }{Answers{answers}}, nil
 }
 
@@ -380,6 +383,7 @@ func (s *Server) sealed(ctx context.Context, w who, id, what string, do func(*st
 		return err
 	})
 	if err == nil {
+		s.metrics.seals.Inc()
 		s.note(ctx, w, what, id)
 		out.Body = out.Body.In(w.units())
 	}

@@ -298,6 +298,9 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 		return err
 	})
 	if err == nil {
+		if out.Body.Status == school.InForce {
+			s.metrics.seals.Inc()
+		}
 		s.note(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
 	}
 	return out, err

@@ -66,10 +66,10 @@ func holderOf(a store.Account) (holder, error) {
 // relying is this school's address as passkeys know it: they need a name, and
 // none is bound to a bare number.
 func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
-	f, _ := ctx.Value(fromKey{}).(from)
-	name, _, err := net.SplitHostPort(f.host)
+	host := origin(ctx).host
+	name, _, err := net.SplitHostPort(host)
 	if err != nil {
-		name = f.host
+		name = host
 	}
 	if name == "" || net.ParseIP(name) != nil {
 		return nil, form.Bad("passkey", "needs a name and not a number in the address, such as localhost or the school’s own host; password and PIN work everywhere")
@@ -78,7 +78,7 @@ func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 	if s.sessions.Cookie.Secure {
 		scheme = "https://"
 	}
-	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{scheme + f.host}})
+	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{scheme + host}})
 }
 
 // holding is this school's address and a person with their passkeys.

@@ -4,6 +4,7 @@ package server
 
 import (
 	"context"
+	"crypto/rand"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -51,6 +52,8 @@ type Server struct {
 	handler   http.Handler
 	hub       *store.Hub
 	reach     reach
+	metrics   *metrics
+	since     time.Time
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
 	close   context.CancelFunc
@@ -125,7 +128,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -154,7 +157,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -188,27 +191,17 @@ func schemaName(t reflect.Type, hint string) string {
 	return name
 }
 
-func (s *Server) ready(c *gin.Context) {
-	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
-	defer cancel()
-	if err := s.store.Ping(ctx); err != nil {
-		s.log.Error("not ready", "error", err.Error())
-		problem(c.Writer, http.StatusServiceUnavailable, "The database does not answer.")
-		return
-	}
-	c.String(http.StatusOK, "ready\n")
-}
-
 func (s *Server) recovered(c *gin.Context, err any) {
-	s.log.Error("panic", "path", c.FullPath(), "error", fmt.Sprint(err), "stack", string(debug.Stack()))
+	s.log.Error("panic", "id", origin(c.Request.Context()).id, "path", c.FullPath(), "error", fmt.Sprint(err), "stack", string(debug.Stack()))
 	if !c.Writer.Written() {
 		problem(c.Writer, http.StatusInternalServerError, wentWrong)
 	}
 	c.Abort()
 }
 
-// from is where a request comes from, and which host it asked for.
-type from struct{ address, host, agent string }
+// from is where a request comes from, which host it asked for, and the id under
+// which it is told in the logs.
+type from struct{ address, host, agent, id string }
 
 type fromKey struct{}
 
@@ -216,18 +209,22 @@ type fromKey struct{}
 // the person for those who count attempts.
 func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
-		begun := time.Now()
-		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent()}))
+		begun, id := time.Now(), rand.Text()
+		c.Header("X-Request-Id", id)
+		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent(), id}))
 		c.Next()
-		s.log.Info("request", "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
+		s.metrics.answered(c.Request.Method, c.FullPath(), c.Writer.Status(), time.Since(begun))
+		s.log.Info("request", "id", id, "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
 	}
 }
 
 // address is where a request comes from.
-func address(ctx context.Context) string {
+func address(ctx context.Context) string { return origin(ctx).address }
+
+func origin(ctx context.Context) from {
 	f, _ := ctx.Value(fromKey{}).(from)
-	return f.address
+	return f
 }
 
 func headers(secure bool) gin.HandlerFunc {
@@ -302,7 +299,7 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 		w, _ := ctx.Value(whoKey{}).(who)
 		out, err := handle(ctx, w, in)
 		if err != nil {
-			return nil, s.problem(op.OperationID, err)
+			return nil, s.problem(ctx, op.OperationID, err)
 		}
 		return out, nil
 	})
@@ -344,7 +341,7 @@ func whoAt(w who, memberships []store.Membership) (who, store.Membership, error)
 const wentWrong = "This could not be done just now. What you entered is kept on this device; try again."
 
 // problem turns an error into what a person is told.
-func (s *Server) problem(operation string, err error) error {
+func (s *Server) problem(ctx context.Context, operation string, err error) error {
 	var status huma.StatusError
 	var input *form.InputError
 	var batch *store.BatchError
@@ -364,7 +361,7 @@ func (s *Server) problem(operation string, err error) error {
 	case errors.Is(err, store.ErrText):
 		return huma.Error422UnprocessableEntity("A text holds a character that cannot be kept, such as NUL. Nothing of this was kept.")
 	case errors.Is(err, store.ErrUnavailable):
-		s.log.Error("unavailable", "operation", operation, "error", err.Error())
+		s.log.Error("unavailable", "id", origin(ctx).id, "operation", operation, "error", err.Error())
 		return huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment.")
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
@@ -375,7 +372,7 @@ func (s *Server) problem(operation string, err error) error {
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")
 	}
-	s.log.Error("failed", "operation", operation, "error", err.Error())
+	s.log.Error("failed", "id", origin(ctx).id, "operation", operation, "error", err.Error())
 	return huma.Error500InternalServerError(wentWrong)
 }
 
@@ -443,5 +440,5 @@ func (s *Server) note(ctx context.Context, w who, what, subject string) {
 	if err := s.store.Note(context.WithoutCancel(ctx), d); err != nil {
 		s.log.Error("the audit could not be written", "error", err.Error())
 	}
-	s.log.Info("audit", "what", what, "subject", subject, "account", w.account, "school", w.school, "address", d.Address)
+	s.log.Info("audit", "id", origin(ctx).id, "what", what, "subject", subject, "account", w.account, "school", w.school, "address", d.Address)
 }

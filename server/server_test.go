@@ -110,7 +110,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"setup":   "nobody student instructor chief maintenance examiner admin", "begin": "nobody student instructor chief maintenance examiner admin",
 		"invited": "nobody student instructor chief maintenance examiner admin", "join": "nobody student instructor chief maintenance examiner admin",
 		"account": "student instructor chief maintenance examiner admin", "set-password": "student instructor chief maintenance examiner admin", "end-sessions": "student instructor chief maintenance examiner admin", "begin-second": "student instructor chief maintenance examiner admin", "keep-second": "student instructor chief maintenance examiner admin", "end-second": "student instructor chief maintenance examiner admin",
-		"recover": "nobody student instructor chief maintenance examiner admin", "recover-member": "chief admin", "done": "chief admin", "export-done": "chief admin",
+		"recover": "nobody student instructor chief maintenance examiner admin", "recover-member": "chief admin", "done": "chief admin", "status": "chief admin", "export-done": "chief admin",
 		"people": "chief admin", "export-people": "chief admin", "read-people": "chief admin", "take-people": "chief admin", "aircraft": "instructor chief maintenance admin", "export-aircraft": "instructor chief maintenance admin",
 		"add-aircraft": "chief maintenance admin", "set-aircraft": "chief maintenance admin", "read-aircraft": "chief maintenance admin", "take-aircraft": "chief maintenance admin", "set-member": "chief admin", "invite": "chief admin", "renew-invitation": "chief admin", "withdraw-invitation": "chief admin",
 		"change-school": "student instructor chief maintenance examiner admin",

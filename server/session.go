@@ -226,8 +226,7 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err != nil {
 		return nil, err
 	}
-	f, _ := ctx.Value(fromKey{}).(from)
-	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.IdleHours, f.address, deviceWords(f.agent), s.now()); err != nil {
+	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.IdleHours, address(ctx), deviceWords(origin(ctx).agent), s.now()); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "signed in", "")

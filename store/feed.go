@@ -152,6 +152,13 @@ func (h *Hub) wake(school string) {
 	}
 }
 
+// Watching is how many wait for changes in a school.
+func (h *Hub) Watching(school string) int {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	return len(h.waiting[school])
+}
+
 // Watch gives a channel that hears of changes in a school, until stop is called.
 func (h *Hub) Watch(school string) (changes <-chan struct{}, stop func()) {
 	c := make(chan struct{}, 1)

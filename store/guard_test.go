@@ -274,7 +274,7 @@ func TestSessionsDoNotComeBackWithABackup(t *testing.T) {
 func TestASessionThatRestsEnds(t *testing.T) {
 	s, ctx := smallSchool(t), context.Background()
 	require.NoError(t, s.Store.Sessions().Commit("token", []byte("data"), time.Now().Add(200*time.Hour)))
-	require.NoError(t, s.Store.Rest(ctx, "token", 3))
+	require.NoError(t, s.Store.Begun(ctx, "token", uuid.NewString(), 3, "", "", time.Now()))
 	owner := must(pgx.Connect(ctx, s.OwnerURL))
 	defer owner.Close(ctx)
 	rest := func(hours string) bool {

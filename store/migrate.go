@@ -122,9 +122,9 @@ func SchemaVersion() (int64, error) {
 // ErrSchema says that the database is not at the schema of this program.
 var ErrSchema = errors.New("the database is not at the schema of this program")
 
-// checkSchema refuses a database that has not been migrated to this program's
+// CheckSchema refuses a database that has not been migrated to this program's
 // schema; a newer one serves, since migrations only add.
-func (s *Store) checkSchema(ctx context.Context) error {
+func (s *Store) CheckSchema(ctx context.Context) error {
 	want, err := SchemaVersion()
 	if err != nil {
 		return err

@@ -288,9 +288,9 @@ func (tx *Tx) newKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	return k.ID, private, nil
 }
 
-// checkSecret refuses a secret that does not open the key of a school that has
+// CheckSecret refuses a secret that does not open the key of a school that has
 // signed: what it would sign nobody could sign again.
-func (s *Store) checkSecret(ctx context.Context) error {
+func (s *Store) CheckSecret(ctx context.Context) error {
 	schools := []School{}
 	if err := s.db.WithContext(ctx).Limit(3).Order("created_at").Find(&schools).Error; err != nil {
 		return fmt.Errorf("looking at the schools: %w", plain(err))

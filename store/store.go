@@ -62,7 +62,7 @@ func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) 
 	pool.SetMaxOpenConns(20)
 	pool.SetMaxIdleConns(10)
 	s := &Store{db: db, sql: pool, url: appURL, log: log, lessons: newLessonCache(), shipped: shipped, secret: sha256.Sum256([]byte(secret))}
-	for _, check := range []func(context.Context) error{s.checkRole, s.checkSchema, s.checkSecret} {
+	for _, check := range []func(context.Context) error{s.checkRole, s.CheckSchema, s.CheckSecret} {
 		if err := check(ctx); err != nil {
 			_ = pool.Close()
 			return nil, err
@@ -76,6 +76,9 @@ func (s *Store) Close() error { return s.sql.Close() }
 
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return plain(s.sql.PingContext(ctx)) }
+
+// Pool is the pool of connections, for those who count them.
+func (s *Store) Pool() *sql.DB { return s.sql }
 
 // Statements counts what has been asked of the database so far.
 func (s *Store) Statements() int64 { return s.log.n.Load() }

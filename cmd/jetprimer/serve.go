@@ -43,6 +43,7 @@ func serveCommand() *cobra.Command {
 	}
 	databaseFlags(cmd, &database, &secret)
 	cmd.Flags().StringVar(&o.listen, "listen", "127.0.0.1:8080", "address to serve on")
+	cmd.Flags().StringVar(&o.metrics, "metrics", "", "address at which Prometheus asks for /metrics, such as 127.0.0.1:9180; nobody signs in there")
 	cmd.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; with --tls-key the application is served by TLS")
 	cmd.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front speaks TLS: cookies are for TLS only, and browsers are told so")
@@ -71,8 +72,10 @@ func openStore(ctx context.Context, database, secret string) (*store.Store, *cat
 // serving is how the application is served.
 type serving struct {
 	listen, cert, key string
-	behindTLS         bool
-	proxies           []string
+	// metrics is the address that Prometheus asks at, empty for none.
+	metrics   string
+	behindTLS bool
+	proxies   []string
 }
 
 // toBegin says how the school is begun where there is none yet.
@@ -102,6 +105,13 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	if err != nil {
 		return fmt.Errorf("listening: %w", err)
 	}
+	if o.metrics != "" {
+		stop, err := serveMetrics(o.metrics, app, log)
+		if err != nil {
+			return err
+		}
+		defer stop()
+	}
 	web := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10,
 		ErrorLog: slog.NewLogLogger(log.Handler(), slog.LevelWarn)}
 	web.RegisterOnShutdown(app.Close)
@@ -126,6 +136,23 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), 10*time.Second)
 	defer cancel()
 	return web.Shutdown(ctx)
+}
+
+// serveMetrics answers Prometheus at an address of its own, until it is stopped.
+func serveMetrics(address string, app *server.Server, log *slog.Logger) (stop func(), err error) {
+	listener, err := net.Listen("tcp", address)
+	if err != nil {
+		return nil, fmt.Errorf("listening for metrics: %w", err)
+	}
+	mux := http.NewServeMux()
+	mux.Handle("GET /metrics", app.Metrics())
+	web := &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second, WriteTimeout: 10 * time.Second, MaxHeaderBytes: 16 << 10}
+	go func() {
+		if err := web.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			log.Error("metrics", "error", err.Error())
+		}
+	}()
+	return func() { _ = web.Close() }, nil
 }
 
 func migrateCommand() *cobra.Command {

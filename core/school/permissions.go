@@ -82,6 +82,7 @@ var permissions = map[string][]string{
 
 	"people":              governs,
 	"done":                governs,
+	"status":              governs,
 	"export-done":         governs,
 	"recover-member":      governs,
 	"export-people":       governs,
