@@ -43,7 +43,7 @@ func serveCommand() *cobra.Command {
 	}
 	databaseFlags(cmd, &database, &secret)
 	cmd.Flags().StringVar(&o.listen, "listen", "127.0.0.1:8080", "address to serve on")
-	cmd.Flags().StringVar(&o.metrics, "metrics", "", "address at which Prometheus asks for /metrics, such as 127.0.0.1:9180; nobody signs in there")
+	cmd.Flags().StringVar(&o.metrics, "metrics", "", metricsUsage)
 	cmd.Flags().StringVar(&o.cert, "tls-cert", "", "certificate file; with --tls-key the application is served by TLS")
 	cmd.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front speaks TLS: cookies are for TLS only, and browsers are told so")
@@ -223,6 +223,21 @@ func verifyChainCommand() *cobra.Command {
 
 // private runs something on a private database whose data stays in a folder.
 func private(ctx context.Context, dir string, run func(s *store.Store, c *catalog.Catalog) error) (err error) {
+	return provisioned(ctx, dir, func(owner, app string, secrets secrets) error {
+		if err := store.Migrate(ctx, owner); err != nil {
+			return err
+		}
+		s, c, err := openStore(ctx, app, secrets.Keys)
+		if err != nil {
+			return err
+		}
+		defer s.Close()
+		return run(s, c)
+	})
+}
+
+// provisioned runs something on the database of a folder, as it stands.
+func provisioned(ctx context.Context, dir string, run func(owner, app string, secrets secrets) error) (err error) {
 	pg, err := cluster.Start(ctx, dir, cluster.Options{})
 	if err != nil {
 		return err
@@ -236,15 +251,7 @@ func private(ctx context.Context, dir string, run func(s *store.Store, c *catalo
 	if err != nil {
 		return err
 	}
-	if err := store.Migrate(ctx, owner); err != nil {
-		return err
-	}
-	s, c, err := openStore(ctx, app, secrets.Keys)
-	if err != nil {
-		return err
-	}
-	defer s.Close()
-	return run(s, c)
+	return run(owner, app, secrets)
 }
 
 func demoCommand() *cobra.Command {
@@ -269,17 +276,23 @@ func upCommand() *cobra.Command {
 
 // privately is a command that serves from a private database.
 func privately(use, short, folder string, run func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving) error) *cobra.Command {
-	var dir, listen string
+	var dir, listen, metrics string
 	cmd := &cobra.Command{
 		Use: use, Short: short, Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			return private(cmd.Context(), dir, func(s *store.Store, c *catalog.Catalog) error { return run(cmd, s, c, serving{listen: listen}) })
+			return private(cmd.Context(), dir, func(s *store.Store, c *catalog.Catalog) error {
+				return run(cmd, s, c, serving{listen: listen, metrics: metrics})
+			})
 		},
 	}
 	cmd.Flags().StringVar(&dir, "data", folder, "folder for the database")
 	cmd.Flags().StringVar(&listen, "listen", "127.0.0.1:8080", "address to serve on")
+	cmd.Flags().StringVar(&metrics, "metrics", "", metricsUsage)
 	return cmd
 }
+
+// metricsUsage tells of the address of /metrics.
+const metricsUsage = "address at which Prometheus asks for /metrics, such as 127.0.0.1:9180; nobody signs in there"
 
 // secrets are made at the first start and kept beside the data.
 type secrets struct{ Owner, App, Keys string }

@@ -43,7 +43,7 @@ type Options struct {
 // listens on 127.0.0.1 only, on a port that is free. Started by root it runs
 // as the user postgres, since PostgreSQL refuses to run as root.
 func Start(ctx context.Context, dir string, o Options) (*Cluster, error) {
-	bin, err := binaries()
+	bin, err := Binaries()
 	if err != nil {
 		return nil, err
 	}
@@ -80,6 +80,27 @@ func hold(dir string) (*os.File, error) {
 		return nil, fmt.Errorf("%s is in use by another run of this program: stop it, or choose another folder with --data", dir)
 	}
 	return f, nil
+}
+
+// Running is the port of the server that another run of this program has on the
+// data in a folder; 0 for none.
+func Running(dir string) int {
+	dir, err := filepath.Abs(dir)
+	if err != nil {
+		return 0
+	}
+	data := filepath.Join(dir, "postgres")
+	text, err := os.ReadFile(filepath.Join(data, "postmaster.pid"))
+	lines := strings.Split(string(text), "\n")
+	if err != nil || len(lines) < 4 {
+		return 0
+	}
+	pid, err := strconv.Atoi(strings.TrimSpace(lines[0]))
+	if err != nil || !serves(pid, data) {
+		return 0
+	}
+	port, _ := strconv.Atoi(strings.TrimSpace(lines[3]))
+	return port
 }
 
 // takeOver stops the server that a run which was killed has left behind on this
@@ -235,9 +256,9 @@ func (c *Cluster) ready(ctx context.Context, bin string) error {
 	return errors.New("PostgreSQL did not answer within 15 s")
 }
 
-// binaries finds the newest PostgreSQL server as Debian lays it out, or the
+// Binaries finds the newest PostgreSQL server as Debian lays it out, or the
 // one on the path.
-func binaries() (string, error) {
+func Binaries() (string, error) {
 	found, _ := filepath.Glob("/usr/lib/postgresql/*/bin/initdb")
 	version := func(path string) int {
 		n, _ := strconv.Atoi(strings.Split(path, "/")[4])
