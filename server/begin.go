@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
 	"jetprimer/store"
@@ -22,6 +23,8 @@ type Setup struct {
 	Needed   bool        `json:"needed"`
 	Types    []TypeToFly `json:"types" doc:"the aircraft types that the program ships"`
 	Surfaces []string    `json:"surfaces" doc:"what a runway can be of"`
+	// Choices are the units that a school can read in.
+	Choices []quantity.Setting `json:"choices"`
 }
 
 // TypeToFly is an aircraft type with what can be fitted to it.
@@ -57,7 +60,7 @@ func (s *Server) beginRoutes() {
 }
 
 func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body Setup }, error) {
-	out := &struct{ Body Setup }{Setup{Types: []TypeToFly{}, Surfaces: weather.Surfaces}}
+	out := &struct{ Body Setup }{Setup{Types: []TypeToFly{}, Surfaces: weather.Surfaces, Choices: quantity.Settings()}}
 	n, err := s.store.Schools(ctx)
 	if err != nil || n > 0 {
 		return out, err

@@ -98,9 +98,9 @@ func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *t
 			}
 			for i, row := range held.rows {
 				switch {
-				case aside[row.Line] || row.Outcome == school.RowSame:
+				case aside[row.Line] || row.ComesTo == school.RowSame:
 					continue
-				case row.Outcome == school.RowNew:
+				case row.ComesTo == school.RowNew:
 					out.Body.New++
 				default:
 					out.Body.Changed++
@@ -162,7 +162,7 @@ func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (held
 	}
 	out.take = func(i int, out *TableTaken) error {
 		j := rows[i]
-		if j.Outcome == school.RowNew {
+		if j.ComesTo == school.RowNew {
 			made, err := s.inviteIn(tx, w, j.Member)
 			out.Invited = append(out.Invited, Welcome{j.Member.Name, made.Path, made.Code})
 			return err
@@ -261,7 +261,7 @@ func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (he
 	}
 	out.take = func(i int, _ *TableTaken) error {
 		a := rows[i].Airframe
-		if rows[i].Outcome == school.RowNew {
+		if rows[i].ComesTo == school.RowNew {
 			return tx.AddAirframe(a, day)
 		}
 		before := hangar.Aircraft[a.Registration]

@@ -72,10 +72,10 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 		require.Equal(t, i+2, r.Line)
 		w, is := wrong[i+1]
 		if !is {
-			assert.Equal(t, school.RowNew, r.Outcome, "%+v", r)
+			assert.Equal(t, school.RowNew, r.ComesTo, "%+v", r)
 			continue
 		}
-		assert.Equal(t, school.RowWrong, r.Outcome, w[0])
+		assert.Equal(t, school.RowRefused, r.ComesTo, w[0])
 		assert.True(t, slices.ContainsFunc(r.Faults, func(f school.Fault) bool { return f.Column == w[1] }), "%s: %+v", w[0], r.Faults)
 		aside = append(aside, r.Line)
 	}
@@ -97,7 +97,7 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	assert.Equal(t, "Person 6", session.Name)
 	// The same table again: who waits is told, who came is as it stands here.
 	again := got[tableRead](t, chief, "POST", "/api/v1/people/table", table)
-	assert.Equal(t, school.RowSame, again.Rows[5].Outcome, "%+v", again.Rows[5])
+	assert.Equal(t, school.RowSame, again.Rows[5].ComesTo, "%+v", again.Rows[5])
 	assert.Equal(t, "is invited already and has not come yet", again.Rows[0].Faults[0].Reason)
 }
 
@@ -112,7 +112,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 		read := got[tableRead](t, chief, "POST", "/api/v1/"+what+"/table", table)
 		require.Greater(t, len(read.Rows), 8)
 		for _, r := range read.Rows {
-			assert.Equal(t, school.RowSame, r.Outcome, "%s %+v", what, r)
+			assert.Equal(t, school.RowSame, r.ComesTo, "%s %+v", what, r)
 		}
 	}
 	_, people := chief.call("GET", "/api/v1/people.csv", "")
@@ -136,7 +136,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 	} {
 		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table", "registration,type,base,equipment,hours,notes\n"+row)
 		require.Len(t, read.Rows, 1, row)
-		assert.Equal(t, school.RowWrong, read.Rows[0].Outcome, row)
+		assert.Equal(t, school.RowRefused, read.Rows[0].ComesTo, row)
 		assert.Equal(t, column, read.Rows[0].Faults[0].Column, row)
 	}
 	for text, want := range map[string]string{

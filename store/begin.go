@@ -177,6 +177,40 @@ func (tx *Tx) Bases() ([]weather.Aerodrome, error) {
 	return out, err
 }
 
+// SetPlace keeps the school's name and the zone that its day is told in.
+func (tx *Tx) SetPlace(name, zone string) error {
+	return tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Name", "TimeZone").Updates(School{Name: name, TimeZone: zone}).Error
+}
+
+// SetBase adds a field that the school flies from, or changes it; its aircraft
+// stand as high as it does.
+func (tx *Tx) SetBase(a weather.Aerodrome, most int) error {
+	head, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	done := tx.own(&baseRow{}).Where("id = ?", a.ID).Select("Body").Updates(&baseRow{Body: a})
+	if done.Error != nil {
+		return fmt.Errorf("changing a base: %w", done.Error)
+	}
+	if done.RowsAffected == 0 {
+		var n int64
+		if err := tx.own(&baseRow{}).Count(&n).Error; err != nil {
+			return err
+		}
+		if n >= int64(most) {
+			return form.Bad("bases", "must be at most %d", most)
+		}
+		if err := tx.AddBase(a); err != nil {
+			return err
+		}
+	}
+	if err := tx.own(&aircraftRow{}).Where("base = ?", a.ID).Update("elevation_ft", a.ElevationFt).Error; err != nil {
+		return err
+	}
+	return tx.changed(head.Seq, "school", tx.School)
+}
+
 // AddBase adds a field that the school flies from.
 func (tx *Tx) AddBase(a weather.Aerodrome) error {
 	return tx.db.Create(&baseRow{tx.School, a.ID, a}).Error

@@ -32,20 +32,19 @@ type Founder struct {
 	Password string `json:"password"`
 }
 
+// BasesMost is how many fields a school flies from at most.
+const BasesMost = 20
+
 // Bounds of a beginning: more is brought in from a file.
 const (
-	basesMost    = 20
 	aircraftMost = 60
 	studentsMost = 60
 )
 
 // Check names the first thing that the school cannot begin with.
 func (b Beginning) Check() error {
-	if err := words("name", b.Name, nameMost); err != nil {
+	if err := CheckPlace(b.Name, b.TimeZone); err != nil {
 		return err
-	}
-	if _, err := time.LoadLocation(b.TimeZone); err != nil || b.TimeZone == "" || b.TimeZone == "Local" {
-		return form.Bad("timeZone", "must be a time zone such as Europe/Dublin")
 	}
 	if err := b.Units.Check(); err != nil {
 		return form.Bad("units", "cannot be used: %v", err)
@@ -53,8 +52,8 @@ func (b Beginning) Check() error {
 	switch {
 	case len(b.Bases) == 0:
 		return form.Bad("bases", "must hold at least one")
-	case len(b.Bases) > basesMost:
-		return form.Bad("bases", "must be at most %d", basesMost)
+	case len(b.Bases) > BasesMost:
+		return form.Bad("bases", "must be at most %d", BasesMost)
 	case len(b.Aircraft) > aircraftMost:
 		return form.Bad("aircraft", "must be at most %d to begin with", aircraftMost)
 	case len(b.Students) > studentsMost:
@@ -101,6 +100,17 @@ func (b Beginning) Check() error {
 	return nil
 }
 
+// CheckPlace refuses a name or a time zone that a school cannot have.
+func CheckPlace(name, zone string) error {
+	if err := words("name", name, nameMost); err != nil {
+		return err
+	}
+	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
+		return form.Bad("timeZone", "must be a time zone such as Europe/Dublin")
+	}
+	return nil
+}
+
 // FounderRoles are those of who begins a school.
 var FounderRoles = Roles{Chief, Instructor, Admin}
 
@@ -111,11 +121,7 @@ func (b Beginning) Tidy() Beginning {
 	b.Chief.Name, b.Chief.Email = chief.Name, chief.Email
 	b.Bases, b.Aircraft, b.Students = slices.Clone(b.Bases), slices.Clone(b.Aircraft), slices.Clone(b.Students)
 	for i := range b.Bases {
-		b.Bases[i].ID = strings.ToUpper(strings.TrimSpace(b.Bases[i].ID))
-		b.Bases[i].Name = strings.TrimSpace(b.Bases[i].Name)
-		if b.Bases[i].Climate == (weather.Climate{}) {
-			b.Bases[i].Climate = weather.Temperate
-		}
+		b.Bases[i] = b.Bases[i].Tidy()
 	}
 	for i := range b.Aircraft {
 		b.Aircraft[i] = b.Aircraft[i].Tidy()

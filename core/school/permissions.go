@@ -81,6 +81,9 @@ var permissions = map[string][]string{
 	"recover":       anyone,
 
 	"people":              governs,
+	"place":               governs,
+	"set-place":           governs,
+	"set-base":            governs,
 	"done":                governs,
 	"status":              governs,
 	"export-done":         governs,

@@ -12,14 +12,14 @@ const (
 	RowNew     = "new"
 	RowChanges = "changes"
 	RowSame    = "same"
-	RowWrong   = "wrong"
+	RowRefused = "refused"
 )
 
 // Judged is a row of a table and what it comes to.
 type Judged struct {
 	Line    int      `json:"line"`
 	Name    string   `json:"name" doc:"whom or what the row is about, as it stands there"`
-	Outcome string   `json:"outcome" enum:"new,changes,same,wrong"`
+	ComesTo string   `json:"comesTo" enum:"new,changes,same,refused"`
 	Changes []string `json:"changes" doc:"the columns that differ from what the school has"`
 	Faults  []Fault  `json:"faults"`
 }
@@ -63,13 +63,13 @@ func (j *Judged) once(lines map[string]int, column, value string) {
 func (j *Judged) settle(known bool) {
 	switch {
 	case len(j.Faults) > 0:
-		j.Outcome = RowWrong
+		j.ComesTo = RowRefused
 	case !known:
-		j.Outcome = RowNew
+		j.ComesTo = RowNew
 	case len(j.Changes) > 0:
-		j.Outcome = RowChanges
+		j.ComesTo = RowChanges
 	default:
-		j.Outcome = RowSame
+		j.ComesTo = RowSame
 	}
 }
 

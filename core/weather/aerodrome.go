@@ -34,6 +34,16 @@ const (
 	nameOff                       = 20
 )
 
+// Tidy is the aerodrome without what is only around the words; one of which no
+// climate was said has the temperate one.
+func (a Aerodrome) Tidy() Aerodrome {
+	a.ID, a.Name = strings.ToUpper(strings.TrimSpace(a.ID)), strings.TrimSpace(a.Name)
+	if a.Climate == (Climate{}) {
+		a.Climate = Temperate
+	}
+	return a
+}
+
 // Check names the first thing of the aerodrome that cannot be, under the field
 // that it stands in.
 func (a Aerodrome) Check(field string) error {

@@ -93,3 +93,5 @@ create index seals_signed_by on seals (school_id, signed_by, signed_at);
 -- What was done is only ever added to, and is read by the school.
 create trigger only_added before update or delete on audit for each row execute function only_added();
 create index audit_of_school on audit (school_id, id);
+
+grant update (name, time_zone) on schools to jetprimer_app;

@@ -37,6 +37,7 @@ export const router = createRouter({
       props: true,
       meta: { open: true },
     },
+    { path: '/place', component: () => import('@/base/PlaceView.vue'), meta: { needs: 'place' } },
     { path: '/status', component: () => import('@/people/StatusView.vue'), meta: { needs: 'status' } },
     { path: '/done', component: () => import('@/people/DoneView.vue'), meta: { needs: 'done' } },
     { path: '/account', component: () => import('@/account/AccountView.vue') },

@@ -31,13 +31,13 @@ const words: Record<string, string> = {
   new: '+ new',
   changes: '~ changes',
   same: '= as it is',
-  wrong: '▲ cannot be taken',
+  refused: '▲ cannot be taken',
 }
 const rows = computed(() => read.value?.rows ?? [])
-const of = (outcome: string) => rows.value.filter((r) => r.outcome === outcome)
+const of = (comesTo: string) => rows.value.filter((r) => r.comesTo === comesTo)
 /** Wrong rows stand first: they are what is looked for. */
-const ordered = computed(() => [...of('wrong'), ...of('changes'), ...of('new'), ...of('same')])
-const open = computed(() => of('wrong').filter((r) => !aside.value.includes(r.line)).length)
+const ordered = computed(() => [...of('refused'), ...of('changes'), ...of('new'), ...of('same')])
+const open = computed(() => of('refused').filter((r) => !aside.value.includes(r.line)).length)
 const comes = computed(() => of('new').length + of('changes').length)
 const toggle = (line: number) =>
   (aside.value = aside.value.includes(line) ? aside.value.filter((l) => l !== line) : [...aside.value, line])
@@ -84,15 +84,15 @@ const bring = () =>
             <p data-part="sum">
               <b>{{ file.name }}</b>: {{ of('new').length }} new, {{ of('changes').length }} changed,
               {{ of('same').length }} as they are,
-              <span :class="of('wrong').length ? 'attend' : 'soft'"
-                >{{ of('wrong').length }} that cannot be taken</span
+              <span :class="of('refused').length ? 'attend' : 'soft'"
+                >{{ of('refused').length }} that cannot be taken</span
               >.
               <button
                 v-if="open"
                 class="quiet"
                 type="button"
                 data-action="all-aside"
-                @click="aside = of('wrong').map((r) => r.line)"
+                @click="aside = of('refused').map((r) => r.line)"
               >
                 set those aside
               </button>
@@ -101,14 +101,14 @@ const bring = () =>
               <div v-for="r in ordered" :key="r.line" class="line" :data-line="r.line">
                 <span class="figure soft">{{ r.line }}</span>
                 <b>{{ r.name || '—' }}</b>
-                <span :class="r.outcome === 'wrong' ? 'attend' : 'soft'">{{ words[r.outcome] }}</span>
+                <span :class="r.comesTo === 'refused' ? 'attend' : 'soft'">{{ words[r.comesTo] }}</span>
                 <span class="small"
                   >{{ r.changes.join(', ') }}
                   <span v-for="(f, i) in r.faults" :key="i" class="block"
                     ><b>{{ f.column }}</b> {{ f.reason }}</span
                   ></span
                 >
-                <label v-if="r.outcome === 'wrong'" class="tick"
+                <label v-if="r.comesTo === 'refused'" class="tick"
                   ><input
                     type="checkbox"
                     :checked="aside.includes(r.line)"

@@ -102,3 +102,6 @@ export function agoWords(moment: number, zone: string, now = Date.now()): string
   const time = timeWords(moment, zone)
   return day === dayIn(new Date(now).toISOString(), zone) ? time : `${dayWords(day)}, ${time}`
 }
+
+/** The time zones that this browser knows, to choose one of. */
+export const zones = () => Intl.supportedValuesOf('timeZone').map((z) => [z, z.replaceAll('_', ' ')] as const)

@@ -3,9 +3,13 @@ import { onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
+import BaseFields from '@/base/BaseFields.vue'
+import { base, baseOf, said } from '@/base/base'
+import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import WelcomeCodes from '@/shared/WelcomeCodes.vue'
 import { home, useSession } from '@/shared/session'
+import { zones } from '@/shared/words'
 
 /** The first page of an empty installation: a school in one sitting. */
 const session = useSession()
@@ -15,19 +19,16 @@ const begun = shallowRef<Schemas['Begun'] | null>(null)
 const problem = ref('')
 const busy = ref(false)
 
-type Runway = { name: string; headingDegMagnetic: string; lengthM: string; surface: string }
-const runway = (): Runway => ({ name: '', headingDegMagnetic: '', lengthM: '', surface: 'asphalt' })
-const base = () => ({ id: '', name: '', elevationFt: '', variationDegEast: '0', runways: [runway()] })
 const typed = reactive({
   code: '',
   name: '',
   timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  units: {} as Schemas['QuantityUnits'],
   chief: { name: '', email: '', password: '' },
   bases: [base()],
   aircraft: [{ registration: '', type: '', base: '', equipment: [] as string[] }],
   students: [{ name: '', email: '', type: '' }],
 })
-const zones = Intl.supportedValuesOf('timeZone').map((z) => [z, z.replaceAll('_', ' ')] as const)
 
 onMounted(async () => {
   try {
@@ -40,44 +41,6 @@ onMounted(async () => {
 const types = () => (setup.value?.types ?? []).map((t) => [t.id, t.name] as const)
 const equipment = (type: string) => setup.value?.types.find((t) => t.id === type)?.equipment ?? []
 const toggle = (of: string[], id: string) => (of.includes(id) ? of.splice(of.indexOf(id), 1) : of.push(id))
-/** A number as it was typed. What is none travels as null, and is refused with its field. */
-const number = (text: string) => (text.trim() === '' ? NaN : Number(text.replace(',', '.')))
-const whole = (text: string) => Math.round(number(text))
-
-/** What the fields of a beginning are called here. */
-const called: Record<string, string> = {
-  bases: 'Base',
-  runways: 'runway',
-  aircraft: 'Aircraft',
-  students: 'Student',
-  chief: 'You',
-  code: 'The code',
-  name: 'name',
-  id: 'short name',
-  email: 'address',
-  timeZone: 'The time zone',
-  elevationFt: 'elevation',
-  variationDegEast: 'variation',
-  headingDegMagnetic: 'heading',
-  lengthM: 'length',
-  type: 'type',
-}
-/** A refusal with its field as the page calls it: bases[0].runways[1].name is base 1, runway 2, name. */
-function said(e: Refused): string {
-  const [first] = e.problem.errors ?? []
-  if (!first?.location || !first.message) return e.message
-  const words = first.location
-    .replace('body.', '')
-    .split('.')
-    .map((part) => /^([^[]+)(?:\[(\d+)\])?$/.exec(part))
-    .map((m) =>
-      m?.[1] === 'learns' ? '' : `${called[m?.[1] ?? ''] ?? m?.[1]}${m?.[2] ? ` ${Number(m[2]) + 1}` : ''}`,
-    )
-    .filter(Boolean)
-    .join(', ')
-  return `${words[0]!.toUpperCase()}${words.slice(1)}: ${first.message}.`
-}
-
 async function begin() {
   problem.value = ''
   busy.value = true
@@ -87,20 +50,9 @@ async function begin() {
       code: typed.code,
       name: typed.name,
       timeZone: typed.timeZone,
-      units: {},
+      units: typed.units,
       chief: { ...typed.chief },
-      bases: typed.bases.map((b) => ({
-        id: b.id,
-        name: b.name,
-        elevationFt: whole(b.elevationFt),
-        variationDegEast: number(b.variationDegEast),
-        runways: b.runways.map((r) => ({
-          ...r,
-          headingDegMagnetic: whole(r.headingDegMagnetic),
-          lengthM: whole(r.lengthM),
-        })),
-        climate: { meanC: 0, yearSwingC: 0, daySwingC: 0, windFromDeg: 0, windKt: 0, spreadC: 0 },
-      })),
+      bases: typed.bases.map((b) => baseOf(b)),
       // Rows that were left empty are none.
       aircraft: typed.aircraft
         .filter((a) => a.registration.trim() || a.type)
@@ -154,9 +106,19 @@ async function goOn() {
           <label class="grow">Name <input v-model="typed.name" type="text" name="school-name" /></label>
           <label class="grow"
             >Time zone
-            <SearchSelect v-model="typed.timeZone" name="school-zone" :options="zones" none="its zone"
+            <SearchSelect v-model="typed.timeZone" name="school-zone" :options="zones()" none="its zone"
           /></label>
         </div>
+        <h3>Units that its people read; each may choose others</h3>
+        <ChoiceRow
+          v-for="u in setup.choices"
+          :key="u.name"
+          :name="u.label"
+          :model-value="typed.units[u.name as keyof typeof typed.units] ?? u.choices[0]!"
+          :choices="u.choices.map((c) => [c, c])"
+          :data-setting="u.name"
+          @update:model-value="typed.units = { ...typed.units, [u.name]: $event }"
+        />
       </section>
       <section class="part">
         <h2>You, its chief instructor</h2>
@@ -179,53 +141,7 @@ async function goOn() {
       <section class="part">
         <h2>Where you fly from</h2>
         <div v-for="(b, i) in typed.bases" :key="i" class="base">
-          <div class="row">
-            <label class="short"
-              >Short name <input v-model="b.id" type="text" :name="`base-id-${i}`"
-            /></label>
-            <label class="grow">Name <input v-model="b.name" type="text" :name="`base-name-${i}`" /></label>
-            <label class="short"
-              >Elevation, ft
-              <input v-model="b.elevationFt" type="text" inputmode="numeric" :name="`base-elevation-${i}`"
-            /></label>
-            <label class="short"
-              >Variation, ° east
-              <input
-                v-model="b.variationDegEast"
-                type="text"
-                inputmode="decimal"
-                :name="`base-variation-${i}`"
-            /></label>
-          </div>
-          <div v-for="(r, n) in b.runways" :key="n" class="row">
-            <label class="short"
-              >Runway <input v-model="r.name" type="text" :name="`runway-${i}-${n}`"
-            /></label>
-            <label class="short"
-              >Heading, ° magnetic
-              <input
-                v-model="r.headingDegMagnetic"
-                type="text"
-                inputmode="numeric"
-                :name="`heading-${i}-${n}`"
-            /></label>
-            <label class="short"
-              >Length, m
-              <input v-model="r.lengthM" type="text" inputmode="numeric" :name="`length-${i}-${n}`"
-            /></label>
-            <label class="short"
-              >Surface
-              <select v-model="r.surface" :name="`surface-${i}-${n}`">
-                <option v-for="s in setup.surfaces" :key="s" :value="s">{{ s }}</option>
-              </select></label
-            >
-            <button v-if="b.runways.length > 1" type="button" class="quiet" @click="b.runways.splice(n, 1)">
-              take off
-            </button>
-          </div>
-          <button type="button" :data-more="`runway-${i}`" @click="b.runways.push(runway())">
-            + another runway
-          </button>
+          <BaseFields v-model="typed.bases[i]!" :at="i" :surfaces="setup.surfaces" />
           <button v-if="typed.bases.length > 1" type="button" class="quiet" @click="typed.bases.splice(i, 1)">
             take this base off
           </button>

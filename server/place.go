@@ -1,0 +1,62 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/school"
+	"jetprimer/core/weather"
+	"jetprimer/store"
+)
+
+// Place is the school itself: what it is called, where its day is told, and where
+// it flies from.
+type Place struct {
+	Name     string              `json:"name"`
+	TimeZone string              `json:"timeZone"`
+	Bases    []weather.Aerodrome `json:"bases"`
+	Surfaces []string            `json:"surfaces" doc:"what a runway can be of"`
+}
+
+func (s *Server) placeRoutes() {
+	route(s, huma.Operation{OperationID: "place", Method: http.MethodGet, Path: "/place", Summary: "The school itself and where it flies from"}, s.place)
+	route(s, huma.Operation{OperationID: "set-place", Method: http.MethodPut, Path: "/place", Summary: "Another name or time zone of the school", MaxBodyBytes: 4 << 10}, s.setPlace)
+	route(s, huma.Operation{OperationID: "set-base", Method: http.MethodPut, Path: "/place/bases", Summary: "Add a base, or change it", MaxBodyBytes: 64 << 10}, s.setBase)
+}
+
+func (s *Server) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body Place }, error) {
+	out := &struct{ Body Place }{Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces}}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body.Bases, err = tx.Bases(); return err })
+}
+
+func (s *Server) setPlace(ctx context.Context, w who, in *struct {
+	Body struct {
+		Name     string `json:"name" maxLength:"200"`
+		TimeZone string `json:"timeZone" maxLength:"60"`
+	}
+}) (*struct{}, error) {
+	name := strings.Join(strings.Fields(in.Body.Name), " ")
+	if err := school.CheckPlace(name, in.Body.TimeZone); err != nil {
+		return nil, err
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetPlace(name, in.Body.TimeZone) })
+	if err == nil {
+		s.note(ctx, w, "school called "+name+", its day told in "+in.Body.TimeZone, "")
+	}
+	return nil, err
+}
+
+func (s *Server) setBase(ctx context.Context, w who, in *struct{ Body weather.Aerodrome }) (*struct{}, error) {
+	base := in.Body.Tidy()
+	if err := base.Check("base"); err != nil {
+		return nil, err
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetBase(base, school.BasesMost) })
+	if err == nil {
+		s.note(ctx, w, "base kept", base.ID)
+	}
+	return nil, err
+}
