@@ -104,10 +104,6 @@ func TestScreenshots(t *testing.T) {
 	p.see("14 students")
 	p.shot(dir, "school")
 
-	p.open("/lists/hornbeam-twin")
-	p.click("[data-phase=run-up]")
-	p.see("PIES, each engine in turn")
-	p.shot(dir, "lists")
 	p.open("/today")
 	p.signOut()
 	p.signIn(demo.Ferreira)
@@ -115,11 +111,26 @@ func TestScreenshots(t *testing.T) {
 	p.click("[data-item=walk-round] .plain")
 	p.see("What abnormal looks like")
 	p.shot(dir, "list-editor")
-	p.click("[data-tab=differences]")
-	p.see("3 items differ.")
-	p.shot(dir, "differences")
 
 	card := filepath.Join(t.TempDir(), "card.pdf")
 	require.NoError(t, os.WriteFile(card, p.download("[data-export=pdf]"), 0o644))
 	require.NoError(t, exec.Command("pdftoppm", "-r", "110", "-png", "-f", "1", "-l", "1", "-singlefile", card, filepath.Join(dir, "knee-card")).Run())
+
+	people := filepath.Join(papers, "people.csv")
+	require.NoError(t, os.WriteFile(people, []byte("name,email,roles,number,type,instructor,since\nNora Pell,nora@tarnhollow.example,student,S-31,Alder 110,tunde@tarnhollow.example,2026-11-23\n"+
+		"Ole Brask,ole,student,S-32,Larch D9,bo@tarnhollow.example,23.11.2026\nRafael Quist,rafael@tarnhollow.example,instructor chief,,,,\nPia Lund,pia@tarnhollow.example,pilot,,,,\nMarit Solheim,marit@tarnhollow.example,instructor,,,,\n"), 0o644))
+	p.open("/people")
+	p.click("[data-action=bring-in]")
+	p.until("document.querySelector('[name=table-file]')")
+	p.do(chromedp.SetUploadFiles("[name=table-file]", []string{people}))
+	p.within("[data-part=sum]", "2 that cannot be taken")
+	p.shot(dir, "people")
+
+	url, _ := empty(t)
+	f := browse(t, url, 1280, 800)
+	f.open("/setup")
+	f.named("setup-code", "XXXXXXXXXX", "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "base-id-0", "XFRW", "base-name-0", "Fen Row",
+		"base-elevation-0", "61", "base-variation-0", "-2.5", "runway-0-0", "09", "heading-0-0", "92", "length-0-0", "700")
+	eval[any](f, "scrollTo(0, 0)")
+	f.shot(dir, "first-page")
 }

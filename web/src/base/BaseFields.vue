@@ -51,6 +51,11 @@ const b = defineModel<TypedBase>({ required: true })
 .fields {
   display: grid;
   gap: 10px;
+  width: 100%;
+}
+
+.fields > button {
+  justify-self: start;
 }
 
 .row {

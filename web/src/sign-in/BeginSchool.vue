@@ -110,15 +110,17 @@ async function goOn() {
           /></label>
         </div>
         <h3>Units that its people read; each may choose others</h3>
-        <ChoiceRow
-          v-for="u in setup.choices"
-          :key="u.name"
-          :name="u.label"
-          :model-value="typed.units[u.name as keyof typeof typed.units] ?? u.choices[0]!"
-          :choices="u.choices.map((c) => [c, c])"
-          :data-setting="u.name"
-          @update:model-value="typed.units = { ...typed.units, [u.name]: $event }"
-        />
+        <div class="units">
+          <ChoiceRow
+            v-for="u in setup.choices"
+            :key="u.name"
+            :name="u.label"
+            :model-value="typed.units[u.name as keyof typeof typed.units] ?? u.choices[0]!"
+            :choices="u.choices.map((c) => [c, c])"
+            :data-setting="u.name"
+            @update:model-value="typed.units = { ...typed.units, [u.name]: $event }"
+          />
+        </div>
       </section>
       <section class="part">
         <h2>You, its chief instructor</h2>
@@ -299,6 +301,13 @@ form,
 
 .ticks button {
   min-height: 40px;
+}
+
+.units {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 340px), 1fr));
+  width: 100%;
+  gap: 0 24px;
 }
 
 .begin {
