@@ -3,6 +3,8 @@ package store
 import (
 	"strings"
 	"time"
+
+	"gorm.io/gorm"
 )
 
 // Done is a line of what was done in a school.
@@ -26,9 +28,7 @@ type Asked struct {
 
 // Done lists what was done in the school, the latest first.
 func (tx *Tx) Done(asked Asked) ([]Done, error) {
-	query := tx.db.Table("audit d").Select("d.id, d.at, coalesce(a.name, '') as by, d.what, coalesce(s.name, d.subject) as subject, d.address").
-		Joins("left join accounts a on a.id = d.account_id").Joins("left join accounts s on s.id::text = d.subject").
-		Where("d.school_id = ?", tx.School).Order("d.id desc").Limit(asked.Most)
+	query := tx.doneBy().Limit(asked.Most)
 	for _, word := range strings.Fields(asked.Words) {
 		query = query.Where(`concat_ws(' ', a.name, d.what, s.name, d.subject, d.address) ilike ?`, "%"+escapeLike(word)+"%")
 	}
@@ -42,6 +42,13 @@ func (tx *Tx) Done(asked Asked) ([]Done, error) {
 		query = query.Where("d.id < ?", asked.Before)
 	}
 	return find[Done](query)
+}
+
+// doneBy reads what was done with the names of who did it and to whom.
+func (tx *Tx) doneBy() *gorm.DB {
+	return tx.db.Table("audit d").Select("d.id, d.at, coalesce(a.name, '') as by, d.what, coalesce(s.name, d.subject) as subject, d.address").
+		Joins("left join accounts a on a.id = d.account_id").Joins("left join accounts s on s.id::text = d.subject").
+		Where("d.school_id = ?", tx.School).Order("d.id desc")
 }
 
 // escapeLike makes a word stand for itself in a pattern.

@@ -73,6 +73,7 @@ var permissions = map[string][]string{
 
 	"change-school": everyone,
 	"account":       everyone,
+	"export-own":    everyone,
 	"set-password":  everyone,
 	"end-sessions":  everyone,
 	"begin-second":  everyone,
@@ -88,6 +89,7 @@ var permissions = map[string][]string{
 	"status":              governs,
 	"export-done":         governs,
 	"recover-member":      governs,
+	"export-person":       governs,
 	"export-people":       governs,
 	"read-people":         governs,
 	"take-people":         governs,

@@ -75,7 +75,12 @@ const subjects: Record<string, string> = {
       </p>
       <ProblemNotice v-model="problem" />
       <p v-if="said" class="within" role="status">● {{ said }}</p>
-      <p class="soft">You sign in by {{ account.email }}.</p>
+      <p class="soft">
+        You sign in by {{ account.email }}.
+        <a href="/api/v1/account/held.zip" download data-action="export-own"
+          >What the school holds on you, as files</a
+        >
+      </p>
       <div class="columns">
         <div>
           <section class="part" data-part="second">

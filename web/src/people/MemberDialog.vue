@@ -128,6 +128,9 @@ async function save(active: boolean) {
       <button v-if="member?.active" type="button" data-action="recover" :disabled="busy" @click="recover">
         {{ member.name }} cannot sign in: give out a code
       </button>
+      <a v-if="member" :href="`/api/v1/people/${member.id}/held.zip`" download data-action="export-person"
+        >What the school holds on {{ member.name }}, as files</a
+      >
       <p v-if="member" class="soft small">
         Whoever has left signs in no more; their record stays as it is, and comes back with them.
       </p>

@@ -1,0 +1,69 @@
+package server_test
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/json"
+	"io"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/record"
+	"jetprimer/demo"
+	"jetprimer/store"
+)
+
+// TestWhatIsHeldOnAPerson: each may take it, the school may give it out, and the
+// records in it prove themselves.
+func TestWhatIsHeldOnAPerson(t *testing.T) {
+	url := start(t)
+	open := func(c *client, path string) map[string][]byte {
+		status, body := c.call("GET", path, "")
+		require.Equal(t, 200, status, body)
+		archive, err := zip.NewReader(bytes.NewReader([]byte(body)), int64(len(body)))
+		require.NoError(t, err)
+		out := map[string][]byte{}
+		for _, f := range archive.File {
+			r, err := f.Open()
+			require.NoError(t, err)
+			out[f.Name], err = io.ReadAll(r)
+			require.NoError(t, err)
+		}
+		return out
+	}
+	own := open(as(t, url, demo.Moreau), "/api/v1/account/held.zip")
+	given := open(as(t, url, demo.Ferreira), "/api/v1/people/"+demo.Moreau.ID+"/held.zip")
+	for _, files := range []map[string][]byte{own, given} {
+		var held store.Held
+		require.NoError(t, json.Unmarshal(files["held.json"], &held))
+		assert.Equal(t, demo.Moreau.Email, held.Of.Email)
+		require.NotEmpty(t, held.Lessons)
+		assert.Empty(t, held.Taught)
+		for _, l := range held.Lessons {
+			assert.Equal(t, demo.Moreau.ID, l.StudentID)
+		}
+		words := string(files["held.txt"])
+		assert.Contains(t, words, "What Tarn Hollow Flying School holds on Lena Moreau")
+		assert.Contains(t, words, "Lessons taken: ")
+		assert.NotContains(t, words, "%!")
+		records := 0
+		for name, data := range files {
+			if strings.HasPrefix(name, "records/") {
+				records++
+				_, err := record.Verify(data)
+				assert.NoError(t, err, name)
+			}
+		}
+		assert.Positive(t, records)
+	}
+	taught := open(as(t, url, demo.Okonjo), "/api/v1/account/held.zip")
+	assert.Contains(t, string(taught["held.txt"]), "Lessons given: ")
+	assert.Len(t, taught, 2, "other people's records are not an instructor's to take")
+	status, _ := as(t, url, demo.Okonjo).call("GET", "/api/v1/people/"+demo.Moreau.ID+"/held.zip", "")
+	assert.Equal(t, 403, status)
+	status, _ = as(t, url, demo.Ferreira).call("GET", "/api/v1/people/5c001000-0000-4000-8000-0000000009ff/held.zip", "")
+	assert.Equal(t, 404, status)
+}
