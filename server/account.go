@@ -259,7 +259,7 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 // recoverMember gives out a code by which somebody of the school comes back to
 // their account, and to nothing else: who belongs to another school as well is not
 // this school's to let in.
-func (s *Server) recoverMember(ctx context.Context, w who, in *idInput) (*struct{ Body Invited }, error) {
+func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
 	var m store.Member
 	if err := s.in(ctx, w, func(tx *store.Tx) (err error) { m, err = tx.Member(in.ID); return err }); err != nil {
 		return nil, err
@@ -282,7 +282,11 @@ func (s *Server) recoverMember(ctx context.Context, w who, in *idInput) (*struct
 		return nil, err
 	}
 	s.note(ctx, w, "a code to come back to the account given out", in.ID)
-	return &struct{ Body Invited }{Invited{in.ID, "/recover/" + in.ID, code, until}}, nil
+	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: "/recover/" + in.ID, Code: code, Until: until}}
+	if in.Send {
+		out.Body.post(s.letter(ctx, w, m.Member, "back to your account", w.place+" lets you back to your account of Jet Primer.", out.Body))
+	}
+	return out, nil
 }
 
 func (s *Server) recover(ctx context.Context, _ who, in *struct {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"time"
@@ -31,10 +32,20 @@ type Invited struct {
 	Path  string    `json:"path" doc:"of the page at this address"`
 	Code  string    `json:"code"`
 	Until time.Time `json:"until"`
+	// Sent says that link and code went to the person's address by letter; Unsent why
+	// they did not, where that was asked for.
+	Sent   bool   `json:"sent"`
+	Unsent string `json:"unsent,omitempty"`
 }
 
 type inviteInput struct {
+	Send bool `query:"send" doc:"by letter, to the address"`
 	Body struct{ school.Member }
+}
+
+type codeForInput struct {
+	ID   string `path:"id" format:"uuid"`
+	Send bool   `query:"send" doc:"by letter, to the person's address"`
 }
 
 type memberInput struct {
@@ -148,8 +159,16 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 	})
 	if err == nil {
 		s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), out.Body.ID)
+		s.inviteBy(ctx, w, in.Send, m, &out.Body)
 	}
 	return out, err
+}
+
+// inviteBy sends an invitation by letter where that is asked for.
+func (s *Server) inviteBy(ctx context.Context, w who, send bool, m school.Member, i *Invited) {
+	if send {
+		i.post(s.letter(ctx, w, m, "your invitation", fmt.Sprintf("%s invites you to Jet Primer, as %s.", w.place, strings.Join(m.Roles, ", ")), *i))
+	}
 }
 
 // inviteIn keeps a place for somebody, with a fresh code.
@@ -159,23 +178,32 @@ func (s *Server) inviteIn(tx *store.Tx, w who, m school.Member) (Invited, error)
 		return Invited{}, err
 	}
 	i := store.Invitation{ID: newID(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, invitationDays)}
-	return Invited{i.ID, JoinPath(w.school, i.ID), code, i.Until}, tx.Invite(i, s.today(w))
+	return Invited{ID: i.ID, Path: JoinPath(w.school, i.ID), Code: code, Until: i.Until}, tx.Invite(i, s.today(w))
 }
 
 // JoinPath is the path of the page that an invitation opens.
 func JoinPath(school, id string) string { return "/join/" + school + "/" + id }
 
-func (s *Server) renewInvitation(ctx context.Context, w who, in *idInput) (*struct{ Body Invited }, error) {
+func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
 	code, hash, err := freshCode()
 	if err != nil {
 		return nil, err
 	}
 	until := s.now().AddDate(0, 0, invitationDays)
-	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.RenewInvitation(in.ID, hash, until) }); err != nil {
+	var i store.Invitation
+	if err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if err := tx.RenewInvitation(in.ID, hash, until); err != nil {
+			return err
+		}
+		i, err = tx.Invitation(in.ID)
+		return err
+	}); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "invitation renewed", in.ID)
-	return &struct{ Body Invited }{Invited{in.ID, JoinPath(w.school, in.ID), code, until}}, nil
+	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: JoinPath(w.school, in.ID), Code: code, Until: until}}
+	s.inviteBy(ctx, w, in.Send, i.Member, &out.Body)
+	return out, nil
 }
 
 func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*struct{}, error) {

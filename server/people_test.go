@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http/httptest"
+	"os"
+	"path/filepath"
 	"strings"
 	"sync"
 	"testing"
@@ -14,6 +16,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/post"
 	"jetprimer/server"
 )
 
@@ -94,6 +97,56 @@ func TestAPersonIsInvited(t *testing.T) {
 	got[any](t, vera, "GET", "/api/v1/students/"+session.Account, "")
 	status, _ = vera.call("GET", "/api/v1/people", "")
 	assert.Equal(t, 403, status)
+}
+
+// TestLettersGoOut: link and code reach the address; a server that is gone is told
+// of, and the code is still there to be given by hand.
+func TestLettersGoOut(t *testing.T) {
+	dir := t.TempDir()
+	in, err := post.Catch(dir)
+	require.NoError(t, err)
+	office, err := post.Open(in.URL, "office@tarnhollow.example")
+	require.NoError(t, err)
+	hash, err := everybodys()
+	require.NoError(t, err)
+	d := demotest.Demo(t, hash)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Office: office})
+	require.NoError(t, err)
+	t.Cleanup(handler.Close)
+	s := httptest.NewServer(handler)
+	t.Cleanup(s.Close)
+	admin := as(t, s.URL, demo.Whitlock)
+	assert.True(t, got[struct{ Letters bool }](t, admin, "GET", "/api/v1/session", "").Letters)
+	type made struct {
+		ID, Path, Code, Unsent string
+		Sent                   bool
+	}
+	newest := func() string {
+		files, err := filepath.Glob(filepath.Join(dir, "*.eml"))
+		require.NoError(t, err)
+		require.NotEmpty(t, files)
+		data, err := os.ReadFile(files[len(files)-1])
+		require.NoError(t, err)
+		require.NoError(t, os.Remove(files[len(files)-1]))
+		return strings.ReplaceAll(string(data), "=\r\n", "")
+	}
+	i := got[made](t, admin, "POST", "/api/v1/invitations?send=true", `{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
+	assert.True(t, i.Sent)
+	letter := newest()
+	for _, words := range []string{"To: <vera@school.example>", "Tarn Hollow Flying School invites you to Jet Primer, as examiner.", s.URL + i.Path, i.Code} {
+		assert.Contains(t, letter, words)
+	}
+	r := got[made](t, admin, "POST", "/api/v1/people/"+demo.Quist.ID+"/recovery?send=true", "")
+	assert.True(t, r.Sent)
+	assert.Contains(t, newest(), r.Code)
+	assert.False(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew", "").Sent, "only where it is asked for")
+	require.NoError(t, in.Close())
+	i = got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew?send=true", "")
+	assert.False(t, i.Sent)
+	assert.Contains(t, i.Unsent, "Reaching the server for letters")
+	assert.NotEmpty(t, i.Code)
+	i = got[made](t, as(t, start(t), demo.Whitlock), "POST", "/api/v1/invitations?send=true", `{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
+	assert.Equal(t, "This program has no server for letters.", i.Unsent)
 }
 
 // TestARoleTakenAwayIsGoneAtOnce: at the next request of who is at work, and

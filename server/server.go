@@ -32,6 +32,7 @@ import (
 	"jetprimer/core/record"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
+	"jetprimer/post"
 	"jetprimer/store"
 )
 
@@ -53,6 +54,7 @@ type Server struct {
 	hub       *store.Hub
 	reach     reach
 	metrics   *metrics
+	office    *post.Office
 	since     time.Time
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
@@ -70,6 +72,8 @@ type Options struct {
 	Proxies []string
 	// Now is the clock; time.Now when nil.
 	Now func() time.Time
+	// Office sends letters; nil where there is no server for them.
+	Office *post.Office
 	// SetupCode is what whoever begins the first school is asked for.
 	SetupCode string
 }
@@ -128,7 +132,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode

@@ -45,6 +45,8 @@ type Session struct {
 	// MustSecond says that the school asks for one-time codes, which are to be set up
 	// before anything else.
 	MustSecond bool `json:"mustSecond"`
+	// Letters says that links and codes can be sent by letter.
+	Letters bool `json:"letters"`
 	// Schools are all that the person belongs to.
 	Schools []Named `json:"schools"`
 }
@@ -83,7 +85,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), w.schools}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil, w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.

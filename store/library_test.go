@@ -20,10 +20,17 @@ import (
 	"jetprimer/store"
 )
 
-func on(days int) string           { return demotest.Day.AddDate(0, 0, days).Format(time.DateOnly) }
-func at(days int) time.Time        { return demotest.Day.AddDate(0, 0, days).Add(12 * time.Hour) }
-func ptr[T any](v T) *T            { return &v }
-func must[T any](v T, err error) T { return v }
+func on(days int) string    { return demotest.Day.AddDate(0, 0, days).Format(time.DateOnly) }
+func at(days int) time.Time { return demotest.Day.AddDate(0, 0, days).Add(12 * time.Hour) }
+func ptr[T any](v T) *T     { return &v }
+
+// must is a value that there is no test without.
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
 
 // version reads one version as it stands.
 func version(t testing.TB, d *demotest.Database, kind, id string, n int) school.Version {

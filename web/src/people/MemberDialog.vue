@@ -15,6 +15,8 @@ const emit = defineEmits<{ done: [invited: Schemas['Invited'] | null] }>()
 const session = useSession()
 const problem = ref('')
 const busy = ref(false)
+/** Whether link and code go out by letter, where there is a server for it. */
+const send = ref(session.current!.letters)
 const typed = reactive({
   name: props.member?.name ?? '',
   email: props.member?.email ?? '',
@@ -33,7 +35,7 @@ const toggle = (role: string) =>
 async function recover() {
   problem.value = ''
   try {
-    const params = { path: { id: props.member!.id } }
+    const params = { path: { id: props.member!.id }, query: { send: send.value } }
     emit('done', await take(api.POST('/api/v1/people/{id}/recovery', { params })))
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
@@ -56,7 +58,10 @@ async function save(active: boolean) {
       const params = { path: { id: props.member.id } }
       await take(api.PUT('/api/v1/people/{id}', { params, body: { ...body, active } }))
       emit('done', null)
-    } else emit('done', await take(api.POST('/api/v1/invitations', { body })))
+    } else {
+      const params = { query: { send: send.value } }
+      emit('done', await take(api.POST('/api/v1/invitations', { params, body })))
+    }
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
@@ -116,6 +121,10 @@ async function save(active: boolean) {
         /></label>
         <label>Since <input v-model="typed.startedOn" type="date" name="member-since" /></label>
       </template>
+      <label v-if="session.current!.letters" class="tick"
+        ><input v-model="send" type="checkbox" name="send-letter" /> send link and code by letter, where one
+        is made</label
+      >
       <button class="primary" type="submit" :disabled="busy" data-action="save-member">
         {{ member ? 'Keep it so' : 'Invite' }}
       </button>
@@ -142,6 +151,12 @@ async function save(active: boolean) {
 form {
   display: grid;
   gap: 12px;
+}
+
+.tick {
+  display: flex;
+  gap: 8px;
+  align-items: center;
 }
 
 fieldset {

@@ -56,7 +56,8 @@ async function done(invited: Schemas['Invited'] | null) {
 }
 const renew = (id: string) =>
   tried(async () => {
-    made.value = await take(api.POST('/api/v1/invitations/{id}/renew', { params: { path: { id } } }))
+    const params = { path: { id }, query: { send: session.current!.letters } }
+    made.value = await take(api.POST('/api/v1/invitations/{id}/renew', { params }))
     await load()
   })
 const withdraw = (id: string) =>
@@ -95,6 +96,8 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
         v-if="made"
         :path="made.path"
         :code="made.code"
+        :sent="made.sent"
+        :unsent="made.unsent"
         :words="`${made.path.startsWith('/join') ? 'Invited' : 'May come back'} until ${on(made.until)}.`"
       />
       <section v-if="people.invitations?.length" class="part" data-part="invitations">

@@ -1,0 +1,61 @@
+package post_test
+
+import (
+	"context"
+	"io"
+	"mime"
+	"mime/quotedprintable"
+	"net"
+	"net/mail"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/post"
+)
+
+// TestALetterArrives: as it was written, whatever letters it holds; what cannot
+// be sent says why, and no address smuggles a header in.
+func TestALetterArrives(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "letters")
+	in, err := post.Catch(dir)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = in.Close() })
+	office, err := post.Open(in.URL, "Tarn Hollow ✈ <office@tarnhollow.example>")
+	require.NoError(t, err)
+	text := "Łena, your code is\n\n.\nABC\n" + strings.Repeat("long ", 60) + "\n"
+	require.NoError(t, office.Send(context.Background(), post.Letter{To: "lena@tarnhollow.example", Subject: "Tarn Hollow läßt bitten", Text: text}))
+	files, err := filepath.Glob(filepath.Join(dir, "*.eml"))
+	require.NoError(t, err)
+	require.Len(t, files, 1)
+	f, err := os.Open(files[0])
+	require.NoError(t, err)
+	defer f.Close()
+	letter, err := mail.ReadMessage(f)
+	require.NoError(t, err)
+	subject, err := new(mime.WordDecoder).DecodeHeader(letter.Header.Get("Subject"))
+	require.NoError(t, err)
+	assert.Equal(t, "Tarn Hollow läßt bitten", subject)
+	assert.Equal(t, "<lena@tarnhollow.example>", letter.Header.Get("To"))
+	body, err := io.ReadAll(quotedprintable.NewReader(letter.Body))
+	require.NoError(t, err)
+	assert.Equal(t, text, strings.ReplaceAll(string(body), "\r\n", "\n"))
+
+	for _, bad := range []post.Letter{{To: "lena"}, {To: "lena@x.example\r\nBcc: all@x.example"}, {To: "a@x.example", Subject: "a\nBcc: b"}} {
+		assert.Error(t, office.Send(context.Background(), bad), bad.To)
+	}
+	for _, bad := range [][2]string{{"", "a@b.example"}, {"http://x:25", "a@b.example"}, {"smtp://x", "a@b.example"}, {"smtp://x:25", "nobody"}} {
+		_, err := post.Open(bad[0], bad[1])
+		assert.Error(t, err, bad)
+	}
+	gone, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	require.NoError(t, gone.Close())
+	nowhere, err := post.Open("smtp://"+gone.Addr().String(), "a@b.example")
+	require.NoError(t, err)
+	assert.ErrorContains(t, nowhere.Send(context.Background(), post.Letter{To: "a@b.example"}), "reaching the server for letters")
+}
