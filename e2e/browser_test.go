@@ -144,7 +144,8 @@ func browse(t testing.TB, url string, width, height int64) *page {
 func browseIn(t testing.TB, url, dir string, width, height int64) (p *page, kill func()) {
 	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true))
+		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,BackForwardCache")) // a page that is left is gone
 	if dir != "" {
 		options = append(options, chromedp.UserDataDir(dir))
 	}
