@@ -208,3 +208,63 @@ func TestRowsOfPeopleKnowEachOther(t *testing.T) {
 	}
 	assert.Empty(t, roll().Judge(nil))
 }
+
+// TestPlacesAndDays: what a school is called, where its day is told, and days as
+// they are written.
+func TestPlacesAndDays(t *testing.T) {
+	for _, zone := range []string{"UTC", "Europe/Dublin", "Pacific/Auckland", "Etc/GMT+5"} {
+		assert.NoError(t, school.CheckPlace("Fen Row", zone), zone)
+	}
+	for _, zone := range []string{"", "Local", "Mars/North", "../zone", "europe dublin"} {
+		assert.ErrorContains(t, school.CheckPlace("Fen Row", zone), "timeZone must be", zone)
+	}
+	for _, name := range []string{"", "\t", strings.Repeat("n", 101), "Fen\x00Row"} {
+		assert.ErrorContains(t, school.CheckPlace(name, "UTC"), "name must", name)
+	}
+	for _, day := range []string{"", "2026-11-26", "2028-02-29"} {
+		assert.NoError(t, school.CheckDay("from", day), day)
+	}
+	for _, day := range []string{"2026-02-29", "26.11.2026", "2026-11-26T00:00:00Z", "soon", "2026-1-1"} {
+		assert.ErrorContains(t, school.CheckDay("from", day), "from must be a day", day)
+	}
+}
+
+// TestARefusalIsPutWhereItStands: under its row, keeping its words; what is no
+// refusal of a field is as it was.
+func TestARefusalIsPutWhereItStands(t *testing.T) {
+	var bad *form.InputError
+	require.ErrorAs(t, form.Under("students[3].", form.Bad("email", "is %s", "odd")), &bad)
+	assert.Equal(t, form.InputError{Field: "students[3].email", Reason: "is odd"}, *bad)
+	require.ErrorAs(t, form.Under("a.", form.Under("b.", form.Bad("c", "is odd"))), &bad)
+	assert.Equal(t, "a.b.c", bad.Field)
+	assert.Equal(t, assert.AnError, form.Under("a.", assert.AnError))
+	assert.NoError(t, form.Under("a.", nil))
+}
+
+// TestTheSameInWhateverOrder: lists that name the same.
+func TestTheSameInWhateverOrder(t *testing.T) {
+	for _, same := range [][2][]string{
+		{nil, nil},
+		{nil, {}},
+		{{"a"}, {"a"}},
+		{{"a", "b"}, {"b", "a"}},
+	} {
+		assert.True(t, school.SameSet(same[0], same[1]), same)
+	}
+	for _, other := range [][2][]string{
+		{nil, {"a"}},
+		{{"a"}, {"b"}},
+		{{"a", "a"}, {"a"}},
+		{{"a", "b"}, {"a", "c"}},
+	} {
+		assert.False(t, school.SameSet(other[0], other[1]), other)
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		list := rapid.SliceOf(rapid.StringN(0, 3, -1)).Draw(t, "list")
+		mixed := rapid.Permutation(list).Draw(t, "mixed")
+		before := strings.Join(list, "|")
+		assert.True(t, school.SameSet(list, mixed))
+		assert.Equal(t, before, strings.Join(list, "|"), "neither is put in order itself")
+		assert.False(t, school.SameSet(list, append([]string{"another"}, mixed...)))
+	})
+}
