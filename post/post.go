@@ -111,5 +111,8 @@ func (o *Office) write(l Letter, now time.Time) ([]byte, error) {
 	b.WriteString("\r\n")
 	w := quotedprintable.NewWriter(&b)
 	_, _ = w.Write([]byte(strings.ReplaceAll(l.Text, "\n", "\r\n")))
-	return b.Bytes(), w.Close()
+	if err := w.Close(); err != nil { // it holds the last line until then
+		return nil, err
+	}
+	return b.Bytes(), nil
 }

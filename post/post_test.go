@@ -59,3 +59,40 @@ func TestALetterArrives(t *testing.T) {
 	require.NoError(t, err)
 	assert.ErrorContains(t, nowhere.Send(context.Background(), post.Letter{To: "a@b.example"}), "reaching the server for letters")
 }
+
+// TestLettersGoOutOneByOne: many at once arrive each whole and each in a file of
+// its own, and a stand-in that has ended takes none.
+func TestLettersGoOutOneByOne(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "letters")
+	in, err := post.Catch(dir)
+	require.NoError(t, err)
+	office, err := post.Open(in.URL, "office@tarnhollow.example")
+	require.NoError(t, err)
+	const many = 12
+	failed := make(chan error, many)
+	for i := range many {
+		go func() {
+			failed <- office.Send(context.Background(), post.Letter{To: "lena@tarnhollow.example", Subject: "code", Text: strings.Repeat("c", i+1)})
+		}()
+	}
+	for range many {
+		require.NoError(t, <-failed)
+	}
+	files, err := filepath.Glob(filepath.Join(dir, "*"))
+	require.NoError(t, err)
+	assert.Len(t, files, many)
+	sizes := map[int64]bool{}
+	for _, f := range files {
+		assert.Equal(t, ".eml", filepath.Ext(f), "none is half written")
+		info, err := os.Stat(f)
+		require.NoError(t, err)
+		sizes[info.Size()] = true
+	}
+	assert.Len(t, sizes, many, "each is another")
+	require.NoError(t, in.Close())
+	assert.Error(t, office.Send(context.Background(), post.Letter{To: "lena@tarnhollow.example", Subject: "code", Text: "c"}))
+
+	cancelled, cancel := context.WithCancel(context.Background())
+	cancel()
+	assert.Error(t, office.Send(cancelled, post.Letter{To: "lena@tarnhollow.example"}))
+}
