@@ -27,7 +27,11 @@ var shipped embed.FS
 // Catalog is a set of data that fits together: every list's type, checks and
 // elements exist.
 type Catalog struct {
-	Types  []aircraft.Type
+	Types []aircraft.Type
+	// Kinds are what a type can be described from, in the order they are offered.
+	Kinds []Kind
+	// Stock are the items that lists are made of, in the order they are worked.
+	Stock  []checklist.Item
 	Lists  []checklist.List
 	Packs  []standard.Pack
 	Scales []lesson.Scale
@@ -56,7 +60,10 @@ func Load(files fs.FS) (*Catalog, error) {
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
 	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
 	one(l, "policies/procedures.yaml", l.procedures)
-	each(l, "stock", l.stockItems)
+	for _, phase := range []string{"before-start", "start", "after-start", "taxi", "run-up", "before-take-off", "shutdown"} {
+		one(l, "stock/"+phase+".yaml", l.stockItems)
+	}
+	one(l, "policies/kinds.yaml", l.kinds)
 	each(l, "checklists", l.shippedList)
 	one(l, "policies/scales.yaml", l.scales)
 	one(l, "policies/progress.yaml", func(s *exchange.Source, p progress.Policy) {

@@ -8,12 +8,12 @@ import (
 	"slices"
 	"strings"
 
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/standard"
 	"jetprimer/exchange"
 )
-
-// noStandard is what an item says that no pack of its class names.
-const noStandard = "No standard of this class names it; it is part of the list as a whole."
 
 // shippedList is a checklist as it is written in the catalog: an item may be
 // taken from the stock, by its name alone or with "use" and fields of its own.
@@ -35,15 +35,19 @@ type shippedPhase struct {
 }
 
 func (l *loader) stockItems(s *exchange.Source, items map[string]map[string]any) {
-	for _, name := range slices.Sorted(maps.Keys(items)) {
+	names := slices.Sorted(maps.Keys(items))
+	slices.SortStableFunc(names, func(a, b string) int { return s.Line("$."+a) - s.Line("$."+b) }) // as they are written
+	for _, name := range names {
 		if l.stock[name] != nil {
 			s.At("$."+name, "is in the stock already")
 		}
 		items[name]["id"] = name
-		if _, err := item(items[name]); err != nil {
+		one, err := item(items[name])
+		if err != nil {
 			s.At("$."+name, err.Error())
 		}
 		l.stock[name] = items[name]
+		l.catalog.Stock = append(l.catalog.Stock, one)
 	}
 }
 
@@ -87,7 +91,7 @@ func (l *loader) shippedList(s *exchange.Source, raw shippedList) {
 			one.Elements = without(one.Elements, foreign)
 			one.Knowledge = without(one.Knowledge, foreign)
 			if len(one.Elements)+len(one.Knowledge) == 0 && one.NoStandard == "" {
-				one.NoStandard = noStandard
+				one.NoStandard = checklist.NoStandard
 			}
 			out.Items = append(out.Items, one)
 		}
@@ -149,4 +153,20 @@ func (l *loader) foreignElements(class string) map[string]bool {
 		}
 	}
 	return foreign
+}
+
+// StartingList is a first list for a type, made from the list of the type that
+// it was described from and the stock, with the packs that the school holds its
+// students to.
+func (c *Catalog) StartingList(outline checklist.List, t aircraft.Type, packs []standard.Pack) (checklist.List, []checklist.Left) {
+	start := checklist.Start{Outline: outline, Stock: c.Stock, Type: t,
+		Judged: func(name string) bool { return t.Limits[name] != nil && check.CheckLimits(name, t.Limits[name]) == nil }}
+	for _, p := range packs {
+		if slices.Contains(p.Classes, t.Class) {
+			for _, e := range p.For(t.Class) {
+				start.Elements = append(start.Elements, e.ID)
+			}
+		}
+	}
+	return checklist.Starting(start)
 }

@@ -153,7 +153,7 @@ func (s *Source) At(where, reason string) {
 	if len(s.Mistakes) > maxMistakes {
 		return
 	}
-	s.add(Mistake{Line: s.line(where), Path: where, Reason: reason})
+	s.add(Mistake{Line: s.Line(where), Path: where, Reason: reason})
 }
 
 func (s *Source) add(m Mistake) {
@@ -166,7 +166,8 @@ func (s *Source) add(m Mistake) {
 	}
 }
 
-func (s *Source) line(where string) (line int) {
+// Line is where in the file a path stands; 0 for none.
+func (s *Source) Line(where string) (line int) {
 	if s.json {
 		if s.lines == nil {
 			s.lines = jsonLines(s.data)

@@ -58,6 +58,8 @@ type Type struct {
 	// that check's limits in its own fields and units.
 	Limits   map[string]map[string]any `json:"limits"`
 	Cautions []string                  `json:"cautions"`
+	// Handbook says where the numbers stand, of a type that was described here.
+	Handbook *Handbook `json:"handbook,omitempty"`
 }
 
 // Speed is an airspeed the type is flown at, in knots indicated.
@@ -82,6 +84,10 @@ type Gauge struct {
 	Unit  string `json:"unit"`
 	// PerEngine gauges are there once for each engine.
 	PerEngine bool `json:"perEngine,omitempty"`
+	// From and To are the ends of its scale; no band reaches beyond them. Both
+	// are 0 where they are not known.
+	From float64 `json:"from,omitempty"`
+	To   float64 `json:"to,omitempty"`
 }
 
 // Finder finds an aircraft type by its id.
@@ -170,8 +176,12 @@ func (t Type) Faults() []Fault {
 		if g.Unit == "" {
 			add(fmt.Sprintf("$.gauges[%d].unit", i), "is missing")
 		}
+		if g.From != g.To && g.From > g.To {
+			add(fmt.Sprintf("$.gauges[%d].from", i), "lies above the other end of the scale")
+		}
 	}
 	faults = append(faults, t.planFaults(seen)...)
+	faults = append(faults, t.handbookFaults()...)
 	for name := range t.Limits["gauges"] {
 		if !seen["gauge "+name] {
 			add("$.limits.gauges."+name, "has limits but is not among the type's gauges")

@@ -22,7 +22,7 @@ var altimeter = Definition{
 		}},
 	},
 	Limits: []form.Field{
-		{Name: "toleranceFt", Label: "within", Unit: "ft", Kind: form.Number},
+		{Name: "toleranceFt", Label: "within", Unit: "ft", Kind: form.Number, Silent: form.SilentHabit(75, "The usual tolerance on the ground, where the handbook gives none.")},
 	},
 	Scales: []Scale{
 		{Label: "altimeter", Unit: "ft", Of: "altimeters.indicatedFt", Around: "elevationFt", Within: "toleranceFt"},

@@ -6,7 +6,7 @@ import "jetprimer/core/form"
 // coldAfter − base. A speed that comes back higher than it was means that ice
 // has gone, and then the drop says nothing.
 var carbHeat = Definition{
-	Name:  "carb-heat",
+	Name: "carb-heat", fits: []string{"carburettor"},
 	Title: "Carburettor heat",
 	Rule: "Hot air is thinner, so the speed must drop when heat reaches the carburettor and come back when it is shut off. " +
 		"A speed that ends higher than it began means there was ice.",
@@ -18,8 +18,8 @@ var carbHeat = Definition{
 	},
 	Limits: []form.Field{
 		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number},
-		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
-		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: form.Speed, Kind: form.Number},
+		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(150, "Few handbooks give the largest drop of carburettor heat.")},
+		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back.")},
 	},
 	Scales: []Scale{
 		{Label: "drop with heat", Unit: form.Speed, Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax"},

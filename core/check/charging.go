@@ -24,7 +24,7 @@ var charging = Definition{
 		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
 		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
 		{Name: "ampsMin", Label: "lowest current", Unit: "A", Kind: form.Number, Decimals: 1, Signed: true},
-		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true},
+		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it two sides that share the load unevenly are not seen."}},
 	},
 	Scales: []Scale{
 		{Label: "voltage", Unit: "V", Of: "sides.volts", Low: "voltsMin", High: "voltsMax"},

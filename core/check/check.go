@@ -48,6 +48,9 @@ type Definition struct {
 	Causes  []Cause  `json:"causes"`
 	Actions []Action `json:"actions"`
 
+	// fits are the parts without which a type has no such check; see
+	// aircraft.Type.Fits.
+	fits []string
 	// byPower says that a name's limits may differ by power; see bandsAt.
 	byPower bool
 	// ordered lists pairs of limits of which the first may not be above the

@@ -6,7 +6,7 @@ import "jetprimer/core/form"
 // it drops each of its halves in turn, cycles the propeller and shows its
 // lamps. The swing of engine speed is in rpm.
 var controlUnit = Definition{
-	Name:  "control-unit",
+	Name: "control-unit", fits: []string{"diesel"},
 	Title: "Control-unit test",
 	Rule: "The unit tests both of its halves: lamps on in their order, a small swing of speed, the propeller cycled, lamps out. " +
 		"A lamp that stays on is a half that will not be there in flight.",

@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // deadCut is the grounding test: at idle the switch goes to OFF for a moment,
 // and the engine must begin to stop.
 var deadCut = Definition{
-	Name:  "dead-cut",
+	Name: "dead-cut", fits: []string{"magnetos"},
 	Title: "Dead-cut test",
 	Rule:  "At idle only: with the switch at OFF for a moment the engine must begin to die. If it runs on, a magneto is live with the key out.",
 	Fields: []form.Field{

@@ -8,7 +8,7 @@ import (
 
 // dieselStart judges the start of a diesel: a piston start behind a glow lamp.
 var dieselStart = Definition{
-	Name:  "diesel-start",
+	Name: "diesel-start", fits: []string{"diesel"},
 	Title: "Diesel start",
 	Rule: "The glow lamp must be out before the starter turns. Oil pressure must come within a few seconds, or the engine is shut down: " +
 		"the loads of a diesel are high from its first stroke.",

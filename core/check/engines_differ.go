@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // enginesDiffer is the one verdict across both engines of a twin: drops,
 // gauges, times. Each is read in its own unit, to hundredths.
 var enginesDiffer = Definition{
-	Name:   "engines-differ",
+	Name: "engines-differ", fits: []string{"engines-two"},
 	Title:  "Engines compared",
 	Rule:   "Two engines that are alike show alike. What lies apart is found while each is still within its own limits.",
 	Fields: []form.Field{},

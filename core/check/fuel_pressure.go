@@ -9,7 +9,7 @@ import (
 // fuelPressure holds the fuel pressure to its limits at idle, at run-up power
 // and, where it was read, at full power. All pressures are in psi.
 var fuelPressure = Definition{
-	Name:  "fuel-pressure",
+	Name: "fuel-pressure", fits: []string{"no turbine"},
 	Title: "Fuel pressure",
 	Rule:  "The pump must feed the engine at every power. A pressure that sags as power comes up is a line or a filter that will not feed the climb.",
 	Fields: []form.Field{
@@ -20,7 +20,7 @@ var fuelPressure = Definition{
 	Limits: []form.Field{
 		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: form.Number, Decimals: 1},
 		{Name: "runUpMin", Label: "lowest at run-up", Unit: "psi", Kind: form.Number, Decimals: 1},
-		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: form.Number, Decimals: 1, Optional: true},
+		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it the pressure at full power is held to the sag only."}},
 		{Name: "max", Label: "highest", Unit: "psi", Kind: form.Number, Decimals: 1},
 		{Name: "sagMax", Label: "sags at most", Unit: "psi", Kind: form.Number, Decimals: 1},
 	},

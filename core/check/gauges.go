@@ -17,10 +17,10 @@ var gauges = Definition{
 	NamedLimits: &form.Field{
 		Name: "limits", Label: "gauge", Kind: form.Named, Each: []form.Field{
 			{Name: "min", Label: "lowest", Kind: form.Number, Decimals: 2, Signed: true},
-			{Name: "cautionMin", Label: "normal from", Kind: form.Number, Decimals: 2, Signed: true, Optional: true},
-			{Name: "cautionMax", Label: "normal to", Kind: form.Number, Decimals: 2, Signed: true, Optional: true},
+			{Name: "cautionMin", Label: "normal from", Kind: form.Number, Decimals: 2, Signed: true, Optional: true, Silent: &form.Silent{Words: "Without it all from the lowest on is normal."}},
+			{Name: "cautionMax", Label: "normal to", Kind: form.Number, Decimals: 2, Signed: true, Optional: true, Silent: &form.Silent{Words: "Without it all up to the highest is normal."}},
 			{Name: "max", Label: "highest", Kind: form.Number, Decimals: 2, Signed: true},
-			{Name: "lowDecision", Label: "when low", Kind: form.Choice, Choices: []string{"warm-up"}, Optional: true},
+			{Name: "lowDecision", Label: "when low", Kind: form.Choice, Choices: []string{"warm-up"}, Optional: true, Silent: &form.Silent{Words: "Without it a low number stops the flight; with it the engine only needs time."}},
 		},
 	},
 	ordered: [][2]string{

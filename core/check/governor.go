@@ -8,7 +8,7 @@ import (
 // governorHold shows that a governor holds the speed while the power changes:
 // speeds in rpm, manifold pressures in inches of mercury.
 var governorHold = Definition{
-	Name:  "governor-hold",
+	Name: "governor-hold", fits: []string{"propeller-lever"},
 	Title: "Governor holds",
 	Rule:  "In the governing range a step of power must not move the speed: the blades take it up.",
 	Fields: []form.Field{

@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // idle holds the closed-throttle speed to its band, after it was held long
 // enough to settle.
 var idle = Definition{
-	Name:  "idle",
+	Name: "idle", fits: []string{"no turbine"},
 	Title: "Idle check",
 	Rule:  "With the throttle closed the engine must keep running: it will have to on every approach.",
 	Fields: []form.Field{
@@ -17,7 +17,7 @@ var idle = Definition{
 	Limits: []form.Field{
 		{Name: "min", Label: "lowest", Unit: form.Speed, Kind: form.Number},
 		{Name: "max", Label: "highest", Unit: form.Speed, Kind: form.Number},
-		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1},
+		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Silent: form.SilentHabit(5, "How long the idle is watched is mostly a school's habit.")},
 	},
 	Scales: []Scale{
 		{Label: "idle speed", Unit: form.Speed, Of: "rpm", Low: "min", High: "max"},

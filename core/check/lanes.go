@@ -7,7 +7,7 @@ import "jetprimer/core/form"
 // check is. Lamps are named by the lane that is switched off: lampOnB is shown
 // while B is off, lampOutB is gone once B is back.
 var lanes = Definition{
-	Name:  "lanes",
+	Name: "lanes", fits: []string{"lanes"},
 	Title: "Lane check",
 	Rule: "Each lane must run the engine alone, and its lamp must come on while it is off and go out when it is back. " +
 		"A lamp that does not come on hides a lane that is not there.",

@@ -14,7 +14,7 @@ import (
 // lowest. leftDrop = base − left, rightDrop = bothAfterLeft − right,
 // difference = |leftDrop − rightDrop|.
 var magneto = Definition{
-	Name:  "magneto",
+	Name: "magneto", fits: []string{"magnetos"},
 	Title: "Magneto check",
 	Rule: "Each magneto must run the engine alone, and each must be switched off by the switch. " +
 		"A drop says that the other magneto was really off; a large or rough drop says that the one left alone fires badly.",
@@ -39,13 +39,13 @@ var magneto = Definition{
 	},
 	Limits: []form.Field{
 		{Name: "base", Label: "run-up speed", Unit: form.Speed, Kind: form.Number},
-		{Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number},
+		{Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the run-up speed must be set. Without it a check at another speed would be judged.")},
 		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
 		{Name: "differenceMax", Label: "largest difference", Unit: form.Speed, Kind: form.Number},
-		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number},
-		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number},
-		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true},
-		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true},
+		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number, Silent: &form.Silent{Words: "Most handbooks give none. Without it a side that does not drop at all is still judged, a side that hardly drops is not.", Habit: 10, Zero: true}},
+		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back. Without it a contact that has gone poor is not seen.")},
+		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(2, "Without it a drop that was not waited for is taken as it is.")},
+		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul.")},
 	},
 	Scales: []Scale{
 		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax"},

@@ -10,7 +10,7 @@ import (
 // enriched again by a part of the way. rise = peakRPM − startRPM, enrichment =
 // peakRPM − setRPM, in rpm.
 var mixturePeak = Definition{
-	Name:  "mixture-peak",
+	Name: "mixture-peak", fits: []string{"mixture", "leaning"},
 	Title: "Mixture set by peak speed",
 	Rule:  "Lean until the speed peaks, then enrich until it has fallen a little on the rich side: full power for the altitude, with a margin against heat.",
 	Fields: []form.Field{
@@ -20,9 +20,9 @@ var mixturePeak = Definition{
 		{Name: "setSide", Label: "set on the side", Kind: form.Choice, Choices: []string{"rich", "lean"}},
 	},
 	Limits: []form.Field{
-		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number},
-		{Name: "enrichMin", Label: "enriched at least", Unit: "rpm", Kind: form.Number},
-		{Name: "enrichMax", Label: "enriched at most", Unit: "rpm", Kind: form.Number},
+		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(10, "The handbook says peak, then richer; how much is a school's habit.")},
+		{Name: "enrichMin", Label: "enriched at least", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(20, "The handbook says peak, then richer; how much is a school's habit.")},
+		{Name: "enrichMax", Label: "enriched at most", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(60, "The handbook says peak, then richer; how much is a school's habit.")},
 	},
 	Scales: []Scale{
 		{Label: "rise to the peak", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin"},
@@ -66,7 +66,7 @@ var mixturePeak = Definition{
 // idleMixture is the rise of speed while the mixture is drawn slowly to
 // cut-off at idle: rise = peakRPM − idleRPM, in rpm.
 var idleMixture = Definition{
-	Name:  "idle-mixture",
+	Name: "idle-mixture", fits: []string{"mixture"},
 	Title: "Idle mixture",
 	Rule:  "Drawn slowly to cut-off, a well-set engine gains a few turns before it stops. No gain is a lean idle, a large one a rich idle that fouls the plugs.",
 	Fields: []form.Field{
@@ -74,8 +74,8 @@ var idleMixture = Definition{
 		{Name: "peakRPM", Label: "highest before it stops", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
 	Limits: []form.Field{
-		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number},
-		{Name: "riseMax", Label: "rises at most", Unit: "rpm", Kind: form.Number},
+		{Name: "riseMin", Label: "rises at least", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(10, "A rise of ten to fifty is what most carburettors and injectors are set to.")},
+		{Name: "riseMax", Label: "rises at most", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(50, "A rise of ten to fifty is what most carburettors and injectors are set to.")},
 	},
 	Scales: []Scale{
 		{Label: "rise at cut-off", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", High: "riseMax"},

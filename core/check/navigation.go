@@ -17,8 +17,8 @@ var heading = Definition{
 		{Name: "runwayDeg", Label: "runway", Unit: "°", Kind: form.Number, Taken: form.ReadOff, Step: 1, Max: 360, Optional: true},
 	},
 	Limits: []form.Field{
-		{Name: "toleranceDeg", Label: "within", Unit: "°", Kind: form.Number, Max: 180},
-		{Name: "runwayToleranceDeg", Label: "of the runway within", Unit: "°", Kind: form.Number, Max: 180},
+		{Name: "toleranceDeg", Label: "within", Unit: "°", Kind: form.Number, Max: 180, Silent: form.SilentHabit(10, "Compass and indicator are held to each other by habit, where the handbook gives no number.")},
+		{Name: "runwayToleranceDeg", Label: "of the runway within", Unit: "°", Kind: form.Number, Max: 180, Silent: form.SilentHabit(10, "The runway's direction is rounded to ten degrees.")},
 	},
 	Scales: []Scale{
 		{Label: "apart", Unit: "°", Of: "differenceDeg", Computed: true, High: "toleranceDeg"},

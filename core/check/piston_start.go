@@ -9,7 +9,7 @@ import (
 // firing; the longer cold limit serves only a cold engine in air below
 // coldBelowC. The rest after the last try is not judged.
 var pistonStart = Definition{
-	Name:  "piston-start",
+	Name: "piston-start", fits: []string{"piston"},
 	Title: "Engine start",
 	Rule: "The starter may turn only so long and needs its rest; the engine may not race while its oil is still thick; " +
 		"oil pressure must come in time, or the engine is shut down.",
@@ -28,9 +28,9 @@ var pistonStart = Definition{
 	Limits: []form.Field{
 		{Name: "crankMaxSeconds", Label: "crank at most", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "restMinSeconds", Label: "rest at least", Unit: "s", Kind: form.Number, Decimals: 1},
-		{Name: "attemptsMax", Label: "tries at most", Kind: form.Number},
+		{Name: "attemptsMax", Label: "tries at most", Kind: form.Number, Silent: form.SilentHabit(6, "The starter's maker gives it more often than the aircraft's.")},
 		{Name: "rpmMax", Label: "speed after firing at most", Unit: form.Speed, Kind: form.Number},
-		{Name: "rpmInspection", Label: "inspection above", Unit: form.Speed, Kind: form.Number, Optional: true},
+		{Name: "rpmInspection", Label: "inspection above", Unit: form.Speed, Kind: form.Number, Optional: true, Silent: &form.Silent{Words: "Without it no inspection is asked for after an overspeed at the start."}},
 		{Name: "oilPressureSeconds", Label: "oil pressure within", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "oilPressureSecondsCold", Label: "when cold within", Unit: "s", Kind: form.Number, Decimals: 1},
 		{Name: "coldBelowC", Label: "cold is below", Unit: "°C", Kind: form.Number, Decimals: 1, Signed: true},

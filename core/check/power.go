@@ -171,6 +171,12 @@ func nameWords(t *aircraft.Type, id string) (label, unit string) {
 	return label, unit
 }
 
+// NameWords are the label and unit of a gauge of a type, or of what the check
+// compares under a name.
+func (d Definition) NameWords(t aircraft.Type, id string) (label, unit string) {
+	return nameWords(&t, id)
+}
+
 // withUnit is a number and its unit as they stand in a sentence.
 func withUnit(number fmt.Stringer, unit string) string {
 	switch unit {

@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // propeller is the cycling of a constant-speed propeller at run-up power, one
 // engine at a time: drop = base − low, recovery = after − base, in rpm.
 var propeller = Definition{
-	Name:  "propeller",
+	Name: "propeller", fits: []string{"propeller-lever"},
 	Title: "Propeller cycling",
 	Rule: "Pulled back, the speed must fall, the manifold pressure rise and the oil pressure dip; pushed forward, all must return. " +
 		"The cycles bring warm oil into the hub.",
@@ -17,7 +17,7 @@ var propeller = Definition{
 		{Name: "after", Label: "forward again", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 		{Name: "cycles", Label: "cycles", Kind: form.Number, Taken: form.Watched, Step: 1},
 	},
-	Limits: append(dropLimits(), form.Field{Name: "cyclesMin", Label: "cycles at least", Kind: form.Number}),
+	Limits: append(dropLimits(), form.Field{Name: "cyclesMin", Label: "cycles at least", Kind: form.Number, Silent: form.SilentHabit(1, "Two or three on a cold day, to warm the oil in the hub.")}),
 	Scales: []Scale{
 		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax"},
 		{Label: "recovery", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
@@ -65,7 +65,7 @@ var propeller = Definition{
 // feather is the feather check of one propeller: the lever goes to feather for
 // a moment and comes back before the speed is lost. Drops are in rpm.
 var feather = Definition{
-	Name:  "feather",
+	Name: "feather", fits: []string{"feathering"},
 	Title: "Feather check",
 	Rule:  "A propeller that cannot feather takes away the climb on one engine. The lever goes to feather for a moment, and back before the engine labours.",
 	Fields: []form.Field{

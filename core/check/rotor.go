@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // clutch judges the engagement of a belt-driven rotor; times in seconds from
 // the clutch switch. A time that never came counts as late.
 var clutch = Definition{
-	Name:  "clutch",
+	Name: "clutch", fits: []string{"clutch"},
 	Title: "Clutch and blades",
 	Rule:  "The blades must turn within seconds of the clutch switch and the belt lamp must go out in time: belts that slip burn.",
 	Fields: []form.Field{
@@ -47,7 +47,7 @@ func judgeLate(in input, out *sheet, field, limit, code, late, never string, cau
 // needleSplit shows that the freewheel lets the rotor run on when the engine
 // slows; the split is in percent.
 var needleSplit = Definition{
-	Name:   "needle-split",
+	Name: "needle-split", fits: []string{"freewheel"},
 	Title:  "Needle split",
 	Rule:   "With the throttle snapped closed the rotor must run on by itself: without a freewheel there is no autorotation.",
 	Fields: []form.Field{{Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1}},
@@ -72,7 +72,7 @@ var needleSplit = Definition{
 // deceleration times how a turbine runs down from a gate when the throttle is
 // closed: too quick means that the fuel control may let it go out.
 var deceleration = Definition{
-	Name:  "deceleration",
+	Name: "deceleration", fits: []string{"turbine"},
 	Title: "Deceleration",
 	Rule:  "From the gate speed the spool must take its time to run down. Too quick, and a closed throttle in flight may put the flame out.",
 	Fields: []form.Field{
@@ -111,7 +111,7 @@ var deceleration = Definition{
 
 // hydraulics is the switching off and on of the assistance to the controls.
 var hydraulics = Definition{
-	Name:  "hydraulics",
+	Name: "hydraulics", fits: []string{"hydraulic-controls"},
 	Title: "Hydraulics",
 	Rule:  "Off, the controls must grow stiff; on, they must be free, and pull to no side: then both the assistance and its switch work.",
 	Fields: []form.Field{
@@ -144,7 +144,7 @@ var hydraulics = Definition{
 // lowRotorWarning is the warning of low rotor speed, in percent of rotor speed,
 // met while the speed is brought down and up again.
 var lowRotorWarning = Definition{
-	Name:  "low-rotor-warning",
+	Name: "low-rotor-warning", fits: []string{"low-rotor-warning"},
 	Title: "Low-rotor warning",
 	Rule:  "Horn and lamp must come on inside their band as the rotor slows and go out as it recovers: in flight there are two seconds between them and the ground.",
 	Fields: []form.Field{

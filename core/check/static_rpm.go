@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // staticRPM holds the full-throttle speed of a standing aircraft with a
 // fixed-pitch propeller to its band, in rpm.
 var staticRPM = Definition{
-	Name:   "static-rpm",
+	Name: "static-rpm", fits: []string{"propeller"},
 	Title:  "Static speed",
 	Rule:   "At full throttle, standing, a fixed propeller tells the engine's power: too slow is power that is not there.",
 	Fields: []form.Field{{Name: "rpm", Label: "full throttle", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10}},

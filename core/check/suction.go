@@ -5,7 +5,7 @@ import "jetprimer/core/form"
 // suction holds the vacuum that drives the gyros to its band. Without rules
 // and night stated it is judged for instrument flight.
 var suction = Definition{
-	Name:  "suction",
+	Name: "suction", fits: []string{"vacuum-gyros"},
 	Title: "Suction",
 	Rule:  "Vacuum drives the gyro instruments. Low suction matters most when they are all there is to look at.",
 	Fields: []form.Field{

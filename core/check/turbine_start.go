@@ -7,7 +7,7 @@ import "jetprimer/core/form"
 // Times are in seconds, winds in knots; lightOffSeconds runs from fuel to
 // light-off, secondsToIdle from fuel to a self-sustaining idle.
 var turbineStart = Definition{
-	Name:  "turbine-start",
+	Name: "turbine-start", fits: []string{"turbine"},
 	Title: "Turbine start",
 	Rule: "Voltage and wind first, then the two gates before the fuel: spool speed up, residual temperature down. " +
 		"After light-off the temperature may not pass its limit and the spool may not hang.",

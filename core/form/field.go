@@ -76,7 +76,23 @@ type Field struct {
 	// AtLeast and AtMost bound the number of rows.
 	AtLeast int `json:"atLeast,omitempty"`
 	AtMost  int `json:"atMost,omitempty"`
+	// Silent is what a limit is where an aircraft's handbook gives none.
+	Silent *Silent `json:"silent,omitempty"`
 }
+
+// Silent says of a limit what becomes of it where a handbook is silent.
+type Silent struct {
+	// Words say what is judged without it, and what is not.
+	Words string `json:"words"`
+	// Habit is what schools usually take, in the field's unit; 0 where there is no
+	// usual number.
+	Habit float64 `json:"habit,omitempty"`
+	// Zero says that leaving a required limit out is to set it to 0.
+	Zero bool `json:"zero,omitempty"`
+}
+
+// SilentHabit is a limit that schools set by habit where a handbook gives none.
+func SilentHabit(habit float64, words string) *Silent { return &Silent{Words: words, Habit: habit} }
 
 // Tachometer is how a request's speeds are read: its unit's words, and its
 // resolution.
