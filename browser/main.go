@@ -66,6 +66,10 @@ func main() {
 		"choose": function(choose),
 		"opened": function(opened),
 
+		"sheet":  function(sheet),
+		"number": function(number),
+		"ask":    function(ask),
+
 		"tailor":      function(tailor),
 		"faults":      function(faults),
 		"differences": function(differences),

@@ -118,6 +118,7 @@ func one[T any](l *loader, name string, take func(*exchange.Source, T)) {
 func (l *loader) aircraftType(s *exchange.Source, t aircraft.Type) {
 	s.Report(t.Faults())
 	s.Report(check.LimitFaults(t))
+	s.Report(check.Impossible(t))
 	l.catalog.Types = append(l.catalog.Types, t)
 }
 

@@ -278,6 +278,7 @@ func Read[T Document](name string, data []byte) (T, []Mistake) {
 		s.Report(doc.Faults())
 		if t, isType := any(doc).(aircraft.Type); isType {
 			s.Report(check.LimitFaults(t))
+			s.Report(check.Impossible(t))
 		}
 	}
 	return doc, s.Mistakes

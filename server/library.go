@@ -93,6 +93,8 @@ type revisionInput struct {
 	VersionInput
 	Body struct {
 		Revision int `json:"revision" minimum:"1" doc:"the revision that was seen"`
+		// Compared is asked for types only.
+		Compared []string `json:"compared,omitempty" maxItems:"2000" doc:"of a type: the paths of the numbers that were held to their pages"`
 	}
 }
 
@@ -144,6 +146,9 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
 			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error {
+				if v.Kind == school.KindType {
+					return s.confirmType(tx, w, v, in.Body.Compared)
+				}
 				mistakes, _, err := s.mistakes(tx, v)
 				if err == nil && len(mistakes) > 0 {
 					err = &school.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
@@ -160,7 +165,12 @@ func (s *Server) libraryRoutes() {
 		})
 	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Approve(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error {
+				if err := typeServes(tx, v, in.Body.From); err != nil {
+					return err
+				}
+				return tx.Approve(v, in.Body.From, w.account, s.now())
+			})
 		})
 	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
@@ -182,6 +192,10 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "export-document", Method: http.MethodGet, Path: one + "/export", Summary: "A version as a file"}, s.exportDocument)
 	route(s, huma.Operation{OperationID: "lesson-card", Method: http.MethodGet, Path: "/lessons/{id}/card.pdf", Summary: "The list as flown in a lesson, as a knee card"}, s.lessonCard)
 }
+
+// farDay asks for what documents are written with: all that is approved, and a
+// type that is only being described.
+const farDay = "9999-12-31"
 
 // writes reports whether the person sees drafts.
 func writes(w who) bool { return w.roles.Teach() }
@@ -227,7 +241,12 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		in.Instructor = w.account
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-		if out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor); err != nil {
+		if in.On == farDay && writes(w) {
+			out.Body.Desk, err = tx.WritingDesk(in.Type, in.Instructor)
+		} else {
+			out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor)
+		}
+		if err != nil {
 			return err
 		}
 		if w.roles.Teach() {
@@ -345,7 +364,7 @@ func readDocument(kind string, data []byte) (any, []exchange.Mistake) {
 func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake, error) {
 	var own, all []aircraft.Fault
 	of := func(typ string) (store.Desk, checklist.Surroundings, error) {
-		desk, err := tx.Desk(typ, "9999-12-31", "")
+		desk, err := tx.WritingDesk(typ, "")
 		if err != nil {
 			return desk, checklist.Surroundings{}, err
 		}
@@ -562,7 +581,7 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		}
 		out.ContentType = format.Media
 		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, format.Ending)
-		desk, err := tx.Desk(v.AircraftType, "9999-12-31", "")
+		desk, err := tx.WritingDesk(v.AircraftType, "")
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
 		}

@@ -27,6 +27,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
@@ -161,7 +162,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -177,7 +178,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}

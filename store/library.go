@@ -21,15 +21,16 @@ type versionRow struct {
 	Version, Revision                            int
 	InForceFrom, WithdrawnFrom                   Date
 	WrittenBy, ReviewedBy, ApprovedBy, Withdrawn string
+	Writers                                      Names
 }
 
 func (k versionRow) version() school.Version {
 	return school.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
-		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn}
+		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn, Writers: k.Writers}
 }
 
 func (tx *Tx) library() *gorm.DB {
-	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from,
+	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from, l.writers,
 		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn`).
 		Joins("left join accounts w on w.id = l.written_by").Joins("left join accounts r on r.id = l.reviewed_by").
 		Joins("left join accounts a on a.id = l.approved_by").Joins("left join accounts d on d.id = l.withdrawn_by").
@@ -55,7 +56,7 @@ func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
 	add := func(v school.Version) {
 		same := func(o school.Version) bool { return o.Named(v.Kind, v.ID, v.Version) }
 		if (aircraftType == "" || v.AircraftType == aircraftType) && !slices.ContainsFunc(own, same) {
-			v.Status, v.Shipped, v.Revision = school.InForce, true, 1
+			v.Status, v.Shipped, v.Revision, v.Writers = school.InForce, true, 1, []string{}
 			all = append(all, v)
 		}
 	}
@@ -189,11 +190,32 @@ type Desk struct {
 // Desk gathers the versions that serve a type on a day. Layers with an
 // instructor's technique are in it when they are that instructor's.
 func (tx *Tx) Desk(aircraftType, day, instructor string) (Desk, error) {
-	desk := Desk{Lists: []checklist.List{}, Layers: []checklist.Layer{}, Aids: []checklist.Aid{}}
 	serving, err := tx.InForce(aircraftType, day)
 	if err != nil {
-		return desk, err
+		return Desk{}, err
 	}
+	return tx.desk(serving, instructor)
+}
+
+// WritingDesk is what documents of a type are written with: what serves last, and
+// where no version of the type is in force yet, the newest that is being described.
+func (tx *Tx) WritingDesk(aircraftType, instructor string) (Desk, error) {
+	all, err := tx.Versions(aircraftType)
+	if err != nil {
+		return Desk{}, err
+	}
+	serving := school.Serving(all, farDay)
+	if types := ofKind(all, school.KindType); len(ofKind(serving, school.KindType)) == 0 && len(types) > 0 {
+		serving = append(serving, types[len(types)-1])
+	}
+	return tx.desk(serving, instructor)
+}
+
+// farDay is one by which all that is approved is in force.
+const farDay = "9999-12-31"
+
+func (tx *Tx) desk(serving []school.Version, instructor string) (Desk, error) {
+	desk := Desk{Lists: []checklist.List{}, Layers: []checklist.Layer{}, Aids: []checklist.Aid{}}
 	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
 	switch {
 	case err != nil:
@@ -256,7 +278,7 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 		return 0, err
 	}
 	if err := tx.db.Create(&libraryRow{SchoolID: tx.School, Kind: kind, ID: id, Version: version, AircraftType: aircraftType, Title: title, Body: string(body),
-		Status: school.Draft, Revision: 1, WrittenBy: by, WrittenAt: now}).Error; err != nil {
+		Status: school.Draft, Revision: 1, WrittenBy: by, WrittenAt: now, Writers: Names{by}}).Error; err != nil {
 		return 0, fmt.Errorf("keeping the draft: %w", err)
 	}
 	return version, tx.changed(h.Seq, kind, id)
@@ -264,7 +286,14 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 
 // SaveDraft keeps another text of a draft, written over the given revision.
 func (tx *Tx) SaveDraft(v school.Version, title string, body []byte, by string, now time.Time) error {
-	return tx.step(school.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now})
+	return tx.step(school.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now,
+		"writers": gorm.Expr("case when jsonb_exists(writers, ?) then writers else writers || to_jsonb(?::text) end", by, by)})
+}
+
+// Confirm says that a second person held a type's numbers to the pages of its
+// handbook. body is the type as it was confirmed: what lacks limits is left off.
+func (tx *Tx) Confirm(v school.Version, body []byte, by string, now time.Time) error {
+	return tx.step(school.Review, v, "", now, map[string]any{"status": school.Reviewed, "reviewed_by": by, "reviewed_at": now, "body": string(body)})
 }
 
 // Review says that a draft was read and found sound.

@@ -186,6 +186,7 @@ type libraryRow struct {
 	WithdrawnFrom Date
 	WrittenBy     string
 	WrittenAt     time.Time
+	Writers       Names
 	ReviewedBy    *string
 	ReviewedAt    *time.Time
 	ApprovedBy    *string

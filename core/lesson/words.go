@@ -30,11 +30,15 @@ type Vocabulary struct {
 	Orals      []Word `json:"orals"` // the levels that an oral answer can have
 	Classes    []Word `json:"classes"`
 	Kinds      []Word `json:"kinds"` // of documents
-	Statuses   []Word `json:"statuses"`
-	Ranks      []Word `json:"ranks"`
-	Reasons    []Word `json:"reasons"` // of tailoring and differences
-	Standings  []Word `json:"standings"`
-	Roles      []Word `json:"roles"` // that a person can have in a school
+	// Powers are those that a gauge's band may differ by.
+	Powers []Word `json:"powers"`
+	// Builds are the words for how a type is built, by the field that says so.
+	Builds    map[string][]Word `json:"builds"`
+	Statuses  []Word            `json:"statuses"`
+	Ranks     []Word            `json:"ranks"`
+	Reasons   []Word            `json:"reasons"` // of tailoring and differences
+	Standings []Word            `json:"standings"`
+	Roles     []Word            `json:"roles"` // that a person can have in a school
 	// Changes are the fields of an item that a layer may change.
 	Changes []string `json:"changes"`
 	// EngineStates and Rules are what a day may say of the engine and the flight.
@@ -66,6 +70,14 @@ func Words() Vocabulary {
 		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
 		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),
 			w("helicopter", "helicopter")},
+		Powers: []Word{w("idle", "idle"), w("runUp", "run-up"), w("fullPower", "full power"), w("hover", "the hover")},
+		Builds: map[string][]Word{
+			"engineKind": {w("piston", "piston"), w("diesel", "diesel"), w("turbine", "turbine")},
+			"startType":  {w("carburetted", "carburettor"), w("injected", "injection"), w("electronic", "electronic"), w("diesel", "diesel"), w("turbine", "turbine"), w("rotor", "piston with a rotor")},
+			"ignition":   {w("magnetos", "two magnetos"), w("lanes", "two lanes"), w("none", "none")},
+			"propeller":  {w("fixed", "fixed"), w("constant-speed", "constant speed"), w("none", "none, a rotor")},
+			"tachometer": {w("", "rpm"), w("percent", "percent")},
+		},
 		Kinds:    []Word{w(school.KindType, "aircraft type"), w(school.KindList, "checklist"), w(school.KindLayer, "layer"), w(school.KindAid, "memory aid")},
 		Statuses: []Word{w(school.Draft, "draft"), w(school.Reviewed, "reviewed"), w(school.InForce, "in force"), w(school.Withdrawn, "withdrawn")},
 		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"), w("handbook", "handbook supplement"),

@@ -146,6 +146,9 @@ var permissions = map[string][]string{
 	"station":     everyone,
 	"reference":   everyone,
 
+	"kinds":            teaching,
+	"describe-type":    teaching,
+	"start-list":       teaching,
 	"library":          everyone,
 	"document":         everyone,
 	"desk":             everyone,

@@ -38,7 +38,9 @@ type Version struct {
 	ApprovedBy    string `json:"approvedBy"`
 	WithdrawnBy   string `json:"withdrawnBy"`
 	Shipped       bool   `json:"shipped"`
-	Standing      string `json:"standing" enum:"draft,reviewed,coming,serving,earlier,withdrawn" doc:"how it stands on the day asked for"`
+	// Writers are the accounts of all who wrote on it.
+	Writers  []string `json:"writers"`
+	Standing string   `json:"standing" enum:"draft,reviewed,coming,serving,earlier,withdrawn" doc:"how it stands on the day asked for"`
 }
 
 // Named reports whether two versions are the same.
@@ -156,6 +158,15 @@ func (s Step) Check(v Version, from, today string) error {
 		return &LibraryError{fmt.Sprintf("version %d is %s and cannot be %s", v.Version, v.Status, s.name)}
 	case s.dated != "" && from < today:
 		return &LibraryError{fmt.Sprintf(s.dated, from)}
+	}
+	return nil
+}
+
+// MayConfirm says why a person may not confirm the numbers of a type: they are
+// held to the handbook's pages by somebody who wrote none of them.
+func (v Version) MayConfirm(account string) error {
+	if slices.Contains(v.Writers, account) {
+		return &LibraryError{"you wrote on this version: somebody else holds its numbers to the pages of the handbook"}
 	}
 	return nil
 }

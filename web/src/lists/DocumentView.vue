@@ -22,12 +22,15 @@ import LayerEditor from '@/lists/LayerEditor.vue'
 import ListEditor from '@/lists/ListEditor.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
+import VersionSteps from '@/lists/VersionSteps.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
-import TypeSheet from '@/lists/TypeSheet.vue'
+import PagesPanel from '@/types/PagesPanel.vue'
+import TypeBuilder from '@/types/TypeBuilder.vue'
+import TypeSheet from '@/types/TypeSheet.vue'
 import { ready, rules, type Fault } from '@/rules/rules'
 import { useDraft } from '@/lists/draft'
 import { useSession } from '@/shared/session'
-import { dayWords, formats, kindWords, statusWords } from '@/shared/words'
+import { formats, kindWords } from '@/shared/words'
 
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
@@ -97,6 +100,7 @@ const layers = computed(() => {
 })
 const tabs = computed(() => {
   const out = [['text', writable.value ? 'Write' : 'Read']]
+  if (type.value?.handbook) out.push(['pages', 'Page by page'])
   if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
   if (props.kind === 'list') out.push(['differences', 'Differences'])
   const approved = versions.value.some(
@@ -106,7 +110,6 @@ const tabs = computed(() => {
     out.push(['trained', 'Who knows it'])
   return out
 })
-const steps = Object.keys(statusWords)
 const exports = computed(() => formats.filter((f) => props.kind === 'list' || !f.lists))
 const exported = (format: string) =>
   `/api/v1/library/${props.kind}/${props.id}/${props.version}/export?format=${format}`
@@ -160,25 +163,7 @@ onBeforeRouteLeave(async () => {
       ▲ What you typed on this device and had not saved is back. Undo takes it away.
     </p>
     <div v-if="meta && doc" class="bar">
-      <ol class="steps" aria-label="State of this version">
-        <li
-          v-for="s in steps"
-          :key="s"
-          :class="{ here: meta.status === s }"
-          :aria-current="meta.status === s"
-        >
-          {{ statusWords[s] }}
-          <small v-if="s === 'draft' && meta.writtenBy">{{ meta.writtenBy }}</small>
-          <small v-if="s === 'reviewed' && meta.reviewedBy">{{ meta.reviewedBy }}</small>
-          <small v-if="s === 'in-force' && meta.inForceFrom"
-            >from {{ dayWords(meta.inForceFrom) }}, {{ meta.approvedBy }}</small
-          >
-          <small v-if="s === 'in-force' && meta.shipped">ships with the program</small>
-          <small v-if="s === 'withdrawn' && meta.withdrawnFrom"
-            >from {{ dayWords(meta.withdrawnFrom) }}</small
-          >
-        </li>
-      </ol>
+      <VersionSteps :meta="meta" />
       <div class="doing">
         <template v-if="writable && writer">
           <button
@@ -202,7 +187,15 @@ onBeforeRouteLeave(async () => {
           <button :disabled="!dirty || busy" title="Ctrl+S" data-action="save" @click="draft.save">
             {{ dirty ? 'Save' : 'Saved' }}
           </button>
-          <button :disabled="busy || faults.length > 0" data-action="review" @click="draft.step('review')">
+          <button v-if="type" :disabled="busy" data-action="pages" @click="tab = 'pages'">
+            {{ type.handbook ? 'Page by page' : '' }}
+          </button>
+          <button
+            v-else
+            :disabled="busy || faults.length > 0"
+            data-action="review"
+            @click="draft.step('review')"
+          >
             Mark as reviewed
           </button>
           <ElPopconfirm
@@ -237,7 +230,7 @@ onBeforeRouteLeave(async () => {
               Withdraw
             </button>
           </template>
-          <button v-if="kind !== 'type'" data-action="another" @click="another">Write a new version</button>
+          <button data-action="another" @click="another">Write a new version</button>
         </template>
       </div>
     </div>
@@ -291,6 +284,13 @@ onBeforeRouteLeave(async () => {
           :readonly="!writable || !writer"
           @change="draft.change"
         />
+        <TypeBuilder
+          v-else-if="type && type.handbook"
+          :type="type"
+          :versions="versions"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
         <TypeSheet v-else-if="type" :type="type" />
       </template>
       <FlownPreview
@@ -300,6 +300,14 @@ onBeforeRouteLeave(async () => {
         :desk="desk"
       />
       <DifferenceList v-else-if="tab === 'differences' && list" :list="list" :versions="versions" />
+      <PagesPanel
+        v-else-if="tab === 'pages' && type"
+        :type="type"
+        :meta="meta!"
+        :writer="writer"
+        :busy="busy"
+        @confirm="(paths) => draft.step('review', undefined, paths)"
+      />
       <TrainedPanel v-else-if="tab === 'trained'" :id="id" :kind="kind as 'list'" />
     </main>
   </div>
@@ -318,34 +326,6 @@ onBeforeRouteLeave(async () => {
   align-items: center;
   padding: 6px 24px;
   border-bottom: 1px solid var(--hair);
-}
-
-.steps {
-  display: flex;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  flex: 1 1 480px;
-}
-
-.steps li {
-  flex: 1;
-  border-bottom: 3px solid var(--fine);
-  color: var(--soft);
-  line-height: 1.2;
-  min-height: 40px;
-}
-
-.steps .here {
-  border-color: var(--ink);
-  color: var(--ink);
-  font-weight: 700;
-}
-
-small {
-  display: block;
-  font-weight: 400;
-  font-size: 12px;
 }
 
 .doing {

@@ -6,6 +6,7 @@ import { api, Refused, take, type DeskView, type Library, type Version } from '@
 import FlowMap from '@/lists/FlowMap.vue'
 import ImportDialog from '@/lists/ImportDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import DescribeType from '@/types/DescribeType.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { classWords, dayWords, rankWords, statusWords } from '@/shared/words'
@@ -18,9 +19,10 @@ const desk = shallowRef<DeskView | null>(null)
 const problem = ref('')
 const phase = ref(0)
 const importing = ref(false)
+const describing = ref(false)
 
 const writer = computed(() => session.may('add-draft'))
-const chosen = computed(() => props.type || library.value?.types[0]?.id || '')
+const chosen = computed(() => (library.value && (props.type || library.value.types[0]?.id)) || '')
 
 async function load() {
   try {
@@ -35,7 +37,9 @@ watch(
   async (id) => {
     if (!id) return
     try {
-      const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: id } } }))
+      const serves = !!library.value?.types.find((t) => t.id === id)?.class
+      const on = serves || !writer.value ? undefined : '9999-12-31'
+      const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: id }, query: { on } } }))
       if (chosen.value === id) desk.value = d
       phase.value = Math.min(phase.value, (d.lists[0]?.phases.length ?? 1) - 1)
     } catch (e) {
@@ -138,8 +142,13 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
           :class="{ on: t.id === chosen }"
           :data-type="t.id"
         >
-          <b>{{ t.name }}</b><small class="soft">{{ classWords[t.class] ?? t.class }}</small>
+          <b>{{ t.name }}</b><small class="soft">{{
+            t.class ? (classWords[t.class] ?? t.class) : 'being described'
+          }}</small>
         </router-link>
+        <button v-if="writer" class="quiet describe" data-action="describe-type" @click="describing = true">
+          + describe a type
+        </button>
       </nav>
       <div v-if="desk" class="middle">
         <section
@@ -215,6 +224,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
         </div>
       </div>
     </main>
+    <DescribeType v-if="describing" v-model="describing" />
     <ImportDialog v-if="importing" v-model="importing" :aircraft-type="chosen" />
   </div>
 </template>
@@ -233,6 +243,11 @@ main {
   padding: 8px 10px;
   border-left: 3px solid transparent;
   line-height: 1.25;
+}
+
+.describe {
+  text-align: left;
+  text-decoration: underline;
 }
 
 .types .on {

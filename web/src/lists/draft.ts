@@ -148,16 +148,19 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     })
 
   /** Takes the version on: review, reopen, approve or withdraw. */
-  const step = (name: 'review' | 'reopen' | 'approve' | 'withdraw', from?: string) =>
+  const step = (name: 'review' | 'reopen' | 'approve' | 'withdraw', from?: string, compared?: string[]) =>
     attempt(async () => {
       if (dirty.value) await save()
       if (problem.value) return
-      const body = { revision: meta.value!.revision, from: from ?? '' }
+      const body = {
+        revision: meta.value!.revision,
+        ...(from ? { from } : {}),
+        ...(compared ? { compared } : {}),
+      }
       const at =
         `/api/v1/library/{kind}/{id}/{version}/${name}` as '/api/v1/library/{kind}/{id}/{version}/approve'
-      meta.value = await take(
-        api.POST(at, { params, body: from ? body : ({ revision: body.revision } as typeof body) }),
-      )
+      meta.value = await take(api.POST(at, { params, body: body as typeof body & { from: string } }))
+      if (compared) await load()
     })
 
   const drop = () =>

@@ -17,6 +17,10 @@ export type Difference = {
   before?: unknown
   after?: unknown
 }
+/** A type being described, with readings of each judged check to drag. */
+export type Described = Schemas['HandbookSheet'] & {
+  examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
+}
 /** What a lesson is drawn from; rows, brief and list come when it is opened. */
 export type Shown = {
   answers?: { id: string; status: string; reason?: string }[]
@@ -172,6 +176,15 @@ export const rules = {
       text(conditions),
       String(attempt),
     ),
+  /** A type as it is described so far, and how it differs from what it is compared with. */
+  sheet: (type: Schemas['AircraftType'], older?: Schemas['AircraftType'] | null) =>
+    ask<Described>('sheet', text(type), text(older)),
+  /** The type with one of its numbers typed, named by its page, left out. */
+  number: (type: Schemas['AircraftType'], edit: Schemas['HandbookEdit']) =>
+    ask<Schemas['AircraftType']>('number', text(type), text(edit)),
+  /** The type with a check among its own, or left off. */
+  ask: (type: Schemas['AircraftType'], check: string, asked: boolean) =>
+    ask<Schemas['AircraftType']>('ask', text(type), text(check), text(asked)),
   /** The day on one sheet. */
   day: (
     typed: Schemas['CalcTypedDay'],

@@ -12,6 +12,9 @@ export const decisionWords = by(words.decisions)
 export const markWords = Object.fromEntries(words.marks.map((m) => [m.id, m.words.toLowerCase()]))
 export const methodWords = by(words.methods)
 export const classWords = by(words.classes)
+export const powers: Word[] = words.powers
+/** How a type can be built, by the field that says so. */
+export const builds: Record<string, Word[]> = words.builds
 export const kindWords = by(words.kinds)
 export const statusWords = by(words.statuses)
 export const rankWords = by(words.ranks)

@@ -1,0 +1,11 @@
+-- +goose Up
+
+-- Who wrote on a version, besides who wrote last: the numbers of a type are
+-- confirmed by somebody who typed none of them.
+alter table library add column writers jsonb not null default '[]';
+update library set writers = jsonb_build_array(written_by);
+
+-- A school's policy and its standards are written down, reviewed and brought into
+-- force as its lists are. They are of no aircraft type.
+alter table library drop constraint library_kind_check;
+alter table library add constraint library_kind_check check (kind in ('type', 'list', 'layer', 'aid', 'policy', 'pack'));

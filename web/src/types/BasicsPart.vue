@@ -1,0 +1,197 @@
+<script setup lang="ts">
+import type { AircraftType } from '@/api/client'
+import { put, type Path } from '@/lists/draft'
+import { rules } from '@/rules/rules'
+import OnOff from '@/shared/OnOff.vue'
+import UnitChoices from '@/types/UnitChoices.vue'
+import { builds, classWords } from '@/shared/words'
+
+/** What the type is: its name and handbook, how it is built, what it is fitted with. */
+const props = defineProps<{ type: AircraftType; readonly: boolean }>()
+const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
+const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
+const text = (e: Event) => (e.target as HTMLInputElement).value
+const built = [
+  ['engineKind', 'Engine'],
+  ['startType', 'Start'],
+  ['ignition', 'Ignition'],
+  ['propeller', 'Propeller'],
+  ['tachometer', 'Tachometer in'],
+] as const
+const free = (label: string) => {
+  const base = rules.slug(label) || 'equipment'
+  const taken = props.type.equipment.map((e) => e.id)
+  let n = 1
+  while (taken.includes(n === 1 ? base : `${base}-${n}`)) n++
+  return n === 1 ? base : `${base}-${n}`
+}
+function add(e: Event) {
+  const box = e.target as HTMLInputElement
+  const label = box.value.trim()
+  if (!label) return
+  set(['equipment'], [...props.type.equipment, { id: free(label), label, optional: true }])
+  box.value = ''
+}
+/** Two engines have names and an order; one has none. */
+function engines(n: number) {
+  const names =
+    n > 1
+      ? { engineNames: ['left', 'right'], startOrder: [1, 2] }
+      : { engineNames: undefined, startOrder: undefined, startOrderWhy: undefined }
+  emit('change', 'engines', { ...props.type, engines: n, ...names })
+}
+</script>
+
+<template>
+  <section aria-label="What it is" class="basics">
+    <h2>What it is</h2>
+    <label
+      >Name
+      <input
+        type="text"
+        name="type-name"
+        maxlength="60"
+        :value="type.name"
+        :readonly="readonly"
+        @input="set(['name'], text($event))"
+    /></label>
+    <label
+      >Handbook and its revision
+      <input
+        type="text"
+        name="type-source"
+        maxlength="200"
+        :value="type.source"
+        :readonly="readonly"
+        @input="set(['source'], text($event))"
+    /></label>
+    <div class="pairs">
+      <label
+        >Class
+        <select name="class" :value="type.class" :disabled="readonly" @change="set(['class'], text($event))">
+          <option v-for="(words, id) in classWords" :key="id" :value="id">{{ words }}</option>
+        </select></label
+      >
+      <label v-for="[field, words] in built" :key="field"
+        >{{ words }}
+        <select
+          :name="field"
+          :value="type[field] ?? ''"
+          :disabled="readonly"
+          @change="set([field], text($event) || undefined)"
+        >
+          <option v-for="w in builds[field]" :key="w.id" :value="w.id">{{ w.words }}</option>
+        </select></label
+      >
+      <label
+        >Engines
+        <select
+          name="engines"
+          :value="type.engines"
+          :disabled="readonly"
+          @change="engines(Number(text($event)))"
+        >
+          <option v-for="n in 2" :key="n" :value="n">{{ n }}</option>
+        </select></label
+      >
+      <label v-if="type.engines > 1"
+        >Why this order of starting
+        <input
+          type="text"
+          name="start-order-why"
+          :value="type.startOrderWhy"
+          :readonly="readonly"
+          @input="set(['startOrderWhy'], text($event) || undefined)"
+      /></label>
+    </div>
+    <OnOff
+      :model-value="type.leanOnGround"
+      words="the maker allows leaning on the ground"
+      name="lean"
+      :disabled="readonly"
+      @update:model-value="set(['leanOnGround'], $event)"
+    />
+    <h3>The handbook gives its numbers in</h3>
+    <UnitChoices
+      :model-value="type.handbook?.units ?? {}"
+      @update:model-value="readonly || set(['handbook', 'units'], $event)"
+    />
+    <h3>Equipment</h3>
+    <p v-for="(e, i) in type.equipment" :key="e.id" class="line" :data-equipment="e.id">
+      <input
+        type="text"
+        :aria-label="`name of ${e.label}`"
+        :value="e.label"
+        :readonly="readonly"
+        @input="set(['equipment', i, 'label'], text($event))"
+      />
+      <OnOff
+        :model-value="!e.optional"
+        words="every one has it"
+        :disabled="readonly"
+        @update:model-value="set(['equipment', i, 'optional'], $event ? undefined : true)"
+      />
+      <button
+        v-if="!readonly"
+        class="quiet"
+        :aria-label="`${e.label}: take it away`"
+        @click="
+          set(
+            ['equipment'],
+            type.equipment.filter((_, n) => n !== i),
+          )
+        "
+      >
+        ×
+      </button>
+    </p>
+    <input
+      v-if="!readonly"
+      type="text"
+      name="new-equipment"
+      placeholder="more equipment: type its name, then Enter"
+      maxlength="60"
+      @change="add"
+    />
+  </section>
+</template>
+
+<style scoped>
+.basics {
+  display: grid;
+  gap: 8px;
+}
+
+h2 {
+  font-size: 22px;
+  font-weight: 700;
+}
+
+h3 {
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+}
+
+.pairs {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
+  gap: 8px 16px;
+}
+
+.line {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 170px 40px;
+  gap: 8px;
+  align-items: center;
+}
+
+@media (max-width: 640px) {
+  .line {
+    grid-template-columns: minmax(0, 1fr) 40px;
+  }
+
+  .line > :nth-child(2) {
+    grid-row: 2;
+  }
+}
+</style>

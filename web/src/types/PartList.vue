@@ -1,0 +1,154 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { AircraftType } from '@/api/client'
+import type { Described } from '@/rules/rules'
+import SearchSelect from '@/shared/SearchSelect.vue'
+
+/** Every part of a description: a tick for each number, how many lack, and what can be judged. */
+const props = defineProps<{ sheet: Described; type: AircraftType; readonly: boolean }>()
+const at = defineModel<string>({ required: true })
+const emit = defineEmits<{ ask: [check: string, asked: boolean] }>()
+const checks = computed(() => props.sheet.parts.filter((p) => p.check))
+const others = computed(() => props.sheet.parts.filter((p) => !p.check))
+const more = computed(() =>
+  [...props.sheet.leftOff, ...props.sheet.more].map((a) => [a.check, a.title] as const),
+)
+const pages = computed(() => [
+  ...(props.type.prime ? [] : [['prime', 'Preparing a start']]),
+  ['cockpit', 'Places in the cockpit'],
+  ['power', 'Power by height and heat'],
+  ['cautions', 'Cautions'],
+  ['list', 'Starting list'],
+])
+</script>
+
+<template>
+  <nav class="parts" aria-label="Parts of the description">
+    <button :class="['quiet', 'part', { on: at === 'basics' }]" data-at="basics" @click="at = 'basics'">
+      What it is
+    </button>
+    <h3>Checks</h3>
+    <button
+      v-for="p in checks"
+      :key="p.id"
+      :class="['quiet', 'part', { on: at === p.id }]"
+      :data-at="p.id"
+      @click="at = p.id"
+    >
+      <span>{{ p.title }}</span>
+      <span class="ticks" aria-hidden="true"
+        ><i v-for="r in p.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
+      /></span>
+      <b v-if="p.lacks" class="attend">{{ p.lacks }}<span class="hidden"> numbers are missing</span></b>
+    </button>
+    <p class="judged">
+      <b :class="sheet.judged === sheet.checks ? 'within' : 'attend'" data-part="judged"
+        >can be judged: {{ sheet.judged }} of {{ sheet.checks }}</b
+      >
+      <span v-if="sheet.judged < sheet.checks" class="soft small"
+        >a check without its limits is left off the list, and says so</span
+      >
+      <span v-for="a in sheet.leftOff" :key="a.check" class="soft small"
+        >{{ a.title }} is left off: the handbook gives no limits</span
+      >
+    </p>
+    <SearchSelect
+      v-if="!readonly && more.length"
+      model-value=""
+      name="ask-check"
+      :options="more"
+      none="add a check"
+      @update:model-value="emit('ask', String($event), true)"
+    />
+    <h3>And besides</h3>
+    <button
+      v-for="p in others"
+      :key="p.id"
+      :class="['quiet', 'part', { on: at === p.id }]"
+      :data-at="p.id"
+      @click="at = p.id"
+    >
+      <span>{{ p.title }}</span>
+      <span class="ticks" aria-hidden="true"
+        ><i v-for="r in p.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
+      /></span>
+      <b v-if="p.lacks" class="attend">{{ p.lacks }}</b>
+    </button>
+    <button
+      v-for="[id, title] in pages"
+      :key="id"
+      :class="['quiet', 'part', { on: at === id }]"
+      :data-at="id"
+      @click="at = id!"
+    >
+      {{ title }}
+    </button>
+  </nav>
+</template>
+
+<style scoped>
+.parts {
+  display: grid;
+  align-content: start;
+}
+
+h3 {
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+  margin: 8px 0 2px;
+}
+
+.part {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto 22px;
+  gap: 6px;
+  align-items: center;
+  text-align: left;
+  border-left: 3px solid transparent;
+  min-height: 38px;
+  line-height: 1.2;
+}
+
+.part.on {
+  border: 0;
+  border-left: 3px solid var(--ink);
+  background: var(--live);
+}
+
+.ticks {
+  display: flex;
+  gap: 3px;
+  align-items: end;
+  height: 14px;
+}
+
+.ticks i {
+  width: 3px;
+  height: 6px;
+  background: var(--hair);
+}
+
+.ticks .done {
+  height: 13px;
+  background: var(--within);
+}
+
+.part b {
+  text-align: right;
+}
+
+.judged {
+  display: grid;
+  padding: 8px 0;
+  line-height: 1.3;
+}
+
+.hidden {
+  position: absolute;
+  clip-path: inset(50%);
+  width: 1px;
+  height: 1px;
+  overflow: hidden;
+}
+</style>

@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { AircraftType } from '@/api/client'
+import { put, type Path } from '@/lists/draft'
+import { engineStates } from '@/shared/words'
+
+/** How the engine is prepared for a start: the first row that fits is the plan. */
+const props = defineProps<{ type: AircraftType; readonly: boolean }>()
+const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
+const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
+const text = (e: Event) => (e.target as HTMLInputElement).value
+const rows = computed(() => props.type.prime?.rows ?? [])
+const columns = [
+  ['method', 'method', 1],
+  ['unit', 'counted in', 1],
+  ['throttle', 'throttle', 1],
+  ['mixture', 'mixture', 1],
+] as const
+function number(path: Path, e: Event, or: unknown) {
+  const typed = text(e).trim()
+  const n = Number(typed)
+  if (typed === '') set(path, or)
+  else if (Number.isFinite(n)) set(path, n)
+}
+const cold = { engine: 'cold', method: 'primer', amount: 0, unit: 'strokes', throttle: '', mixture: '' }
+const begin = () =>
+  set(['prime'], {
+    preheatBelowC: 0,
+    hotWithinMinutes: 0,
+    warmWithinMinutes: 0,
+    rows: [cold],
+    flooded: { ...cold, engine: undefined, method: 'none' },
+  })
+const add = () => set(['prime', 'rows'], [...rows.value, rows.value.at(-1) ?? cold])
+const all = computed(() => [
+  ...rows.value.map((row, i) => ({ row, path: ['prime', 'rows', i] as Path, name: '' })),
+  ...(props.type.prime
+    ? [{ row: props.type.prime.flooded, path: ['prime', 'flooded'] as Path, name: 'flooded' }]
+    : []),
+])
+</script>
+
+<template>
+  <section aria-label="How it is primed" class="prime">
+    <h3>How it is primed</h3>
+    <template v-if="!type.prime">
+      <p class="soft">By the state of the engine and the outside air: strokes, pump, choke, glow.</p>
+      <button v-if="!readonly" data-action="begin-prime" @click="begin">The handbook has such a table</button>
+    </template>
+    <div v-for="({ row, path, name }, i) in all" :key="i" class="row" :data-prime="name || i">
+      <label v-if="name">engine <input type="text" :value="name" readonly /></label>
+      <label v-else
+        >engine
+        <select :value="row.engine" :disabled="readonly" @change="set([...path, 'engine'], text($event))">
+          <option v-for="s in engineStates" :key="s" :value="s">{{ s }}</option>
+        </select></label
+      >
+      <label v-if="!name"
+        >below, °C
+        <input
+          type="text"
+          :value="row.belowC ?? ''"
+          placeholder="all left"
+          :readonly="readonly"
+          @change="number([...path, 'belowC'], $event, undefined)"
+      /></label>
+      <label
+        >amount
+        <input
+          type="text"
+          :value="row.amount"
+          :readonly="readonly"
+          @change="number([...path, 'amount'], $event, 0)"
+      /></label>
+      <label v-for="[field, words] in columns" :key="field"
+        >{{ words }}
+        <input
+          type="text"
+          :value="row[field]"
+          :readonly="readonly"
+          @input="set([...path, field], text($event))"
+      /></label>
+      <label class="wide"
+        >note
+        <input
+          type="text"
+          :value="row.note"
+          :readonly="readonly"
+          @input="set([...path, 'note'], text($event) || undefined)"
+      /></label>
+      <button
+        v-if="!readonly && !name"
+        class="quiet"
+        aria-label="take this row away"
+        @click="
+          set(
+            ['prime', 'rows'],
+            rows.filter((_, n) => n !== i),
+          )
+        "
+      >
+        ×
+      </button>
+    </div>
+    <button v-if="!readonly && type.prime" class="quiet" data-action="add-prime" @click="add">+ row</button>
+  </section>
+</template>
+
+<style scoped>
+.prime {
+  display: grid;
+  gap: 8px;
+  padding-top: 12px;
+}
+
+h3 {
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+}
+
+.row {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(110px, 1fr));
+  gap: 4px 8px;
+  align-items: end;
+  border-bottom: 1px solid var(--fine);
+  padding-bottom: 6px;
+}
+
+label {
+  font-size: 13px;
+  color: var(--soft);
+}
+
+.wide {
+  grid-column: span 2;
+}
+</style>
