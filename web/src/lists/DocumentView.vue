@@ -187,11 +187,8 @@ onBeforeRouteLeave(async () => {
           <button :disabled="!dirty || busy" title="Ctrl+S" data-action="save" @click="draft.save">
             {{ dirty ? 'Save' : 'Saved' }}
           </button>
-          <button v-if="type" :disabled="busy" data-action="pages" @click="tab = 'pages'">
-            {{ type.handbook ? 'Page by page' : '' }}
-          </button>
           <button
-            v-else
+            v-if="!type"
             :disabled="busy || faults.length > 0"
             data-action="review"
             @click="draft.step('review')"

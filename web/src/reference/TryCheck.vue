@@ -78,8 +78,14 @@ function set(path: string, value: unknown) {
       <p class="soft small">Drag a reading and watch the verdict.</p>
     </div>
     <div class="seen">
-      <StepTrace v-if="shown.trace" v-bind="shown.trace" :unit="shown.unit" :wide="560" :high="240" />
-      <BandStrip v-for="s in shown.strips" :key="s.label" :strip="s" :bare="false" />
+      <StepTrace
+        v-if="shown.trace"
+        v-bind="shown.trace"
+        :unit="shown.unit"
+        :wide="stacked ? 400 : 560"
+        :high="stacked ? 200 : 240"
+      />
+      <BandStrip v-for="s in shown.strips" :key="s.label" :strip="s" :narrow="stacked" />
       <div v-if="shown.tiles.length" class="tiles">
         <p v-for="t in shown.tiles" :key="t.label">
           <span class="soft">{{ t.label }}</span>

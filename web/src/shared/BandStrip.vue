@@ -5,11 +5,11 @@ import type { Schemas } from '@/api/client'
 import { rangeOf } from '@/shared/scale'
 
 /** A reading on its printed scale: hard limits, normal band, needle. */
-const props = defineProps<{ strip: Schemas['CheckStrip']; bare?: boolean }>()
+const props = defineProps<{ strip: Schemas['CheckStrip']; bare?: boolean; narrow?: boolean }>()
 
 const range = computed(() => rangeOf(props.strip))
-// A bare strip is drawn narrower, so that its figures stay readable.
-const wide = computed(() => (props.bare ? 280 : 500))
+// In a narrow place it is drawn narrower, so that its figures stay readable.
+const wide = computed(() => (props.bare || props.narrow ? 280 : 500))
 const x = (v: number) => {
   const at = 4 + ((wide.value - 8) * (v - range.value.from)) / (range.value.to - range.value.from)
   return Math.min(wide.value - 4, Math.max(4, at))
@@ -25,7 +25,7 @@ const labels = computed(() => {
 </script>
 
 <template>
-  <figure :class="{ bare }">
+  <figure :class="{ bare, narrow }">
     <figcaption v-if="!bare">
       <span>{{ strip.label }}</span>
       <span class="soft">{{ strip.unit }}</span>
@@ -73,6 +73,10 @@ figcaption {
   display: flex;
   flex-direction: column;
   line-height: 1.2;
+}
+
+figure.narrow {
+  grid-template-columns: 96px minmax(0, 1fr);
 }
 
 figure.bare {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { nextTick, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
 
@@ -26,12 +26,15 @@ function done(r: Row) {
 function page(r: Row, e: Event) {
   emit('edit', { path: r.path, page: text(e) })
 }
-function pageAbove(r: Row, i: number) {
+function pageAbove(r: Row, i: number, e: Event) {
+  const box = e.target as HTMLInputElement
   const above = props.part.rows
     .slice(0, i)
     .reverse()
     .find((o) => o.page)
-  if (!r.page && r.text && r.source === '' && above) emit('edit', { path: r.path, page: above.page })
+  if (!r.page && r.text && r.source === '' && above && !props.readonly)
+    emit('edit', { path: r.path, page: above.page })
+  void nextTick(() => box.select()) // what is typed takes its place
 }
 </script>
 
@@ -86,7 +89,7 @@ function pageAbove(r: Row, i: number) {
           :placeholder="r.source === 'habit' ? 'habit' : r.source === 'left' ? 'left out' : r.text ? '?' : ''"
           maxlength="24"
           :readonly="readonly"
-          @focus="pageAbove(r, i)"
+          @focus="pageAbove(r, i, $event)"
           @input="page(r, $event)"
         />
       </template>

@@ -39,7 +39,7 @@ const open = computed(() => props.meta.status === 'draft' && props.writer && !mi
       <p v-else>Handbook on the knee: touch each number that is the page’s own.</p>
     </template>
     <p v-for="p in off" :key="p.id" class="attend">
-      ▲ {{ p.title }} is left off the list: {{ p.lacks }} of {{ p.of }} limits are missing.
+      ▲ {{ p.title }} is left off the list. Missing: {{ p.lacks }} of {{ p.of }} limits.
     </p>
     <div v-for="p in sheet.pages" :key="p.page" class="page">
       <h3>

@@ -25,14 +25,15 @@ const pages = computed(() => [
 
 <template>
   <nav class="parts" aria-label="Parts of the description">
-    <button :class="['quiet', 'part', { on: at === 'basics' }]" data-at="basics" @click="at = 'basics'">
+    <button :class="['quiet', 'entry', { on: at === 'basics' }]" data-at="basics" @click="at = 'basics'">
       What it is
     </button>
+    <p class="soft small" data-part="given">{{ sheet.given }} of {{ sheet.of }} numbers are given</p>
     <h3>Checks</h3>
     <button
       v-for="p in checks"
       :key="p.id"
-      :class="['quiet', 'part', { on: at === p.id }]"
+      :class="['quiet', 'entry', { on: at === p.id }]"
       :data-at="p.id"
       @click="at = p.id"
     >
@@ -65,7 +66,7 @@ const pages = computed(() => [
     <button
       v-for="p in others"
       :key="p.id"
-      :class="['quiet', 'part', { on: at === p.id }]"
+      :class="['quiet', 'entry', { on: at === p.id }]"
       :data-at="p.id"
       @click="at = p.id"
     >
@@ -78,7 +79,7 @@ const pages = computed(() => [
     <button
       v-for="[id, title] in pages"
       :key="id"
-      :class="['quiet', 'part', { on: at === id }]"
+      :class="['quiet', 'entry', { on: at === id }]"
       :data-at="id"
       @click="at = id!"
     >
@@ -89,8 +90,8 @@ const pages = computed(() => [
 
 <style scoped>
 .parts {
-  display: grid;
-  align-content: start;
+  display: flex;
+  flex-direction: column;
 }
 
 h3 {
@@ -99,7 +100,7 @@ h3 {
   margin: 8px 0 2px;
 }
 
-.part {
+.entry {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto 22px;
   gap: 6px;
@@ -110,7 +111,7 @@ h3 {
   line-height: 1.2;
 }
 
-.part.on {
+.entry.on {
   border: 0;
   border-left: 3px solid var(--ink);
   background: var(--live);
@@ -134,7 +135,7 @@ h3 {
   background: var(--within);
 }
 
-.part b {
+.entry b {
   text-align: right;
 }
 

@@ -38,7 +38,7 @@ const partOf = (path: string) =>
         :conditions="example.conditions"
         stacked
       />
-      <p v-else class="soft">Cannot be judged yet: {{ part.lacks }} of {{ part.of }} numbers are missing.</p>
+      <p v-else class="soft">Cannot be judged yet. Missing: {{ part.lacks }} of {{ part.of }}.</p>
     </template>
     <template v-if="sheet.changed.length && older">
       <h3>Compared with the {{ older.name }}, version {{ older.version }}</h3>
