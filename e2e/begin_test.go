@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"bufio"
+	"fmt"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -119,6 +120,155 @@ func TestFromNothingToTheFirstLesson(t *testing.T) {
 	p.openLesson(demo.Person{Name: "Ode Finch"}, "QZ-FRA Sorrel 100")
 	p.key(" ")
 	p.within("[data-part=outbox]", "all marks at the school")
+}
+
+// comesIn takes an invitation on a browser of its own.
+func comesIn(t *testing.T, url, link, code, password string) *page {
+	t.Helper()
+	p := browse(t, url, 1280, 800)
+	p.open(link[strings.Index(link, "/join/"):])
+	p.named("join-code", code)
+	p.press("Go on")
+	p.named("join-password", password, "join-again", password)
+	p.press("Come in")
+	p.see("Sign out")
+	return p
+}
+
+// invite invites somebody, and returns the link and code that were shown.
+func (p *page) invite(name, email string, roles ...string) (link, code string) {
+	p.Helper()
+	p.open("/people")
+	p.click("[data-action=invite]")
+	p.named("member-name", name, "member-email", email)
+	p.click("[data-role=student]")
+	for _, role := range roles {
+		p.click("[data-role=" + role + "]")
+	}
+	p.click("[data-action=save-member]")
+	p.until("document.querySelector('[data-code]')")
+	return p.text("[data-link]"), p.text("[data-code]")
+}
+
+// TestASchoolDescribesItsOwnType: from an empty database, on three browsers: the
+// chief begins the school and invites an instructor, describes a type from a
+// page of its handbook and makes its list; the instructor holds every number to
+// its page; the first lesson on it is marked, signed and acknowledged.
+func TestASchoolDescribesItsOwnType(t *testing.T) {
+	t.Parallel()
+	url, code := empty(t)
+	p := browse(t, url, 1280, 800)
+	p.open("/")
+	p.see("Begin a school")
+	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "chief-password", "seven slow herons",
+		"base-id-0", "xfrw", "base-name-0", "Fen Row", "base-elevation-0", "61", "base-variation-0", "-2.5",
+		"runway-0-0", "09", "heading-0-0", "92", "length-0-0", "700", "registration-0", "qz-fra", "student-name-0", "Ode Finch", "student-email-0", "ode@fenrow.example")
+	p.pick("school-zone", "Europe/Dublin")
+	p.pick("aircraft-type-0", "Alder 110")
+	p.pick("student-type-0", "Alder 110")
+	p.press("Begin the school")
+	p.see("Fen Row Flying has begun")
+	found := regexp.MustCompile(`(/join/\S+) (\S+)$`).FindStringSubmatch(p.text("[data-part=welcome]"))
+	require.NotNil(t, found)
+	ode := comesIn(t, url, found[1], found[2], "kites over reeds")
+	link, once := p.invite("Tor Lund", "tor@fenrow.example", "instructor")
+	second := comesIn(t, url, link, once, "geese in october")
+
+	p.open("/lists/alder-110")
+	p.click("[data-action=describe-type]")
+	p.named("name", "Heron 2", "source", "fictional type, Heron 2 handbook, revision 1")
+	p.click("[data-from='kind carburettor']")
+	p.click("[data-units=temperature] button:nth-of-type(2)")
+	p.click("[data-action=describe]")
+	p.within("[data-part=judged]", "can be judged: 2 of 15")
+	pages, err := os.ReadFile("testdata/heron-2-handbook.txt")
+	require.NoError(t, err)
+	part := ""
+	for _, line := range strings.Split(strings.TrimSpace(string(pages)), "\n") {
+		number := strings.Fields(line)
+		if number[0] == "#" {
+			continue
+		}
+		path := strings.Split(number[0], ".")
+		in := path[0]
+		if in == "limits" {
+			in += "." + path[1]
+		}
+		if in != part {
+			p.click("[data-at='" + in + "']")
+			p.until("document.querySelector('[data-number^=\"" + in + ".\"]')")
+			part = in
+		}
+		if len(number) == 2 {
+			eval[any](p, fmt.Sprintf("(s => { s.value = %q; s.dispatchEvent(new Event('change', {bubbles: true})) })(document.querySelector('[name=%q]'))", number[1], number[0]))
+			continue
+		}
+		p.named(number[0], number[1], number[0]+":page", number[2])
+	}
+	// A number that cannot be is said beside it, and what the handbook leaves out is left out.
+	p.click("[data-at='limits.idle']")
+	p.fill("[name='limits.idle.max']", "1750")
+	p.within("[data-part=impossible]", "is not below Magneto check, run-up speed: 1700 rpm on page")
+	p.fill("[name='limits.idle.max']", "750")
+	p.click("[data-at='limits.charging']")
+	p.click("[data-leave='limits.charging.splitMax']")
+	p.within("[data-part=judged]", "can be judged: 15 of 15")
+	p.see("everything is there: it can be held to its pages")
+	p.click("[data-action=save]")
+	p.within("[data-action=save]", "Saved")
+	p.click("[data-tab=pages]")
+	p.see("You wrote on this version.")
+
+	second.open("/documents/type/heron-2/1")
+	second.click("[data-tab=pages]")
+	second.within("[data-action=confirm-type]", "numbers are not compared yet")
+	eval[any](second, "document.querySelectorAll('[data-page]').forEach((b) => b.click())")
+	second.click("[data-action=confirm-type]")
+	second.see("held to the pages by Tor Lund")
+
+	p.open("/documents/type/heron-2/1")
+	p.click("[data-tab=text]")
+	p.click("[data-at=list]")
+	p.click("[data-action=start-list]")
+	p.click("[data-action=open-list]")
+	p.see("Heron 2, start to shutdown")
+	p.within("[data-part=faults]", "no mistake")
+	p.click("[data-action=review]")
+	p.fromToday()
+	p.click("[data-action=approve]")
+	p.within("[role=alert]", "its numbers are confirmed first")
+	list := eval[string](p, "location.pathname")
+	p.open("/documents/type/heron-2/1")
+	p.fromToday()
+	p.click("[data-action=approve]")
+	p.within(".steps .here", "in force")
+	p.open(list)
+	p.fromToday()
+	p.click("[data-action=approve]")
+	p.within(".steps .here", "in force")
+
+	p.open("/aircraft")
+	p.click("[data-action=add-aircraft]")
+	p.named("registration", "qz-frh")
+	p.pick("aircraft-type", "Heron 2")
+	p.click("[data-action=save-aircraft]")
+	p.within("[data-aircraft=QZ-FRH]", "Heron 2 version 1")
+
+	second.openLesson(demo.Person{Name: "Ode Finch"}, "QZ-FRH Heron 2")
+	second.finish()
+	second.fill("[name=password]", "geese in october")
+	second.click("[data-action=sign]")
+	second.within("[data-part=signed]", "events, rules")
+	lesson := eval[string](second, "location.pathname")
+	ode.open(lesson)
+	ode.click("[data-self=before-moving] button[aria-label$='With a word']")
+	ode.click("[data-action=self-grade]")
+	ode.fill("[name=password]", "kites over reeds")
+	ode.click("[data-action=answer]")
+	ode.within("[data-part=answer]", "● Acknowledged")
+	took := effort(p, second, ode)
+	t.Logf("about %s of typing and touching", took.Round(time.Second))
+	assert.Less(t, took, 10*time.Minute)
 }
 
 // TestThePeopleOfASchool: somebody is invited, changed, let go and back, and

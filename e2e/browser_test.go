@@ -130,6 +130,18 @@ type page struct {
 	testing.TB
 	ctx context.Context
 	url string
+	// letters and touches count what a person's hands would have done.
+	letters, touches int
+}
+
+// effort is how long a person would have been at it: five letters a second, and
+// a second and a half for each thing found and touched.
+func effort(pages ...*page) time.Duration {
+	var all time.Duration
+	for _, p := range pages {
+		all += time.Duration(p.letters)*time.Second/5 + time.Duration(p.touches)*1500*time.Millisecond
+	}
+	return all
 }
 
 // browse opens a fresh browser at the given size.
@@ -153,7 +165,7 @@ func browseIn(t testing.TB, url, dir string, width, height int64) (p *page, kill
 	t.Cleanup(stop)
 	ctx, cancel := chromedp.NewContext(allocator)
 	t.Cleanup(cancel)
-	p = &page{t, ctx, url}
+	p = &page{TB: t, ctx: ctx, url: url}
 	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height))) // the browser lives as long as ctx
 	process := chromedp.FromContext(ctx).Browser.Process()
 	return p, func() {
@@ -232,6 +244,7 @@ func (p *page) click(css string) {
 			now === was ? still(true) : look(now)
 		}, 17)
 		look() })`, css))
+	p.touches++
 	p.do(chromedp.Click(css))
 }
 
@@ -240,6 +253,7 @@ func (p *page) press(words string) {
 	p.Helper()
 	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().split('\\n')[0] === %q && !b.disabled)", words)
 	p.until(find)
+	p.touches++
 	eval[any](p, find+".click()")
 }
 
@@ -251,6 +265,7 @@ func (p *page) fill(css, text string) {
 	p.Helper()
 	p.until(fmt.Sprintf("document.querySelector(%q)", css))
 	eval[any](p, fmt.Sprintf("document.querySelector(%q).focus(), document.querySelector(%q).select()", css, css))
+	p.letters, p.touches = p.letters+len(text), p.touches+1
 	_, err := chromedp.Call(p.ctx, input.InsertText, input.InsertTextParams{Text: text})
 	require.NoError(p, err)
 }

@@ -63,7 +63,7 @@ func (p *page) otherTab(t *testing.T) *page {
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	t.Cleanup(cancel)
 	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
-	return &page{t, ctx, p.url}
+	return &page{TB: t, ctx: ctx, url: p.url}
 }
 
 // TestANewerApplicationWaitsForTheLesson: it is not offered where a lesson is

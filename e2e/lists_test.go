@@ -30,6 +30,13 @@ func (p *page) choose(css string, values ...string) {
 	p.until("!document.querySelector('[data-option]')")
 }
 
+// fromToday brings what is approved next into force today.
+func (p *page) fromToday() {
+	p.Helper()
+	p.until("document.querySelector('[name=from]')?.min")
+	p.slide("[name=from]", eval[string](p, "document.querySelector('[name=from]').min"))
+}
+
 // download clicks a link and returns the file that came.
 func (p *page) download(css string) []byte {
 	p.Helper()
