@@ -2,8 +2,6 @@ package store
 
 import (
 	"context"
-	"crypto/rand"
-	"errors"
 	"fmt"
 	"time"
 
@@ -47,15 +45,10 @@ func (s *Store) EndSession(ctx context.Context, account, token string) error {
 func (s *Store) SetSecond(ctx context.Context, account string, secret []byte, used int64) error {
 	var kept []byte
 	if secret != nil {
-		box, err := s.box()
-		if err != nil {
+		var err error
+		if kept, err = s.rebox(secret, []byte("second "+account)); err != nil {
 			return err
 		}
-		nonce := make([]byte, box.NonceSize())
-		if _, err := rand.Read(nonce); err != nil {
-			return err
-		}
-		kept = box.Seal(nonce, nonce, secret, []byte("second "+account))
 	}
 	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Updates(map[string]any{"second": kept, "second_used": used}).Error)
 }
@@ -65,14 +58,7 @@ func (s *Store) Second(a Account) ([]byte, error) {
 	if len(a.Second) == 0 {
 		return nil, nil
 	}
-	box, err := s.box()
-	if err != nil {
-		return nil, err
-	}
-	if len(a.Second) < box.NonceSize() {
-		return nil, errors.New("the secret of a second factor is damaged")
-	}
-	secret, err := box.Open(nil, a.Second[:box.NonceSize()], a.Second[box.NonceSize():], []byte("second "+a.ID))
+	secret, err := s.unbox(a.Second, []byte("second "+a.ID))
 	if err != nil {
 		return nil, fmt.Errorf("a second factor cannot be read: %w", err)
 	}

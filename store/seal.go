@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jetprimer/core/lesson"
@@ -219,25 +220,55 @@ func signedAlready(state lesson.State, by, shown string) bool {
 	return last.SignedBy == by && (last.Hash == shown || state.EventHash == shown)
 }
 
-// box encrypts private keys under the secret.
-func (s *Store) box() (cipher.AEAD, error) {
-	block, err := aes.NewCipher(s.secret[:])
+// boxed is what the installation's secret, or the key of a moved school's file,
+// keeps closed: AES-256-GCM, its nonce first.
+type boxed struct{ cipher.AEAD }
+
+func newBox(key []byte) (boxed, error) {
+	block, err := aes.NewCipher(key)
 	if err != nil {
-		return nil, err
+		return boxed{}, err
 	}
-	return cipher.NewGCM(block)
+	box, err := cipher.NewGCM(block)
+	return boxed{box}, err
 }
 
-// open decrypts a private key, which is kept with its nonce first.
-func (s *Store) open(k signingKey) (ed25519.PrivateKey, error) {
-	box, err := s.box()
+// unbox opens what is kept, bound to what it is of.
+func (b boxed) unbox(kept, of []byte) ([]byte, error) {
+	if len(kept) < b.NonceSize() {
+		return nil, errors.New("what is kept encrypted is damaged")
+	}
+	return b.Open(nil, kept[:b.NonceSize()], kept[b.NonceSize():], of)
+}
+
+// rebox closes a secret under a nonce.
+func (b boxed) rebox(secret, of, nonce []byte) []byte {
+	return b.Seal(slices.Clone(nonce), nonce, secret, of)
+}
+
+func (s *Store) unbox(kept, of []byte) ([]byte, error) {
+	box, err := newBox(s.secret[:])
 	if err != nil {
 		return nil, err
 	}
-	if len(k.Private) < box.NonceSize() {
-		return nil, errors.New("the signing key is damaged")
+	return box.unbox(kept, of)
+}
+
+func (s *Store) rebox(secret, of []byte) ([]byte, error) {
+	box, err := newBox(s.secret[:])
+	if err != nil {
+		return nil, err
 	}
-	seed, err := box.Open(nil, k.Private[:box.NonceSize()], k.Private[box.NonceSize():], []byte(k.SchoolID))
+	nonce := make([]byte, box.NonceSize())
+	if _, err := rand.Read(nonce); err != nil {
+		return nil, err
+	}
+	return box.rebox(secret, of, nonce), nil
+}
+
+// open decrypts a private key.
+func (s *Store) open(k signingKey) (ed25519.PrivateKey, error) {
+	seed, err := s.unbox(k.Private, []byte(k.SchoolID))
 	if err != nil {
 		return nil, errors.New("the signing key cannot be opened: the secret is not the one it was kept under")
 	}
@@ -269,19 +300,15 @@ func (tx *Tx) RotateKey(now time.Time) (string, error) {
 
 // newKey makes and keeps a signing key.
 func (tx *Tx) newKey(now time.Time) (string, ed25519.PrivateKey, error) {
-	box, err := tx.store.box()
-	if err != nil {
-		return "", nil, err
-	}
 	public, private, err := ed25519.GenerateKey(rand.Reader)
 	if err != nil {
 		return "", nil, err
 	}
-	nonce := make([]byte, box.NonceSize())
-	if _, err := rand.Read(nonce); err != nil {
+	kept, err := tx.store.rebox(private.Seed(), []byte(tx.School))
+	if err != nil {
 		return "", nil, err
 	}
-	k := signingKey{SchoolID: tx.School, ID: record.KeyID(public), Public: public, Private: box.Seal(nonce, nonce, private.Seed(), []byte(tx.School)), MadeAt: now}
+	k := signingKey{SchoolID: tx.School, ID: record.KeyID(public), Public: public, Private: kept, MadeAt: now}
 	if err := tx.db.Create(&k).Error; err != nil {
 		return "", nil, fmt.Errorf("keeping a signing key: %w", err)
 	}

@@ -1,0 +1,567 @@
+package store
+
+import (
+	"archive/zip"
+	"bufio"
+	"bytes"
+	"context"
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"database/sql"
+	"encoding/hex"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// A school is moved as one file: a zip of its tables, one JSON object a line,
+// and a manifest that names every table with its rows and hash and is proved by
+// the key of the file. What the installation's secret encrypts is encrypted
+// under that key instead. The same school gives the same bytes under the same
+// key, wherever it lies.
+const (
+	movedKind   = "jetprimer-school"
+	movedFormat = 1
+	// manifestName is the last entry of the file.
+	manifestName = "school.json"
+	// Bounds of what is read.
+	maxManifest   = 1 << 20
+	maxMovedLine  = 16 << 20
+	maxMovedBatch = 4 << 20
+	maxMovedFile  = 64 << 30
+)
+
+// Manifest says what a moved school's file holds.
+type Manifest struct {
+	Kind   string `json:"kind"`
+	Format int    `json:"format"`
+	Schema int64  `json:"schema"`
+	School string `json:"school"`
+	Name   string `json:"name"`
+	// Seals and Head are how long the school's chain is, and its last hash.
+	Seals  int64        `json:"seals"`
+	Head   string       `json:"head"`
+	Tables []MovedTable `json:"tables"`
+	// Proof is the HMAC-SHA-256 of the manifest without it, under the file's key.
+	Proof string `json:"proof"`
+}
+
+// MovedTable is one table of the file.
+type MovedTable struct {
+	Name   string `json:"name"`
+	Rows   int64  `json:"rows"`
+	SHA256 string `json:"sha256"`
+}
+
+// MovedError says why a moved school's file cannot be taken. Nothing of it was.
+type MovedError struct{ Reason string }
+
+func (e *MovedError) Error() string { return e.Reason }
+
+func moved(format string, args ...any) error { return &MovedError{fmt.Sprintf(format, args...)} }
+
+// MoveKey makes a key for a file.
+func MoveKey() string { return rand.Text() }
+
+// moveKey derives what encrypts and proves from a file's key.
+type moveKey struct {
+	boxed
+	prove []byte
+}
+
+func newMoveKey(key, school string) (moveKey, error) {
+	if len(key) < MinSecret {
+		return moveKey{}, moved("the key of the file has %d characters; it needs at least %d", len(key), MinSecret)
+	}
+	derive := func(what string) []byte {
+		h := hmac.New(sha256.New, []byte(key))
+		h.Write([]byte(what + " " + school))
+		return h.Sum(nil)
+	}
+	box, err := newBox(derive("encrypt"))
+	return moveKey{box, derive("prove")}, err
+}
+
+// close encrypts a secret; the nonce comes of the secret itself, so that the same
+// secret gives the same bytes.
+func (k moveKey) close(secret, of []byte) []byte {
+	h := hmac.New(sha256.New, k.prove)
+	h.Write(of)
+	h.Write(secret)
+	return k.rebox(secret, of, h.Sum(nil)[:k.NonceSize()])
+}
+
+func (k moveKey) proof(m Manifest) (string, error) {
+	m.Proof = ""
+	data, err := json.Marshal(m)
+	if err != nil {
+		return "", err
+	}
+	h := hmac.New(sha256.New, k.prove)
+	h.Write(data)
+	return hex.EncodeToString(h.Sum(nil)), nil
+}
+
+// table is a table of schools as the database describes it.
+type table struct {
+	Name    string
+	Columns Names
+	Order   Names
+	After   Names
+}
+
+// tables are the tables with a school's rows, each behind those that it refers
+// to. Numbers that the database gives by itself are no columns of theirs.
+func tables(db *gorm.DB) ([]table, error) {
+	var all []table
+	err := db.Raw(`select c.relname as name,
+			(select jsonb_agg(quote_ident(a.attname) order by a.attnum) from pg_attribute a
+				where a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped and a.attidentity = '' and a.attgenerated = '') as columns,
+			(select jsonb_agg(quote_ident(a.attname) order by k.n) from pg_index i, unnest(i.indkey) with ordinality k(attnum, n), pg_attribute a
+				where i.indrelid = c.oid and i.indisprimary and a.attrelid = c.oid and a.attnum = k.attnum) as "order",
+			coalesce((select jsonb_agg(distinct r.relname) from pg_constraint f join pg_class r on r.oid = f.confrelid
+				where f.conrelid = c.oid and f.contype = 'f' and f.confrelid <> c.oid), '[]') as after
+		from pg_class c where c.relnamespace = 'public'::regnamespace and c.relkind in ('r', 'p') and not c.relispartition
+			and exists (select from pg_attribute a where a.attrelid = c.oid and a.attname = 'school_id' and not a.attisdropped)
+		order by c.relname`).Scan(&all).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading the tables: %w", plain(err))
+	}
+	out := []table{}
+	for len(all) > 0 {
+		i := slices.IndexFunc(all, func(t table) bool {
+			return !slices.ContainsFunc(t.After, func(name string) bool {
+				return slices.ContainsFunc(all, func(other table) bool { return other.Name == name })
+			})
+		})
+		if i < 0 {
+			return nil, errors.New("the tables refer to each other in a circle")
+		}
+		out = append(out, all[i])
+		all = slices.Delete(all, i, i+1)
+	}
+	for i, t := range out {
+		if len(t.Order) == 0 {
+			out[i].Order = t.Columns
+		}
+	}
+	return out, nil
+}
+
+// accountColumns are what of a person moves: not the codes by which somebody
+// comes back.
+const accountColumns = "id, email, name, password, units, pin, device_keys, passkeys, second, second_used"
+
+// movedQueries are the tables of a file in their order, each with the columns
+// that it has and the query of its rows.
+type movedQuery struct{ name, columns, rows string }
+
+func movedQueries(db *gorm.DB) ([]movedQuery, error) {
+	all, err := tables(db)
+	if err != nil {
+		return nil, err
+	}
+	out := []movedQuery{
+		{"schools", "id, name, created_at, time_zone, settings", "from schools where id = @school"},
+		{"accounts", accountColumns, "from accounts where id in (select account_id from memberships where school_id = @school) order by id"},
+	}
+	for _, t := range all {
+		columns := strings.Join(t.Columns, ", ")
+		out = append(out, movedQuery{t.Name, columns, "from " + t.Name + " where school_id = @school order by " + strings.Join(t.Order, ", ")})
+	}
+	return out, nil
+}
+
+// ExportSchool writes everything that a school owns into one file, as it stands
+// at one moment. progress hears of each table.
+func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Writer, progress func(table string, rows int64)) (Manifest, error) {
+	m := Manifest{Kind: movedKind, Format: movedFormat, School: school, Tables: []MovedTable{}}
+	mk, err := newMoveKey(key, school)
+	if err != nil {
+		return m, err
+	}
+	err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
+		if err := enterToMove(db, school); err != nil {
+			return err
+		}
+		if m.Schema, err = schemaOf(db); err != nil {
+			return err
+		}
+		row := struct {
+			Name  string
+			Seals int64
+			Chain []byte
+		}{}
+		done := db.Raw("select s.name, f.seals, f.chain from schools s join school_feed f on f.school_id = s.id where s.id = ?::uuid", school).Scan(&row)
+		switch {
+		case done.Error != nil:
+			return plain(done.Error)
+		case done.RowsAffected == 0:
+			return ErrNotFound
+		}
+		m.Name, m.Seals, m.Head = row.Name, row.Seals, hex.EncodeToString(row.Chain)
+		queries, err := movedQueries(db)
+		if err != nil {
+			return err
+		}
+		z := zip.NewWriter(w)
+		for _, q := range queries {
+			t, err := s.exportTable(db, z, mk, school, q)
+			if err != nil {
+				return fmt.Errorf("writing %s: %w", q.name, err)
+			}
+			m.Tables = append(m.Tables, t)
+			progress(t.Name, t.Rows)
+		}
+		if m.Proof, err = mk.proof(m); err != nil {
+			return err
+		}
+		data, err := json.MarshalIndent(m, "", "  ")
+		if err != nil {
+			return err
+		}
+		entry, err := z.Create(manifestName)
+		if err == nil {
+			_, err = entry.Write(append(data, '\n'))
+		}
+		if err != nil {
+			return err
+		}
+		return z.Close()
+	}, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
+	return m, err
+}
+
+// enterToMove shows one school's rows, with times as a file has them, for as
+// long as it takes.
+func enterToMove(db *gorm.DB, school string) error {
+	err := db.Exec(`select set_config('app.school', ?, true), set_config('TimeZone', 'UTC', true), set_config('statement_timeout', '0', true),
+		set_config('bytea_output', 'hex', true), set_config('lock_timeout', ?, true)`, school, lockTimeout).Error
+	return plain(err)
+}
+
+func schemaOf(db *gorm.DB) (version int64, err error) {
+	err = db.Raw("select max(version_id) from goose_db_version where is_applied").Scan(&version).Error
+	return version, plain(err)
+}
+
+func (s *Store) exportTable(db *gorm.DB, z *zip.Writer, mk moveKey, school string, q movedQuery) (MovedTable, error) {
+	t := MovedTable{Name: q.name}
+	entry, err := z.Create(q.name + ".jsonl")
+	if err != nil {
+		return t, err
+	}
+	sum := sha256.New()
+	out := bufio.NewWriterSize(io.MultiWriter(entry, sum), 64<<10)
+	rows, err := db.Raw("select row_to_json(r)::text from (select "+q.columns+" "+q.rows+") r", sql.Named("school", school)).Rows()
+	if err != nil {
+		return t, plain(err)
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var line []byte
+		if err := rows.Scan(&line); err != nil {
+			return t, err
+		}
+		if line, err = s.reseal(q.name, line, func(kept, of []byte) ([]byte, error) {
+			secret, err := s.unbox(kept, of)
+			if err != nil {
+				return nil, err
+			}
+			return mk.close(secret, of), nil
+		}); err != nil {
+			return t, err
+		}
+		if bytes.IndexByte(line, '\n') >= 0 {
+			return t, errors.New("a row breaks over lines")
+		}
+		if _, err := out.Write(append(line, '\n')); err != nil {
+			return t, err
+		}
+		t.Rows++
+	}
+	if err := rows.Err(); err != nil {
+		return t, plain(err)
+	}
+	if err := out.Flush(); err != nil {
+		return t, err
+	}
+	t.SHA256 = hex.EncodeToString(sum.Sum(nil))
+	return t, nil
+}
+
+// secrets are the columns that are encrypted, by their tables, and what each is
+// bound to.
+var secrets = map[string]struct {
+	column string
+	of     func(row map[string]json.RawMessage) string
+}{
+	"signing_keys": {"private", func(row map[string]json.RawMessage) string { return text(row["school_id"]) }},
+	"accounts":     {"second", func(row map[string]json.RawMessage) string { return "second " + text(row["id"]) }},
+}
+
+func text(raw json.RawMessage) string {
+	var s string
+	_ = json.Unmarshal(raw, &s) // what is no text is empty, and opens nothing
+	return s
+}
+
+// reseal puts what a row keeps encrypted under another key.
+func (s *Store) reseal(table string, line []byte, again func(kept, of []byte) ([]byte, error)) ([]byte, error) {
+	secret, has := secrets[table]
+	if !has {
+		return line, nil
+	}
+	var row map[string]json.RawMessage
+	if err := json.Unmarshal(line, &row); err != nil {
+		return nil, err
+	}
+	if kept, err := hex.DecodeString(strings.TrimPrefix(text(row[secret.column]), `\x`)); err != nil {
+		return nil, fmt.Errorf("%s is not in hexadecimal", secret.column)
+	} else if len(kept) > 0 {
+		closed, err := again(kept, []byte(secret.of(row)))
+		if err != nil {
+			return nil, err
+		}
+		row[secret.column] = json.RawMessage(`"\\x` + hex.EncodeToString(closed) + `"`)
+	}
+	return json.Marshal(row)
+}
+
+// ImportSchool takes a school over from its file: all of it or nothing. First
+// refuses where there is a school already. progress hears of each table.
+func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, key string, first bool, progress func(table string, rows int64)) (Manifest, error) {
+	z, err := zip.NewReader(file, size)
+	if err != nil {
+		return Manifest{}, moved("the file is broken or cut short: %v", err)
+	}
+	m, mk, err := readManifest(z, key)
+	if err != nil {
+		return m, err
+	}
+	err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
+		tx := &Tx{db: db, store: s, School: m.School}
+		if err := enterToMove(db, m.School); err != nil {
+			return err
+		}
+		if err := s.fits(db, z, m); err != nil {
+			return err
+		}
+		queries, err := movedQueries(db)
+		if err != nil {
+			return err
+		}
+		for i, q := range queries {
+			if err := s.importTable(db, z, mk, q, m.Tables[i]); err != nil {
+				return err
+			}
+			progress(q.name, m.Tables[i].Rows)
+		}
+		if err := tx.first(first); err != nil {
+			return err
+		}
+		var zone string
+		if err := db.Raw("select time_zone from schools where id = ?::uuid", m.School).Scan(&zone).Error; err != nil {
+			return plain(err)
+		}
+		if tx.Zone, err = time.LoadLocation(zone); err != nil {
+			return moved("the school's time zone %q is not known here", zone)
+		}
+		chain, err := tx.VerifyChain()
+		switch {
+		case err != nil:
+			return moved("the school's chain of signatures does not hold: %v", err)
+		case chain.Seals != m.Seals || m.Seals > 0 && chain.Head != m.Head:
+			return moved("the school's chain of signatures is not the one that the file names")
+		}
+		return nil
+	})
+	return m, err
+}
+
+// readManifest reads what a file says that it holds, and holds it to its key.
+func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
+	var m Manifest
+	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == manifestName })
+	if i < 0 {
+		return m, moveKey{}, moved("the file is no moved school: it holds no %s", manifestName)
+	}
+	entry, err := z.File[i].Open()
+	if err != nil {
+		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
+	}
+	defer entry.Close()
+	data, err := io.ReadAll(io.LimitReader(entry, maxManifest))
+	if err != nil {
+		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&m); err != nil {
+		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
+	}
+	if m.Kind != movedKind || m.Format != movedFormat {
+		return m, moveKey{}, moved("the file is %q of format %d; this program reads %s of format %d", m.Kind, m.Format, movedKind, movedFormat)
+	}
+	mk, err := newMoveKey(key, m.School)
+	if err != nil {
+		return m, mk, err
+	}
+	proof, err := mk.proof(m)
+	if err != nil || !hmac.Equal([]byte(proof), []byte(m.Proof)) {
+		return m, mk, moved("the key is not the one of this file, or the file was changed")
+	}
+	return m, mk, nil
+}
+
+// fits refuses a file of another schema, or whose entries are not just the tables.
+func (s *Store) fits(db *gorm.DB, z *zip.Reader, m Manifest) error {
+	schema, err := schemaOf(db)
+	if err != nil {
+		return err
+	}
+	if schema != m.Schema {
+		return moved("the file was written at schema %d and this program is at %d: bring both installations to one version first", m.Schema, schema)
+	}
+	queries, err := movedQueries(db)
+	if err != nil {
+		return err
+	}
+	if len(m.Tables) != len(queries) || len(z.File) != len(queries)+1 {
+		return moved("the file has %d tables and %d entries; a school has %d tables", len(m.Tables), len(z.File), len(queries))
+	}
+	whole := uint64(0)
+	for i, q := range queries {
+		if m.Tables[i].Name != q.name {
+			return moved("the file has the table %s where %s belongs", m.Tables[i].Name, q.name)
+		}
+	}
+	for _, f := range z.File {
+		whole += f.UncompressedSize64
+	}
+	if whole > maxMovedFile {
+		return moved("the file holds %d bytes; at most %d are read", whole, uint64(maxMovedFile))
+	}
+	return nil
+}
+
+// importTable puts the rows of a table in, some at a time, and refuses them if
+// they are not those that the manifest names.
+func (s *Store) importTable(db *gorm.DB, z *zip.Reader, mk moveKey, q movedQuery, want MovedTable) error {
+	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == q.name+".jsonl" })
+	if i < 0 {
+		return moved("the file does not hold %s.jsonl", q.name)
+	}
+	entry, err := z.File[i].Open()
+	if err != nil {
+		return moved("%s.jsonl cannot be read: %v", q.name, err)
+	}
+	defer entry.Close()
+	insert := "insert into " + q.name + " (" + q.columns + ") select " + q.columns + " from json_populate_recordset(null::" + q.name + ", ?::json)"
+	if q.name == "accounts" { // a person of another school here stays who they are
+		insert += " on conflict (id) do nothing"
+	}
+	b := rowBatch{db: db, insert: insert}
+	sum, rows := sha256.New(), int64(0)
+	lines := bufio.NewReaderSize(io.TeeReader(entry, sum), 64<<10)
+	for {
+		line, err := readLine(lines)
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return moved("%s.jsonl, line %d: %v", q.name, rows+1, err)
+		}
+		rows++
+		line, err = s.reseal(q.name, line, func(closed, of []byte) ([]byte, error) {
+			secret, err := mk.unbox(closed, of)
+			if err != nil {
+				return nil, err
+			}
+			return s.rebox(secret, of)
+		})
+		if err != nil {
+			return moved("%s.jsonl, line %d: %v", q.name, rows, err)
+		}
+		if err := b.add(line); err != nil {
+			return movedRow(q.name, rows, err)
+		}
+	}
+	if err := b.flush(); err != nil {
+		return movedRow(q.name, rows, err)
+	}
+	if rows != want.Rows || hex.EncodeToString(sum.Sum(nil)) != want.SHA256 {
+		return moved("%s.jsonl is not what the file's manifest names: it was changed or cut short", q.name)
+	}
+	return nil
+}
+
+// movedRow says in words why rows up to a line could not be put in.
+func movedRow(table string, line int64, err error) error {
+	switch err = plain(err); {
+	case errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded):
+		return err
+	case table == "schools":
+		return moved("the school is in this database already")
+	case table == "accounts":
+		return moved("somebody of the school signs in by an address that belongs to another person here: %v", err)
+	}
+	return moved("%s.jsonl, up to line %d: %v", table, line, err)
+}
+
+// rowBatch inserts rows some at a time.
+type rowBatch struct {
+	db     *gorm.DB
+	insert string
+	rows   bytes.Buffer
+}
+
+func (b *rowBatch) add(line []byte) error {
+	if b.rows.Len() == 0 {
+		b.rows.WriteByte('[')
+	} else {
+		b.rows.WriteByte(',')
+	}
+	b.rows.Write(line)
+	if b.rows.Len() < maxMovedBatch {
+		return nil
+	}
+	return b.flush()
+}
+
+func (b *rowBatch) flush() error {
+	if b.rows.Len() == 0 {
+		return nil
+	}
+	b.rows.WriteByte(']')
+	err := b.db.Exec(b.insert, b.rows.String()).Error
+	b.rows.Reset()
+	return err
+}
+
+// readLine is one line without its end, of at most maxMovedLine bytes.
+func readLine(r *bufio.Reader) ([]byte, error) {
+	var line []byte
+	for {
+		part, err := r.ReadSlice('\n')
+		line = append(line, part...)
+		switch {
+		case len(line) > maxMovedLine:
+			return nil, fmt.Errorf("is longer than %d bytes", maxMovedLine)
+		case err == nil:
+			return line[:len(line)-1], nil
+		case errors.Is(err, bufio.ErrBufferFull):
+		case errors.Is(err, io.EOF) && len(line) > 0:
+			return nil, errors.New("is cut short")
+		default:
+			return nil, err
+		}
+	}
+}
