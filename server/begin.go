@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"errors"
+	"io"
 	"net/http"
 	"slices"
 	"strings"
@@ -56,6 +57,7 @@ type beginInput struct {
 
 func (s *Server) beginRoutes() {
 	route(s, huma.Operation{OperationID: "setup", Method: http.MethodGet, Path: "/setup", Summary: "Whether the school is still to be begun"}, s.setup)
+	route(s, huma.Operation{OperationID: "take-school", Method: http.MethodPost, Path: "/setup/school", Summary: "Take a moved school over from its file", MaxBodyBytes: movedMost}, s.takeSchool)
 	route(s, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: "/setup", Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10}, s.beginSchool)
 }
 
@@ -95,17 +97,70 @@ func NewStart(b school.Beginning, now time.Time) (store.Start, error) {
 		Founder: store.Account{ID: newID(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}, err
 }
 
-func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
+// mayBegin refuses where there is a school already, or the code is not the one
+// that the program printed.
+func (s *Server) mayBegin(ctx context.Context, code string) error {
 	switch n, err := s.store.Schools(ctx); {
 	case err != nil:
-		return nil, err
+		return err
 	case n > 0:
-		return nil, huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for an invitation.")
+		return huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for an invitation.")
 	}
-	switch err := s.guess(ctx, "setup", "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
-	case errors.Is(err, errWrong):
-		return nil, huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It is another after each start.", &huma.ErrorDetail{Location: "code", Message: "is not the code that the program printed"})
+	err := s.guess(ctx, "setup", "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(code)))
+	if errors.Is(err, errWrong) {
+		return huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It is another after each start.", &huma.ErrorDetail{Location: "code", Message: "is not the code that the program printed"})
+	}
+	return err
+}
+
+// movedMost bounds a moved school's file that comes in by the first page; a larger
+// one is taken over from the command line.
+const movedMost = 2 << 30
+
+type takeSchoolInput struct {
+	RawBody huma.MultipartFormFiles[struct {
+		Code string        `form:"code" maxLength:"40" required:"true" doc:"the one-time code that the program printed"`
+		Key  string        `form:"key" maxLength:"200" required:"true" doc:"the key of the file"`
+		File huma.FormFile `form:"file" required:"true" doc:"the school's file"`
+	}]
+}
+
+// Taken is a school that was taken over.
+type Taken struct {
+	School string `json:"school"`
+}
+
+func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body Taken }, error) {
+	form := in.RawBody.Data()
+	if err := s.mayBegin(ctx, form.Code); err != nil {
+		return nil, err
+	}
+	file, isFile := form.File.File.(interface {
+		io.ReaderAt
+		io.Seeker
+	})
+	if !isFile {
+		return nil, huma.Error422UnprocessableEntity("The file is missing.", &huma.ErrorDetail{Location: "file", Message: "is missing"})
+	}
+	size, err := file.Seek(0, io.SeekEnd)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(form.Key), true, func(string, int64) {})
+	var why *store.MovedError
+	switch {
+	case errors.As(err, &why):
+		return nil, huma.Error422UnprocessableEntity("The school was not taken over: "+why.Reason+". Nothing of it was kept.", &huma.ErrorDetail{Location: "file", Message: why.Reason})
+	case errors.Is(err, store.ErrBegun):
+		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
 	case err != nil:
+		return nil, err
+	}
+	return &struct{ Body Taken }{Taken{m.Name}}, nil
+}
+
+func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
+	if err := s.mayBegin(ctx, in.Body.Code); err != nil {
 		return nil, err
 	}
 	start, err := NewStart(in.Body.Beginning, s.now())

@@ -107,7 +107,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 
 	may := map[string]string{ // who may, as a school would say it
 		"sign-in": "nobody student instructor chief maintenance examiner admin",
-		"setup":   "nobody student instructor chief maintenance examiner admin", "begin": "nobody student instructor chief maintenance examiner admin",
+		"setup":   "nobody student instructor chief maintenance examiner admin", "begin": "nobody student instructor chief maintenance examiner admin", "take-school": "nobody student instructor chief maintenance examiner admin",
 		"invited": "nobody student instructor chief maintenance examiner admin", "join": "nobody student instructor chief maintenance examiner admin",
 		"account": "student instructor chief maintenance examiner admin", "set-password": "student instructor chief maintenance examiner admin", "end-sessions": "student instructor chief maintenance examiner admin", "begin-second": "student instructor chief maintenance examiner admin", "keep-second": "student instructor chief maintenance examiner admin", "end-second": "student instructor chief maintenance examiner admin",
 		"recover": "nobody student instructor chief maintenance examiner admin", "recover-member": "chief admin", "export-person": "chief admin", "export-own": "student instructor chief maintenance examiner admin", "place": "chief admin", "set-place": "chief admin", "set-base": "chief admin", "done": "chief admin", "status": "chief admin", "export-done": "chief admin",

@@ -26,6 +26,12 @@ func (s *Store) Schools(ctx context.Context) (int, error) {
 	return int(n), plain(err)
 }
 
+// EverySchool lists the schools, the oldest first.
+func (s *Store) EverySchool(ctx context.Context) ([]School, error) {
+	all, err := find[School](s.db.WithContext(ctx).Order("created_at, id"))
+	return all, plain(err)
+}
+
 // AddSchool makes a school with its feed, and fills it in the same transaction;
 // fill may be nil. Its day is that of the time zone, such as Europe/Dublin.
 func (s *Store) AddSchool(ctx context.Context, made School, fill func(tx *Tx) error) error {

@@ -34,7 +34,7 @@ const (
 	// Bounds of what is read.
 	maxManifest   = 1 << 20
 	maxMovedLine  = 16 << 20
-	maxMovedBatch = 4 << 20
+	maxMovedBatch = 1 << 20
 	maxMovedFile  = 64 << 30
 )
 

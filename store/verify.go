@@ -34,8 +34,9 @@ type Chain struct {
 type verifier struct {
 	*Tx
 	chain Chain
-	// seals of each lesson, and the last state that was sealed of each version.
-	seals    map[string][]record.Seal
+	// sealed are the lessons that have a seal, and versions the last state that was
+	// sealed of each version.
+	sealed   map[string]bool
 	versions map[string]record.Version
 }
 
@@ -44,7 +45,7 @@ type verifier struct {
 // was derived from them, and the approved versions of the library. The first
 // thing that differs is the error.
 func (tx *Tx) VerifyChain() (Chain, error) {
-	v := &verifier{Tx: tx, seals: map[string][]record.Seal{}, versions: map[string]record.Version{}}
+	v := &verifier{Tx: tx, sealed: map[string]bool{}, versions: map[string]record.Version{}}
 	for _, step := range []func() error{v.links, v.head, v.lessons, v.standings, v.library} {
 		if err := step(); err != nil {
 			return v.chain, err
@@ -68,7 +69,7 @@ func (v *verifier) links() error {
 	}
 	previous := []byte{}
 	for after := int64(0); ; {
-		part, err := find[sealRow](v.own(&sealRow{}).Where("number > ?", after).Order("number").Limit(200))
+		part, err := find[sealRow](v.own(&sealRow{}).Where("number > ?", after).Order("number").Limit(20))
 		if err != nil {
 			return fmt.Errorf("reading the seals: %w", err)
 		}
@@ -110,10 +111,28 @@ func (v *verifier) link(k sealRow, number int64, previous, public []byte) error 
 	case k.LessonID == nil || k.EventID == nil || c.Lesson != *k.LessonID || c.Event != "" && c.Event != *k.EventID:
 		return fmt.Errorf("seal %d is of another lesson or event than its row says", number)
 	}
-	c.Event, c.SignedBy = *k.EventID, k.SignedBy
-	c.SignedAt = k.SignedAt.UTC().Format(time.RFC3339)
-	v.seals[c.Lesson] = append(v.seals[c.Lesson], c)
+	v.sealed[c.Lesson] = true
 	return nil
+}
+
+// sealsOf are a lesson's seals, which links has checked: one lesson's at a time
+// is held in memory.
+func (v *verifier) sealsOf(id string) ([]record.Seal, error) {
+	if !v.sealed[id] {
+		return nil, nil
+	}
+	kept, err := find[sealRow](v.own(&sealRow{}).Where("lesson_id = ?", id).Order("number"))
+	if err != nil {
+		return nil, fmt.Errorf("reading the seals: %w", err)
+	}
+	out := make([]record.Seal, len(kept))
+	for i, k := range kept {
+		if out[i], err = record.ReadSeal(k.Format, k.Content); err != nil {
+			return nil, err
+		}
+		out[i].Event, out[i].SignedBy, out[i].SignedAt = *k.EventID, k.SignedBy, k.SignedAt.UTC().Format(time.RFC3339)
+	}
+	return out, nil
 }
 
 // head checks that the feed of the school ends at the last seal.
@@ -139,7 +158,7 @@ func (v *verifier) lessons() error {
 	if err != nil {
 		return err
 	}
-	for id := range v.seals {
+	for id := range v.sealed {
 		if !slices.Contains(ids, id) {
 			return fmt.Errorf("lesson %s was signed and is gone", id)
 		}
@@ -162,8 +181,12 @@ func (v *verifier) lesson(id string) error {
 	for _, e := range events {
 		byID[e.ID] = e
 	}
+	seals, err := v.sealsOf(id)
+	if err != nil {
+		return err
+	}
 	signatures := 0
-	for _, c := range v.seals[id] {
+	for _, c := range seals {
 		if c.Subject == record.OfLesson {
 			signatures++
 		}

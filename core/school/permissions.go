@@ -105,6 +105,7 @@ var permissions = map[string][]string{
 	"withdraw-invitation": governs,
 	"setup":               anyone,
 	"begin":               anyone,
+	"take-school":         anyone,
 	"invited":             anyone,
 	"join":                anyone,
 

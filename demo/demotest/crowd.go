@@ -2,12 +2,20 @@ package demotest
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/lesson"
+	"jetprimer/core/school"
 	"jetprimer/demo"
+	"jetprimer/store"
 )
 
 // Crowd makes the demo school a large one, to measure by: students in all, each
@@ -27,7 +35,7 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 		`create temp table crowd as select s.id as model, md5('student ' || n)::uuid as id, n
 			from generate_series(1, (select students from asked)) n join (select id, row_number() over (order by id) - 1 as at, count(*) over () as of from students where school_id = (select school from asked)) s on s.at = n % s.of`,
 		`insert into accounts (id, email, name, password) select id, 'student-' || n || '@tarnhollow.example', 'Student ' || n, 'x' from crowd`,
-		`insert into memberships (school_id, account_id, role) select (select school from asked), id, 'student' from crowd`,
+		`insert into memberships (school_id, account_id, roles) select (select school from asked), id, '["student"]' from crowd`,
 		`insert into students (school_id, id, instructor_id, class, engine_kind, start_type, started_on)
 			select s.school_id, c.id, s.instructor_id, s.class, s.engine_kind, s.start_type, s.started_on from crowd c join students s on s.id = c.model`,
 		`create temp table flown as select l.id as model, md5('lesson ' || c.n || ' ' || k || ' ' || l.id)::uuid as id, c.id as student, k
@@ -57,4 +65,74 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 	require.NoError(t, err)
 	require.NoError(t, conn.QueryRow(ctx, "select (select count(*) from lessons), (select count(*) from item_results)").Scan(&lessons, &results))
 	return lessons, results
+}
+
+// Enrol makes the demo school larger by students who have each flown and signed
+// one lesson for real: a copy of one of the demo's, with its events and a seal of
+// their own.
+func Enrol(t testing.TB, d *Database, students int) {
+	t.Helper()
+	ctx := context.Background()
+	var model store.Lesson
+	var events []lesson.Event
+	require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		flown, err := tx.Lessons("", Day.AddDate(-1, 0, 0), Day)
+		if err != nil {
+			return err
+		}
+		// One whose list no layer changes: it is the same on any day.
+		model = flown[slices.IndexFunc(flown, func(l store.Lesson) bool { return l.Type == "rowan-180i" && l.Status == "signed" })]
+		events, err = tx.Events(model.ID)
+		return err
+	}))
+	events = slices.DeleteFunc(events, func(e lesson.Event) bool {
+		return e.Kind == lesson.KindSealed || e.Kind == lesson.KindAcknowledged || e.Kind == lesson.KindSelfGrade
+	})
+	for n := range students {
+		who := store.Account{ID: uuid.NewString(), Email: fmt.Sprintf("flown-%d@tarnhollow.example", n), Name: fmt.Sprintf("Flown %d", n), Password: "x"}
+		require.NoError(t, d.Store.AddAccount(ctx, who))
+		again := []string{model.ID, uuid.Must(uuid.NewV7()).String(), model.StudentID, who.ID}
+		for _, e := range events {
+			again = append(again, e.ID, uuid.Must(uuid.NewV7()).String())
+		}
+		id := again[1]
+		anew := strings.NewReplacer(again...)
+		own := make([]lesson.Event, len(events))
+		for i, e := range events {
+			own[i] = e
+			own[i].ID, own[i].Device, own[i].Payload = anew.Replace(e.ID), "crowd-"+e.Device, json.RawMessage(anew.Replace(string(e.Payload)))
+		}
+		by := store.Sender{ID: model.InstructorID, Roles: school.Roles{school.Instructor}}
+		require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+			if err := tx.Join(who.ID, school.Student); err != nil {
+				return err
+			}
+			like, err := tx.Student(model.StudentID)
+			if err != nil {
+				return err
+			}
+			like.ID = who.ID
+			if err := tx.AddStudent(like); err != nil {
+				return err
+			}
+			answers, err := tx.Accept(id, own, by, Day)
+			if err != nil {
+				return err
+			}
+			for _, a := range answers {
+				if a.Status != "held" {
+					return fmt.Errorf("%s: %s", a.Status, a.Reason)
+				}
+			}
+			row, err := tx.Lesson(id)
+			if err != nil {
+				return err
+			}
+			state, _, _, err := tx.State(row)
+			if err != nil {
+				return err
+			}
+			return tx.Sign(id, state.EventHash, store.Signer{ID: model.InstructorID, Name: model.Instructor, How: "password"}, uuid.Must(uuid.NewV7()).String(), Day)
+		}))
+	}
 }

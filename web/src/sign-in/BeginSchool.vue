@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import { api, Refused, take, type Schemas } from '@/api/client'
 import BaseFields from '@/base/BaseFields.vue'
 import { base, baseOf, said } from '@/base/base'
+import MovedSchool from '@/sign-in/MovedSchool.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import WelcomeCodes from '@/shared/WelcomeCodes.vue'
@@ -18,6 +19,7 @@ const setup = shallowRef<Schemas['Setup'] | null>(null)
 const begun = shallowRef<Schemas['Begun'] | null>(null)
 const problem = ref('')
 const busy = ref(false)
+const moved = ref(false)
 
 const typed = reactive({
   code: '',
@@ -91,11 +93,15 @@ async function goOn() {
         <button class="primary" data-action="go-on" @click="goOn">Go on to Today</button>
       </WelcomeCodes>
     </template>
+    <MovedSchool v-else-if="setup?.needed && moved" @back="moved = false" />
     <form v-else-if="setup?.needed" novalidate @submit.prevent="begin">
       <h1>Begin a school</h1>
       <p class="soft">
         All of it is made at once, or nothing. The code stands where the program was started, and proves that
         it is yours.
+        <button type="button" class="quiet" data-action="moved" @click="moved = true">
+          Take over a school that moves here
+        </button>
       </p>
       <section class="part">
         <h2>The school</h2>

@@ -1,0 +1,93 @@
+package store_test
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"runtime"
+	"runtime/debug"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+	"jetprimer/demo/demotest"
+)
+
+// BenchmarkMove takes schools of 50 and of 500 students out and in: seconds,
+// megabytes of the file, and the most memory that either way held. The memory
+// does not grow with the school: the last metric is that of the large one over
+// that of the small one.
+func BenchmarkMove(b *testing.B) {
+	ctx := context.Background()
+	small := 0.0
+	for _, students := range []int{50, 500} {
+		b.Run(fmt.Sprintf("students=%d", students), func(b *testing.B) {
+			d := demotest.Demo(b, "x")
+			demotest.Enrol(b, d, students)
+			for b.Loop() {
+				file := filepath.Join(b.TempDir(), "school.zip")
+				var size int64
+				export := func() {
+					f, err := os.Create(file)
+					require.NoError(b, err)
+					defer f.Close()
+					_, err = d.Store.ExportSchool(ctx, demo.SchoolID, moveKey, f, quiet)
+					require.NoError(b, err)
+					size, err = f.Seek(0, io.SeekEnd)
+					require.NoError(b, err)
+				}
+				take := func() {
+					f, err := os.Open(file)
+					require.NoError(b, err)
+					defer f.Close()
+					_, err = demotest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, quiet)
+					require.NoError(b, err)
+				}
+				began := time.Now()
+				export()
+				b.ReportMetric(time.Since(began).Seconds(), "export-s")
+				began = time.Now()
+				take()
+				b.ReportMetric(time.Since(began).Seconds(), "import-s")
+				out, in := peak(export), peak(take)
+				most := max(out, in)
+				b.ReportMetric(float64(size)/1e6, "file-MB")
+				b.ReportMetric(most/1e6, "peak-MB")
+				if small == 0 {
+					small = most
+				} else {
+					b.ReportMetric(most/small, "peak-ratio")
+				}
+			}
+		})
+	}
+}
+
+// peak is the most memory, in bytes, that was in use while something ran, beyond
+// what was in use before.
+func peak(run func()) float64 {
+	defer debug.SetGCPercent(debug.SetGCPercent(10)) // what is no longer in use is taken away soon
+	runtime.GC()
+	var before runtime.MemStats
+	runtime.ReadMemStats(&before)
+	var most, done atomic.Uint64
+	stopped := make(chan struct{})
+	go func() {
+		defer close(stopped)
+		for done.Load() == 0 {
+			var m runtime.MemStats
+			runtime.ReadMemStats(&m)
+			most.Store(max(most.Load(), m.HeapInuse))
+			time.Sleep(5 * time.Millisecond)
+		}
+	}()
+	run()
+	done.Store(1)
+	<-stopped
+	return float64(most.Load()) - float64(before.HeapInuse)
+}

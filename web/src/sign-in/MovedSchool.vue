@@ -1,0 +1,71 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+
+import { Refused } from '@/api/client'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { useTrying } from '@/shared/trying'
+
+/** Takes a school over that was taken out elsewhere as one file. */
+const emit = defineEmits<{ back: [] }>()
+const { problem, busy, tried } = useTrying()
+const code = ref('')
+const key = ref('')
+const file = ref<File | null>(null)
+const taken = ref('')
+let gate: AbortController | undefined
+const pick = (e: Event) => (file.value = (e.target as HTMLInputElement).files?.[0] ?? null)
+const go = () =>
+  tried(async () => {
+    const form = new FormData()
+    form.set('code', code.value)
+    form.set('key', key.value)
+    form.set('file', file.value!)
+    gate = new AbortController()
+    const answer = await fetch('/api/v1/setup/school', { method: 'POST', body: form, signal: gate.signal })
+    const body = (await answer.json()) as { detail?: string; school?: string }
+    if (!answer.ok) throw new Refused(answer.status, body)
+    taken.value = body.school ?? ''
+  })
+</script>
+
+<template>
+  <section class="part">
+    <template v-if="taken">
+      <h1 data-part="taken">{{ taken }} is here</h1>
+      <p>Everybody signs in as before.</p>
+      <router-link class="button primary" to="/sign-in">Sign in</router-link>
+    </template>
+    <form v-else novalidate @submit.prevent="go">
+      <h1>Take over a school</h1>
+      <p class="soft">
+        From the one file that <span class="figure">jetprimer export-school</span> made, with its key. All of
+        it is taken over at once, or nothing.
+      </p>
+      <ProblemNotice v-model="problem" />
+      <label
+        >One-time code that the program printed
+        <input v-model="code" type="text" name="moved-code" autocomplete="off"
+      /></label>
+      <label>The school’s file <input type="file" name="moved-file" accept=".zip" @change="pick" /></label>
+      <label>Key of the file <input v-model="key" type="text" name="moved-key" autocomplete="off" /></label>
+      <button class="primary" type="submit" :disabled="busy || !file || !code || !key" data-action="take-over">
+        {{ busy ? 'Reading, and holding every signature to its chain…' : 'Take it over' }}
+      </button>
+      <button v-if="busy" type="button" @click="gate?.abort()">Stop; nothing is kept</button>
+      <button v-else type="button" class="quiet" @click="emit('back')">Begin a new school instead</button>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 12px;
+  max-width: 620px;
+}
+
+h1 {
+  font-size: 26px;
+  font-weight: 700;
+}
+</style>
