@@ -70,6 +70,9 @@ func main() {
 		"number": function(number),
 		"ask":    function(ask),
 
+		"decisions": function(decisions),
+		"decide":    function(decide),
+
 		"tailor":      function(tailor),
 		"faults":      function(faults),
 		"differences": function(differences),

@@ -12,6 +12,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/policy"
 	"jetprimer/core/standard"
 )
 
@@ -35,7 +36,7 @@ func kindOf[T Document](empty T) kind {
 // kinds are the kinds of documents that have a schema.
 var kinds = map[string]kind{
 	"type": kindOf(aircraft.Type{}), "list": kindOf(checklist.List{}), "layer": kindOf(checklist.Layer{}), "aid": kindOf(checklist.Aid{}),
-	"pack": kindOf(standard.Pack{}),
+	"pack": kindOf(standard.Pack{}), "policy": kindOf(policy.Policy{}),
 }
 
 // schemas are made from the Go types once.
@@ -48,7 +49,7 @@ var schemas = sync.OnceValue(func() huma.Registry {
 		pkg := t.PkgPath()[strings.LastIndexByte(t.PkgPath(), '/')+1:]
 		return pkg + "." + t.Name()
 	})
-	for _, doc := range []Document{aircraft.Type{}, checklist.List{}, checklist.Layer{}, checklist.Aid{}, standard.Pack{}} {
+	for _, doc := range []Document{aircraft.Type{}, checklist.List{}, checklist.Layer{}, checklist.Aid{}, standard.Pack{}, policy.Policy{}} {
 		r.Schema(reflect.TypeOf(doc), true, "")
 	}
 	return r

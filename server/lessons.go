@@ -235,7 +235,11 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 // beside adds what stands beside a lesson: times, lessons that overlap, and the
 // one before.
 func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
-	v.Times, v.Overlaps = lesson.TimesOf(v.State, w.settings.FlightTime()), []string{}
+	decided, err := tx.Policy(tx.Day(v.Lesson.OpenedAt))
+	if err != nil {
+		return err
+	}
+	v.Times, v.Overlaps = lesson.TimesOf(v.State, decided.TimeRule), []string{}
 	before, marks, err := tx.Previous(v.Lesson)
 	if err != nil {
 		return err

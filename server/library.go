@@ -14,6 +14,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/policy"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -51,6 +52,7 @@ type DeskView struct {
 	When         map[string]string      `json:"when" doc:"the conditions of the lists' items in words, by how they are written"`
 	Students     []string               `json:"students" doc:"who trains on the type; for those who may teach it"`
 	Kit          Kit                    `json:"kit" doc:"what a lesson on the type is worked with"`
+	Policy       policy.ForDay          `json:"policy" doc:"what the school decides for a day on the type"`
 }
 
 // TrainedView says of each person who flies the type how far they know a
@@ -69,13 +71,13 @@ type TrainedState struct {
 
 // VersionInput names one version. It is exported so that routes may embed it.
 type VersionInput struct {
-	Kind    string `path:"kind" enum:"type,list,layer,aid"`
+	Kind    string `path:"kind" enum:"type,list,layer,aid,policy"`
 	ID      string `path:"id" maxLength:"64"`
 	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }
 
 type draftInput struct {
-	Kind string `path:"kind" enum:"type,list,layer,aid"`
+	Kind string `path:"kind" enum:"type,list,layer,aid,policy"`
 	Body struct {
 		Document json.RawMessage `json:"document" doc:"the new version; its number is given by the server"`
 	}
@@ -107,7 +109,7 @@ type fromInput struct {
 }
 
 type importInput struct {
-	Kind    string `path:"kind" enum:"type,list,layer,aid"`
+	Kind    string `path:"kind" enum:"type,list,layer,aid,policy"`
 	Format  string `query:"format" enum:"yaml,json,csv,markdown" doc:"told from the file's name when left out"`
 	Name    string `query:"name" maxLength:"200" doc:"the file's name"`
 	RawBody []byte
@@ -219,7 +221,7 @@ func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 				continue
 			}
 			out.Body.Versions = append(out.Body.Versions, v)
-			if !slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.AircraftType }) {
+			if v.AircraftType != "" && !slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.AircraftType }) {
 				out.Body.Types = append(out.Body.Types, TypeName{v.AircraftType, v.Title, ""}) // only drafts of it
 			}
 		}
@@ -264,6 +266,11 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
+		decided, err := tx.Policy(in.On)
+		if err != nil {
+			return err
+		}
+		out.Body.Policy = decided.ForDay(out.Body.Type.ID, w.units())
 		if out.Body.Kit, err = s.kit(tx, w, out.Body.Type, out.Body.Aids, packs); err != nil {
 			return err
 		}
@@ -319,6 +326,9 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 	if err == nil {
 		if out.Body.Status == school.InForce {
 			s.metrics.seals.Inc()
+		}
+		if in.Kind == school.KindPolicy {
+			s.followPolicy(ctx, w.school)
 		}
 		s.note(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
 	}
@@ -434,15 +444,19 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 	if err != nil {
 		return h, nil, &form.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
 	}
-	if kind == school.KindType {
+	least := 1
+	switch kind {
+	case school.KindType:
 		h.Title, h.AircraftType = h.Name, h.ID
+	case school.KindPolicy:
+		h.AircraftType, least = "", 0
 	}
 	for _, f := range []struct {
 		field, value string
-		most         int
-	}{{"id", h.ID, 64}, {"title", h.Title, 200}, {"aircraftType", h.AircraftType, 64}} {
-		if f.value == "" || len(f.value) > f.most {
-			return h, nil, &form.InputError{Field: "document." + f.field, Reason: fmt.Sprintf("must have 1 to %d characters", f.most)}
+		least, most  int
+	}{{"id", h.ID, 1, 64}, {"title", h.Title, 1, 200}, {"aircraftType", h.AircraftType, least, 64}} {
+		if len(f.value) < f.least || len(f.value) > f.most {
+			return h, nil, &form.InputError{Field: "document." + f.field, Reason: fmt.Sprintf("must have %d to %d characters", f.least, f.most)}
 		}
 	}
 	if strings.ContainsAny(h.ID, "/?#%\\ \"") {

@@ -29,6 +29,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
+	"jetprimer/core/policy"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
@@ -102,6 +103,7 @@ func New(o Options) (*Server, error) {
 	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), bodyTime)
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
+	go s.followPolicies(s.closing)
 	return s, nil
 }
 
@@ -162,7 +164,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -178,7 +180,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{}, policy.Sheet{}, policy.Edit{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}

@@ -130,7 +130,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"desk": "student instructor chief maintenance examiner admin", "export-document": "student instructor chief maintenance examiner admin",
 		"lesson-card": "student instructor chief examiner", "add-draft": "instructor chief", "save-draft": "instructor chief", "drop-draft": "instructor chief",
 		"review-version": "instructor chief", "reopen-version": "instructor chief", "approve-version": "chief", "withdraw-version": "chief",
-		"kinds": "instructor chief", "describe-type": "instructor chief", "start-list": "instructor chief",
+		"kinds": "instructor chief", "describe-type": "instructor chief", "start-list": "instructor chief", "policy": "chief admin", "preview-policy": "chief admin",
 		"trained": "instructor chief", "tell": "instructor chief", "import-document": "instructor chief",
 	}
 	people := map[string]*client{"nobody": visitor(t, url)}

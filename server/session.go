@@ -36,8 +36,6 @@ type Session struct {
 	Own      quantity.Units     `json:"own" doc:"what the person chose instead of the school's"`
 	Settings school.Settings    `json:"settings" doc:"the school's own"`
 	Choices  []quantity.Setting `json:"choices" doc:"the units there are"`
-	// FuelMethod is how the school takes the tanks.
-	FuelMethod string `json:"fuelMethod" enum:"fuller-first,prove-both"`
 	// HasPin says that the person has a number to sign with.
 	HasPin bool `json:"hasPin"`
 	// HasPasskey says that a device of theirs has a passkey.
@@ -85,7 +83,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.settings.Tanks(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil, w.schools}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil, w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.

@@ -129,12 +129,12 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 	if err != nil {
 		return v, err
 	}
-	v.Criticals = criticalsOf(c)
-	v.Readiness = s.catalog.Policy.Ready(c)
+	v.Criticals = criticalsOf(c.Case)
+	v.Readiness = c.Policy.Ready(c.Case)
 	for _, p := range c.Packs {
 		v.Notes = append(v.Notes, p.Note)
 		for _, task := range p.Tasks {
-			if t := taskView(p.ID, task, c); len(t.Elements) > 0 {
+			if t := taskView(p.ID, task, c.Case); len(t.Elements) > 0 {
 				v.Tasks = append(v.Tasks, t)
 			}
 		}
@@ -145,35 +145,59 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 }
 
 // caseOf is all that a student's readiness rests on, as of a day.
-func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (progress.Case, error) {
-	all, err := tx.Packs()
+func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (judgedCase, error) {
+	p, err := tx.Policy(asOf)
 	if err != nil {
-		return progress.Case{}, err
+		return judgedCase{}, err
+	}
+	on, err := s.casesOn(tx, asOf)
+	if err != nil {
+		return judgedCase{}, err
+	}
+	return on.of(st, p.Standing)
+}
+
+// judgedCase is a student's case with the rule that it is judged by.
+type judgedCase struct {
+	progress.Case
+	Policy progress.Policy
+}
+
+// cases makes the cases of students as of a day, by any rule.
+type cases struct {
+	tx     *store.Tx
+	asOf   string
+	packs  []standard.Pack
+	listOf func(store.Student) checklist.List
+	reach  func(store.Student) map[string]bool
+	asked  func(typ string) []string
+}
+
+func (s *Server) casesOn(tx *store.Tx, asOf string) (cases, error) {
+	c := cases{tx: tx, asOf: asOf, asked: s.catalog.Asked}
+	var err error
+	if c.packs, err = tx.Packs(); err != nil {
+		return c, err
 	}
 	serving, err := tx.InForce("", asOf)
 	if err != nil {
-		return progress.Case{}, err
+		return c, err
 	}
-	listOf, err := lists(tx, serving)
-	if err != nil {
-		return progress.Case{}, err
+	if c.listOf, err = lists(tx, serving); err != nil {
+		return c, err
 	}
-	c, err := tx.Case(st)
-	if err != nil {
-		return progress.Case{}, err
-	}
-	reach, err := s.reachOn(tx, serving, asOf)
-	if err != nil {
-		return progress.Case{}, err
-	}
-	c.AsOf, c.Packs, c.List, c.Reach = asOf, s.heldTo(all, st.Class), listOf(st), reach(st)
-	c.Asked = s.catalog.Asked(c.List.AircraftType)
-	return c, nil
+	c.reach, err = s.reachOn(tx, serving, asOf)
+	return c, err
 }
 
-// heldTo are the packs that students of a class are held to.
-func (s *Server) heldTo(packs []standard.Pack, class string) []standard.Pack {
-	return school.HeldTo(s.catalog.Policy.Standards, packs, class)
+func (on cases) of(st store.Student, p progress.Policy) (judgedCase, error) {
+	c, err := on.tx.Case(st, p)
+	if err != nil {
+		return judgedCase{}, err
+	}
+	c.AsOf, c.Packs, c.List, c.Reach = on.asOf, school.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
+	c.Asked = on.asked(c.List.AircraftType)
+	return judgedCase{c, p}, nil
 }
 
 func taskView(pack string, task standard.Task, c progress.Case) TaskView {
@@ -295,6 +319,10 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
+		p, err := tx.Policy(v.AsOf)
+		if err != nil {
+			return err
+		}
 		reach, err := s.reachOn(tx, serving, v.AsOf)
 		if err != nil {
 			return err
@@ -309,7 +337,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		}
 		for _, st := range students {
 			c := cases[st.ID]
-			c.AsOf, c.Packs, c.Reach = v.AsOf, s.heldTo(all, st.Class), reach(st)
+			c.AsOf, c.Packs, c.Reach = v.AsOf, school.HeldTo(p.Standing.Standards, all, st.Class), reach(st)
 			for _, p := range c.Packs {
 				if !slices.Contains(v.Notes, p.Note) {
 					v.Notes = append(v.Notes, p.Note)
@@ -319,7 +347,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 			if i < 0 {
 				i, v.Groups = len(v.Groups), append(v.Groups, SchoolGroup{Class: st.Class, Columns: columns(c)})
 			}
-			row := s.schoolRow(st, c)
+			row := schoolRow(st, c, p.Standing)
 			if f := flown[st.ID]; f.N > 0 {
 				row.Lessons, row.Last = f.N, tx.Day(f.Last)
 			}
@@ -349,8 +377,8 @@ func columns(c progress.Case) []SchoolColumn {
 }
 
 // schoolRow is one student's row.
-func (s *Server) schoolRow(st store.Student, c progress.Case) SchoolStudent {
-	r, standings := s.catalog.Policy.Glance(c)
+func schoolRow(st store.Student, c progress.Case, p progress.Policy) SchoolStudent {
+	r, standings := p.Glance(c)
 	return SchoolStudent{Student: st, Standings: standings, Met: r.Met, Required: r.Required, Blocks: r.Blocks, InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready}
 }
 

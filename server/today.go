@@ -212,7 +212,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 	if err != nil {
 		return err
 	}
-	r := s.catalog.Policy.Ready(c)
+	r := c.Policy.Ready(c.Case)
 	v.Next.InTheWay = len(r.Missing) + len(r.Blocks)
 	if len(r.Plan) > 0 {
 		v.Next.Plan, v.Next.Closes = r.Plan[0].Title, len(r.Plan[0].Elements)
@@ -308,7 +308,7 @@ func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
 }
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
-	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: lesson.Methods, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
+	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: []string{}, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
 		Exercises: checklist.Exercises, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Aerodromes, err = tx.Bases(); err != nil {
@@ -317,6 +317,12 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 		for _, a := range out.Body.Aerodromes {
 			out.Body.Reports[a.ID] = weather.Simulated(a, s.now())
 		}
+		decided, err := tx.Policy(out.Body.Day)
+		if err != nil {
+			return err
+		}
+		out.Body.Methods = decided.Methods
+		out.Body.Scales = slices.DeleteFunc(slices.Clone(s.catalog.Scales), func(one lesson.Scale) bool { return !slices.Contains(decided.Scales, one.ID) })
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}

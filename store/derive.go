@@ -273,8 +273,11 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 	if err != nil {
 		return nil, err
 	}
-	policy := tx.store.shipped.Policy
-	if s, ok := policy.StageCheckOf(l.ID, day, state, book, school.HeldTo(policy.Standards, packs, book.Type.Class)); ok {
+	policy, err := tx.Policy(day)
+	if err != nil {
+		return nil, err
+	}
+	if s, ok := policy.Standing.StageCheckOf(l.ID, day, state, book, school.HeldTo(policy.Standing.Standards, packs, book.Type.Class)); ok {
 		add("stage_checks", l.ID, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "stage": s.Stage, "class": s.Class, "passed": s.Passed})
 	}
 	return out, nil

@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/policy"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
@@ -66,7 +67,42 @@ func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
 	for _, l := range tx.store.shipped.Lists {
 		add(school.Version{Kind: school.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
 	}
+	add(school.Version{Kind: school.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version, Title: tx.defaultPolicy().Title})
 	return append(all, own...), nil
+}
+
+// defaultPolicy is that of a school that has written none.
+func (tx *Tx) defaultPolicy() policy.Policy {
+	var scales []string
+	for _, s := range tx.store.shipped.Scales {
+		scales = append(scales, s.ID)
+	}
+	return policy.Default(tx.store.shipped.Policy, scales, tx.settings)
+}
+
+// Policy is the school's policy as it serves on a day.
+func (tx *Tx) Policy(day string) (policy.Policy, error) {
+	if p, known := tx.policies[day]; known {
+		return p, nil
+	}
+	kept, err := find[versionRow](tx.library().Where("l.kind = ?", school.KindPolicy).Order("l.version"))
+	if err != nil {
+		return policy.Policy{}, fmt.Errorf("reading the policy: %w", err)
+	}
+	p := tx.defaultPolicy()
+	for _, k := range kept {
+		if v := k.version(); v.ServesOn(day) {
+			if p, err = Document[policy.Policy](tx, v.Kind, v.ID, v.Version); err != nil {
+				return p, err
+			}
+		}
+	}
+	p.Standing.ID, p.Standing.Version = policy.ID, p.Version
+	if tx.policies == nil {
+		tx.policies = map[string]policy.Policy{}
+	}
+	tx.policies[day] = p
+	return p, nil
 }
 
 // InForce are the versions that serve on a day: of each document the highest
@@ -111,6 +147,8 @@ func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 		return tx.store.shipped.TypeVersion(id, version)
 	case school.KindList:
 		return tx.store.shipped.ListVersion(id, version)
+	case school.KindPolicy:
+		return tx.defaultPolicy(), id == policy.ID && version == tx.store.shipped.Policy.Version
 	}
 	return nil, false
 }

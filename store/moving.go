@@ -367,12 +367,13 @@ func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, 
 		if err := tx.first(first); err != nil {
 			return err
 		}
-		var zone string
-		if err := db.Raw("select time_zone from schools where id = ?::uuid", m.School).Scan(&zone).Error; err != nil {
+		own, err := take[School](db.Where("id = ?", m.School))
+		if err != nil {
 			return plain(err)
 		}
-		if tx.Zone, err = time.LoadLocation(zone); err != nil {
-			return moved("the school's time zone %q is not known here", zone)
+		tx.settings = own.Settings
+		if tx.Zone, err = time.LoadLocation(own.TimeZone); err != nil {
+			return moved("the school's time zone %q is not known here", own.TimeZone)
 		}
 		chain, err := tx.VerifyChain()
 		switch {

@@ -8,7 +8,9 @@ import (
 	"slices"
 	"time"
 
+	"jetprimer/core/policy"
 	"jetprimer/core/progress"
+	"jetprimer/core/school"
 )
 
 // observationRow is an observation as it is kept.
@@ -48,29 +50,94 @@ func (tx *Tx) standingRows(student string) (standings, criticals []map[string]an
 	if err != nil {
 		return nil, nil, err
 	}
+	policy, err := tx.derivedBy()
+	if err != nil {
+		return nil, nil, err
+	}
 	standings, criticals = []map[string]any{}, []map[string]any{}
 	for element, observations := range seen {
-		f := tx.store.shipped.Policy.Derive(element, observations)
+		f := policy.Standing.Derive(element, observations)
 		var lapses any
 		if f.LapsesOn != "" {
 			lapses = f.LapsesOn
 		}
 		standings = append(standings, map[string]any{"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons, "history": f.History})
 	}
+	open, err := tx.criticalsUnder(student, policy.Standing)
+	for _, o := range open {
+		criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class})
+	}
+	return standings, criticals, err
+}
+
+// criticalsUnder are the critical errors that stand open by a rule, and that the
+// chief instructor has not decided on.
+func (tx *Tx) criticalsUnder(student string, p progress.Policy) ([]progress.ItemLevel, error) {
 	levels, err := tx.criticalLevels(student)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ?", student))
 	if err != nil {
-		return nil, nil, fmt.Errorf("reading decisions on critical errors: %w", err)
+		return nil, fmt.Errorf("reading decisions on critical errors: %w", err)
 	}
-	for _, o := range tx.store.shipped.Policy.OpenCriticals(levels) {
-		if !slices.ContainsFunc(decided, func(d criticalDecision) bool { return d.LessonID == o.Lesson && d.Item == o.Item }) {
-			criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class})
+	return slices.DeleteFunc(p.OpenCriticals(levels), func(o progress.ItemLevel) bool {
+		return slices.ContainsFunc(decided, func(d criticalDecision) bool { return d.LessonID == o.Lesson && d.Item == o.Item })
+	}), nil
+}
+
+// derivedBy is the policy by which the school's standings are kept: that of the
+// day on which they were last brought to it.
+func (tx *Tx) derivedBy() (policy.Policy, error) {
+	version, err := row[int](tx, "select policy from school_feed where school_id = ?", tx.School)
+	if err != nil {
+		return policy.Policy{}, fmt.Errorf("reading by which policy standings are kept: %w", err)
+	}
+	if version == 0 {
+		return tx.defaultPolicy(), nil
+	}
+	return Document[policy.Policy](tx, school.KindPolicy, policy.ID, version)
+}
+
+// FollowPolicy brings the standings of a school to the policy that serves on its
+// day at a moment, all of them or none. It reports whether there was anything to do.
+func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time) (done bool, err error) {
+	err = s.In(ctx, schoolID, func(_ context.Context, tx *Tx) error {
+		kept, err := tx.derivedBy()
+		if err != nil {
+			return err
 		}
-	}
-	return standings, criticals, nil
+		serving, err := tx.Policy(tx.Day(now))
+		if err != nil || serving.Version == kept.Version {
+			return err
+		}
+		head, err := tx.bump()
+		if err != nil {
+			return err
+		}
+		version := serving.Version
+		if version == tx.defaultPolicy().Version {
+			version = 0
+		}
+		if err := tx.db.Exec("update school_feed set policy = ? where school_id = ?", version, tx.School).Error; err != nil {
+			return fmt.Errorf("keeping by which policy standings are kept: %w", err)
+		}
+		students, err := tx.Students()
+		if err != nil {
+			return err
+		}
+		for _, st := range students {
+			if err := tx.deriveStandings(st.ID); err != nil {
+				return fmt.Errorf("student %s: %w", st.ID, err)
+			}
+			if err := tx.changed(head.Seq, "student", st.ID); err != nil {
+				return err
+			}
+		}
+		done = true
+		return nil
+	})
+	return done, err
 }
 
 func (tx *Tx) deriveStandings(student string) error {
@@ -246,23 +313,23 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 	return out, nil
 }
 
-// Case gathers all that a student's readiness rests on, except the packs, the
-// list and the day.
-func (tx *Tx) Case(s Student) (progress.Case, error) {
+// Case gathers all that a student's readiness rests on by a rule, except the
+// packs, the list and the day.
+func (tx *Tx) Case(s Student, p progress.Policy) (progress.Case, error) {
 	c := progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
 	seen, err := tx.observations(s)
 	if err != nil {
 		return c, err
 	}
 	for element, observations := range seen {
-		c.Facts[element] = tx.store.shipped.Policy.Derive(element, observations)
+		c.Facts[element] = p.Derive(element, observations)
 	}
 	checks, err := tx.stageChecks(s.ID)
 	if err != nil {
 		return c, err
 	}
-	criticals, err := tx.openCriticals(s.ID)
-	c.StageChecks, c.Criticals = checks[s.ID], criticals[s.ID]
+	c.StageChecks = checks[s.ID]
+	c.Criticals, err = tx.criticalsUnder(s.ID, p)
 	return c, err
 }
 

@@ -16,6 +16,7 @@ import (
 	"gorm.io/gorm"
 
 	"jetprimer/catalog"
+	"jetprimer/core/policy"
 	"jetprimer/core/school"
 )
 
@@ -90,6 +91,9 @@ type Tx struct {
 	School string
 	// Zone is where the school's day is told.
 	Zone *time.Location
+	// settings are the school's, and policies those looked up in this transaction.
+	settings school.Settings
+	policies map[string]policy.Policy
 	// committed are called once the transaction has been committed.
 	committed []func()
 }
@@ -111,23 +115,23 @@ func (s *Store) in(ctx context.Context, schoolID string, before func(db *gorm.DB
 	ctx = context.WithValue(ctx, insideKey{}, true)
 	tx := &Tx{store: s, School: schoolID}
 	err := s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
-		var zone string
 		if err := before(db); err != nil {
 			return err
 		}
-		err := db.Raw(`select coalesce((select time_zone from schools where id = ?::uuid), '') from
-			(select set_config('app.school', ?, true), set_config('lock_timeout', ?, true), set_config('statement_timeout', ?, true)) as entered`,
-			schoolID, schoolID, lockTimeout, statementTimeout).Scan(&zone).Error
+		var entered School
+		err := db.Raw(`select coalesce(s.time_zone, '') as time_zone, coalesce(s.settings, '{}') as settings from
+			(select set_config('app.school', ?, true), set_config('lock_timeout', ?, true), set_config('statement_timeout', ?, true)) as entered
+			left join schools s on s.id = ?::uuid`, schoolID, lockTimeout, statementTimeout, schoolID).Scan(&entered).Error
 		if err != nil {
 			return fmt.Errorf("entering the school: %w", err)
 		}
-		if zone == "" {
+		if entered.TimeZone == "" {
 			return fmt.Errorf("school %s: %w", schoolID, ErrNotFound)
 		}
-		if tx.Zone, err = time.LoadLocation(zone); err != nil {
+		if tx.Zone, err = time.LoadLocation(entered.TimeZone); err != nil {
 			return fmt.Errorf("reading the school's time zone: %w", err)
 		}
-		tx.db = db
+		tx.db, tx.settings = db, entered.Settings
 		return fn(ctx, tx)
 	})
 	if err != nil {

@@ -27,6 +27,10 @@ type Day struct {
 	EngineState string   `json:"engineState,omitempty"`
 	// FuelMethod is how the school takes the tanks; see aircraft.FuelMethods.
 	FuelMethod string `json:"fuelMethod,omitempty"`
+	// Skips are the checks that the school does not do, Breakers what it does with
+	// one that has opened: "once" sets it once, "never" leaves it.
+	Skips    []string `json:"skips,omitempty"`
+	Breakers string   `json:"breakers,omitempty"`
 	// Exercises are the ids of what is planned to be flown.
 	Exercises []string `json:"exercises,omitempty"`
 }
@@ -131,6 +135,7 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 			w.lay(l, c)
 		}
 	}
+	w.decided(day)
 	w.conditions()
 	w.engines(t, order)
 	if faults := flown.List.Faults(); len(faults) > 0 {
@@ -152,7 +157,7 @@ func (d Day) sound() error {
 	for _, c := range []struct {
 		field, value string
 		known        []string
-	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}, {"fuelMethod", d.FuelMethod, aircraft.FuelMethods}} {
+	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}, {"fuelMethod", d.FuelMethod, aircraft.FuelMethods}, {"breakers", d.Breakers, []string{"once", "never"}}} {
 		if c.value != "" && !slices.Contains(c.known, c.value) {
 			return fmt.Errorf("day.%s %q is none of %s", c.field, c.value, strings.Join(c.known, ", "))
 		}
@@ -169,6 +174,28 @@ func (d Day) sound() error {
 		return fmt.Errorf("day.dewPointC %g is above oatC %g: the dew point is at most the air's temperature", *d.DewPointC, *d.OATC)
 	}
 	return nil
+}
+
+// breakerWords are what the school does with a breaker that has opened.
+var breakerWords = map[string]string{
+	"once":  "A breaker that has opened has a reason: the school sets it once, after it has cooled, and only when it is needed.",
+	"never": "A breaker that has opened has a reason: the school leaves it open and writes it up.",
+}
+
+// decided brings in what the school's policy decides: checks that it does not do
+// are dropped, and the breakers say what is done with them.
+func (w *tailoring) decided(day Day) {
+	for p := range w.flown.List.Phases {
+		for i, item := range w.flown.List.Phases[p].Items {
+			if item.Check != "" && slices.Contains(day.Skips, item.Check) && !w.dropped[item.ID] {
+				w.dropped[item.ID] = true
+				w.say(Reason{Item: item.ID, Challenge: item.Challenge, Kind: Dropped, Because: "the school does not do this check"})
+			}
+			if words := breakerWords[day.Breakers]; words != "" && item.ID == "breakers" {
+				w.flown.List.Phases[p].Items[i].Caution = words
+			}
+		}
+	}
 }
 
 func startOrder(t aircraft.Type, asked []int) ([]int, error) {

@@ -26,18 +26,20 @@ type TypedDay struct {
 	FirstFlight string         `json:"firstFlight"` // yes or no
 	Exercises   []string       `json:"exercises"`
 	FuelMethod  string         `json:"fuelMethod"`
+	Skips       []string       `json:"skips"`
+	Breakers    string         `json:"breakers"`
 	Units       quantity.Units `json:"units"`
 }
 
 // FreshDay is what a person begins with.
 func FreshDay() TypedDay {
-	return TypedDay{Night: "day", Rules: "VFR", EngineState: "cold", FirstFlight: "yes", Exercises: []string{}}
+	return TypedDay{Night: "day", Rules: "VFR", EngineState: "cold", FirstFlight: "yes", Exercises: []string{}, Skips: []string{}}
 }
 
 // Day reads the typed day. The error is a *form.InputError that names the field.
 func (t TypedDay) Day() (Day, error) {
 	night, first := t.Night == "night", t.FirstFlight == "yes"
-	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod, Exercises: t.Exercises}
+	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod, Skips: t.Skips, Breakers: t.Breakers, Exercises: t.Exercises}
 	for _, n := range []struct {
 		into **float64
 		typedNumber

@@ -78,27 +78,17 @@ type Policy struct {
 	// Enter is what it takes to be to standard for the first time: so many
 	// lessons in a row at AtLeast, the latest touched one at Touched, and no
 	// lesson at 0 among the last ClearOfZero.
-	Enter struct {
-		Lessons     int `json:"lessons"`
-		Touched     int `json:"touched"`
-		ClearOfZero int `json:"clearOfZero"`
-	} `json:"enter"`
+	Enter Entering `json:"enter"`
 	// Lose is when it is lost: Below lessons of the last Of below AtLeast. A
 	// lesson at 0 loses it at once.
-	Lose struct {
-		Below int `json:"below"`
-		Of    int `json:"of"`
-	} `json:"lose"`
+	Lose Losing `json:"lose"`
 	// Restore is how many lessons in a row bring back what was lost, the latest
 	// at Enter.Touched.
 	Restore   int `json:"restore"`
 	LapseDays int `json:"lapseDays"`
 	// Consolidated is so many lessons at AtLeast by so many instructors since
 	// the standing was reached.
-	Consolidated struct {
-		Lessons     int `json:"lessons"`
-		Instructors int `json:"instructors"`
-	} `json:"consolidated"`
+	Consolidated Consolidating `json:"consolidated"`
 	// Standards are the ids of the packs that students are held to, as far as
 	// those cover their class.
 	Standards []string `json:"standards"`
@@ -108,6 +98,25 @@ type Policy struct {
 	CriticalLessons int `json:"criticalLessons"`
 	// Plans are the kinds of lessons that a plan is made of.
 	Plans []LessonPlan `json:"lessons"`
+}
+
+// Entering is what it takes to be to standard for the first time.
+type Entering struct {
+	Lessons     int `json:"lessons"`
+	Touched     int `json:"touched"`
+	ClearOfZero int `json:"clearOfZero"`
+}
+
+// Losing is how many lessons of the last ones, below the level, lose a standing.
+type Losing struct {
+	Below int `json:"below"`
+	Of    int `json:"of"`
+}
+
+// Consolidating is what it takes to be consolidated.
+type Consolidating struct {
+	Lessons     int `json:"lessons"`
+	Instructors int `json:"instructors"`
 }
 
 // Stage is one stage check: the kinds of elements it asks for, and how many

@@ -150,6 +150,8 @@ var permissions = map[string][]string{
 	"kinds":            teaching,
 	"describe-type":    teaching,
 	"start-list":       teaching,
+	"policy":           governs,
+	"preview-policy":   governs,
 	"library":          everyone,
 	"document":         everyone,
 	"desk":             everyone,

@@ -11,6 +11,8 @@ const (
 	KindList  = "list"
 	KindLayer = "layer"
 	KindAid   = "aid"
+	// KindPolicy is the school's policy: a document of no aircraft type.
+	KindPolicy = "policy"
 )
 
 // The states of a version, in the order they follow each other.
@@ -21,10 +23,10 @@ const (
 	Withdrawn = "withdrawn"
 )
 
-// Version is one version of a type, list, layer or memory aid. The shipped ones
+// Version is one version of a type, list, layer, memory aid or policy. The shipped ones
 // are in force from the beginning.
 type Version struct {
-	Kind          string `json:"kind" enum:"type,list,layer,aid"`
+	Kind          string `json:"kind" enum:"type,list,layer,aid,policy"`
 	ID            string `json:"id"`
 	Version       int    `json:"version"`
 	AircraftType  string `json:"aircraftType"`

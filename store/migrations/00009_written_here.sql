@@ -9,3 +9,7 @@ update library set writers = jsonb_build_array(written_by);
 -- force as its lists are. They are of no aircraft type.
 alter table library drop constraint library_kind_check;
 alter table library add constraint library_kind_check check (kind in ('type', 'list', 'layer', 'aid', 'policy', 'pack'));
+
+-- By which version of the school's policy its standings were derived; 0 is what a
+-- school without a policy of its own goes by.
+alter table school_feed add column policy integer not null default 0;

@@ -38,6 +38,7 @@ export const router = createRouter({
       meta: { open: true },
     },
     { path: '/place', component: () => import('@/base/PlaceView.vue'), meta: { needs: 'place' } },
+    { path: '/policy', component: () => import('@/policy/PolicyPlace.vue'), meta: { needs: 'policy' } },
     { path: '/status', component: () => import('@/people/StatusView.vue'), meta: { needs: 'status' } },
     { path: '/done', component: () => import('@/people/DoneView.vue'), meta: { needs: 'done' } },
     { path: '/account', component: () => import('@/account/AccountView.vue') },

@@ -58,7 +58,7 @@ onMounted(() =>
       take(api.GET('/api/v1/calculators')),
       ready(),
     ])
-    Object.assign(typed, rules.fresh(), { fuelMethod: session.fuelMethod })
+    Object.assign(typed, rules.fresh())
     fleet.value = today.aircraft
     tools.value = data
     next.value = today.next ?? null
@@ -75,6 +75,8 @@ watch(aircraft, (a) =>
     const desk = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
     if (aircraft.value !== a) return
     type.value = desk.type
+    typed.fuelMethod = desk.policy.fuelMethod
+    typed.turnBack = desk.policy.turnBack
     people(a.registration)
     typed.runway = ''
     typed.own = {}

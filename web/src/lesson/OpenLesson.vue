@@ -40,7 +40,6 @@ const choice = reactive({
 const day = reactive({
   ...fresh.flown,
   exercises: [] as string[],
-  fuelMethod: me.fuelMethod,
 })
 /** What an instructor chose last is chosen again. */
 const kept = ['method', 'scale'] as const
@@ -130,7 +129,9 @@ watch(aircraft, async (a) => {
     if (aircraft.value !== a) return
     desk.value = d
     choice.list = d.lists[0]?.id ?? ''
-    choice.order = (d.type.startOrder ?? []).join(',')
+    const { startOrder, fuelMethod, skips, breakers } = d.policy
+    choice.order = (startOrder.length ? startOrder : (d.type.startOrder ?? [])).join(',')
+    Object.assign(day, { fuelMethod, skips, breakers })
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)
   }

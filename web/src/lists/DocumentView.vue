@@ -13,6 +13,7 @@ import {
   type DeskView,
   type Layer,
   type List,
+  type Policy,
   type Version,
 } from '@/api/client'
 import AidEditor from '@/lists/AidEditor.vue'
@@ -25,6 +26,8 @@ import TopBar from '@/shared/TopBar.vue'
 import VersionSteps from '@/lists/VersionSteps.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
 import PagesPanel from '@/types/PagesPanel.vue'
+import PolicyEditor from '@/policy/PolicyEditor.vue'
+import PolicyPreview from '@/policy/PolicyPreview.vue'
 import TypeBuilder from '@/types/TypeBuilder.vue'
 import TypeSheet from '@/types/TypeSheet.vue'
 import { ready, rules, type Fault } from '@/rules/rules'
@@ -35,7 +38,7 @@ import { formats, kindWords } from '@/shared/words'
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
 const router = useRouter()
-const draft = useDraft<List | Layer | Aid | AircraftType>(props.kind, props.id, props.version)
+const draft = useDraft<List | Layer | Aid | AircraftType | Policy>(props.kind, props.id, props.version)
 const { meta, doc, problem, dirty, writable, busy, past, future } = draft
 const desk = shallowRef<DeskView | null>(null)
 const versions = shallowRef<Version[]>([])
@@ -48,6 +51,7 @@ const list = computed(() => (props.kind === 'list' ? (doc.value as List) : null)
 const layer = computed(() => (props.kind === 'layer' ? (doc.value as Layer) : null))
 const aid = computed(() => (props.kind === 'aid' ? (doc.value as Aid) : null))
 const type = computed(() => (props.kind === 'type' ? (doc.value as AircraftType) : null))
+const decided = computed(() => (props.kind === 'policy' ? (doc.value as Policy) : null))
 const chief = computed(() => session.may('approve-version'))
 const writer = computed(() => session.may('save-draft'))
 
@@ -57,11 +61,13 @@ onMounted(async () => {
   if (!meta.value) return
   try {
     const [d, library] = await Promise.all([
-      take(
-        api.GET('/api/v1/desk/{type}', {
-          params: { path: { type: meta.value.aircraftType }, query: { on: '9999-12-31' } },
-        }),
-      ),
+      meta.value.aircraftType
+        ? take(
+            api.GET('/api/v1/desk/{type}', {
+              params: { path: { type: meta.value.aircraftType }, query: { on: '9999-12-31' } },
+            }),
+          )
+        : null,
       take(api.GET('/api/v1/library')),
       ready(),
     ])
@@ -100,6 +106,7 @@ const layers = computed(() => {
 })
 const tabs = computed(() => {
   const out = [['text', writable.value ? 'Write' : 'Read']]
+  if (decided.value) out.push(['moves', 'Whom it moves'])
   if (type.value?.handbook) out.push(['pages', 'Page by page'])
   if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
   if (props.kind === 'list') out.push(['differences', 'Differences'])
@@ -131,7 +138,8 @@ async function another() {
 
 async function drop() {
   await draft.drop()
-  if (!problem.value) await router.push(`/lists/${meta.value!.aircraftType}`)
+  if (!problem.value)
+    await router.push(meta.value!.aircraftType ? `/lists/${meta.value!.aircraftType}` : '/policy')
 }
 
 function key(e: KeyboardEvent) {
@@ -152,7 +160,11 @@ onBeforeRouteLeave(async () => {
 <template>
   <div class="place">
     <TopBar>
-      <router-link v-if="meta" :to="`/lists/${meta.aircraftType}`" class="back" aria-label="Back to Lists"
+      <router-link
+        v-if="meta"
+        :to="meta.aircraftType ? `/lists/${meta.aircraftType}` : '/policy'"
+        class="back"
+        aria-label="Back"
         >‹</router-link
       >
       <b>{{ (doc as List | null)?.title ?? meta?.title }}</b>
@@ -244,7 +256,7 @@ onBeforeRouteLeave(async () => {
       <span v-if="kind !== 'type' && faults.length" class="out" role="status" data-part="faults"
         >■ {{ faults.length }} mistakes</span
       >
-      <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
+      <span v-else-if="kind !== 'type' && (desk)" class="within" role="status" data-part="faults"
         >● no mistake</span
       >
       <span class="exports">
@@ -254,10 +266,10 @@ onBeforeRouteLeave(async () => {
         }}</a>
       </span>
     </nav>
-    <main v-if="doc && desk">
+    <main v-if="doc && (desk || decided)">
       <template v-if="tab === 'text'">
         <ListEditor
-          v-if="list"
+          v-if="list && desk"
           :key="String(writable)"
           :list="list"
           :desk="desk"
@@ -266,7 +278,7 @@ onBeforeRouteLeave(async () => {
           @change="draft.change"
         />
         <LayerEditor
-          v-else-if="layer"
+          v-else-if="layer && desk"
           :layer="layer"
           :desk="desk"
           :faults="faults"
@@ -274,7 +286,7 @@ onBeforeRouteLeave(async () => {
           @change="draft.change"
         />
         <AidEditor
-          v-else-if="aid"
+          v-else-if="aid && desk"
           :aid="aid"
           :desk="desk"
           :faults="faults"
@@ -289,9 +301,16 @@ onBeforeRouteLeave(async () => {
           @change="draft.change"
         />
         <TypeSheet v-else-if="type" :type="type" />
+        <PolicyEditor
+          v-else-if="decided"
+          :policy="decided"
+          :version="version"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
       </template>
       <FlownPreview
-        v-else-if="tab === 'flown' && (list ?? desk.lists[0])"
+        v-else-if="tab === 'flown' && desk && (list ?? desk.lists[0])"
         :list="(list ?? desk.lists[0])!"
         :layers="layers"
         :desk="desk"
@@ -305,6 +324,7 @@ onBeforeRouteLeave(async () => {
         :busy="busy"
         @confirm="(paths) => draft.step('review', undefined, paths)"
       />
+      <PolicyPreview v-else-if="tab === 'moves' && decided" :version="version" :dirty="dirty" />
       <TrainedPanel v-else-if="tab === 'trained'" :id="id" :kind="kind as 'list'" />
     </main>
   </div>

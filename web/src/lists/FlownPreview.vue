@@ -76,12 +76,14 @@ const states = [
   ['engineState', 'engine', same(engineStates)],
   ['firstFlight', 'first flight', same(['yes', 'no'])],
 ] as const
-const { units, fuelMethod } = useSession().current!
+const { units } = useSession().current!
 /** A usual day at the home field, in the reader's units. */
 void ready().then(() => {
   const typed = (words: string) => rules.say(words).split(' ')[0]!
   Object.assign(day, {
-    fuelMethod,
+    fuelMethod: props.desk.policy.fuelMethod,
+    skips: props.desk.policy.skips,
+    breakers: props.desk.policy.breakers,
     oat: typed('12 °C'),
     wind: typed('8 kt'),
     elevation: typed('412 ft'),

@@ -86,6 +86,7 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
           ><input v-model="gone" type="checkbox" name="with-left" /> with the {{ left }} who left</label
         >
         <router-link to="/place" data-action="place">The school</router-link>
+        <router-link to="/policy" data-action="policy">Policy</router-link>
         <router-link to="/done" data-action="done">Who did what</router-link>
         <router-link to="/status" data-action="status">Status</router-link>
         <a href="/api/v1/people.csv" download data-action="export-people">Export the table</a>

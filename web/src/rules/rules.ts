@@ -185,6 +185,15 @@ export const rules = {
   /** The type with a check among its own, or left off. */
   ask: (type: Schemas['AircraftType'], check: string, asked: boolean) =>
     ask<Schemas['AircraftType']>('ask', text(type), text(check), text(asked)),
+  /** A policy question by question, beside what it is compared with. */
+  decisions: (
+    policy: Schemas['PolicyPolicy'],
+    older: Schemas['PolicyPolicy'] | null,
+    known: Schemas['PolicyKnown'],
+  ) => ask<Schemas['PolicySheet']>('decisions', text(policy), text(older), text(known)),
+  /** The policy with one decision made. */
+  decide: (policy: Schemas['PolicyPolicy'], edit: Schemas['PolicyEdit'], known: Schemas['PolicyKnown']) =>
+    ask<Schemas['PolicyPolicy']>('decide', text(policy), text(edit), text(known)),
   /** The day on one sheet. */
   day: (
     typed: Schemas['CalcTypedDay'],

@@ -33,10 +33,6 @@ function choose(name: string, unit: string) {
     own.value ? session.readUnits(units) : session.decide({ ...session.current!.settings, units }),
   )
 }
-const method = (fuelMethod: string) =>
-  tried(() => session.decide({ ...session.current!.settings, fuelMethod: fuelMethod as 'prove-both' }))
-const timeRule = (rule: string) =>
-  tried(() => session.decide({ ...session.current!.settings, timeRule: rule as 'block' }))
 const secondFactor = (asked: string) =>
   tried(() => session.decide({ ...session.current!.settings, secondFactor: asked === 'asked' }))
 </script>
@@ -65,26 +61,6 @@ const secondFactor = (asked: string) =>
         @update:model-value="choose(s.name, $event)"
       />
     </div>
-    <ChoiceRow
-      v-if="!own"
-      name="Where a tank is chosen"
-      :model-value="session.current!.fuelMethod"
-      :choices="[
-        ['fuller-first', 'start and take off on the fuller'],
-        ['prove-both', 'start on the lower, take off on the fuller'],
-      ]"
-      @update:model-value="method"
-    />
-    <ChoiceRow
-      v-if="!own"
-      name="Flight time"
-      :model-value="session.current!.settings.timeRule ?? 'hour-meter'"
-      :choices="[
-        ['hour-meter', 'by the hour meter'],
-        ['block', 'moving off to shutdown'],
-      ]"
-      @update:model-value="timeRule"
-    />
     <ChoiceRow
       v-if="!own"
       name="One-time codes at the sign-in of chief instructors and administrators"

@@ -48,7 +48,12 @@ const go = () =>
       /></label>
       <label>The school’s file <input type="file" name="moved-file" accept=".zip" @change="pick" /></label>
       <label>Key of the file <input v-model="key" type="text" name="moved-key" autocomplete="off" /></label>
-      <button class="primary" type="submit" :disabled="busy || !file || !code || !key" data-action="take-over">
+      <button
+        class="primary"
+        type="submit"
+        :disabled="busy || !file || !code || !key"
+        data-action="take-over"
+      >
         {{ busy ? 'Reading, and holding every signature to its chain…' : 'Take it over' }}
       </button>
       <button v-if="busy" type="button" @click="gate?.abort()">Stop; nothing is kept</button>

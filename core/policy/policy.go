@@ -1,0 +1,168 @@
+// Package policy is what a school decides for itself: when an element is to
+// standard, what a lesson is worked and graded by, how its aircraft are started,
+// tested and fuelled, and how long records are kept. A policy is a document with
+// versions; each decision says what schools do, and why.
+package policy
+
+import (
+	"fmt"
+	"slices"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/lesson"
+	"jetprimer/core/progress"
+	"jetprimer/core/quantity"
+	"jetprimer/core/school"
+)
+
+// Policy is one version of a school's policy.
+type Policy struct {
+	ID      string `json:"id"`
+	Title   string `json:"title"`
+	Version int    `json:"version"`
+	// Standing is when an element is to standard, and what readiness asks for.
+	Standing progress.Policy `json:"standing"`
+	// Methods and Scales are those that lessons are opened with, the usual first.
+	Methods []string `json:"methods"`
+	Scales  []string `json:"scales"`
+	// FuelMethod is how it takes the tanks, TimeRule how it counts flight time.
+	FuelMethod string `json:"fuelMethod" enum:"fuller-first,prove-both"`
+	TimeRule   string `json:"timeRule" enum:"hour-meter,block"`
+	// TurnBackFt is the height above the field from which turning back is thought
+	// of; nil is never.
+	TurnBackFt *int `json:"turnBackFt,omitempty"`
+	// DeadCut says that the switch is tested at OFF; Leaning whether engines are
+	// leaned on the ground; Breakers whether one that has opened is set once.
+	DeadCut  bool   `json:"deadCut"`
+	Leaning  string `json:"leaning" enum:"as-allowed,never"`
+	Breakers string `json:"breakers" enum:"once,never"`
+	// StartOrders are the engines of a type in the order the school starts them,
+	// where that is not the maker's.
+	StartOrders map[string][]int `json:"startOrders,omitempty"`
+	// KeepYears is for how many years after somebody has left their name is kept.
+	KeepYears int `json:"keepYears"`
+}
+
+// ID is that of the one policy document of a school.
+const ID = "policy"
+
+// The ways of leaning and of breakers, the usual first.
+var (
+	Leanings = []string{"as-allowed", "never"}
+	Breakers = []string{"once", "never"}
+)
+
+// Default is the policy of a school that has written none: standing by the rules
+// that ship, with what the school had set before there were policies.
+func Default(standing progress.Policy, scales []string, settings school.Settings) Policy {
+	turn := 900
+	return Policy{ID: ID, Title: "The school’s policy", Version: standing.Version, Standing: standing, Methods: slices.Clone(lesson.Methods), Scales: scales,
+		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], KeepYears: 10}
+}
+
+// Faults lists every mistake in the policy. It makes a policy a document of the
+// open formats.
+func (p Policy) Faults() []aircraft.Fault {
+	faults := []aircraft.Fault{}
+	add := func(path, format string, args ...any) {
+		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+	}
+	if p.ID != ID {
+		add("$.id", "must be %s: a school has one policy", ID)
+	}
+	if p.Title == "" {
+		add("$.title", "is missing")
+	}
+	if p.Version < 1 {
+		add("$.version", "must be 1 or more")
+	}
+	standing := p.Standing
+	standing.ID, standing.Version = ID, 1
+	if err := standing.Check(); err != nil {
+		add("$.standing", "%v", err)
+	}
+	for _, q := range questions {
+		if q.number == nil {
+			continue
+		}
+		if n := *q.number(&p); n < q.low || n > q.high {
+			add("$."+q.path, "must be %d to %d, not %d", q.low, q.high, n)
+		}
+	}
+	for i, s := range p.Standing.Stages {
+		if s.Days < 1 || s.Days > 3650 {
+			add(fmt.Sprintf("$.standing.stages[%d].days", i), "must be 1 to 3650, not %d", s.Days)
+		}
+	}
+	some := func(path string, have, all []string) {
+		if len(have) == 0 {
+			add(path, "must name at least one")
+		}
+		for i, one := range have {
+			if all != nil && !slices.Contains(all, one) || slices.Contains(have[:i], one) {
+				add(fmt.Sprintf("%s[%d]", path, i), "%q is not known, or is there twice", one)
+			}
+		}
+	}
+	some("$.methods", p.Methods, lesson.Methods)
+	some("$.scales", p.Scales, nil)
+	some("$.standing.standards", p.Standing.Standards, nil)
+	word := func(path, have string, all []string) {
+		if !slices.Contains(all, have) {
+			add(path, "%q is none of %v", have, all)
+		}
+	}
+	word("$.fuelMethod", p.FuelMethod, aircraft.FuelMethods)
+	word("$.timeRule", p.TimeRule, school.TimeRules)
+	word("$.leaning", p.Leaning, Leanings)
+	word("$.breakers", p.Breakers, Breakers)
+	if p.TurnBackFt != nil && (*p.TurnBackFt < 200 || *p.TurnBackFt > 3000) {
+		add("$.turnBackFt", "must be 200 to 3000 ft, or left out for never")
+	}
+	for typ, order := range p.StartOrders {
+		sorted := slices.Sorted(slices.Values(order))
+		for i, n := range sorted {
+			if n != i+1 || len(order) < 2 || len(order) > 4 {
+				add("$.startOrders."+typ, "must name each of its engines once")
+				break
+			}
+		}
+	}
+	return aircraft.SortFaults(faults)
+}
+
+// Skips are the checks that the school's aircraft could have and it does not do.
+func (p Policy) Skips() []string {
+	out := []string{}
+	if !p.DeadCut {
+		out = append(out, "dead-cut")
+	}
+	if p.Leaning == "never" {
+		out = append(out, "mixture-peak")
+	}
+	return out
+}
+
+// ForDay is what of a policy a list is tailored by and a day is reckoned with.
+type ForDay struct {
+	FuelMethod string `json:"fuelMethod"`
+	// TurnBack is the height as a person types it, empty for never.
+	TurnBack   string   `json:"turnBack"`
+	Skips      []string `json:"skips"`
+	Breakers   string   `json:"breakers"`
+	StartOrder []int    `json:"startOrder"`
+}
+
+// ForDay is what concerns a day on a type, in the units of a person.
+func (p Policy) ForDay(typ string, u quantity.Units) ForDay {
+	d := ForDay{FuelMethod: p.FuelMethod, Skips: p.Skips(), Breakers: p.Breakers, StartOrder: append([]int{}, p.StartOrder(typ)...)}
+	if p.TurnBackFt != nil {
+		v, _ := u.Show(quantity.Scaled(int64(*p.TurnBackFt), 0), "ft")
+		d.TurnBack = v.String()
+	}
+	return d
+}
+
+// StartOrder is the order in which the school starts the engines of a type; nil
+// for the maker's.
+func (p Policy) StartOrder(typ string) []int { return p.StartOrders[typ] }

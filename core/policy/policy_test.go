@@ -1,0 +1,124 @@
+package policy_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/core/policy"
+	"jetprimer/core/quantity"
+	"jetprimer/core/school"
+)
+
+func known(t *testing.T) (policy.Known, policy.Policy) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	k := policy.Known{Types: c.Types}
+	var scales []string
+	for _, s := range c.Scales {
+		scales = append(scales, s.ID)
+		k.Scales = append(k.Scales, policy.Choice{ID: s.ID, Words: s.Title})
+	}
+	for _, p := range c.Packs {
+		k.Packs = append(k.Packs, policy.Choice{ID: p.ID, Words: p.Title})
+	}
+	return k, policy.Default(c.Policy, scales, school.Settings{FuelMethod: "fuller-first"})
+}
+
+func row(t *testing.T, s policy.Sheet, path string) policy.Row {
+	for _, r := range s.Rows {
+		if r.Path == path {
+			return r
+		}
+	}
+	t.Fatalf("no row %s", path)
+	return policy.Row{}
+}
+
+// TestADefaultPolicyIsSound: it has no mistake, keeps what the school had set
+// before, says a sentence of every decision, and every decision as it stands can
+// be made again without changing it.
+func TestADefaultPolicyIsSound(t *testing.T) {
+	k, p := known(t)
+	assert.Empty(t, p.Faults())
+	assert.Equal(t, "fuller-first", p.FuelMethod)
+	for _, u := range []quantity.Units{{}, {Height: "m"}} {
+		s := policy.SheetOf(p, &p, k, u)
+		assert.Empty(t, s.Faults)
+		assert.Greater(t, len(s.Rows), 20)
+		for _, r := range s.Rows {
+			assert.NotEmpty(t, r.Words, r.Path)
+			assert.NotEmpty(t, r.Label, r.Path)
+			assert.Empty(t, r.Was, r.Path)
+			again, err := policy.Apply(p, policy.Edit{Path: r.Path, Text: r.Text, Chosen: r.Chosen}, k, u)
+			require.NoError(t, err, r.Path)
+			if u.Height == "" {
+				if again.StartOrders != nil && len(again.StartOrders) == 0 {
+					again.StartOrders = nil
+				}
+				assert.Equal(t, p, again, r.Path)
+			}
+			for _, c := range r.Choices {
+				one, err := policy.Apply(p, policy.Edit{Path: r.Path, Chosen: []string{c.ID}}, k, u)
+				require.NoError(t, err, "%s %s", r.Path, c.ID)
+				assert.Empty(t, one.Faults(), "%s %s", r.Path, c.ID)
+				assert.Equal(t, []string{c.ID}, row(t, policy.SheetOf(one, nil, k, u), r.Path).Chosen)
+			}
+		}
+	}
+}
+
+// TestDecisionsAreReadStrictly: with the path and what is allowed.
+func TestDecisionsAreReadStrictly(t *testing.T) {
+	k, p := known(t)
+	for _, c := range []struct {
+		edit policy.Edit
+		want string
+	}{
+		{policy.Edit{Path: "standing.lapseDays", Text: "3"}, "standing.lapseDays must be 7 to 730 days"},
+		{policy.Edit{Path: "standing.lapseDays", Text: "two"}, "is not a plain number in days"},
+		{policy.Edit{Path: "standing.lapseDays", Text: "60.5"}, "is a whole number"},
+		{policy.Edit{Path: "standing.lapseDays", Text: ""}, "plain number"},
+		{policy.Edit{Path: "turnBackFt", Text: "100"}, "must be 200 to 3000 ft"},
+		{policy.Edit{Path: "leaning", Chosen: []string{"sometimes"}}, `leaning cannot be "sometimes"`},
+		{policy.Edit{Path: "leaning"}, "is decided one way"},
+		{policy.Edit{Path: "scales", Chosen: []string{"stars"}}, `scales cannot be "stars"`},
+		{policy.Edit{Path: "startOrders.alder-110", Chosen: []string{"1,2"}}, "is no decision"},
+		{policy.Edit{Path: "song", Text: "1"}, `"song" is no decision`},
+	} {
+		_, err := policy.Apply(p, c.edit, k, quantity.Units{})
+		assert.ErrorContains(t, err, c.want)
+	}
+	none, err := policy.Apply(p, policy.Edit{Path: "scales"}, k, quantity.Units{})
+	require.NoError(t, err)
+	assert.Equal(t, "must name at least one", row(t, policy.SheetOf(none, &p, k, quantity.Units{}), "scales").Fault)
+	none.Standing.Lose.Of = 0
+	none.ID = "another"
+	s := policy.SheetOf(none, nil, k, quantity.Units{})
+	assert.Len(t, s.Faults, 2, "what belongs to no row is said as well: the id, and how the standing's numbers go together")
+	assert.NotEmpty(t, row(t, s, "standing.lose.of").Fault)
+}
+
+// TestWhatADayTakesOfAPolicy: by type and in the units of a person.
+func TestWhatADayTakesOfAPolicy(t *testing.T) {
+	k, p := known(t)
+	for _, e := range []policy.Edit{
+		{Path: "deadCut", Chosen: []string{"false"}}, {Path: "leaning", Chosen: []string{"never"}}, {Path: "breakers", Chosen: []string{"never"}},
+		{Path: "startOrders.hornbeam-twin", Chosen: []string{"2,1"}}, {Path: "turnBackFt", Text: "300"},
+	} {
+		var err error
+		p, err = policy.Apply(p, e, k, quantity.Units{Height: "m"})
+		require.NoError(t, err)
+	}
+	assert.Equal(t, policy.ForDay{FuelMethod: "fuller-first", TurnBack: "984", Skips: []string{"dead-cut", "mixture-peak"}, Breakers: "never", StartOrder: []int{2, 1}}, p.ForDay("hornbeam-twin", quantity.Units{}))
+	day := p.ForDay("alder-110", quantity.Units{Height: "m"})
+	assert.Equal(t, "300", day.TurnBack)
+	assert.Empty(t, day.StartOrder)
+	assert.Nil(t, p.StartOrder("larch-d2"))
+	var before policy.Policy
+	_, before = known(t)
+	assert.Equal(t, "900 ft", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "turnBackFt").Was)
+	assert.Equal(t, "as the maker has it", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "startOrders.hornbeam-twin").Was)
+}

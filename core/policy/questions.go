@@ -1,0 +1,333 @@
+package policy
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
+	"jetprimer/core/quantity"
+)
+
+// Choice is one of the ways in which a question is decided.
+type Choice struct {
+	ID    string `json:"id"`
+	Words string `json:"words"`
+}
+
+// Row is one decision as it is asked: a number, one of some ways, or some of them.
+type Row struct {
+	Path  string `json:"path"`
+	Group string `json:"group"`
+	Label string `json:"label"`
+	// Words say what schools do, and why.
+	Words string `json:"words"`
+	Unit  string `json:"unit,omitempty"`
+	// Text is the number, in the units that the person reads.
+	Text string `json:"text"`
+	// Choices are there where one, or with Several some, are chosen.
+	Choices []Choice `json:"choices"`
+	Chosen  []string `json:"chosen"`
+	Several bool     `json:"several"`
+	// Fault says what is wrong with the decision as it stands.
+	Fault string `json:"fault,omitempty"`
+	// Was is what the policy says that it is compared with, where that differs.
+	Was string `json:"was,omitempty"`
+}
+
+// question is how a decision is read and set.
+type question struct {
+	path, group, label, unit, words string
+	low, high                       int
+	number                          func(p *Policy) *int
+	// one is a word, many are several.
+	one     func(p *Policy) *string
+	many    func(p *Policy) *[]string
+	choices func(k Known) []Choice
+}
+
+// Known is what a policy chooses from besides its own words.
+type Known struct {
+	Scales []Choice `json:"scales"`
+	Packs  []Choice `json:"packs"`
+	// Types with more than one engine have an order of starting.
+	Types []aircraft.Type `json:"types"`
+}
+
+func only(all ...Choice) func(Known) []Choice { return func(Known) []Choice { return all } }
+
+var questions = []question{
+	{path: "standing.enter.lessons", group: "Standing", label: "lessons in a row to be to standard", low: 1, high: 10,
+		words:  "Two are soon done and soon lost; most schools ask for three, so that one good day is not taken for a skill.",
+		number: func(p *Policy) *int { return &p.Standing.Enter.Lessons }},
+	{path: "standing.atLeast", group: "Standing", label: "level that counts as to standard", low: 2, high: 4,
+		words:  "3 allows a slip that the student notices alone; 4 asks for none at all.",
+		number: func(p *Policy) *int { return &p.Standing.AtLeast }},
+	{path: "standing.enter.touched", group: "Standing", label: "level of the newest of them", low: 2, high: 4,
+		words:  "The last lesson before a standing shows it unprompted: 4.",
+		number: func(p *Policy) *int { return &p.Standing.Enter.Touched }},
+	{path: "standing.enter.clearOfZero", group: "Standing", label: "lessons without an unsafe act", low: 1, high: 20,
+		words:  "An unsafe act keeps a standing away until so many lessons have gone by without one.",
+		number: func(p *Policy) *int { return &p.Standing.Enter.ClearOfZero }},
+	{path: "standing.lose.below", group: "Standing", label: "lessons below it that lose a standing", low: 1, high: 10,
+		words:  "One slip is shown as a slip; two of the last three take the standing.",
+		number: func(p *Policy) *int { return &p.Standing.Lose.Below }},
+	{path: "standing.lose.of", group: "Standing", label: "of the last so many lessons", low: 1, high: 10,
+		words:  "The window in which slips add up.",
+		number: func(p *Policy) *int { return &p.Standing.Lose.Of }},
+	{path: "standing.restore", group: "Standing", label: "lessons that bring back what was lost", low: 1, high: 10,
+		words:  "What was once to standard comes back sooner than it was first reached.",
+		number: func(p *Policy) *int { return &p.Standing.Restore }},
+	{path: "standing.lapseDays", group: "Standing", label: "lapses after days without a showing", unit: "days", low: 7, high: 730,
+		words:  "Flows fade: most schools count two months, those with long winters more.",
+		number: func(p *Policy) *int { return &p.Standing.LapseDays }},
+	{path: "standing.consolidated.lessons", group: "Standing", label: "lessons to be consolidated", low: 1, high: 20,
+		words:  "What has held for so long, with more than one instructor, is no longer practised for its own sake.",
+		number: func(p *Policy) *int { return &p.Standing.Consolidated.Lessons }},
+	{path: "standing.consolidated.instructors", group: "Standing", label: "instructors who have seen it", low: 1, high: 5,
+		words:  "Two see different things.",
+		number: func(p *Policy) *int { return &p.Standing.Consolidated.Instructors }},
+	{path: "standing.criticalLessons", group: "Readiness", label: "later lessons that answer a critical error", low: 1, high: 10,
+		words:  "The same item right in so many later lessons; where its condition does not come, the chief instructor decides.",
+		number: func(p *Policy) *int { return &p.Standing.CriticalLessons }},
+	{path: "standing.standards", group: "Readiness", label: "standards that students are held to", many: func(p *Policy) *[]string { return &p.Standing.Standards },
+		words: "As far as each covers the student’s class. A school that trains for several authorities names more than one.", choices: func(k Known) []Choice { return k.Packs }},
+	{path: "methods", group: "Lessons", label: "ways of working a list", many: func(p *Policy) *[]string { return &p.Methods },
+		words: "Read and do for beginners and rare lists; flow, then verify, as airlines and most checkrides have it. The first is the usual one.", choices: func(Known) []Choice { return methodChoices() }},
+	{path: "scales", group: "Lessons", label: "scales that lessons are graded on", many: func(p *Policy) *[]string { return &p.Scales },
+		words: "One scale makes lessons comparable at a glance; a coarse one says less of each. The first is the usual one.", choices: func(k Known) []Choice { return k.Scales }},
+	{path: "timeRule", group: "Lessons", label: "flight time", one: func(p *Policy) *string { return &p.TimeRule },
+		words:   "By the hour meter as the aircraft is charged, or from moving off to the shutdown as the log book has it.",
+		choices: only(Choice{"hour-meter", "by the hour meter"}, Choice{"block", "from moving off to the shutdown"})},
+	{path: "fuelMethod", group: "Aircraft", label: "tanks", one: func(p *Policy) *string { return &p.FuelMethod },
+		words:   "Starting on the lower tank and changing before the run-up proves both; starting on the fuller leaves nothing to forget. Lists and errors follow.",
+		choices: only(Choice{"prove-both", "start on the lower, take off on the fuller"}, Choice{"fuller-first", "start and take off on the fuller"})},
+	{path: "deadCut", group: "Aircraft", label: "switch tested at OFF", one: nil,
+		words:   "A moment at OFF at idle shows that both magnetos can be grounded. Some schools leave it to maintenance: it can damage an exhaust when done with power on.",
+		choices: only(Choice{"true", "tested"}, Choice{"false", "not tested"})},
+	{path: "leaning", group: "Aircraft", label: "leaning on the ground", one: func(p *Policy) *string { return &p.Leaning },
+		words:   "Leaning keeps plugs clean where the maker allows it; some schools keep the lever forward on the ground so that nobody takes off lean. Never leaves the mixture check off.",
+		choices: only(Choice{"as-allowed", "where the maker allows it"}, Choice{"never", "never"})},
+	{path: "breakers", group: "Aircraft", label: "a breaker that has opened", one: func(p *Policy) *string { return &p.Breakers },
+		words:   "It has a reason. Many schools allow one setting, once, after it has cooled and only when it is needed; others leave it open and write it up. The item says so.",
+		choices: only(Choice{"once", "set once, when needed"}, Choice{"never", "stays open, written up"})},
+	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
+		words: "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never."},
+	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1, high: 60,
+		words:  "Authorities ask for some years of a training record, privacy for no more. After it a name is replaced by a pseudonym; the signatures stay provable.",
+		number: func(p *Policy) *int { return &p.KeepYears }},
+}
+
+func methodChoices() []Choice {
+	out := []Choice{}
+	for _, w := range lesson.Words().Methods {
+		out = append(out, Choice{w.ID, w.Words})
+	}
+	return out
+}
+
+// Sheet is a policy as it is asked, question by question.
+type Sheet struct {
+	Rows []Row `json:"rows"`
+	// Faults are mistakes that belong to no row.
+	Faults []aircraft.Fault `json:"faults"`
+}
+
+// SheetOf is the sheet of a policy, in the units of a person, beside another that
+// it is compared with; nil for none.
+func SheetOf(p Policy, older *Policy, k Known, u quantity.Units) Sheet {
+	out := Sheet{Rows: []Row{}, Faults: []aircraft.Fault{}}
+	said := map[string]string{}
+	for _, f := range p.Faults() {
+		said[strings.TrimPrefix(f.Path, "$.")] = f.Reason
+	}
+	for _, q := range everyQuestion(p, k) {
+		r := q.row(p, k, u)
+		r.Fault = said[q.path]
+		delete(said, q.path)
+		if older != nil {
+			if was := q.row(*older, k, u); !slices.Equal(was.Chosen, r.Chosen) || was.Text != r.Text {
+				r.Was = was.said()
+			}
+		}
+		out.Rows = append(out.Rows, r)
+	}
+	for _, f := range p.Faults() {
+		if reason, left := said[strings.TrimPrefix(f.Path, "$.")]; left {
+			out.Faults = append(out.Faults, aircraft.Fault{Path: f.Path, Reason: reason})
+		}
+	}
+	return out
+}
+
+// everyQuestion are the questions with those of the stages and of the types with
+// more than one engine.
+func everyQuestion(p Policy, k Known) []question {
+	out := slices.Clone(questions)
+	at := slices.IndexFunc(out, func(q question) bool { return q.path == "methods" })
+	for i, s := range p.Standing.Stages {
+		out = slices.Insert(out, at+i, question{path: fmt.Sprintf("standing.stages[%d].days", i), group: "Readiness", label: "a passed stage check counts: " + s.Title, unit: "days", low: 1, high: 3650,
+			words:  "So long after it was flown, with an instructor other than the one who recommends.",
+			number: func(p *Policy) *int { return &p.Standing.Stages[i].Days }})
+	}
+	at = slices.IndexFunc(out, func(q question) bool { return q.path == "turnBackFt" })
+	for _, t := range k.Types {
+		if t.Engines != 2 {
+			continue
+		}
+		out = slices.Insert(out, at, question{path: "startOrders." + t.ID, group: "Aircraft", label: t.Name + ": engines started", words: "As the maker has it, or the other way round where the ramp or the battery asks for it.",
+			choices: only(Choice{"", "as the maker has it"}, Choice{"1,2", t.EngineName(1) + ", then " + t.EngineName(2)}, Choice{"2,1", t.EngineName(2) + ", then " + t.EngineName(1)})})
+	}
+	return out
+}
+
+func (q question) row(p Policy, k Known, u quantity.Units) Row {
+	r := Row{Path: q.path, Group: q.group, Label: q.label, Words: u.Say(q.words), Unit: u.For(q.unit), Choices: []Choice{}, Chosen: []string{}, Several: q.many != nil}
+	if q.choices != nil {
+		r.Choices = append(r.Choices, q.choices(k)...)
+	}
+	typ, ordered := strings.CutPrefix(q.path, "startOrders.")
+	switch {
+	case q.number != nil:
+		if i := strings.Index(q.path, "stages["); i < 0 || stageOf(q.path) < len(p.Standing.Stages) {
+			r.Text = strconv.Itoa(*q.number(&p))
+		}
+	case q.path == "turnBackFt" && p.TurnBackFt != nil:
+		shown, _ := u.Show(quantity.Scaled(int64(*p.TurnBackFt), 0), "ft")
+		r.Text = shown.String()
+	case q.path == "deadCut":
+		r.Chosen = []string{strconv.FormatBool(p.DeadCut)}
+	case ordered:
+		order := []string{}
+		for _, n := range p.StartOrders[typ] {
+			order = append(order, strconv.Itoa(n))
+		}
+		r.Chosen = []string{strings.Join(order, ",")}
+	case q.one != nil:
+		r.Chosen = []string{*q.one(&p)}
+	case q.many != nil:
+		r.Chosen = append(r.Chosen, *q.many(&p)...)
+	}
+	return r
+}
+
+// stageOf is the index of the stage in a path such as standing.stages[0].days.
+func stageOf(path string) int {
+	_, rest, _ := strings.Cut(path, "[")
+	digits, _, _ := strings.Cut(rest, "]")
+	n, err := strconv.Atoi(digits)
+	if err != nil {
+		return -1
+	}
+	return n
+}
+
+// said is what a row decides, in words.
+func (r Row) said() string {
+	if len(r.Choices) == 0 {
+		if r.Text == "" {
+			return "never"
+		}
+		return strings.TrimSpace(r.Text + " " + r.Unit)
+	}
+	words := []string{}
+	for _, id := range r.Chosen {
+		i := slices.IndexFunc(r.Choices, func(c Choice) bool { return c.ID == id })
+		if i < 0 {
+			words = append(words, id)
+		} else {
+			words = append(words, r.Choices[i].Words)
+		}
+	}
+	return strings.Join(words, ", ")
+}
+
+// Edit is one decision: a number as it was typed, or what is chosen.
+type Edit struct {
+	Path   string   `json:"path"`
+	Text   string   `json:"text,omitempty"`
+	Chosen []string `json:"chosen,omitempty"`
+}
+
+// Apply makes one decision. The error is an *form.InputError that names the path.
+func Apply(p Policy, e Edit, k Known, u quantity.Units) (Policy, error) {
+	all := everyQuestion(p, k)
+	i := slices.IndexFunc(all, func(q question) bool { return q.path == e.Path })
+	if i < 0 {
+		return p, form.Bad("path", "%q is no decision of a policy", form.Clip(e.Path))
+	}
+	q := all[i]
+	p.Standing.Stages = slices.Clone(p.Standing.Stages)
+	if q.choices == nil {
+		return q.setNumber(p, e.Text, u)
+	}
+	choices := q.choices(k)
+	for _, id := range e.Chosen {
+		if !slices.ContainsFunc(choices, func(c Choice) bool { return c.ID == id }) {
+			return p, form.Bad(e.Path, "cannot be %q", form.Clip(id))
+		}
+	}
+	if q.many != nil {
+		*q.many(&p) = slices.Clone(e.Chosen)
+		return p, nil
+	}
+	if len(e.Chosen) != 1 {
+		return p, form.Bad(e.Path, "is decided one way")
+	}
+	typ, ordered := strings.CutPrefix(e.Path, "startOrders.")
+	switch {
+	case e.Path == "deadCut":
+		p.DeadCut = e.Chosen[0] == "true"
+	case ordered:
+		orders := map[string][]int{}
+		for other, order := range p.StartOrders {
+			if other != typ {
+				orders[other] = order
+			}
+		}
+		if e.Chosen[0] != "" {
+			orders[typ] = map[string][]int{"1,2": {1, 2}, "2,1": {2, 1}}[e.Chosen[0]]
+		}
+		p.StartOrders = orders
+	default:
+		*q.one(&p) = e.Chosen[0]
+	}
+	return p, nil
+}
+
+func (q question) setNumber(p Policy, text string, u quantity.Units) (Policy, error) {
+	text = strings.TrimSpace(text)
+	if q.path == "turnBackFt" && text == "" {
+		p.TurnBackFt = nil
+		return p, nil
+	}
+	unit := u.For(q.unit)
+	plain, why := form.PlainNumber(text, unit)
+	if why != "" {
+		return p, form.Bad(q.path, "is %s", why)
+	}
+	v, err := quantity.Parse(plain.String(), quantity.MaxDecimals)
+	if err == nil {
+		v, err = quantity.Converted(v, unit, q.unit)
+	}
+	if err != nil {
+		return p, form.Bad(q.path, "is too large or too fine")
+	}
+	n, _ := v.At(0).Units()
+	if unit == q.unit && v.Cmp(quantity.Scaled(n, 0)) != 0 {
+		return p, form.Bad(q.path, "is a whole number")
+	}
+	if n < int64(q.low) || n > int64(q.high) {
+		return p, form.Bad(q.path, "must be %d to %d%s", q.low, q.high, strings.TrimRight(" "+q.unit, " "))
+	}
+	if q.path == "turnBackFt" {
+		feet := int(n)
+		p.TurnBackFt = &feet
+		return p, nil
+	}
+	*q.number(&p) = int(n)
+	return p, nil
+}
