@@ -23,6 +23,10 @@ type People struct {
 	Invitations []store.Invitation `json:"invitations" doc:"those not used yet, the newest first"`
 	Teaching    []Named            `json:"teaching" doc:"who can be a student's instructor"`
 	Types       []Named            `json:"types" doc:"the aircraft types in force, for what a student trains on"`
+	// KeepYears is for how long the names of those who left are kept, Due whose time
+	// is over.
+	KeepYears int      `json:"keepYears"`
+	Due       []string `json:"due"`
 }
 
 // Invited is an invitation that was just made or renewed. Its code is shown
@@ -83,6 +87,7 @@ const invitationDays = 14
 func (s *Server) peopleRoutes() {
 	route(s, huma.Operation{OperationID: "people", Method: http.MethodGet, Path: "/people", Summary: "Everybody of the school, and who is invited"}, s.people)
 	route(s, huma.Operation{OperationID: "set-member", Method: http.MethodPut, Path: "/people/{id}", Summary: "Change what the school writes down of a person, or let them go", MaxBodyBytes: 8 << 10}, s.setMember)
+	route(s, huma.Operation{OperationID: "erase-person", Method: http.MethodPost, Path: "/people/{id}/erase", Summary: "Replace the name of somebody who left by a pseudonym, for good", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusNoContent}, s.erasePerson)
 	route(s, huma.Operation{OperationID: "invite", Method: http.MethodPost, Path: "/invitations", Summary: "Invite somebody by a link and a one-time code", MaxBodyBytes: 8 << 10}, s.invite)
 	route(s, huma.Operation{OperationID: "renew-invitation", Method: http.MethodPost, Path: "/invitations/{id}/renew", Summary: "Another code for an invitation"}, s.renewInvitation)
 	route(s, huma.Operation{OperationID: "withdraw-invitation", Method: http.MethodPost, Path: "/invitations/{id}/withdraw", Summary: "End an invitation", DefaultStatus: http.StatusNoContent}, s.withdrawInvitation)
@@ -91,7 +96,7 @@ func (s *Server) peopleRoutes() {
 }
 
 func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body People }, error) {
-	out := &struct{ Body People }{}
+	out := &struct{ Body People }{People{Due: []string{}}}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Members, err = tx.Members(); err != nil {
 			return err
@@ -99,6 +104,16 @@ func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 		if out.Body.Invitations, err = tx.Invitations(); err != nil {
 			return err
 		}
+		decided, err := tx.Policy(s.today(w))
+		if err != nil {
+			return err
+		}
+		for _, m := range out.Body.Members {
+			if m.LeftOn != "" && !m.Erased && school.KeptUntil(m.LeftOn, decided.KeepYears) < s.today(w) {
+				out.Body.Due = append(out.Body.Due, m.ID)
+			}
+		}
+		out.Body.KeepYears = decided.KeepYears
 		types, err := tx.Types(s.today(w))
 		out.Body.Types, out.Body.Teaching = []Named{}, []Named{}
 		for _, m := range out.Body.Members {
@@ -111,6 +126,20 @@ func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 		}
 		return err
 	})
+}
+
+// erasePerson replaces a name by a pseudonym; nobody erases their own.
+func (s *Server) erasePerson(ctx context.Context, w who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Name string `json:"name" maxLength:"200" doc:"the person's name, typed as it stands"`
+	}
+}) (*struct{}, error) {
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Erase(in.ID, strings.TrimSpace(in.Body.Name), s.now()) })
+	if err == nil {
+		s.note(ctx, w, "name erased", in.ID)
+	}
+	return nil, err
 }
 
 func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct{ Body store.Member }, error) {

@@ -20,6 +20,9 @@ type Member struct {
 	EngineKind string `json:"engineKind,omitempty"`
 	StartType  string `json:"startType,omitempty"`
 	HasPin     bool   `json:"hasPin"`
+	// LeftOn is the day somebody left; Erased says that their name is gone.
+	LeftOn string `json:"leftOn,omitempty"`
+	Erased bool   `json:"erased"`
 }
 
 // membersMost bounds what is listed of a school's people.
@@ -42,9 +45,10 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 		Active, HasPin               bool
 		Class, EngineKind, StartType string
 		InstructorID                 string
-		StartedOn                    Date
+		StartedOn, LeftOn            Date
+		Erased                       bool
 	}
-	kept, err := find[row](tx.db.Table("memberships m").Select(`a.id, a.name, a.email, m.number, m.roles, m.active, a.pin <> '' as has_pin,
+	kept, err := find[row](tx.db.Table("memberships m").Select(`a.id, a.name, a.email, m.number, m.roles, m.active, a.pin <> '' as has_pin, m.left_on, m.erased_at is not null as erased,
 		coalesce(s.class, '') as class, coalesce(s.engine_kind, '') as engine_kind, coalesce(s.start_type, '') as start_type,
 		coalesce(s.instructor_id::text, '') as instructor_id, s.started_on`).
 		Joins("join accounts a on a.id = m.account_id").Joins("left join students s on s.school_id = m.school_id and s.id = m.account_id").
@@ -55,7 +59,7 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 	out := make([]Member, len(kept))
 	for i, k := range kept {
 		out[i] = Member{ID: k.ID, Member: school.Member{Name: k.Name, Email: k.Email, Roles: k.Roles, Number: k.Number}, Active: k.Active,
-			Class: k.Class, EngineKind: k.EngineKind, StartType: k.StartType, HasPin: k.HasPin}
+			Class: k.Class, EngineKind: k.EngineKind, StartType: k.StartType, HasPin: k.HasPin, LeftOn: string(k.LeftOn), Erased: k.Erased}
 		if k.InstructorID != "" {
 			out[i].Learns = &school.Learns{Instructor: k.InstructorID, StartedOn: string(k.StartedOn)}
 		}
@@ -69,10 +73,18 @@ func (tx *Tx) SetMember(id string, m school.Member, active bool, day string) err
 	if err := tx.lockMembers(); err != nil {
 		return err
 	}
-	if _, err := take[membership](tx.own(&membership{}).Where("account_id = ?", id)); err != nil {
+	kept, err := take[membership](tx.own(&membership{}).Where("account_id = ?", id))
+	switch {
+	case err != nil:
 		return err
+	case kept.ErasedAt != nil:
+		return form.Bad("active", "cannot be changed: the person's name is gone from the school")
+	case active:
+		kept.LeftOn = ""
+	case kept.LeftOn == "":
+		kept.LeftOn = Date(day)
 	}
-	err := tx.own(&membership{}).Where("account_id = ?", id).Select("Roles", "Active", "Number").Updates(membership{Roles: m.Roles, Active: active, Number: m.Number}).Error
+	err = tx.own(&membership{}).Where("account_id = ?", id).Select("Roles", "Active", "Number", "LeftOn").Updates(membership{Roles: m.Roles, Active: active, Number: m.Number, LeftOn: kept.LeftOn}).Error
 	if err != nil {
 		return fmt.Errorf("changing a member: %w", err)
 	}

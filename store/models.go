@@ -118,6 +118,9 @@ type membership struct {
 	Active    bool
 	// Number is the school's own for the person.
 	Number string
+	// LeftOn is the day the person left; ErasedAt when their name went.
+	LeftOn   Date
+	ErasedAt *time.Time
 }
 
 func (membership) TableName() string { return "memberships" }

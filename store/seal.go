@@ -202,6 +202,7 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 	if err := answered.Validate(); err != nil {
 		return &BatchError{"body", err.Error()}
 	}
+	s.by.Name = "" // a student's name is not sealed: it may be asked to be erased
 	return s.keep(answered, record.Seal{Subject: record.OfAcknowledgement, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}, false)
 }
 

@@ -100,6 +100,7 @@ var permissions = map[string][]string{
 	"read-aircraft":       keeping,
 	"take-aircraft":       keeping,
 	"set-member":          governs,
+	"erase-person":        governs,
 	"invite":              governs,
 	"renew-invitation":    governs,
 	"withdraw-invitation": governs,

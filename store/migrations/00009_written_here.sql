@@ -13,3 +13,11 @@ alter table library add constraint library_kind_check check (kind in ('type', 'l
 -- By which version of the school's policy its standings were derived; 0 is what a
 -- school without a policy of its own goes by.
 alter table school_feed add column policy integer not null default 0;
+
+-- When somebody left the school, and when their name was replaced by a pseudonym.
+alter table memberships add column left_on date;
+alter table memberships add column erased_at timestamptz;
+update memberships set left_on = current_date where not active;
+grant update (email) on accounts to jetprimer_app;
+grant update (name, email) on invitations to jetprimer_app;
+grant update (whom) on record_shares to jetprimer_app;

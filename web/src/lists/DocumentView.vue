@@ -256,7 +256,7 @@ onBeforeRouteLeave(async () => {
       <span v-if="kind !== 'type' && faults.length" class="out" role="status" data-part="faults"
         >■ {{ faults.length }} mistakes</span
       >
-      <span v-else-if="kind !== 'type' && (desk)" class="within" role="status" data-part="faults"
+      <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
         >● no mistake</span
       >
       <span class="exports">

@@ -32,6 +32,19 @@ const instructors = computed(() => props.people.teaching.map((t) => [t.id, t.nam
 const toggle = (role: string) =>
   (typed.roles = typed.roles.includes(role) ? typed.roles.filter((r) => r !== role) : [...typed.roles, role])
 
+const erasing = ref('')
+const due = computed(() => !!props.member && props.people.due.includes(props.member.id))
+async function erase() {
+  problem.value = ''
+  try {
+    const params = { path: { id: props.member!.id } }
+    await take(api.POST('/api/v1/people/{id}/erase', { params, body: { name: erasing.value } }))
+    emit('done', null)
+  } catch (e) {
+    problem.value = e instanceof Refused ? [e.message, ...e.fields].join(' ') : String(e)
+  }
+}
+
 async function recover() {
   problem.value = ''
   try {
@@ -134,6 +147,21 @@ async function save(active: boolean) {
       <button v-else-if="member" type="button" data-action="take-back" :disabled="busy" @click="save(true)">
         {{ member.name }} is back
       </button>
+      <div v-if="member && !member.active && !member.erased" class="erase">
+        <p class="soft small">
+          The name is kept for {{ people.keepYears }} years after somebody left{{
+            due ? ', which are over' : ''
+          }}. Erased, a pseudonym takes its place for good; the record stays, and what was signed stays
+          provable.
+        </p>
+        <label
+          >Type the name to erase it
+          <input v-model="erasing" type="text" name="erase-name" autocomplete="off"
+        /></label>
+        <button type="button" data-action="erase" :disabled="busy || !erasing.trim()" @click="erase">
+          Erase the name for good
+        </button>
+      </div>
       <button v-if="member?.active" type="button" data-action="recover" :disabled="busy" @click="recover">
         {{ member.name }} cannot sign in: give out a code
       </button>

@@ -139,7 +139,12 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
               {{ nameOf(m.learns?.instructor) }}</template
             ></span
           >
-          <span class="soft small">{{ m.active ? m.email : 'has left' }}</span>
+          <span class="soft small">
+            <template v-if="m.active">{{ m.email }}</template>
+            <template v-else-if="m.erased">left, the name is gone</template>
+            <template v-else-if="people.due.includes(m.id)">▲ left; the time for the name is over</template>
+            <template v-else>has left</template>
+          </span>
         </button>
         <p v-if="found.length > most" class="soft">
           The first {{ most }} of {{ found.length }} stand here; search for the others.

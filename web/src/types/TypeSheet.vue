@@ -8,10 +8,13 @@ import { ready, rules } from '@/rules/rules'
 const props = defineProps<{ type: AircraftType }>()
 const limits = shallowRef<Schemas['CheckLimits'][]>([])
 const speeds = shallowRef<string[]>([])
+const times = shallowRef<Schemas['HandbookRow'][]>([])
 watchEffect(async () => {
   const type = props.type
   await ready()
   limits.value = rules.limits(type)
+  const asked = rules.sheet(type).parts.find((p) => p.id === 'durations')
+  times.value = asked?.rows.filter((r) => r.text) ?? []
   speeds.value = type.speeds?.map((s) => rules.say(`${s.knots} kt`)) ?? []
 })
 </script>
@@ -37,12 +40,8 @@ watchEffect(async () => {
       </section>
       <section>
         <h3>Times</h3>
-        <p v-for="d in type.durations" :key="d.id" class="pair">
-          <span>{{ d.label }}</span><b class="figure">{{
-            [d.minSeconds && `≥ ${d.minSeconds} s`, d.maxSeconds && `≤ ${d.maxSeconds} s`]
-              .filter(Boolean)
-              .join(' ')
-          }}</b>
+        <p v-for="t in times" :key="t.path" class="pair">
+          <span>{{ t.label }}</span><b class="figure">{{ t.text }} {{ t.unit }}</b>
         </p>
       </section>
       <section>
