@@ -70,6 +70,10 @@ func main() {
 		"number": function(number),
 		"ask":    function(ask),
 
+		"coverage":   function(coverage),
+		"link":       function(link),
+		"packFaults": function(packFaults),
+
 		"decisions": function(decisions),
 		"decide":    function(decide),
 

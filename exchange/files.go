@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jetprimer/core/checklist"
+	"jetprimer/core/standard"
 )
 
 // Format is a form that a document has as a file: the one place where a form is
@@ -71,6 +72,12 @@ func ReadFile(kind, format, name string, data []byte) (Document, []Mistake, erro
 	case !f.Lists:
 		doc, mistakes := k.read(name, data)
 		return doc, mistakes, nil
+	case kind == "pack" && f.ID == "csv":
+		pack, mistakes := ReadPackTable(name, data)
+		if len(pack.Tasks) == 0 {
+			return nil, mistakes, nil
+		}
+		return pack, mistakes, nil
 	case kind != "list" || f.read == nil:
 		return nil, nil, fmt.Errorf("format must be yaml or json: only a list can be read from a table or from Markdown")
 	}
@@ -84,6 +91,9 @@ func ReadFile(kind, format, name string, data []byte) (Document, []Mistake, erro
 // WriteFile gives a document in one of the forms. What a printed card says
 // beside the list stands in card.
 func WriteFile(doc any, format string, card Card) ([]byte, error) {
+	if pack, isPack := doc.(standard.Pack); isPack && format == "csv" {
+		return WritePackTable(pack)
+	}
 	list, isList := doc.(checklist.List)
 	f, err := FormatNamed(format)
 	switch {

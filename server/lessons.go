@@ -204,7 +204,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 		if err != nil {
 			return err
 		}
-		packs, err := tx.Packs()
+		packs, err := tx.Packs(tx.Day(v.Lesson.OpenedAt))
 		if err != nil {
 			return err
 		}

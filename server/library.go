@@ -71,13 +71,13 @@ type TrainedState struct {
 
 // VersionInput names one version. It is exported so that routes may embed it.
 type VersionInput struct {
-	Kind    string `path:"kind" enum:"type,list,layer,aid,policy"`
+	Kind    string `path:"kind" enum:"type,list,layer,aid,policy,pack"`
 	ID      string `path:"id" maxLength:"64"`
 	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }
 
 type draftInput struct {
-	Kind string `path:"kind" enum:"type,list,layer,aid,policy"`
+	Kind string `path:"kind" enum:"type,list,layer,aid,policy,pack"`
 	Body struct {
 		Document json.RawMessage `json:"document" doc:"the new version; its number is given by the server"`
 	}
@@ -109,7 +109,7 @@ type fromInput struct {
 }
 
 type importInput struct {
-	Kind    string `path:"kind" enum:"type,list,layer,aid,policy"`
+	Kind    string `path:"kind" enum:"type,list,layer,aid,policy,pack"`
 	Format  string `query:"format" enum:"yaml,json,csv,markdown" doc:"told from the file's name when left out"`
 	Name    string `query:"name" maxLength:"200" doc:"the file's name"`
 	RawBody []byte
@@ -262,7 +262,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 				}
 			}
 		}
-		packs, err := tx.Packs()
+		packs, err := tx.Packs(in.On)
 		if err != nil {
 			return err
 		}
@@ -327,7 +327,7 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 		if out.Body.Status == school.InForce {
 			s.metrics.seals.Inc()
 		}
-		if in.Kind == school.KindPolicy {
+		if in.Kind == school.KindPolicy || in.Kind == school.KindPack {
 			s.followPolicy(ctx, w.school)
 		}
 		s.note(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
@@ -378,7 +378,7 @@ func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake,
 		if err != nil {
 			return desk, checklist.Surroundings{}, err
 		}
-		packs, err := tx.Packs()
+		packs, err := tx.Packs(farDay)
 		return desk, s.catalog.Surroundings(desk.Type, packs), err
 	}
 	unknown := []exchange.Mistake{}
@@ -448,7 +448,7 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 	switch kind {
 	case school.KindType:
 		h.Title, h.AircraftType = h.Name, h.ID
-	case school.KindPolicy:
+	case school.KindPolicy, school.KindPack:
 		h.AircraftType, least = "", 0
 	}
 	for _, f := range []struct {

@@ -74,7 +74,7 @@ func (s *Server) known(tx *store.Tx, day string) (policy.Known, error) {
 	for _, scale := range s.catalog.Scales {
 		k.Scales = append(k.Scales, policy.Choice{ID: scale.ID, Words: scale.Title})
 	}
-	packs, err := tx.Packs()
+	packs, err := tx.Packs(day)
 	if err != nil {
 		return k, err
 	}

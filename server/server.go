@@ -33,6 +33,7 @@ import (
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
+	"jetprimer/core/standard"
 	"jetprimer/exchange"
 	"jetprimer/post"
 	"jetprimer/store"
@@ -180,7 +181,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{}, policy.Sheet{}, policy.Edit{}} {
+	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{}, policy.Sheet{}, policy.Edit{}, checklist.Coverage{}, standard.Pack{}} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}

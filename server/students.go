@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
-	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
@@ -168,6 +167,7 @@ type cases struct {
 	tx     *store.Tx
 	asOf   string
 	packs  []standard.Pack
+	moves  map[string]string
 	listOf func(store.Student) checklist.List
 	reach  func(store.Student) map[string]bool
 	asked  func(typ string) []string
@@ -176,9 +176,10 @@ type cases struct {
 func (s *Server) casesOn(tx *store.Tx, asOf string) (cases, error) {
 	c := cases{tx: tx, asOf: asOf, asked: s.catalog.Asked}
 	var err error
-	if c.packs, err = tx.Packs(); err != nil {
+	if c.packs, err = tx.Packs(asOf); err != nil {
 		return c, err
 	}
+	c.moves = standard.Moves(c.packs)
 	serving, err := tx.InForce("", asOf)
 	if err != nil {
 		return c, err
@@ -191,7 +192,7 @@ func (s *Server) casesOn(tx *store.Tx, asOf string) (cases, error) {
 }
 
 func (on cases) of(st store.Student, p progress.Policy) (judgedCase, error) {
-	c, err := on.tx.Case(st, p)
+	c, err := on.tx.Case(st, p, on.moves)
 	if err != nil {
 		return judgedCase{}, err
 	}
@@ -295,11 +296,9 @@ func (s *Server) schoolRoutes() {
 	route(s, huma.Operation{OperationID: "standards", Method: http.MethodGet, Path: "/standards", Summary: "The standards packs in force"},
 		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []standard.Pack }, err error) {
 			out = &struct{ Body []standard.Pack }{}
-			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(); return })
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(s.today(w)); return })
 			return
 		})
-	route(s, huma.Operation{OperationID: "replace-pack", Method: http.MethodPut, Path: "/standards", Summary: "Bring a new version of a pack into force, YAML or JSON",
-		MaxBodyBytes: 1 << 20}, s.replacePack)
 }
 
 // schoolView reads what was derived when lessons were signed: its statements are
@@ -311,7 +310,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
-		all, err := tx.Packs()
+		all, err := tx.Packs(v.AsOf)
 		if err != nil {
 			return err
 		}
@@ -405,16 +404,4 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 	}
 	table.Flush()
 	return csvFile("school-"+v.AsOf, b.Bytes()), table.Error()
-}
-
-func (s *Server) replacePack(ctx context.Context, w who, in *struct{ RawBody []byte }) (*struct{ Body standard.Pack }, error) {
-	pack, mistakes := exchange.Read[standard.Pack]("pack", in.RawBody)
-	if err := exchange.Join(mistakes); err != nil {
-		return nil, huma.Error422UnprocessableEntity("The pack was not brought in: "+err.Error(), &huma.ErrorDetail{Location: "body", Message: err.Error()})
-	}
-	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.ReplacePack(pack, w.account, s.now()) })
-	if err == nil {
-		s.note(ctx, w, "pack brought into force", fmt.Sprintf("%s version %d", pack.ID, pack.Version))
-	}
-	return &struct{ Body standard.Pack }{pack}, err
 }

@@ -190,7 +190,7 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
-		packs, err := tx.Packs()
+		packs, err := tx.Packs(s.today(w))
 		if err != nil {
 			return err
 		}

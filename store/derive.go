@@ -269,7 +269,7 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 		return out, nil
 	}
 	// By the standards of its own day: what they become later changes nothing.
-	packs, err := tx.PacksAt(l.OpenedAt)
+	packs, err := tx.Packs(day)
 	if err != nil {
 		return nil, err
 	}

@@ -14,6 +14,7 @@ import (
 	"jetprimer/core/policy"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
+	"jetprimer/core/standard"
 )
 
 // versionRow is a version with the names of those who worked on it.
@@ -66,6 +67,9 @@ func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
 	}
 	for _, l := range tx.store.shipped.Lists {
 		add(school.Version{Kind: school.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
+	}
+	for _, p := range tx.store.shipped.Packs {
+		add(school.Version{Kind: school.KindPack, ID: p.ID, Version: p.Version, Title: p.Title})
 	}
 	add(school.Version{Kind: school.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version, Title: tx.defaultPolicy().Title})
 	return append(all, own...), nil
@@ -147,6 +151,12 @@ func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 		return tx.store.shipped.TypeVersion(id, version)
 	case school.KindList:
 		return tx.store.shipped.ListVersion(id, version)
+	case school.KindPack:
+		i := slices.IndexFunc(tx.store.shipped.Packs, func(p standard.Pack) bool { return p.ID == id && p.Version == version })
+		if i < 0 {
+			return nil, false
+		}
+		return tx.store.shipped.Packs[i], true
 	case school.KindPolicy:
 		return tx.defaultPolicy(), id == policy.ID && version == tx.store.shipped.Policy.Version
 	}

@@ -164,17 +164,6 @@ type equipmentChange struct {
 
 func (equipmentChange) TableName() string { return "equipment_changes" }
 
-type pack struct {
-	SchoolID  string
-	ID        string
-	Version   int
-	Body      string
-	BroughtBy string
-	BroughtAt time.Time
-}
-
-func (pack) TableName() string { return "packs" }
-
 type libraryRow struct {
 	SchoolID      string
 	Kind          string

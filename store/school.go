@@ -1,7 +1,6 @@
 package store
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"time"
@@ -143,56 +142,19 @@ func (tx *Tx) Picture(lesson, hash string) ([]byte, error) {
 	return p.Data, err
 }
 
-// Packs are the standards packs in force for the school: its own newest
-// version of a pack takes the place of the shipped one of the same id.
-func (tx *Tx) Packs() ([]standard.Pack, error) { return tx.packs(tx.own(&pack{})) }
-
-// PacksAt are the packs that were in force at a moment.
-func (tx *Tx) PacksAt(at time.Time) ([]standard.Pack, error) {
-	return tx.packs(tx.own(&pack{}).Where("brought_at <= ?", at))
-}
-
-func (tx *Tx) packs(of *gorm.DB) ([]standard.Pack, error) {
-	kept, err := find[pack](of.Order("id, version"))
+// Packs are the standards packs that serve on a day: the school's own versions
+// take the place of the shipped ones.
+func (tx *Tx) Packs(day string) ([]standard.Pack, error) {
+	own, err := find[versionRow](tx.library().Where("l.kind = ?", school.KindPack).Order("l.id, l.version"))
 	if err != nil {
 		return nil, fmt.Errorf("reading standards packs: %w", err)
 	}
-	packs := slices.Clone(tx.store.shipped.Packs)
-	for _, k := range kept {
-		var own standard.Pack
-		if err := json.Unmarshal([]byte(k.Body), &own); err != nil {
-			return nil, fmt.Errorf("reading a standards pack: %w", err)
-		}
-		if i := slices.IndexFunc(packs, func(p standard.Pack) bool { return p.ID == own.ID }); i >= 0 {
-			packs[i] = own
-		} else {
-			packs = append(packs, own)
-		}
+	var all []school.Version
+	for _, p := range tx.store.shipped.Packs {
+		all = append(all, school.Version{Kind: school.KindPack, ID: p.ID, Version: p.Version, Status: school.InForce, Shipped: true})
 	}
-	return packs, nil
-}
-
-// ReplacePack brings a new version of a pack into force. Versions only rise.
-func (tx *Tx) ReplacePack(p standard.Pack, by string, now time.Time) error {
-	body, err := json.Marshal(p)
-	if err != nil {
-		return err
+	for _, k := range own {
+		all = append(all, k.version())
 	}
-	head, err := tx.bump()
-	if err != nil {
-		return err
-	}
-	inForce, err := tx.Packs()
-	if err != nil {
-		return err
-	}
-	for _, known := range inForce {
-		if known.ID == p.ID && known.Version >= p.Version {
-			return fmt.Errorf("%w: %s is in force as version %d", ErrVersion, known.ID, known.Version)
-		}
-	}
-	if err := tx.db.Create(&pack{tx.School, p.ID, p.Version, string(body), by, now}).Error; err != nil {
-		return fmt.Errorf("keeping the pack: %w", err)
-	}
-	return tx.changed(head.Seq, "pack", p.ID)
+	return Documents[standard.Pack](tx, school.Serving(all, day))
 }

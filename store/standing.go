@@ -5,12 +5,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"time"
 
 	"jetprimer/core/policy"
 	"jetprimer/core/progress"
 	"jetprimer/core/school"
+	"jetprimer/core/standard"
 )
 
 // observationRow is an observation as it is kept.
@@ -23,7 +25,8 @@ type observationRow struct {
 
 // observations are those that count for the student's class, engine kind and
 // start type, oldest first, by element.
-func (tx *Tx) observations(s Student) (map[string][]progress.Observation, error) {
+// An element that became another is told by what it became.
+func (tx *Tx) observations(s Student, moves map[string]string) (map[string][]progress.Observation, error) {
 	kept, err := rows[observationRow](tx, `select element, lesson_id, item, mark, registration, class, engine_kind, start_type, instructor_id, on_day, level, implied, oral
 		from observations where school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?
 		order by opened_at, lesson_id, ordinal`, tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
@@ -32,6 +35,9 @@ func (tx *Tx) observations(s Student) (map[string][]progress.Observation, error)
 	}
 	out := map[string][]progress.Observation{}
 	for _, k := range kept {
+		if to, moved := moves[k.Element]; moved {
+			k.Element = to
+		}
 		out[k.Element] = append(out[k.Element], progress.Observation{Element: k.Element, Lesson: k.LessonID, Item: k.Item, Level: k.Level,
 			Implied: k.Implied, Oral: k.Oral, Mark: k.Mark, Aircraft: k.Registration, Class: k.Class, EngineKind: k.EngineKind,
 			StartType: k.StartType, Instructor: k.InstructorID, Date: string(k.OnDay)})
@@ -46,11 +52,11 @@ func (tx *Tx) standingRows(student string) (standings, criticals []map[string]an
 	if err != nil {
 		return nil, nil, err
 	}
-	seen, err := tx.observations(s)
+	policy, by, err := tx.derivedBy()
 	if err != nil {
 		return nil, nil, err
 	}
-	policy, err := tx.derivedBy()
+	seen, err := tx.observations(s, by.Moves)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -86,41 +92,64 @@ func (tx *Tx) criticalsUnder(student string, p progress.Policy) ([]progress.Item
 	}), nil
 }
 
-// derivedBy is the policy by which the school's standings are kept: that of the
-// day on which they were last brought to it.
-func (tx *Tx) derivedBy() (policy.Policy, error) {
-	version, err := row[int](tx, "select policy from school_feed where school_id = ?", tx.School)
-	if err != nil {
-		return policy.Policy{}, fmt.Errorf("reading by which policy standings are kept: %w", err)
-	}
-	if version == 0 {
-		return tx.defaultPolicy(), nil
-	}
-	return Document[policy.Policy](tx, school.KindPolicy, policy.ID, version)
+// governed is by what the standings of a school are kept: the version of its
+// policy, 0 for that of a school that has written none, and the elements that
+// became others.
+type governed struct {
+	Policy int               `json:"policy,omitempty"`
+	Moves  map[string]string `json:"moves,omitempty"`
 }
 
-// FollowPolicy brings the standings of a school to the policy that serves on its
-// day at a moment, all of them or none. It reports whether there was anything to do.
+// derivedBy is by what the school's standings are kept: the documents of the day
+// on which they were last brought to them.
+func (tx *Tx) derivedBy() (p policy.Policy, by governed, err error) {
+	text, err := row[string](tx, "select governed::text from school_feed where school_id = ?", tx.School)
+	if err == nil {
+		err = json.Unmarshal([]byte(text), &by)
+	}
+	if err != nil {
+		return p, by, fmt.Errorf("reading by what standings are kept: %w", err)
+	}
+	if by.Policy == 0 {
+		return tx.defaultPolicy(), by, nil
+	}
+	p, err = Document[policy.Policy](tx, school.KindPolicy, policy.ID, by.Policy)
+	return p, by, err
+}
+
+// FollowPolicy brings the standings of a school to the policy and the standards
+// that serve on its day at a moment, all of them or none. It reports whether there was anything to do.
 func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time) (done bool, err error) {
 	err = s.In(ctx, schoolID, func(_ context.Context, tx *Tx) error {
-		kept, err := tx.derivedBy()
+		_, kept, err := tx.derivedBy()
 		if err != nil {
 			return err
 		}
 		serving, err := tx.Policy(tx.Day(now))
-		if err != nil || serving.Version == kept.Version {
+		if err != nil {
+			return err
+		}
+		packs, err := tx.Packs(tx.Day(now))
+		if err != nil {
+			return err
+		}
+		next := governed{Policy: serving.Version, Moves: standard.Moves(packs)}
+		if next.Policy == tx.defaultPolicy().Version {
+			next.Policy = 0
+		}
+		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) {
+			return nil
+		}
+		text, err := json.Marshal(next)
+		if err != nil {
 			return err
 		}
 		head, err := tx.bump()
 		if err != nil {
 			return err
 		}
-		version := serving.Version
-		if version == tx.defaultPolicy().Version {
-			version = 0
-		}
-		if err := tx.db.Exec("update school_feed set policy = ? where school_id = ?", version, tx.School).Error; err != nil {
-			return fmt.Errorf("keeping by which policy standings are kept: %w", err)
+		if err := tx.db.Exec("update school_feed set governed = ?::json where school_id = ?", string(text), tx.School).Error; err != nil {
+			return fmt.Errorf("keeping by what standings are kept: %w", err)
 		}
 		students, err := tx.Students()
 		if err != nil {
@@ -314,10 +343,10 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 }
 
 // Case gathers all that a student's readiness rests on by a rule, except the
-// packs, the list and the day.
-func (tx *Tx) Case(s Student, p progress.Policy) (progress.Case, error) {
+// packs, the list and the day; moves are the elements that became others.
+func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string) (progress.Case, error) {
 	c := progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
-	seen, err := tx.observations(s)
+	seen, err := tx.observations(s, moves)
 	if err != nil {
 		return c, err
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"sync"
 	"testing"
 	"time"
@@ -248,19 +249,63 @@ func feedEnd(t *testing.T, d *demotest.Database) int64 {
 	}
 }
 
-func TestReplacingAPack(t *testing.T) {
+// TestAPackOfTheSchoolsOwn: serves from its day on in the place of the shipped
+// one, and an element that became another carries its standing along, which the
+// chain of signatures agrees with.
+func TestAPackOfTheSchoolsOwn(t *testing.T) {
 	d := demotest.Demo(t, "x")
-	own := d.Catalog.Packs[0]
-	own.Title = "Our own wording"
-	replace := func(p standard.Pack) error {
-		return in(t, d, func(tx *store.Tx) error { return tx.ReplacePack(p, demo.Ferreira.ID, time.Now()) })
+	ctx, today := context.Background(), demotest.Day.Format(time.DateOnly)
+	var own standard.Pack
+	for _, p := range d.Catalog.Packs {
+		if p.ID == "school-core" {
+			own = p
+		}
 	}
-	assert.ErrorIs(t, replace(own), store.ErrVersion)
-	own.Version++
-	require.NoError(t, replace(own))
-	packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs() })
-	assert.Equal(t, "Our own wording", packs[0].Title)
-	assert.Len(t, packs, len(d.Catalog.Packs))
+	own.Title = "Our own wording"
+	own.Tasks = slices.Clone(own.Tasks)
+	own.Tasks[0].Elements = slices.Clone(own.Tasks[0].Elements)
+	before := own.Tasks[0].Elements[0].ID
+	own.Tasks[0].Elements[0].ID = "core-anew"
+	own.Replaces = []standard.Replaced{{From: before, To: "core-anew", Why: "the same in other words"}}
+	require.Empty(t, own.Faults())
+	require.NoError(t, in(t, d, func(tx *store.Tx) error {
+		version, err := tx.AddDraft(school.KindPack, own.ID, "", own.Title, func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, demotest.Day)
+		if err != nil {
+			return err
+		}
+		v, err := tx.VersionOf(school.KindPack, own.ID, version)
+		if err == nil {
+			err = tx.Review(v, demo.Solheim.ID, demotest.Day)
+		}
+		if err != nil {
+			return err
+		}
+		if v, err = tx.VersionOf(school.KindPack, own.ID, version); err != nil {
+			return err
+		}
+		return tx.Approve(v, today, demo.Ferreira.ID, demotest.Day)
+	}))
+	titled := func(day string) string {
+		packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs(day) })
+		assert.Len(t, packs, len(d.Catalog.Packs))
+		return packs[slices.IndexFunc(packs, func(p standard.Pack) bool { return p.ID == "school-core" })].Title
+	}
+	assert.Equal(t, "Our own wording", titled(today))
+	assert.Equal(t, "Tarn Hollow core", titled(demotest.Day.AddDate(0, 0, -1).Format(time.DateOnly)))
+	stood := func(element string) int {
+		all := get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings("") })
+		return len(slices.DeleteFunc(all, func(s store.Standing) bool { return s.Element != element }))
+	}
+	was := stood(before)
+	require.NotZero(t, was)
+	done, err := d.Store.FollowPolicy(ctx, demo.SchoolID, demotest.Day)
+	require.NoError(t, err)
+	assert.True(t, done)
+	assert.Equal(t, []int{0, was}, []int{stood(before), stood("core-anew")})
+	done, err = d.Store.FollowPolicy(ctx, demo.SchoolID, demotest.Day)
+	require.NoError(t, err)
+	assert.False(t, done, "once is enough")
+	require.NoError(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
 }
 
 func TestAttemptsAreCountedBeforeTheyEnd(t *testing.T) {

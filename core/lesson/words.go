@@ -78,7 +78,7 @@ func Words() Vocabulary {
 			"propeller":  {w("fixed", "fixed"), w("constant-speed", "constant speed"), w("none", "none, a rotor")},
 			"tachometer": {w("", "rpm"), w("percent", "percent")},
 		},
-		Kinds:    []Word{w(school.KindType, "aircraft type"), w(school.KindList, "checklist"), w(school.KindLayer, "layer"), w(school.KindAid, "memory aid"), w(school.KindPolicy, "policy")},
+		Kinds:    []Word{w(school.KindType, "aircraft type"), w(school.KindList, "checklist"), w(school.KindLayer, "layer"), w(school.KindAid, "memory aid"), w(school.KindPolicy, "policy"), w(school.KindPack, "standards pack")},
 		Statuses: []Word{w(school.Draft, "draft"), w(school.Reviewed, "reviewed"), w(school.InForce, "in force"), w(school.Withdrawn, "withdrawn")},
 		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"), w("handbook", "handbook supplement"),
 			w("bulletin", "service bulletin")},

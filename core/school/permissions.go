@@ -138,7 +138,6 @@ var permissions = map[string][]string{
 	"export-school":   {Chief},
 	"findings":        {Instructor, Chief, Maintenance},
 	"standards":       everyone,
-	"replace-pack":    {Chief, Admin},
 
 	"checks":      everyone,
 	"check":       everyone,

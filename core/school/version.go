@@ -13,6 +13,8 @@ const (
 	KindAid   = "aid"
 	// KindPolicy is the school's policy: a document of no aircraft type.
 	KindPolicy = "policy"
+	// KindPack is a standards pack.
+	KindPack = "pack"
 )
 
 // The states of a version, in the order they follow each other.
@@ -26,7 +28,7 @@ const (
 // Version is one version of a type, list, layer, memory aid or policy. The shipped ones
 // are in force from the beginning.
 type Version struct {
-	Kind          string `json:"kind" enum:"type,list,layer,aid,policy"`
+	Kind          string `json:"kind" enum:"type,list,layer,aid,policy,pack"`
 	ID            string `json:"id"`
 	Version       int    `json:"version"`
 	AircraftType  string `json:"aircraftType"`

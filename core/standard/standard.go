@@ -22,6 +22,39 @@ type Pack struct {
 	Note      string   `json:"note"`
 	Classes   []string `json:"classes"`
 	Tasks     []Task   `json:"tasks"`
+	// Replaces says which elements of earlier editions, or of other packs, became
+	// which of this one: what was shown of them counts on.
+	Replaces []Replaced `json:"replaces,omitempty"`
+}
+
+// Replaced is an element that became another.
+type Replaced struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+	Why  string `json:"why"`
+}
+
+// Moves are the elements that became others by the packs in force, each with what
+// it became in the end.
+func Moves(packs []Pack) map[string]string {
+	moves := map[string]string{}
+	for _, p := range packs {
+		for _, r := range p.Replaces {
+			moves[r.From] = r.To
+		}
+	}
+	out := map[string]string{}
+	for from, to := range moves {
+		for range len(moves) { // a circle ends somewhere
+			next, on := moves[to]
+			if !on {
+				break
+			}
+			to = next
+		}
+		out[from] = to
+	}
+	return out
 }
 
 // Task is a group of elements.
@@ -102,6 +135,20 @@ func (p Pack) Faults() []aircraft.Fault {
 			if element.Text == "" {
 				add(at+".text", "is missing")
 			}
+		}
+	}
+	from := map[string]bool{}
+	for i, r := range p.Replaces {
+		at := fmt.Sprintf("$.replaces[%d]", i)
+		if r.From == "" || known[r.From] || from[r.From] {
+			add(at+".from", "%q is empty, an element of this pack, or there twice", r.From)
+		}
+		from[r.From] = true
+		if !known[r.To] {
+			add(at+".to", "%q is no element of this pack", r.To)
+		}
+		if r.Why == "" {
+			add(at+".why", "is missing: standing carries over with its reason")
 		}
 	}
 	return aircraft.SortFaults(faults)

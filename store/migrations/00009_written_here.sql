@@ -10,9 +10,16 @@ update library set writers = jsonb_build_array(written_by);
 alter table library drop constraint library_kind_check;
 alter table library add constraint library_kind_check check (kind in ('type', 'list', 'layer', 'aid', 'policy', 'pack'));
 
--- By which version of the school's policy its standings were derived; 0 is what a
--- school without a policy of its own goes by.
-alter table school_feed add column policy integer not null default 0;
+-- By which version of the school's policy its standings were derived, 0 for what a
+-- school without one of its own goes by, and which elements had become others.
+alter table school_feed add column governed json not null default '{}';
+
+-- Standards packs that a school brought in are documents like any other. Their old
+-- table is read by programs of the version before, and no longer by this one.
+insert into library (school_id, kind, id, version, aircraft_type, title, body, status, in_force_from, written_by, written_at, writers, reviewed_by, reviewed_at, approved_by, approved_at)
+  select p.school_id, 'pack', p.id, p.version, '', coalesce(p.body->>'title', p.id), p.body::json, 'in-force', (p.brought_at at time zone s.time_zone)::date,
+    p.brought_by, p.brought_at, jsonb_build_array(p.brought_by), p.brought_by, p.brought_at, p.brought_by, p.brought_at
+  from packs p join schools s on s.id = p.school_id;
 
 -- When somebody left the school, and when their name was replaced by a pseudonym.
 alter table memberships add column left_on date;

@@ -38,6 +38,11 @@ export const router = createRouter({
       meta: { open: true },
     },
     { path: '/place', component: () => import('@/base/PlaceView.vue'), meta: { needs: 'place' } },
+    {
+      path: '/standards',
+      component: () => import('@/standards/StandardsPlace.vue'),
+      meta: { needs: 'standards' },
+    },
     { path: '/policy', component: () => import('@/policy/PolicyPlace.vue'), meta: { needs: 'policy' } },
     { path: '/status', component: () => import('@/people/StatusView.vue'), meta: { needs: 'status' } },
     { path: '/done', component: () => import('@/people/DoneView.vue'), meta: { needs: 'done' } },

@@ -13,6 +13,7 @@ import {
   type DeskView,
   type Layer,
   type List,
+  type Pack,
   type Policy,
   type Version,
 } from '@/api/client'
@@ -26,6 +27,9 @@ import TopBar from '@/shared/TopBar.vue'
 import VersionSteps from '@/lists/VersionSteps.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
 import PagesPanel from '@/types/PagesPanel.vue'
+import CoverageView from '@/standards/CoverageView.vue'
+import PackCoverage from '@/standards/PackCoverage.vue'
+import PackEditor from '@/standards/PackEditor.vue'
 import PolicyEditor from '@/policy/PolicyEditor.vue'
 import PolicyPreview from '@/policy/PolicyPreview.vue'
 import TypeBuilder from '@/types/TypeBuilder.vue'
@@ -38,7 +42,7 @@ import { formats, kindWords } from '@/shared/words'
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
 const router = useRouter()
-const draft = useDraft<List | Layer | Aid | AircraftType | Policy>(props.kind, props.id, props.version)
+const draft = useDraft<List | Layer | Aid | AircraftType | Policy | Pack>(props.kind, props.id, props.version)
 const { meta, doc, problem, dirty, writable, busy, past, future } = draft
 const desk = shallowRef<DeskView | null>(null)
 const versions = shallowRef<Version[]>([])
@@ -52,6 +56,12 @@ const layer = computed(() => (props.kind === 'layer' ? (doc.value as Layer) : nu
 const aid = computed(() => (props.kind === 'aid' ? (doc.value as Aid) : null))
 const type = computed(() => (props.kind === 'type' ? (doc.value as AircraftType) : null))
 const decided = computed(() => (props.kind === 'policy' ? (doc.value as Policy) : null))
+const pack = computed(() => (props.kind === 'pack' ? (doc.value as Pack) : null))
+/** Where one comes from. */
+const home = computed(() => {
+  if (meta.value?.aircraftType) return `/lists/${meta.value.aircraftType}`
+  return props.kind === 'pack' ? '/standards' : '/policy'
+})
 const chief = computed(() => session.may('approve-version'))
 const writer = computed(() => session.may('save-draft'))
 
@@ -106,6 +116,7 @@ const layers = computed(() => {
 })
 const tabs = computed(() => {
   const out = [['text', writable.value ? 'Write' : 'Read']]
+  if (props.kind === 'list' || pack.value) out.push(['coverage', 'Coverage'])
   if (decided.value) out.push(['moves', 'Whom it moves'])
   if (type.value?.handbook) out.push(['pages', 'Page by page'])
   if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
@@ -117,7 +128,9 @@ const tabs = computed(() => {
     out.push(['trained', 'Who knows it'])
   return out
 })
-const exports = computed(() => formats.filter((f) => props.kind === 'list' || !f.lists))
+const exports = computed(() =>
+  formats.filter((f) => props.kind === 'list' || !f.lists || (props.kind === 'pack' && f.id === 'csv')),
+)
 const exported = (format: string) =>
   `/api/v1/library/${props.kind}/${props.id}/${props.version}/export?format=${format}`
 
@@ -138,8 +151,7 @@ async function another() {
 
 async function drop() {
   await draft.drop()
-  if (!problem.value)
-    await router.push(meta.value!.aircraftType ? `/lists/${meta.value!.aircraftType}` : '/policy')
+  if (!problem.value) await router.push(home.value)
 }
 
 function key(e: KeyboardEvent) {
@@ -160,13 +172,7 @@ onBeforeRouteLeave(async () => {
 <template>
   <div class="place">
     <TopBar>
-      <router-link
-        v-if="meta"
-        :to="meta.aircraftType ? `/lists/${meta.aircraftType}` : '/policy'"
-        class="back"
-        aria-label="Back"
-        >‹</router-link
-      >
+      <router-link v-if="meta" :to="home" class="back" aria-label="Back">‹</router-link>
       <b>{{ (doc as List | null)?.title ?? meta?.title }}</b>
       <span v-if="meta" class="soft">{{ kindWords[kind] }}, version {{ version }}</span>
     </TopBar>
@@ -266,7 +272,7 @@ onBeforeRouteLeave(async () => {
         }}</a>
       </span>
     </nav>
-    <main v-if="doc && (desk || decided)">
+    <main v-if="doc && (desk || decided || pack)">
       <template v-if="tab === 'text'">
         <ListEditor
           v-if="list && desk"
@@ -301,6 +307,7 @@ onBeforeRouteLeave(async () => {
           @change="draft.change"
         />
         <TypeSheet v-else-if="type" :type="type" />
+        <PackEditor v-else-if="pack" :pack="pack" :readonly="!writable || !writer" @change="draft.change" />
         <PolicyEditor
           v-else-if="decided"
           :policy="decided"
@@ -324,6 +331,14 @@ onBeforeRouteLeave(async () => {
         :busy="busy"
         @confirm="(paths) => draft.step('review', undefined, paths)"
       />
+      <CoverageView
+        v-else-if="tab === 'coverage' && list && desk"
+        :list="list"
+        :type="desk.type"
+        :readonly="!writable || !writer"
+        @change="draft.change"
+      />
+      <PackCoverage v-else-if="tab === 'coverage' && pack" :pack="pack" />
       <PolicyPreview v-else-if="tab === 'moves' && decided" :version="version" :dirty="dirty" />
       <TrainedPanel v-else-if="tab === 'trained'" :id="id" :kind="kind as 'list'" />
     </main>

@@ -185,6 +185,16 @@ export const rules = {
   /** The type with a check among its own, or left off. */
   ask: (type: Schemas['AircraftType'], check: string, asked: boolean) =>
     ask<Schemas['AircraftType']>('ask', text(type), text(check), text(asked)),
+  /** Which elements of some packs the items of a list show, and what shows none. */
+  coverage: (
+    packs: Schemas['StandardPack'][],
+    list: Schemas['ChecklistList'],
+    type: Schemas['AircraftType']['class'],
+  ) => ask<Schemas['ChecklistCoverage']>('coverage', text(packs), text(list), text(type)),
+  /** The list with an element among those that an item shows, or without it. */
+  link: (list: Schemas['ChecklistList'], item: string, element: string, on: boolean) =>
+    ask<Schemas['ChecklistList']>('link', text(list), text(item), text(element), text(on)),
+  packFaults: (pack: Schemas['StandardPack']) => ask<Fault[] | null>('packFaults', text(pack)),
   /** A policy question by question, beside what it is compared with. */
   decisions: (
     policy: Schemas['PolicyPolicy'],

@@ -1,11 +1,8 @@
 <script setup lang="ts">
-import 'element-plus/es/components/notification/style/css'
 
-import { ElNotification } from 'element-plus'
 import { computed, onMounted, ref } from 'vue'
 
 import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
-import FilePick from '@/shared/FilePick.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -61,13 +58,6 @@ const sorts = [
   ['name', 'name'],
   ['last', 'last lesson'],
 ] as const
-
-/** A pack that the school has edited is in force. */
-async function replaced(body: object) {
-  const pack = body as { title: string; version: number }
-  ElNotification({ type: 'success', message: `${pack.title}, version ${pack.version}, is in force.` })
-  await load()
-}
 </script>
 
 <template>
@@ -131,17 +121,9 @@ async function replaced(body: object) {
       >
       <span class="tools">
         <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
-        <FilePick
-          v-if="session.may('replace-pack')"
-          name="standards"
-          words="Replace a standards pack"
-          accept=".yaml,.yml,.json"
-          method="PUT"
-          :to="() => '/api/v1/standards'"
-          @begin="problem = ''"
-          @answer="replaced"
-          @refused="(why) => (problem = why)"
-        />
+        <router-link v-if="session.may('add-draft')" to="/standards" data-action="standards"
+          >Standards</router-link
+        >
       </span>
       <p v-for="n in view.notes" :key="n" class="soft small">{{ n }}</p>
     </footer>

@@ -1,0 +1,131 @@
+<script setup lang="ts">
+import { computed, onMounted, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+
+import { api, take, type Library, type Version } from '@/api/client'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { useSession } from '@/shared/session'
+import { useTrying } from '@/shared/trying'
+import { dayWords, statusWords } from '@/shared/words'
+
+/** The standards packs, edition by edition: those that ship and the school's own. */
+const session = useSession()
+const router = useRouter()
+const { problem, tried } = useTrying()
+const library = shallowRef<Library | null>(null)
+onMounted(() => tried(async () => (library.value = await take(api.GET('/api/v1/library')))))
+/** Another pack with the same elements, to be changed: its own id and title. */
+const copy = (v: Version) =>
+  tried(async () => {
+    const path = { kind: 'pack' as const, id: v.id, version: v.version }
+    const view = await take(api.GET('/api/v1/library/{kind}/{id}/{version}', { params: { path } }))
+    const taken = new Set(packs.value.map((p) => p.id))
+    let n = 1
+    while (taken.has(`${v.id}-own-${n}`)) n++
+    const own = { ...(view.document as object), id: `${v.id}-own-${n}`, title: `${v.title}, our own` }
+    const made = await take(
+      api.POST('/api/v1/library/{kind}', { params: { path: { kind: 'pack' } }, body: { document: own } }),
+    )
+    await router.push(`/documents/pack/${made.id}/${made.version}`)
+  })
+const packs = computed(() => {
+  const all = (library.value?.versions ?? []).filter((v) => v.kind === 'pack')
+  const ids = [...new Set(all.map((v) => v.id))]
+  return ids.map((id) => ({
+    id,
+    versions: all.filter((v) => v.id === id).sort((a, b) => b.version - a.version),
+  }))
+})
+</script>
+
+<template>
+  <div class="place">
+    <TopBar><b>Standards</b> <span class="soft">what students are held to, edition by edition</span></TopBar>
+    <ProblemNotice v-model="problem" />
+    <main v-if="library">
+      <section v-for="p in packs" :key="p.id">
+        <h2>
+          {{ p.versions[0]!.title }}
+          <button
+            v-if="session.may('add-draft')"
+            class="quiet"
+            :data-copy="p.id"
+            @click="copy(p.versions[0]!)"
+          >
+            copy as one of our own
+          </button>
+        </h2>
+        <router-link
+          v-for="v in p.versions"
+          :key="v.version"
+          :to="`/documents/pack/${p.id}/${v.version}`"
+          class="version"
+          :data-version="`${p.id} ${v.version}`"
+        >
+          <b class="figure">v{{ v.version }}</b>
+          <span :class="v.standing === 'serving' ? 'within' : 'soft'">
+            {{ v.standing === 'serving' ? '● in force' : (statusWords[v.standing] ?? v.standing) }}
+          </span>
+          <span class="soft">
+            <template v-if="v.shipped">ships with the program</template>
+            <template v-else-if="v.inForceFrom"
+              >from {{ dayWords(v.inForceFrom) }}, {{ v.approvedBy }}</template
+            >
+            <template v-else>{{ v.writtenBy }}</template>
+          </span>
+        </router-link>
+      </section>
+      <p class="soft">
+        A pack is a paraphrase for training records; the published standard governs. Open one to read it, to
+        see what your lists show of it, or to write a new version: your own words, another edition, more
+        elements.
+      </p>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+main {
+  padding: 12px 24px;
+  max-width: 860px;
+  display: grid;
+  gap: 14px;
+}
+
+h2 {
+  font-size: 18px;
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+
+h2 button {
+  font-weight: 400;
+  font-size: 15px;
+  text-decoration: underline;
+  color: var(--soft);
+}
+
+.version {
+  display: grid;
+  grid-template-columns: 60px 180px minmax(0, 1fr);
+  gap: 12px;
+  text-decoration: none;
+  min-height: 44px;
+  align-items: center;
+  border-bottom: 1px solid var(--fine);
+}
+
+@media (max-width: 600px) {
+  .version {
+    grid-template-columns: 46px minmax(0, 1fr);
+  }
+
+  .version > :last-child {
+    grid-column: 2;
+  }
+}
+</style>
