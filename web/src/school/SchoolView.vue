@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { computed, onMounted, ref } from 'vue'
 
 import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
