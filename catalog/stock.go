@@ -35,8 +35,11 @@ type shippedPhase struct {
 }
 
 func (l *loader) stockItems(s *exchange.Source, items map[string]map[string]any) {
-	names := slices.Sorted(maps.Keys(items))
-	slices.SortStableFunc(names, func(a, b string) int { return s.Line("$."+a) - s.Line("$."+b) }) // as they are written
+	names, lines := slices.Sorted(maps.Keys(items)), map[string]int{}
+	for _, name := range names {
+		lines[name] = s.Line("$." + name)
+	}
+	slices.SortStableFunc(names, func(a, b string) int { return lines[a] - lines[b] }) // as they are written
 	for _, name := range names {
 		if l.stock[name] != nil {
 			s.At("$."+name, "is in the stock already")

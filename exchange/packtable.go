@@ -12,7 +12,7 @@ import (
 )
 
 // packColumns are those of a standards pack as a table: one row an element.
-var packColumns = []string{"task", "task title", "id", "code", "kind", "text", "classes", "replaces", "why"}
+var packColumns = []string{"task", "task title", "task code", "id", "code", "kind", "text", "classes", "replaces", "why"}
 
 // WritePackTable gives the tasks and elements of a pack as CSV. What an element
 // replaces stands beside it, with the reason; of several, one a line.
@@ -28,7 +28,7 @@ func WritePackTable(p standard.Pack) ([]byte, error) {
 					from, why = append(from, r.From), append(why, r.Why)
 				}
 			}
-			_ = w.Write(Cells([]string{task.ID, task.Title, e.ID, e.Code, e.Kind, e.Text, strings.Join(e.Classes, " "), strings.Join(from, "\n"), strings.Join(why, "\n")}))
+			_ = w.Write(Cells([]string{task.ID, task.Title, task.Code, e.ID, e.Code, e.Kind, e.Text, strings.Join(e.Classes, " "), strings.Join(from, "\n"), strings.Join(why, "\n")}))
 		}
 	}
 	w.Flush()
@@ -104,7 +104,7 @@ func packRow(p *standard.Pack, cell func(column string) string, wrong func(forma
 		if title == "" {
 			title = task
 		}
-		i, p.Tasks = len(p.Tasks), append(p.Tasks, standard.Task{ID: task, Title: title})
+		i, p.Tasks = len(p.Tasks), append(p.Tasks, standard.Task{ID: task, Title: title, Code: cell("task code")})
 	}
 	p.Tasks[i].Elements = append(p.Tasks[i].Elements, e)
 	why := strings.Split(cell("why"), "\n")

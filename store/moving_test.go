@@ -117,7 +117,7 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	for _, cut := range []int{len(file) - 1, len(file) / 2, 1000} {
 		refused(file[:cut], moveKey, "broken or cut short")
 	}
-	for at := 100; at < len(file)-200; at += len(file) / 9 {
+	for at := 100; at < len(file)-200; at += len(file) / 5 {
 		flipped := bytes.Clone(file)
 		flipped[at] ^= 0x10
 		assert.Error(t, into(to, flipped, moveKey), at)
