@@ -375,7 +375,7 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
 	case errors.As(err, &library):
 		return huma.Error422UnprocessableEntity(sentence(library.Reason))
-	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrVersion), errors.Is(err, store.ErrConflict):
+	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrConflict):
 		return huma.Error409Conflict(sentence(err.Error()))
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "The request was given up.")

@@ -433,25 +433,30 @@ func TestCheckOverHTTPGivesTheSameBytes(t *testing.T) {
 	assert.Contains(t, body, "reading.inHg")
 }
 
-func TestReplacingAPackOverHTTP(t *testing.T) {
-	c := as(t, start(t), demo.Ferreira)
-	status, body := c.call("PUT", "/api/v1/standards", "id: school-core\ntitle: [\n")
-	assert.Equal(t, 422, status)
-	assert.Contains(t, body, "The pack was not brought in: pack:")
-	pack := "id: school-core\ntitle: Tarn Hollow core\nversion: %d\nstatus: school\nnote: ours\nclasses: [airplane-single-engine-land]\n" +
+// TestAPackOfTheSchoolsOwnOverHTTP: read with its mistakes, written, reviewed and
+// approved like a list; a student is held to it from its day on.
+func TestAPackOfTheSchoolsOwnOverHTTP(t *testing.T) {
+	at := start(t)
+	c := as(t, at, demo.Ferreira)
+	assert.NotEmpty(t, ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", "id: school-core\ntitle: [\n", 200).Mistakes)
+	const pack = "id: school-core\ntitle: Tarn Hollow core\nversion: 1\nstatus: school\nnote: ours\nclasses: [airplane-single-engine-land]\n" +
 		"tasks:\n  - id: core\n    title: School core\n    elements:\n      - {id: core-brakes, kind: skill, text: brakes held and watched}\n"
-	status, body = c.call("PUT", "/api/v1/standards", fmt.Sprintf(pack, 2))
-	assert.Equal(t, 409, status)
-	assert.Contains(t, body, "The version must be above the one in force")
-	status, body = c.call("PUT", "/api/v1/standards", fmt.Sprintf(pack, 3))
-	require.Equal(t, 200, status, body)
-	_, body = c.call("GET", "/api/v1/students/"+demo.Brandt.ID, "")
-	assert.Contains(t, body, "brakes held and watched")
-	assert.NotContains(t, body, "hand on the control that stops it")
-	status, body = c.call("GET", "/api/v1/school.csv", "")
+	read := ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", pack, 200)
+	require.Empty(t, read.Mistakes)
+	table := ask[server.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n", 200)
+	assert.Contains(t, fmt.Sprint(table.Mistakes), "none of knowledge, risk, skill")
+	draft := ask[server.DocumentView](c, "POST", "/library/pack", body(t, map[string]any{"document": read.Document}), 200)
+	assert.Equal(t, 3, draft.Version.Version, "above the one that ships")
+	ask[any](c, "POST", "/library/pack/school-core/3/review", `{"revision":1}`, 200)
+	_, text := c.call("GET", "/api/v1/students/"+demo.Brandt.ID, "")
+	assert.NotContains(t, text, "brakes held and watched")
+	ask[any](c, "POST", "/library/pack/school-core/3/approve", `{"revision":1,"from":"2026-11-24"}`, 200)
+	_, text = c.call("GET", "/api/v1/students/"+demo.Brandt.ID, "")
+	assert.Contains(t, text, "brakes held and watched")
+	assert.NotContains(t, text, "hand on the control that stops it")
+	status, file := c.call("GET", "/api/v1/library/pack/school-core/3/export?format=csv", "")
 	assert.Equal(t, 200, status)
-	assert.Contains(t, body, "brakes held and watched")
-	assert.Equal(t, 14+3+2, strings.Count(body, "\n"), "a row a student, a head and a gap for each of three classes")
+	assert.Contains(t, file, "core,School core,,core-brakes,,skill,brakes held and watched")
 }
 
 func TestHealth(t *testing.T) {

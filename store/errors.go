@@ -22,8 +22,6 @@ var (
 	ErrText = errors.New("a text holds what cannot be kept")
 	// ErrConflict says that somebody else saved the draft in between.
 	ErrConflict = errors.New("somebody else has saved this draft since you opened it; your own text is kept on this screen. Reload to see theirs")
-	// ErrVersion says that a version is not above the one in force.
-	ErrVersion = errors.New("the version must be above the one in force")
 	// ErrStale says that the person signs something else than is held: more
 	// events have come since their screen was drawn.
 	ErrStale = errors.New("the lesson has changed since it was shown")

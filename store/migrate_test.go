@@ -19,31 +19,47 @@ import (
 	"jetprimer/store"
 )
 
-// previous is the schema of the version before.
-const previous = 7
+// before are schemas that a database may be at: that of the first release, and
+// that of the version before.
+var before = []int64{1, 8}
 
-// became is what stands now for a column of the version before.
+// became is what stands now for a column of an older schema.
 var became = map[string]string{"role": "roles->>0"}
 
-// today are the columns of the version before as they are read now.
+// today are the columns of an older schema as they are read now.
 func (c columns) today() columns {
-	for before, now := range became {
-		c.list = strings.ReplaceAll(", "+c.list+", ", ", "+before+", ", ", "+now+", ")
+	for was, now := range became {
+		c.list = strings.ReplaceAll(", "+c.list+", ", ", "+was+", ", ", "+now+", ")
 		c.list = strings.Trim(c.list, ", ")
 	}
 	return c
 }
 
-// TestMigrationsKeepWhatTheVersionBeforeHeld: a database of the version before,
-// with a whole school in it, is brought to this version: every row of every
-// table is there as it was, and this program serves it.
-func TestMigrationsKeepWhatTheVersionBeforeHeld(t *testing.T) {
+// held are the rows of a table that an older schema could hold: the first one
+// sealed nothing but lessons.
+func (c columns) held() string {
+	if c.table == "seals" && !strings.Contains(c.list, "subject") {
+		return " where lesson_id is not null"
+	}
+	return ""
+}
+
+// TestMigrationsKeepWhatOlderVersionsHeld: a database of the first release and one
+// of the version before, with a whole school in each, are brought to this version:
+// every row of every table is there as it was, and this program serves it.
+func TestMigrationsKeepWhatOlderVersionsHeld(t *testing.T) {
+	for _, schema := range before {
+		t.Run(fmt.Sprint("schema ", schema), func(t *testing.T) { keepsWhatWasHeld(t, schema) })
+	}
+}
+
+func keepsWhatWasHeld(t *testing.T, schema int64) {
 	ctx := context.Background()
 	school := demotest.Demo(t, "x")
-	name := fmt.Sprintf("before_%d", os.Getpid())
+	name := fmt.Sprintf("before_%d_%d", schema, os.Getpid())
 	ownerURL, appURL, err := store.Provision(ctx, demotest.SuperURL(), name, "owner", "app")
 	require.NoError(t, err)
-	up(t, ownerURL, previous)
+	up(t, ownerURL, schema)
 	in := func(database string) *pgx.Conn {
 		u, err := url.Parse(demotest.SuperURL())
 		require.NoError(t, err)
@@ -61,10 +77,10 @@ func TestMigrationsKeepWhatTheVersionBeforeHeld(t *testing.T) {
 	_, err = old.Exec(ctx, "set session_replication_role = replica")
 	require.NoError(t, err)
 	held := tables(t, old)
-	require.Greater(t, len(held), 20)
+	require.Greater(t, len(held), 15)
 	for _, columns := range held {
 		var data bytes.Buffer
-		_, err = now.PgConn().CopyTo(ctx, &data, "copy (select "+columns.today().list+" from "+columns.table+") to stdout")
+		_, err = now.PgConn().CopyTo(ctx, &data, "copy (select "+columns.today().list+" from "+columns.table+columns.held()+") to stdout")
 		require.NoError(t, err, columns.table)
 		_, err = old.PgConn().CopyFrom(ctx, &data, "copy "+columns.table+" ("+columns.list+") from stdin")
 		require.NoError(t, err, columns.table)
@@ -80,6 +96,9 @@ func TestMigrationsKeepWhatTheVersionBeforeHeld(t *testing.T) {
 	}
 	after := contents(t, old, held)
 	for _, columns := range held {
+		if columns.table == "sessions" && schema < 3 {
+			continue // everybody signs in again
+		}
 		assert.Equal(t, before[columns.table], after[columns.table], "%s is as it was", columns.table)
 	}
 	var differing int

@@ -26,5 +26,16 @@ alter table memberships add column left_on date;
 alter table memberships add column erased_at timestamptz;
 update memberships set left_on = current_date where not active;
 grant update (email) on accounts to jetprimer_app;
+-- An address stays, unless the name goes with it.
+-- +goose StatementBegin
+create function address_stays() returns trigger language plpgsql as $$
+begin
+  if current_user = 'jetprimer_app' and new.email <> old.email and new.email not like '%@erased.invalid' then
+    raise exception 'an address stays as it is';
+  end if;
+  return new;
+end $$;
+-- +goose StatementEnd
+create trigger address_stays before update of email on accounts for each row execute function address_stays();
 grant update (name, email) on invitations to jetprimer_app;
 grant update (whom) on record_shares to jetprimer_app;
