@@ -31,25 +31,32 @@ import (
 // hostile are texts that a person would hardly type.
 var hostile = []string{"\x00", "a\x00b", "😀", "\xff\xfe", `\ud800`, "%00", "../../etc", "' or 1=1 --", strings.Repeat("x", 5000), "2147483648", "-1", "99999999999999999999", "NaN", "null", "{}", "\u202e"}
 
+// walkedAPI is the OpenAPI document as tests walk it.
+type walkedAPI struct {
+	Paths map[string]map[string]struct {
+		OperationID string
+		Parameters  []struct{ Name, In string }
+		RequestBody struct {
+			Content map[string]struct{ Schema json.RawMessage }
+		}
+	}
+	Components struct{ Schemas map[string]json.RawMessage }
+}
+
+func apiOf(t *testing.T) (api walkedAPI) {
+	document, err := server.OpenAPI(demotest.Catalog(t))
+	require.NoError(t, err)
+	require.NoError(t, json.Unmarshal(document, &api))
+	return api
+}
+
 // TestNoInputFails walks the OpenAPI document with hostile values in every
 // path, query and body: whatever is refused is refused with less than 500, in
 // the form of RFC 9457.
 func TestNoInputFails(t *testing.T) {
 	at := start(t)
 	c := as(t, at, demo.Ferreira)
-	document, err := server.OpenAPI(demotest.Catalog(t))
-	require.NoError(t, err)
-	var api struct {
-		Paths map[string]map[string]struct {
-			OperationID string
-			Parameters  []struct{ Name, In string }
-			RequestBody struct {
-				Content map[string]struct{ Schema json.RawMessage }
-			}
-		}
-		Components struct{ Schemas map[string]json.RawMessage }
-	}
-	require.NoError(t, json.Unmarshal(document, &api))
+	api := apiOf(t)
 	calls := 0
 	try := func(method, path, body string) {
 		calls++

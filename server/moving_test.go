@@ -120,19 +120,7 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 		id("select id::text from bookings order by starts_at limit 1"), id("select event_id::text from findings limit 1")}
 	before := moved(t, d.Store)
 
-	document, err := server.OpenAPI(d.Catalog)
-	require.NoError(t, err)
-	var api struct {
-		Paths map[string]map[string]struct {
-			OperationID string
-			Parameters  []struct{ Name, In string }
-			RequestBody struct {
-				Content map[string]struct{ Schema json.RawMessage }
-			}
-		}
-		Components struct{ Schemas map[string]json.RawMessage }
-	}
-	require.NoError(t, json.Unmarshal(document, &api))
+	api := apiOf(t)
 	c := visitor(t, at)
 	status, said := c.call("POST", "/api/v1/session", `{"email":"head@elsewhere.example","password":"elsewhere"}`)
 	require.Equal(t, 200, status, said)

@@ -17,6 +17,13 @@ export const powers: Word[] = words.powers
 export const builds: Record<string, Word[]> = words.builds
 export const kindWords = by(words.kinds)
 export const statusWords = by(words.statuses)
+/** How a version of a document stands on a day. */
+export const standingOfVersion: Record<string, string> = {
+  ...statusWords,
+  serving: 'in force today',
+  coming: 'comes into force',
+  earlier: 'an earlier version',
+}
 export const rankWords = by(words.ranks)
 export const purposeWords = by(words.purposes)
 export const severityWords = by(words.severities)

@@ -3,11 +3,11 @@ import { computed, onMounted, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take, type Library, type Version } from '@/api/client'
+import VersionLine from '@/lists/VersionLine.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
-import { dayWords, statusWords } from '@/shared/words'
 
 /** The standards packs, edition by edition: those that ship and the school's own. */
 const session = useSession()
@@ -56,25 +56,7 @@ const packs = computed(() => {
             copy as one of our own
           </button>
         </h2>
-        <router-link
-          v-for="v in p.versions"
-          :key="v.version"
-          :to="`/documents/pack/${p.id}/${v.version}`"
-          class="version"
-          :data-version="`${p.id} ${v.version}`"
-        >
-          <b class="figure">v{{ v.version }}</b>
-          <span :class="v.standing === 'serving' ? 'within' : 'soft'">
-            {{ v.standing === 'serving' ? '● in force' : (statusWords[v.standing] ?? v.standing) }}
-          </span>
-          <span class="soft">
-            <template v-if="v.shipped">ships with the program</template>
-            <template v-else-if="v.inForceFrom"
-              >from {{ dayWords(v.inForceFrom) }}, {{ v.approvedBy }}</template
-            >
-            <template v-else>{{ v.writtenBy }}</template>
-          </span>
-        </router-link>
+        <VersionLine v-for="v in p.versions" :key="v.version" :version="v" />
       </section>
       <p class="soft">
         A pack is a paraphrase for training records; the published standard governs. Open one to read it, to
@@ -107,25 +89,5 @@ h2 button {
   font-size: 15px;
   text-decoration: underline;
   color: var(--soft);
-}
-
-.version {
-  display: grid;
-  grid-template-columns: 60px 180px minmax(0, 1fr);
-  gap: 12px;
-  text-decoration: none;
-  min-height: 44px;
-  align-items: center;
-  border-bottom: 1px solid var(--fine);
-}
-
-@media (max-width: 600px) {
-  .version {
-    grid-template-columns: 46px minmax(0, 1fr);
-  }
-
-  .version > :last-child {
-    grid-column: 2;
-  }
 }
 </style>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
 import type { Described } from '@/rules/rules'
+import PartEntry from '@/types/PartEntry.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** Every part of a description: a tick for each number, how many lack, and what can be judged. */
@@ -30,19 +31,7 @@ const pages = computed(() => [
     </button>
     <p class="soft small" data-part="given">{{ sheet.given }} of {{ sheet.of }} numbers are given</p>
     <h3>Checks</h3>
-    <button
-      v-for="p in checks"
-      :key="p.id"
-      :class="['quiet', 'entry', { on: at === p.id }]"
-      :data-at="p.id"
-      @click="at = p.id"
-    >
-      <span>{{ p.title }}</span>
-      <span class="ticks" aria-hidden="true"
-        ><i v-for="r in p.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
-      /></span>
-      <b v-if="p.lacks" class="attend">{{ p.lacks }}<span class="hidden"> numbers are missing</span></b>
-    </button>
+    <PartEntry v-for="p in checks" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
     <p class="judged">
       <b :class="sheet.judged === sheet.checks ? 'within' : 'attend'" data-part="judged"
         >can be judged: {{ sheet.judged }} of {{ sheet.checks }}</b
@@ -63,19 +52,7 @@ const pages = computed(() => [
       @update:model-value="emit('ask', String($event), true)"
     />
     <h3>And besides</h3>
-    <button
-      v-for="p in others"
-      :key="p.id"
-      :class="['quiet', 'entry', { on: at === p.id }]"
-      :data-at="p.id"
-      @click="at = p.id"
-    >
-      <span>{{ p.title }}</span>
-      <span class="ticks" aria-hidden="true"
-        ><i v-for="r in p.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
-      /></span>
-      <b v-if="p.lacks" class="attend">{{ p.lacks }}</b>
-    </button>
+    <PartEntry v-for="p in others" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
     <button
       v-for="[id, title] in pages"
       :key="id"
@@ -100,7 +77,7 @@ h3 {
   margin: 8px 0 2px;
 }
 
-.entry {
+.parts :deep(.entry) {
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto 22px;
   gap: 6px;
@@ -111,45 +88,15 @@ h3 {
   line-height: 1.2;
 }
 
-.entry.on {
+.parts :deep(.entry.on) {
   border: 0;
   border-left: 3px solid var(--ink);
   background: var(--live);
-}
-
-.ticks {
-  display: flex;
-  gap: 3px;
-  align-items: end;
-  height: 14px;
-}
-
-.ticks i {
-  width: 3px;
-  height: 6px;
-  background: var(--hair);
-}
-
-.ticks .done {
-  height: 13px;
-  background: var(--within);
-}
-
-.entry b {
-  text-align: right;
 }
 
 .judged {
   display: grid;
   padding: 8px 0;
   line-height: 1.3;
-}
-
-.hidden {
-  position: absolute;
-  clip-path: inset(50%);
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
 }
 </style>
