@@ -68,7 +68,8 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 		if signed {
 			least = -999
 		}
-		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, low-room), high + room, step, at.Units.Say(strings.TrimSpace(fmt.Sprint(*value) + " " + unit))})
+		whole := func(v float64, to func(float64) float64) float64 { return math.Round(to(v/step)*step*100) / 100 } // so that each step is a number one reads
+		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, whole(low-room, math.Floor)), whole(high+room, math.Ceil), step, at.Units.Say(strings.TrimSpace(fmt.Sprint(*value) + " " + unit))})
 	}
 	fine := func(f form.Field, unit form.Tachometer) float64 {
 		if f.Unit == form.Speed && unit == form.Percent {

@@ -81,6 +81,7 @@ function set(path: string, value: unknown) {
       <StepTrace
         v-if="shown.trace"
         v-bind="shown.trace"
+        :bare="stacked"
         :unit="shown.unit"
         :wide="stacked ? 400 : 560"
         :high="stacked ? 200 : 240"
