@@ -28,7 +28,11 @@ func filled(t *testing.T, a, model aircraft.Type) aircraft.Type {
 	page := "4-17"
 	for _, p := range whole.Parts {
 		for _, r := range p.Rows {
-			if next, err := handbook.Apply(a, handbook.Edit{Path: r.Path, Text: &r.Text, Page: &page}); err == nil && r.Text != "" {
+			edit := handbook.Edit{Path: r.Path, Text: &r.Text, Page: &page}
+			if r.Table {
+				edit.Text = nil
+			}
+			if next, err := handbook.Apply(a, edit); err == nil && r.Text != "" {
 				a = next
 			}
 		}

@@ -62,6 +62,9 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 		n.clear()
 		stands = aircraft.Stands{}
 	}
+	if n.table != "" && (e.Text != nil || e.Left != nil) {
+		return t, form.Bad(e.Path, "is typed as a table; only its page stands here")
+	}
 	if e.Text != nil {
 		if stands, err = n.typed(*e.Text, stands, units); err != nil {
 			return t, err

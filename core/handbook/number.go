@@ -29,6 +29,8 @@ type number struct {
 	// choice is read and set in the place of a number, where the field is one.
 	choice func() string
 	choose func(string)
+	// table is what there is of a table, which is typed as a grid and has one page.
+	table string
 }
 
 // part is a group of numbers that are asked together.
@@ -98,7 +100,12 @@ func parts(t *aircraft.Type) []part {
 		numbers := []number{exact("prime.preheatBelowC", "warmed first below", "°C", 0, &p.PreheatBelowC),
 			whole("prime.hotWithinMinutes", "counts as hot after it ran for", "min", &p.HotWithinMinutes), whole("prime.warmWithinMinutes", "counts as warm for", "min", &p.WarmWithinMinutes)}
 		numbers[0] = numbers[0].mayBeZero(t)
+		numbers = append(numbers, tabled("prime.rows", "the table", fmt.Sprintf("%d rows", len(p.Rows)+1)))
 		add("prime", "Preparing a start", "The table of how the engine is primed stands beside it.", numbers)
+	}
+	if p := t.Power; p != nil {
+		add("power", "Power by height and heat", "The limit of the day is read between the numbers of the grid.",
+			[]number{tabled("power", "the table", fmt.Sprintf("%d × %d", len(p.AltitudesFt), len(p.OATC)))})
 	}
 	return out
 }
@@ -116,6 +123,11 @@ func exact(path, label, unit string, decimals int, at *float64) number {
 		get:   func() (quantity.Value, bool) { return valueOf(*at, decimals), *at != 0 },
 		set:   func(v quantity.Value) { *at = v.At(decimals).Float() },
 		clear: func() { *at = 0 }}
+}
+
+// tabled stands for a whole table, of which only the page is asked.
+func tabled(path, label, what string) number {
+	return number{path: path, label: label, table: what, get: func() (quantity.Value, bool) { return quantity.Value{}, true }, set: func(quantity.Value) {}, clear: func() {}}
 }
 
 // mayBeZero is a number of which 0 is one like any other: it is given unless the

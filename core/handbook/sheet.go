@@ -26,6 +26,8 @@ type Row struct {
 	Text string `json:"text"`
 	// Kept is the number in the unit of the rules, where that is another.
 	Kept string `json:"kept,omitempty"`
+	// Table says that it stands for a whole table, of which Text says how large it is.
+	Table bool `json:"table,omitempty"`
 	// Choices are there where words are chosen instead of a number.
 	Choices []string `json:"choices,omitempty"`
 	Page    string   `json:"page"`
@@ -221,7 +223,9 @@ func (n number) row(s aircraft.Stands, units quantity.Units) Row {
 		r.Source = "left"
 	}
 	given := false
-	if len(n.field.Choices) > 0 {
+	if n.table != "" {
+		r.Text, r.Table, given = n.table, true, true
+	} else if len(n.field.Choices) > 0 {
 		r.Choices, r.Text = n.field.Choices, n.choice()
 		given = r.Text != ""
 	} else if v, there := n.get(); there {
@@ -256,6 +260,8 @@ func (r *Row) was(n number, before map[string]number, units quantity.Units) {
 	then, known := before[n.path]
 	was := ""
 	switch {
+	case n.table != "": // what of a table differs is seen in the grid
+		return
 	case !known:
 	case len(n.field.Choices) > 0:
 		was = then.choice()

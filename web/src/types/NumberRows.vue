@@ -73,7 +73,7 @@ function pageAbove(r: Row, i: number, e: Event) {
             inputmode="decimal"
             class="figure"
             :value="typing[r.path] ?? r.text"
-            :readonly="readonly"
+            :readonly="readonly || r.table"
             :aria-invalid="!!refused[r.path] || !!r.fault"
             @input="type(r, $event)"
             @change="done(r)"

@@ -18,7 +18,7 @@ const more = computed(() =>
 const pages = computed(() => [
   ...(props.type.prime ? [] : [['prime', 'Preparing a start']]),
   ['cockpit', 'Places in the cockpit'],
-  ['power', 'Power by height and heat'],
+  ...(props.type.power ? [] : [['power', 'Power by height and heat']]),
   ['cautions', 'Cautions'],
   ['list', 'Starting list'],
 ])

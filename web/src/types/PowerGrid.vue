@@ -74,8 +74,8 @@ const lines = computed(() => {
 
 <template>
   <section aria-label="Power by height and heat">
-    <h2>Power by height and heat</h2>
     <template v-if="!table">
+      <h2>Power by height and heat</h2>
       <p class="soft">
         Where the handbook limits power by pressure altitude and outside air, the limit of the day is read
         between the numbers of this grid.

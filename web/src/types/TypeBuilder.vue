@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, nextTick, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 
 import { api, take, type AircraftType, type Version } from '@/api/client'
 import { ready, RuleError, rules, type Described } from '@/rules/rules'
@@ -58,6 +58,13 @@ watch(
 )
 
 const sheet = computed<Described | null>(() => (loaded.value ? rules.sheet(props.type, older.value) : null))
+/** What is asked comes into sight when another part is opened. */
+const asking = useTemplateRef<HTMLElement>('asking')
+watch(at, async () => {
+  await nextTick()
+  const top = asking.value?.getBoundingClientRect().top ?? 0
+  if (top < 0 || top > innerHeight * 0.6) asking.value?.scrollIntoView({ block: 'start' })
+})
 const part = computed(() => sheet.value?.parts.find((p) => p.id === at.value))
 
 /** One edit of a number; what cannot be read stays beside its box. */
@@ -81,11 +88,10 @@ const change = (what: string, type: AircraftType) => emit('change', what, type)
   <ProblemNotice v-model="problem" />
   <div v-if="sheet" class="builder">
     <PartList v-model="at" :sheet="sheet" :type="type" :readonly="readonly" @ask="asked" />
-    <div class="asked office">
+    <div ref="asking" class="asked office">
       <BasicsPart v-if="at === 'basics'" :type="type" :readonly="readonly" @change="change" />
       <StartingList v-else-if="at === 'list'" :type="type" />
       <CockpitPlan v-else-if="at === 'cockpit'" :type="type" :readonly="readonly" @change="change" />
-      <PowerGrid v-else-if="at === 'power'" :type="type" :readonly="readonly" @change="change" />
       <NamesPart
         v-else-if="at === 'cautions'"
         :type="type"
@@ -110,6 +116,7 @@ const change = (what: string, type: AircraftType) => emit('change', what, type)
           :readonly="readonly"
           @change="change"
         />
+        <PowerGrid v-if="at === 'power'" :type="type" :readonly="readonly" @change="change" />
         <PrimeRows v-if="at === 'prime'" :type="type" :readonly="readonly" @change="change" />
       </template>
     </div>
