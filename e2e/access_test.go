@@ -61,6 +61,23 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.open("/school")
 	p.see("lessons")
 	both("school")
+	for _, place := range [][2]string{{"/policy", "in force today"}, {"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
+		{"/documents/pack/school-core/2", "School core"}, {"/people", "people"}, {"/aircraft", "QZ-AAA"}} {
+		p.open(place[0])
+		p.see(place[1])
+		both(place[0])
+	}
+	p.open("/lists/alder-110")
+	p.click("[data-action=describe-type]")
+	p.named("name", "Alder 112", "source", "fictional type, Alder 112 handbook, revision 1")
+	p.click("[data-from='copy alder-110']")
+	p.click("[data-action=describe]")
+	for _, part := range []string{"limits.magneto", "limits.gauges", "cockpit", "basics"} {
+		p.click("[data-at='" + part + "']")
+		both("a type being described, " + part)
+	}
+	p.click("[data-tab=pages]")
+	both("a type page by page")
 }
 
 // tab walks to the element of that name with the tab key.

@@ -271,6 +271,36 @@ func TestASchoolDescribesItsOwnType(t *testing.T) {
 	assert.Less(t, took, 10*time.Minute)
 }
 
+// TestASchoolIsTakenOver: the file of one installation is brought in on the first
+// page of another, with its key; its people sign in as before.
+func TestASchoolIsTakenOver(t *testing.T) {
+	t.Parallel()
+	d := demoSchool(t)
+	file := filepath.Join(t.TempDir(), "school.zip")
+	out := exec.Command(program, "export-school", file)
+	out.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	said, err := out.Output()
+	require.NoError(t, err)
+	key := regexp.MustCompile(`its key is (\S+)`).FindStringSubmatch(string(said))
+	require.NotNil(t, key, string(said))
+	url, code := empty(t)
+	p := browse(t, url, 1280, 800)
+	p.open("/")
+	p.click("[data-action=moved]")
+	p.named("moved-code", code, "moved-key", "not the key of this file")
+	p.do(chromedp.SetUploadFiles("[name=moved-file]", []string{file}))
+	p.click("[data-action=take-over]")
+	p.see("the key is not the one of this file")
+	p.see("Nothing of it was kept.")
+	p.named("moved-key", key[1])
+	p.click("[data-action=take-over]")
+	p.within("[data-part=taken]", "Tarn Hollow Flying School is here")
+	p.press("Sign in")
+	p.signInHere(demo.Ferreira)
+	p.open("/school")
+	p.see("14 students")
+}
+
 // TestThePeopleOfASchool: somebody is invited, changed, let go and back, and
 // found by words.
 func TestThePeopleOfASchool(t *testing.T) {
