@@ -47,6 +47,7 @@ const pages = computed(() => [
       v-if="!readonly && more.length"
       model-value=""
       name="ask-check"
+      label="a check to add"
       :options="more"
       none="add a check"
       @update:model-value="emit('ask', String($event), true)"
