@@ -122,3 +122,34 @@ func TestWhatADayTakesOfAPolicy(t *testing.T) {
 	assert.Equal(t, "900 ft", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "turnBackFt").Was)
 	assert.Equal(t, "as the maker has it", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "startOrders.hornbeam-twin").Was)
 }
+
+// TestWhatCannotBeAPolicyIsSaid: each mistake at its path.
+func TestWhatCannotBeAPolicyIsSaid(t *testing.T) {
+	for want, change := range map[string]func(p *policy.Policy){
+		"$.id: must be policy":                        func(p *policy.Policy) { p.ID = "mine" },
+		"$.title: is missing":                         func(p *policy.Policy) { p.Title = "" },
+		"$.version: must be 1 or more":                func(p *policy.Policy) { p.Version = 0 },
+		"$.standing: policy":                          func(p *policy.Policy) { p.Standing.Plans = nil },
+		"$.standing.lapseDays: must be 7 to 730":      func(p *policy.Policy) { p.Standing.LapseDays = 800 },
+		"$.standing.stages[0].days: must be 1":        func(p *policy.Policy) { p.Standing.Stages[0].Days = 9000 },
+		`$.methods[0]: "song" is not known`:           func(p *policy.Policy) { p.Methods = []string{"song"} },
+		`$.scales[1]: "five" is not known, or is the`: func(p *policy.Policy) { p.Scales = []string{"five", "five"} },
+		"$.standing.standards: must name":             func(p *policy.Policy) { p.Standing.Standards = nil },
+		`$.fuelMethod: "" is none of`:                 func(p *policy.Policy) { p.FuelMethod = "" },
+		`$.timeRule: "sundial" is none of`:            func(p *policy.Policy) { p.TimeRule = "sundial" },
+		`$.leaning: "a little" is none of`:            func(p *policy.Policy) { p.Leaning = "a little" },
+		`$.breakers: "tape" is none of`:               func(p *policy.Policy) { p.Breakers = "tape" },
+		"$.turnBackFt: must be 200 to 3000":           func(p *policy.Policy) { low := 100; p.TurnBackFt = &low },
+		"$.startOrders.larch-d2: must name each":      func(p *policy.Policy) { p.StartOrders = map[string][]int{"larch-d2": {1, 1}} },
+		"$.startOrders.rowan-180i: must name each":    func(p *policy.Policy) { p.StartOrders = map[string][]int{"rowan-180i": {1}} },
+		"$.keepYears: must be 1 to 60":                func(p *policy.Policy) { p.KeepYears = 0 },
+	} {
+		_, p := known(t)
+		change(&p)
+		said := ""
+		for _, f := range p.Faults() {
+			said += f.Error() + "\n"
+		}
+		assert.Contains(t, said, want)
+	}
+}
