@@ -1,0 +1,133 @@
+package e2e_test
+
+import (
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/demo"
+)
+
+// TestStandardsAreWrittenAndCovered: a pack is copied, changed, and brought in from
+// a table; what became of an element is said with its reason; a link is made where
+// coverage shows that none is.
+func TestStandardsAreWrittenAndCovered(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.open("/standards")
+	p.click("[data-copy=school-core]")
+	p.see("Tarn Hollow core, our own")
+	p.click("[data-was=core-brakes]")
+	p.see("replaces[0].why is missing: standing carries over with its reason")
+	p.fill("[data-element=core-brakes] [aria-label='element of an earlier edition']", "core-brakes-old")
+	p.fill("[data-element=core-brakes] [aria-label='why its standing carries over']", "the same in fewer words")
+	p.until("!document.querySelector('.pack .problem')")
+	p.fill("[name='new-element-core']", "keeps the ramp tidy")
+	p.key(kb.Enter)
+	p.until("document.querySelector('[data-element=keeps-the-ramp-tidy]')")
+	p.click("[data-action=save]")
+	p.within("[data-action=save]", "Saved")
+	p.click("[data-tab=coverage]")
+	p.within("[data-element=keeps-the-ramp-tidy]", "no item")
+	p.click("[data-action=only-missing]")
+	p.within("[data-part=missing]", "1 of")
+
+	dir := t.TempDir()
+	bring := func(name, table string) {
+		file := filepath.Join(dir, name)
+		require.NoError(t, os.WriteFile(file, []byte(table), 0o600))
+		p.do(chromedp.SetUploadFiles("input[name=pack-table]", []string{file}))
+	}
+	p.click("[data-tab=text]")
+	p.until("document.querySelector('input[name=pack-table]')")
+	bring("first.csv", "task,kind,text\nramp,feat,tidy\n")
+	p.see("Line 2: has the kind \"feat\", which is none of knowledge, risk, skill.")
+	bring("second.csv", "task,kind,text\nramp,skill,tidy\n")
+	p.until("document.querySelector('[data-task=ramp] [data-element=tidy]')")
+	p.click("[data-action=undo]")
+	p.until("document.querySelector('[data-element=keeps-the-ramp-tidy]')")
+
+	p.open("/lists/sorrel-100")
+	p.click("[data-action=new-list]")
+	p.until("location.pathname.startsWith('/documents/list')")
+	p.click("[data-tab=coverage]")
+	p.until("document.querySelector('[data-part=missing]')")
+	missing := p.text("[data-part=missing]")
+	element := eval[string](p, "[...document.querySelectorAll('[data-element]')].find((r) => r.querySelectorAll('.item').length === 1 && r.querySelector('.item button')).dataset.element")
+	row := "[data-element=" + element + "]"
+	p.click(row + " .item button")
+	p.until("document.querySelector('" + row + "').classList.contains('bare')")
+	p.until("document.querySelector('[data-part=missing]').innerText !== " + js(missing))
+	p.pick("link-"+element, "Belts")
+	p.within(row+" .item", "Belts")
+	p.until("document.querySelector('[data-part=missing]').innerText === " + js(missing))
+	p.within("[data-part=faults]", "no mistake")
+}
+
+// TestANameIsErasedInPeople: of somebody who was let go, once it is typed.
+func TestANameIsErasedInPeople(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Whitlock)
+	p.open("/people")
+	person := "[data-person='" + demo.Petrescu.ID + "']"
+	p.click(person)
+	p.click("[data-action=let-go]")
+	p.click("[name=with-left]")
+	p.within(person, "has left")
+	p.click(person)
+	p.see("The name is kept for 10 years after somebody left.")
+	p.named("erase-name", "somebody else")
+	p.click("[data-action=erase]")
+	p.see("is not the person's")
+	p.named("erase-name", demo.Petrescu.Name)
+	p.click("[data-action=erase]")
+	p.within(person, "Former member")
+	p.within(person, "the name is gone")
+}
+
+// TestTheShapeOfADescribedType: gauges with their scales and powers, places moved by
+// keys, a table of power whose edges are held where that is safe, and a word for
+// each thing that cannot be.
+func TestTheShapeOfADescribedType(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.open("/lists/willow-t5")
+	p.click("[data-action=describe-type]")
+	p.named("name", "Wren 2", "source", "fictional type, Wren 2 handbook, revision 1")
+	p.click("[data-from='copy willow-t5']")
+	p.click("[data-action=describe]")
+	p.click("[data-at='limits.gauges']")
+	p.fill("[data-gauge-of=torque] label:nth-of-type(3) input", "0")
+	p.fill("[data-gauge-of=torque] label:nth-of-type(4) input", "90")
+	p.key(kb.Enter)
+	p.within("[data-part=impossible]", "torque: highest, 100 %, lies outside its scale, which goes from 0 to 90.")
+	p.fill("[data-gauge-of=torque] label:nth-of-type(4) input", "110")
+	p.key(kb.Enter)
+	p.until("!document.querySelector('[data-part=impossible]')")
+	p.named("limits.gauges.torque.max", "10O")
+	p.within("[data-number='limits.gauges.torque.max']", "is not a plain number in %")
+	p.named("limits.gauges.torque.max", "100")
+	p.click("[data-at=power]")
+	p.fill("[data-cell='0 3']", "200")
+	p.key(kb.Enter)
+	p.click("[data-switch=hot]")
+	p.within("[data-part=impossible]", "the limit falls towards the hot edge")
+	p.click("[data-switch=hot]")
+	p.until("!document.querySelector('[data-part=impossible]')")
+	p.click("[data-at=cockpit]")
+	at := eval[string](p, "document.querySelector('[data-place=rotor]').getAttribute('aria-label')")
+	eval[any](p, "document.querySelector('[data-place=rotor]').focus()")
+	p.key(kb.ArrowDown + kb.ArrowRight)
+	p.until("document.querySelector('[data-place=rotor]').getAttribute('aria-label') !== " + js(at))
+	p.click("[data-at='limits.hydraulics']")
+	p.see("No number is asked for: it is seen or not.")
+	p.click("[data-action=leave-off]")
+	p.see("is left off: the handbook gives no limits")
+}
