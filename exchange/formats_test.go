@@ -353,3 +353,18 @@ func FuzzReadMarkdown(f *testing.F) {
 		}
 	})
 }
+
+// TestTextsLikeNumbersStayTexts: whatever a parser might take for a number comes
+// back as the text that it was, and numbers as numbers.
+func TestTextsLikeNumbersStayTexts(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	list, _ := c.ListFor("alder-110")
+	texts := []string{"._3", "_3", "3_0", "0x1F", "0o17", "1e3", "1.5", "+1", "-.5", ".5", "12:30", "1_000.5", "0b1", "1e", "e1", "2026-11-26", "~", "null", "true", "yes", ".inf", ".nan", "#", "- a", "a: b"}
+	list.Phases[0].Items[0].Timers = texts
+	data, err := exchange.Write(list, "yaml")
+	require.NoError(t, err)
+	back, mistakes := exchange.Read[checklist.List]("list.yaml", data)
+	require.Empty(t, mistakes)
+	assert.Equal(t, texts, back.Phases[0].Items[0].Timers)
+}

@@ -10,6 +10,7 @@ import (
 	"errors"
 	"fmt"
 	"path"
+	"regexp"
 	"strings"
 
 	"github.com/goccy/go-yaml"
@@ -315,7 +316,14 @@ func unbrace(n *emit.Node) {
 	if n.Kind == emit.MappingNode && len(n.Content) == 0 || n.Kind == emit.SequenceNode && len(n.Content) == 0 {
 		n.Style = emit.FlowStyle
 	}
+	if n.Kind == emit.ScalarNode && n.Tag == "!!str" && numberlike.MatchString(n.Value) {
+		n.Style = emit.DoubleQuotedStyle
+	}
 	for _, inner := range n.Content {
 		unbrace(inner)
 	}
 }
+
+// numberlike are texts that one parser of YAML or another takes for a number:
+// ._3 is one to the reader, and none to the writer, which would leave it bare.
+var numberlike = regexp.MustCompile(`^[-+.]?[0-9._:a-fA-FxXoO+-]*[0-9][0-9._:a-fA-FxXoO+-]*$`)
