@@ -13,6 +13,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"hash"
 	"io"
 	"slices"
 	"strings"
@@ -22,8 +23,8 @@ import (
 )
 
 // A school is moved as one file: a zip of its tables, one JSON object a line,
-// and a manifest that names every table with its rows and hash and is proved by
-// the key of the file. What the installation's secret encrypts is encrypted
+// and a manifest that names every table with its rows and hash. The file ends with
+// its proof by its key, as the comment of the zip. What the installation's secret encrypts is encrypted
 // under that key instead. The same school gives the same bytes under the same
 // key, wherever it lies.
 const (
@@ -49,8 +50,6 @@ type Manifest struct {
 	Seals  int64        `json:"seals"`
 	Head   string       `json:"head"`
 	Tables []MovedTable `json:"tables"`
-	// Proof is the HMAC-SHA-256 of the manifest without it, under the file's key.
-	Proof string `json:"proof"`
 }
 
 // MovedTable is one table of the file.
@@ -98,15 +97,48 @@ func (k moveKey) close(secret, of []byte) []byte {
 	return k.rebox(secret, of, h.Sum(nil)[:k.NonceSize()])
 }
 
-func (k moveKey) proof(m Manifest) (string, error) {
-	m.Proof = ""
-	data, err := json.Marshal(m)
-	if err != nil {
-		return "", err
+// proofBytes is how long a file's proof is: an HMAC-SHA-256 in hexadecimal, over
+// all that comes before it.
+const proofBytes = 2 * sha256.Size
+
+// proving writes a file and holds back its last bytes, whose place the proof of
+// those before takes in the end.
+type proving struct {
+	to   io.Writer
+	mac  hash.Hash
+	tail []byte
+}
+
+func (p *proving) Write(data []byte) (int, error) {
+	p.tail = append(p.tail, data...)
+	ready := max(0, len(p.tail)-proofBytes)
+	p.mac.Write(p.tail[:ready])
+	if _, err := p.to.Write(p.tail[:ready]); err != nil {
+		return 0, err
 	}
-	h := hmac.New(sha256.New, k.prove)
-	h.Write(data)
-	return hex.EncodeToString(h.Sum(nil)), nil
+	p.tail = slices.Clone(p.tail[ready:])
+	return len(data), nil
+}
+
+// prove writes the proof.
+func (p *proving) prove() error {
+	_, err := io.WriteString(p.to, hex.EncodeToString(p.mac.Sum(nil)))
+	return err
+}
+
+// proved reports whether a file ends with the proof of all that comes before.
+func (k moveKey) proved(file io.ReaderAt, size int64) (bool, error) {
+	if size < proofBytes {
+		return false, nil
+	}
+	mac, proof := hmac.New(sha256.New, k.prove), make([]byte, proofBytes)
+	if _, err := io.Copy(mac, io.NewSectionReader(file, 0, size-proofBytes)); err != nil {
+		return false, err
+	}
+	if _, err := file.ReadAt(proof, size-proofBytes); err != nil && !errors.Is(err, io.EOF) {
+		return false, err
+	}
+	return hmac.Equal(proof, []byte(hex.EncodeToString(mac.Sum(nil)))), nil
 }
 
 // table is a table of schools as the database describes it.
@@ -211,7 +243,11 @@ func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Write
 		if err != nil {
 			return err
 		}
-		z := zip.NewWriter(w)
+		sealed := &proving{to: w, mac: hmac.New(sha256.New, mk.prove)}
+		z := zip.NewWriter(sealed)
+		if err := z.SetComment(strings.Repeat("0", proofBytes)); err != nil {
+			return err
+		}
 		for _, q := range queries {
 			t, err := s.exportTable(db, z, mk, school, q)
 			if err != nil {
@@ -219,9 +255,6 @@ func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Write
 			}
 			m.Tables = append(m.Tables, t)
 			progress(t.Name, t.Rows)
-		}
-		if m.Proof, err = mk.proof(m); err != nil {
-			return err
 		}
 		data, err := json.MarshalIndent(m, "", "  ")
 		if err != nil {
@@ -234,7 +267,10 @@ func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Write
 		if err != nil {
 			return err
 		}
-		return z.Close()
+		if err := z.Close(); err != nil {
+			return err
+		}
+		return sealed.prove()
 	}, &sql.TxOptions{Isolation: sql.LevelRepeatableRead, ReadOnly: true})
 	return m, err
 }
@@ -346,6 +382,9 @@ func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, 
 	if err != nil {
 		return m, err
 	}
+	if sound, err := mk.proved(file, size); err != nil || !sound {
+		return m, errors.Join(err, moved("the key is not the one of this file, or the file was changed"))
+	}
 	err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
 		tx := &Tx{db: db, store: s, School: m.School}
 		if err := enterToMove(db, m.School); err != nil {
@@ -387,7 +426,7 @@ func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, 
 	return m, err
 }
 
-// readManifest reads what a file says that it holds, and holds it to its key.
+// readManifest reads what a file says that it holds, and derives its keys.
 func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
 	var m Manifest
 	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == manifestName })
@@ -412,14 +451,7 @@ func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
 		return m, moveKey{}, moved("the file is %q of format %d; this program reads %s of format %d", m.Kind, m.Format, movedKind, movedFormat)
 	}
 	mk, err := newMoveKey(key, m.School)
-	if err != nil {
-		return m, mk, err
-	}
-	proof, err := mk.proof(m)
-	if err != nil || !hmac.Equal([]byte(proof), []byte(m.Proof)) {
-		return m, mk, moved("the key is not the one of this file, or the file was changed")
-	}
-	return m, mk, nil
+	return m, mk, err
 }
 
 // fits refuses a file of another schema, or whose entries are not just the tables.

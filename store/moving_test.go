@@ -4,6 +4,9 @@ import (
 	"archive/zip"
 	"bytes"
 	"context"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/hex"
 	"io"
 	"strings"
 	"testing"
@@ -94,6 +97,16 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 	assert.Equal(t, "a shared secret here", string(must(moved.Second(who))))
 }
 
+// provedBy puts a proof by a key to the end of a file, as somebody who had the key
+// could.
+func provedBy(key string, file []byte) []byte {
+	derived := hmac.New(sha256.New, []byte(key))
+	derived.Write([]byte("prove " + demo.SchoolID))
+	mac := hmac.New(sha256.New, derived.Sum(nil))
+	mac.Write(file[:len(file)-64])
+	return append(bytes.Clone(file[:len(file)-64]), hex.EncodeToString(mac.Sum(nil))...)
+}
+
 // TestWhatIsNoSchoolsFileIsRefusedWhole: a key of another file, a byte flipped
 // anywhere, a file cut short, entries that are missing, doubled or foreign: each
 // is refused in words, and nothing of it was taken.
@@ -118,7 +131,7 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	for _, cut := range []int{len(file) - 1, len(file) / 2, 1000} {
 		refused(file[:cut], moveKey, "broken or cut short")
 	}
-	for at := 100; at < len(file)-200; at += len(file) / 23 {
+	for at := 0; at < len(file); at += len(file)/61 + 1 {
 		flipped := bytes.Clone(file)
 		flipped[at] ^= 0x10
 		assert.Error(t, into(to, flipped, moveKey), at)
@@ -135,8 +148,9 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 				_ = must(must(z.Create(name)).Write(data))
 			}
 		}
+		require.NoError(t, z.SetComment(strings.Repeat("0", 64)))
 		require.NoError(t, z.Close())
-		return out.Bytes()
+		return provedBy(moveKey, out.Bytes())
 	}
 	replace := func(entry, old, with string) []byte {
 		return edited(func(name string, data []byte) (string, []byte) {
@@ -147,7 +161,8 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 			return name, data
 		})
 	}
-	refused(replace("school.json", `"Tarn Hollow`, `"Farn Hollow`), moveKey, "or the file was changed")
+	changed := replace("school.json", `"Tarn Hollow`, `"Farn Hollow`)
+	refused(provedBy("the key of somebody else", changed), moveKey, "or the file was changed")
 	refused(replace("school.json", `"format": 1`, `"format": 2`), moveKey, "reads jetprimer-school of format 1")
 	refused(replace("school.json", `"kind"`, `"king"`), moveKey, "unknown field")
 	refused(replace("students.jsonl", `"airplane`, `"seaplane`), moveKey, "students.jsonl is not what the file's manifest names")
