@@ -249,6 +249,31 @@ func TestChecksAreAskedAndLeftOff(t *testing.T) {
 	assert.ErrorContains(t, err, "nothing says where the numbers stand")
 }
 
+// TestWhateverIsReadAsATypeHasASheet: a draft may hold anything that can be read as
+// a type: parts missing, limits of another shape. Its sheet says what is wrong.
+func TestWhateverIsReadAsATypeHasASheet(t *testing.T) {
+	for want, text := range map[string]string{
+		"":                                     `{}`,
+		`"oil" is not among the type's gauges`: `{"minimums": [{"gauge": "oil", "before": "taxi", "value": 1}]}`,
+		"has limits but is not among":          `{"limits": {"gauges": {"oil": 7, "water": {"at": "idle"}, "air": {"min": "low", "at": {"idle": 3, "song": {}}}}}}`,
+		"a type of this kind has nothing":      `{"limits": {"magneto": {"base": null, "dropMax": [1]}, "song": {}, "engines-differ": {"x": null}}}`,
+		"needs a tank":                         `{"fuel": {"tanks": null, "burnLPerHour": 0, "oneTank": true}, "prime": {"rows": null}, "power": {"values": null}}`,
+		"units":                                `{"handbook": {"units": {"speed": "knots"}, "numbers": {"": {"as": "x"}, "speeds.": {"as": "1e9", "unit": "mph"}}}, "speeds": [{}, {}]}`,
+	} {
+		var a aircraft.Type
+		require.NoError(t, json.Unmarshal([]byte(text), &a))
+		said := ""
+		for _, f := range sheet(t, a, &a).Faults {
+			said += f.Error() + "\n"
+		}
+		assert.Contains(t, said, want)
+		_, err := handbook.Settle(a)
+		assert.Error(t, err, text)
+		_, err = handbook.Compared(a, nil)
+		assert.NoError(t, err, text)
+	}
+}
+
 // TestPagesLieAsInTheHandbook: by their numbers, not by their letters.
 func TestPagesLieAsInTheHandbook(t *testing.T) {
 	a := named(t, "alder-110")

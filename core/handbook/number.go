@@ -78,7 +78,11 @@ func parts(t *aircraft.Type) []part {
 	add("durations", "Times", "What is waited or counted: at least, at most, or both.", times)
 	var waits []number
 	for i, m := range t.Minimums {
-		g := t.Gauges[max(0, slices.IndexFunc(t.Gauges, func(g aircraft.Gauge) bool { return g.ID == m.Gauge }))]
+		at := slices.IndexFunc(t.Gauges, func(g aircraft.Gauge) bool { return g.ID == m.Gauge })
+		if at < 0 {
+			continue // the type's own faults say so
+		}
+		g := t.Gauges[at]
 		wait := exact("minimums."+m.Gauge+"."+m.Before, fmt.Sprintf("%s before %s", g.Label, strings.ReplaceAll(m.Before, "-", " ")), g.Unit, 1, &t.Minimums[i].Value)
 		waits = append(waits, wait.mayBeZero(t))
 	}
