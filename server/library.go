@@ -195,10 +195,6 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "lesson-card", Method: http.MethodGet, Path: "/lessons/{id}/card.pdf", Summary: "The list as flown in a lesson, as a knee card"}, s.lessonCard)
 }
 
-// farDay asks for what documents are written with: all that is approved, and a
-// type that is only being described.
-const farDay = "9999-12-31"
-
 // writes reports whether the person sees drafts.
 func writes(w who) bool { return w.roles.Teach() }
 
@@ -243,7 +239,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 		in.Instructor = w.account
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-		if in.On == farDay && writes(w) {
+		if in.On == store.FarDay && writes(w) {
 			out.Body.Desk, err = tx.WritingDesk(in.Type, in.Instructor)
 		} else {
 			out.Body.Desk, err = tx.Desk(in.Type, in.On, in.Instructor)
@@ -378,7 +374,7 @@ func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake,
 		if err != nil {
 			return desk, checklist.Surroundings{}, err
 		}
-		packs, err := tx.Packs(farDay)
+		packs, err := tx.Packs(store.FarDay)
 		return desk, s.catalog.Surroundings(desk.Type, packs), err
 	}
 	unknown := []exchange.Mistake{}

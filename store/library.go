@@ -252,15 +252,15 @@ func (tx *Tx) WritingDesk(aircraftType, instructor string) (Desk, error) {
 	if err != nil {
 		return Desk{}, err
 	}
-	serving := school.Serving(all, farDay)
+	serving := school.Serving(all, FarDay)
 	if types := ofKind(all, school.KindType); len(ofKind(serving, school.KindType)) == 0 && len(types) > 0 {
 		serving = append(serving, types[len(types)-1])
 	}
 	return tx.desk(serving, instructor)
 }
 
-// farDay is one by which all that is approved is in force.
-const farDay = "9999-12-31"
+// FarDay is one by which all that is approved is in force.
+const FarDay = "9999-12-31"
 
 func (tx *Tx) desk(serving []school.Version, instructor string) (Desk, error) {
 	desk := Desk{Lists: []checklist.List{}, Layers: []checklist.Layer{}, Aids: []checklist.Aid{}}

@@ -16,7 +16,7 @@ type Handbook struct {
 	From *Origin `json:"from,omitempty"`
 	// Numbers are the sources by the path of each number, such as
 	// limits.magneto.dropMax or speeds.rotate.
-	Numbers map[string]Stands `json:"numbers,omitempty"`
+	Numbers map[string]Provenance `json:"numbers,omitempty"`
 	// LeftOff are the checks that the type would have and the handbook gives no
 	// limits for: they are on no list.
 	LeftOff []string `json:"leftOff,omitempty"`
@@ -30,9 +30,9 @@ type Origin struct {
 	Blank   bool   `json:"blank,omitempty"`
 }
 
-// Stands is where one number comes from: a page of the handbook, or the school's
+// Provenance is where one number comes from: a page of the handbook, or the school's
 // own habit, or nowhere, since the handbook gives none and it is left out.
-type Stands struct {
+type Provenance struct {
 	Page  string `json:"page,omitempty"`
 	Habit bool   `json:"habit,omitempty"`
 	Left  bool   `json:"left,omitempty"`
@@ -43,18 +43,18 @@ type Stands struct {
 }
 
 // Told reports whether it is said where the number comes from.
-func (s Stands) Told() bool { return s.Page != "" || s.Habit || s.Left }
+func (p Provenance) Told() bool { return p.Page != "" || p.Habit || p.Left }
 
-// Stands is where a number of the type comes from, by its path.
-func (t Type) Stands(path string) Stands {
+// Provenance is where a number of the type comes from, by its path.
+func (t Type) Provenance(path string) Provenance {
 	if t.Handbook == nil {
-		return Stands{}
+		return Provenance{}
 	}
 	return t.Handbook.Numbers[path]
 }
 
-// maxPage is the longest that a page is written.
-const maxPage = 24
+// MaxPage is the longest that a page is written, in bytes.
+const MaxPage = 24
 
 // handbookFaults lists the mistakes in what is said of the handbook.
 func (t Type) handbookFaults() []Fault {
@@ -76,8 +76,8 @@ func (t Type) handbookFaults() []Fault {
 		if ways > 1 {
 			faults = append(faults, Fault{at, "must name one of a page, habit and left"})
 		}
-		if len(s.Page) > maxPage {
-			faults = append(faults, Fault{at + ".page", fmt.Sprintf("must have at most %d characters", maxPage)})
+		if len(s.Page) > MaxPage {
+			faults = append(faults, Fault{at + ".page", fmt.Sprintf("must have at most %d characters", MaxPage)})
 		}
 		if (s.As == "") != (s.Unit == "") {
 			faults = append(faults, Fault{at, "must give both as and unit, or neither"})

@@ -66,6 +66,14 @@ type Definition struct {
 	judge func(in input, out *sheet)
 }
 
+// Fits reports whether an aircraft type can have the check at all: its parts
+// are what the check tests.
+func (d Definition) Fits(t aircraft.Type) bool { return t.Fits(d.fits) }
+
+// Ordered are pairs of limits of the check of which the first may not be above
+// the second.
+func (d Definition) Ordered() [][2]string { return slices.Clone(d.ordered) }
+
 // input is one decoded request.
 type input struct {
 	reading, limits, conditions form.Record
@@ -274,10 +282,8 @@ func (d Definition) tachometer(reading map[string]any, t *aircraft.Type) form.Ta
 	if f, asks := form.Find(d.Fields, "unit"); unit == nil && asks && f.Optional && t != nil {
 		unit = t.Tachometer
 	}
-	if unit == "percent" {
-		return form.Percent
-	}
-	return form.RPM
+	said, _ := unit.(string)
+	return form.TachometerIn(said)
 }
 
 // ownSpeeds reports whether speeds are held to limits of the type's own; where

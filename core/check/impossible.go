@@ -2,17 +2,12 @@ package check
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
-
-// Fits reports whether an aircraft type can have the check at all: its parts
-// are what the check tests.
-func (d Definition) Fits(t aircraft.Type) bool { return t.Fits(d.fits) }
 
 // limitName names one limit of one check.
 type limitName struct{ check, limit string }
@@ -122,7 +117,7 @@ func (n limitName) unit(t aircraft.Type, f form.Field) string {
 	if f.Unit != form.Speed {
 		return f.Unit
 	}
-	return unitWords(speedsOf(t).Unit)
+	return unitWords(form.TachometerIn(t.Tachometer).Unit)
 }
 
 // said is a limit in a sentence: what it is called, its number, its page.
@@ -130,20 +125,8 @@ func (n limitName) said(t aircraft.Type, v quantity.Value) string {
 	def, _ := Find(n.check)
 	f, _ := form.Find(def.Limits, n.limit)
 	at := strings.TrimSpace(v.String() + " " + n.unit(t, f))
-	if page := t.Stands("limits." + n.check + "." + n.limit).Page; page != "" {
+	if page := t.Provenance("limits." + n.check + "." + n.limit).Page; page != "" {
 		at += " on page " + page
 	}
 	return fmt.Sprintf("%s, %s: %s", def.Title, f.Label, at)
 }
-
-// speedsOf is how a type's tachometer shows speeds.
-func speedsOf(t aircraft.Type) form.Tachometer {
-	if t.Tachometer == "percent" {
-		return form.Percent
-	}
-	return form.RPM
-}
-
-// Ordered are pairs of limits of the check of which the first may not be above
-// the second.
-func (d Definition) Ordered() [][2]string { return slices.Clone(d.ordered) }

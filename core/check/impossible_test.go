@@ -50,7 +50,7 @@ func TestWhatCannotBeIsSaid(t *testing.T) {
 		typ.Limits = maps.Clone(typ.Limits)
 		typ.Limits[k.check] = maps.Clone(typ.Limits[k.check])
 		typ.Limits[k.check][k.name] = k.value
-		typ.Handbook = &aircraft.Handbook{Numbers: map[string]aircraft.Stands{"limits.idle.max": {Page: "4-12"}}}
+		typ.Handbook = &aircraft.Handbook{Numbers: map[string]aircraft.Provenance{"limits.idle.max": {Page: "4-12"}}}
 		var said string
 		for _, f := range check.Impossible(typ) {
 			said += f.Reason + "\n"

@@ -83,14 +83,11 @@ type TracePoint struct {
 // Form is the check's entry form on a type.
 func (d Definition) Form(at Station, draft form.Draft) form.Form {
 	f := form.Form{Fields: d.Fields, Named: d.NamedReading, Names: d.names(at), Units: at.Units, Tachometer: form.RPM}
-	f.Tachometer = form.RPM
 	unit, asks := form.Find(f.Fields, "unit")
 	if !asks {
 		return f
 	}
-	if at.Type.Tachometer == "percent" {
-		f.Tachometer = form.Percent
-	}
+	f.Tachometer = form.TachometerIn(at.Type.Tachometer)
 	// What the type's tachometer shows is not asked.
 	f.Fields = slices.DeleteFunc(slices.Clone(f.Fields), func(own form.Field) bool { return own.Name == "unit" })
 	if !unit.Optional {

@@ -13,6 +13,9 @@ import (
 // Powers are the powers that a gauge's band may differ by.
 var Powers = []string{"idle", "runUp", "fullPower", "hover"}
 
+// PowerWords are the powers as they are said.
+var PowerWords = map[string]string{"idle": "idle", "runUp": "run-up", "fullPower": "full power", "hover": "the hover"}
+
 // bandsAt brings the limits of gauges to those of a power: a gauge's own band
 // with what its band at that power says over it. Where no power is named the
 // widest of its bands holds.

@@ -107,6 +107,14 @@ var (
 	Percent = Tachometer{Unit: "percent", Decimals: 1}
 )
 
+// TachometerIn is the one that shows a unit; anything but percent is rpm.
+func TachometerIn(unit string) Tachometer {
+	if unit == Percent.Unit {
+		return Percent
+	}
+	return RPM
+}
+
 // UnitOf is the unit that a field has with a tachometer, in words.
 func (t Tachometer) UnitOf(f Field) string {
 	if f.Unit == Speed {

@@ -40,14 +40,14 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 	if out.Handbook == nil {
 		out.Handbook = &aircraft.Handbook{}
 	}
-	units, stands := out.Handbook.Units, out.Stands(e.Path)
+	units, stands := out.Handbook.Units, out.Provenance(e.Path)
 	silent := n.field.Silent
 	switch {
 	case e.Habit && (silent == nil || silent.Habit == 0):
 		return t, form.Bad(e.Path, "has no usual number")
 	case e.Habit:
 		n.set(valueOf(silent.Habit, n.field.Decimals))
-		stands = aircraft.Stands{Habit: true}
+		stands = aircraft.Provenance{Habit: true}
 	case e.Left != nil && *e.Left:
 		switch {
 		case n.field.Optional:
@@ -57,10 +57,10 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 		default:
 			return t, form.Bad(e.Path, "cannot be left out: the check is not judged without it")
 		}
-		stands = aircraft.Stands{Left: true}
+		stands = aircraft.Provenance{Left: true}
 	case e.Left != nil:
 		n.clear()
-		stands = aircraft.Stands{}
+		stands = aircraft.Provenance{}
 	}
 	if n.table != "" && (e.Text != nil || e.Left != nil) {
 		return t, form.Bad(e.Path, "is typed as a table; only its page stands here")
@@ -72,8 +72,8 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 	}
 	if e.Page != nil {
 		page := strings.TrimSpace(*e.Page)
-		if len(page) > 24 {
-			return t, form.Bad(e.Path, "has a page of more than 24 characters")
+		if len(page) > aircraft.MaxPage {
+			return t, form.Bad(e.Path, "has a page of more than %d characters", aircraft.MaxPage)
 		}
 		stands.Page = page
 		if page != "" {
@@ -81,7 +81,7 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 		}
 	}
 	if out.Handbook.Numbers == nil {
-		out.Handbook.Numbers = map[string]aircraft.Stands{}
+		out.Handbook.Numbers = map[string]aircraft.Provenance{}
 	}
 	_, there := n.get()
 	if !there && n.choice == nil && !stands.Told() || len(n.field.Choices) > 0 && n.choice() == "" {
@@ -93,7 +93,7 @@ func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 }
 
 // typed sets the number from what was typed in the handbook's unit.
-func (n number) typed(text string, s aircraft.Stands, units quantity.Units) (aircraft.Stands, error) {
+func (n number) typed(text string, s aircraft.Provenance, units quantity.Units) (aircraft.Provenance, error) {
 	text = strings.TrimSpace(text)
 	s.Habit, s.Left, s.As, s.Unit = false, false, "", ""
 	if len(n.field.Choices) > 0 {
@@ -177,7 +177,7 @@ func Ask(t aircraft.Type, name string, asked bool) (aircraft.Type, error) {
 
 func leaveOff(t *aircraft.Type, name string) {
 	delete(t.Limits, name)
-	maps.DeleteFunc(t.Handbook.Numbers, func(path string, _ aircraft.Stands) bool {
+	maps.DeleteFunc(t.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool {
 		return strings.HasPrefix(path, checkPrefix+name+".")
 	})
 	t.Handbook.LeftOff = append(t.Handbook.LeftOff, name)
@@ -326,7 +326,7 @@ func changedSince(t aircraft.Type) []aircraft.Fault {
 	var out []aircraft.Fault
 	for _, p := range parts(&t) {
 		for _, n := range p.numbers {
-			s := t.Stands(n.path)
+			s := t.Provenance(n.path)
 			if s.As == "" {
 				continue
 			}

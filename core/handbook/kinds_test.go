@@ -133,9 +133,9 @@ func TestASecondSourceTakesTheFirstsPlace(t *testing.T) {
 // to the same rules as what is typed.
 func TestHandbooksAreReadWithTheirMistakes(t *testing.T) {
 	for want, h := range map[string]aircraft.Handbook{
-		"must name one of a page, habit and left": {Numbers: map[string]aircraft.Stands{"limits.idle.min": {Page: "4-1", Habit: true}}},
-		"must have at most 24 characters":         {Numbers: map[string]aircraft.Stands{"limits.idle.min": {Page: strings.Repeat("4", 25)}}},
-		"must give both as and unit":              {Numbers: map[string]aircraft.Stands{"limits.idle.min": {As: "7"}}},
+		"must name one of a page, habit and left": {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: "4-1", Habit: true}}},
+		"must have at most 24 characters":         {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: strings.Repeat("4", 25)}}},
+		"must give both as and unit":              {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {As: "7"}}},
 		"has limits, or is named twice":           {LeftOff: []string{"idle"}},
 		"speed must be one of":                    {Units: quantity.Units{Speed: "knots"}},
 	} {

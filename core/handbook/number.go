@@ -165,10 +165,7 @@ func valueOf(f float64, decimals int) quantity.Value {
 func checkPart(t *aircraft.Type, d check.Definition) part {
 	out := part{id: checkPrefix + d.Name, title: d.Title, words: d.Rule, check: d.Name}
 	own := t.Limits[d.Name]
-	speeds := form.RPM
-	if t.Tachometer == "percent" {
-		speeds = form.Percent
-	}
+	speeds := form.TachometerIn(t.Tachometer)
 	for _, f := range d.Limits {
 		if f.Unit == form.Speed {
 			f.Unit, f.Decimals = speeds.Unit, speeds.Decimals
@@ -214,15 +211,13 @@ func checkPart(t *aircraft.Type, d check.Definition) part {
 			for _, f := range d.NamedLimits.Each {
 				if f.Kind == form.Number {
 					f.Unit, f.Optional = unit, true
-					out.numbers = append(out.numbers, limit(path+".at."+power+"."+f.Name, fmt.Sprintf("%s at %s, %s", label, powerWords[power], f.Label), f, one))
+					out.numbers = append(out.numbers, limit(path+".at."+power+"."+f.Name, fmt.Sprintf("%s at %s, %s", label, check.PowerWords[power], f.Label), f, one))
 				}
 			}
 		}
 	}
 	return out
 }
-
-var powerWords = map[string]string{"idle": "idle", "runUp": "run-up", "fullPower": "full power", "hover": "the hover"}
 
 // limit is a member of an object of limits.
 func limit(path, label string, f form.Field, of map[string]any) number {

@@ -133,7 +133,7 @@ func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
 	for _, p := range parts(&own) {
 		part := Part{ID: p.id, Title: p.title, Words: p.words, Check: p.check, Rows: []Row{}}
 		for _, n := range p.numbers {
-			row := n.row(own.Stands(n.path), units)
+			row := n.row(own.Provenance(n.path), units)
 			row.Fault = said[n.path]
 			if older != nil {
 				row.was(n, before, units)
@@ -203,7 +203,7 @@ func waits(s Sheet, pages int) []string {
 }
 
 // row is a number as it is asked, with what is said of its source.
-func (n number) row(s aircraft.Stands, units quantity.Units) Row {
+func (n number) row(s aircraft.Provenance, units quantity.Units) Row {
 	r := Row{Path: n.path, Label: n.label, Unit: units.For(n.field.Unit), Page: s.Page}
 	silent := n.field.Silent
 	r.MayLeave = n.field.Optional || silent != nil && silent.Zero

@@ -70,7 +70,7 @@ func Words() Vocabulary {
 		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
 		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),
 			w("helicopter", "helicopter")},
-		Powers: []Word{w("idle", "idle"), w("runUp", "run-up"), w("fullPower", "full power"), w("hover", "the hover")},
+		Powers: powers(),
 		Builds: map[string][]Word{
 			"engineKind": {w("piston", "piston"), w("diesel", "diesel"), w("turbine", "turbine")},
 			"startType":  {w("carburetted", "carburettor"), w("injected", "injection"), w("electronic", "electronic"), w("diesel", "diesel"), w("turbine", "turbine"), w("rotor", "piston with a rotor")},
@@ -204,4 +204,13 @@ func (c Choice) fuel() (*FuelAboard, error) {
 		return nil, form.Bad("fuelLeft", "and right cannot be used: %v", err)
 	}
 	return out, nil
+}
+
+// powers are the words for the powers that gauges are read at.
+func powers() []Word {
+	out := make([]Word, len(check.Powers))
+	for i, id := range check.Powers {
+		out[i] = Word{ID: id, Words: check.PowerWords[id]}
+	}
+	return out
 }
