@@ -390,11 +390,11 @@ func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, 
 		if err := enterToMove(db, m.School); err != nil {
 			return err
 		}
-		if err := s.fits(db, z, m); err != nil {
-			return err
-		}
 		queries, err := movedQueries(db)
 		if err != nil {
+			return err
+		}
+		if err := fits(db, z, m, queries); err != nil {
 			return err
 		}
 		for i, q := range queries {
@@ -455,17 +455,13 @@ func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
 }
 
 // fits refuses a file of another schema, or whose entries are not just the tables.
-func (s *Store) fits(db *gorm.DB, z *zip.Reader, m Manifest) error {
+func fits(db *gorm.DB, z *zip.Reader, m Manifest, queries []movedQuery) error {
 	schema, err := schemaOf(db)
 	if err != nil {
 		return err
 	}
 	if schema != m.Schema {
 		return moved("the file was written at schema %d and this program is at %d: bring both installations to one version first", m.Schema, schema)
-	}
-	queries, err := movedQueries(db)
-	if err != nil {
-		return err
 	}
 	if len(m.Tables) != len(queries) || len(z.File) != len(queries)+1 {
 		return moved("the file has %d tables and %d entries; a school has %d tables", len(m.Tables), len(z.File), len(queries))

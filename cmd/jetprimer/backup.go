@@ -4,16 +4,13 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net/url"
 	"os"
-	"path/filepath"
 
 	"filippo.io/age"
 	"github.com/spf13/cobra"
 
 	"jetprimer/store"
 	"jetprimer/store/backup"
-	"jetprimer/store/cluster"
 )
 
 // kept is which database a backup is of: one by its owner's URL, or the private
@@ -34,13 +31,12 @@ func (k kept) with(ctx context.Context, run func(owner string) error) error {
 	case k.dir == "":
 		return errors.New("--owner-database or --data must be given")
 	}
-	if port := cluster.Running(k.dir); port != 0 {
-		secrets, err := readSecrets(filepath.Join(k.dir, "secrets.json"))
-		if err != nil {
-			return err
-		}
-		at := url.URL{Scheme: "postgres", User: url.UserPassword(store.OwnerRole, secrets.Owner), Host: fmt.Sprintf("127.0.0.1:%d", port), Path: "/jetprimer", RawQuery: "sslmode=disable"}
-		return run(at.String())
+	owner, _, _, err := running(k.dir)
+	if err != nil {
+		return err
+	}
+	if owner != "" {
+		return run(owner)
 	}
 	return provisioned(ctx, k.dir, func(owner, _ string, _ secrets) error { return run(owner) })
 }

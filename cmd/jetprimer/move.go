@@ -6,14 +6,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"net/url"
 	"os"
 	"path/filepath"
 
 	"github.com/spf13/cobra"
 
 	"jetprimer/store"
-	"jetprimer/store/cluster"
 )
 
 // from is which installation a school is taken out of or into: a database by the
@@ -38,13 +36,12 @@ func (f from) with(ctx context.Context, run func(s *store.Store) error) error {
 	if f.dir == "" {
 		return on(f.database, f.secret)
 	}
-	if port := cluster.Running(f.dir); port != 0 {
-		kept, err := readSecrets(filepath.Join(f.dir, "secrets.json"))
-		if err != nil {
-			return err
-		}
-		app := url.URL{Scheme: "postgres", User: url.UserPassword(store.AppRole, kept.App), Host: fmt.Sprintf("127.0.0.1:%d", port), Path: "/jetprimer", RawQuery: "sslmode=disable"}
-		return on(app.String(), kept.Keys)
+	_, app, kept, err := running(f.dir)
+	if err != nil {
+		return err
+	}
+	if app != "" {
+		return on(app, kept.Keys)
 	}
 	return provisioned(ctx, f.dir, func(owner, app string, kept secrets) error {
 		if err := store.Migrate(ctx, owner); err != nil {

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"path/filepath"
 	"time"
@@ -251,6 +252,23 @@ func private(ctx context.Context, dir string, run func(s *store.Store, c *catalo
 		defer s.Close()
 		return run(s, c)
 	})
+}
+
+// running is where the database of a folder is reached while it runs, by its owner
+// and by the application: empty where it does not run.
+func running(dir string) (owner, app string, kept secrets, err error) {
+	port := cluster.Running(dir)
+	if port == 0 {
+		return "", "", kept, nil
+	}
+	if kept, err = readSecrets(filepath.Join(dir, "secrets.json")); err != nil {
+		return "", "", kept, err
+	}
+	as := func(role, password string) string {
+		at := url.URL{Scheme: "postgres", User: url.UserPassword(role, password), Host: fmt.Sprintf("127.0.0.1:%d", port), Path: "/jetprimer", RawQuery: "sslmode=disable"}
+		return at.String()
+	}
+	return as(store.OwnerRole, kept.Owner), as(store.AppRole, kept.App), kept, nil
 }
 
 // provisioned runs something on the database of a folder, as it stands.

@@ -230,6 +230,9 @@ func Copy(model aircraft.Type) (aircraft.Type, error) {
 // Settle is the type as it goes to the second person: checks that still lack
 // limits are left off. The error says what stands in the way.
 func Settle(t aircraft.Type) (aircraft.Type, error) {
+	if t.Handbook == nil {
+		return t, fmt.Errorf("nothing says where the numbers stand: open the type and name the page of each")
+	}
 	out, err := cloned(t)
 	if err != nil {
 		return t, err
@@ -237,9 +240,6 @@ func Settle(t aircraft.Type) (aircraft.Type, error) {
 	sheet, err := SheetOf(out, nil)
 	if err != nil {
 		return t, err
-	}
-	if out.Handbook == nil {
-		return t, fmt.Errorf("nothing says where the numbers stand: open the type and name the page of each")
 	}
 	if len(sheet.Waits) > 0 {
 		return t, fmt.Errorf("%s", strings.Join(sheet.Waits, ", "))
