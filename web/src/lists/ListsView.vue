@@ -3,6 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take, type DeskView, type Library, type Version } from '@/api/client'
+import { freeId } from '@/lists/draft'
 import FlowMap from '@/lists/FlowMap.vue'
 import ImportDialog from '@/lists/ImportDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -82,16 +83,11 @@ function state(v: Version): { words: string; tone: string; shape: string } {
 async function begin(kind: 'list' | 'layer' | 'aid') {
   problem.value = ''
   const name = desk.value!.type.name
-  const taken = new Set(library.value!.versions.map((v) => v.id))
-  const free = (base: string) => {
-    let n = 1
-    while (taken.has(n === 1 ? base : `${base}-${n}`)) n++
-    return n === 1 ? base : `${base}-${n}`
-  }
+  const taken = library.value!.versions.map((v) => v.id)
   const documents = {
     list: list.value as object,
     layer: {
-      id: free(`${chosen.value}-layer`),
+      id: freeId(`${chosen.value}-layer`, taken),
       title: `New layer, ${name}`,
       rank: 'school',
       aircraftType: chosen.value,
@@ -102,7 +98,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
       changes: [],
     },
     aid: {
-      id: free(`${chosen.value}-aid`),
+      id: freeId(`${chosen.value}-aid`, taken),
       title: 'New memory aid',
       aircraftType: chosen.value,
       phase: shownPhase.value?.id ?? '',

@@ -190,3 +190,10 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     drop,
   }
 }
+
+/** The id itself where nothing has it yet, or with the first number that is free. */
+export function freeId(base: string, taken: string[]): string {
+  let id = base
+  for (let n = 2; taken.includes(id); n++) id = `${base}-${n}`
+  return id
+}

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 
 import type { Pack, Schemas } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { freeId, put, type Path } from '@/lists/draft'
 import { ready, rules } from '@/rules/rules'
 import FilePick from '@/shared/FilePick.vue'
 import TickList from '@/shared/TickList.vue'
@@ -31,18 +31,13 @@ const kinds = ['knowledge', 'risk', 'skill']
 const classes = computed(() => Object.entries(classWords) as [string, string][])
 const replaced = (id: string) =>
   (props.pack.replaces ?? []).map((r, i) => ({ ...r, i })).filter((r) => r.to === id)
-const free = (label: string) => {
-  const base = rules.slug(label) || 'element'
-  const taken = props.pack.tasks.flatMap((t) => t.elements.map((e) => e.id))
-  let n = 1
-  while (taken.includes(n === 1 ? base : `${base}-${n}`)) n++
-  return n === 1 ? base : `${base}-${n}`
-}
 function add(task: number, e: Event) {
   const box = e.target as HTMLInputElement
   const words = box.value.trim()
   if (!words) return
-  const elements = [...props.pack.tasks[task]!.elements, { id: free(words), kind: 'skill', text: words }]
+  const taken = props.pack.tasks.flatMap((t) => t.elements.map((e) => e.id))
+  const id = freeId(rules.slug(words) || 'element', taken)
+  const elements = [...props.pack.tasks[task]!.elements, { id, kind: 'skill', text: words }]
   set(['tasks', task, 'elements'], elements)
   box.value = ''
 }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { freeId, put, type Path } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import UnitChoices from '@/types/UnitChoices.vue'
@@ -18,18 +18,15 @@ const built = [
   ['propeller', 'Propeller'],
   ['tachometer', 'Tachometer in'],
 ] as const
-const free = (label: string) => {
-  const base = rules.slug(label) || 'equipment'
-  const taken = props.type.equipment.map((e) => e.id)
-  let n = 1
-  while (taken.includes(n === 1 ? base : `${base}-${n}`)) n++
-  return n === 1 ? base : `${base}-${n}`
-}
 function add(e: Event) {
   const box = e.target as HTMLInputElement
   const label = box.value.trim()
   if (!label) return
-  set(['equipment'], [...props.type.equipment, { id: free(label), label, optional: true }])
+  const id = freeId(
+    rules.slug(label) || 'equipment',
+    props.type.equipment.map((e) => e.id),
+  )
+  set(['equipment'], [...props.type.equipment, { id, label, optional: true }])
   box.value = ''
 }
 /** Two engines have names and an order; one has none. */
