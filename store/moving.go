@@ -24,9 +24,9 @@ import (
 
 // A school is moved as one file: a zip of its tables, one JSON object a line,
 // and a manifest that names every table with its rows and hash. The file ends with
-// its proof by its key, as the comment of the zip. What the installation's secret encrypts is encrypted
-// under that key instead. The same school gives the same bytes under the same
-// key, wherever it lies.
+// its proof by its key, as the comment of the zip. What the installation's secret
+// encrypts is encrypted under that key instead. The same school gives the same
+// bytes under the same key, wherever it lies.
 const (
 	movedKind   = "jetprimer-school"
 	movedFormat = 1

@@ -81,17 +81,19 @@ func (p Policy) Faults() []aircraft.Fault {
 	if err := standing.Check(); err != nil {
 		add("$.standing", "%v", err)
 	}
-	for _, q := range questions {
+	if len(p.Standing.Stages) > maxStages {
+		add("$.standing.stages", "has %d stages; at most %d are read", len(p.Standing.Stages), maxStages)
+	}
+	for _, q := range everyQuestion(p, Known{}) {
 		if q.number == nil {
 			continue
 		}
-		if n := *q.number(&p); n < q.low || n > q.high {
-			add("$."+q.path, "must be %d to %d, not %d", q.low, q.high, n)
-		}
-	}
-	for i, s := range p.Standing.Stages {
-		if s.Days < 1 || s.Days > 3650 {
-			add(fmt.Sprintf("$.standing.stages[%d].days", i), "must be 1 to 3650, not %d", s.Days)
+		switch n := q.number.get(p); {
+		case n == nil || *n >= q.low && *n <= q.high:
+		case q.number.empty:
+			add("$."+q.path, "must be %d to %d %s, or left out for never", q.low, q.high, q.unit)
+		default:
+			add("$."+q.path, "must be %d to %d, not %d", q.low, q.high, *n)
 		}
 	}
 	some := func(path string, have, all []string) {
@@ -116,9 +118,6 @@ func (p Policy) Faults() []aircraft.Fault {
 	word("$.timeRule", p.TimeRule, school.TimeRules)
 	word("$.leaning", p.Leaning, Leanings)
 	word("$.breakers", p.Breakers, Breakers)
-	if p.TurnBackFt != nil && (*p.TurnBackFt < 200 || *p.TurnBackFt > 3000) {
-		add("$.turnBackFt", "must be 200 to 3000 ft, or left out for never")
-	}
 	for typ, order := range p.StartOrders {
 		sorted := slices.Sorted(slices.Values(order))
 		for i, n := range sorted {

@@ -153,3 +153,16 @@ func TestWhatCannotBeAPolicyIsSaid(t *testing.T) {
 		assert.Contains(t, said, want)
 	}
 }
+
+// TestAPolicyOfEndlessStagesIsRefused: the sheet stays small whatever is sent.
+func TestAPolicyOfEndlessStagesIsRefused(t *testing.T) {
+	k, p := known(t)
+	require.NotEmpty(t, p.Standing.Stages)
+	usual := len(policy.SheetOf(p, nil, k, quantity.Units{}).Rows)
+	for len(p.Standing.Stages) < 5000 {
+		p.Standing.Stages = append(p.Standing.Stages, p.Standing.Stages[0])
+	}
+	require.NotEmpty(t, p.Faults())
+	assert.Equal(t, "has 5000 stages; at most 20 are read", p.Faults()[0].Reason)
+	assert.Less(t, len(policy.SheetOf(p, nil, k, quantity.Units{}).Rows), usual+20)
+}

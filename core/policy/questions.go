@@ -2,6 +2,7 @@ package policy
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -42,11 +43,33 @@ type Row struct {
 type question struct {
 	path, group, label, unit, words string
 	low, high                       int
-	number                          func(p *Policy) *int
-	// one is a word, many are several.
-	one     func(p *Policy) *string
+	number                          *number
+	// one is one way, many are several.
+	one     *way
 	many    func(p *Policy) *[]string
 	choices func(k Known) []Choice
+}
+
+// number is how a number is read and set: nil where the policy has none, which may
+// be set only where empty says so.
+type number struct {
+	get   func(p Policy) *int
+	set   func(p *Policy, n *int)
+	empty bool
+}
+
+func counted(of func(p *Policy) *int) *number {
+	return &number{get: func(p Policy) *int { return of(&p) }, set: func(p *Policy, n *int) { *of(p) = *n }}
+}
+
+// way is how the id of one choice is read and set.
+type way struct {
+	get func(p Policy) string
+	set func(p *Policy, id string)
+}
+
+func worded(of func(p *Policy) *string) *way {
+	return &way{get: func(p Policy) string { return *of(&p) }, set: func(p *Policy, id string) { *of(p) = id }}
 }
 
 // Known is what a policy chooses from besides its own words.
@@ -62,63 +85,65 @@ func only(all ...Choice) func(Known) []Choice { return func(Known) []Choice { re
 var questions = []question{
 	{path: "standing.enter.lessons", group: "Standing", label: "lessons in a row to be to standard", low: 1, high: 10,
 		words:  "Two are soon done and soon lost; most schools ask for three, so that one good day is not taken for a skill.",
-		number: func(p *Policy) *int { return &p.Standing.Enter.Lessons }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Enter.Lessons })},
 	{path: "standing.atLeast", group: "Standing", label: "level that counts as to standard", low: 2, high: 4,
 		words:  "3 allows a slip that the student notices alone; 4 asks for none at all.",
-		number: func(p *Policy) *int { return &p.Standing.AtLeast }},
+		number: counted(func(p *Policy) *int { return &p.Standing.AtLeast })},
 	{path: "standing.enter.touched", group: "Standing", label: "level of the newest of them", low: 2, high: 4,
 		words:  "The last lesson before a standing shows it unprompted: 4.",
-		number: func(p *Policy) *int { return &p.Standing.Enter.Touched }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Enter.Touched })},
 	{path: "standing.enter.clearOfZero", group: "Standing", label: "lessons without an unsafe act", low: 1, high: 20,
 		words:  "An unsafe act keeps a standing away until so many lessons have gone by without one.",
-		number: func(p *Policy) *int { return &p.Standing.Enter.ClearOfZero }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Enter.ClearOfZero })},
 	{path: "standing.lose.below", group: "Standing", label: "lessons below it that lose a standing", low: 1, high: 10,
 		words:  "One slip is shown as a slip; two of the last three take the standing.",
-		number: func(p *Policy) *int { return &p.Standing.Lose.Below }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Lose.Below })},
 	{path: "standing.lose.of", group: "Standing", label: "of the last so many lessons", low: 1, high: 10,
 		words:  "The window in which slips add up.",
-		number: func(p *Policy) *int { return &p.Standing.Lose.Of }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Lose.Of })},
 	{path: "standing.restore", group: "Standing", label: "lessons that bring back what was lost", low: 1, high: 10,
 		words:  "What was once to standard comes back sooner than it was first reached.",
-		number: func(p *Policy) *int { return &p.Standing.Restore }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Restore })},
 	{path: "standing.lapseDays", group: "Standing", label: "lapses after days without a showing", unit: "days", low: 7, high: 730,
 		words:  "Flows fade: most schools count two months, those with long winters more.",
-		number: func(p *Policy) *int { return &p.Standing.LapseDays }},
+		number: counted(func(p *Policy) *int { return &p.Standing.LapseDays })},
 	{path: "standing.consolidated.lessons", group: "Standing", label: "lessons to be consolidated", low: 1, high: 20,
 		words:  "What has held for so long, with more than one instructor, is no longer practised for its own sake.",
-		number: func(p *Policy) *int { return &p.Standing.Consolidated.Lessons }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Consolidated.Lessons })},
 	{path: "standing.consolidated.instructors", group: "Standing", label: "instructors who have seen it", low: 1, high: 5,
 		words:  "Two see different things.",
-		number: func(p *Policy) *int { return &p.Standing.Consolidated.Instructors }},
+		number: counted(func(p *Policy) *int { return &p.Standing.Consolidated.Instructors })},
 	{path: "standing.criticalLessons", group: "Readiness", label: "later lessons that answer a critical error", low: 1, high: 10,
 		words:  "The same item right in so many later lessons; where its condition does not come, the chief instructor decides.",
-		number: func(p *Policy) *int { return &p.Standing.CriticalLessons }},
+		number: counted(func(p *Policy) *int { return &p.Standing.CriticalLessons })},
 	{path: "standing.standards", group: "Readiness", label: "standards that students are held to", many: func(p *Policy) *[]string { return &p.Standing.Standards },
 		words: "As far as each covers the student’s class. A school that trains for several authorities names more than one.", choices: func(k Known) []Choice { return k.Packs }},
 	{path: "methods", group: "Lessons", label: "ways of working a list", many: func(p *Policy) *[]string { return &p.Methods },
 		words: "Read and do for beginners and rare lists; flow, then verify, as airlines and most checkrides have it. The first is the usual one.", choices: func(Known) []Choice { return methodChoices() }},
 	{path: "scales", group: "Lessons", label: "scales that lessons are graded on", many: func(p *Policy) *[]string { return &p.Scales },
 		words: "One scale makes lessons comparable at a glance; a coarse one says less of each. The first is the usual one.", choices: func(k Known) []Choice { return k.Scales }},
-	{path: "timeRule", group: "Lessons", label: "flight time", one: func(p *Policy) *string { return &p.TimeRule },
+	{path: "timeRule", group: "Lessons", label: "flight time", one: worded(func(p *Policy) *string { return &p.TimeRule }),
 		words:   "By the hour meter as the aircraft is charged, or from moving off to the shutdown as the log book has it.",
 		choices: only(Choice{"hour-meter", "by the hour meter"}, Choice{"block", "from moving off to the shutdown"})},
-	{path: "fuelMethod", group: "Aircraft", label: "tanks", one: func(p *Policy) *string { return &p.FuelMethod },
+	{path: "fuelMethod", group: "Aircraft", label: "tanks", one: worded(func(p *Policy) *string { return &p.FuelMethod }),
 		words:   "Starting on the lower tank and changing before the run-up proves both; starting on the fuller leaves nothing to forget. Lists and errors follow.",
 		choices: only(Choice{"prove-both", "start on the lower, take off on the fuller"}, Choice{"fuller-first", "start and take off on the fuller"})},
-	{path: "deadCut", group: "Aircraft", label: "switch tested at OFF", one: nil,
+	{path: "deadCut", group: "Aircraft", label: "switch tested at OFF",
+		one:     &way{get: func(p Policy) string { return strconv.FormatBool(p.DeadCut) }, set: func(p *Policy, id string) { p.DeadCut = id == "true" }},
 		words:   "A moment at OFF at idle shows that both magnetos can be grounded. Some schools leave it to maintenance: it can damage an exhaust when done with power on.",
 		choices: only(Choice{"true", "tested"}, Choice{"false", "not tested"})},
-	{path: "leaning", group: "Aircraft", label: "leaning on the ground", one: func(p *Policy) *string { return &p.Leaning },
+	{path: "leaning", group: "Aircraft", label: "leaning on the ground", one: worded(func(p *Policy) *string { return &p.Leaning }),
 		words:   "Leaning keeps plugs clean where the maker allows it; some schools keep the lever forward on the ground so that nobody takes off lean. Never leaves the mixture check off.",
 		choices: only(Choice{"as-allowed", "where the maker allows it"}, Choice{"never", "never"})},
-	{path: "breakers", group: "Aircraft", label: "a breaker that has opened", one: func(p *Policy) *string { return &p.Breakers },
+	{path: "breakers", group: "Aircraft", label: "a breaker that has opened", one: worded(func(p *Policy) *string { return &p.Breakers }),
 		words:   "It has a reason. Many schools allow one setting, once, after it has cooled and only when it is needed; others leave it open and write it up. The item says so.",
 		choices: only(Choice{"once", "set once, when needed"}, Choice{"never", "stays open, written up"})},
 	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
-		words: "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never."},
+		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
+		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},
 	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1, high: 60,
 		words:  "Authorities ask for some years of a training record, privacy for no more. After it a name is replaced by a pseudonym; the signatures stay provable.",
-		number: func(p *Policy) *int { return &p.KeepYears }},
+		number: counted(func(p *Policy) *int { return &p.KeepYears })},
 }
 
 func methodChoices() []Choice {
@@ -163,22 +188,30 @@ func SheetOf(p Policy, older *Policy, k Known, u quantity.Units) Sheet {
 	return out
 }
 
+// maxStages is how many stage checks a policy has at most.
+const maxStages = 20
+
 // everyQuestion are the questions with those of the stages and of the types with
 // more than one engine.
 func everyQuestion(p Policy, k Known) []question {
 	out := slices.Clone(questions)
 	at := slices.IndexFunc(out, func(q question) bool { return q.path == "methods" })
-	for i, s := range p.Standing.Stages {
+	for i, s := range p.Standing.Stages[:min(len(p.Standing.Stages), maxStages)] {
 		out = slices.Insert(out, at+i, question{path: fmt.Sprintf("standing.stages[%d].days", i), group: "Readiness", label: "a passed stage check counts: " + s.Title, unit: "days", low: 1, high: 3650,
-			words:  "So long after it was flown, with an instructor other than the one who recommends.",
-			number: func(p *Policy) *int { return &p.Standing.Stages[i].Days }})
+			words: "So long after it was flown, with an instructor other than the one who recommends.",
+			number: &number{get: func(p Policy) *int {
+				if i >= len(p.Standing.Stages) {
+					return nil
+				}
+				return &p.Standing.Stages[i].Days
+			}, set: func(p *Policy, n *int) { p.Standing.Stages[i].Days = *n }}})
 	}
 	at = slices.IndexFunc(out, func(q question) bool { return q.path == "turnBackFt" })
 	for _, t := range k.Types {
 		if t.Engines != 2 {
 			continue
 		}
-		out = slices.Insert(out, at, question{path: "startOrders." + t.ID, group: "Aircraft", label: t.Name + ": engines started", words: "As the maker has it, or the other way round where the ramp or the battery asks for it.",
+		out = slices.Insert(out, at, question{path: "startOrders." + t.ID, group: "Aircraft", label: t.Name + ": engines started", words: "As the maker has it, or the other way round where the ramp or the battery asks for it.", one: startOrder(t.ID),
 			choices: only(Choice{"", "as the maker has it"}, Choice{"1,2", t.EngineName(1) + ", then " + t.EngineName(2)}, Choice{"2,1", t.EngineName(2) + ", then " + t.EngineName(1)})})
 	}
 	return out
@@ -189,40 +222,43 @@ func (q question) row(p Policy, k Known, u quantity.Units) Row {
 	if q.choices != nil {
 		r.Choices = append(r.Choices, q.choices(k)...)
 	}
-	typ, ordered := strings.CutPrefix(q.path, "startOrders.")
 	switch {
 	case q.number != nil:
-		if i := strings.Index(q.path, "stages["); i < 0 || stageOf(q.path) < len(p.Standing.Stages) {
-			r.Text = strconv.Itoa(*q.number(&p))
+		if n := q.number.get(p); n != nil {
+			shown, _ := u.Show(quantity.Scaled(int64(*n), 0), q.unit)
+			r.Text = shown.String()
 		}
-	case q.path == "turnBackFt" && p.TurnBackFt != nil:
-		shown, _ := u.Show(quantity.Scaled(int64(*p.TurnBackFt), 0), "ft")
-		r.Text = shown.String()
-	case q.path == "deadCut":
-		r.Chosen = []string{strconv.FormatBool(p.DeadCut)}
-	case ordered:
-		order := []string{}
-		for _, n := range p.StartOrders[typ] {
-			order = append(order, strconv.Itoa(n))
-		}
-		r.Chosen = []string{strings.Join(order, ",")}
 	case q.one != nil:
-		r.Chosen = []string{*q.one(&p)}
+		r.Chosen = []string{q.one.get(p)}
 	case q.many != nil:
 		r.Chosen = append(r.Chosen, *q.many(&p)...)
 	}
 	return r
 }
 
-// stageOf is the index of the stage in a path such as standing.stages[0].days.
-func stageOf(path string) int {
-	_, rest, _ := strings.Cut(path, "[")
-	digits, _, _ := strings.Cut(rest, "]")
-	n, err := strconv.Atoi(digits)
-	if err != nil {
-		return -1
+// startOrder is the order in which the engines of a type are started, as "2,1";
+// empty is the maker's.
+func startOrder(typ string) *way {
+	return &way{
+		get: func(p Policy) string {
+			order := []string{}
+			for _, n := range p.StartOrders[typ] {
+				order = append(order, strconv.Itoa(n))
+			}
+			return strings.Join(order, ",")
+		},
+		set: func(p *Policy, id string) {
+			orders := maps.Clone(p.StartOrders)
+			if orders == nil {
+				orders = map[string][]int{}
+			}
+			delete(orders, typ)
+			if id != "" {
+				orders[typ] = map[string][]int{"1,2": {1, 2}, "2,1": {2, 1}}[id]
+			}
+			p.StartOrders = orders
+		},
 	}
-	return n
 }
 
 // said is what a row decides, in words.
@@ -277,31 +313,14 @@ func Apply(p Policy, e Edit, k Known, u quantity.Units) (Policy, error) {
 	if len(e.Chosen) != 1 {
 		return p, form.Bad(e.Path, "is decided one way")
 	}
-	typ, ordered := strings.CutPrefix(e.Path, "startOrders.")
-	switch {
-	case e.Path == "deadCut":
-		p.DeadCut = e.Chosen[0] == "true"
-	case ordered:
-		orders := map[string][]int{}
-		for other, order := range p.StartOrders {
-			if other != typ {
-				orders[other] = order
-			}
-		}
-		if e.Chosen[0] != "" {
-			orders[typ] = map[string][]int{"1,2": {1, 2}, "2,1": {2, 1}}[e.Chosen[0]]
-		}
-		p.StartOrders = orders
-	default:
-		*q.one(&p) = e.Chosen[0]
-	}
+	q.one.set(&p, e.Chosen[0])
 	return p, nil
 }
 
 func (q question) setNumber(p Policy, text string, u quantity.Units) (Policy, error) {
 	text = strings.TrimSpace(text)
-	if q.path == "turnBackFt" && text == "" {
-		p.TurnBackFt = nil
+	if q.number.empty && text == "" {
+		q.number.set(&p, nil)
 		return p, nil
 	}
 	unit := u.For(q.unit)
@@ -323,11 +342,7 @@ func (q question) setNumber(p Policy, text string, u quantity.Units) (Policy, er
 	if n < int64(q.low) || n > int64(q.high) {
 		return p, form.Bad(q.path, "must be %d to %d%s", q.low, q.high, strings.TrimRight(" "+q.unit, " "))
 	}
-	if q.path == "turnBackFt" {
-		feet := int(n)
-		p.TurnBackFt = &feet
-		return p, nil
-	}
-	*q.number(&p) = int(n)
+	whole := int(n)
+	q.number.set(&p, &whole)
 	return p, nil
 }
