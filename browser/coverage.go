@@ -39,3 +39,12 @@ func packFaults(args []string) (any, error) {
 	}
 	return pack.Faults(), nil
 }
+
+// beside takes two editions of a pack and answers them side by side.
+func beside(args []string) (any, error) {
+	var before, after standard.Pack
+	if err := read(args, &before, &after); err != nil {
+		return nil, err
+	}
+	return standard.Beside(before, after), nil
+}

@@ -73,6 +73,7 @@ func main() {
 		"coverage":   function(coverage),
 		"link":       function(link),
 		"packFaults": function(packFaults),
+		"beside":     function(beside),
 
 		"decisions": function(decisions),
 		"decide":    function(decide),

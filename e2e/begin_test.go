@@ -18,6 +18,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/post"
 )
 
 // empty runs the program on an empty database, and returns where, with the
@@ -333,6 +334,25 @@ func TestThePeopleOfASchool(t *testing.T) {
 	p.click("[data-action=take-back]")
 	p.within("[data-person='"+demo.Achterberg.ID+"']", "bo@tarnhollow.example")
 
+	// The school's letters go through a server of its own.
+	caught := t.TempDir()
+	in, err := post.Catch(caught)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = in.Close() })
+	p.open("/place")
+	p.within("[data-part=letters]", "There is no server for letters")
+	p.click("[data-action=own-letters]")
+	p.named("letters-host", "127.0.0.1", "letters-port", in.URL[strings.LastIndex(in.URL, ":")+1:], "letters-from", "the office")
+	p.click("[name=letters-secured]")
+	p.click("[data-action=keep-letters]")
+	p.within("[data-part=letters]", "must be an address")
+	p.named("letters-from", "Tarn Hollow <office@tarnhollow.example>")
+	p.click("[data-action=keep-letters]")
+	p.within("[data-part=letters]", "go out through 127.0.0.1, from Tarn Hollow")
+	p.click("[data-action=try-letters]")
+	p.within("[data-part=letters]", "A letter has gone to "+demo.Whitlock.Email)
+	p.open("/people")
+
 	// A table: a wrong row is set aside, the others are taken with their codes.
 	file := filepath.Join(t.TempDir(), "people.csv")
 	require.NoError(t, os.WriteFile(file, []byte("name,email,roles,number,type,instructor,since\nNora Pell,nora@school.example,student,S-31,Alder 110,tunde@tarnhollow.example,2026-11-23\n"+
@@ -346,6 +366,11 @@ func TestThePeopleOfASchool(t *testing.T) {
 	p.click("[data-action=all-aside]")
 	p.click("[data-action=take-table]")
 	p.within("[data-part=welcome]", "Nora Pell")
+	p.click("[data-action=send-letters]")
+	p.within("[data-part=sent]", "1 of 1 have link and code by letter.")
+	letters, err := filepath.Glob(filepath.Join(caught, "*.eml"))
+	require.NoError(t, err)
+	require.Len(t, letters, 2)
 	p.key(kb.Escape)
 	p.closed()
 	p.within("[data-part=invitations]", "Nora Pell nora@school.example student until")

@@ -103,7 +103,7 @@ type running struct {
 // where it still runs.
 func start(t testing.TB, d *demotest.Database, listen string) *running {
 	t.Helper()
-	cmd := exec.Command(program, "serve", "--listen", listen)
+	cmd := exec.Command(program, "serve", "--listen", listen, "--letters-near")
 	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)

@@ -15,8 +15,46 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/form"
 	"jetprimer/post"
 )
+
+func open(t *testing.T, url, from string) *post.Office {
+	server, err := post.Parse(url, from)
+	require.NoError(t, err)
+	office, err := post.Open(server, post.Anywhere)
+	require.NoError(t, err)
+	return office
+}
+
+// TestASchoolsServerLiesOutside: what a school of a host names is reached on the
+// internet only, whatever its name comes to, and what cannot be one is refused by
+// its field.
+func TestASchoolsServerLiesOutside(t *testing.T) {
+	in, err := post.Catch(t.TempDir())
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = in.Close() })
+	sound, err := post.Parse(in.URL, "a@b.example")
+	require.NoError(t, err)
+	for _, host := range []string{"127.0.0.1", "localhost", "::1", "::ffff:127.0.0.1", "10.1.2.3", "169.254.169.254", "fe80::1", "fd00::1", "100.64.0.1", "0.0.0.0"} {
+		server := sound
+		server.Host = host
+		office, err := post.Open(server, post.Outside)
+		require.NoError(t, err)
+		err = office.Send(context.Background(), post.Letter{To: "a@b.example", Subject: "s", Text: "t"})
+		assert.ErrorContains(t, err, "it is not on the internet", host)
+	}
+	for field, spoil := range map[string]func(*post.Server){
+		"host": func(s *post.Server) { s.Host = "smtp.example/x" }, "port": func(s *post.Server) { s.Port = 0 },
+		"user": func(s *post.Server) { s.Password = "a\r\nQUIT" }, "from": func(s *post.Server) { s.From = "the office" },
+	} {
+		server := sound
+		spoil(&server)
+		var input *form.InputError
+		require.ErrorAs(t, server.Check(), &input)
+		assert.Equal(t, field, input.Field)
+	}
+}
 
 // TestALetterArrives: as it was written, whatever letters it holds; what cannot
 // be sent says why, and no address smuggles a header in.
@@ -25,7 +63,7 @@ func TestALetterArrives(t *testing.T) {
 	in, err := post.Catch(dir)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = in.Close() })
-	office, err := post.Open(in.URL, "Tarn Hollow ✈ <office@tarnhollow.example>")
+	office := open(t, in.URL, "Tarn Hollow ✈ <office@tarnhollow.example>")
 	require.NoError(t, err)
 	text := "Łena, your code is\n\n.\nABC\n" + strings.Repeat("long ", 60) + "\n"
 	require.NoError(t, office.Send(context.Background(), post.Letter{To: "lena@tarnhollow.example", Subject: "Tarn Hollow läßt bitten", Text: text}))
@@ -48,15 +86,17 @@ func TestALetterArrives(t *testing.T) {
 	for _, bad := range []post.Letter{{To: "lena"}, {To: "lena@x.example\r\nBcc: all@x.example"}, {To: "a@x.example", Subject: "a\nBcc: b"}} {
 		assert.Error(t, office.Send(context.Background(), bad), bad.To)
 	}
-	for _, bad := range [][2]string{{"", "a@b.example"}, {"http://x:25", "a@b.example"}, {"smtp://x", "a@b.example"}, {"smtp://x:25", "nobody"}} {
-		_, err := post.Open(bad[0], bad[1])
+	for _, bad := range [][2]string{{"", "a@b.example"}, {"http://x:25", "a@b.example"}, {"smtp://x", "a@b.example"}, {"smtp://x:25", "nobody"}, {"smtp://x:70000", "a@b.example"}} {
+		server, err := post.Parse(bad[0], bad[1])
+		if err == nil {
+			_, err = post.Open(server, post.Anywhere)
+		}
 		assert.Error(t, err, bad)
 	}
 	gone, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	require.NoError(t, gone.Close())
-	nowhere, err := post.Open("smtp://"+gone.Addr().String(), "a@b.example")
-	require.NoError(t, err)
+	nowhere := open(t, "smtp://"+gone.Addr().String(), "a@b.example")
 	assert.ErrorContains(t, nowhere.Send(context.Background(), post.Letter{To: "a@b.example"}), "reaching the server for letters")
 }
 
@@ -66,8 +106,7 @@ func TestLettersGoOutOneByOne(t *testing.T) {
 	dir := filepath.Join(t.TempDir(), "letters")
 	in, err := post.Catch(dir)
 	require.NoError(t, err)
-	office, err := post.Open(in.URL, "office@tarnhollow.example")
-	require.NoError(t, err)
+	office := open(t, in.URL, "office@tarnhollow.example")
 	const many = 12
 	failed := make(chan error, many)
 	for i := range many {

@@ -43,6 +43,7 @@ type Begun struct {
 
 // Welcome is somebody invited, with the link and the code to come in by.
 type Welcome struct {
+	ID   string `json:"id" doc:"of the invitation"`
 	Name string `json:"name"`
 	Path string `json:"path"`
 	Code string `json:"code"`
@@ -181,7 +182,7 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	}
 	out := &struct{ Body Begun }{Begun{Session: session.Body, Invited: []Welcome{}}}
 	for _, w := range welcomes {
-		out.Body.Invited = append(out.Body.Invited, Welcome{w.Name, JoinPath(start.ID, w.Invitation), w.Code})
+		out.Body.Invited = append(out.Body.Invited, Welcome{w.Invitation, w.Name, JoinPath(start.ID, w.Invitation), w.Code})
 	}
 	return out, nil
 }

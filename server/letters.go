@@ -7,18 +7,16 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/post"
+	"jetprimer/store"
 )
 
 // letter sends somebody a link and its code.
 func (s *Server) letter(ctx context.Context, w who, to school.Member, subject, begins string, i Invited) error {
-	if s.office == nil {
-		return errors.New("this program has no server for letters")
-	}
 	scheme := "http://"
 	if s.sessions.Cookie.Secure {
 		scheme = "https://"
 	}
-	err := s.office.Send(ctx, post.Letter{To: to.Email, Subject: w.place + ": " + subject, Text: fmt.Sprintf(`%s,
+	return s.send(ctx, w, post.Letter{To: to.Email, Subject: w.place + ": " + subject, Text: fmt.Sprintf(`%s,
 
 %s
 
@@ -30,10 +28,81 @@ Open this page and give the code; it serves once, until %s.
 
 If you did not expect this, do nothing: without the code nothing opens.
 `, to.Name, begins, i.Until.In(w.zone).Format("2 January 2006, 15:04"), scheme+origin(ctx).host+i.Path, i.Code)})
+}
+
+// send sends a letter through the school's own server, or that of the program.
+func (s *Server) send(ctx context.Context, w who, l post.Letter) error {
+	office := s.office
+	if w.hasLetters {
+		err := s.in(ctx, w, func(tx *store.Tx) error {
+			server, err := tx.LetterServer()
+			if err == nil && server != nil {
+				office, err = post.Open(*server, s.letters)
+			}
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	if office == nil {
+		return errors.New("this program has no server for letters")
+	}
+	err := office.Send(ctx, l)
 	if err != nil {
 		s.log.Error("a letter could not be sent", "id", origin(ctx).id, "error", err.Error())
 	}
 	return err
+}
+
+// setLetters keeps the server through which the school sends its letters. A
+// password that is not typed again stays, for the same server and user.
+func (s *Server) setLetters(ctx context.Context, w who, in *struct{ Body post.Server }) (*struct{}, error) {
+	server := in.Body
+	if err := server.Check(); err != nil {
+		return nil, err
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		kept, err := tx.LetterServer()
+		if err != nil {
+			return err
+		}
+		if server.Password == "" && kept != nil && kept.Host == server.Host && kept.Port == server.Port && kept.User == server.User {
+			server.Password = kept.Password
+		}
+		return tx.SetLetterServer(&server)
+	})
+	if err == nil {
+		s.note(ctx, w, "letters of the school sent through "+server.Host, "")
+	}
+	return nil, err
+}
+
+func (s *Server) dropLetters(ctx context.Context, w who, _ *struct{}) (*struct{}, error) {
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetLetterServer(nil) })
+	if err == nil {
+		s.note(ctx, w, "letters of the school sent through the program's server", "")
+	}
+	return nil, err
+}
+
+// tryLetters sends the person a letter of a line, and says why where it does not go.
+func (s *Server) tryLetters(ctx context.Context, w who, _ *struct{}) (*struct{ Body Tried }, error) {
+	me, err := s.store.AccountByID(ctx, w.account)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Tried }{Tried{To: me.Email}}
+	if err := s.send(ctx, w, post.Letter{To: me.Email, Subject: w.place + ": letters go out", Text: "This letter was sent to see whether letters of " + w.place + " go out. They do.\n"}); err != nil {
+		out.Body.Unsent = sentence(err.Error())
+	}
+	return out, nil
+}
+
+// Tried says whether a letter went to its address.
+type Tried struct {
+	To     string `json:"to"`
+	Unsent string `json:"unsent,omitempty" doc:"why it did not go"`
 }
 
 // post notes whether a letter was sent.

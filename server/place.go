@@ -9,6 +9,7 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
+	"jetprimer/post"
 	"jetprimer/store"
 )
 
@@ -19,17 +20,33 @@ type Place struct {
 	TimeZone string              `json:"timeZone"`
 	Bases    []weather.Aerodrome `json:"bases"`
 	Surfaces []string            `json:"surfaces" doc:"what a runway can be of"`
+	// Letters is the school's own server for letters, without its password.
+	Letters *post.Server `json:"letters,omitempty"`
+	// Post says that the program has a server for letters.
+	Post bool `json:"post"`
 }
 
 func (s *Server) placeRoutes() {
 	route(s, huma.Operation{OperationID: "place", Method: http.MethodGet, Path: "/place", Summary: "The school itself and where it flies from"}, s.place)
 	route(s, huma.Operation{OperationID: "set-place", Method: http.MethodPut, Path: "/place", Summary: "Another name or time zone of the school", MaxBodyBytes: 4 << 10}, s.setPlace)
 	route(s, huma.Operation{OperationID: "set-base", Method: http.MethodPut, Path: "/place/bases", Summary: "Add a base, or change it", MaxBodyBytes: 64 << 10}, s.setBase)
+	route(s, huma.Operation{OperationID: "set-letters", Method: http.MethodPut, Path: "/place/letters", Summary: "Send the school's letters through a server of its own", MaxBodyBytes: 4 << 10}, s.setLetters)
+	route(s, huma.Operation{OperationID: "drop-letters", Method: http.MethodDelete, Path: "/place/letters", Summary: "Send the school's letters through the program's server"}, s.dropLetters)
+	route(s, huma.Operation{OperationID: "try-letters", Method: http.MethodPost, Path: "/place/letters/try", Summary: "Send a letter to myself"}, s.tryLetters)
 }
 
 func (s *Server) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body Place }, error) {
-	out := &struct{ Body Place }{Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces}}
-	return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body.Bases, err = tx.Bases(); return err })
+	out := &struct{ Body Place }{Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces, Post: s.office != nil}}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Bases, err = tx.Bases(); err != nil {
+			return err
+		}
+		out.Body.Letters, err = tx.LetterServer()
+		if out.Body.Letters != nil {
+			out.Body.Letters.Password = ""
+		}
+		return err
+	})
 }
 
 func (s *Server) setPlace(ctx context.Context, w who, in *struct {

@@ -58,7 +58,9 @@ type Server struct {
 	reach     reach
 	metrics   *metrics
 	office    *post.Office
-	since     time.Time
+	// letters is which servers for letters a school may name.
+	letters post.Reach
+	since   time.Time
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
 	close   context.CancelFunc
@@ -75,8 +77,10 @@ type Options struct {
 	Proxies []string
 	// Now is the clock; time.Now when nil.
 	Now func() time.Time
-	// Office sends letters; nil where there is no server for them.
+	// Office sends the letters of schools without a server of their own; nil for none.
 	Office *post.Office
+	// Reach is which servers for letters a school may name.
+	Reach post.Reach
 	// SetupCode is what whoever begins the first school is asked for.
 	SetupCode string
 }
@@ -136,7 +140,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -265,7 +269,9 @@ type who struct {
 	// hasPasskey says that a device of theirs has one, hasSecond that one-time codes
 	// are asked for.
 	hasPasskey, hasSecond bool
-	schools               []Named
+	// hasLetters says that the school has a server for letters of its own.
+	hasLetters bool
+	schools    []Named
 }
 
 // units are those that the person reads.
@@ -339,7 +345,7 @@ func whoAt(w who, memberships []store.Membership) (who, store.Membership, error)
 		w.schools = append(w.schools, Named{m.SchoolID, m.School})
 	}
 	m := memberships[at]
-	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond
+	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond, w.hasLetters = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters
 	zone, err := time.LoadLocation(m.TimeZone)
 	w.zone = zone
 	return w, m, err

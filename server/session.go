@@ -83,7 +83,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil, w.schools}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil || w.hasLetters, w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.

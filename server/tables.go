@@ -164,7 +164,7 @@ func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (held
 		j := rows[i]
 		if j.ComesTo == school.RowNew {
 			made, err := s.inviteIn(tx, w, j.Member)
-			out.Invited = append(out.Invited, Welcome{j.Member.Name, made.Path, made.Code})
+			out.Invited = append(out.Invited, Welcome{made.ID, j.Member.Name, made.Path, made.Code})
 			return err
 		}
 		if j.Member.Learns != nil && !slices.Contains(j.Changes, "type") {

@@ -70,6 +70,8 @@ type School struct {
 	TimeZone  string
 	IdleHours int
 	Settings  school.Settings `gorm:"serializer:json"`
+	// Letters is the encrypted server for the school's letters, nil for none.
+	Letters   []byte
 	CreatedAt time.Time
 }
 

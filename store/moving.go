@@ -201,7 +201,7 @@ func movedQueries(db *gorm.DB) ([]movedQuery, error) {
 		return nil, err
 	}
 	out := []movedQuery{
-		{"schools", "id, name, created_at, time_zone, settings", "from schools where id = @school"},
+		{"schools", "id, name, created_at, time_zone, idle_hours, settings, letters", "from schools where id = @school"},
 		{"accounts", accountColumns, "from accounts where id in (select account_id from memberships where school_id = @school) order by id"},
 	}
 	for _, t := range all {
@@ -340,6 +340,7 @@ var secrets = map[string]struct {
 	of     func(row map[string]json.RawMessage) string
 }{
 	"signing_keys": {"private", func(row map[string]json.RawMessage) string { return text(row["school_id"]) }},
+	"schools":      {"letters", func(row map[string]json.RawMessage) string { return string(lettersOf(text(row["id"]))) }},
 	"accounts":     {"second", func(row map[string]json.RawMessage) string { return "second " + text(row["id"]) }},
 }
 

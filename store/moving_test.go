@@ -17,6 +17,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/post"
 	"jetprimer/store"
 )
 
@@ -54,6 +55,8 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 	b, c := demotest.New(t), demotest.New(t)
 	moved, back := keptUnder(t, b, "another secret altogether"), keptUnder(t, c, demotest.Secret)
 	require.NoError(t, a.Store.SetSecond(ctx, demo.Whitlock.ID, []byte("a shared secret here"), 7))
+	letters := post.Server{Host: "smtp.school.example", Port: 465, Secured: true, User: "office", Password: "another shared secret", From: "office@school.example"}
+	require.NoError(t, a.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.SetLetterServer(&letters) }))
 
 	first := out(t, a.Store, demo.SchoolID, moveKey)
 	require.NoError(t, into(moved, first, moveKey))
@@ -70,7 +73,7 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 		require.NoError(t, err)
 		all := tables(t, conn)
 		for i, columns := range all { // what an installation gives and encrypts by itself
-			for _, own := range []string{"private", "second", "recovery", "recovery_until"} {
+			for _, own := range []string{"private", "second", "letters", "recovery", "recovery_until"} {
 				columns.list = strings.ReplaceAll(", "+columns.list+",", ", "+own+",", ",")
 				columns.list = strings.Trim(columns.list, ", ")
 			}
@@ -93,6 +96,11 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 		_, err := tx.RotateKey(demotest.Day)
 		return err
 	}), "the moved school signs")
+	require.NoError(t, moved.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		kept, err := tx.LetterServer()
+		assert.Equal(t, &letters, kept)
+		return err
+	}))
 	who := must(moved.AccountByEmail(ctx, demo.Whitlock.Email))
 	assert.Equal(t, "a shared secret here", string(must(moved.Second(who))))
 }

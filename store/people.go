@@ -31,6 +31,8 @@ type Membership struct {
 	HasPasskey bool `json:"hasPasskey"`
 	// HasSecond says that one-time codes are asked for at the sign-in.
 	HasSecond bool `json:"hasSecond"`
+	// HasLetters says that the school has a server for letters of its own.
+	HasLetters bool `json:"-"`
 }
 
 // AccountByEmail finds who signs in under an address.
@@ -90,7 +92,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {

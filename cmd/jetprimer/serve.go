@@ -49,6 +49,7 @@ func serveCommand() *cobra.Command {
 	cmd.Flags().StringVar(&o.key, "tls-key", "", "key file of the certificate")
 	cmd.Flags().BoolVar(&o.behindTLS, "behind-tls", false, "a proxy in front speaks TLS: cookies are for TLS only, and browsers are told so")
 	cmd.Flags().StringSliceVar(&o.proxies, "trusted-proxy", nil, "address or network of a proxy whose word on a person's address is taken; may be given again")
+	cmd.Flags().BoolVar(&o.near, "letters-near", false, "let schools name a server for letters in this program's own network, not only on the internet")
 	cmd.MarkFlagsRequiredTogether("tls-cert", "tls-key")
 	return cmd
 }
@@ -79,6 +80,8 @@ type serving struct {
 	proxies   []string
 	// smtp is the server for letters, from the address that they come from.
 	smtp, from string
+	// near lets schools name a server for letters in this program's own network.
+	near bool
 }
 
 // flags are those of every command that serves.
@@ -109,12 +112,19 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	}
 	var office *post.Office
 	if o.smtp != "" {
-		var err error
-		if office, err = post.Open(o.smtp, o.from); err != nil {
+		own, err := post.Parse(o.smtp, o.from)
+		if err != nil {
+			return err
+		}
+		if office, err = post.Open(own, post.Anywhere); err != nil {
 			return err
 		}
 	}
-	app, err := server.New(server.Options{Office: office, SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
+	reach := post.Outside
+	if o.near {
+		reach = post.Anywhere
+	}
+	app, err := server.New(server.Options{Office: office, Reach: reach, SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
 	if err != nil {
 		return err
 	}
@@ -322,7 +332,7 @@ func upCommand() *cobra.Command {
 // privately is a command that serves from a private database.
 func privately(use, short, folder string, run func(cmd *cobra.Command, s *store.Store, c *catalog.Catalog, o serving, dir string) error) *cobra.Command {
 	var dir string
-	var o serving
+	o := serving{near: true}
 	cmd := &cobra.Command{
 		Use: use, Short: short, Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {

@@ -176,12 +176,18 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 		if !seen["gauge "+m.Gauge] {
 			add(fmt.Sprintf("$.minimums[%d].gauge", i), "%q is not among the type's gauges", m.Gauge)
 		}
+		if m.Before == "" || slices.ContainsFunc(t.Minimums[:i], func(o Minimum) bool { return o.Gauge == m.Gauge && o.Before == m.Before }) {
+			add(fmt.Sprintf("$.minimums[%d].before", i), "%q is empty, or the gauge is waited for twice before it", m.Before)
+		}
 	}
-	if t.Winds != nil && (t.Winds.CrosswindKt < 1 || t.Winds.TailwindKt < 0) {
-		add("$.winds", "must be knots, the crosswind at least 1")
+	if t.Winds != nil && t.Winds.CrosswindKt < 1 {
+		add("$.winds.crosswindKt", "must be knots, at least 1")
 	}
-	if t.Fuel != nil && (len(t.Fuel.Tanks) == 0 || t.Fuel.BurnLPerHour < 1) {
-		add("$.fuel", "needs a tank, and a burn of at least 1 litre an hour")
+	if t.Winds != nil && t.Winds.TailwindKt < 0 {
+		add("$.winds.tailwindKt", "must be knots, at least 0")
+	}
+	if t.Fuel != nil {
+		faults = append(faults, t.Fuel.faults()...)
 	}
 	if t.Prime != nil {
 		for i, r := range t.Prime.Rows {
@@ -198,6 +204,36 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 	}
 	if t.Power != nil {
 		faults = append(faults, t.Power.faults("$.power")...)
+	}
+	return faults
+}
+
+func (f Fuel) faults() []Fault {
+	var faults []Fault
+	add := func(path, format string, args ...any) {
+		faults = append(faults, Fault{"$.fuel." + path, fmt.Sprintf(format, args...)})
+	}
+	if len(f.Tanks) == 0 {
+		add("tanks", "needs a tank")
+	}
+	seen := map[string]bool{}
+	for i, tank := range f.Tanks {
+		if tank.ID == "" || seen[tank.ID] {
+			add(fmt.Sprintf("tanks[%d].id", i), "%q is empty or used twice", tank.ID)
+		}
+		seen[tank.ID] = true
+		if tank.UsableL < 1 {
+			add("tanks."+tank.ID, "the tank must hold at least 1 litre")
+		}
+	}
+	if f.BurnLPerHour < 1 {
+		add("burnLPerHour", "must be at least 1 litre an hour")
+	}
+	if f.ImbalanceMaxL < 0 {
+		add("imbalanceMaxL", "must not be below 0")
+	}
+	if f.OneTank && (len(f.Tanks) != 2 || !seen["left"] || !seen["right"]) {
+		add("oneTank", "where one tank at a time is chosen there are two, left and right")
 	}
 	return faults
 }

@@ -249,6 +249,13 @@ func Settle(t aircraft.Type) (aircraft.Type, error) {
 			leaveOff(&out, p.Check)
 		}
 	}
+	there := map[string]bool{}
+	for _, p := range parts(&out) {
+		for _, n := range p.numbers {
+			there[n.path] = true
+		}
+	}
+	maps.DeleteFunc(out.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool { return !there[path] }) // what was said of a tank that is gone
 	return out, nil
 }
 
@@ -274,8 +281,19 @@ func Compared(t aircraft.Type, paths []string) ([]string, error) {
 // are only missing are no fault yet: they are asked for.
 func faults(t aircraft.Type) []aircraft.Fault {
 	out := []aircraft.Fault{}
+	asked := map[string]bool{} // what is only missing is asked for
+	for _, p := range parts(&t) {
+		for _, n := range p.numbers {
+			if _, there := n.get(); !there {
+				asked["$."+n.path] = true
+			}
+		}
+	}
+	for i, s := range t.Speeds {
+		asked[fmt.Sprintf("$.speeds[%d].knots", i)] = s.Knots == 0
+	}
 	for _, f := range t.Faults() {
-		if !strings.HasPrefix(f.Path, "$.speeds[") || !strings.HasSuffix(f.Path, ".knots") { // a speed that is missing is asked for
+		if !asked[f.Path] {
 			out = append(out, f)
 		}
 	}

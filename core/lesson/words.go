@@ -32,6 +32,9 @@ type Vocabulary struct {
 	Kinds      []Word `json:"kinds"` // of documents
 	// Powers are those that a gauge's band may differ by.
 	Powers []Word `json:"powers"`
+	// Befores are what a reading is mostly waited for; a list's items may raise the
+	// power for something else.
+	Befores []Word `json:"befores"`
 	// Builds are the words for how a type is built, by the field that says so.
 	Builds    map[string][]Word `json:"builds"`
 	Statuses  []Word            `json:"statuses"`
@@ -70,7 +73,7 @@ func Words() Vocabulary {
 		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
 		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),
 			w("helicopter", "helicopter")},
-		Powers: powers(),
+		Powers: powers(), Befores: []Word{w("run-up", "the run-up"), w("take-off", "take-off"), w("taxi", "taxi")},
 		Builds: map[string][]Word{
 			"engineKind": {w("piston", "piston"), w("diesel", "diesel"), w("turbine", "turbine")},
 			"startType":  {w("carburetted", "carburettor"), w("injected", "injection"), w("electronic", "electronic"), w("diesel", "diesel"), w("turbine", "turbine"), w("rotor", "piston with a rotor")},

@@ -4,6 +4,7 @@ import { onMounted, reactive, ref, shallowRef } from 'vue'
 import { api, Refused, take, type Schemas } from '@/api/client'
 import BaseFields from '@/base/BaseFields.vue'
 import { base, baseOf, said, typedBase, type TypedBase } from '@/base/base'
+import LetterServer from '@/base/LetterServer.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -82,6 +83,12 @@ const keepBase = (b: (typeof bases.value)[number]) =>
       >
         + another base
       </button>
+      <LetterServer
+        :key="place.letters?.host ?? ''"
+        :kept="place.letters"
+        :post="place.post"
+        @changed="tried(load)"
+      />
       <p class="soft small">
         What was flown keeps the elevation that it was flown with. Units and what the school decides stand in
         the account, under Units.

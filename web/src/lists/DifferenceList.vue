@@ -1,63 +1,17 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 
-import { api, take, type List, type Version } from '@/api/client'
+import type { List } from '@/api/client'
 import { rules, type Difference } from '@/rules/rules'
-import ProblemNotice from '@/shared/ProblemNotice.vue'
-import SearchSelect from '@/shared/SearchSelect.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
-import { reasonShape, reasonWords, statusWords } from '@/shared/words'
+import { reasonShape, reasonWords } from '@/shared/words'
 
 /** Two versions of a list, item by item. */
-const props = defineProps<{ list: List; versions: Version[] }>()
-const others = computed(() =>
-  props.versions
-    .filter(
-      (v) =>
-        v.kind === 'list' &&
-        v.aircraftType === props.list.aircraftType &&
-        (v.id !== props.list.id || v.version !== props.list.version),
-    )
-    .sort((a, b) => b.version - a.version),
-)
-const key = (v: Version) => `${v.id} ${v.version}`
-const chosen = ref('')
-const older = shallowRef<List | null>(null)
+const props = defineProps<{ list: List; older: List }>()
 const found = shallowRef<Difference[] | null>(null)
-const problem = ref('')
-
 watch(
-  others,
-  () => {
-    const before = others.value.find((v) => v.id === props.list.id && v.version < props.list.version)
-    if (!others.value.some((v) => key(v) === chosen.value)) chosen.value = before ? key(before) : ''
-  },
-  { immediate: true },
-)
-watch(
-  chosen,
-  async () => {
-    older.value = null
-    const v = others.value.find((o) => key(o) === chosen.value)
-    if (!v) return
-    try {
-      const view = await take(
-        api.GET('/api/v1/library/{kind}/{id}/{version}', {
-          params: { path: { kind: 'list', id: v.id, version: v.version } },
-        }),
-      )
-      older.value = view.document as List
-    } catch (e) {
-      problem.value = e instanceof Error ? e.message : String(e)
-    }
-  },
-  { immediate: true },
-)
-watch(
-  [older, () => props.list],
-  async () => {
-    if (older.value) found.value = await rules.differences(older.value, props.list)
-  },
+  () => [props.older, props.list] as const,
+  async ([older, list]) => (found.value = await rules.differences(older, list)),
   { immediate: true },
 )
 
@@ -76,22 +30,12 @@ const text = (v: unknown) =>
 const response = (id: string) =>
   props.list.phases.flatMap((p) => p.items).find((i) => i.id === id)?.response ?? ''
 const title = (id: string) =>
-  [...props.list.phases, ...(older.value?.phases ?? [])].find((p) => p.id === id)?.title ?? id
+  [...props.list.phases, ...props.older.phases].find((p) => p.id === id)?.title ?? id
 </script>
 
 <template>
   <div>
-    <label class="with"
-      >Compared with
-      <SearchSelect
-        v-model="chosen"
-        name="compare"
-        :options="others.map((v) => [key(v), `${v.title}, version ${v.version}, ${statusWords[v.status]}`])"
-      />
-    </label>
-    <ProblemNotice v-model="problem" />
-    <p v-if="!others.length" class="soft">There is no other version to compare with.</p>
-    <p v-else-if="found && !count" class="within">● No item differs.</p>
+    <p v-if="found && !count" class="within">● No item differs.</p>
     <p v-else-if="found" class="soft">{{ count }} items differ.</p>
     <ElTable
       v-if="count"
@@ -128,10 +72,6 @@ const title = (id: string) =>
 </template>
 
 <style scoped>
-.with {
-  max-width: 560px;
-}
-
 small {
   display: block;
 }

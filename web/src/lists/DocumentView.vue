@@ -18,6 +18,7 @@ import {
   type Version,
 } from '@/api/client'
 import AidEditor from '@/lists/AidEditor.vue'
+import ComparedWith from '@/lists/ComparedWith.vue'
 import DifferenceList from '@/lists/DifferenceList.vue'
 import FlownPreview from '@/lists/FlownPreview.vue'
 import LayerEditor from '@/lists/LayerEditor.vue'
@@ -28,6 +29,7 @@ import VersionSteps from '@/lists/VersionSteps.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
 import PagesPanel from '@/types/PagesPanel.vue'
 import CoverageView from '@/standards/CoverageView.vue'
+import EditionsPanel from '@/standards/EditionsPanel.vue'
 import PackCoverage from '@/standards/PackCoverage.vue'
 import PackEditor from '@/standards/PackEditor.vue'
 import PolicyEditor from '@/policy/PolicyEditor.vue'
@@ -121,6 +123,7 @@ const tabs = computed(() => {
   if (type.value?.handbook) out.push(['pages', 'Page by page'])
   if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
   if (props.kind === 'list') out.push(['differences', 'Differences'])
+  if (pack.value) out.push(['differences', 'Beside another edition'])
   const approved = versions.value.some(
     (v) => v.kind === props.kind && v.id === props.id && !['draft', 'reviewed'].includes(v.standing),
   )
@@ -322,7 +325,23 @@ onBeforeRouteLeave(async () => {
         :layers="layers"
         :desk="desk"
       />
-      <DifferenceList v-else-if="tab === 'differences' && list" :list="list" :versions="versions" />
+      <ComparedWith
+        v-else-if="tab === 'differences' && (list || pack)"
+        :id
+        v-slot="{ older }"
+        :kind
+        :version
+        :versions
+      >
+        <DifferenceList v-if="list" :list="list" :older="older as List" />
+        <EditionsPanel
+          v-else
+          :pack="pack!"
+          :older="older as Pack"
+          :readonly="!writable || !writer"
+          @change="draft.change"
+        />
+      </ComparedWith>
       <PagesPanel
         v-else-if="tab === 'pages' && type"
         :type="type"

@@ -17,6 +17,16 @@ export type Difference = {
   before?: unknown
   after?: unknown
 }
+/** A line of two editions of a standards pack read side by side. */
+export type Pair = {
+  task: string
+  how: 'same' | 'changed' | 'became' | 'gone' | 'new'
+  before?: Schemas['StandardElement']
+  after?: Schemas['StandardElement']
+  fields?: ('code' | 'kind' | 'text' | 'classes')[]
+  why?: string
+  says: string
+}
 /** A type being described, with readings of each judged check to drag. */
 export type Described = Schemas['HandbookSheet'] & {
   examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
@@ -194,6 +204,9 @@ export const rules = {
   /** The list with an element among those that an item shows, or without it. */
   link: (list: Schemas['ChecklistList'], item: string, element: string, on: boolean) =>
     ask<Schemas['ChecklistList']>('link', text(list), text(item), text(element), text(on)),
+  /** Two editions of a pack side by side. */
+  beside: (before: Schemas['StandardPack'], after: Schemas['StandardPack']) =>
+    ask<Pair[]>('beside', text(before), text(after)),
   packFaults: (pack: Schemas['StandardPack']) => ask<Fault[] | null>('packFaults', text(pack)),
   /** A policy question by question, beside what it is compared with. */
   decisions: (

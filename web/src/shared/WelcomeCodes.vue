@@ -1,24 +1,76 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import { computed, ref } from 'vue'
 
-/** Links with their one-time codes, a line a person, to be printed or written off. */
-defineProps<{ invited: Schemas['Welcome'][] }>()
+import { api, Refused, take, type Schemas } from '@/api/client'
+import { useSession } from '@/shared/session'
+
+/** Links with their one-time codes, a line a person: printed, written off, or sent by letter. */
+const props = defineProps<{ invited: Schemas['Welcome'][] }>()
+const session = useSession()
 const origin = location.origin
 const print = () => window.print()
+
+type Line = Schemas['Welcome'] & { sent?: boolean; unsent?: string }
+const lines = ref<Line[]>(props.invited.map((w) => ({ ...w })))
+const waiting = computed(() => lines.value.filter((l) => !l.sent))
+const sending = ref(false)
+const stopping = ref(false)
+const tried = ref(0)
+/** A letter carries a code of its own; the one that stood here serves no more. */
+async function letter(line: Line) {
+  const params = { path: { id: line.id }, query: { send: true } }
+  try {
+    const made = await take(api.POST('/api/v1/invitations/{id}/renew', { params }))
+    Object.assign(line, { code: made.code, sent: made.sent, unsent: made.unsent })
+  } catch (e) {
+    line.unsent = e instanceof Refused || e instanceof Error ? e.message : String(e)
+  }
+}
+async function sendAll() {
+  sending.value = true
+  stopping.value = false
+  tried.value = 0
+  for (const line of waiting.value) {
+    if (stopping.value) break
+    await letter(line)
+    tried.value++
+  }
+  sending.value = false
+}
 </script>
 
 <template>
   <div>
-    <p class="within">
+    <p v-if="waiting.length" class="within">
       ● Give each person the link and the code by different ways; the codes are shown this once.
     </p>
-    <div v-for="w in invited" :key="w.path" class="welcome" data-part="welcome">
+    <p v-if="waiting.length < lines.length" class="within" role="status" data-part="sent">
+      ● {{ lines.length - waiting.length }} of {{ lines.length }} have link and code by letter.
+    </p>
+    <div v-for="w in lines" :key="w.path" class="welcome" data-part="welcome">
       <b>{{ w.name }}</b>
-      <span class="figure">{{ origin }}{{ w.path }}</span>
-      <b class="figure code">{{ w.code }}</b>
+      <span v-if="w.sent" class="within">● the letter has gone out</span>
+      <template v-else>
+        <span>
+          <span class="figure">{{ origin }}{{ w.path }}</span>
+          <span v-if="w.unsent" class="attend block">▲ no letter went out: {{ w.unsent }}</span>
+        </span>
+        <b class="figure code">{{ w.code }}</b>
+      </template>
     </div>
     <p class="act">
-      <button type="button" @click="print">Print them</button>
+      <button v-if="waiting.length" type="button" @click="print">Print them</button>
+      <button v-if="sending" type="button" data-action="stop-letters" @click="stopping = true">
+        Stop after {{ tried + 1 }} of {{ lines.length }}
+      </button>
+      <button
+        v-else-if="session.current?.letters && waiting.length"
+        type="button"
+        data-action="send-letters"
+        @click="sendAll"
+      >
+        Send {{ waiting.length === 1 ? 'a letter' : `${waiting.length} letters` }} with link and code
+      </button>
       <slot />
     </p>
   </div>
@@ -41,8 +93,13 @@ const print = () => window.print()
   letter-spacing: 2px;
 }
 
+.block {
+  display: block;
+}
+
 .act {
   display: flex;
+  flex-wrap: wrap;
   gap: 12px;
   margin-top: 16px;
 }

@@ -175,6 +175,11 @@ export const useSession = defineStore('session', () => {
     current.value = await take(api.PUT('/api/v1/school/settings', { body: settings }))
   }
 
+  /** What the school has changed of the session. */
+  async function again() {
+    current.value = await take(api.GET('/api/v1/session'))
+  }
+
   /** Whether the person may call an operation. */
   const may = (operation: string) => current.value?.may.includes(operation) ?? false
 
@@ -196,6 +201,7 @@ export const useSession = defineStore('session', () => {
     readUnits,
     setPin,
     decide,
+    again,
     may,
   }
 })

@@ -13,6 +13,7 @@ export const markWords = Object.fromEntries(words.marks.map((m) => [m.id, m.word
 export const methodWords = by(words.methods)
 export const classWords = by(words.classes)
 export const powers: Word[] = words.powers
+export const befores: Word[] = words.befores
 /** How a type can be built, by the field that says so. */
 export const builds: Record<string, Word[]> = words.builds
 export const kindWords = by(words.kinds)

@@ -12,7 +12,10 @@ defineEmits<{ open: [] }>()
     <span class="ticks" aria-hidden="true"
       ><i v-for="r in part.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
     /></span>
-    <b v-if="part.lacks" class="attend">{{ part.lacks }}<span class="hidden"> numbers are missing</span></b>
+    <b v-if="part.lacks" class="attend"
+      >{{ part.lacks
+      }}<span class="hidden">{{ part.lacks === 1 ? ' number is missing' : ' numbers are missing' }}</span></b
+    >
   </button>
 </template>
 

@@ -16,6 +16,9 @@ const more = computed(() =>
   [...props.sheet.leftOff, ...props.sheet.more].map((a) => [a.check, a.title] as const),
 )
 const pages = computed(() => [
+  ...(props.type.winds ? [] : [['winds', 'Winds']]),
+  ...(props.type.minimums?.length ? [] : [['minimums', 'Waited for']]),
+  ...(props.type.fuel ? [] : [['fuel', 'Fuel']]),
   ...(props.type.prime ? [] : [['prime', 'Preparing a start']]),
   ['cockpit', 'Places in the cockpit'],
   ...(props.type.power ? [] : [['power', 'Power by height and heat']]),

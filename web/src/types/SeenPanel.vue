@@ -21,7 +21,8 @@ watch(example, (now) => (reading.value = now?.reading ?? {}), { immediate: true 
 const partOf = (path: string) =>
   props.sheet.parts.find((p) => p.rows.some((r) => `$.${r.path}` === path))?.id ??
   props.sheet.parts.find((p) => path.startsWith(`$.${p.id}`))?.id ??
-  (path.startsWith('$.cockpit') ? 'cockpit' : path.startsWith('$.power') ? 'power' : 'basics')
+  ['cockpit', 'power', 'winds', 'fuel', 'minimums'].find((p) => path.startsWith(`$.${p}`)) ??
+  'basics'
 </script>
 
 <template>

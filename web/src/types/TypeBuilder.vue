@@ -14,6 +14,7 @@ import PowerGrid from '@/types/PowerGrid.vue'
 import PrimeRows from '@/types/PrimeRows.vue'
 import SeenPanel from '@/types/SeenPanel.vue'
 import StartingList from '@/types/StartingList.vue'
+import WindsFuelPart from '@/types/WindsFuelPart.vue'
 
 /** A type being described from its handbook: what is asked, what was typed, what it does. */
 const props = defineProps<{ type: AircraftType; versions: Version[]; readonly: boolean }>()
@@ -111,6 +112,13 @@ const change = (what: string, type: AircraftType) => emit('change', what, type)
         <GaugesPart v-if="at === 'limits.gauges'" :type="type" :readonly="readonly" @change="change" />
         <NamesPart
           v-if="at === 'speeds' || at === 'durations'"
+          :type="type"
+          :of="at"
+          :readonly="readonly"
+          @change="change"
+        />
+        <WindsFuelPart
+          v-if="at === 'winds' || at === 'fuel' || at === 'minimums'"
           :type="type"
           :of="at"
           :readonly="readonly"
