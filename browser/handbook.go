@@ -58,6 +58,18 @@ func number(args []string) (any, error) {
 	return handbook.Apply(t, edit)
 }
 
+// have takes a type, a part besides its checks and whether the handbook has it,
+// and answers the type.
+func have(args []string) (any, error) {
+	var t aircraft.Type
+	var part string
+	var has bool
+	if err := read(args, &t, &part, &has); err != nil {
+		return nil, err
+	}
+	return handbook.Have(t, part, has)
+}
+
 // ask takes a type, a check and whether it is asked for, and answers the type.
 func ask(args []string) (any, error) {
 	var t aircraft.Type

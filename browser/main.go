@@ -69,6 +69,7 @@ func main() {
 		"sheet":  function(sheet),
 		"number": function(number),
 		"ask":    function(ask),
+		"have":   function(have),
 
 		"coverage":   function(coverage),
 		"link":       function(link),

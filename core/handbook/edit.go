@@ -175,6 +175,43 @@ func Ask(t aircraft.Type, name string, asked bool) (aircraft.Type, error) {
 	return out, nil
 }
 
+// besides are the parts that a handbook may have or not, beside checks: limits of
+// wind, tanks, the table of priming and that of power.
+var besides = map[string]func(t *aircraft.Type, has bool){
+	"winds": func(t *aircraft.Type, has bool) { t.Winds = fresh(has, aircraft.Winds{}) },
+	"fuel": func(t *aircraft.Type, has bool) {
+		t.Fuel = fresh(has, aircraft.Fuel{Tanks: []aircraft.Tank{{ID: "main", Label: "main"}}})
+	},
+	"prime": func(t *aircraft.Type, has bool) {
+		t.Prime = fresh(has, aircraft.Prime{Rows: []aircraft.PrimeRow{{Engine: "cold", Method: "primer", Unit: "strokes"}}, Flooded: aircraft.PrimeRow{Method: "none", Unit: "strokes"}})
+	},
+	"power": func(t *aircraft.Type, has bool) {
+		full := []float64{100, 100, 100, 100}
+		t.Power = fresh(has, aircraft.Table{Label: "torque for take-off at most", Unit: "%", AltitudesFt: []int{0, 4000, 8000}, OATC: []int{-20, 0, 20, 40}, Values: [][]float64{full, full, full}})
+	},
+}
+
+func fresh[T any](has bool, begins T) *T {
+	if !has {
+		return nil
+	}
+	return &begins
+}
+
+// Have begins a part that the handbook has besides its checks, with nothing in it
+// yet, or takes it away.
+func Have(t aircraft.Type, part string, has bool) (aircraft.Type, error) {
+	set, known := besides[part]
+	if !known {
+		return t, form.Bad("part", "%q is none of %s", part, strings.Join(slices.Sorted(maps.Keys(besides)), ", "))
+	}
+	out, err := cloned(t)
+	if err == nil {
+		set(&out, has)
+	}
+	return out, err
+}
+
 func leaveOff(t *aircraft.Type, name string) {
 	delete(t.Limits, name)
 	maps.DeleteFunc(t.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool {

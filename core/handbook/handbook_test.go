@@ -2,6 +2,7 @@ package handbook_test
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
@@ -318,4 +319,56 @@ func TestAnyEditsKeepASoundSheet(t *testing.T) {
 		assert.Equal(r, after.Given, given)
 		assert.Equal(r, total, given+lacks)
 	})
+}
+
+// TestWhatAHandbookHasBesidesChecks: winds, tanks, priming and power begin empty,
+// are asked for, and go again with all that was said of them.
+func TestWhatAHandbookHasBesidesChecks(t *testing.T) {
+	for _, typ := range shipped(t) {
+		copied, err := handbook.Copy(typ)
+		require.NoError(t, err)
+		for _, part := range []string{"winds", "fuel", "prime", "power"} {
+			without, err := handbook.Have(copied, part, false)
+			require.NoError(t, err)
+			s := sheet(t, without, nil)
+			assert.False(t, slices.ContainsFunc(s.Parts, func(p handbook.Part) bool { return p.ID == part }), "%s %s", typ.Name, part)
+			with, err := handbook.Have(without, part, true)
+			require.NoError(t, err)
+			for _, p := range sheet(t, with, nil).Parts {
+				for _, r := range p.Rows {
+					if p.ID == part && !r.Table {
+						assert.NotEmpty(t, r.Lacks, "%s %s", typ.Name, r.Path)
+						assert.Empty(t, r.Fault, r.Path)
+					}
+				}
+			}
+		}
+	}
+	_, err := handbook.Have(named(t, "alder-110"), "wings", true)
+	assert.EqualError(t, err, `part "wings" is none of fuel, power, prime, winds`)
+
+	a, err := handbook.Copy(named(t, "hornbeam-twin"))
+	require.NoError(t, err)
+	a.ID, a.Name, a.Source = "dove-twin", "Dove Twin", "fictional"
+	page := "5-1"
+	a, err = handbook.Apply(a, handbook.Edit{Path: "fuel.tanks.right", Page: &page})
+	require.NoError(t, err)
+	a.Fuel.Tanks = a.Fuel.Tanks[:1]
+	for _, p := range sheet(t, a, nil).Parts {
+		for _, r := range p.Rows {
+			edit := handbook.Edit{Path: r.Path, Page: &page}
+			if r.Lacks == "number" {
+				left := true
+				edit = handbook.Edit{Path: r.Path, Left: &left}
+			}
+			if len(r.Choices) == 0 {
+				a, err = handbook.Apply(a, edit)
+				require.NoError(t, err)
+			}
+		}
+	}
+	a, err = handbook.Settle(a)
+	require.NoError(t, err)
+	assert.NotContains(t, a.Handbook.Numbers, "fuel.tanks.right")
+	assert.Contains(t, a.Handbook.Numbers, "fuel.tanks.left")
 }

@@ -195,6 +195,9 @@ export const rules = {
   /** The type with a check among its own, or left off. */
   ask: (type: Schemas['AircraftType'], check: string, asked: boolean) =>
     ask<Schemas['AircraftType']>('ask', text(type), text(check), text(asked)),
+  /** The type with winds, fuel, prime or power begun, or without it. */
+  have: (type: Schemas['AircraftType'], part: string, has: boolean) =>
+    ask<Schemas['AircraftType']>('have', text(type), text(part), text(has)),
   /** Which elements of some packs the items of a list show, and what shows none. */
   coverage: (
     packs: Schemas['StandardPack'][],

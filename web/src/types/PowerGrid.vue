@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
 import { put, type Path } from '@/lists/draft'
+import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 
 /** The power that is allowed by height and heat: typed as a grid, its surface drawn, its edges explained. */
@@ -15,19 +16,7 @@ function number(path: Path, e: Event) {
   const n = Number(text(e).trim() || 'none')
   if (Number.isFinite(n)) set(path, n)
 }
-const begin = () =>
-  set(['power'], {
-    label: 'torque for take-off at most',
-    unit: '%',
-    altitudesFt: [0, 4000, 8000],
-    oatC: [-20, 0, 20, 40],
-    values: [
-      [100, 100, 100, 100],
-      [100, 100, 100, 100],
-      [100, 100, 100, 100],
-    ],
-    hold: [],
-  })
+const have = (has: boolean) => emit('change', 'power', rules.have(props.type, 'power', has))
 const edges = [
   ['low-altitude', 'below the lowest height'],
   ['high-altitude', 'above the highest height'],
@@ -80,7 +69,9 @@ const lines = computed(() => {
         Where the handbook limits power by pressure altitude and outside air, the limit of the day is read
         between the numbers of this grid.
       </p>
-      <button v-if="!readonly" data-action="begin-power" @click="begin">The handbook has such a table</button>
+      <button v-if="!readonly" data-action="begin-power" @click="have(true)">
+        The handbook has such a table
+      </button>
     </template>
     <template v-else>
       <div class="heads">
@@ -149,7 +140,7 @@ const lines = computed(() => {
         <button v-if="table.values.length > 2" class="quiet" @click="fewer('altitudesFt')">− height</button>
         <button class="quiet" @click="more('oatC')">+ temperature</button>
         <button v-if="table.oatC.length > 2" class="quiet" @click="fewer('oatC')">− temperature</button>
-        <button class="quiet" @click="set(['power'], undefined)">no such table after all</button>
+        <button class="quiet" @click="have(false)">no such table after all</button>
       </p>
       <svg viewBox="0 0 560 220" role="img" :aria-label="`${table.label}, one line a height`">
         <g v-for="l in lines" :key="l.feet">

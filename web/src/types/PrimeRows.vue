@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
 import { put, type Path } from '@/lists/draft'
+import { rules } from '@/rules/rules'
 import { engineStates } from '@/shared/words'
 
 /** How the engine is prepared for a start: the first row that fits is the plan. */
@@ -23,16 +24,9 @@ function number(path: Path, e: Event, or: unknown) {
   if (typed === '') set(path, or)
   else if (Number.isFinite(n)) set(path, n)
 }
-const cold = { engine: 'cold', method: 'primer', amount: 0, unit: 'strokes', throttle: '', mixture: '' }
-const begin = () =>
-  set(['prime'], {
-    preheatBelowC: 0,
-    hotWithinMinutes: 0,
-    warmWithinMinutes: 0,
-    rows: [cold],
-    flooded: { ...cold, engine: undefined, method: 'none' },
-  })
-const add = () => set(['prime', 'rows'], [...rows.value, rows.value.at(-1) ?? cold])
+const have = (has: boolean) => emit('change', 'prime', rules.have(props.type, 'prime', has))
+const another = () => rows.value.at(-1) ?? { ...props.type.prime!.flooded, engine: engineStates[0] }
+const add = () => set(['prime', 'rows'], [...rows.value, another()])
 const all = computed(() => [
   ...rows.value.map((row, i) => ({ row, path: ['prime', 'rows', i] as Path, name: '' })),
   ...(props.type.prime
@@ -46,7 +40,9 @@ const all = computed(() => [
     <h3>How it is primed</h3>
     <template v-if="!type.prime">
       <p class="soft">By the state of the engine and the outside air: strokes, pump, choke, glow.</p>
-      <button v-if="!readonly" data-action="begin-prime" @click="begin">The handbook has such a table</button>
+      <button v-if="!readonly" data-action="begin-prime" @click="have(true)">
+        The handbook has such a table
+      </button>
     </template>
     <div v-for="({ row, path, name }, i) in all" :key="i" class="row" :data-prime="name || i">
       <label v-if="name">engine <input type="text" :value="name" readonly /></label>
@@ -103,7 +99,10 @@ const all = computed(() => [
         ×
       </button>
     </div>
-    <button v-if="!readonly && type.prime" class="quiet" data-action="add-prime" @click="add">+ row</button>
+    <p v-if="!readonly && type.prime">
+      <button class="quiet" data-action="add-prime" @click="add">+ row</button>
+      <button class="quiet" @click="have(false)">no such table after all</button>
+    </p>
   </section>
 </template>
 

@@ -33,13 +33,7 @@ const said = {
   minimums: ['Which readings are waited for', 'No more power before these are reached.', '', ''],
 }
 const there = computed(() => props.of === 'minimums' || !!props.type[props.of])
-const begin = () =>
-  set(
-    [props.of],
-    props.of === 'winds'
-      ? { crosswindKt: 0, tailwindKt: 0 }
-      : { tanks: [{ id: 'main', label: 'main', usableL: 0 }], burnLPerHour: 0 },
-  )
+const have = (has: boolean) => emit('change', props.of, rules.have(props.type, props.of, has))
 const tanks = computed(() => props.type.fuel?.tanks ?? [])
 function addTank(e: Event) {
   const box = e.target as HTMLInputElement
@@ -67,7 +61,7 @@ function addWait(gauge: string) {
     <template v-if="!there">
       <h2>{{ said[of][0] }}</h2>
       <p class="soft">{{ said[of][1] }}</p>
-      <button v-if="!readonly" :data-action="`begin-${of}`" @click="begin">{{ said[of][2] }}</button>
+      <button v-if="!readonly" :data-action="`begin-${of}`" @click="have(true)">{{ said[of][2] }}</button>
     </template>
     <template v-else-if="of === 'fuel'">
       <h3>{{ said.fuel[0] }}</h3>
@@ -141,7 +135,7 @@ function addWait(gauge: string) {
       v-if="there && of !== 'minimums' && !readonly"
       class="quiet"
       :data-action="`end-${of}`"
-      @click="set([of], undefined)"
+      @click="have(false)"
     >
       {{ said[of][3] }}
     </button>
