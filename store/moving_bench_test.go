@@ -8,6 +8,7 @@ import (
 	"path/filepath"
 	"runtime"
 	"runtime/debug"
+	"runtime/metrics"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -68,26 +69,28 @@ func BenchmarkMove(b *testing.B) {
 	}
 }
 
-// peak is the most memory, in bytes, that was in use while something ran, beyond
-// what was in use before.
+// peak is the most memory, in bytes, that was held while something ran, beyond
+// what was held before: what each collection found to be in use.
 func peak(run func()) float64 {
-	defer debug.SetGCPercent(debug.SetGCPercent(10)) // what is no longer in use is taken away soon
+	defer debug.SetGCPercent(debug.SetGCPercent(10)) // so that it is looked at often
+	live := func() uint64 {
+		held := []metrics.Sample{{Name: "/gc/heap/live:bytes"}}
+		metrics.Read(held)
+		return held[0].Value.Uint64()
+	}
 	runtime.GC()
-	var before runtime.MemStats
-	runtime.ReadMemStats(&before)
+	before := live()
 	var most, done atomic.Uint64
 	stopped := make(chan struct{})
 	go func() {
 		defer close(stopped)
 		for done.Load() == 0 {
-			var m runtime.MemStats
-			runtime.ReadMemStats(&m)
-			most.Store(max(most.Load(), m.HeapInuse))
+			most.Store(max(most.Load(), live()))
 			time.Sleep(5 * time.Millisecond)
 		}
 	}()
 	run()
 	done.Store(1)
 	<-stopped
-	return float64(most.Load()) - float64(before.HeapInuse)
+	return float64(most.Load()) - float64(before)
 }

@@ -158,8 +158,12 @@ func (v *verifier) lessons() error {
 	if err != nil {
 		return err
 	}
+	there := map[string]bool{}
+	for _, id := range ids {
+		there[id] = true
+	}
 	for id := range v.sealed {
-		if !slices.Contains(ids, id) {
+		if !there[id] {
 			return fmt.Errorf("lesson %s was signed and is gone", id)
 		}
 	}
