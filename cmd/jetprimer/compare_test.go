@@ -1,0 +1,76 @@
+package main
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/compare"
+	"jetprimer/core/form"
+)
+
+// TestCompare: grades come in by column, with any separator, and what cannot be
+// used names its line.
+func TestCompare(t *testing.T) {
+	table := "item,student,level,instructor\n"
+	for _, row := range []string{"crank,ana,4,tunde", "crank,ana,3,ilse", "brief,ana,3,tunde", "brief,ana,2,ilse", "crank,bo,2,tunde", "crank,bo,1,ilse", "brief,bo,4,tunde", "brief,bo,3,ilse"} {
+		table += row + "\n"
+	}
+	out, err := run(table, "compare")
+	require.NoError(t, err)
+	var m compare.Model
+	require.NoError(t, json.Unmarshal([]byte(out), &m))
+	assert.Equal(t, 1, m.Groups)
+	assert.Greater(t, m.Instructors[0].Severity, m.Instructors[1].Severity, "Ilse graded lower each time")
+	again, err := run(strings.ReplaceAll(table, ",", ";"), "compare")
+	require.NoError(t, err)
+	assert.Equal(t, out, again)
+
+	for table, want := range map[string]string{
+		"":                                "line 1 has no row of column names",
+		"student,item,level\n":            "line 1 has no column instructor",
+		"student,item,instructor,level,x": `line 1 has the column "x"`,
+		"student,item,instructor,level\na,b,c,3\na,b,c,\n":               "line 3 level is missing",
+		"student,item,instructor,level\na,b,c,5\n":                       `line 2 level is "5"; levels are 0 to 4`,
+		"student,item,instructor,level\na,b,c,3.5\n":                     `line 2 level is "3.5"`,
+		"student,item,instructor,level\n\na,,c,3\n":                      "line 3 item is missing",
+		"student,item,instructor,level\n\"a,b,c,3\n":                     "line 2 ",
+		"student,item,instructor,level\na,\"" + strings.Repeat("i", 300): "line 2 ",
+	} {
+		_, err := run(table, "compare")
+		var input *form.InputError
+		if assert.ErrorAs(t, err, &input, table) {
+			assert.Contains(t, err.Error(), want)
+			assert.NotContains(t, err.Error(), "\n")
+		}
+	}
+}
+
+func TestTrend(t *testing.T) {
+	table := "hours,value,reset\n900,140,\n"
+	for i := range 14 {
+		table += []string{"1000,60,yes", "1004,61,", "1010,63,", "1013,65,", "1019,66,", "1022,70,", "1030,71,", "1034,72,", "1040,76,", "1042,77,", "1050,80,", "1056,82,", "1060,85,", "1066,88,"}[i] + "\n"
+	}
+	out, err := run(table, "trend", "--limit", "125", "--above")
+	require.NoError(t, err)
+	assert.True(t, strings.HasPrefix(out, `{"n":14,"slopePerHour":0.4`), out)
+	assert.Contains(t, out, `"finding":{"code":"trend-to-limit"`)
+	for _, c := range []struct {
+		table string
+		args  []string
+		want  string
+	}{
+		{table, []string{"--above"}, "--limit is missing"},
+		{table, []string{"--limit", "1"}, "one of --above and --below"},
+		{"hours,value\n1,x\n", []string{"--limit", "1", "--below"}, `line 2 value is "x", which is no number`},
+		{"hours,value\n-1,2\n", []string{"--limit", "1", "--below"}, "line 2 hours is below 0"},
+		{"hours,value\n1,inf\n", []string{"--limit", "1", "--below"}, "line 2 value"},
+		{"hours,value,reset\n1,2,maybe\n", []string{"--limit", "1", "--below"}, "line 2 reset"},
+	} {
+		_, err := run(c.table, append([]string{"trend"}, c.args...)...)
+		assert.ErrorContains(t, err, c.want)
+	}
+}
