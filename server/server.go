@@ -58,6 +58,7 @@ type Server struct {
 	reach     reach
 	metrics   *metrics
 	office    *post.Office
+	compared  *compared
 	// letters is which servers for letters a school may name.
 	letters post.Reach
 	since   time.Time
@@ -140,7 +141,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, compared: newCompared(), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -169,7 +170,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.schoolRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()

@@ -2,6 +2,7 @@ package compare
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 )
 
@@ -67,13 +68,7 @@ func (f *fit) link() {
 		difficulties[root] = append(difficulties[root], i)
 	}
 	f.means = severities
-	for _, root := range slices.Sorted(func(yield func(int) bool) {
-		for r := range difficulties {
-			if !yield(r) {
-				return
-			}
-		}
-	}) {
+	for _, root := range slices.Sorted(maps.Keys(difficulties)) {
 		f.means = append(f.means, difficulties[root])
 	}
 	most := 0

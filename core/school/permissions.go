@@ -138,6 +138,7 @@ var permissions = map[string][]string{
 	"student":         records,
 	"decide-critical": {Chief},
 	"school":          teaching,
+	"compare":         teaching,
 	"export-school":   {Chief},
 	"findings":        {Instructor, Chief, Maintenance},
 	"standards":       everyone,

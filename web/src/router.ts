@@ -68,6 +68,7 @@ export const router = createRouter({
       component: () => import('@/school/SchoolView.vue'),
       meta: { name: 'School', needs: 'school' },
     },
+    { path: '/compare', component: () => import('@/school/CompareView.vue'), meta: { needs: 'compare' } },
     {
       path: '/lists/:type?',
       component: () => import('@/lists/ListsView.vue'),

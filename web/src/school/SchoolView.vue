@@ -120,6 +120,9 @@ const sorts = [
       >
       <span class="tools">
         <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
+        <router-link v-if="session.may('compare')" to="/compare" data-action="compare"
+          >Instructors compared</router-link
+        >
         <router-link v-if="session.may('add-draft')" to="/standards" data-action="standards"
           >Standards</router-link
         >

@@ -1,0 +1,31 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"jetprimer/demo"
+)
+
+// TestInstructorsAreCompared: the chief instructor sees every line, as graded and
+// fairly; an instructor their own and the school's middle.
+func TestInstructorsAreCompared(t *testing.T) {
+	t.Parallel()
+	url := serve(t)
+	p := browse(t, url, 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.click("[data-action=compare]")
+	p.within("[data-instructor='"+demo.Okonjo.ID+"']", "Tunde Okonjo")
+	p.see("never a reason to judge a person")
+	p.click("[data-instructor='" + demo.Okonjo.ID + "']")
+	p.click("[data-view=raw]")
+	p.see("Whoever teaches beginners grades lower here")
+	lines := "document.querySelectorAll('[data-instructor]').length"
+	p.until(lines + " > 2")
+
+	own := browse(t, url, 390, 844)
+	own.signIn(demo.Okonjo)
+	own.open("/compare")
+	own.within("[data-instructor='"+demo.Okonjo.ID+"']", "Tunde Okonjo")
+	own.until(lines + " === 1")
+}

@@ -1,0 +1,110 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/compare"
+	"jetprimer/core/school"
+	"jetprimer/store"
+)
+
+// ComparedView is how instructors grade, compared fairly.
+type ComparedView struct {
+	From string `json:"from" doc:"the first day that it looks at"`
+	compare.Sheet
+	// All says that every instructor is in it; otherwise it is the own line only.
+	All bool `json:"all"`
+}
+
+// compared keeps the newest comparisons, since nothing of them changes until a
+// lesson is signed. One is made at a time.
+type compared struct {
+	making chan struct{}
+	mu     sync.Mutex
+	kept   []keptModel
+}
+
+type keptModel struct {
+	school, from string
+	grades       []compare.Grade
+	model        compare.Model
+}
+
+const comparisonsKept = 8
+
+func newCompared() *compared { return &compared{making: make(chan struct{}, 1)} }
+
+// of is the comparison of grades; the context ends the wait for it, and the work.
+func (c *compared) of(ctx context.Context, schoolID, from string, grades []compare.Grade) (compare.Model, error) {
+	select {
+	case c.making <- struct{}{}:
+		defer func() { <-c.making }()
+	case <-ctx.Done():
+		return compare.Model{}, ctx.Err()
+	}
+	c.mu.Lock()
+	i := slices.IndexFunc(c.kept, func(k keptModel) bool {
+		return k.school == schoolID && k.from == from && slices.Equal(k.grades, grades)
+	})
+	if i >= 0 {
+		defer c.mu.Unlock()
+		return c.kept[i].model, nil
+	}
+	c.mu.Unlock()
+	model, err := compare.Fit(ctx, grades, nil)
+	if err != nil {
+		return model, err
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.kept = slices.DeleteFunc(c.kept, func(k keptModel) bool { return k.school == schoolID && k.from == from })
+	if len(c.kept) == comparisonsKept {
+		c.kept = c.kept[1:]
+	}
+	c.kept = append(c.kept, keptModel{schoolID, from, grades, model})
+	return model, nil
+}
+
+func (s *Server) compareRoutes() {
+	route(s, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/compare", Summary: "How instructors grade, compared fairly"}, s.compare)
+}
+
+// compare looks at the grades of a year, or from a day on. Whoever is not the
+// chief instructor sees their own line and the school's middle.
+func (s *Server) compare(ctx context.Context, w who, in *struct {
+	From string `query:"from" format:"date" doc:"the first day; a year ago when left out"`
+}) (*struct{ Body ComparedView }, error) {
+	if in.From == "" {
+		today, err := time.Parse(time.DateOnly, s.today(w))
+		if err != nil {
+			return nil, err
+		}
+		in.From = today.AddDate(-1, 0, 0).Format(time.DateOnly)
+	}
+	var grades []compare.Grade
+	var names map[string]string
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if grades, err = tx.Grades(in.From); err == nil {
+			names, err = tx.Names()
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	model, err := s.compared.of(ctx, w.school, in.From, grades)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body ComparedView }{ComparedView{From: in.From, Sheet: compare.SheetOf(model, grades, names), All: w.roles.Has(school.Chief)}}
+	if !out.Body.All {
+		out.Body.Sheet = out.Body.For(w.account)
+	}
+	return out, nil
+}
