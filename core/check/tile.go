@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
@@ -32,6 +33,9 @@ type Scale struct {
 	Within string `json:"within,omitempty"`
 	// Unless is a finding that leaves the scale unjudged.
 	Unless string `json:"unless,omitempty"`
+	// Follows says that the number is the aircraft's and not the person's: it is
+	// followed over the aircraft's hours.
+	Follows bool `json:"-"`
 }
 
 // State is how a number stands to its limit.
@@ -176,4 +180,9 @@ func unitWords(unit string) string {
 		return "%"
 	}
 	return unit
+}
+
+// UnitOn is the unit of the scale's number on a type, as it is printed.
+func (s Scale) UnitOn(t aircraft.Type) string {
+	return unitWords(form.TachometerIn(t.Tachometer).UnitOf(form.Field{Unit: s.Unit}))
 }

@@ -97,6 +97,8 @@ var permissions = map[string][]string{
 	"read-people":         governs,
 	"take-people":         governs,
 	"aircraft":            {Instructor, Chief, Maintenance, Admin},
+	"aircraft-trends":     {Instructor, Chief, Maintenance, Admin},
+	"fleet-trends":        {Instructor, Chief, Maintenance, Admin},
 	"add-aircraft":        keeping,
 	"set-aircraft":        keeping,
 	"export-aircraft":     {Instructor, Chief, Maintenance, Admin},

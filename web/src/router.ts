@@ -92,6 +92,12 @@ export const router = createRouter({
       meta: { name: 'Aircraft', needs: 'aircraft' },
     },
     {
+      path: '/aircraft/:registration',
+      component: () => import('@/fleet/AircraftTrends.vue'),
+      props: true,
+      meta: { needs: 'aircraft-trends' },
+    },
+    {
       path: '/people',
       component: () => import('@/people/PeopleView.vue'),
       meta: { name: 'People', needs: 'people' },

@@ -6,7 +6,7 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
-import { dayWords } from '@/shared/words'
+import { dayWords, shape } from '@/shared/words'
 
 const AircraftDialog = defineAsyncComponent(() => import('@/fleet/AircraftDialog.vue'))
 const TableDialog = defineAsyncComponent(() => import('@/shared/TableDialog.vue'))
@@ -14,6 +14,7 @@ const TableDialog = defineAsyncComponent(() => import('@/shared/TableDialog.vue'
 /** Every aircraft that the school has or had. */
 const session = useSession()
 const fleet = shallowRef<Schemas['FleetView'] | null>(null)
+const notices = shallowRef<Schemas['TrendNotice'][]>([])
 const { problem, tried } = useTrying()
 const open = ref(false)
 const bringing = ref(false)
@@ -24,7 +25,12 @@ const may = computed(() => session.may('set-aircraft'))
 
 const load = () =>
   tried(async () => {
-    fleet.value = await take(api.GET('/api/v1/aircraft'))
+    const [all, going] = await Promise.all([
+      take(api.GET('/api/v1/aircraft')),
+      take(api.GET('/api/v1/trends')),
+    ])
+    fleet.value = all
+    notices.value = going
   })
 onMounted(load)
 
@@ -64,38 +70,47 @@ async function done() {
           <button class="primary" data-action="add-aircraft" @click="show(null)">Add an aircraft</button>
         </template>
       </div>
-      <p v-if="!shown.length" class="soft">There is no aircraft yet. Add the first, or bring in a table.</p>
-      <component
-        :is="may ? 'button' : 'div'"
-        v-for="a in shown"
-        :key="a.registration"
-        class="line"
-        :data-aircraft="a.registration"
-        @click="may && show(a)"
-      >
-        <b class="figure">{{ a.registration }}</b>
-        <span
-          >{{ a.typeName }}
-          <span class="soft small">{{
-            a.typeVersion ? `version ${a.typeVersion}, at ${a.base}` : `▲ no version in force, at ${a.base}`
-          }}</span></span
+      <p v-for="n in notices" :key="n.registration + n.series" :class="n.state" data-part="trends">
+        {{ shape(n.state) }}
+        <router-link :to="`/aircraft/${n.registration}`"
+          ><b class="figure">{{ n.registration }}</b> {{ n.label }}: {{ n.words }}</router-link
         >
-        <span class="small">
-          {{ equipment(a, a.equipment) }}
-          <span v-for="c in planned(a)" :key="c.from" class="block attend"
-            >from {{ dayWords(c.from) }}: {{ equipment(a, c.equipment) }}</span
+      </p>
+      <p v-if="!shown.length" class="soft">There is no aircraft yet. Add the first, or bring in a table.</p>
+      <div v-for="a in shown" :key="a.registration" class="both">
+        <component
+          :is="may ? 'button' : 'div'"
+          class="line"
+          :data-aircraft="a.registration"
+          @click="may && show(a)"
+        >
+          <b class="figure">{{ a.registration }}</b>
+          <span
+            >{{ a.typeName }}
+            <span class="soft small">{{
+              a.typeVersion ? `version ${a.typeVersion}, at ${a.base}` : `▲ no version in force, at ${a.base}`
+            }}</span></span
           >
-          <span v-if="a.notes" class="block soft notes">{{ a.notes }}</span>
-        </span>
-        <span class="figure right">{{ a.hours === undefined ? '' : `${a.hours.toFixed(1)} h` }}</span>
-        <span :class="a.retiredOn ? 'attend' : 'soft'">{{
-          a.retired
-            ? `retired since ${dayWords(a.retiredOn!)}`
-            : a.retiredOn
-              ? `▲ retires ${dayWords(a.retiredOn)}`
-              : ''
-        }}</span>
-      </component>
+          <span class="small">
+            {{ equipment(a, a.equipment) }}
+            <span v-for="c in planned(a)" :key="c.from" class="block attend"
+              >from {{ dayWords(c.from) }}: {{ equipment(a, c.equipment) }}</span
+            >
+            <span v-if="a.notes" class="block soft notes">{{ a.notes }}</span>
+          </span>
+          <span class="figure right">{{ a.hours === undefined ? '' : `${a.hours.toFixed(1)} h` }}</span>
+          <span :class="a.retiredOn ? 'attend' : 'soft'">{{
+            a.retired
+              ? `retired since ${dayWords(a.retiredOn!)}`
+              : a.retiredOn
+                ? `▲ retires ${dayWords(a.retiredOn)}`
+                : ''
+          }}</span>
+        </component>
+        <router-link :to="`/aircraft/${a.registration}`" :data-readings="a.registration"
+          >readings</router-link
+        >
+      </div>
       <AircraftDialog
         v-if="open"
         :key="chosen?.registration ?? ''"
@@ -119,6 +134,13 @@ async function done() {
 <style scoped>
 .line {
   grid-template-columns: 100px minmax(0, 1.2fr) minmax(0, 2fr) 90px 150px;
+}
+
+.both {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 80px;
+  align-items: center;
+  gap: 12px;
 }
 
 .notes {

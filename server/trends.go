@@ -1,0 +1,138 @@
+package server
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/compare"
+	"jetprimer/store"
+)
+
+// AircraftTrends is an aircraft with what is read on it again and again.
+type AircraftTrends struct {
+	store.Aircraft
+	TypeName string           `json:"typeName"`
+	Findings []store.Finding  `json:"findings" doc:"the newest first, closed ones among them"`
+	Series   []compare.Series `json:"series" doc:"those to look at first"`
+	// Alike are the other aircraft of the type, with their newest numbers by the id
+	// of the series.
+	Alike   []Alike `json:"alike"`
+	Caution string  `json:"caution"`
+}
+
+// Alike is another aircraft of the same type.
+type Alike struct {
+	Registration string             `json:"registration"`
+	Newest       map[string]float64 `json:"newest" doc:"the weighted average of each number now"`
+}
+
+// TrendNotice is a number of an aircraft that goes to its limit.
+type TrendNotice struct {
+	Registration string      `json:"registration"`
+	Series       string      `json:"series"`
+	Label        string      `json:"label"`
+	State        check.State `json:"state"`
+	Words        string      `json:"words"`
+}
+
+const trendCaution = "A trend is a reason to look, not a verdict. The handbook and a licensed mechanic decide."
+
+func (s *Server) trendRoutes() {
+	route(s, huma.Operation{OperationID: "aircraft-trends", Method: http.MethodGet, Path: "/aircraft/{registration}/trends", Summary: "What is read on an aircraft again and again, over its hours"}, s.aircraftTrends)
+	route(s, huma.Operation{OperationID: "fleet-trends", Method: http.MethodGet, Path: "/trends", Summary: "What on the school's aircraft goes to its limit"}, s.fleetTrends)
+}
+
+func (s *Server) aircraftTrends(ctx context.Context, w who, in *struct {
+	Registration string `path:"registration" maxLength:"20"`
+}) (*struct{ Body AircraftTrends }, error) {
+	out := &struct{ Body AircraftTrends }{AircraftTrends{Findings: []store.Finding{}, Alike: []Alike{}, Caution: trendCaution}}
+	v := &out.Body
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if v.Aircraft, err = tx.OneAircraft(in.Registration, s.today(w)); err != nil {
+			return err
+		}
+		of, err := s.typeNow(tx, w, v.Type)
+		if err != nil {
+			return err
+		}
+		v.TypeName = of.Name
+		if v.Series, err = repeated(tx, v.Registration, of); err != nil {
+			return err
+		}
+		findings, err := tx.Findings()
+		if err != nil {
+			return err
+		}
+		for _, f := range findings {
+			if f.Registration == v.Registration {
+				v.Findings = append(v.Findings, f)
+			}
+		}
+		fleet, err := tx.Aircraft(s.today(w))
+		if err != nil {
+			return err
+		}
+		for _, a := range fleet {
+			if a.Type != v.Type || a.Registration == v.Registration {
+				continue
+			}
+			series, err := repeated(tx, a.Registration, of)
+			if err != nil {
+				return err
+			}
+			other := Alike{a.Registration, map[string]float64{}}
+			for _, one := range series {
+				other.Newest[one.ID] = one.Points[len(one.Points)-1].Average
+			}
+			v.Alike = append(v.Alike, other)
+		}
+		return nil
+	})
+}
+
+// typeNow is the version of a type that serves today; one that serves no more has
+// only its id for a name.
+func (s *Server) typeNow(tx *store.Tx, w who, id string) (aircraft.Type, error) {
+	types, err := tx.Types(s.today(w))
+	for _, t := range types {
+		if t.ID == id {
+			return t, err
+		}
+	}
+	return aircraft.Type{ID: id, Name: id}, err
+}
+
+func repeated(tx *store.Tx, registration string, of aircraft.Type) ([]compare.Series, error) {
+	taken, err := tx.Taken(registration)
+	return compare.Repeated(taken, of), err
+}
+
+func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []TrendNotice }, error) {
+	out := &struct{ Body []TrendNotice }{[]TrendNotice{}}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		fleet, err := tx.Aircraft(s.today(w))
+		if err != nil {
+			return err
+		}
+		for _, a := range fleet {
+			of, err := s.typeNow(tx, w, a.Type)
+			if err != nil {
+				return err
+			}
+			series, err := repeated(tx, a.Registration, of)
+			if err != nil {
+				return err
+			}
+			for _, one := range series {
+				if one.State != check.Within {
+					out.Body = append(out.Body, TrendNotice{a.Registration, one.ID, one.Title + ", " + one.Label, one.State, one.Words})
+				}
+			}
+		}
+		return nil
+	})
+}
