@@ -2,6 +2,8 @@ package main
 
 import (
 	"encoding/json"
+	"os"
+	"path/filepath"
 	"strings"
 	"testing"
 
@@ -73,4 +75,42 @@ func TestTrend(t *testing.T) {
 		_, err := run(c.table, append([]string{"trend"}, c.args...)...)
 		assert.ErrorContains(t, err, c.want)
 	}
+}
+
+// TestRunUps: what recording makes up, runups finds and judges; a file that is not
+// what its map says names line and column.
+func TestRunUps(t *testing.T) {
+	dir := t.TempDir()
+	plan, file := filepath.Join(dir, "map.yaml"), filepath.Join(dir, "flight.csv")
+	for _, typ := range []string{"alder-110", "sorrel-100", "hornbeam-twin", "juniper-h2", "rowan-180i"} {
+		text, err := run("", "recording", "--type", typ, "--map", plan, "--runups", "2")
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(file, []byte(text), 0o600))
+		out, err := run("", "runups", file, "--map", plan)
+		require.NoError(t, err)
+		var found struct {
+			RunUps []struct {
+				Engine           int
+				Checks, Verdicts []map[string]any
+			}
+			Skipped []any
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &found))
+		assert.Contains(t, []int{2, 4}, len(found.RunUps), typ)
+		assert.NotNil(t, found.Skipped)
+		for _, r := range found.RunUps {
+			require.Len(t, r.Verdicts, len(r.Checks))
+			for i, v := range r.Verdicts {
+				assert.Equal(t, "normal", v["outcome"], "%s %s: %v", typ, v["check"], r.Checks[i]["reading"])
+			}
+		}
+	}
+	require.NoError(t, os.WriteFile(file, []byte("Time,RPM\n1,2\n"), 0o600))
+	_, err := run("", "runups", file, "--map", plan)
+	var input *form.InputError
+	require.ErrorAs(t, err, &input)
+	_, err = run("", "runups", file)
+	assert.ErrorContains(t, err, "--map must be given")
+	_, err = run("", "recording", "--type", "willow-t5", "--map", plan)
+	assert.ErrorContains(t, err, "no type with an ignition check")
 }

@@ -1,0 +1,421 @@
+package exchange
+
+import (
+	"bufio"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+	"time"
+
+	"jetprimer/core/form"
+	"jetprimer/core/recorder"
+)
+
+// RecorderMap says once which column of a recorder's file is what. Columns are
+// named as in the file, without their unit.
+type RecorderMap struct {
+	// Type is the aircraft type that the file is of.
+	Type string `json:"type"`
+	// Time is the column of the time: seconds, a time of day, or a date and a time;
+	// Date that of the date, where it stands by itself.
+	Time string `json:"time"`
+	Date string `json:"date,omitempty"`
+	// First is the side that is tried first: left (or lane A) when left out, or right.
+	First   string           `json:"first,omitempty"`
+	Engines []RecorderEngine `json:"engines"`
+	// GroundSpeed is the column of the speed over ground.
+	GroundSpeed string `json:"groundSpeed,omitempty"`
+	// Units are those of columns whose header does not say.
+	Units map[string]string `json:"units,omitempty"`
+}
+
+// RecorderEngine are the columns of one engine.
+type RecorderEngine struct {
+	Speed          string   `json:"speed"`
+	Manifold       string   `json:"manifold,omitempty"`
+	OilTemperature string   `json:"oilTemperature,omitempty"`
+	OilPressure    string   `json:"oilPressure,omitempty"`
+	Exhaust        []string `json:"exhaust,omitempty"`
+}
+
+// ReadRecorderMap reads a map; the error names its line.
+func ReadRecorderMap(name string, data []byte) (RecorderMap, error) {
+	s := Open(name, data)
+	m, ok := Decode[RecorderMap](s)
+	if !ok {
+		return m, form.Bad(name, "line %d: %s", s.Mistakes[0].Line, s.Mistakes[0].Reason)
+	}
+	switch {
+	case m.Type == "":
+		return m, form.Bad(name+" type", "is missing")
+	case m.Time == "":
+		return m, form.Bad(name+" time", "is missing: the column of the time")
+	case m.First != "" && m.First != "left" && m.First != "right":
+		return m, form.Bad(name+" first", "is %q; it is left or right", form.Clip(m.First))
+	case len(m.Engines) == 0 || len(m.Engines) > 4:
+		return m, form.Bad(name+" engines", "must be 1 to 4")
+	}
+	for i, e := range m.Engines {
+		if e.Speed == "" || len(e.Exhaust) > 12 {
+			return m, form.Bad(fmt.Sprintf("%s engines[%d]", name, i), "needs the column of its speed, and has at most 12 exhaust temperatures")
+		}
+	}
+	return m, nil
+}
+
+const (
+	// maxSamples bounds a recording: a day at ten samples a second.
+	maxSamples = 900_000
+	// maxSkipped bounds what is told of lines that could not be used.
+	maxSkipped = 200
+	// maxPreamble is how many lines may stand before the names of the columns.
+	maxPreamble = 40
+)
+
+// unitIn finds the unit at the end of a column's name: in brackets, or after a
+// comma.
+var unitIn = regexp.MustCompile(`^(.*?)\s*(?:[\[(]\s*([^\])]*?)\s*[\])]|,\s*(\S+))\s*$`)
+
+// scales bring a unit to the one that is kept: value × by + plus.
+var scales = map[string]struct{ by, plus float64 }{
+	"": {1, 0}, "rpm": {1, 0}, "%": {1, 0}, "percent": {1, 0}, "1/min": {1, 0},
+	"c": {1, 0}, "°c": {1, 0}, "degc": {1, 0}, "deg c": {1, 0}, "f": {5.0 / 9, -160.0 / 9}, "°f": {5.0 / 9, -160.0 / 9}, "degf": {5.0 / 9, -160.0 / 9}, "deg f": {5.0 / 9, -160.0 / 9},
+	"inhg": {1, 0}, "in hg": {1, 0}, "hpa": {1 / 33.8638866667, 0}, "mbar": {1 / 33.8638866667, 0}, "kpa": {10 / 33.8638866667, 0},
+	"psi": {1, 0}, "bar": {1, 0},
+	"kt": {1, 0}, "kts": {1, 0}, "kn": {1, 0}, "mph": {0.868976, 0}, "km/h": {0.539957, 0}, "kph": {0.539957, 0}, "m/s": {1.943844, 0},
+	"s": {1, 0}, "sec": {1, 0}, "ms": {0.001, 0}, "min": {60, 0},
+}
+
+// column is where a value of each sample goes.
+type recorded struct {
+	name string
+	at   int
+	by   float64
+	plus float64
+	to   *[]float64
+}
+
+// recording is a file being read.
+type recording struct {
+	m       RecorderMap
+	out     recorder.File
+	columns []recorded
+	time    int
+	date    int
+	perTime float64
+	comma   bool // numbers have decimal commas
+	rows    *csv.Reader
+	stamps  []string
+	zero    *time.Time
+	last    float64
+	shift   float64
+	bad     int
+	first   error
+}
+
+// ReadRecording reads an engine recorder's file by its map. What cannot be used at
+// all is an *form.InputError that names line and column; single values that cannot
+// be read are left out and told.
+func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
+	in := bufio.NewReaderSize(&bounded{r, maxFigures}, 64<<10)
+	f := &recording{m: m, out: recorder.File{Type: m.Type, Options: recorder.Options{SecondFirst: m.First == "right"}, Skipped: []recorder.Skipped{}}, last: math.Inf(-1)}
+	f.out.Engines = make([]recorder.Engine, len(m.Engines))
+	if err := f.head(in); err != nil {
+		return f.out, err
+	}
+	for {
+		row, err := f.rows.Read()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		line := 0
+		if err != nil {
+			var parse *csv.ParseError
+			if !errors.As(err, &parse) || !errors.Is(parse.Err, csv.ErrBareQuote) && !errors.Is(parse.Err, csv.ErrQuote) {
+				return f.out, form.Bad("file", "cannot be read: %s", csvReason(err))
+			}
+			f.skip(parse.Line, "it is no row: "+parse.Err.Error(), "")
+			continue
+		}
+		line, _ = f.rows.FieldPos(0)
+		if len(f.out.Seconds) >= maxSamples {
+			return f.out, form.Bad(fmt.Sprintf("line %d", line), "is one of more than %d samples", maxSamples)
+		}
+		f.row(line, row)
+	}
+	switch n := len(f.out.Seconds); {
+	case n == 0 && f.first == nil:
+		return f.out, form.Bad("file", "holds no sample")
+	case f.bad*10 > n+f.bad:
+		return f.out, f.first // it is not what the map says
+	}
+	stamps := f.stamps
+	f.out.When = func(sample int) string { return stamps[sample] }
+	return f.out, nil
+}
+
+// head finds the row that names the columns, and where each is.
+func (f *recording) head(in *bufio.Reader) error {
+	must := []string{f.m.Time}
+	for n := 1; n <= maxPreamble; n++ {
+		found, err := in.ReadSlice('\n')
+		if errors.Is(err, bufio.ErrBufferFull) {
+			return form.Bad(fmt.Sprintf("line %d", n), "has more than %d bytes", in.Size())
+		}
+		text, comma := string(found), separator(found)
+		row, bad := func() ([]string, error) {
+			r := csv.NewReader(strings.NewReader(strings.TrimPrefix(text, "\ufeff")))
+			r.Comma, r.LazyQuotes = comma, true
+			return r.Read()
+		}()
+		if bad == nil && f.names(row, must) {
+			f.comma = comma == ';'
+			f.rows = csv.NewReader(&after{in, n})
+			f.rows.LazyQuotes = true
+			f.rows.Comma, f.rows.FieldsPerRecord, f.rows.ReuseRecord, f.rows.TrimLeadingSpace = comma, -1, true, comma != '\t'
+			return f.all(n)
+		}
+		if err != nil {
+			break
+		}
+	}
+	return form.Bad("line 1", "and those behind it do not name the column %q of the map", form.Clip(f.m.Time))
+}
+
+// after numbers the lines of what is left as in the whole file.
+type after struct {
+	io.Reader
+	lines int
+}
+
+func (a *after) Read(p []byte) (int, error) {
+	if a.lines > 0 {
+		p[0] = '\n'
+		a.lines--
+		return 1, nil
+	}
+	return a.Reader.Read(p)
+}
+
+// names reports whether a row names the columns that must be there, and notes all.
+func (f *recording) names(row, must []string) bool {
+	f.columns = f.columns[:0]
+	for i, cell := range row {
+		name, unit := strings.TrimSpace(cell), ""
+		if found := unitIn.FindStringSubmatch(name); found != nil && found[1] != "" {
+			name, unit = found[1], found[2]+found[3]
+		}
+		f.columns = append(f.columns, recorded{name: name, at: i, by: math.NaN()})
+		if own, said := f.m.Units[name]; said {
+			unit = own
+		}
+		if s, known := scales[strings.ToLower(unit)]; known {
+			f.columns[i].by, f.columns[i].plus = s.by, s.plus
+		}
+	}
+	for _, name := range must {
+		if f.find(name) == nil {
+			return false
+		}
+	}
+	return true
+}
+
+func (f *recording) find(name string) *recorded {
+	for i := range f.columns {
+		if strings.EqualFold(f.columns[i].name, strings.TrimSpace(name)) {
+			return &f.columns[i]
+		}
+	}
+	return nil
+}
+
+// all takes the columns that the map names.
+func (f *recording) all(line int) error {
+	known := f.columns
+	var used []recorded
+	take := func(name string, to *[]float64) error {
+		f.columns = known
+		c := f.find(name)
+		switch {
+		case name == "":
+			return nil
+		case c == nil:
+			return form.Bad(fmt.Sprintf("line %d", line), "does not name the column %q of the map", form.Clip(name))
+		case math.IsNaN(c.by):
+			return form.Bad(fmt.Sprintf("line %d %s", line, form.Clip(name)), "has a unit that is not known; the map can say it under units")
+		}
+		one := *c
+		one.to = to
+		used = append(used, one)
+		return nil
+	}
+	when := f.find(f.m.Time)
+	f.time, f.perTime, f.date = when.at, when.by, -1
+	if math.IsNaN(f.perTime) {
+		f.perTime = 1
+	}
+	if f.m.Date != "" {
+		c := f.find(f.m.Date)
+		if c == nil {
+			return form.Bad(fmt.Sprintf("line %d", line), "does not name the column %q of the map", form.Clip(f.m.Date))
+		}
+		f.date = c.at
+	}
+	errs := []error{take(f.m.GroundSpeed, &f.out.GroundKt)}
+	for i, e := range f.m.Engines {
+		own := &f.out.Engines[i]
+		own.ExhaustC = make([][]float64, len(e.Exhaust))
+		errs = append(errs, take(e.Speed, &own.Speed), take(e.Manifold, &own.ManifoldInHg), take(e.OilTemperature, &own.OilC), take(e.OilPressure, &own.OilPressure))
+		for k, name := range e.Exhaust {
+			errs = append(errs, take(name, &own.ExhaustC[k]))
+		}
+		if len(e.Exhaust) == 0 {
+			own.ExhaustC = nil
+		}
+	}
+	f.columns = used
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// row takes one sample.
+func (f *recording) row(line int, row []string) {
+	if len(row) == 1 && strings.TrimSpace(row[0]) == "" {
+		return
+	}
+	cell := func(at int) string {
+		if at < 0 || at >= len(row) {
+			return ""
+		}
+		return strings.TrimSpace(row[at])
+	}
+	stamp := strings.TrimSpace(cell(f.date) + " " + cell(f.time))
+	seconds, ok := f.moment(stamp)
+	if !ok {
+		f.skip(line, fmt.Sprintf("its time is %q, which is none", form.Clip(stamp)), f.m.Time)
+		return
+	}
+	seconds += f.shift
+	switch {
+	case seconds == f.last:
+		f.told(line, "it has the time of the line before")
+		return
+	case seconds < f.last:
+		f.told(line, "the time goes back: a new recording begins")
+		f.shift += f.last + 60 - seconds
+		seconds = f.last + 60
+	}
+	f.last = seconds
+	f.out.Seconds = append(f.out.Seconds, seconds)
+	f.stamps = append(f.stamps, strings.Clone(stamp))
+	wrong := ""
+	for _, c := range f.columns {
+		v, ok := f.number(cell(c.at))
+		if !ok && wrong == "" {
+			wrong = c.name
+			f.skip(line, fmt.Sprintf("%s is %q, which is no number", c.name, form.Clip(cell(c.at))), c.name)
+		}
+		*c.to = append(*c.to, v*c.by+c.plus)
+	}
+}
+
+// number is a value; NaN for what a recorder writes where it has none.
+func (f *recording) number(text string) (float64, bool) {
+	switch strings.ToLower(text) {
+	case "", "-", "--", "---", "na", "n/a", "nan", "null":
+		return math.NaN(), true
+	}
+	if f.comma {
+		text = strings.Replace(text, ",", ".", 1)
+	}
+	v, err := strconv.ParseFloat(text, 64)
+	if err != nil || math.IsInf(v, 0) || math.Abs(v) > 1e7 {
+		return math.NaN(), false
+	}
+	return v, true
+}
+
+// moments are the forms in which recorders write a moment.
+var moments = []string{time.RFC3339Nano, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006/01/02 15:04:05", "02.01.2006 15:04:05", "01/02/2006 15:04:05", "1/2/2006 15:04:05", "15:04:05", "15:04:05 PM", "3:04:05 PM"}
+
+// moment is a time in seconds from the first one.
+func (f *recording) moment(text string) (float64, bool) {
+	if v, ok := f.number(text); ok && !math.IsNaN(v) && math.Abs(v) < 1e10 {
+		return v * f.perTime, true
+	}
+	for _, form := range moments {
+		at, err := time.Parse(form, text)
+		if err != nil {
+			continue
+		}
+		if f.zero == nil {
+			f.zero = &at
+		}
+		seconds := at.Sub(*f.zero).Seconds()
+		if at.Year() == 0 && seconds+f.shift < f.last-12*3600 { // over midnight
+			f.shift += 24 * 3600
+		}
+		return seconds, math.Abs(seconds) < 366*24*3600
+	}
+	return 0, false
+}
+
+// skip notes a line that cannot be used as the map says.
+func (f *recording) skip(line int, why, column string) {
+	f.bad++
+	if f.first == nil {
+		f.first = form.Bad(strings.TrimSpace(fmt.Sprintf("line %d %s", line, form.Clip(column))), "cannot be used: %s", why)
+	}
+	f.told(line, why)
+}
+
+func (f *recording) told(line int, why string) {
+	if len(f.out.Skipped) < maxSkipped {
+		f.out.Skipped = append(f.out.Skipped, recorder.Skipped{Line: line, Why: why})
+	}
+}
+
+// WriteRecording writes a track as a recorder's file, with the map that reads it.
+func WriteRecording(w io.Writer, t recorder.Track, typeID, unit string) (RecorderMap, error) {
+	m := RecorderMap{Type: typeID, Time: "Time", GroundSpeed: "GndSpd"}
+	head := []string{"Time (s)", "GndSpd (kt)"}
+	for n, e := range t.Engines {
+		name := func(what string) string { return fmt.Sprintf("E%d %s", n+1, what) }
+		own := RecorderEngine{Speed: name("RPM"), Manifold: name("MAP"), OilTemperature: name("OilT"), OilPressure: name("OilP")}
+		head = append(head, own.Speed+" ("+unit+")", own.Manifold+" (inHg)", own.OilTemperature+" (C)", own.OilPressure+" (psi)")
+		for c := range e.ExhaustC {
+			own.Exhaust = append(own.Exhaust, name(fmt.Sprintf("EGT%d", c+1)))
+			head = append(head, own.Exhaust[c]+" (C)")
+		}
+		m.Engines = append(m.Engines, own)
+	}
+	out := csv.NewWriter(w)
+	if err := out.Write(head); err != nil {
+		return m, err
+	}
+	told := func(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+	for i, at := range t.Seconds {
+		row := []string{told(at), told(t.GroundKt[i])}
+		for _, e := range t.Engines {
+			row = append(row, told(e.Speed[i]), told(e.ManifoldInHg[i]), told(e.OilC[i]), told(e.OilPressure[i]))
+			for _, cylinder := range e.ExhaustC {
+				row = append(row, told(cylinder[i]))
+			}
+		}
+		if err := out.Write(row); err != nil {
+			return m, err
+		}
+	}
+	out.Flush()
+	return m, out.Error()
+}
