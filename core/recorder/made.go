@@ -2,7 +2,6 @@ package recorder
 
 import (
 	"math"
-	"math/rand/v2"
 
 	"jetprimer/core/aircraft"
 )
@@ -27,7 +26,7 @@ type Making struct {
 // run-ups with the checks that a recorder can tell, an idle check, and a take-off.
 // The same making gives the same track.
 func Make(t aircraft.Type, m Making) Made {
-	w := &maker{t: trace{typ: t, number: 1}, random: rand.New(rand.NewPCG(m.Seed, 5)), making: m}
+	w := &maker{t: trace{typ: t, number: 1}, random: chance(m.Seed), making: m}
 	name, _ := w.t.ignition()
 	w.base = w.t.limit(name, "base")
 	w.out.Engines = make([]Engine, t.Engines)
@@ -36,7 +35,7 @@ func Make(t aircraft.Type, m Making) Made {
 	w.hold(30, idle*1.2, 0)
 	w.oil = 70
 	for range m.RunUps {
-		w.hold(20+10*w.random.Float64(), w.base*0.6, 12)
+		w.hold(20+10*w.random.part(), w.base*0.6, 12)
 		w.runUp(name, idle)
 		w.hold(15, w.base*0.6, 11)
 		w.hold(8, idle*1.3, 0)
@@ -56,14 +55,14 @@ func Make(t aircraft.Type, m Making) Made {
 
 // maker is a track being made.
 type maker struct {
-	t                            trace
-	random                       *rand.Rand
-	making                       Making
-	out                          Made
-	base                         float64
-	speed, oil, exhaust          float64
-	manifold, pressure, pressing float64
-	at                           float64
+	t                   trace
+	random              chance
+	making              Making
+	out                 Made
+	base                float64
+	speed, oil, exhaust float64
+	manifold, pressing  float64
+	at                  float64
 }
 
 // hold goes to a speed within a second, and holds it for so long.
@@ -84,7 +83,7 @@ func (w *maker) sample(ground float64) {
 	w.out.GroundKt = append(w.out.GroundKt, math.Round(10*ground)/10)
 	for i := range w.out.Engines {
 		e := &w.out.Engines[i]
-		scatter := w.random.NormFloat64() * w.making.Noise * w.base
+		scatter := w.random.normal() * w.making.Noise * w.base
 		e.Speed = append(e.Speed, math.Round(10*(w.speed+scatter))/10)
 		e.OilC = append(e.OilC, w.oil)
 		e.ManifoldInHg = append(e.ManifoldInHg, math.Round(10*w.manifold)/10)
@@ -93,7 +92,7 @@ func (w *maker) sample(ground float64) {
 			e.ExhaustC = make([][]float64, 4)
 		}
 		for c := range e.ExhaustC {
-			e.ExhaustC[c] = append(e.ExhaustC[c], math.Round(w.exhaust+w.random.NormFloat64()))
+			e.ExhaustC[c] = append(e.ExhaustC[c], math.Round(w.exhaust+w.random.normal()))
 		}
 	}
 	w.at += w.making.Interval
@@ -101,7 +100,7 @@ func (w *maker) sample(ground float64) {
 
 // between is a number inside a band, away from its ends.
 func (w *maker) between(low, high float64) float64 {
-	return low + (high-low)*(0.2+0.6*w.random.Float64())
+	return low + (high-low)*(0.2+0.6*w.random.part())
 }
 
 // runUp works the checks of the type at its run-up speed.
@@ -109,15 +108,19 @@ func (w *maker) runUp(ignition string, idle float64) {
 	w.manifold, w.exhaust = 18, 600
 	w.hold(1.5, w.base, 0) // the throttle is on its way
 	run := RunUp{Engine: 1, First: len(w.out.Seconds)}
-	base := w.base * (1 + 0.004*w.random.NormFloat64())
+	base := w.base * (1 + 0.004*w.random.normal())
 	w.hold(8, base, 0)
 	_, sides := w.t.ignition()
 	reading := map[string]any{"base": w.t.told(base)}
 	least := max(w.t.limit(ignition, "dropMin"), 8*w.making.Noise*w.base)
-	for _, s := range sides {
-		low := base - w.between(least, w.t.limit(ignition, "dropMax"))
+	first, apart := w.between(least, w.t.limit(ignition, "dropMax")), w.t.limit(ignition, "differenceMax")/2
+	for i, s := range sides {
+		low := base - first
+		if i == 1 {
+			low = base - max(least, min(w.t.limit(ignition, "dropMax"), first+w.between(-apart, apart)))
+		}
 		w.exhaust += 35
-		w.hold(5+2*w.random.Float64(), low, 0)
+		w.hold(5+2*w.random.part(), low, 0)
 		w.exhaust -= 35
 		w.hold(6, base, 0)
 		reading[s.low], reading[s.both] = w.t.told(low), w.t.told(base)
@@ -161,4 +164,22 @@ func (w *maker) cycles(run *RunUp, base float64) {
 		pull(deep)
 		run.Measured = append(run.Measured, Measured{"feather", map[string]any{"base": w.t.told(base), "low": w.t.told(deep), "after": w.t.told(base)}})
 	}
+}
+
+// chance is a sequence of numbers that looks like chance and is the same for the
+// same seed (SplitMix64: Steele, Lea and Flood, OOPSLA 2014).
+type chance uint64
+
+// part is a number from 0 up to 1.
+func (c *chance) part() float64 {
+	*c += 0x9e3779b97f4a7c15
+	z := uint64(*c)
+	z = (z ^ z>>30) * 0xbf58476d1ce4e5b9
+	z = (z ^ z>>27) * 0x94d049bb133111eb
+	return float64((z^z>>31)>>11) / (1 << 53)
+}
+
+// normal is a number with mean 0 and standard deviation 1 (Box and Muller, 1958).
+func (c *chance) normal() float64 {
+	return math.Sqrt(-2*math.Log(1-c.part())) * math.Cos(2*math.Pi*c.part())
 }
