@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"net/http"
 	"slices"
 	"sync"
@@ -73,6 +74,90 @@ func (c *compared) of(ctx context.Context, schoolID, from string, grades []compa
 
 func (s *Server) compareRoutes() {
 	route(s, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/compare", Summary: "How instructors grade, compared fairly"}, s.compare)
+	route(s, huma.Operation{OperationID: "taught", Method: http.MethodGet, Path: "/taught", Summary: "Which items go wrong or need a word, by type"}, s.taught)
+}
+
+// TaughtView is how the school's items are learned.
+type TaughtView struct {
+	From   string       `json:"from" doc:"the first day that it looks at"`
+	Recent string       `json:"recent" doc:"the first day of the last months, which are held against those before"`
+	Items  []TaughtItem `json:"items" doc:"those that surely go wrong first"`
+	Types  []Named      `json:"types" doc:"those that have items"`
+}
+
+// TaughtItem is one item with its words and the newest lessons behind it.
+type TaughtItem struct {
+	compare.Taught
+	Challenge string       `json:"challenge"`
+	Phase     string       `json:"phase"`
+	Slips     []store.Slip `json:"slips"`
+}
+
+// taught looks at the lessons of a year; the last 90 days are held against those
+// before.
+func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body TaughtView }, error) {
+	today, err := time.Parse(time.DateOnly, s.today(w))
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body TaughtView }{TaughtView{From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly), Items: []TaughtItem{}, Types: []Named{}}}
+	v := &out.Body
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		tallies, err := tx.ItemTallies(v.From, v.Recent)
+		if err != nil {
+			return err
+		}
+		slips, err := tx.Slips(v.From)
+		if err != nil {
+			return err
+		}
+		behind := map[[2]string][]store.Slip{}
+		for _, one := range slips {
+			behind[[2]string{one.Type, one.Item}] = append(behind[[2]string{one.Type, one.Item}], one)
+		}
+		words := map[string]map[string][2]string{}
+		for _, one := range compare.TaughtOf(tallies) {
+			if words[one.Type] == nil {
+				of, err := s.typeNow(tx, w, one.Type)
+				if err != nil {
+					return err
+				}
+				v.Types = append(v.Types, Named{of.ID, of.Name})
+				if words[one.Type], err = itemWords(tx, one.Type, s.today(w)); err != nil {
+					return err
+				}
+			}
+			said := words[one.Type][one.Item]
+			if said[0] == "" {
+				said[0] = one.Item // it is on no list any more
+			}
+			lessons := behind[[2]string{one.Type, one.Item}]
+			if lessons == nil {
+				lessons = []store.Slip{}
+			}
+			v.Items = append(v.Items, TaughtItem{one, said[0], said[1], lessons})
+		}
+		return nil
+	})
+}
+
+// itemWords are the challenge and the phase of each item on the lists of a type.
+func itemWords(tx *store.Tx, aircraftType, day string) (map[string][2]string, error) {
+	out := map[string][2]string{}
+	desk, err := tx.Desk(aircraftType, day, "")
+	if errors.Is(err, store.ErrNotFound) {
+		return out, nil
+	}
+	for _, list := range desk.Lists {
+		for _, phase := range list.Phases {
+			for _, item := range phase.Items {
+				if _, known := out[item.ID]; !known {
+					out[item.ID] = [2]string{item.Challenge, phase.Title}
+				}
+			}
+		}
+	}
+	return out, err
 }
 
 // compare looks at the grades of a year, or from a day on. Whoever is not the

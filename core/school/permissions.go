@@ -141,6 +141,7 @@ var permissions = map[string][]string{
 	"decide-critical": {Chief},
 	"school":          teaching,
 	"compare":         teaching,
+	"taught":          teaching,
 	"export-school":   {Chief},
 	"findings":        {Instructor, Chief, Maintenance},
 	"standards":       everyone,

@@ -68,6 +68,7 @@ export const router = createRouter({
       component: () => import('@/school/SchoolView.vue'),
       meta: { name: 'School', needs: 'school' },
     },
+    { path: '/taught', component: () => import('@/school/TaughtView.vue'), meta: { needs: 'taught' } },
     { path: '/compare', component: () => import('@/school/CompareView.vue'), meta: { needs: 'compare' } },
     {
       path: '/lists/:type?',

@@ -25,14 +25,12 @@ const may = computed(() => session.may('set-aircraft'))
 
 const load = () =>
   tried(async () => {
-    const [all, going] = await Promise.all([
-      take(api.GET('/api/v1/aircraft')),
-      take(api.GET('/api/v1/trends')),
-    ])
-    fleet.value = all
-    notices.value = going
+    fleet.value = await take(api.GET('/api/v1/aircraft'))
   })
-onMounted(load)
+onMounted(async () => {
+  await load()
+  await tried(async () => (notices.value = await take(api.GET('/api/v1/trends'))))
+})
 
 const gone = computed(() => fleet.value?.aircraft.filter((a) => a.retired).length ?? 0)
 const shown = computed(() => fleet.value?.aircraft.filter((a) => retired.value || !a.retired) ?? [])

@@ -120,6 +120,9 @@ const sorts = [
       >
       <span class="tools">
         <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
+        <router-link v-if="session.may('taught')" to="/taught" data-action="taught"
+          >What we teach badly</router-link
+        >
         <router-link v-if="session.may('compare')" to="/compare" data-action="compare"
           >Instructors compared</router-link
         >

@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef } from 'vue'
+
+import { api, take, type Schemas } from '@/api/client'
+import ProblemNotice from '@/shared/ProblemNotice.vue'
+import TopBar from '@/shared/TopBar.vue'
+import { useTrying } from '@/shared/trying'
+import { dayWords, markWords } from '@/shared/words'
+
+/** Which items go wrong or need a word, the surest first; each leads to its lessons. */
+const { problem, tried } = useTrying()
+const view = shallowRef<Schemas['TaughtView'] | null>(null)
+const type = ref('')
+const open = ref('')
+const most = ref(30)
+onMounted(() => tried(async () => (view.value = await take(api.GET('/api/v1/taught')))))
+const key = (i: Schemas['TaughtItem']) => `${i.type} ${i.item}`
+const found = computed(() => (view.value?.items ?? []).filter((i) => !type.value || i.type === type.value))
+const enough = computed(() => found.value.filter((i) => !i.few))
+const few = computed(() => found.value.filter((i) => i.few))
+const typeName = (id: string) => view.value?.types.find((t) => t.id === id)?.name ?? id
+const percent = (v: number) => `${Math.round(100 * v)} %`
+/** The two rates of an item, and how each is drawn. */
+const rates = (i: Schemas['TaughtItem']) => [
+  { ...i.wrong, drawn: 'miss', words: 'wrong, left out or unsafe' },
+  { ...i.prompted, drawn: 'word', words: 'after a word or a hand' },
+]
+</script>
+
+<template>
+  <div class="place">
+    <TopBar>
+      <b>What we teach badly</b>
+      <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }}</span>
+    </TopBar>
+    <ProblemNotice v-model="problem" />
+    <main v-if="view">
+      <nav class="types" aria-label="Aircraft types">
+        <button :class="['quiet', { on: !type }]" @click="type = ''">every type</button>
+        <button
+          v-for="t in view.types"
+          :key="t.id"
+          :class="['quiet', { on: type === t.id }]"
+          :data-type="t.id"
+          @click="type = t.id"
+        >
+          {{ t.name }}
+        </button>
+      </nav>
+      <p v-if="!found.length" class="soft">No signed lesson has an item that was observed.</p>
+      <div v-if="enough.length" class="row head soft small">
+        <span>item</span><span>wrong, left out or unsafe</span><span>after a word or a hand</span
+        ><span>since {{ dayWords(view.recent) }}</span>
+      </div>
+      <template v-for="i in enough.slice(0, most)" :key="key(i)">
+        <button
+          class="row"
+          :data-taught="i.item"
+          :aria-expanded="open === key(i)"
+          :aria-label="`${i.challenge}, ${typeName(i.type)}: ${i.words}`"
+          @click="open = open === key(i) ? '' : key(i)"
+        >
+          <span
+            ><b>{{ i.challenge }}</b>
+            <small class="soft">{{ i.phase }}{{ type ? '' : `, ${typeName(i.type)}` }}</small></span
+          >
+          <span v-for="r in rates(i)" :key="r.drawn" class="rate" :title="r.words">
+            <b class="figure">{{ percent(r.rate) }}</b>
+            <svg viewBox="0 0 100 16" preserveAspectRatio="none" aria-hidden="true">
+              <line x1="0" x2="100" y1="15" y2="15" class="axis" />
+              <line :x1="100 * r.low" :x2="100 * r.high" y1="8" y2="8" :class="['interval', r.drawn]" />
+              <line :x1="100 * r.rate" :x2="100 * r.rate" y1="2" y2="14" :class="['tick', r.drawn]" />
+            </svg>
+            <span class="soft small">{{ r.n }} of {{ r.of }}</span>
+          </span>
+          <span :class="['small', i.change === 'worse' ? 'out' : 'within']">{{
+            i.change ? `${i.change === 'worse' ? '■' : '●'} ${i.change}` : ''
+          }}</span>
+        </button>
+        <p v-if="open === key(i)" class="slips" data-part="slips">
+          <template v-if="!i.slips.length">It went right each time.</template>
+          <router-link v-for="s in i.slips" :key="s.lesson" :to="`/lessons/${s.lesson}/debrief`"
+            >{{ dayWords(s.on) }}, {{ s.student }}: {{ markWords[s.mark] ?? s.mark }}</router-link
+          >
+        </p>
+      </template>
+      <button v-if="enough.length > most" data-action="more" @click="most += 50">
+        {{ enough.length - most }} more, which go better
+      </button>
+      <template v-if="few.length">
+        <h3>Too few to tell</h3>
+        <p class="soft">
+          {{
+            few
+              .map((i) => `${i.challenge} (${i.wrong.of})`)
+              .slice(0, 60)
+              .join(' · ')
+          }}
+        </p>
+      </template>
+      <p class="soft small">
+        The line is where the true rate lies in 95 of 100 cases; the order follows its lower end, so that
+        chance puts nothing in front. An item passed by opening the next counts for nothing. A high rate is a
+        reason to look at how the item is taught, and at its words on the list.
+      </p>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+main {
+  padding: 10px 24px 40px;
+  max-width: 1100px;
+}
+
+.types {
+  display: flex;
+  flex-wrap: wrap;
+}
+
+.row {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr) 110px;
+  gap: 16px;
+  align-items: center;
+  width: 100%;
+  min-height: 46px;
+  padding: 2px 0;
+  text-align: left;
+  border: 0;
+  border-bottom: 1px solid var(--fine);
+  line-height: 1.2;
+}
+
+.row[aria-expanded='true'] {
+  background: var(--live);
+}
+
+.head {
+  min-height: 30px;
+}
+
+small {
+  display: block;
+}
+
+.rate {
+  display: grid;
+  grid-template-columns: 56px minmax(0, 1fr) 70px;
+  gap: 8px;
+  align-items: center;
+}
+
+svg {
+  width: 100%;
+  height: 18px;
+}
+
+line {
+  vector-effect: non-scaling-stroke;
+}
+
+.axis {
+  stroke: var(--fine);
+}
+
+.interval {
+  stroke-width: 4;
+}
+
+.tick {
+  stroke-width: 3;
+}
+
+.miss {
+  stroke: var(--out);
+}
+
+.word {
+  stroke: var(--attend);
+}
+
+.slips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  padding: 8px 0 10px 16px;
+}
+
+h3 {
+  font-weight: 700;
+  border-bottom: 1px solid var(--ink);
+  margin-top: 16px;
+}
+
+@media (max-width: 800px) {
+  .row {
+    grid-template-columns: minmax(0, 1fr);
+    gap: 4px;
+    padding: 8px 0;
+  }
+
+  .head {
+    display: none;
+  }
+}
+</style>
