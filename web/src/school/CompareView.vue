@@ -89,14 +89,13 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
             class="row line"
             :data-instructor="l.id"
             :aria-pressed="chosen === l.id"
-            :aria-label="`${l.name}: ${told(l)}`"
             @click="chosen = chosen === l.id ? '' : l.id"
           >
             <b>{{ l.name }}</b>
             <span class="soft small"
               >{{ l.grades }} grades<template v-if="l.alone"><br />group {{ l.group }}</template></span
             >
-            <svg viewBox="0 0 100 20" preserveAspectRatio="none" aria-hidden="true">
+            <svg viewBox="0 0 100 20" preserveAspectRatio="none" role="img" :aria-label="told(l)">
               <line v-for="m in marks" :key="m" :x1="m" :x2="m" y1="0" y2="20" class="mark" />
               <line
                 :x1="l.from"

@@ -57,7 +57,6 @@ const rates = (i: Schemas['TaughtItem']) => [
           class="row"
           :data-taught="i.item"
           :aria-expanded="open === key(i)"
-          :aria-label="`${i.challenge}, ${typeName(i.type)}: ${i.words}`"
           @click="open = open === key(i) ? '' : key(i)"
         >
           <span
