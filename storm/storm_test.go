@@ -19,6 +19,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -231,6 +232,11 @@ func (g *guest) signIn() {
 	body := fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Okonjo.Email, demo.Password)
 	if answer, err := g.client.Post(g.url+"/api/v1/session", "application/json", strings.NewReader(body)); err == nil {
 		_ = answer.Body.Close()
+		// Sign-ins that died with the database are counted as failed ones; whoever
+		// goes on without waiting never comes in.
+		if seconds, err := strconv.Atoi(answer.Header.Get("Retry-After")); err == nil && answer.StatusCode == http.StatusTooManyRequests {
+			time.Sleep(time.Duration(seconds) * time.Second)
+		}
 	}
 }
 
