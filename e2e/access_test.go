@@ -81,12 +81,14 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	both("a type page by page")
 }
 
-// tab walks to the element of that name with the tab key.
+// tab walks to the element of that name with the tab key, once it can be touched.
 func (p *page) tab(name string) {
 	p.Helper()
+	named := fmt.Sprintf("((e) => (e.ariaLabel ?? e.innerText ?? '').trim().startsWith(%q) || (e.labels?.[0]?.innerText ?? '').trim().startsWith(%[1]q))", name)
+	p.until("[...document.querySelectorAll('a, button:enabled, input:enabled, select:enabled')].some(" + named + ")")
 	for range 80 {
 		p.key(kb.Tab)
-		if eval[bool](p, fmt.Sprintf("((e) => (e.ariaLabel ?? e.innerText ?? '').trim().startsWith(%q) || (e.labels?.[0]?.innerText ?? '').trim().startsWith(%q))(document.activeElement)", name, name)) {
+		if eval[bool](p, named+"(document.activeElement)") {
 			return
 		}
 	}
