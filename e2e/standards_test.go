@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
+	"jetprimer/demo/demotest"
 )
 
 // TestStandardsAreWrittenAndCovered: a pack is copied, changed, and brought in from
@@ -66,6 +67,18 @@ func TestStandardsAreWrittenAndCovered(t *testing.T) {
 	p.until("document.querySelector('[data-task=ramp] [data-element=tidy]')")
 	p.click("[data-action=undo]")
 	p.until("document.querySelector('[data-element=keeps-the-ramp-tidy]')")
+
+	p.open("/standards")
+	p.click("[data-action=import]")
+	own := filepath.Join(dir, "own.yaml")
+	require.NoError(t, os.WriteFile(own, []byte("id: fen-row\ntitle: Fen Row standards\nversion: 1\nstatus: school\nnote: our own\nclasses: [helicopter]\ntasks:\n  - {id: ramp, title: Ramp, elements: [{id: ramp-tidy, kind: skill, text: keeps the ramp tidy}]}\n"), 0o600))
+	p.do(chromedp.SetUploadFiles("[name=import-file]", []string{own}))
+	p.see("No mistake was found.")
+	p.click("[data-action=keep-import]")
+	p.until("location.pathname === '/documents/pack/fen-row/1'")
+	p.until("document.querySelector('[data-element=ramp-tidy]')")
+	p.click("[data-action=review]")
+	p.within("[aria-label='State of this version']", "reviewed "+demotest.Day.Format("2 Jan")+", Ilse Ferreira")
 
 	p.open("/lists/sorrel-100")
 	p.click("[data-action=new-list]")

@@ -23,17 +23,19 @@ type versionRow struct {
 	Version, Revision                            int
 	InForceFrom, WithdrawnFrom                   Date
 	WrittenBy, ReviewedBy, ApprovedBy, Withdrawn string
+	ReviewedOn                                   string
 	Writers                                      Names
 }
 
 func (k versionRow) version() school.Version {
 	return school.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
-		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn, Writers: k.Writers}
+		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ReviewedOn: k.ReviewedOn, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn, Writers: k.Writers}
 }
 
 func (tx *Tx) library() *gorm.DB {
 	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from, l.writers,
-		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn`).
+		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn,
+		coalesce(to_char(l.reviewed_at at time zone ?, 'YYYY-MM-DD'), '') as reviewed_on`, tx.Zone.String()).
 		Joins("left join accounts w on w.id = l.written_by").Joins("left join accounts r on r.id = l.reviewed_by").
 		Joins("left join accounts a on a.id = l.approved_by").Joins("left join accounts d on d.id = l.withdrawn_by").
 		Where("l.school_id = ?", tx.School)

@@ -39,6 +39,7 @@ type Version struct {
 	WithdrawnFrom string `json:"withdrawnFrom" doc:"a day; empty until withdrawn"`
 	WrittenBy     string `json:"writtenBy" doc:"empty for what ships with the program"`
 	ReviewedBy    string `json:"reviewedBy"`
+	ReviewedOn    string `json:"reviewedOn" doc:"the school's day; empty until reviewed"`
 	ApprovedBy    string `json:"approvedBy"`
 	WithdrawnBy   string `json:"withdrawnBy"`
 	Shipped       bool   `json:"shipped"`

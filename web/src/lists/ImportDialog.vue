@@ -10,12 +10,14 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { kindWords } from '@/shared/words'
 
-/** A file is read first, every mistake shown with its line, and then kept as a draft. */
-const props = defineProps<{ aircraftType: string }>()
+type Kind = 'list' | 'layer' | 'aid' | 'type' | 'pack'
+/** A file of one of some kinds is read first, every mistake shown with its line, and then kept as a draft. */
+const props = defineProps<{ kinds: Kind[]; words: string; aircraftType?: string }>()
 const shown = defineModel<boolean>({ required: true })
 const router = useRouter()
-const kinds = ['list', 'layer', 'aid', 'type'] as const
-const kind = ref<(typeof kinds)[number]>('list')
+const kind = ref(props.kinds[0]!)
+/** Plain tables say nothing of these: a title is asked for. */
+const titled = computed(() => kind.value === 'list' || kind.value === 'pack')
 const read = shallowRef<Imported | null>(null)
 const name = ref('')
 const problem = ref('')
@@ -40,9 +42,11 @@ async function keep() {
   problem.value = ''
   await ready()
   const document = { ...(read.value!.document as Record<string, unknown>) }
-  if (kind.value === 'list') {
+  if (titled.value) {
     document.title = title.value
     document.id = document.id || rules.slug(title.value)
+  }
+  if (kind.value === 'list') {
     document.aircraftType = document.aircraftType || props.aircraftType
     document.source = document.source || `imported from ${name.value}`
   }
@@ -60,12 +64,9 @@ async function keep() {
 
 <template>
   <AppDialog v-model="shown" title="Bring in a file" :width="760">
-    <p class="soft">
-      Types, lists, layers and memory aids as YAML or JSON; lists also from a table (CSV) or a Markdown task
-      list. Nothing is kept before you have seen what is in it.
-    </p>
-    <div class="what">
-      <label
+    <p class="soft">{{ words }} Nothing is kept before you have seen what is in it.</p>
+    <div :class="['what', { one: kinds.length === 1 }]">
+      <label v-if="kinds.length > 1"
         >It is a
         <SearchSelect
           v-model="kind"
@@ -96,18 +97,11 @@ async function keep() {
         </p>
       </div>
       <template v-if="read.document">
-        <label v-if="kind === 'list'"
-          >Title of the list <input v-model="title" type="text" name="import-title"
-        /></label>
+        <label v-if="titled">Title <input v-model="title" type="text" name="import-title" /></label>
         <p class="soft small">
           It becomes a draft; drafts may still have mistakes, and the editor shows them at their place.
         </p>
-        <button
-          class="primary"
-          data-action="keep-import"
-          :disabled="kind === 'list' && !title.trim()"
-          @click="keep"
-        >
+        <button class="primary" data-action="keep-import" :disabled="titled && !title.trim()" @click="keep">
           Keep it as a draft
         </button>
       </template>
@@ -121,6 +115,10 @@ async function keep() {
   grid-template-columns: 180px minmax(0, 1fr);
   gap: 16px;
   margin: 10px 0;
+}
+
+.what.one {
+  grid-template-columns: minmax(0, 1fr);
 }
 
 .mistakes {

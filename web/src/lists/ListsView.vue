@@ -221,7 +221,13 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
       </div>
     </main>
     <DescribeType v-if="describing" v-model="describing" />
-    <ImportDialog v-if="importing" v-model="importing" :aircraft-type="chosen" />
+    <ImportDialog
+      v-if="importing"
+      v-model="importing"
+      :kinds="['list', 'layer', 'aid', 'type']"
+      words="Types, lists, layers and memory aids as YAML or JSON; lists also from a table (CSV) or a Markdown task list."
+      :aircraft-type="chosen"
+    />
   </div>
 </template>
 

@@ -12,7 +12,9 @@ const steps = Object.keys(statusWords)
     <li v-for="s in steps" :key="s" :class="{ here: meta.status === s }" :aria-current="meta.status === s">
       {{ statusWords[s] }}
       <small v-if="s === 'draft' && meta.writtenBy">{{ meta.writtenBy }}</small>
-      <small v-if="s === 'reviewed' && meta.reviewedBy">{{ meta.reviewedBy }}</small>
+      <small v-if="s === 'reviewed' && meta.reviewedBy"
+        >{{ `${dayWords(meta.reviewedOn)}, ` }}{{ meta.reviewedBy }}</small
+      >
       <small v-if="s === 'in-force' && meta.inForceFrom"
         >from {{ dayWords(meta.inForceFrom) }}, {{ meta.approvedBy }}</small
       >

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, shallowRef } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take, type Library, type Version } from '@/api/client'
@@ -8,6 +8,8 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
+
+const ImportDialog = defineAsyncComponent(() => import('@/lists/ImportDialog.vue'))
 
 /** The standards packs, edition by edition: those that ship and the school's own. */
 const session = useSession()
@@ -29,6 +31,7 @@ const copy = (v: Version) =>
     )
     await router.push(`/documents/pack/${made.id}/${made.version}`)
   })
+const importing = ref(false)
 const packs = computed(() => {
   const all = (library.value?.versions ?? []).filter((v) => v.kind === 'pack')
   const ids = [...new Set(all.map((v) => v.id))]
@@ -58,6 +61,15 @@ const packs = computed(() => {
         </h2>
         <VersionLine v-for="v in p.versions" :key="v.version" :version="v" />
       </section>
+      <p v-if="session.may('add-draft')">
+        <button data-action="import" @click="importing = true">Bring in a pack</button>
+      </p>
+      <ImportDialog
+        v-if="importing"
+        v-model="importing"
+        :kinds="['pack']"
+        words="A pack as YAML or JSON, or its elements as a table (CSV)."
+      />
       <p class="soft">
         A pack is a paraphrase for training records; the published standard governs. Open one to read it, to
         see what your lists show of it, or to write a new version: your own words, another edition, more
