@@ -12,7 +12,9 @@ import (
 	"strings"
 	"time"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 	"jetprimer/core/recorder"
 )
 
@@ -81,41 +83,52 @@ const (
 // comma.
 var unitIn = regexp.MustCompile(`^(.*?)\s*(?:[\[(]\s*([^\])]*?)\s*[\])]|,\s*(\S+))\s*$`)
 
-// scales bring a unit to the one that is kept: value × by + plus.
-var scales = map[string]struct{ by, plus float64 }{
+// linear brings a number of one unit to another: value × by + plus.
+type linear struct{ by, plus float64 }
+
+// in is how a unit of the rules becomes another, so many times over.
+func in(read, base string, times float64) linear {
+	by, plus, _ := quantity.Linear(read, base)
+	return linear{by * times, plus}
+}
+
+// units are the units of recorders, in the words that they use, by how they become
+// the one that is kept.
+var units = map[string]linear{
 	"": {1, 0}, "rpm": {1, 0}, "%": {1, 0}, "percent": {1, 0}, "1/min": {1, 0},
-	"c": {1, 0}, "°c": {1, 0}, "degc": {1, 0}, "deg c": {1, 0}, "f": {5.0 / 9, -160.0 / 9}, "°f": {5.0 / 9, -160.0 / 9}, "degf": {5.0 / 9, -160.0 / 9}, "deg f": {5.0 / 9, -160.0 / 9},
-	"inhg": {1, 0}, "in hg": {1, 0}, "hpa": {1 / 33.8638866667, 0}, "mbar": {1 / 33.8638866667, 0}, "kpa": {10 / 33.8638866667, 0},
-	"psi": {1, 0}, "bar": {1, 0},
-	"kt": {1, 0}, "kts": {1, 0}, "kn": {1, 0}, "mph": {0.868976, 0}, "km/h": {0.539957, 0}, "kph": {0.539957, 0}, "m/s": {1.943844, 0},
+	"c": {1, 0}, "°c": {1, 0}, "degc": {1, 0}, "deg c": {1, 0}, "f": in("°F", "°C", 1), "°f": in("°F", "°C", 1), "degf": in("°F", "°C", 1), "deg f": in("°F", "°C", 1),
+	"inhg": {1, 0}, "in hg": {1, 0}, "hpa": in("hPa", "inHg", 1), "mbar": in("hPa", "inHg", 1), "kpa": in("hPa", "inHg", 10),
+	"psi": {1, 0}, "bar": {1, 0}, // a pressure of oil is only seen to rise or fall
+	"kt": {1, 0}, "kts": {1, 0}, "kn": {1, 0}, "mph": in("mph", "kt", 1), "km/h": {1 / 1.852, 0}, "kph": {1 / 1.852, 0}, "m/s": {3.6 / 1.852, 0},
 	"s": {1, 0}, "sec": {1, 0}, "ms": {0.001, 0}, "min": {60, 0},
 }
 
-// column is where a value of each sample goes.
+// recorded is a column of the file, and where its value of each sample goes.
 type recorded struct {
 	name string
 	at   int
-	by   float64
-	plus float64
-	to   *[]float64
+	unit linear
+	// known says that its unit is.
+	known bool
+	to    *[]float64
 }
 
 // recording is a file being read.
 type recording struct {
-	m       RecorderMap
-	out     recorder.File
-	columns []recorded
-	time    int
-	date    int
-	perTime float64
-	comma   bool // numbers have decimal commas
-	rows    *csv.Reader
-	stamps  []string
-	zero    *time.Time
-	last    float64
-	shift   float64
-	bad     int
-	first   error
+	m   RecorderMap
+	out recorder.File
+	// header are all columns, columns those that the map names.
+	header, columns []recorded
+	time, date      int     // their columns; -1 for no date
+	perTime         float64 // seconds
+	comma           bool    // numbers have decimal commas
+	rows            *csv.Reader
+	above           int // lines above the first of rows
+	stamps          []string
+	zero            *time.Time // what moments are counted from
+	last, shift     float64    // the last moment, and what is added to those that follow
+	bad             int
+	first           error // of the first line that could not be used
 }
 
 // ReadRecording reads an engine recorder's file by its map. What cannot be used at
@@ -133,16 +146,16 @@ func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
 		if errors.Is(err, io.EOF) {
 			break
 		}
-		line := 0
 		if err != nil {
 			var parse *csv.ParseError
 			if !errors.As(err, &parse) || !errors.Is(parse.Err, csv.ErrBareQuote) && !errors.Is(parse.Err, csv.ErrQuote) {
 				return f.out, form.Bad("file", "cannot be read: %s", csvReason(err))
 			}
-			f.skip(parse.Line, "it is no row: "+parse.Err.Error(), "")
+			f.skip(f.above+parse.Line, "it is no row: "+parse.Err.Error(), "")
 			continue
 		}
-		line, _ = f.rows.FieldPos(0)
+		line, _ := f.rows.FieldPos(0)
+		line += f.above
 		if len(f.out.Seconds) >= maxSamples {
 			return f.out, form.Bad(fmt.Sprintf("line %d", line), "is one of more than %d samples", maxSamples)
 		}
@@ -161,7 +174,6 @@ func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
 
 // head finds the row that names the columns, and where each is.
 func (f *recording) head(in *bufio.Reader) error {
-	must := []string{f.m.Time}
 	for n := 1; n <= maxPreamble; n++ {
 		found, err := in.ReadSlice('\n')
 		if errors.Is(err, bufio.ErrBufferFull) {
@@ -173,12 +185,12 @@ func (f *recording) head(in *bufio.Reader) error {
 			r.Comma, r.LazyQuotes = comma, true
 			return r.Read()
 		}()
-		if bad == nil && f.names(row, must) {
+		if bad == nil && f.names(row) {
 			f.comma = comma == ';'
-			f.rows = csv.NewReader(&after{in, n})
+			f.rows, f.above = csv.NewReader(in), n
 			f.rows.LazyQuotes = true
 			f.rows.Comma, f.rows.FieldsPerRecord, f.rows.ReuseRecord, f.rows.TrimLeadingSpace = comma, -1, true, comma != '\t'
-			return f.all(n)
+			return f.take(n)
 		}
 		if err != nil {
 			break
@@ -187,105 +199,76 @@ func (f *recording) head(in *bufio.Reader) error {
 	return form.Bad("line 1", "and those behind it do not name the column %q of the map", form.Clip(f.m.Time))
 }
 
-// after numbers the lines of what is left as in the whole file.
-type after struct {
-	io.Reader
-	lines int
-}
-
-func (a *after) Read(p []byte) (int, error) {
-	if a.lines > 0 {
-		p[0] = '\n'
-		a.lines--
-		return 1, nil
-	}
-	return a.Reader.Read(p)
-}
-
-// names reports whether a row names the columns that must be there, and notes all.
-func (f *recording) names(row, must []string) bool {
-	f.columns = f.columns[:0]
+// names notes the columns of a row, and reports whether that of the time is one.
+func (f *recording) names(row []string) bool {
+	f.header = f.header[:0]
 	for i, cell := range row {
 		name, unit := strings.TrimSpace(cell), ""
 		if found := unitIn.FindStringSubmatch(name); found != nil && found[1] != "" {
 			name, unit = found[1], found[2]+found[3]
 		}
-		f.columns = append(f.columns, recorded{name: name, at: i, by: math.NaN()})
 		if own, said := f.m.Units[name]; said {
 			unit = own
 		}
-		if s, known := scales[strings.ToLower(unit)]; known {
-			f.columns[i].by, f.columns[i].plus = s.by, s.plus
-		}
+		by, known := units[strings.ToLower(unit)]
+		f.header = append(f.header, recorded{name: name, at: i, unit: by, known: known})
 	}
-	for _, name := range must {
-		if f.find(name) == nil {
-			return false
-		}
-	}
-	return true
+	return f.find(f.m.Time) != nil
 }
 
 func (f *recording) find(name string) *recorded {
-	for i := range f.columns {
-		if strings.EqualFold(f.columns[i].name, strings.TrimSpace(name)) {
-			return &f.columns[i]
+	for i := range f.header {
+		if strings.EqualFold(f.header[i].name, strings.TrimSpace(name)) {
+			return &f.header[i]
 		}
 	}
 	return nil
 }
 
-// all takes the columns that the map names.
-func (f *recording) all(line int) error {
-	known := f.columns
-	var used []recorded
-	take := func(name string, to *[]float64) error {
-		f.columns = known
+// take finds the columns that the map names, in the line that names them all.
+func (f *recording) take(line int) error {
+	var wrong error
+	column := func(name string) recorded {
 		c := f.find(name)
-		switch {
-		case name == "":
-			return nil
-		case c == nil:
-			return form.Bad(fmt.Sprintf("line %d", line), "does not name the column %q of the map", form.Clip(name))
-		case math.IsNaN(c.by):
-			return form.Bad(fmt.Sprintf("line %d %s", line, form.Clip(name)), "has a unit that is not known; the map can say it under units")
+		if c != nil {
+			return *c
 		}
-		one := *c
-		one.to = to
-		used = append(used, one)
-		return nil
+		if wrong == nil {
+			wrong = form.Bad(fmt.Sprintf("line %d", line), "does not name the column %q of the map", form.Clip(name))
+		}
+		return recorded{at: -1, known: true}
 	}
-	when := f.find(f.m.Time)
-	f.time, f.perTime, f.date = when.at, when.by, -1
-	if math.IsNaN(f.perTime) {
+	value := func(name string, to *[]float64) {
+		if name == "" {
+			return
+		}
+		c := column(name)
+		if !c.known && wrong == nil {
+			wrong = form.Bad(fmt.Sprintf("line %d %s", line, form.Clip(name)), "has a unit that is not known; the map can say it under units")
+		}
+		c.to = to
+		f.columns = append(f.columns, c)
+	}
+	when := column(f.m.Time)
+	if f.time, f.date, f.perTime = when.at, -1, when.unit.by; !when.known {
 		f.perTime = 1
 	}
 	if f.m.Date != "" {
-		c := f.find(f.m.Date)
-		if c == nil {
-			return form.Bad(fmt.Sprintf("line %d", line), "does not name the column %q of the map", form.Clip(f.m.Date))
-		}
-		f.date = c.at
+		f.date = column(f.m.Date).at
 	}
-	errs := []error{take(f.m.GroundSpeed, &f.out.GroundKt)}
+	value(f.m.GroundSpeed, &f.out.GroundKt)
 	for i, e := range f.m.Engines {
 		own := &f.out.Engines[i]
+		value(e.Speed, &own.Speed)
+		value(e.Manifold, &own.ManifoldInHg)
+		value(e.OilTemperature, &own.OilC)
+		value(e.OilPressure, &own.OilPressure)
 		own.ExhaustC = make([][]float64, len(e.Exhaust))
-		errs = append(errs, take(e.Speed, &own.Speed), take(e.Manifold, &own.ManifoldInHg), take(e.OilTemperature, &own.OilC), take(e.OilPressure, &own.OilPressure))
 		for k, name := range e.Exhaust {
-			errs = append(errs, take(name, &own.ExhaustC[k]))
-		}
-		if len(e.Exhaust) == 0 {
-			own.ExhaustC = nil
+			value(name, &own.ExhaustC[k])
 		}
 	}
-	f.columns = used
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return nil
+	return wrong
 }
 
 // row takes one sample.
@@ -325,7 +308,7 @@ func (f *recording) row(line int, row []string) {
 			wrong = c.name
 			f.skip(line, fmt.Sprintf("%s is %q, which is no number", c.name, form.Clip(cell(c.at))), c.name)
 		}
-		*c.to = append(*c.to, v*c.by+c.plus)
+		*c.to = append(*c.to, v*c.unit.by+c.unit.plus)
 	}
 }
 
@@ -386,8 +369,8 @@ func (f *recording) told(line int, why string) {
 }
 
 // WriteRecording writes a track as a recorder's file, with the map that reads it.
-func WriteRecording(w io.Writer, t recorder.Track, typeID, unit string) (RecorderMap, error) {
-	m := RecorderMap{Type: typeID, Time: "Time", GroundSpeed: "GndSpd"}
+func WriteRecording(w io.Writer, t recorder.Track, of aircraft.Type) (RecorderMap, error) {
+	m, unit := RecorderMap{Type: of.ID, Time: "Time", GroundSpeed: "GndSpd"}, form.TachometerIn(of.Tachometer).Unit
 	head := []string{"Time (s)", "GndSpd (kt)"}
 	for n, e := range t.Engines {
 		name := func(what string) string { return fmt.Sprintf("E%d %s", n+1, what) }

@@ -23,7 +23,7 @@ func recorded(t require.TestingT) (string, exchange.RecorderMap, *catalog.Catalo
 	require.NoError(t, err)
 	typ, _ := c.Type("alder-110")
 	var b bytes.Buffer
-	m, err := exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, Noise: 0.001, RunUps: 1}).Track, typ.ID, "rpm")
+	m, err := exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, Noise: 0.001, RunUps: 1}).Track, typ)
 	require.NoError(t, err)
 	return b.String(), m, c
 }

@@ -23,9 +23,9 @@ type ComparedView struct {
 	All bool `json:"all"`
 }
 
-// compared keeps the newest comparisons, since nothing of them changes until a
+// comparisons keeps the newest ones, since nothing of them changes until a
 // lesson is signed. One is made at a time.
-type compared struct {
+type comparisons struct {
 	making chan struct{}
 	mu     sync.Mutex
 	kept   []keptModel
@@ -39,10 +39,10 @@ type keptModel struct {
 
 const comparisonsKept = 8
 
-func newCompared() *compared { return &compared{making: make(chan struct{}, 1)} }
+func newComparisons() *comparisons { return &comparisons{making: make(chan struct{}, 1)} }
 
 // of is the comparison of grades; the context ends the wait for it, and the work.
-func (c *compared) of(ctx context.Context, schoolID, from string, grades []compare.Grade) (compare.Model, error) {
+func (c *comparisons) of(ctx context.Context, schoolID, from string, grades []compare.Grade) (compare.Model, error) {
 	select {
 	case c.making <- struct{}{}:
 		defer func() { <-c.making }()
@@ -115,14 +115,14 @@ func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 		for _, one := range slips {
 			behind[[2]string{one.Type, one.Item}] = append(behind[[2]string{one.Type, one.Item}], one)
 		}
+		types, err := s.typesNow(tx, w)
+		if err != nil {
+			return err
+		}
 		words := map[string]map[string][2]string{}
 		for _, one := range compare.TaughtOf(tallies) {
 			if words[one.Type] == nil {
-				of, err := s.typeNow(tx, w, one.Type)
-				if err != nil {
-					return err
-				}
-				v.Types = append(v.Types, Named{of.ID, of.Name})
+				v.Types = append(v.Types, Named{one.Type, types.named(one.Type).Name})
 				if words[one.Type], err = itemWords(tx, one.Type, s.today(w)); err != nil {
 					return err
 				}
@@ -183,7 +183,7 @@ func (s *Server) compare(ctx context.Context, w who, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	model, err := s.compared.of(ctx, w.school, in.From, grades)
+	model, err := s.comparisons.of(ctx, w.school, in.From, grades)
 	if err != nil {
 		return nil, err
 	}

@@ -30,6 +30,25 @@ type FleetAircraft struct {
 	Changes []store.EquipmentChange `json:"changes"`
 }
 
+// typesByID are aircraft types by their ids.
+type typesByID map[string]aircraft.Type
+
+func byID(types []aircraft.Type) typesByID {
+	out := typesByID{}
+	for _, t := range types {
+		out[t.ID] = t
+	}
+	return out
+}
+
+// named is a type by its id; one that serves no more has only that for a name.
+func (t typesByID) named(id string) aircraft.Type {
+	if of, serves := t[id]; serves {
+		return of
+	}
+	return aircraft.Type{ID: id, Name: id}
+}
+
 type airframeInput struct {
 	Body struct{ school.Airframe }
 }
@@ -56,9 +75,8 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 		if err != nil {
 			return err
 		}
-		of := map[string]aircraft.Type{}
+		of := byID(types)
 		for _, t := range types {
-			of[t.ID] = t
 			out.Body.Types = append(out.Body.Types, TypeToFly{t.ID, t.Name, optional(t)})
 		}
 		bases, err := tx.Bases()
@@ -74,10 +92,7 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 		}
 		fleet, err := tx.Fleet(out.Body.Day)
 		for _, a := range fleet {
-			one := FleetAircraft{a, of[a.Type].Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
-			if one.TypeName == "" {
-				one.TypeName = a.Type
-			}
+			one := FleetAircraft{a, of.named(a.Type).Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
 			for _, c := range changes {
 				if c.Registration == a.Registration {
 					one.Changes = append(one.Changes, c)

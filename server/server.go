@@ -46,19 +46,19 @@ var Version = "development"
 type Server struct {
 	store *store.Store
 	// setupCode is the hash of what begins the first school, empty for none.
-	setupCode string
-	catalog   *catalog.Catalog
-	sessions  *scs.SessionManager
-	gate      *gate
-	now       func() time.Time
-	log       *slog.Logger
-	api       huma.API
-	handler   http.Handler
-	hub       *store.Hub
-	reach     reach
-	metrics   *metrics
-	office    *post.Office
-	compared  *compared
+	setupCode   string
+	catalog     *catalog.Catalog
+	sessions    *scs.SessionManager
+	gate        *gate
+	now         func() time.Time
+	log         *slog.Logger
+	api         huma.API
+	handler     http.Handler
+	hub         *store.Hub
+	reach       reach
+	metrics     *metrics
+	office      *post.Office
+	comparisons *comparisons
 	// letters is which servers for letters a school may name.
 	letters post.Reach
 	since   time.Time
@@ -141,7 +141,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, compared: newCompared(), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, comparisons: newComparisons(), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode

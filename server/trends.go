@@ -55,10 +55,11 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *struct {
 		if v.Aircraft, err = tx.OneAircraft(in.Registration, s.today(w)); err != nil {
 			return err
 		}
-		of, err := s.typeNow(tx, w, v.Type)
+		types, err := s.typesNow(tx, w)
 		if err != nil {
 			return err
 		}
+		of := types.named(v.Type)
 		v.TypeName = of.Name
 		if v.Series, err = repeated(tx, v.Registration, of); err != nil {
 			return err
@@ -94,36 +95,30 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *struct {
 	})
 }
 
-// typeNow is the version of a type that serves today; one that serves no more has
-// only its id for a name.
-func (s *Server) typeNow(tx *store.Tx, w who, id string) (aircraft.Type, error) {
+// typesNow are the types that serve today.
+func (s *Server) typesNow(tx *store.Tx, w who) (typesByID, error) {
 	types, err := tx.Types(s.today(w))
-	for _, t := range types {
-		if t.ID == id {
-			return t, err
-		}
-	}
-	return aircraft.Type{ID: id, Name: id}, err
+	return byID(types), err
 }
 
 func repeated(tx *store.Tx, registration string, of aircraft.Type) ([]compare.Series, error) {
-	taken, err := tx.Taken(registration)
-	return compare.Repeated(taken, of), err
+	log, err := tx.AircraftLog(registration)
+	return compare.Repeated(log, of), err
 }
 
 func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []TrendNotice }, error) {
 	out := &struct{ Body []TrendNotice }{[]TrendNotice{}}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		types, err := s.typesNow(tx, w)
+		if err != nil {
+			return err
+		}
 		fleet, err := tx.Aircraft(s.today(w))
 		if err != nil {
 			return err
 		}
 		for _, a := range fleet {
-			of, err := s.typeNow(tx, w, a.Type)
-			if err != nil {
-				return err
-			}
-			series, err := repeated(tx, a.Registration, of)
+			series, err := repeated(tx, a.Registration, types.named(a.Type))
 			if err != nil {
 				return err
 			}

@@ -8,11 +8,11 @@ import (
 	"jetprimer/core/compare"
 )
 
-// mostTaken bounds what the trends of one aircraft are told from: the newest tries.
-const mostTaken = 20_000
+// mostLogged bounds what the trends of one aircraft are told from: the newest tries.
+const mostLogged = 20_000
 
-// takenRow is a first try, or maintenance where it has words.
-type takenRow struct {
+// logRow is a first try, or maintenance where it has words.
+type logRow struct {
 	LessonID         string
 	CheckName, Item  string
 	Engine           int
@@ -24,11 +24,11 @@ type takenRow struct {
 	DurationMs       int64
 }
 
-// Taken are the first tries of measured checks on an aircraft, and what was done
+// AircraftLog are the first tries of measured checks on an aircraft, and what was done
 // to it, in their time, at the hours of its meter. Where a lesson read no meter
 // the hours go on from the lesson before by how long it took.
-func (tx *Tx) Taken(registration string) ([]compare.Taken, error) {
-	kept, err := rows[takenRow](tx, `with meters as (
+func (tx *Tx) AircraftLog(registration string) ([]compare.LogEntry, error) {
+	kept, err := rows[logRow](tx, `with meters as (
 			select e.lesson_id, min((e.payload->>'value')::float) filter (where e.payload->>'when' = 'start') as start, max((e.payload->>'value')::float) filter (where e.payload->>'when' = 'end') as stop
 			from lesson_events e join lessons l on l.school_id = e.school_id and l.id = e.lesson_id
 			where e.school_id = @school and l.registration = @registration and e.kind = 'hour-meter' and coalesce(e.payload->>'meter', 'hour') <> 'tacho'
@@ -43,11 +43,11 @@ func (tx *Tx) Taken(registration string) ([]compare.Taken, error) {
 			join lessons l on l.school_id = b.school_id and l.id = b.lesson_id left join meters m on m.lesson_id = b.lesson_id
 			where b.school_id = @school and f.registration = @registration
 			order by at desc limit @most) t order by at, lesson_id, check_name`,
-		map[string]any{"school": tx.School, "registration": registration, "most": mostTaken})
+		map[string]any{"school": tx.School, "registration": registration, "most": mostLogged})
 	if err != nil {
 		return nil, fmt.Errorf("reading what was measured: %w", err)
 	}
-	out := make([]compare.Taken, len(kept))
+	out := make([]compare.LogEntry, len(kept))
 	hours, lesson := 0.0, ""
 	stop := 0.0
 	for i, k := range kept {
@@ -61,7 +61,7 @@ func (tx *Tx) Taken(registration string) ([]compare.Taken, error) {
 				stop = *k.Stop
 			}
 		}
-		out[i] = compare.Taken{Hours: hours, Day: tx.Day(k.At), Lesson: k.LessonID, Check: k.CheckName, Engine: k.Engine, Item: k.Item, Words: k.Words}
+		out[i] = compare.LogEntry{Hours: hours, Day: tx.Day(k.At), Lesson: k.LessonID, Check: k.CheckName, Engine: k.Engine, Item: k.Item, Words: k.Words}
 		if k.Words == "" {
 			out[i].Reading, out[i].Verdict = json.RawMessage(k.Reading), json.RawMessage(k.Verdict)
 		}

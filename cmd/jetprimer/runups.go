@@ -83,11 +83,8 @@ func recordingCommand() *cobra.Command {
 			case making.RunUps < 1 || making.RunUps > 20 || making.Interval < 0.1 || making.Interval > 2 || making.Noise < 0 || making.Noise > 0.003:
 				return &unusableError{errors.New("--runups must be 1 to 20, --interval 0.1 to 2 s, --noise 0 to 0.003")}
 			}
-			made, unit := recorder.Make(t, making), "rpm"
-			if t.Tachometer == "percent" {
-				unit = "%"
-			}
-			m, err := exchange.WriteRecording(cmd.OutOrStdout(), made.Track, t.ID, unit)
+			made := recorder.Make(t, making)
+			m, err := exchange.WriteRecording(cmd.OutOrStdout(), made.Track, t)
 			if err != nil {
 				return err
 			}

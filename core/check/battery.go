@@ -12,7 +12,7 @@ var battery = Definition{
 	Fields: []form.Field{{Name: "volts", Label: "voltage before cranking", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1}},
 	Limits: []form.Field{{Name: "startMin", Label: "lowest for a start", Unit: "V", Kind: form.Number, Decimals: 1}},
 	Scales: []Scale{
-		{Label: "voltage", Unit: "V", Of: "volts", Low: "startMin", Follows: true},
+		{Label: "voltage", Unit: "V", Of: "volts", Low: "startMin", Followed: true},
 	},
 	Causes:  []Cause{batteryFlat},
 	Actions: asked(useExternalPower, groundAircraft),

@@ -22,7 +22,7 @@ var carbHeat = Definition{
 		{Name: "recoveryTolerance", Label: "back on COLD within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back.")},
 	},
 	Scales: []Scale{
-		{Label: "drop with heat", Unit: form.Speed, Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
+		{Label: "drop with heat", Unit: form.Speed, Of: "drop", Unless: "ice-cleared", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "back on cold", Unit: form.Speed, Of: "recovery", Computed: true, Within: "recoveryTolerance"},
 	},
 	Trace:   []string{"base", "hot", "coldAfter"},

@@ -27,8 +27,8 @@ var charging = Definition{
 		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it two sides that share the load unevenly are not seen."}},
 	},
 	Scales: []Scale{
-		{Label: "voltage", Unit: "V", Of: "sides.volts", Low: "voltsMin", High: "voltsMax", Follows: true},
-		{Label: "current", Unit: "A", Of: "sides.amps", Low: "ampsMin", Follows: true},
+		{Label: "voltage", Unit: "V", Of: "sides.volts", Low: "voltsMin", High: "voltsMax", Followed: true},
+		{Label: "current", Unit: "A", Of: "sides.amps", Low: "ampsMin", Followed: true},
 	},
 	ordered: [][2]string{{"voltsMin", "voltsMax"}},
 	Causes:  []Cause{alternatorOrBelt, regulator},

@@ -19,7 +19,7 @@ var controlUnit = Definition{
 	},
 	Limits: []form.Field{{Name: "rpmSwingMax", Label: "swing at most", Unit: "rpm", Kind: form.Number}},
 	Scales: []Scale{
-		{Label: "swing", Unit: "rpm", Of: "rpmSwing", High: "rpmSwingMax", Follows: true},
+		{Label: "swing", Unit: "rpm", Of: "rpmSwing", High: "rpmSwingMax", Followed: true},
 	},
 	Causes:  []Cause{controlUnitHalf, testCutShort},
 	Actions: asked(shutDown, groundAircraft, repeatCheck),

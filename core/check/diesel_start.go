@@ -19,7 +19,7 @@ var dieselStart = Definition{
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
 		{Label: "highest speed", Unit: "rpm", Of: "rpmPeak", High: "rpmMax"},
-		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Follows: true},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
 	},
 	ordered: pistonStart.ordered,
 	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},

@@ -20,7 +20,7 @@ var idle = Definition{
 		{Name: "seconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Silent: form.SilentHabit(5, "How long the idle is watched is mostly a school's habit.")},
 	},
 	Scales: []Scale{
-		{Label: "idle speed", Unit: form.Speed, Of: "rpm", Low: "min", High: "max", Follows: true},
+		{Label: "idle speed", Unit: form.Speed, Of: "rpm", Low: "min", High: "max", Followed: true},
 		{Label: "held", Unit: "s", Of: "seconds", Low: "seconds"},
 	},
 	ordered: [][2]string{{"min", "max"}},

@@ -31,8 +31,8 @@ var lanes = Definition{
 	},
 	Limits: magneto.Limits,
 	Scales: []Scale{
-		{Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
-		{Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
+		{Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
+		{Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "difference", Unit: form.Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"},
 	},
 	Trace:   []string{"base", "a", "bothAfterA", "b", "bothAfterB"},

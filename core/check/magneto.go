@@ -48,8 +48,8 @@ var magneto = Definition{
 		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul.")},
 	},
 	Scales: []Scale{
-		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
-		{Label: "right drop", Unit: form.Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
+		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
+		{Label: "right drop", Unit: form.Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "difference", Unit: form.Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"},
 	},
 	Trace:   []string{"base", "left", "bothAfterLeft", "right", "bothAfterRight"},

@@ -25,7 +25,7 @@ var mixturePeak = Definition{
 		{Name: "enrichMax", Label: "enriched at most", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(60, "The handbook says peak, then richer; how much is a school's habit.")},
 	},
 	Scales: []Scale{
-		{Label: "rise to the peak", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", Follows: true},
+		{Label: "rise to the peak", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", Followed: true},
 		{Label: "enriched from it", Unit: "rpm", Of: "enrichment", Computed: true, Low: "enrichMin", High: "enrichMax"},
 	},
 	ordered: [][2]string{{"enrichMin", "enrichMax"}},
@@ -78,7 +78,7 @@ var idleMixture = Definition{
 		{Name: "riseMax", Label: "rises at most", Unit: "rpm", Kind: form.Number, Silent: form.SilentHabit(50, "A rise of ten to fifty is what most carburettors and injectors are set to.")},
 	},
 	Scales: []Scale{
-		{Label: "rise at cut-off", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", High: "riseMax", Follows: true},
+		{Label: "rise at cut-off", Unit: "rpm", Of: "rise", Computed: true, Low: "riseMin", High: "riseMax", Followed: true},
 	},
 	ordered: [][2]string{{"riseMin", "riseMax"}},
 	Causes:  []Cause{idleAdjustment},

@@ -38,7 +38,7 @@ var pistonStart = Definition{
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
 		{Label: "highest speed", Unit: form.Speed, Of: "rpmPeak", High: "rpmMax"},
-		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Follows: true},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
 	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},

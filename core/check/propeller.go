@@ -19,7 +19,7 @@ var propeller = Definition{
 	},
 	Limits: append(dropLimits(), form.Field{Name: "cyclesMin", Label: "cycles at least", Kind: form.Number, Silent: form.SilentHabit(1, "Two or three on a cold day, to warm the oil in the hub.")}),
 	Scales: []Scale{
-		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
+		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "recovery", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
 		{Label: "cycles", Of: "cycles", Low: "cyclesMin"},
 	},
@@ -75,7 +75,7 @@ var feather = Definition{
 	},
 	Limits: dropLimits(),
 	Scales: []Scale{
-		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax", Follows: true},
+		{Label: "drop", Unit: "rpm", Of: "drop", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "recovery", Unit: "rpm", Of: "recovery", Computed: true, Within: "recoveryTolerance"},
 	},
 	Trace:   []string{"base", "low", "after"},

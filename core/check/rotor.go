@@ -17,8 +17,8 @@ var clutch = Definition{
 		{Name: "lampOutMax", Label: "lamp within", Unit: "s", Kind: form.Number, Decimals: 1},
 	},
 	Scales: []Scale{
-		{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax", Follows: true},
-		{Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax", Follows: true},
+		{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax", Followed: true},
+		{Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax", Followed: true},
 	},
 	Causes:  []Cause{beltsSlip, beltActuator},
 	Actions: asked(shutDown, groundAircraft),
@@ -53,7 +53,7 @@ var needleSplit = Definition{
 	Fields: []form.Field{{Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1}},
 	Limits: []form.Field{{Name: "splitMin", Label: "apart at least", Unit: "%", Kind: form.Number, Decimals: 1}},
 	Scales: []Scale{
-		{Label: "split", Unit: "%", Of: "splitPercent", Low: "splitMin", Follows: true},
+		{Label: "split", Unit: "%", Of: "splitPercent", Low: "splitMin", Followed: true},
 	},
 	Causes:  []Cause{freewheel},
 	Actions: asked(repeatFromHigherSpeed, groundAircraft),
@@ -86,7 +86,7 @@ var deceleration = Definition{
 	},
 	Scales: []Scale{
 		{Label: "from", Unit: "%", Of: "startSpoolPercent", Low: "startMin"},
-		{Label: "took", Unit: "s", Of: "seconds", Low: "secondsMin", Follows: true},
+		{Label: "took", Unit: "s", Of: "seconds", Low: "secondsMin", Followed: true},
 	},
 	Causes:  []Cause{fuelControl},
 	Actions: asked(shutDown, groundAircraft, repeatCheck),
@@ -156,7 +156,7 @@ var lowRotorWarning = Definition{
 		{Name: "onMax", Label: "on to", Unit: "%", Kind: form.Number, Decimals: 1},
 	},
 	Scales: []Scale{
-		{Label: "warning on at", Unit: "%", Of: "onAtPercent", Low: "onMin", High: "onMax", Follows: true},
+		{Label: "warning on at", Unit: "%", Of: "onAtPercent", Low: "onMin", High: "onMax", Followed: true},
 	},
 	ordered: [][2]string{{"onMin", "onMax"}},
 	Causes:  []Cause{warningUnit},

@@ -14,7 +14,7 @@ var staticRPM = Definition{
 		{Name: "max", Label: "highest", Unit: "rpm", Kind: form.Number},
 	},
 	Scales: []Scale{
-		{Label: "static speed", Unit: "rpm", Of: "rpm", Low: "min", High: "max", Follows: true},
+		{Label: "static speed", Unit: "rpm", Of: "rpm", Low: "min", High: "max", Followed: true},
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{powerMissing, tachometerOrPropeller},

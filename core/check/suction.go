@@ -16,7 +16,7 @@ var suction = Definition{
 		{Name: "max", Label: "highest", Unit: "inHg", Kind: form.Number, Decimals: 1},
 	},
 	Scales: []Scale{
-		{Label: "suction", Unit: "inHg", Of: "inHg", Low: "min", High: "max", Follows: true},
+		{Label: "suction", Unit: "inHg", Of: "inHg", Low: "min", High: "max", Followed: true},
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{pumpOrFilter},

@@ -33,9 +33,9 @@ type Scale struct {
 	Within string `json:"within,omitempty"`
 	// Unless is a finding that leaves the scale unjudged.
 	Unless string `json:"unless,omitempty"`
-	// Follows says that the number is the aircraft's and not the person's: it is
-	// followed over the aircraft's hours.
-	Follows bool `json:"-"`
+	// Followed says that the number is the aircraft's and not the person's: its trend
+	// is followed over the aircraft's hours.
+	Followed bool `json:"-"`
 }
 
 // State is how a number stands to its limit.

@@ -12,9 +12,9 @@ import (
 	"jetprimer/core/check"
 )
 
-// Taken is a first try of a measured check on an aircraft, as it was judged, or a
+// LogEntry is a first try of a measured check on an aircraft, as it was judged, or a
 // piece of maintenance on what the item tests.
-type Taken struct {
+type LogEntry struct {
 	Hours  float64 `json:"hours"`
 	Day    string  `json:"day"`
 	Lesson string  `json:"lesson"`
@@ -70,12 +70,12 @@ type Series struct {
 
 // Repeated are the numbers of an aircraft over its hours, those to look at first,
 // then in the order a flight meets them. The tries are in the order of their time.
-func Repeated(taken []Taken, t aircraft.Type) []Series {
+func Repeated(log []LogEntry, t aircraft.Type) []Series {
 	out := []Series{}
 	at := map[string]int{}
 	readings := map[string][]Reading{}
 	worked := map[string]bool{} // since its last reading
-	for _, one := range taken {
+	for _, one := range log {
 		if one.Verdict == nil {
 			for i := range out {
 				if out[i].Item == one.Item && (one.Engine == 0 || out[i].Engine == one.Engine) {
@@ -115,7 +115,7 @@ func Repeated(taken []Taken, t aircraft.Type) []Series {
 }
 
 // numbers are what one try says of the aircraft: one series each, with its point.
-func numbers(one Taken, t aircraft.Type) (out []Series) {
+func numbers(one LogEntry, t aircraft.Type) (out []Series) {
 	d, known := check.Find(one.Check)
 	var v struct {
 		Outcome string         `json:"outcome"`
@@ -153,7 +153,7 @@ func numbers(one Taken, t aircraft.Type) (out []Series) {
 		return out
 	}
 	for _, scale := range d.Scales {
-		if !scale.Follows {
+		if !scale.Followed {
 			continue
 		}
 		unit, low, high := scale.UnitOn(t), v.Limits[scale.Low], v.Limits[scale.High]
@@ -185,17 +185,12 @@ func number(v any) (float64, bool) {
 
 // tell follows the series to the limit that it goes to, or is nearer to.
 func (s *Series) tell(readings []Reading) {
-	average, since := 0.0, 0
-	for i, r := range readings {
-		if i == 0 || r.Reset {
-			base := values(readings[i:min(len(readings), i+chartFrom)])
-			average, since = 0, i
-			for _, v := range base {
-				average += v / float64(len(base))
-			}
+	for end := len(readings); end > 0; {
+		from := sinceReset(readings[:end])
+		for i, average := range averages(readings[from:end]) {
+			s.Points[from+i].Average = rounded(average)
 		}
-		average += weight * (r.Value - average)
-		s.Points[i].Average = rounded(average)
+		end = from
 	}
 	above, below := Trend{}, Trend{}
 	if s.High != nil {
@@ -224,7 +219,7 @@ func (s *Series) tell(readings []Reading) {
 		tries = "try"
 	}
 	s.Long = fmt.Sprintf("First tries only, %d %s", t.N, tries)
-	if since > 0 && len(s.Restarts) > 0 {
+	if sinceReset(readings) > 0 {
 		last := s.Restarts[len(s.Restarts)-1]
 		s.Long += " since " + last.Words
 	}

@@ -20,7 +20,7 @@ func TestEveryTypesNumbersAreFollowed(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	for _, typ := range c.Types {
-		var taken []compare.Taken
+		var log []compare.LogEntry
 		for _, d := range check.All() {
 			if typ.Limits[d.Name] == nil {
 				continue
@@ -34,11 +34,11 @@ func TestEveryTypesNumbersAreFollowed(t *testing.T) {
 			raw, err := json.Marshal(reading)
 			require.NoError(t, err)
 			for n := range 13 {
-				taken = append(taken, compare.Taken{Hours: float64(100 + n), Check: d.Name, Engine: 1, Item: d.Name, Reading: raw, Verdict: verdict})
+				log = append(log, compare.LogEntry{Hours: float64(100 + n), Check: d.Name, Engine: 1, Item: d.Name, Reading: raw, Verdict: verdict})
 			}
 		}
 		seen, checks := map[string]bool{}, map[string]bool{}
-		for _, s := range compare.Repeated(taken, typ) {
+		for _, s := range compare.Repeated(log, typ) {
 			assert.False(t, seen[s.ID], s.ID)
 			seen[s.ID], checks[s.Check] = true, true
 			assert.True(t, s.Low != nil || s.High != nil, s.ID)
@@ -59,22 +59,22 @@ func TestMaintenanceRestartsItsItemOnly(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	typ, _ := c.Type("alder-110")
-	suction := func(hours, value float64) compare.Taken {
-		return compare.Taken{Hours: hours, Check: "suction", Engine: 1, Item: "suction", Reading: fmt.Appendf(nil, `{"inHg":%g}`, value),
+	suction := func(hours, value float64) compare.LogEntry {
+		return compare.LogEntry{Hours: hours, Check: "suction", Engine: 1, Item: "suction", Reading: fmt.Appendf(nil, `{"inHg":%g}`, value),
 			Verdict: json.RawMessage(`{"outcome":"normal","values":{},"limits":{"min":4.5,"max":5.4}}`)}
 	}
-	idle := func(hours float64, outcome string) compare.Taken {
-		return compare.Taken{Hours: hours, Check: "idle", Engine: 1, Item: "idle", Reading: json.RawMessage(`{"rpm":650}`), Verdict: json.RawMessage(`{"outcome":"` + outcome + `","limits":{"min":550,"max":750}}`)}
+	idle := func(hours float64, outcome string) compare.LogEntry {
+		return compare.LogEntry{Hours: hours, Check: "idle", Engine: 1, Item: "idle", Reading: json.RawMessage(`{"rpm":650}`), Verdict: json.RawMessage(`{"outcome":"` + outcome + `","limits":{"min":550,"max":750}}`)}
 	}
-	var taken []compare.Taken
+	var log []compare.LogEntry
 	for n := range 20 {
-		taken = append(taken, suction(float64(n), 5-0.02*float64(n)+0.01*float64(n%2)), idle(float64(n), []string{"normal", "invalid"}[n%2]))
+		log = append(log, suction(float64(n), 5-0.02*float64(n)+0.01*float64(n%2)), idle(float64(n), []string{"normal", "invalid"}[n%2]))
 	}
-	falling := compare.Repeated(taken, typ)
+	falling := compare.Repeated(log, typ)
 	assert.Equal(t, [3]string{"suction", "below", "attend"}, [3]string{falling[0].Check, falling[0].Toward, string(falling[0].State)})
 	assert.Contains(t, falling[0].Long, "It meets its limit in some")
-	taken = append(taken, compare.Taken{Hours: 20, Day: "2026-11-20", Item: "suction", Words: "pump changed"}, suction(21, 5), suction(22, 5))
-	for _, s := range compare.Repeated(taken, typ) {
+	log = append(log, compare.LogEntry{Hours: 20, Day: "2026-11-20", Item: "suction", Words: "pump changed"}, suction(21, 5), suction(22, 5))
+	for _, s := range compare.Repeated(log, typ) {
 		switch s.Check {
 		case "suction":
 			assert.Equal(t, 2, s.Trend.N)

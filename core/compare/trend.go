@@ -6,7 +6,6 @@ import (
 	"math"
 	"slices"
 
-	"gonum.org/v1/gonum/stat"
 	"gonum.org/v1/gonum/stat/distuv"
 )
 
@@ -73,13 +72,7 @@ const (
 // TrendOf follows readings to a limit. They are taken in their order up to the last
 // reset, and by their hours after it.
 func TrendOf(readings []Reading, limit float64, toward Toward) Trend {
-	for i := len(readings) - 1; i > 0; i-- {
-		if readings[i].Reset {
-			readings = readings[i:]
-			break
-		}
-	}
-	readings = slices.Clone(readings)
+	readings = slices.Clone(readings[sinceReset(readings):])
 	slices.SortStableFunc(readings, func(a, b Reading) int { return cmp.Compare(a.Hours, b.Hours) })
 	t := Trend{N: len(readings)}
 	if t.N == 0 {
@@ -92,6 +85,16 @@ func TrendOf(readings []Reading, limit float64, toward Toward) Trend {
 	t.ahead(limit-average, slope, low, high, toward)
 	t.Finding = t.finding(average, slope, low, high, limit, toward)
 	return t
+}
+
+// sinceReset is the first reading after the last reset.
+func sinceReset(readings []Reading) int {
+	for i := len(readings) - 1; i > 0; i-- {
+		if readings[i].Reset {
+			return i
+		}
+	}
+	return 0
 }
 
 // ahead is how many hours it is to the limit, away, at a slope within its interval.
@@ -139,12 +142,9 @@ func (t *Trend) finding(average, slope, low, high, limit float64, toward Toward)
 // readings on, its control limits. Their spread comes of the differences of
 // neighbours, which a trend hardly changes.
 func chart(readings []Reading) (average float64, control *Control) {
-	base := values(readings[:min(len(readings), chartFrom)])
-	centre := stat.Mean(base, nil)
-	average = centre
-	for _, r := range readings {
-		average += weight * (r.Value - average)
-	}
+	centre := base(readings)
+	all := averages(readings)
+	average = all[len(all)-1]
 	if len(readings) < chartFrom {
 		return average, nil
 	}
@@ -157,10 +157,23 @@ func chart(readings []Reading) (average float64, control *Control) {
 	return average, &Control{*told(centre, 3), *told(centre+reach, 3), *told(centre-reach, 3)}
 }
 
-func values(readings []Reading) []float64 {
+// base is the mean of the readings that a chart begins with.
+func base(readings []Reading) float64 {
+	first := readings[:min(len(readings), chartFrom)]
+	sum := 0.0
+	for _, r := range first {
+		sum += r.Value
+	}
+	return sum / float64(len(first))
+}
+
+// averages are the weighted average after each reading.
+func averages(readings []Reading) []float64 {
 	out := make([]float64, len(readings))
+	average := base(readings)
 	for i, r := range readings {
-		out[i] = r.Value
+		average += weight * (r.Value - average)
+		out[i] = average
 	}
 	return out
 }

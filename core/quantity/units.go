@@ -81,6 +81,19 @@ func Converted(v Value, read, base string) (Value, error) {
 	return scaled(v.Sub(Scaled(u.offset, 0)), u.num, u.den)
 }
 
+// Linear is how a number read in one unit becomes one of another: value × by + plus,
+// for traces, whose samples are no readings and need not be exact.
+func Linear(read, base string) (by, plus float64, ok bool) {
+	if u, known := between(read, base); known {
+		by = float64(u.num) / float64(u.den)
+		return by, -float64(u.offset) * by, true
+	}
+	if u, known := between(base, read); known {
+		return float64(u.den) / float64(u.num), float64(u.offset), true
+	}
+	return 0, 0, false
+}
+
 // scaled is v·num/den at MaxDecimals, rounded half away from zero.
 func scaled(v Value, num, den uint64) (Value, error) {
 	fine := v.At(MaxDecimals)

@@ -117,3 +117,21 @@ func TestChoicesOfUnits(t *testing.T) {
 	assert.Equal(t, []string{"m"}, quantity.Convertible("ft"))
 	assert.Empty(t, quantity.Convertible("rpm"))
 }
+
+// TestTracesAreConvertedAsReadingsAre: to what a trace can show, in either direction.
+func TestTracesAreConvertedAsReadingsAre(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		v := parse(t, rapid.StringMatching(`-?[1-9][0-9]{0,3}\.[0-9]`).Draw(t, "number"), 1)
+		pair := rapid.SampledFrom([][2]string{{"°F", "°C"}, {"inHg", "hPa"}, {"mph", "kt"}, {"gal", "L"}, {"kt", "kt"}}).Draw(t, "units")
+		want, err := quantity.Converted(v, pair[0], pair[1])
+		require.NoError(t, err)
+		by, plus, ok := quantity.Linear(pair[0], pair[1])
+		require.True(t, ok)
+		assert.InDelta(t, want.Float(), v.Float()*by+plus, 1e-4)
+		back, less, ok := quantity.Linear(pair[1], pair[0])
+		require.True(t, ok)
+		assert.InDelta(t, v.Float(), want.Float()*back+less, 1e-4)
+	})
+	_, _, ok := quantity.Linear("gal", "°C")
+	assert.False(t, ok)
+}

@@ -227,17 +227,13 @@ func (t trace) afterwards(levels []level, ended float64) (out []Measured) {
 // unit says what the speeds of a reading are in, where the check asks.
 func (t trace) unit(m Measured) {
 	d, _ := check.Find(m.Check)
-	if slices.ContainsFunc(d.Fields, func(f form.Field) bool { return f.Name == "unit" }) {
-		if m.Reading["unit"] = "rpm"; t.typ.Tachometer == "percent" {
-			m.Reading["unit"] = "percent"
-		}
+	if _, asks := form.Find(d.Fields, "unit"); asks {
+		m.Reading["unit"] = form.TachometerIn(t.typ.Tachometer).Unit
 	}
 }
 
 // told is a speed at the resolution of the type's tachometer.
 func (t trace) told(speed float64) float64 {
-	if t.typ.Tachometer == "percent" {
-		return math.Round(speed*10) / 10
-	}
-	return math.Round(speed)
+	step := math.Pow10(form.TachometerIn(t.typ.Tachometer).Decimals)
+	return math.Round(speed*step) / step
 }

@@ -75,8 +75,8 @@ const print = () => window.print()
       <template #side><button class="quiet" @click="print">Print</button></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
-    <main v-if="view">
-      <section class="readings">
+    <main v-if="view" class="sided">
+      <section>
         <template v-if="shown">
           <h2>
             {{ shown.title }}, {{ shown.label
@@ -92,7 +92,7 @@ const print = () => window.print()
           is over.
         </p>
         <template v-if="series.length">
-          <h3>Every repeated reading</h3>
+          <h3 class="ruled">Every repeated reading</h3>
           <button
             v-for="s in series"
             :key="s.id"
@@ -119,7 +119,7 @@ const print = () => window.print()
         </template>
       </section>
       <aside>
-        <h3>Open</h3>
+        <h3 class="ruled">Open</h3>
         <p v-if="!open.length" class="within">● nothing stands open</p>
         <p v-for="f in open" :key="f.event" data-part="finding">
           <b>{{ f.words }}</b>
@@ -131,7 +131,7 @@ const print = () => window.print()
           </span>
         </p>
         <template v-if="closed.length">
-          <h3>What came back</h3>
+          <h3 class="ruled">What came back</h3>
           <p v-for="f in closed.slice(0, 10)" :key="f.event">
             {{ f.words }}
             <span class="soft small block"
@@ -140,7 +140,7 @@ const print = () => window.print()
           </p>
         </template>
         <template v-if="alike.length > 1">
-          <h3>The {{ view.typeName }}s side by side</h3>
+          <h3 class="ruled">The {{ view.typeName }}s side by side</h3>
           <div v-for="a in alike" :key="a.registration" class="alike">
             <component
               :is="a.own ? 'b' : 'router-link'"
@@ -164,24 +164,6 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-main {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-}
-
-.readings {
-  padding: 16px 24px;
-}
-
-aside {
-  padding: 16px 24px;
-  background: var(--sheet);
-  border-left: 1px solid var(--hair);
-  display: grid;
-  gap: 10px;
-  align-content: start;
-}
-
 .back {
   font-size: 24px;
   text-decoration: none;
@@ -193,8 +175,6 @@ h2 {
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin-top: 8px;
 }
 
@@ -289,17 +269,6 @@ path.out {
 
 .block {
   display: block;
-}
-
-@media (max-width: 1000px) {
-  main {
-    grid-template-columns: minmax(0, 1fr);
-  }
-
-  aside {
-    border-left: 0;
-    border-top: 1px solid var(--hair);
-  }
 }
 
 @media (max-width: 600px) {

@@ -3,14 +3,13 @@ import { computed } from 'vue'
 
 import type { Aid, DeskView } from '@/api/client'
 import type { Fault } from '@/rules/rules'
-import { put, type Path } from '@/lists/draft'
+import { boxText, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** A memory aid being written: letters, their words and the items they stand for. */
 const props = defineProps<{ aid: Aid; desk: DeskView; faults: Fault[]; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, aid: Aid] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.aid, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.aid, emit)
 const phases = computed(() => props.desk.lists[0]?.phases ?? [])
 const items = computed(() => phases.value.find((p) => p.id === props.aid.phase)?.items ?? [])
 const covered = computed(() => new Set(props.aid.letters.flatMap((l) => l.items ?? [])))
@@ -29,7 +28,7 @@ const choose = (i: number, ids: readonly string[]) =>
           name="title"
           :value="aid.title"
           :readonly="readonly"
-          @input="set(['title'], text($event))"
+          @input="set(['title'], boxText($event))"
       /></label>
       <label
         >Phase
@@ -48,7 +47,7 @@ const choose = (i: number, ids: readonly string[]) =>
           name="source"
           :value="aid.source"
           :readonly="readonly"
-          @input="set(['source'], text($event))"
+          @input="set(['source'], boxText($event))"
       /></label>
     </div>
     <p v-for="f in faults" :key="f.path + f.reason" class="problem">
@@ -62,14 +61,14 @@ const choose = (i: number, ids: readonly string[]) =>
         :value="l.letter"
         :readonly="readonly"
         aria-label="Letter"
-        @input="set(['letters', i, 'letter'], text($event))"
+        @input="set(['letters', i, 'letter'], boxText($event))"
       />
       <input
         type="text"
         :value="l.word"
         :readonly="readonly"
         aria-label="Word"
-        @input="set(['letters', i, 'word'], text($event))"
+        @input="set(['letters', i, 'word'], boxText($event))"
       />
       <SearchSelect
         multiple

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { DeskView, Item, Layer } from '@/api/client'
 import { rules, type Fault } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
-import { put, type Path } from '@/lists/draft'
+import { put, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { changeFields, rankWords } from '@/shared/words'
@@ -15,7 +15,7 @@ const emit = defineEmits<{ change: [what: string, layer: Layer] }>()
 const session = useSession()
 
 type Change = Layer['changes'][number]
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.layer, path, value))
+const set = setter(() => props.layer, emit)
 const text = (e: Event) => (e.target as HTMLInputElement).value || undefined
 const facts = [
   ['title', 'Title'],

@@ -20,6 +20,15 @@ export function put<T>(doc: T, path: Path, value: unknown): T {
   return copy as T
 }
 
+/** What sets one value of the document that a part edits, and tells whoever keeps it. */
+export const setter =
+  <T>(doc: () => T, emit: (event: 'change', what: string, doc: T) => void) =>
+  (path: Path, value: unknown) =>
+    emit('change', path.join('.'), put(doc(), path, value))
+
+/** What stands in the box that an event is of. */
+export const boxText = (e: Event) => (e.target as HTMLInputElement).value
+
 type Step<T> = { doc: T; what: string }
 
 /** One version being written: its text with undo, kept on this device until saved. */

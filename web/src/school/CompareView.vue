@@ -64,8 +64,8 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
     <p v-else-if="!view" class="said">
       Nothing is compared. <button class="quiet" data-action="again" @click="load">Compare</button>
     </p>
-    <main v-if="view">
-      <section class="lines">
+    <main v-if="view" class="sided">
+      <section>
         <template v-if="drawn.length">
           <h2>{{ fair ? 'The same lesson would get from each' : 'What each has graded' }}</h2>
           <p class="soft small">
@@ -123,14 +123,14 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
           }}
         </p>
         <template v-if="view.words.length">
-          <h3>In words</h3>
+          <h3 class="ruled">In words</h3>
           <p v-for="w in view.words" :key="w" data-part="words">{{ w }}</p>
         </template>
         <p class="soft">{{ view.caution }}</p>
       </section>
       <aside>
         <template v-if="view.coGrade.length">
-          <h3>Who should co-grade</h3>
+          <h3 class="ruled">Who should co-grade</h3>
           <p v-for="c in view.coGrade" :key="c.instructor.id + c.with.id" class="pair" data-part="co-grade">
             <b>{{ c.instructor.name }} with {{ c.with.name }}</b>
             <span class="soft small">{{ c.why }}</span>
@@ -151,32 +151,12 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
 </template>
 
 <style scoped>
-main {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-}
-
-.lines {
-  padding: 16px 24px;
-}
-
-aside {
-  padding: 16px 24px;
-  background: var(--sheet);
-  border-left: 1px solid var(--hair);
-  display: grid;
-  gap: 12px;
-  align-content: start;
-}
-
 h2 {
   font-size: 18px;
   font-weight: 700;
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin-top: 14px;
 }
 
@@ -255,17 +235,6 @@ svg .attend {
 .on {
   font-weight: 700;
   color: var(--ink) !important;
-}
-
-@media (max-width: 1000px) {
-  main {
-    grid-template-columns: minmax(0, 1fr);
-  }
-
-  aside {
-    border-left: 0;
-    border-top: 1px solid var(--hair);
-  }
 }
 
 @media (max-width: 600px) {

@@ -14,7 +14,7 @@ const last = computed(() => props.view.abilities.length - 1)
 
 <template>
   <section>
-    <h3>What the grades are worth</h3>
+    <h3 class="ruled">What the grades are worth</h3>
     <svg viewBox="0 0 400 180" role="img" aria-label="The level given, from beginner to ready">
       <g v-for="level in [0, 1, 2, 3, 4]" :key="level">
         <line x1="30" x2="350" :y1="y(level)" :y2="y(level)" class="grid" />
@@ -34,11 +34,6 @@ const last = computed(() => props.view.abilities.length - 1)
 </template>
 
 <style scoped>
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
-}
-
 svg {
   width: 100%;
 }

@@ -87,7 +87,7 @@ const rates = (i: Schemas['TaughtItem']) => [
         {{ enough.length - most }} more, which go better
       </button>
       <template v-if="few.length">
-        <h3>Too few to tell</h3>
+        <h3 class="ruled">Too few to tell</h3>
         <p class="soft">
           {{
             few
@@ -187,8 +187,6 @@ line {
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin-top: 16px;
 }
 

@@ -55,7 +55,7 @@ const link = (item: string, element: string, on: boolean) =>
         </button>
       </p>
       <template v-for="(e, i) in shown" :key="e.pack + e.element">
-        <h3 v-if="heading(i)">{{ heading(i) }}</h3>
+        <h3 class="ruled" v-if="heading(i)">{{ heading(i) }}</h3>
         <div :class="['row', { bare: !(e.items.length + e.asked.length) }]" :data-element="e.element">
           <span class="figure small soft">{{ e.code }}</span>
           <span
@@ -90,7 +90,7 @@ const link = (item: string, element: string, on: boolean) =>
         </div>
       </template>
       <template v-if="coverage.idle.length">
-        <h3>Items that show none</h3>
+        <h3 class="ruled">Items that show none</h3>
         <p class="soft">{{ coverage.idle.map((s) => s.challenge).join(' · ') }}</p>
       </template>
     </template>
@@ -110,8 +110,6 @@ const link = (item: string, element: string, on: boolean) =>
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin-top: 12px;
 }
 

@@ -52,7 +52,7 @@ const because = (from: string, why: string) =>
       <b>{{ named(pack) }}</b>
     </div>
     <template v-for="(p, i) in shown" :key="`${p.before?.id} ${p.after?.id}`">
-      <h3 v-if="p.task !== shown[i - 1]?.task">{{ p.task }}</h3>
+      <h3 class="ruled" v-if="p.task !== shown[i - 1]?.task">{{ p.task }}</h3>
       <div class="row" :data-pair="p.before?.id ?? p.after?.id" :data-how="p.how">
         <p v-if="p.before" :class="{ soft: p.how === 'same' }">
           <span class="figure small">{{ p.before.code }}</span> {{ p.before.text }}
@@ -118,8 +118,6 @@ const because = (from: string, why: string) =>
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin-top: 12px;
 }
 

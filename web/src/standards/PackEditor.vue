@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 
 import type { Pack, Schemas } from '@/api/client'
-import { freeId, put, type Path } from '@/lists/draft'
+import { boxText, freeId, setter } from '@/lists/draft'
 import { ready, rules } from '@/rules/rules'
 import FilePick from '@/shared/FilePick.vue'
 import TickList from '@/shared/TickList.vue'
@@ -11,8 +11,7 @@ import { classWords } from '@/shared/words'
 /** A standards pack being written: tasks, elements, and what of an earlier edition each one is. */
 const props = defineProps<{ pack: Pack; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, pack: Pack] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.pack, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.pack, emit)
 const loaded = ref(false)
 const said = ref('')
 onMounted(async () => {
@@ -72,7 +71,7 @@ function brought(answer: object) {
           :name="field"
           :value="pack[field]"
           :readonly="readonly"
-          @input="set([field], text($event))"
+          @input="set([field], boxText($event))"
       /></label>
     </div>
     <TickList
@@ -100,7 +99,7 @@ function brought(answer: object) {
           :aria-label="`title of ${t.title}`"
           :value="t.title"
           :readonly="readonly"
-          @input="set(['tasks', i, 'title'], text($event))"
+          @input="set(['tasks', i, 'title'], boxText($event))"
         />
       </h3>
       <div v-for="(e, n) in t.elements" :key="e.id" class="element" :data-element="e.id">
@@ -111,13 +110,13 @@ function brought(answer: object) {
           placeholder="code"
           :value="e.code ?? ''"
           :readonly="readonly"
-          @input="set(['tasks', i, 'elements', n, 'code'], text($event) || undefined)"
+          @input="set(['tasks', i, 'elements', n, 'code'], boxText($event) || undefined)"
         />
         <select
           :aria-label="`kind of ${e.text}`"
           :value="e.kind"
           :disabled="readonly"
-          @change="set(['tasks', i, 'elements', n, 'kind'], text($event))"
+          @change="set(['tasks', i, 'elements', n, 'kind'], boxText($event))"
         >
           <option v-for="k in kinds" :key="k">{{ k }}</option>
         </select>
@@ -126,7 +125,7 @@ function brought(answer: object) {
           :aria-label="`words of ${e.id}`"
           :value="e.text"
           :readonly="readonly"
-          @input="set(['tasks', i, 'elements', n, 'text'], text($event))"
+          @input="set(['tasks', i, 'elements', n, 'text'], boxText($event))"
         />
         <button
           v-if="!readonly"
@@ -149,7 +148,7 @@ function brought(answer: object) {
             aria-label="element of an earlier edition"
             :value="r.from"
             :readonly="readonly"
-            @input="set(['replaces', r.i, 'from'], text($event))"
+            @input="set(['replaces', r.i, 'from'], boxText($event))"
           />
           <span class="soft">because</span>
           <input
@@ -157,7 +156,7 @@ function brought(answer: object) {
             aria-label="why its standing carries over"
             :value="r.why"
             :readonly="readonly"
-            @input="set(['replaces', r.i, 'why'], text($event))"
+            @input="set(['replaces', r.i, 'why'], boxText($event))"
           />
           <button
             v-if="!readonly"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { AircraftType } from '@/api/client'
-import { freeId, put, type Path } from '@/lists/draft'
+import { boxText, freeId, setter } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import UnitChoices from '@/types/UnitChoices.vue'
@@ -9,8 +9,7 @@ import { builds, classWords } from '@/shared/words'
 /** What the type is: its name and handbook, how it is built, what it is fitted with. */
 const props = defineProps<{ type: AircraftType; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.type, emit)
 const built = [
   ['engineKind', 'Engine'],
   ['startType', 'Start'],
@@ -50,7 +49,7 @@ function engines(n: number) {
         maxlength="60"
         :value="type.name"
         :readonly="readonly"
-        @input="set(['name'], text($event))"
+        @input="set(['name'], boxText($event))"
     /></label>
     <label
       >Handbook and its revision
@@ -60,12 +59,17 @@ function engines(n: number) {
         maxlength="200"
         :value="type.source"
         :readonly="readonly"
-        @input="set(['source'], text($event))"
+        @input="set(['source'], boxText($event))"
     /></label>
     <div class="pairs">
       <label
         >Class
-        <select name="class" :value="type.class" :disabled="readonly" @change="set(['class'], text($event))">
+        <select
+          name="class"
+          :value="type.class"
+          :disabled="readonly"
+          @change="set(['class'], boxText($event))"
+        >
           <option v-for="(words, id) in classWords" :key="id" :value="id">{{ words }}</option>
         </select></label
       >
@@ -75,7 +79,7 @@ function engines(n: number) {
           :name="field"
           :value="type[field] ?? ''"
           :disabled="readonly"
-          @change="set([field], text($event) || undefined)"
+          @change="set([field], boxText($event) || undefined)"
         >
           <option v-for="w in builds[field]" :key="w.id" :value="w.id">{{ w.words }}</option>
         </select></label
@@ -86,7 +90,7 @@ function engines(n: number) {
           name="engines"
           :value="type.engines"
           :disabled="readonly"
-          @change="engines(Number(text($event)))"
+          @change="engines(Number(boxText($event)))"
         >
           <option v-for="n in 2" :key="n" :value="n">{{ n }}</option>
         </select></label
@@ -98,7 +102,7 @@ function engines(n: number) {
           name="start-order-why"
           :value="type.startOrderWhy"
           :readonly="readonly"
-          @input="set(['startOrderWhy'], text($event) || undefined)"
+          @input="set(['startOrderWhy'], boxText($event) || undefined)"
       /></label>
     </div>
     <OnOff
@@ -108,19 +112,19 @@ function engines(n: number) {
       :disabled="readonly"
       @update:model-value="set(['leanOnGround'], $event)"
     />
-    <h3>The handbook gives its numbers in</h3>
+    <h3 class="ruled">The handbook gives its numbers in</h3>
     <UnitChoices
       :model-value="type.handbook?.units ?? {}"
       @update:model-value="readonly || set(['handbook', 'units'], $event)"
     />
-    <h3>Equipment</h3>
+    <h3 class="ruled">Equipment</h3>
     <p v-for="(e, i) in type.equipment" :key="e.id" class="line" :data-equipment="e.id">
       <input
         type="text"
         :aria-label="`name of ${e.label}`"
         :value="e.label"
         :readonly="readonly"
-        @input="set(['equipment', i, 'label'], text($event))"
+        @input="set(['equipment', i, 'label'], boxText($event))"
       />
       <OnOff
         :model-value="!e.optional"
@@ -162,11 +166,6 @@ function engines(n: number) {
 h2 {
   font-size: 22px;
   font-weight: 700;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .pairs {

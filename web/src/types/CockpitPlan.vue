@@ -2,13 +2,13 @@
 import { ref, useTemplateRef } from 'vue'
 
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { setter } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 
 /** Where hands and eyes go: places dragged on a plan of the cockpit, or moved by arrow keys. */
 const props = defineProps<{ type: AircraftType; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
+const set = setter(() => props.type, emit)
 const plan = useTemplateRef<SVGSVGElement>('plan')
 const held = ref<number | null>(null)
 const at = (p: { x: number; y: number }) => `translate(${30 + p.x * 5.2} ${16 + p.y * 3.5})`

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { boxText, put, setter, type Path } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import { powers } from '@/shared/words'
@@ -8,13 +8,12 @@ import { powers } from '@/shared/words'
 /** Which gauges the type has: their units and scales, and at which powers their bands differ. */
 const props = defineProps<{ type: AircraftType; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.type, emit)
 type Band = { at?: Record<string, object> }
 const band = (id: string) => (props.type.limits.gauges?.[id] ?? {}) as Band
 
 function number(path: Path, e: Event) {
-  const typed = text(e).trim()
+  const typed = boxText(e).trim()
   const n = Number(typed)
   if (Number.isFinite(n)) set(path, typed === '' ? undefined : n)
 }
@@ -44,7 +43,7 @@ function without(i: number) {
 
 <template>
   <section aria-label="Which gauges there are" class="gauges">
-    <h3>Which gauges there are</h3>
+    <h3 class="ruled">Which gauges there are</h3>
     <div v-for="(g, i) in type.gauges" :key="g.id" class="gauge" :data-gauge-of="g.id">
       <label
         >name
@@ -52,7 +51,7 @@ function without(i: number) {
           type="text"
           :value="g.label"
           :readonly="readonly"
-          @input="set(['gauges', i, 'label'], text($event))"
+          @input="set(['gauges', i, 'label'], boxText($event))"
       /></label>
       <label
         >marked in
@@ -61,7 +60,7 @@ function without(i: number) {
           :value="g.unit"
           maxlength="12"
           :readonly="readonly"
-          @input="set(['gauges', i, 'unit'], text($event))"
+          @input="set(['gauges', i, 'unit'], boxText($event))"
       /></label>
       <label
         >scale from
@@ -112,11 +111,6 @@ function without(i: number) {
   display: grid;
   gap: 8px;
   padding-top: 12px;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .gauge {

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { boxText, setter } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 
@@ -13,8 +13,7 @@ const props = defineProps<{
   readonly: boolean
 }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.type, emit)
 const said = {
   speeds: ['Which speeds there are', 'another speed: type its name, then Enter'],
   durations: ['Which times there are', 'another time: type its name, then Enter'],
@@ -45,7 +44,7 @@ function add(e: Event) {
 
 <template>
   <section :aria-label="said[of][0]" class="names">
-    <h3>{{ said[of][0] }}</h3>
+    <h3 class="ruled">{{ said[of][0] }}</h3>
     <p v-for="(l, i) in lines" :key="l.id" class="line">
       <textarea
         v-if="of === 'cautions'"
@@ -53,7 +52,7 @@ function add(e: Event) {
         :aria-label="`caution ${i + 1}`"
         :value="l.label"
         :readonly="readonly"
-        @input="set([of, i], text($event))"
+        @input="set([of, i], boxText($event))"
       />
       <input
         v-else
@@ -61,7 +60,7 @@ function add(e: Event) {
         :aria-label="`name of ${l.label}`"
         :value="l.label"
         :readonly="readonly"
-        @input="set([of, i, 'label'], text($event))"
+        @input="set([of, i, 'label'], boxText($event))"
       />
       <OnOff
         v-if="of === 'durations'"
@@ -90,11 +89,6 @@ function add(e: Event) {
   display: grid;
   gap: 6px;
   padding-top: 12px;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .line {

@@ -2,6 +2,7 @@
 import { nextTick, ref } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { boxText } from '@/lists/draft'
 
 /** The numbers of one part, as the handbook has them, each beside its page. */
 const props = defineProps<{
@@ -11,12 +12,11 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ edit: [edit: Schemas['HandbookEdit']]; leaveOff: [] }>()
 type Row = Schemas['HandbookRow']
-const text = (e: Event) => (e.target as HTMLInputElement).value
 /** What is being typed, as long as it is; core's number comes back after. */
 const typing = ref<Record<string, string>>({})
 function type(r: Row, e: Event) {
-  typing.value = { ...typing.value, [r.path]: text(e) }
-  emit('edit', { path: r.path, text: text(e) })
+  typing.value = { ...typing.value, [r.path]: boxText(e) }
+  emit('edit', { path: r.path, text: boxText(e) })
 }
 function done(r: Row) {
   if (props.refused[r.path]) return
@@ -24,7 +24,7 @@ function done(r: Row) {
 }
 /** The page of the row above is mostly that of the next as well. */
 function page(r: Row, e: Event) {
-  emit('edit', { path: r.path, page: text(e) })
+  emit('edit', { path: r.path, page: boxText(e) })
 }
 function pageAbove(r: Row, i: number, e: Event) {
   const box = e.target as HTMLInputElement
@@ -59,7 +59,7 @@ function pageAbove(r: Row, i: number, e: Event) {
         :name="r.path"
         :value="r.text"
         :disabled="readonly"
-        @change="emit('edit', { path: r.path, text: text($event) })"
+        @change="emit('edit', { path: r.path, text: boxText($event) })"
       >
         <option value="">stop</option>
         <option v-for="c in r.choices" :key="c" :value="c">{{ c.replaceAll('-', ' ') }}</option>

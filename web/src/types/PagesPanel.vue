@@ -42,7 +42,7 @@ const open = computed(() => props.meta.status === 'draft' && props.writer && !mi
       ▲ {{ p.title }} is left off the list. Missing: {{ p.lacks }} of {{ p.of }} limits.
     </p>
     <div v-for="p in sheet.pages" :key="p.page" class="page">
-      <h3>
+      <h3 class="ruled">
         {{ p.page === 'our habit' ? 'Our habit, on no page' : `Page ${p.page}` }}
         <button
           v-if="open"
@@ -86,8 +86,6 @@ const open = computed(() => props.meta.status === 'draft' && props.writer && !mi
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   display: flex;
   justify-content: space-between;
   align-items: baseline;

@@ -33,7 +33,7 @@ const pages = computed(() => [
       What it is
     </button>
     <p class="soft small" data-part="given">{{ sheet.given }} of {{ sheet.of }} numbers are given</p>
-    <h3>Checks</h3>
+    <h3 class="ruled">Checks</h3>
     <PartEntry v-for="p in checks" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
     <p class="judged">
       <b :class="sheet.judged === sheet.checks ? 'within' : 'attend'" data-part="judged"
@@ -55,7 +55,7 @@ const pages = computed(() => [
       none="add a check"
       @update:model-value="emit('ask', String($event), true)"
     />
-    <h3>And besides</h3>
+    <h3 class="ruled">And besides</h3>
     <PartEntry v-for="p in others" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
     <button
       v-for="[id, title] in pages"
@@ -76,8 +76,6 @@ const pages = computed(() => [
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   margin: 8px 0 2px;
 }
 

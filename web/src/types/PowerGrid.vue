@@ -2,18 +2,17 @@
 import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { boxText, setter, type Path } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 
 /** The power that is allowed by height and heat: typed as a grid, its surface drawn, its edges explained. */
 const props = defineProps<{ type: AircraftType; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
+const set = setter(() => props.type, emit)
 const table = computed(() => props.type.power)
-const text = (e: Event) => (e.target as HTMLInputElement).value
 function number(path: Path, e: Event) {
-  const n = Number(text(e).trim() || 'none')
+  const n = Number(boxText(e).trim() || 'none')
   if (Number.isFinite(n)) set(path, n)
 }
 const have = (has: boolean) => emit('change', 'power', rules.have(props.type, 'power', has))
@@ -82,7 +81,7 @@ const lines = computed(() => {
             name="power-label"
             :value="table.label"
             :readonly="readonly"
-            @input="set(['power', 'label'], text($event))"
+            @input="set(['power', 'label'], boxText($event))"
         /></label>
         <label
           >in
@@ -91,7 +90,7 @@ const lines = computed(() => {
             name="power-unit"
             :value="table.unit"
             :readonly="readonly"
-            @input="set(['power', 'unit'], text($event))"
+            @input="set(['power', 'unit'], boxText($event))"
         /></label>
       </div>
       <div class="scroll">
@@ -153,7 +152,7 @@ const lines = computed(() => {
         <text x="50" y="214">{{ table.oatC[0] }} °C</text>
         <text x="480" y="214" class="scale">{{ table.oatC.at(-1) }} °C</text>
       </svg>
-      <h3>Beyond an edge</h3>
+      <h3 class="ruled">Beyond an edge</h3>
       <p class="soft small">
         Where the limit does not fall towards an edge, its value there may be kept beyond it. Elsewhere there
         is no limit beyond the table, and the day says so.
@@ -177,11 +176,6 @@ const lines = computed(() => {
 h2 {
   font-size: 22px;
   font-weight: 700;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .heads {

@@ -2,15 +2,14 @@
 import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { boxText, setter, type Path } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import { engineStates } from '@/shared/words'
 
 /** How the engine is prepared for a start: the first row that fits is the plan. */
 const props = defineProps<{ type: AircraftType; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.type, emit)
 const rows = computed(() => props.type.prime?.rows ?? [])
 const columns = [
   ['method', 'method', 1],
@@ -19,7 +18,7 @@ const columns = [
   ['mixture', 'mixture', 1],
 ] as const
 function number(path: Path, e: Event, or: unknown) {
-  const typed = text(e).trim()
+  const typed = boxText(e).trim()
   const n = Number(typed)
   if (typed === '') set(path, or)
   else if (Number.isFinite(n)) set(path, n)
@@ -37,7 +36,7 @@ const all = computed(() => [
 
 <template>
   <section aria-label="How it is primed" class="prime">
-    <h3>How it is primed</h3>
+    <h3 class="ruled">How it is primed</h3>
     <template v-if="!type.prime">
       <p class="soft">By the state of the engine and the outside air: strokes, pump, choke, glow.</p>
       <button v-if="!readonly" data-action="begin-prime" @click="have(true)">
@@ -48,7 +47,7 @@ const all = computed(() => [
       <label v-if="name">engine <input type="text" :value="name" readonly /></label>
       <label v-else
         >engine
-        <select :value="row.engine" :disabled="readonly" @change="set([...path, 'engine'], text($event))">
+        <select :value="row.engine" :disabled="readonly" @change="set([...path, 'engine'], boxText($event))">
           <option v-for="s in engineStates" :key="s" :value="s">{{ s }}</option>
         </select></label
       >
@@ -75,7 +74,7 @@ const all = computed(() => [
           type="text"
           :value="row[field]"
           :readonly="readonly"
-          @input="set([...path, field], text($event))"
+          @input="set([...path, field], boxText($event))"
       /></label>
       <label class="wide"
         >note
@@ -83,7 +82,7 @@ const all = computed(() => [
           type="text"
           :value="row.note"
           :readonly="readonly"
-          @input="set([...path, 'note'], text($event) || undefined)"
+          @input="set([...path, 'note'], boxText($event) || undefined)"
       /></label>
       <button
         v-if="!readonly && !name"
@@ -111,11 +110,6 @@ const all = computed(() => [
   display: grid;
   gap: 8px;
   padding-top: 12px;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .row {

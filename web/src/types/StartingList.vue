@@ -35,7 +35,7 @@ const make = () =>
       <button data-action="open-list" @click="router.push(`/documents/list/${made.id}/${made.version}`)">
         Open the list, version {{ made.version }}
       </button>
-      <h3>Left off: {{ made.left.length }}</h3>
+      <h3 class="ruled">Left off: {{ made.left.length }}</h3>
       <p v-for="l in made.left" :key="l.item" class="pair">
         <span>{{ l.challenge }}</span><span class="soft">{{ l.why }}</span>
       </p>
@@ -52,11 +52,6 @@ const make = () =>
 h2 {
   font-size: 22px;
   font-weight: 700;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .pair {

@@ -33,25 +33,25 @@ watchEffect(async () => {
     </p>
     <div class="facts">
       <section>
-        <h3>Speeds</h3>
+        <h3 class="ruled">Speeds</h3>
         <p v-for="(s, i) in type.speeds" :key="s.id" class="pair">
           <span>{{ s.label }}</span><b class="figure">{{ speeds[i] }}</b>
         </p>
       </section>
       <section>
-        <h3>Times</h3>
+        <h3 class="ruled">Times</h3>
         <p v-for="t in times" :key="t.path" class="pair">
           <span>{{ t.label }}</span><b class="figure">{{ t.text }} {{ t.unit }}</b>
         </p>
       </section>
       <section>
-        <h3>Equipment</h3>
+        <h3 class="ruled">Equipment</h3>
         <p v-for="e in type.equipment" :key="e.id">
           {{ e.label }}<span v-if="e.optional" class="soft"> (where fitted)</span>
         </p>
       </section>
     </div>
-    <h3>Limits of its checks</h3>
+    <h3 class="ruled">Limits of its checks</h3>
     <div class="limits">
       <section v-for="l in limits" :key="l.check">
         <b>{{ l.title }}</b>
@@ -68,11 +68,6 @@ watchEffect(async () => {
 .type {
   display: grid;
   gap: 10px;
-}
-
-h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
 }
 
 .facts {

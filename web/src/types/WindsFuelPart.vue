@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { AircraftType } from '@/api/client'
-import { put, type Path } from '@/lists/draft'
+import { boxText, setter } from '@/lists/draft'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -15,8 +15,7 @@ const props = defineProps<{
   readonly: boolean
 }>()
 const emit = defineEmits<{ change: [what: string, type: AircraftType] }>()
-const set = (path: Path, value: unknown) => emit('change', path.join('.'), put(props.type, path, value))
-const text = (e: Event) => (e.target as HTMLInputElement).value
+const set = setter(() => props.type, emit)
 const said = {
   winds: [
     'Winds',
@@ -64,7 +63,7 @@ function addWait(gauge: string) {
       <button v-if="!readonly" :data-action="`begin-${of}`" @click="have(true)">{{ said[of][2] }}</button>
     </template>
     <template v-else-if="of === 'fuel'">
-      <h3>{{ said.fuel[0] }}</h3>
+      <h3 class="ruled">{{ said.fuel[0] }}</h3>
       <p v-for="(t, i) in tanks" :key="t.id" class="line" :data-tank="t.id">
         <input
           type="text"
@@ -72,7 +71,7 @@ function addWait(gauge: string) {
           :value="t.label"
           maxlength="40"
           :readonly="readonly"
-          @input="set(['fuel', 'tanks', i, 'label'], text($event))"
+          @input="set(['fuel', 'tanks', i, 'label'], boxText($event))"
         />
         <button
           v-if="!readonly && tanks.length > 1"
@@ -100,7 +99,7 @@ function addWait(gauge: string) {
       />
     </template>
     <template v-else-if="of === 'minimums'">
-      <h3>{{ said.minimums[0] }}</h3>
+      <h3 class="ruled">{{ said.minimums[0] }}</h3>
       <p v-if="!waits.length" class="soft">{{ said.minimums[1] }} None is waited for yet.</p>
       <p v-for="(w, i) in waits" :key="`${w.gauge} ${w.before}`" class="line" :data-wait="w.gauge">
         <b>{{ type.gauges.find((g) => g.id === w.gauge)?.label ?? w.gauge }}</b>
@@ -156,8 +155,6 @@ h2 {
 }
 
 h3 {
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
   justify-self: stretch;
 }
 
