@@ -18,6 +18,7 @@ import (
 
 	"github.com/alexedwards/argon2id"
 	"github.com/chromedp/cdproto/input"
+	devtools "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -144,8 +145,19 @@ func effort(pages ...*page) time.Duration {
 	return all
 }
 
-// browse opens a fresh browser at the given size.
+// browse opens a fresh browser at the given size, one that keeps no
+// applications: what is not asked about being without the school need not
+// bring the whole application aboard first.
 func browse(t testing.TB, url string, width, height int64) *page {
+	t.Helper()
+	p := browseKept(t, url, width, height)
+	_, err := chromedp.Call(p.ctx, devtools.AddScriptToEvaluateOnNewDocument, devtools.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"})
+	require.NoError(t, err)
+	return p
+}
+
+// browseKept is browse with a browser that keeps the application.
+func browseKept(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
 	p, _ := browseIn(t, url, "", width, height)
 	return p

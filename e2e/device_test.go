@@ -73,7 +73,7 @@ func TestANewerApplicationWaitsForTheLesson(t *testing.T) {
 	t.Parallel()
 	behind, d := serveSchool(t)
 	front, renewed := renewing(t, behind)
-	p := browse(t, front, 1280, 800)
+	p := browseKept(t, front, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.aboard()
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -126,7 +126,7 @@ func TestWhatABrowserClearedIsSaid(t *testing.T) {
 	t.Parallel()
 	behind, _ := serveSchool(t)
 	net := relayTo(t, behind)
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	p.within("[data-part=outbox]", "all marks at the school")
@@ -159,7 +159,7 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	t.Parallel()
 	behind, d := serveSchool(t)
 	net := relayTo(t, behind)
-	p := browse(t, behind, 1280, 800)
+	p := browseKept(t, behind, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	lesson := p.lessonOf()
@@ -167,7 +167,7 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	p.press(demo.Quist.Name)
 	p.within("[data-part=outbox]", "all marks at the school")
 
-	q := browse(t, net.url, 768, 1024)
+	q := browseKept(t, net.url, 768, 1024)
 	const eightYears = `{ const now = Date.now, off = 8 * 365 * 86400000, Real = Date
 		window.Date = class extends Real { constructor(...a) { a.length ? super(...a) : super(now() - off) } static now() { return now() - off } } }`
 	_, err := chromedp.Call(q.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: eightYears})

@@ -57,7 +57,7 @@ func TestAFindingWithAPictureGroundsTheAircraft(t *testing.T) {
 	camera, letter := filepath.Join(dir, "camera.jpg"), filepath.Join(dir, "letter.jpg")
 	require.NoError(t, os.WriteFile(camera, photograph(t), 0o644))
 	require.NoError(t, os.WriteFile(letter, []byte("Dear instructor"), 0o644))
-	p := browse(t, net.url, 768, 1024)
+	p := browseKept(t, net.url, 768, 1024)
 	p.signIn(demo.Okonjo)
 	p.aboard()
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")

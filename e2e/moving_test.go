@@ -81,7 +81,7 @@ func TestAFullDeviceSaysSo(t *testing.T) {
 	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	p.within("[data-part=outbox]", "all marks at the school")

@@ -160,7 +160,7 @@ func TestTwoTabsSendOnce(t *testing.T) {
 	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.gated()
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")

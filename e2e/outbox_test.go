@@ -30,7 +30,7 @@ func TestMarksAreTheirMakers(t *testing.T) {
 	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.gated()
 	p.signIn(demo.Solheim)
 	p.openLesson(demo.Halloran, "QZ-AAC Alder 110")

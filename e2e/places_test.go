@@ -14,7 +14,7 @@ import (
 func TestMarksWaitForTheNetwork(t *testing.T) {
 	t.Parallel()
 	net := relayTo(t, serve(t))
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Solheim)
 	p.openLesson(demo.Halloran, "QZ-AAC Alder 110")
 	p.within("[data-part=outbox]", "all marks at the school")

@@ -20,7 +20,7 @@ func TestScreenshots(t *testing.T) {
 		t.Skip("JETPRIMER_SCREENSHOTS names no folder")
 	}
 	net := relayTo(t, serve(t))
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.see("Waits for you")
 	p.shot(dir, "today")

@@ -48,7 +48,7 @@ func TestASignatureIsPromisedWithoutTheSchool(t *testing.T) {
 	t.Parallel()
 	url, d := serveSchool(t)
 	net := relayTo(t, url)
-	p := browse(t, net.url, 1280, 800)
+	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.setPin()
 	p.aboard()

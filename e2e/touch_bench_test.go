@@ -34,7 +34,7 @@ const touch = `new Promise((resolve, reject) => {
 // BenchmarkTouchToVerdict measures, in the browser with its processor slowed
 // four times, from the touch to the painted verdict.
 func BenchmarkTouchToVerdict(b *testing.B) {
-	p := browse(b, serve(b), 1280, 800)
+	p := browseKept(b, serve(b), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.click("a.line[href^='/lessons/']")
 	p.click("[data-action=repeat]")
@@ -60,7 +60,7 @@ const edit = `new Promise((resolve, reject) => {
 // BenchmarkEditThousandItems measures, with the processor slowed four times,
 // from a letter typed in a list of a thousand items to the painted line.
 func BenchmarkEditThousandItems(b *testing.B) {
-	p := browse(b, serve(b), 1280, 800)
+	p := browseKept(b, serve(b), 1280, 800)
 	p.signIn(demo.Ferreira)
 	made := eval[string](p, `(() => {
 		const phases = Array.from({ length: 10 }, (_, p) => ({ id: 'p' + p, title: 'Phase ' + p, items: Array.from({ length: 100 }, (_, i) =>
@@ -117,7 +117,7 @@ const mark = `new Promise((resolve, reject) => setTimeout(() => {
 // BenchmarkMarkDurableAndShown measures, with the processor slowed four times,
 // from a key to the painted next item, the mark in IndexedDB before it.
 func BenchmarkMarkDurableAndShown(b *testing.B) {
-	p := browse(b, serve(b), 1280, 800)
+	p := browseKept(b, serve(b), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	p.slowed(b, mark)
@@ -128,7 +128,7 @@ func BenchmarkMarkDurableAndShown(b *testing.B) {
 func BenchmarkColdOpenOffline(b *testing.B) {
 	d := demoSchool(b)
 	school := start(b, d, "127.0.0.1:0")
-	p := browse(b, school.url, 1280, 800)
+	p := browseKept(b, school.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.aboard()
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -156,7 +156,7 @@ func BenchmarkColdOpenOffline(b *testing.B) {
 func BenchmarkSyncTwoHundredMarks(b *testing.B) {
 	url, _ := serveSchool(b)
 	net := relayTo(b, url)
-	p := browse(b, net.url, 1280, 800)
+	p := browseKept(b, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.aboard()
 	var took []float64
