@@ -73,7 +73,7 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.click("[data-action=describe]")
 	for _, part := range []string{"limits.magneto", "limits.gauges", "cockpit", "basics"} {
 		p.click("[data-at='" + part + "']")
-		p.sound(axe, "a type being described, " + part)
+		p.sound(axe, "a type being described, "+part)
 	}
 	p.click("[data-tab=pages]")
 	p.sound(axe, "a type page by page")
