@@ -1,9 +1,11 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -25,62 +27,244 @@ type Planned struct {
 	Status string   `json:"status" enum:",open,ended,signed"`
 }
 
-type bookInput struct {
-	Body struct {
-		Student      string   `json:"student" format:"uuid"`
-		Instructor   string   `json:"instructor,omitempty" format:"uuid" doc:"you when left out"`
-		Registration string   `json:"registration" minLength:"1" maxLength:"16"`
-		On           string   `json:"on" format:"date" doc:"the school's day"`
-		At           string   `json:"at" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"the school's time of day, such as 13:30"`
-		Minutes      int      `json:"minutes" minimum:"15" maximum:"480"`
-		Exercises    []string `json:"exercises,omitempty" maxItems:"16"`
-	}
+// BookingInput is a lesson as it is planned.
+type BookingInput struct {
+	Student      string   `json:"student" format:"uuid"`
+	Instructor   string   `json:"instructor,omitempty" format:"uuid" doc:"you when left out"`
+	Registration string   `json:"registration" minLength:"1" maxLength:"16"`
+	On           string   `json:"on" format:"date" doc:"the school's day"`
+	At           string   `json:"at" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"the school's time of day, such as 13:30"`
+	Minutes      int      `json:"minutes" minimum:"15" maximum:"480"`
+	Exercises    []string `json:"exercises,omitempty" maxItems:"16"`
+	Plan         string   `json:"plan,omitempty" maxLength:"480" doc:"the kind of lesson by the student's plan"`
+	Weeks        int      `json:"weeks,omitempty" minimum:"1" maximum:"26" doc:"how many weeks in a row, at the same time of the same day; one when left out"`
+}
+
+// Booked is what was planned, and what is warned of.
+type Booked struct {
+	ID     string            `json:"id" doc:"the first booking's"`
+	IDs    []string          `json:"ids"`
+	Warned []school.Obstacle `json:"warned"`
+}
+
+// Against says what stands against a booking that was not made, and how it would go.
+type Against struct {
+	Obstacles []school.Obstacle `json:"obstacles"`
+	Instead   []school.Instead  `json:"instead"`
+}
+
+// Cancelled says who could take what became free.
+type Cancelled struct {
+	Standby []school.Named `json:"standby"`
+}
+
+// MoveInput is where a booking is put.
+type MoveInput struct {
+	Instructor   string `json:"instructor" format:"uuid"`
+	Registration string `json:"registration" minLength:"1" maxLength:"16"`
+	On           string `json:"on" format:"date" doc:"the school's day"`
+	At           string `json:"at" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"the school's time of day"`
+	Minutes      int    `json:"minutes" minimum:"15" maximum:"480"`
 }
 
 func (s *Server) bookingRoutes() {
-	route(s, huma.Operation{OperationID: "book", Method: http.MethodPost, Path: "/bookings", Summary: "Plan a lesson", MaxBodyBytes: 8 << 10, DefaultStatus: http.StatusCreated}, s.book)
-	route(s, huma.Operation{OperationID: "cancel-booking", Method: http.MethodPost, Path: "/bookings/{id}/cancel", Summary: "Take a lesson off the plan",
-		DefaultStatus: http.StatusNoContent}, s.cancelBooking)
+	route(s, huma.Operation{OperationID: "book", Method: http.MethodPost, Path: "/bookings", Summary: "Plan a lesson, or one each week", MaxBodyBytes: 8 << 10, DefaultStatus: http.StatusCreated}, s.book)
+	route(s, huma.Operation{OperationID: "try-booking", Method: http.MethodPost, Path: "/bookings/try", Summary: "What stands against a lesson that would be planned, and how it would go", MaxBodyBytes: 8 << 10}, s.tryBooking)
+	route(s, huma.Operation{OperationID: "move-booking", Method: http.MethodPost, Path: "/bookings/{id}/move", Summary: "Put a planned lesson to another time, instructor or aircraft", MaxBodyBytes: 4 << 10}, s.moveBooking)
+	route(s, huma.Operation{OperationID: "try-move", Method: http.MethodPost, Path: "/bookings/{id}/try", Summary: "What stands against moving a planned lesson, and how it would go", MaxBodyBytes: 4 << 10}, s.tryMove)
+	route(s, huma.Operation{OperationID: "cancel-booking", Method: http.MethodPost, Path: "/bookings/{id}/cancel", Summary: "Take a lesson off the plan"}, s.cancelBooking)
 }
 
-func (s *Server) book(ctx context.Context, w who, in *bookInput) (*struct {
-	Body struct {
-		ID string `json:"id"`
-	}
-}, error) {
-	at, err := time.ParseInLocation(time.DateOnly+" 15:04", in.Body.On+" "+in.Body.At, w.zone)
+// moment is a time of a day of the school.
+func moment(w who, on, at string) (time.Time, error) {
+	t, err := time.ParseInLocation(time.DateOnly+" 15:04", on+" "+at, w.zone)
 	if err != nil {
-		return nil, form.Bad("at", "is no time of a day, such as 13:30 on 2026-11-24")
+		return t, form.Bad("at", "is no time of a day, such as 13:30 on 2026-11-24")
 	}
-	b := school.Booking{StudentID: in.Body.Student, InstructorID: in.Body.Instructor, Registration: in.Body.Registration,
-		StartsAt: at.UTC(), EndsAt: at.UTC().Add(time.Duration(in.Body.Minutes) * time.Minute), Exercises: in.Body.Exercises}
-	if b.InstructorID == "" {
-		b.InstructorID = w.account
+	return t, nil
+}
+
+// bookings are those that are asked for, one a week.
+func (in BookingInput) bookings(w who) ([]school.Booking, error) {
+	at, err := moment(w, in.On, in.At)
+	if err != nil {
+		return nil, err
 	}
-	for _, id := range b.Exercises {
+	for _, id := range in.Exercises {
 		if !slices.Contains(checklist.ExerciseIDs(), id) {
 			return nil, form.Bad("exercises", "%q is no exercise", form.Clip(id))
 		}
 	}
-	out := &struct {
-		Body struct {
-			ID string `json:"id"`
-		}
-	}{}
+	b := school.Booking{StudentID: in.Student, InstructorID: cmp.Or(in.Instructor, w.account), Registration: in.Registration, Exercises: in.Exercises, Plan: strings.TrimSpace(in.Plan)}
+	if in.Weeks > 1 {
+		b.Series = newID()
+	}
+	out := []school.Booking{}
+	for week := range max(1, min(in.Weeks, school.WeeksMost)) {
+		b.StartsAt = at.AddDate(0, 0, 7*week).UTC()
+		b.EndsAt = b.StartsAt.Add(time.Duration(in.Minutes) * time.Minute)
+		out = append(out, b)
+	}
+	return out, nil
+}
+
+func (s *Server) book(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Booked }, error) {
+	all, err := in.Body.bookings(w)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Booked }{}
 	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
-		out.Body.ID, err = tx.Book(b, w.account, s.now())
+		out.Body.IDs, out.Body.Warned, err = tx.Book(all, w.account, s.now())
 		return err
 	})
+	if err == nil {
+		out.Body.ID = out.Body.IDs[0]
+	}
 	return out, err
+}
+
+func (s *Server) tryBooking(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Against }, error) {
+	all, err := in.Body.bookings(w)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Against }{}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body, err = s.against(tx, all)
+		return err
+	})
+}
+
+// moved is a booking as it would stand when it is put somewhere else.
+func moved(tx *store.Tx, w who, id string, to MoveInput) (school.Booking, error) {
+	b, err := tx.Booking(id)
+	if err != nil {
+		return b, err
+	}
+	at, err := moment(w, to.On, to.At)
+	b.InstructorID, b.Registration, b.StartsAt, b.EndsAt = to.Instructor, to.Registration, at.UTC(), at.UTC().Add(time.Duration(to.Minutes)*time.Minute)
+	return b, err
+}
+
+func (s *Server) moveBooking(ctx context.Context, w who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body MoveInput
+}) (*struct{ Body Booked }, error) {
+	out := &struct{ Body Booked }{Booked{ID: in.ID, IDs: []string{in.ID}}}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		b, err := moved(tx, w, in.ID, in.Body)
+		if err != nil {
+			return err
+		}
+		out.Body.Warned, err = tx.Move(b, w.account, s.now())
+		return err
+	})
+}
+
+func (s *Server) tryMove(ctx context.Context, w who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body MoveInput
+}) (*struct{ Body Against }, error) {
+	out := &struct{ Body Against }{}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		b, err := moved(tx, w, in.ID, in.Body)
+		if err != nil {
+			return err
+		}
+		out.Body, err = s.against(tx, []school.Booking{b})
+		return err
+	})
+}
+
+// against says what stands against some bookings, and how the first that cannot be
+// would go.
+func (s *Server) against(tx *store.Tx, all []school.Booking) (Against, error) {
+	out := Against{[]school.Obstacle{}, []school.Instead{}}
+	for i, b := range all {
+		whole, err := tx.WholeBooking(b, s.now())
+		if err != nil {
+			return out, err
+		}
+		all[i] = whole
+	}
+	around, obstacles, err := tx.Obstacles(all, s.now())
+	if err != nil {
+		return out, err
+	}
+	for i, against := range obstacles {
+		out.Obstacles = append(out.Obstacles, against...)
+		if len(against) == 0 || len(out.Instead) > 0 {
+			continue
+		}
+		members, err := tx.Members()
+		if err != nil {
+			return out, err
+		}
+		fleet, err := tx.Aircraft(tx.Day(all[i].StartsAt))
+		if err != nil {
+			return out, err
+		}
+		kind := map[string]string{}
+		for _, a := range fleet {
+			kind[a.Registration] = a.Type
+		}
+		alike := []string{}
+		for _, a := range fleet {
+			if a.Type == kind[all[i].Registration] {
+				alike = append(alike, a.Registration)
+			}
+		}
+		out.Instead = around.Instead(all[i], s.now(), teachers(members), alike)
+	}
+	return out, nil
+}
+
+// teachers are those who teach at the school now.
+func teachers(members []store.Member) []school.Named {
+	out := []school.Named{}
+	for _, m := range members {
+		if m.Active && m.Roles.Teach() {
+			out = append(out, school.Named{ID: m.ID, Name: m.Name})
+		}
+	}
+	return out
 }
 
 func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Why string `json:"why" minLength:"1" maxLength:"400"`
+		Why    string `json:"why" minLength:"1" maxLength:"400"`
+		Series bool   `json:"series,omitempty" doc:"also those of its weeks that come after it"`
 	}
-}) (*struct{}, error) {
-	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.CancelBooking(in.ID, in.Body.Why, w.account, s.now()) })
+}) (*struct{ Body Cancelled }, error) {
+	out := &struct{ Body Cancelled }{Cancelled{[]school.Named{}}}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		b, err := tx.Booking(in.ID)
+		if err != nil {
+			return err
+		}
+		if err := tx.CancelBooking(in.ID, in.Body.Why, in.Body.Series, w.account, s.now()); err != nil {
+			return err
+		}
+		around, err := tx.Around(b.StartsAt, b.EndsAt, s.now())
+		if err != nil {
+			return err
+		}
+		waiting, err := tx.Standby(tx.Day(b.StartsAt))
+		people := []school.Named{}
+		for _, one := range waiting {
+			if string(one.FromOn) <= tx.Day(b.StartsAt) {
+				people = append(people, school.Named{ID: one.StudentID, Name: one.Student})
+			}
+		}
+		out.Body.Standby = around.Fits(b, people)
+		return err
+	})
+}
+
+func plannedOf(b school.Booking) Planned {
+	return Planned{Booking: b, For: checklist.ExerciseWords(b.Exercises)}
 }
 
 // planned are the bookings between two moments, each with the lesson that it
@@ -97,7 +281,7 @@ func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to t
 			out = append(out, Planned{Booking: school.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
 			continue
 		}
-		p := Planned{Booking: b, For: checklist.ExerciseWords(b.Exercises)}
+		p := plannedOf(b)
 		i := slices.IndexFunc(lessons, func(l store.Lesson) bool { return b.Became(l.StudentID, l.Registration, l.OpenedAt) })
 		if i >= 0 {
 			p.Lesson, p.Status = lessons[i].ID, lessons[i].Status

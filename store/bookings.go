@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
+
 	"jetprimer/core/form"
 	"jetprimer/core/school"
 )
@@ -17,8 +19,12 @@ type bookingRow struct {
 	StartsAt     time.Time
 	EndsAt       time.Time
 	Exercises    Names
+	Plan         string
+	Series       *string
 	BookedBy     string
 	BookedAt     time.Time
+	MovedBy      *string
+	MovedAt      *time.Time
 	CancelledBy  *string
 	CancelledAt  *time.Time
 	Why          string
@@ -26,68 +32,174 @@ type bookingRow struct {
 
 func (bookingRow) TableName() string { return "bookings" }
 
+// bookings are those that are not cancelled, the earliest first.
+func (tx *Tx) bookings() *gorm.DB {
+	return tx.db.Table("bookings b").
+		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, b.starts_at, b.ends_at, b.exercises, b.plan, coalesce(b.series::text, '') as series").
+		Joins("join accounts s on s.id = b.student_id").Joins("join accounts i on i.id = b.instructor_id").
+		Where("b.school_id = ? and b.cancelled_at is null", tx.School).Order("b.starts_at, b.registration, b.id").Limit(bookingsMost)
+}
+
+// bookingsMost bounds what is listed of a plan.
+const bookingsMost = 2000
+
 // Bookings lists what is planned and not cancelled between two moments, the
 // earliest first.
 func (tx *Tx) Bookings(from, to time.Time) ([]school.Booking, error) {
-	return find[school.Booking](tx.db.Table("bookings b").
-		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, b.starts_at, b.ends_at, b.exercises").
-		Joins("join accounts s on s.id = b.student_id").Joins("join accounts i on i.id = b.instructor_id").
-		Where("b.school_id = ? and b.cancelled_at is null and b.ends_at > ? and b.starts_at < ?", tx.School, from, to).Order("b.starts_at, b.registration, b.id").Limit(1000))
+	return find[school.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ?", from, to))
 }
 
-// Book keeps a booking and gives its id. Whoever or whatever is booked for the
-// time already is a *form.InputError that names the other booking.
-func (tx *Tx) Book(b school.Booking, by string, now time.Time) (string, error) {
+// BookingsOf is Bookings of one person, who teaches or flies.
+func (tx *Tx) BookingsOf(person string, from, to time.Time) ([]school.Booking, error) {
+	return find[school.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ? and (b.student_id = ? or b.instructor_id = ?)", from, to, person, person))
+}
+
+// Booking finds one that is not cancelled.
+func (tx *Tx) Booking(id string) (school.Booking, error) {
+	return take[school.Booking](tx.bookings().Where("b.id = ?", id))
+}
+
+// WholeBooking is a booking with the names of whom it is for; an error is a
+// *form.InputError that says what of it the school does not have.
+func (tx *Tx) WholeBooking(b school.Booking, now time.Time) (school.Booking, error) {
 	if err := b.Check(now); err != nil {
-		return "", err
+		return b, err
 	}
-	head, err := tx.bump()
+	student, err := tx.Student(b.StudentID)
 	if err != nil {
-		return "", err
+		return b, form.Bad("student", "is no student of the school")
 	}
-	if _, err := tx.Student(b.StudentID); err != nil {
-		return "", form.Bad("student", "is no student of the school")
-	}
-	switch roles, err := tx.RolesOf(b.InstructorID); {
+	switch m, err := tx.Member(b.InstructorID); {
 	case err != nil:
-		return "", form.Bad("instructor", "is no member of the school")
-	case !roles.Teach():
-		return "", form.Bad("instructor", "does not teach at the school")
+		return b, form.Bad("instructor", "is no member of the school")
+	case !m.Roles.Teach():
+		return b, form.Bad("instructor", "does not teach at the school")
+	default:
+		b.Student, b.Instructor = student.Name, m.Name
 	}
 	day := school.Day(b.StartsAt, tx.Zone)
 	switch a, err := tx.OneAircraft(b.Registration, day); {
 	case err != nil:
-		return "", form.Bad("registration", "is no aircraft of the school")
+		return b, form.Bad("registration", "is no aircraft of the school")
 	case a.Retired(day):
-		return "", form.Bad("registration", "is retired since %s", a.RetiredOn)
+		return b, form.Bad("registration", "is retired since %s", a.RetiredOn)
 	}
-	others, err := tx.Bookings(b.StartsAt, b.EndsAt)
-	if err != nil {
-		return "", err
-	}
-	if words := b.Clash(others, tx.Zone); words != "" {
-		return "", form.Bad("startsAt", "cannot be: %s", words)
-	}
-	row := bookingRow{SchoolID: tx.School, StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
-		Exercises: b.Exercises, BookedBy: by, BookedAt: now}
-	if err := tx.db.Create(&row).Error; err != nil {
-		return "", fmt.Errorf("keeping the booking: %w", err)
-	}
-	return row.ID, tx.changed(head.Seq, "booking", row.ID)
+	return b, nil
 }
 
-// CancelBooking takes a booking off the plan; it is kept, with the reason.
-func (tx *Tx) CancelBooking(id, why, by string, now time.Time) error {
+// Obstacles are what stands against each of some bookings, of which the earliest
+// is first and the last ends at the same time or later.
+func (tx *Tx) Obstacles(of []school.Booking, now time.Time) (school.Around, [][]school.Obstacle, error) {
+	around, err := tx.Around(of[0].StartsAt.Add(-school.LongestBooking), of[len(of)-1].EndsAt.Add(school.LongestBooking), now)
+	if err != nil {
+		return around, nil, err
+	}
+	out := make([][]school.Obstacle, len(of))
+	for i, b := range of {
+		out[i] = around.Obstacles(b)
+	}
+	return around, out, nil
+}
+
+// Book keeps bookings, all or none, and gives their ids and what is warned of.
+// What refuses one is a *form.InputError that says it.
+func (tx *Tx) Book(all []school.Booking, by string, now time.Time) ([]string, []school.Obstacle, error) {
+	head, err := tx.bump()
+	if err != nil {
+		return nil, nil, err
+	}
+	warned, err := tx.stand(all, now)
+	if err != nil {
+		return nil, nil, err
+	}
+	ids := []string{}
+	for _, b := range all {
+		row := bookingRow{SchoolID: tx.School, StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
+			Exercises: b.Exercises, Plan: b.Plan, BookedBy: by, BookedAt: now}
+		if b.Series != "" {
+			row.Series = &b.Series
+		}
+		if err := tx.db.Create(&row).Error; err != nil {
+			return nil, nil, fmt.Errorf("keeping the booking: %w", err)
+		}
+		ids = append(ids, row.ID)
+		if err := tx.changed(head.Seq, "booking", row.ID); err != nil {
+			return nil, nil, err
+		}
+	}
+	return ids, warned, nil
+}
+
+// stand fills bookings in, and holds them against everything: what refuses one is
+// an error, the rest is given.
+func (tx *Tx) stand(all []school.Booking, now time.Time) (warned []school.Obstacle, err error) {
+	for i, b := range all {
+		if all[i], err = tx.WholeBooking(b, now); err != nil {
+			return nil, err
+		}
+	}
+	_, obstacles, err := tx.Obstacles(all, now)
+	if err != nil {
+		return nil, err
+	}
+	warned = []school.Obstacle{}
+	for i, against := range obstacles {
+		for _, o := range against {
+			if !o.Refused {
+				warned = append(warned, o)
+				continue
+			}
+			on := ""
+			if len(all) > 1 {
+				on = all[i].StartsAt.In(tx.Zone).Format("Mon 2 Jan: ")
+			}
+			return nil, form.Bad("startsAt", "cannot be: %s%s", on, o.Words)
+		}
+	}
+	return warned, nil
+}
+
+// Move puts a booking to another time, person or aircraft, and gives what is
+// warned of.
+func (tx *Tx) Move(b school.Booking, by string, now time.Time) ([]school.Obstacle, error) {
+	head, err := tx.bump()
+	if err != nil {
+		return nil, err
+	}
+	warned, err := tx.stand([]school.Booking{b}, now)
+	if err != nil {
+		return nil, err
+	}
+	done := tx.own(&bookingRow{}).Where("id = ? and cancelled_at is null", b.ID).Select("StudentID", "InstructorID", "Registration", "StartsAt", "EndsAt", "MovedBy", "MovedAt").
+		Updates(bookingRow{StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, MovedBy: &by, MovedAt: &now})
+	switch {
+	case done.Error != nil:
+		return nil, fmt.Errorf("moving the booking: %w", done.Error)
+	case done.RowsAffected == 0:
+		return nil, ErrNotFound
+	}
+	return warned, tx.changed(head.Seq, "booking", b.ID)
+}
+
+// CancelBooking takes a booking off the plan, with series also those of its weeks
+// that come after it; they are kept, with the reason.
+func (tx *Tx) CancelBooking(id, why string, series bool, by string, now time.Time) error {
 	head, err := tx.bump()
 	if err != nil {
 		return err
 	}
-	done := tx.own(&bookingRow{}).Where("id = ? and cancelled_at is null", id).Updates(bookingRow{CancelledBy: &by, CancelledAt: &now, Why: why})
-	switch {
-	case done.Error != nil:
-		return fmt.Errorf("cancelling the booking: %w", done.Error)
-	case done.RowsAffected == 0:
-		return ErrNotFound
+	b, err := tx.Booking(id)
+	if err != nil {
+		return err
+	}
+	which := tx.own(&bookingRow{}).Where("cancelled_at is null")
+	if series && b.Series != "" {
+		which = which.Where("series = ? and starts_at >= ?", b.Series, b.StartsAt)
+	} else {
+		which = which.Where("id = ?", id)
+	}
+	if err := which.Updates(bookingRow{CancelledBy: &by, CancelledAt: &now, Why: why}).Error; err != nil {
+		return fmt.Errorf("cancelling the booking: %w", err)
 	}
 	return tx.changed(head.Seq, "booking", id)
 }

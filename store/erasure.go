@@ -62,6 +62,9 @@ func (tx *Tx) Erase(id, typed string, now time.Time) error {
 		{"delete from sessions where account_id = ?", []any{id}},
 		{"update memberships set number = '', erased_at = ? where school_id = ? and account_id = ?", []any{now, tx.School, id}},
 		{"update invitations set name = ?, email = ? where school_id = ? and email = ?", []any{name, email, tx.School, before.Email}},
+		{"update away set why = '' where school_id = ? and account_id = ?", []any{tx.School, id}},
+		{"delete from standby where school_id = ? and student_id = ?", []any{tx.School, id}},
+		{"delete from calendars where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"update record_shares set whom = '' where school_id = ? and student_id = ?", []any{tx.School, id}},
 	} {
 		if err := tx.db.Exec(step.what, step.args...).Error; err != nil {

@@ -5,12 +5,15 @@ package checklist
 type Exercise struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
+	// After are the exercises that are flown before it.
+	After []string `json:"after,omitempty"`
 }
 
 // Exercises are all that there are.
 var Exercises = []Exercise{
-	{"circuits", "circuits"}, {"stalls", "stalls"}, {"spins", "spins"}, {"steep-turns", "steep turns"}, {"navigation", "navigation"}, {"short-field", "short field"},
-	{"engine-failure", "engine failure"}, {"external-power", "start from external power"}, {"hover", "hover"}, {"autorotation", "autorotation"},
+	{ID: "circuits", Label: "circuits"}, {ID: "stalls", Label: "stalls"}, {ID: "spins", Label: "spins", After: []string{"stalls"}}, {ID: "steep-turns", Label: "steep turns"},
+	{ID: "navigation", Label: "navigation", After: []string{"circuits"}}, {ID: "short-field", Label: "short field", After: []string{"circuits"}}, {ID: "engine-failure", Label: "engine failure"},
+	{ID: "external-power", Label: "start from external power"}, {ID: "hover", Label: "hover"}, {ID: "autorotation", Label: "autorotation", After: []string{"hover"}},
 }
 
 // ExerciseIDs are their ids.

@@ -39,6 +39,8 @@ type Policy struct {
 	// StartOrders are the engines of a type in the order the school starts them,
 	// where that is not the maker's.
 	StartOrders map[string][]int `json:"startOrders,omitempty"`
+	// Planning is what it does about what stands against a lesson that is planned.
+	Planning school.Planning `json:"planning,omitzero"`
 	// KeepYears is for how many years after somebody has left their name is kept.
 	KeepYears int `json:"keepYears"`
 }
@@ -57,7 +59,7 @@ var (
 func Default(standing progress.Policy, scales []string, settings school.Settings) Policy {
 	turn := 900
 	return Policy{ID: ID, Title: "The school’s policy", Version: standing.Version, Standing: standing, Methods: slices.Clone(lesson.Methods), Scales: scales,
-		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], KeepYears: 10}
+		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], Planning: school.Planning{}.Usual(), KeepYears: 10}
 }
 
 // Faults lists every mistake in the policy. It makes a policy a document of the
@@ -118,6 +120,11 @@ func (p Policy) Faults() []aircraft.Fault {
 	word("$.timeRule", p.TimeRule, school.TimeRules)
 	word("$.leaning", p.Leaning, Leanings)
 	word("$.breakers", p.Breakers, Breakers)
+	for _, q := range questions {
+		if q.group == planning {
+			word("$."+q.path, q.one.get(p), []string{school.Refuse, school.Warn, school.Allow})
+		}
+	}
 	for typ, order := range p.StartOrders {
 		sorted := slices.Sorted(slices.Values(order))
 		for i, n := range sorted {

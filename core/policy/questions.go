@@ -11,6 +11,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
+	"jetprimer/core/school"
 )
 
 // Choice is one of the ways in which a question is decided.
@@ -141,9 +142,30 @@ var questions = []question{
 	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
 		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
 		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},
+	planned("leave", "somebody is on leave", "A lesson with somebody who is away is refused by most, since nobody would be there.",
+		func(p *school.Planning) *string { return &p.Leave }),
+	planned("shifts", "outside of an instructor’s hours", "Most warn, so that an early start can be agreed; those who pay by the shift refuse.",
+		func(p *school.Planning) *string { return &p.Shifts }),
+	planned("outOfService", "an aircraft that is not to be had", "In the workshop or lent: refused by most.",
+		func(p *school.Planning) *string { return &p.OutOfService }),
+	planned("grounded", "an aircraft that is grounded now", "It may fly again by then, so most warn; some plan nothing on it until it is returned.",
+		func(p *school.Planning) *string { return &p.Grounded }),
+	planned("prerequisites", "exercises before what they build on", "Spins before stalls, navigation before circuits: most warn, since a student may have flown them elsewhere.",
+		func(p *school.Planning) *string { return &p.Prerequisites }),
 	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1, high: 60,
 		words:  "Authorities ask for some years of a training record, privacy for no more. After it a name is replaced by a pseudonym; the signatures stay provable.",
 		number: counted(func(p *Policy) *int { return &p.KeepYears })},
+}
+
+// planning is the group of what stands against a lesson that is planned.
+const planning = "Planning"
+
+// planned is what is done where something stands against a lesson; what was left
+// empty reads as the usual.
+func planned(path, label, words string, of func(p *school.Planning) *string) question {
+	return question{path: "planning." + path, group: planning, label: "planned: " + label, words: words,
+		one:     &way{get: func(p Policy) string { usual := p.Planning.Usual(); return *of(&usual) }, set: func(p *Policy, id string) { *of(&p.Planning) = id }},
+		choices: only(Choice{school.Refuse, "refused"}, Choice{school.Warn, "warned of"}, Choice{school.Allow, "said nothing of"})}
 }
 
 func methodChoices() []Choice {

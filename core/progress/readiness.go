@@ -155,6 +155,8 @@ type Readiness struct {
 	// Blocks are what is missing besides elements, in sentences.
 	Blocks []string `json:"blocks"`
 	Plan   []Step   `json:"plan"`
+	// checks are how many stage checks are asked for.
+	checks int
 }
 
 // Missing is an element that is not to standard.
@@ -174,6 +176,37 @@ type Step struct {
 	Lesson   string   `json:"lesson"`
 	Title    string   `json:"title"`
 	Elements []string `json:"elements"`
+}
+
+// Next is the lesson to fly next, and the part of readiness that it brings, 0 to
+// 1. A lesson of the plan brings of each missing element that it shows one of the
+// lessons that this still needs, of all that is required. Where no element is
+// missing the readiness itself waits for what stands in the way: a stage check, or
+// a whole list that answers a critical error. False where nothing is in the way.
+func (r Readiness) Next() (Step, float64, bool) {
+	if len(r.Plan) > 0 {
+		return r.Plan[0], r.gain(r.Plan[0]), true
+	}
+	switch {
+	case len(r.Missing) > 0 || len(r.Blocks) == 0:
+		return Step{}, 0, false
+	case r.checks > 0:
+		return Step{Title: StageCheckTitle}, 1 / float64(len(r.Blocks)), true
+	}
+	return Step{Title: "The whole list"}, 1 / float64(len(r.Blocks)), true
+}
+
+// StageCheckTitle is what a stage check is called in a plan.
+const StageCheckTitle = "Stage check"
+
+func (r Readiness) gain(s Step) float64 {
+	sum := 0.0
+	for _, m := range r.Missing {
+		if m.Lessons > 0 && slices.Contains(s.Elements, m.Element) {
+			sum += 1 / float64(m.Lessons)
+		}
+	}
+	return sum / float64(max(r.Required, 1))
 }
 
 // Ready judges readiness by the policy, with what is missing and a plan.
@@ -258,6 +291,7 @@ func (p Policy) why(f Facts, standing string, lessons int) string {
 // check of the class counts, as long as the policy says.
 func (p Policy) blocks(c Case, r *Readiness) {
 	for _, stage := range p.Stages {
+		before := len(r.Blocks)
 		var latest *StageCheck
 		for i, s := range c.StageChecks {
 			if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending && (latest == nil || s.Date >= latest.Date) {
@@ -272,6 +306,7 @@ func (p Policy) blocks(c Case, r *Readiness) {
 		case addDays(latest.Date, stage.Days) < c.AsOf:
 			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check on %s is older than %d days: %s.", latest.Date, stage.Days, stage.Title))
 		}
+		r.checks += len(r.Blocks) - before
 	}
 	for _, o := range c.Criticals {
 		if o.Class != c.Class {

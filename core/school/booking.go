@@ -21,6 +21,10 @@ type Booking struct {
 	StartsAt     time.Time `json:"startsAt"`
 	EndsAt       time.Time `json:"endsAt"`
 	Exercises    []string  `json:"exercises" gorm:"serializer:json"`
+	// Plan is the kind of lesson by the student's plan; empty for none.
+	Plan string `json:"plan"`
+	// Series is the id of the weeks that it was booked with; empty for none.
+	Series string `json:"series"`
 }
 
 // The bounds of a booking: how long it is, and how far ahead.
@@ -28,6 +32,12 @@ const (
 	ShortestBooking = 15 * time.Minute
 	LongestBooking  = 8 * time.Hour
 	FarthestBooking = 366 * 24 * time.Hour
+)
+
+// The bounds of what is booked at once, and of the words of a plan.
+const (
+	WeeksMost = 26
+	planMost  = 120 // letters
 )
 
 // Check names what of a booking cannot be, made at a moment.
@@ -42,6 +52,8 @@ func (b Booking) Check(now time.Time) error {
 		return form.Bad("startsAt", "is more than a year ahead")
 	case len(b.Exercises) > 16:
 		return form.Bad("exercises", "are at most 16")
+	case len([]rune(b.Plan)) > planMost:
+		return form.Bad("plan", "must have at most %d letters", planMost)
 	}
 	return nil
 }

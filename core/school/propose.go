@@ -1,0 +1,200 @@
+package school
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"time"
+)
+
+// Wish is the next lesson of a student's plan, with who and what could give it.
+type Wish struct {
+	StudentID string `json:"studentId"`
+	Student   string `json:"student"`
+	// Plan is the kind of lesson, Elements those that it would show.
+	Plan      string   `json:"plan"`
+	Elements  []string `json:"elements"`
+	Exercises []string `json:"exercises"`
+	// Gain is the part of the student's readiness that it brings, 0 to 1.
+	Gain    float64 `json:"gain"`
+	Minutes int     `json:"minutes"`
+	// Teachers are those who could give it, their own instructor first; Aircraft
+	// those that it could be flown on.
+	Teachers []Named  `json:"teachers"`
+	Aircraft []string `json:"aircraft"`
+	// Waiting is how many days ago their last lesson was; below zero for none yet.
+	Waiting int `json:"waiting"`
+}
+
+// Proposal is a lesson that nobody has planned yet.
+type Proposal struct {
+	Wish
+	StartsAt     time.Time `json:"startsAt"`
+	EndsAt       time.Time `json:"endsAt"`
+	InstructorID string    `json:"instructorId"`
+	Instructor   string    `json:"instructor"`
+	Registration string    `json:"registration"`
+	// Own says that it is with the student's own instructor.
+	Own bool `json:"own"`
+}
+
+func (p Proposal) booking() Booking {
+	return Booking{StudentID: p.StudentID, Student: p.Student, InstructorID: p.InstructorID, Instructor: p.Instructor, Registration: p.Registration,
+		StartsAt: p.StartsAt, EndsAt: p.EndsAt, Exercises: p.Exercises}
+}
+
+// worth is what the objective counts of a proposal: the readiness gained, a tenth
+// less with another instructor than their own.
+func (p Proposal) worth() float64 {
+	if p.Own {
+		return p.Gain
+	}
+	return 0.9 * p.Gain
+}
+
+// The hours at which a lesson is proposed, and how many ways of a wish and how many
+// aircraft of an hour are looked at.
+const (
+	proposedFrom  = 8 * time.Hour
+	proposedTo    = 18 * time.Hour
+	proposedStep  = time.Hour
+	waysMost      = 150
+	aircraftTried = 4
+)
+
+// Propose finds lessons for a week from a moment on: one of each wish at most, none
+// against anything of what is planned. It looks for the most readiness gained in
+// the week, summed over the students (worth). The wishes are placed in the order of
+// what they gain, of as much the one who has waited longer; one that finds no place
+// takes that of a single other where the other finds another place. That is the
+// best there is where nothing is short, and near it where something is. What it
+// gives depends on nothing but what it is given.
+func (a Around) Propose(from time.Time, days int, wishes []Wish) []Proposal {
+	wishes = slices.Clone(wishes)
+	slices.SortStableFunc(wishes, func(x, y Wish) int {
+		return cmp.Or(cmp.Compare(y.Gain, x.Gain), cmp.Compare(y.Waiting, x.Waiting), cmp.Compare(x.Student, y.Student), cmp.Compare(x.StudentID, y.StudentID))
+	})
+	ways := make([][]Proposal, len(wishes))
+	for i, w := range wishes {
+		if w.Gain > 0 {
+			ways[i] = a.ways(from, days, w, i)
+		}
+	}
+	placed := make([]*Proposal, len(wishes))
+	for i := range wishes {
+		if placed[i] = free(ways[i], placed, -1); placed[i] == nil {
+			exchange(i, ways, placed)
+		}
+	}
+	out := []Proposal{}
+	for _, p := range placed {
+		if p != nil {
+			out = append(out, *p)
+		}
+	}
+	return out
+}
+
+// ways are the ways in which a wish could be met, the most worth first, of as
+// much the earliest. The wishes begin their search on different days and aircraft,
+// so that few ways are enough to find room for all.
+func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
+	local := from.In(a.Zone)
+	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, a.Zone)
+	long := time.Duration(w.Minutes) * time.Minute
+	hours := int((proposedTo-proposedFrom)/proposedStep) + 1
+	var out []Proposal
+	for n, teacher := range w.Teachers {
+		for d := range days {
+			day := midnight.AddDate(0, 0, (d+turn)%days)
+			for h := range hours {
+				at := day.Add(proposedFrom + time.Duration(h)*proposedStep)
+				if at.Before(from) {
+					continue
+				}
+				for k := range min(len(w.Aircraft), aircraftTried) {
+					registration := w.Aircraft[(k+turn)%len(w.Aircraft)]
+					p := Proposal{Wish: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID, Instructor: teacher.Name, Registration: registration, Own: n == 0}
+					if len(a.Obstacles(p.booking())) == 0 {
+						out = append(out, p)
+					}
+				}
+			}
+			if len(out) >= waysMost {
+				break
+			}
+		}
+		if len(out) >= waysMost {
+			break
+		}
+	}
+	slices.SortStableFunc(out, func(x, y Proposal) int {
+		return cmp.Or(cmp.Compare(y.worth(), x.worth()), x.StartsAt.Compare(y.StartsAt))
+	})
+	return out
+}
+
+func (p Proposal) meets(o Proposal) bool {
+	return (p.InstructorID == o.InstructorID || p.Registration == o.Registration || p.StudentID == o.StudentID) && p.StartsAt.Before(o.EndsAt) && o.StartsAt.Before(p.EndsAt)
+}
+
+// free is the first of the ways that meets none of what is placed, but the one
+// left out.
+func free(ways []Proposal, placed []*Proposal, but int) *Proposal {
+	i := slices.IndexFunc(ways, func(p Proposal) bool { return len(met(p, placed, but)) == 0 })
+	if i < 0 {
+		return nil
+	}
+	return &ways[i]
+}
+
+// met are the numbers of what is placed that a proposal meets.
+func met(p Proposal, placed []*Proposal, but int) (out []int) {
+	for i, o := range placed {
+		if o != nil && i != but && p.meets(*o) {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// exchange places a wish where a single other stands that finds another place.
+func exchange(i int, ways [][]Proposal, placed []*Proposal) {
+	for w := range ways[i] {
+		in := met(ways[i][w], placed, -1)
+		if len(in) != 1 {
+			continue
+		}
+		was := placed[in[0]]
+		placed[i] = &ways[i][w]
+		if placed[in[0]] = free(ways[in[0]], placed, in[0]); placed[in[0]] != nil {
+			return
+		}
+		placed[i], placed[in[0]] = nil, was
+	}
+}
+
+// Why says in words what a proposal rests on.
+func (p Proposal) Why() string {
+	words := fmt.Sprintf("%s: ", p.Plan)
+	switch n := len(p.Elements); {
+	case n == 0:
+		words += "it is what stands in the way of the checkride."
+	case n == 1:
+		words += fmt.Sprintf("shows one element that is missing, %.0f %% of the readiness that is asked for.", 100*p.Gain)
+	default:
+		words += fmt.Sprintf("shows %d elements that are missing, %.0f %% of the readiness that is asked for.", n, 100*p.Gain)
+	}
+	switch {
+	case p.Waiting < 0:
+		words += " No lesson yet."
+	case p.Waiting == 1:
+		words += " The last lesson was yesterday."
+	case p.Waiting > 1:
+		words += fmt.Sprintf(" The last lesson was %d days ago.", p.Waiting)
+	}
+	if p.Own {
+		return words + " With their own instructor."
+	}
+	return words + " With another instructor than their own."
+}

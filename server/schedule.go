@@ -1,0 +1,487 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/form"
+	"jetprimer/core/progress"
+	"jetprimer/core/school"
+	"jetprimer/exchange"
+	"jetprimer/store"
+)
+
+// Line is who or what has a line of the schedule.
+type Line struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	Note string `json:"note" doc:"an aircraft's type, a student's instructor"`
+	Base string `json:"base,omitempty"`
+	// Grounded says why an aircraft stays on the ground now.
+	Grounded string `json:"grounded,omitempty"`
+}
+
+// ScheduleView is what is planned on some days.
+type ScheduleView struct {
+	From        string                    `json:"from"`
+	Days        []string                  `json:"days"`
+	Today       string                    `json:"today"`
+	Aircraft    []Line                    `json:"aircraft"`
+	Instructors []Line                    `json:"instructors"`
+	Students    []Line                    `json:"students"`
+	Planned     []Planned                 `json:"planned"`
+	Away        []school.Away             `json:"away"`
+	Shifts      map[string][]school.Shift `json:"shifts" doc:"of those who have said when they work"`
+	Standby     []store.Standby           `json:"standby"`
+	Summary     school.Summary            `json:"summary"`
+	// Waiting are students whose last lesson is two weeks ago or more and for whom
+	// nothing is planned; those who may plan are told.
+	Waiting []string `json:"waiting"`
+}
+
+// ProposalView is a lesson that nobody has planned yet, with what it rests on.
+type ProposalView struct {
+	school.Proposal
+	Why string `json:"why"`
+}
+
+// ProposalsView are the proposed lessons of some days.
+type ProposalsView struct {
+	Proposals []ProposalView `json:"proposals"`
+	// Left are students with a plan for whom nothing was found.
+	Left []string `json:"left"`
+}
+
+type scheduleInput struct {
+	From string `query:"from" format:"date" doc:"the first day; today when left out"`
+	Days int    `query:"days" minimum:"1" maximum:"7" default:"7"`
+}
+
+// waitingDays is after how many days without a lesson a student is named.
+const waitingDays = 14
+
+func (s *Server) scheduleRoutes() {
+	route(s, huma.Operation{OperationID: "schedule", Method: http.MethodGet, Path: "/schedule", Summary: "What is planned on some days"}, s.schedule)
+	route(s, huma.Operation{OperationID: "proposals", Method: http.MethodGet, Path: "/proposals", Summary: "The next lessons of students' plans that fit people and aircraft"}, s.proposals)
+	route(s, huma.Operation{OperationID: "note-away", Method: http.MethodPost, Path: "/away", Summary: "Note leave, or that an aircraft is not to be had", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusCreated}, s.noteAway)
+	route(s, huma.Operation{OperationID: "end-away", Method: http.MethodPost, Path: "/away/{id}/end", Summary: "Say that it does not hold any more", DefaultStatus: http.StatusNoContent}, s.endAway)
+	route(s, huma.Operation{OperationID: "set-shifts", Method: http.MethodPut, Path: "/shifts/{id}", Summary: "Keep when somebody works", MaxBodyBytes: 8 << 10, DefaultStatus: http.StatusNoContent}, s.setShifts)
+	route(s, huma.Operation{OperationID: "set-standby", Method: http.MethodPut, Path: "/standby/{id}", Summary: "Note that a student would come at short notice", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusNoContent}, s.setStandby)
+	route(s, huma.Operation{OperationID: "drop-standby", Method: http.MethodDelete, Path: "/standby/{id}", Summary: "Take a student off the stand-by list", DefaultStatus: http.StatusNoContent}, s.dropStandby)
+	route(s, huma.Operation{OperationID: "renew-calendar", Method: http.MethodPost, Path: "/calendar", Summary: "A new secret address for one's calendar; the one before ends"}, s.renewCalendar)
+	route(s, huma.Operation{OperationID: "calendar", Method: http.MethodGet, Path: "/calendar/{school}/{secret}", Summary: "A person's planned lessons as iCalendar"}, s.calendar)
+}
+
+// span is the midnight of the first day of some days, in the school's zone.
+func (s *Server) span(w who, from string) (time.Time, error) {
+	if from == "" {
+		from = s.today(w)
+	}
+	midnight, err := time.ParseInLocation(time.DateOnly, from, w.zone)
+	if err != nil || midnight.Year() < 2000 || midnight.Year() > 2200 {
+		return midnight, form.Bad("from", "is no day, such as 2026-11-24")
+	}
+	return midnight, nil
+}
+
+func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ScheduleView }, error) {
+	midnight, err := s.span(w, in.From)
+	if err != nil {
+		return nil, err
+	}
+	end := midnight.AddDate(0, 0, in.Days)
+	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []Line{}, Instructors: []Line{}, Students: []Line{}, Waiting: []string{}}}
+	v := &out.Body
+	for d := range in.Days {
+		v.Days = append(v.Days, school.Day(midnight.AddDate(0, 0, d), w.zone))
+	}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		may, err := s.readable(tx, w)
+		if err != nil {
+			return err
+		}
+		lessons, err := tx.Lessons("", midnight, end)
+		if err != nil {
+			return err
+		}
+		unsigned, err := tx.Unsigned()
+		if err != nil {
+			return err
+		}
+		if v.Planned, err = s.planned(tx, may, midnight, end, append(unsigned, lessons...)); err != nil {
+			return err
+		}
+		around, err := tx.Around(midnight, end, s.now())
+		if err != nil {
+			return err
+		}
+		v.Away, v.Shifts = around.Away, around.Shifts
+		for i, a := range v.Away {
+			if a.PersonID != "" && !a.MayNote(w.roles, w.account) && !w.roles.Teach() {
+				v.Away[i].Why = "away"
+			}
+		}
+		if err := s.lines(tx, v, around, may); err != nil {
+			return err
+		}
+		registrations := make([]string, len(v.Aircraft))
+		for i, a := range v.Aircraft {
+			registrations[i] = a.ID
+		}
+		v.Summary = around.Summary(midnight, in.Days, registrations)
+		if v.Standby, err = tx.Standby(v.From); err != nil {
+			return err
+		}
+		v.Standby = slices.DeleteFunc(v.Standby, func(one store.Standby) bool { return !may(one.StudentID) })
+		if w.roles.May("book") {
+			v.Waiting, err = s.waiting(tx, v.Students)
+		}
+		return err
+	})
+}
+
+// lines are who and what has a line: students only as far as the person may know.
+func (s *Server) lines(tx *store.Tx, v *ScheduleView, around school.Around, may func(string) bool) error {
+	fleet, err := s.aircraftDay(tx, v.From)
+	if err != nil {
+		return err
+	}
+	for _, a := range fleet {
+		v.Aircraft = append(v.Aircraft, Line{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
+	}
+	members, err := tx.Members()
+	if err != nil {
+		return err
+	}
+	for _, t := range teachers(members) {
+		v.Instructors = append(v.Instructors, Line{ID: t.ID, Name: t.Name})
+	}
+	active := map[string]bool{}
+	for _, m := range members {
+		active[m.ID] = m.Active
+	}
+	students, err := tx.Students()
+	if err != nil {
+		return err
+	}
+	for _, st := range students {
+		if may(st.ID) && active[st.ID] {
+			v.Students = append(v.Students, Line{ID: st.ID, Name: st.Name, Note: st.Instructor})
+		}
+	}
+	return nil
+}
+
+// waiting are the names of students without a lesson for two weeks and without
+// one that is planned.
+func (s *Server) waiting(tx *store.Tx, students []Line) ([]string, error) {
+	out := []string{}
+	flown, err := tx.Flown()
+	if err != nil {
+		return nil, err
+	}
+	ahead, err := tx.Bookings(s.now(), s.now().Add(school.FarthestBooking))
+	if err != nil {
+		return nil, err
+	}
+	for _, st := range students {
+		last := flown[st.ID].Last
+		if s.now().Sub(last) < waitingDays*24*time.Hour || slices.ContainsFunc(ahead, func(b school.Booking) bool { return b.StudentID == st.ID }) {
+			continue
+		}
+		out = append(out, st.Name)
+	}
+	return out, nil
+}
+
+func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ProposalsView }, error) {
+	midnight, err := s.span(w, in.From)
+	if err != nil {
+		return nil, err
+	}
+	now := s.now()
+	from := midnight
+	if from.Before(now) {
+		from = now
+	}
+	out := &struct{ Body ProposalsView }{ProposalsView{[]ProposalView{}, []string{}}}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		around, err := tx.Around(midnight, midnight.AddDate(0, 0, in.Days+1), now)
+		if err != nil {
+			return err
+		}
+		wishes, err := s.wishes(tx, midnight, midnight.AddDate(0, 0, in.Days))
+		if err != nil {
+			return err
+		}
+		for _, p := range around.Propose(from, in.Days, wishes) {
+			out.Body.Proposals = append(out.Body.Proposals, ProposalView{p, p.Why()})
+		}
+		for _, one := range wishes {
+			if !slices.ContainsFunc(out.Body.Proposals, func(p ProposalView) bool { return p.StudentID == one.StudentID }) {
+				out.Body.Left = append(out.Body.Left, one.Student)
+			}
+		}
+		return nil
+	})
+}
+
+// wishes are the next lessons of all students for whom nothing is planned in the
+// time.
+func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error) {
+	day := tx.Day(s.now())
+	planned, err := tx.Bookings(from, to)
+	if err != nil {
+		return nil, err
+	}
+	flown, err := tx.Flown()
+	if err != nil {
+		return nil, err
+	}
+	p, err := tx.Policy(day)
+	if err != nil {
+		return nil, err
+	}
+	on, err := s.casesOn(tx, day)
+	if err != nil {
+		return nil, err
+	}
+	view := ScheduleView{From: day}
+	if err := s.lines(tx, &view, school.Around{}, func(string) bool { return true }); err != nil {
+		return nil, err
+	}
+	fleet, err := tx.Aircraft(day)
+	if err != nil {
+		return nil, err
+	}
+	students, err := tx.Students()
+	if err != nil {
+		return nil, err
+	}
+	out := []school.Wish{}
+	for _, st := range students {
+		if slices.ContainsFunc(planned, func(b school.Booking) bool { return b.StudentID == st.ID }) || !slices.ContainsFunc(view.Students, func(l Line) bool { return l.ID == st.ID }) {
+			continue
+		}
+		c, err := on.of(st, p.Standing)
+		if err != nil {
+			return nil, err
+		}
+		next, gain, any := c.Policy.Ready(c.Case).Next()
+		if !any {
+			continue
+		}
+		w := school.Wish{StudentID: st.ID, Student: st.Name, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
+		if f, had := flown[st.ID]; had {
+			w.Waiting = int(s.now().Sub(f.Last).Hours() / 24)
+		}
+		for _, a := range fleet {
+			if a.Type == c.List.AircraftType {
+				w.Aircraft = append(w.Aircraft, a.Registration)
+			}
+		}
+		w.Teachers = teachersOf(st, view.Instructors, next.Title == progress.StageCheckTitle)
+		out = append(out, w)
+	}
+	return out, nil
+}
+
+// proposedMinutes is how long a lesson is that is proposed.
+const proposedMinutes = 90
+
+// teachersOf are those who could teach a student, their own instructor first; a
+// stage check is flown with another.
+func teachersOf(st store.Student, all []Line, check bool) []school.Named {
+	out := []school.Named{}
+	for _, own := range []bool{true, false} {
+		for _, t := range all {
+			if (t.ID == st.InstructorID) == own && !(own && check) && t.ID != st.ID {
+				out = append(out, school.Named{ID: t.ID, Name: t.Name})
+			}
+		}
+	}
+	return out
+}
+
+func (s *Server) noteAway(ctx context.Context, w who, in *struct {
+	Body struct {
+		Person       string `json:"person,omitempty" format:"uuid" doc:"you when neither a person nor an aircraft is named"`
+		Registration string `json:"registration,omitempty" maxLength:"16"`
+		FromOn       string `json:"fromOn" format:"date"`
+		FromAt       string `json:"fromAt,omitempty" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"the beginning of the day when left out"`
+		ToOn         string `json:"toOn" format:"date"`
+		ToAt         string `json:"toAt,omitempty" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"the end of the day when left out"`
+		Why          string `json:"why" minLength:"1" maxLength:"200"`
+	}
+}) (*struct {
+	Body struct {
+		ID string `json:"id"`
+	}
+}, error) {
+	b := in.Body
+	a := school.Away{PersonID: b.Person, Registration: b.Registration, Why: b.Why}
+	if a.PersonID == "" && a.Registration == "" {
+		a.PersonID = w.account
+	}
+	from, err := s.span(w, b.FromOn)
+	if err != nil {
+		return nil, err
+	}
+	to, err := s.span(w, b.ToOn)
+	if err != nil {
+		return nil, form.Bad("toOn", "is no day, such as 2026-11-24")
+	}
+	to = to.AddDate(0, 0, 1)
+	if b.FromAt != "" {
+		if from, err = moment(w, b.FromOn, b.FromAt); err != nil {
+			return nil, err
+		}
+	}
+	if b.ToAt != "" {
+		if to, err = moment(w, b.ToOn, b.ToAt); err != nil {
+			return nil, err
+		}
+	}
+	a.StartsAt, a.EndsAt = from.UTC(), to.UTC()
+	if !a.MayNote(w.roles, w.account) {
+		return nil, huma.Error403Forbidden("Everybody notes their own leave; the chief instructor and the administrator that of others, with maintenance what is not to be had of the aircraft.")
+	}
+	out := &struct {
+		Body struct {
+			ID string `json:"id"`
+		}
+	}{}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body.ID, err = tx.NoteAway(a, w.account, s.now())
+		return err
+	})
+}
+
+func (s *Server) endAway(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+		a, err := tx.OneAway(in.ID)
+		if err != nil {
+			return err
+		}
+		if !a.MayNote(w.roles, w.account) {
+			return huma.Error403Forbidden("Only who may note it may end it.")
+		}
+		return tx.EndAway(in.ID, w.account, s.now())
+	})
+}
+
+func (s *Server) setShifts(ctx context.Context, w who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		Shifts []school.Shift `json:"shifts" maxItems:"14"`
+	}
+}) (*struct{}, error) {
+	if !(school.Away{PersonID: in.ID}).MayNote(w.roles, w.account) {
+		return nil, huma.Error403Forbidden("Everybody says when they work themselves; the chief instructor and the administrator say it of others.")
+	}
+	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.SetShifts(in.ID, in.Body.Shifts) })
+}
+
+func (s *Server) setStandby(ctx context.Context, w who, in *struct {
+	ID   string `path:"id" format:"uuid"`
+	Body struct {
+		FromOn string `json:"fromOn" format:"date"`
+		ToOn   string `json:"toOn" format:"date"`
+		Words  string `json:"words,omitempty" maxLength:"200"`
+	}
+}) (*struct{}, error) {
+	for _, day := range [][2]string{{"fromOn", in.Body.FromOn}, {"toOn", in.Body.ToOn}} {
+		if _, err := s.span(w, day[1]); err != nil {
+			return nil, form.Bad(day[0], "is no day, such as 2026-11-24")
+		}
+	}
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+		if err := s.mayRead(tx, w, in.ID); err != nil {
+			return err
+		}
+		return tx.SetStandby(store.Standby{StudentID: in.ID, FromOn: store.Date(in.Body.FromOn), ToOn: store.Date(in.Body.ToOn), Words: strings.TrimSpace(in.Body.Words)}, w.account, s.now())
+	})
+}
+
+func (s *Server) dropStandby(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+		if err := s.mayRead(tx, w, in.ID); err != nil {
+			return err
+		}
+		return tx.DropStandby(in.ID)
+	})
+}
+
+func (s *Server) renewCalendar(ctx context.Context, w who, _ *struct{}) (*struct {
+	Body struct {
+		Path string `json:"path" doc:"the address below that of the school; it is not shown again"`
+	}
+}, error) {
+	secret := rand.Text()
+	out := &struct {
+		Body struct {
+			Path string `json:"path" doc:"the address below that of the school; it is not shown again"`
+		}
+	}{}
+	out.Body.Path = fmt.Sprintf("/api/v1/calendar/%s/%s.ics", w.school, secret)
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.RenewCalendar(w.account, secret, s.now()) })
+	if err == nil {
+		s.note(ctx, w, "calendar address renewed", w.account)
+	}
+	return out, err
+}
+
+// The span of a calendar, before today and after.
+const (
+	calendarBefore = 30 * 24 * time.Hour
+	calendarAfter  = 180 * 24 * time.Hour
+)
+
+func (s *Server) calendar(ctx context.Context, _ who, in *struct {
+	School string `path:"school" format:"uuid"`
+	Secret string `path:"secret" maxLength:"64"`
+}) (*fileOutput, error) {
+	out := &fileOutput{ContentType: "text/calendar; charset=utf-8", Disposition: `inline; filename="lessons.ics"`}
+	now := s.now()
+	return out, s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) error {
+		person, err := tx.CalendarOf(strings.TrimSuffix(in.Secret, ".ics"))
+		if err != nil {
+			return err
+		}
+		name, err := tx.SchoolName()
+		if err != nil {
+			return err
+		}
+		bookings, err := tx.BookingsOf(person.ID, now.Add(-calendarBefore), now.Add(calendarAfter))
+		if err != nil {
+			return err
+		}
+		fleet, err := tx.Fleet(tx.Day(now))
+		if err != nil {
+			return err
+		}
+		bases := map[string]string{}
+		for _, a := range fleet {
+			bases[a.Registration] = a.Base
+		}
+		events := []exchange.Appointment{}
+		for _, b := range bookings {
+			p := plannedOf(b)
+			with := b.Instructor
+			if b.InstructorID == person.ID {
+				with = b.Student
+			}
+			events = append(events, exchange.Appointment{ID: b.ID + "@jetprimer", Start: b.StartsAt, End: b.EndsAt, Title: with + ", " + b.Registration, Place: bases[b.Registration],
+				Details: strings.Join(append(slices.DeleteFunc([]string{b.Plan}, func(words string) bool { return words == "" }), p.For...), "\n")})
+		}
+		out.Body = exchange.WriteCalendar(name+", "+person.Name, events, now)
+		return nil
+	})
+}
