@@ -59,7 +59,7 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.open("/school")
 	p.see("lessons")
 	p.sound(axe, "school")
-	for _, place := range [][2]string{{"/policy", "in force today"}, {"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
+	for _, place := range [][2]string{{"/schedule", "This week"}, {"/policy", "in force today"}, {"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
 		{"/documents/pack/school-core/2", "ships with the program"}, {"/people", "people"}, {"/aircraft", "QZ-AAA"},
 		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"}, {"/place", "There is no server for letters"}} {
 		p.open(place[0])

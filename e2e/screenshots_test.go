@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
+	"jetprimer/demo/demotest"
 )
 
 // TestScreenshots draws the pictures of the documentation from the demo
@@ -83,10 +84,13 @@ func TestScreenshots(t *testing.T) {
 	p.open("/today")
 	p.signOut()
 	p.signIn(demo.Ferreira)
-	p.open("/documents/list/alder-110-full/6")
-	p.click("[data-tab=coverage]")
-	p.within("[data-part=missing]", "elements")
-	p.shot(dir, "coverage")
+	p.open("/schedule")
+	p.see("This week")
+	p.drag("[data-line='QZ-AAC'] [data-planned]:nth-of-type(2)", cell("QZ-AAA", demotest.Day))
+	p.within("[data-part=moved]", "Cannot be")
+	p.click("[data-action=propose]")
+	p.until("document.querySelector('[data-proposed]')")
+	p.shot(dir, "schedule")
 	p.open("/aircraft/QZ-AAB")
 	p.within("[data-part=trend]", "It meets its limit")
 	p.shot(dir, "aircraft")

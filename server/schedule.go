@@ -41,6 +41,9 @@ type ScheduleView struct {
 	Shifts      map[string][]school.Shift `json:"shifts" doc:"of those who have said when they work"`
 	Standby     []store.Standby           `json:"standby"`
 	Summary     school.Summary            `json:"summary"`
+	// Against is what stands now against lessons that are planned and not over, by
+	// the id of the booking; those who may plan are told.
+	Against map[string][]school.Obstacle `json:"against"`
 	// Waiting are students whose last lesson is two weeks ago or more and for whom
 	// nothing is planned; those who may plan are told.
 	Waiting []string `json:"waiting"`
@@ -97,7 +100,7 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 		return nil, err
 	}
 	end := midnight.AddDate(0, 0, in.Days)
-	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []Line{}, Instructors: []Line{}, Students: []Line{}, Waiting: []string{}}}
+	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []Line{}, Instructors: []Line{}, Students: []Line{}, Waiting: []string{}, Against: map[string][]school.Obstacle{}}}
 	v := &out.Body
 	for d := range in.Days {
 		v.Days = append(v.Days, school.Day(midnight.AddDate(0, 0, d), w.zone))
@@ -135,14 +138,23 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 		for i, a := range v.Aircraft {
 			registrations[i] = a.ID
 		}
-		v.Summary = around.Summary(midnight, in.Days, registrations)
+		v.Summary = around.Summary(midnight, s.now(), in.Days, registrations)
 		if v.Standby, err = tx.Standby(v.From); err != nil {
 			return err
 		}
 		v.Standby = slices.DeleteFunc(v.Standby, func(one store.Standby) bool { return !may(one.StudentID) })
-		if w.roles.May("book") {
-			v.Waiting, err = s.waiting(tx, v.Students)
+		if !w.roles.May("book") {
+			return nil
 		}
+		for _, p := range v.Planned {
+			if p.Lesson != "" || p.EndsAt.Before(s.now()) {
+				continue
+			}
+			if against := around.Obstacles(p.Booking); len(against) > 0 {
+				v.Against[p.ID] = against
+			}
+		}
+		v.Waiting, err = s.waiting(tx, v.Students)
 		return err
 	})
 }

@@ -97,6 +97,12 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "QZ-AAE is not to be had until")
 
+	// What is planned already when something comes to stand against it is named.
+	ask[any](as(t, url, demo.Achterberg), "POST", "/away", fmt.Sprintf(`{"registration":"QZ-AAC","fromOn":%q,"fromAt":"15:00","toOn":%q,"why":"oil leak"}`, on(0), on(0)), 201)
+	week = ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
+	require.Len(t, week.Against[other.ID], 2)
+	assert.Equal(t, "QZ-AAC is not to be had until "+monday.AddDate(0, 0, 1).Format("Mon 2 Jan")+", 00:00: oil leak.", week.Against[other.ID][0].Words)
+
 	// Who stands by is offered what became free.
 	ask[any](kofi, "PUT", "/standby/"+demo.Lindqvist.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, on(0), on(6)), 204)
 	status, _ = kofi.call("PUT", "/api/v1/standby/"+demo.Owusu.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q}`, on(0), on(6)))

@@ -290,13 +290,13 @@ type Summary struct {
 	// Prepared are those that have a plan or exercises.
 	Prepared int `json:"prepared"`
 	// BookedHours are those of aircraft that are planned, FreeHours those that are
-	// still to be had between 08:00 and 18:00.
+	// still to be had between 08:00 and 18:00, from now on.
 	BookedHours float64 `json:"bookedHours"`
 	FreeHours   float64 `json:"freeHours"`
 }
 
 // Summary counts some days from a midnight of the school on.
-func (a Around) Summary(midnight time.Time, days int, aircraft []string) Summary {
+func (a Around) Summary(midnight, now time.Time, days int, aircraft []string) Summary {
 	s := Summary{}
 	end := midnight.AddDate(0, 0, days)
 	minutes := map[string]int{}
@@ -320,7 +320,7 @@ func (a Around) Summary(midnight time.Time, days int, aircraft []string) Summary
 			day := midnight.AddDate(0, 0, d)
 			for at := day.Add(proposedFrom); at.Before(day.Add(proposedTo)); at = at.Add(slotStep) {
 				slot := Booking{Registration: registration, StartsAt: at, EndsAt: at.Add(slotStep)}
-				if slot.Clash(a.Others, a.Zone) == "" && !slices.ContainsFunc(a.Away, func(w Away) bool {
+				if !at.Before(now) && slot.Clash(a.Others, a.Zone) == "" && !slices.ContainsFunc(a.Away, func(w Away) bool {
 					return w.Registration == registration && slot.StartsAt.Before(w.EndsAt) && w.StartsAt.Before(slot.EndsAt)
 				}) {
 					free += int(slotStep.Minutes())

@@ -178,7 +178,8 @@ func TestAWeekInNumbers(t *testing.T) {
 	midnight, zone := monday(t)
 	around := school.Around{Zone: zone, Grounded: map[string]string{"QZ-AAC": "x"}, Others: []school.Booking{booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90, "circuits"), booked(midnight, "Lena", "Marit", "QZ-AAB", 1, 7, 120)},
 		Away: []school.Away{{Registration: "QZ-AAB", StartsAt: midnight, EndsAt: midnight.AddDate(0, 0, 1)}}}
-	assert.Equal(t, school.Summary{Lessons: 2, Prepared: 1, BookedHours: 3.5, FreeHours: 18.5 + 9}, around.Summary(midnight, 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}))
+	assert.Equal(t, school.Summary{Lessons: 2, Prepared: 1, BookedHours: 3.5, FreeHours: 18.5 + 9}, around.Summary(midnight, midnight, 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}))
+	assert.Equal(t, 8.0, around.Summary(midnight, midnight.Add(34*time.Hour), 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}).FreeHours/2, "what is over is not to be had")
 	free := booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90)
 	around.Others = around.Others[1:]
 	around.Others = append(around.Others, booked(midnight, "Ravi", "Rafael", "QZ-AAD", 0, 11, 60))

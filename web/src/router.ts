@@ -59,6 +59,11 @@ export const router = createRouter({
       component: () => import('@/day/DaySheet.vue'),
       meta: { name: 'Day', needs: 'calculators' },
     },
+    {
+      path: '/schedule',
+      component: () => import('@/schedule/ScheduleView.vue'),
+      meta: { name: 'Schedule', needs: 'schedule' },
+    },
     { path: '/lessons/new', component: () => import('@/lesson/OpenLesson.vue'), meta: { needs: 'briefing' } },
     { path: '/lessons/:id', component: () => import('@/lesson/LessonPlace.vue'), props: true },
     { path: '/lessons/:id/debrief', component: () => import('@/debrief/DebriefView.vue'), props: true },

@@ -4,7 +4,7 @@ import { defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 import { api, take, type LessonView, type StudentView } from '@/api/client'
 import { useSession } from '@/shared/session'
 
-const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
+const BookDialog = defineAsyncComponent(() => import('@/schedule/BookDialog.vue'))
 
 /** What the student's plan proposes next, and the way to book it. */
 const props = defineProps<{ view: LessonView }>()

@@ -11,9 +11,9 @@ import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { dayIn, dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
 
-const BookDialog = defineAsyncComponent(() => import('@/today/BookDialog.vue'))
+const BookDialog = defineAsyncComponent(() => import('@/schedule/BookDialog.vue'))
 const ReturnDialog = defineAsyncComponent(() => import('@/today/ReturnDialog.vue'))
-const PlannedDialog = defineAsyncComponent(() => import('@/today/PlannedDialog.vue'))
+const PlannedDialog = defineAsyncComponent(() => import('@/schedule/PlannedDialog.vue'))
 
 const session = useSession()
 const me = session.current!
