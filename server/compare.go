@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"net/http"
@@ -10,6 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/check"
 	"jetprimer/core/compare"
 	"jetprimer/core/school"
 	"jetprimer/store"
@@ -83,6 +85,32 @@ type TaughtView struct {
 	Recent string       `json:"recent" doc:"the first day of the last months, which are held against those before"`
 	Items  []TaughtItem `json:"items" doc:"those that surely go wrong first"`
 	Types  []Named      `json:"types" doc:"those that have items"`
+	// Chains are errors that findings surely follow.
+	Chains []TaughtChain `json:"chains"`
+	// Readings are the checks by how surely they are out of limits.
+	Readings []TaughtReading `json:"readings"`
+}
+
+// TaughtChain is a chain with the words of its items.
+type TaughtChain struct {
+	compare.Chain
+	Challenge string `json:"challenge"`
+	FoundAt   string `json:"foundAt"`
+}
+
+// TaughtReading is how often a check is out of limits, what was decided, and the
+// newest lessons behind it.
+type TaughtReading struct {
+	compare.OutOfLimits
+	Title   string             `json:"title"`
+	Decided []DecidedCount     `json:"decided"`
+	Lessons []store.OutReading `json:"lessons"`
+}
+
+// DecidedCount is how often something was decided; empty is that nothing was.
+type DecidedCount struct {
+	Decision string `json:"decision"`
+	N        int    `json:"n"`
 }
 
 // TaughtItem is one item with its words and the newest lessons behind it.
@@ -100,7 +128,7 @@ func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body TaughtView }{TaughtView{From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly), Items: []TaughtItem{}, Types: []Named{}}}
+	out := &struct{ Body TaughtView }{TaughtView{From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly), Items: []TaughtItem{}, Types: []Named{}, Chains: []TaughtChain{}, Readings: []TaughtReading{}}}
 	v := &out.Body
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
 		tallies, err := tx.ItemTallies(v.From, v.Recent)
@@ -137,8 +165,55 @@ func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 			}
 			v.Items = append(v.Items, TaughtItem{one, said[0], said[1], lessons})
 		}
-		return nil
+		sequels, err := tx.Sequels(v.From)
+		if err != nil {
+			return err
+		}
+		for _, c := range compare.Chains(sequels) {
+			of := words[c.Type]
+			v.Chains = append(v.Chains, TaughtChain{c, cmp.Or(of[c.Item][0], c.Item), cmp.Or(of[c.Finding][0], c.Finding)})
+		}
+		v.Readings, err = readingsOut(tx, v.From)
+		return err
 	})
+}
+
+// readingsShown is how many lessons stand behind a check at most.
+const readingsShown = 5
+
+// readingsOut are the checks of every type with what was decided on them.
+func readingsOut(tx *store.Tx, from string) ([]TaughtReading, error) {
+	tallies, err := tx.ReadingTallies(from)
+	if err != nil {
+		return nil, err
+	}
+	all, err := tx.OutReadings(from)
+	if err != nil {
+		return nil, err
+	}
+	out := []TaughtReading{}
+	for _, one := range compare.OutOfLimitsOf(tallies) {
+		r := TaughtReading{one, one.Check, []DecidedCount{}, []store.OutReading{}}
+		if d, known := check.Find(one.Check); known {
+			r.Title = d.Title
+		}
+		for _, o := range all {
+			if o.Type != one.Type || o.Check != one.Check {
+				continue
+			}
+			if len(r.Lessons) < readingsShown {
+				r.Lessons = append(r.Lessons, o)
+			}
+			i := slices.IndexFunc(r.Decided, func(d DecidedCount) bool { return d.Decision == o.Decision })
+			if i < 0 {
+				i, r.Decided = len(r.Decided), append(r.Decided, DecidedCount{Decision: o.Decision})
+			}
+			r.Decided[i].N++
+		}
+		slices.SortStableFunc(r.Decided, func(a, b DecidedCount) int { return b.N - a.N })
+		out = append(out, r)
+	}
+	return out, nil
 }
 
 // itemWords are the challenge and the phase of each item on the lists of a type.

@@ -5,15 +5,25 @@ import { api, take, type Schemas } from '@/api/client'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
-import { dayWords, markWords } from '@/shared/words'
+import { dayWords, decisionWords, markWords } from '@/shared/words'
 
 /** Which items go wrong or need a word, the surest first; each leads to its lessons. */
 const { problem, tried } = useTrying()
 const view = shallowRef<Schemas['TaughtView'] | null>(null)
 const type = ref('')
 const open = ref('')
-const most = ref(30)
+const most = ref(15)
 onMounted(() => tried(async () => (view.value = await take(api.GET('/api/v1/taught')))))
+const chains = computed(() => (view.value?.chains ?? []).filter((c) => !type.value || c.type === type.value))
+const readings = computed(() =>
+  (view.value?.readings ?? []).filter((r) => (!type.value || r.type === type.value) && !r.few && r.out.n > 0),
+)
+const fewReadings = computed(() =>
+  (view.value?.readings ?? []).filter((r) => (!type.value || r.type === type.value) && r.few),
+)
+const decided = (r: Schemas['TaughtReading']) =>
+  r.decided.map((d) => `${d.n} ${d.decision ? decisionWords[d.decision] : 'nothing decided'}`).join(', ')
+const readingKey = (r: Schemas['TaughtReading']) => `${r.type} reading ${r.check}`
 const key = (i: Schemas['TaughtItem']) => `${i.type} ${i.item}`
 const found = computed(() => (view.value?.items ?? []).filter((i) => !type.value || i.type === type.value))
 const enough = computed(() => found.value.filter((i) => !i.few))
@@ -97,10 +107,67 @@ const rates = (i: Schemas['TaughtItem']) => [
           }}
         </p>
       </template>
+      <template v-if="view.items.length">
+        <h3 class="ruled">Which errors come before which findings</h3>
+        <p v-if="!chains.length" class="soft">
+          After no error a finding comes surely more often than without it.
+        </p>
+        <div v-for="c in chains" :key="`${c.type} ${c.item} ${c.finding}`" class="chain" data-part="chain">
+          <span
+            ><b>{{ c.challenge }}</b> → <b>{{ c.foundAt }}</b><small v-if="!type" class="soft">{{
+              typeName(c.type)
+            }}</small></span
+          >
+          <span
+            ><b class="figure">{{ percent(c.after.rate) }}</b> after it,
+            <b class="figure">{{ percent(c.else.rate) }}</b> without
+            <small class="soft">{{ c.words }}</small></span
+          >
+        </div>
+        <h3 class="ruled">How often checks are out of limits</h3>
+        <p v-if="!readings.length" class="soft">No check that was tried often enough was out of limits.</p>
+        <template v-for="r in readings" :key="readingKey(r)">
+          <button
+            class="row readings"
+            :data-reading="r.check"
+            :aria-expanded="open === readingKey(r)"
+            @click="open = open === readingKey(r) ? '' : readingKey(r)"
+          >
+            <span
+              ><b>{{ r.title }}</b
+              ><small v-if="!type" class="soft">{{ typeName(r.type) }}</small></span
+            >
+            <span class="rate" title="out of limits at the first try">
+              <b class="figure">{{ percent(r.out.rate) }}</b>
+              <svg viewBox="0 0 100 16" preserveAspectRatio="none" aria-hidden="true">
+                <line x1="0" x2="100" y1="15" y2="15" class="axis" />
+                <line :x1="100 * r.out.low" :x2="100 * r.out.high" y1="8" y2="8" class="interval miss" />
+                <line :x1="100 * r.out.rate" :x2="100 * r.out.rate" y1="2" y2="14" class="tick miss" />
+              </svg>
+              <span class="soft small">{{ r.out.n }} of {{ r.out.of }}</span>
+            </span>
+            <span class="small">{{ decided(r) }}</span>
+          </button>
+          <p v-if="open === readingKey(r)" class="slips" data-part="out-readings">
+            <router-link v-for="o in r.lessons" :key="o.lesson" :to="`/lessons/${o.lesson}/debrief`"
+              >{{ dayWords(o.on) }}, {{ o.registration }}: {{ o.words }}</router-link
+            >
+          </p>
+        </template>
+        <p v-if="fewReadings.length" class="soft small">
+          Tried too seldom to tell:
+          {{
+            fewReadings
+              .map((r) => `${r.title}${type ? '' : `, ${typeName(r.type)}`} (${r.out.of})`)
+              .join(' · ')
+          }}
+        </p>
+      </template>
       <p class="soft small">
         The line is where the true rate lies in 95 of 100 cases; the order follows its lower end, so that
         chance puts nothing in front. An item passed by opening the next counts for nothing. A high rate is a
-        reason to look at how the item is taught, and at its words on the list.
+        reason to look at how the item is taught, and at its words on the list. What follows an error more
+        often need not come from it.
       </p>
     </main>
   </div>
@@ -133,6 +200,18 @@ main {
 
 .row[aria-expanded='true'] {
   background: var(--live);
+}
+
+.readings {
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr);
+}
+
+.chain {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 2fr);
+  gap: 4px 16px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--fine);
 }
 
 .head {
@@ -191,7 +270,8 @@ h3 {
 }
 
 @media (max-width: 800px) {
-  .row {
+  .row,
+  .chain {
     grid-template-columns: minmax(0, 1fr);
     gap: 4px;
     padding: 8px 0;
