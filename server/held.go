@@ -140,6 +140,18 @@ func heldWords(to io.Writer, h store.Held, zone *time.Location) error {
 	for _, p := range h.Planned {
 		line("  %s  %s", at(p.StartsAt), p.Registration)
 	}
+	part("Away", len(h.Away))
+	for _, a := range h.Away {
+		line("  %s to %s  %s", at(a.StartsAt), at(a.EndsAt), a.Why)
+	}
+	part("Shifts", len(h.Shifts))
+	for _, s := range h.Shifts {
+		line("  on day %d of the week, %s to %s", s.Day, s.From, s.To)
+	}
+	part("Stands by", len(h.Standby))
+	for _, s := range h.Standby {
+		line("  %s to %s  %s", s.FromOn, s.ToOn, s.Words)
+	}
 	part("Record shared", len(h.Shares))
 	for _, s := range h.Shares {
 		line("  until %s", at(s.Until))

@@ -10,12 +10,16 @@ import (
 	"jetprimer/store"
 )
 
+// home is the address of this installation, as who asks has reached it.
+func (s *Server) home(ctx context.Context) string {
+	if s.sessions.Cookie.Secure {
+		return "https://" + origin(ctx).host
+	}
+	return "http://" + origin(ctx).host
+}
+
 // letter sends somebody a link and its code.
 func (s *Server) letter(ctx context.Context, w who, to school.Member, subject, begins string, i Invited) error {
-	scheme := "http://"
-	if s.sessions.Cookie.Secure {
-		scheme = "https://"
-	}
 	return s.send(ctx, w, post.Letter{To: to.Email, Subject: w.place + ": " + subject, Text: fmt.Sprintf(`%s,
 
 %s
@@ -27,7 +31,7 @@ Open this page and give the code; it serves once, until %s.
 %s
 
 If you did not expect this, do nothing: without the code nothing opens.
-`, to.Name, begins, i.Until.In(w.zone).Format("2 January 2006, 15:04"), scheme+origin(ctx).host+i.Path, i.Code)})
+`, to.Name, begins, i.Until.In(w.zone).Format("2 January 2006, 15:04"), s.home(ctx)+i.Path, i.Code)})
 }
 
 // send sends a letter through the school's own server, or that of the program.

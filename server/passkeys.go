@@ -74,11 +74,7 @@ func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 	if name == "" || net.ParseIP(name) != nil {
 		return nil, form.Bad("passkey", "needs a name and not a number in the address, such as localhost or the school’s own host; password and PIN work everywhere")
 	}
-	scheme := "http://"
-	if s.sessions.Cookie.Secure {
-		scheme = "https://"
-	}
-	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{scheme + host}})
+	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{s.home(ctx)}})
 }
 
 // holding is this school's address and a person with their passkeys.

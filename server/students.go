@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
+	"encoding/json"
 	"net/http"
 	"slices"
 	"strconv"
@@ -81,6 +82,22 @@ func (s *Server) studentRoutes() {
 	route(s, huma.Operation{OperationID: "student", Method: http.MethodGet, Path: "/students/{id}", Summary: "A student's standing, readiness and lessons"}, s.studentView)
 	route(s, huma.Operation{OperationID: "decide-critical", Method: http.MethodPost, Path: "/students/{id}/criticals", Summary: "Close a critical error whose condition does not come again, with the reason",
 		DefaultStatus: http.StatusNoContent}, s.decideCritical)
+	route(s, huma.Operation{OperationID: "statements", Method: http.MethodGet, Path: "/students/{id}/statements.json", Summary: "A student's signed lessons as xAPI statements"}, s.statements)
+}
+
+func (s *Server) statements(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
+	out := &fileOutput{ContentType: "application/json", Disposition: `attachment; filename="statements.json"`}
+	return out, s.in(ctx, w, func(tx *store.Tx) error {
+		if err := s.mayRead(tx, w, in.ID); err != nil {
+			return err
+		}
+		all, err := tx.Statements(in.ID, s.home(ctx), w.account == in.ID)
+		if err != nil {
+			return err
+		}
+		out.Body, err = json.MarshalIndent(all, "", "  ")
+		return err
+	})
 }
 
 type criticalInput struct {

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"slices"
 	"time"
 
 	"jetprimer/core/school"
@@ -13,6 +14,9 @@ type Held struct {
 	Lessons  []Lesson         `json:"lessons" doc:"as a student, the newest first"`
 	Taught   []Lesson         `json:"taught" doc:"as an instructor, the newest first"`
 	Planned  []school.Booking `json:"planned" doc:"from today on"`
+	Away     []school.Away    `json:"away" doc:"leave from today on"`
+	Shifts   []school.Shift   `json:"shifts" doc:"when the person works"`
+	Standby  []Standby        `json:"standby" doc:"when the person would come at short notice"`
 	Shares   []RecordShare    `json:"shares"`
 	Signed   []Signed         `json:"signed"`
 	Done     []Done           `json:"done" doc:"what the person did, and what was done to them"`
@@ -36,16 +40,24 @@ func (tx *Tx) Held(id string, now time.Time) (h Held, err error) {
 	if h.Taught, err = find[Lesson](tx.lessons().Where("l.instructor_id = ?", id).Limit(heldMost)); err != nil {
 		return h, err
 	}
-	planned, err := tx.Bookings(now, now.AddDate(1, 0, 0))
+	if h.Planned, err = tx.BookingsOf(id, now, now.AddDate(1, 0, 0)); err != nil {
+		return h, err
+	}
+	away, err := tx.Away(now, now.AddDate(2, 0, 0))
 	if err != nil {
 		return h, err
 	}
-	h.Planned = []school.Booking{}
-	for _, b := range planned {
-		if b.StudentID == id || b.InstructorID == id {
-			h.Planned = append(h.Planned, b)
-		}
+	h.Away = slices.DeleteFunc(away, func(a school.Away) bool { return a.PersonID != id })
+	shifts, err := tx.Shifts()
+	if err != nil {
+		return h, err
 	}
+	h.Shifts = append([]school.Shift{}, shifts[id]...)
+	standby, err := tx.Standby(tx.Day(now))
+	if err != nil {
+		return h, err
+	}
+	h.Standby = slices.DeleteFunc(standby, func(s Standby) bool { return s.StudentID != id })
 	if h.Shares, err = tx.RecordShares(id); err != nil {
 		return h, err
 	}

@@ -52,3 +52,18 @@ func TestASchoolMovesBetweenFolders(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, left, 3, "the folders and the one file")
 }
+
+// TestStatementsGoToAFileOrAStore: one of the two, of a student that there is.
+func TestStatementsGoToAFileOrAStore(t *testing.T) {
+	_, err := run("", "statements", "5c001000-0000-4000-8000-00000000000f")
+	assert.ErrorContains(t, err, "either --file or --to must be given")
+	ctx, dir := context.Background(), reachable(t)
+	one := filepath.Join(dir, "one")
+	require.NoError(t, private(ctx, one, func(s *store.Store, _ *catalog.Catalog) error {
+		require.NoError(t, s.AddSchool(ctx, store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"}, nil))
+		_, err := run("", "statements", "5c001000-0000-4000-8000-0000000000ff", "--data", one, "--file", filepath.Join(dir, "statements.json"))
+		assert.ErrorIs(t, err, store.ErrNotFound)
+		return nil
+	}))
+	assert.NoFileExists(t, filepath.Join(dir, "statements.json"))
+}

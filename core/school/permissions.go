@@ -150,6 +150,7 @@ var permissions = map[string][]string{
 	"shared-record":   anyone,
 	"grade-sheet":     records,
 	"student":         records,
+	"statements":      records,
 	"decide-critical": {Chief},
 	"school":          teaching,
 	"compare":         teaching,

@@ -63,8 +63,7 @@ const codesOf = (elements: string[]) =>
     <TopBar>
       <b>{{ view?.student.name ?? 'Student' }}</b>
       <span v-if="view" class="soft"
-        >{{ session.current?.school }}, with {{ view.student.instructor }} since
-        {{ dayWords(view.student.startedOn) }}</span
+        >with {{ view.student.instructor }} since {{ dayWords(view.student.startedOn) }}</span
       >
       <template #side>
         <button
@@ -160,6 +159,11 @@ const codesOf = (elements: string[]) =>
         <h2>Lessons</h2>
         <p v-if="!view.lessons.length" class="soft">No lesson yet.</p>
         <LessonLine v-for="l in view.lessons" :key="l.id" :lesson="l" own />
+        <p v-if="view.lessons.length && session.may('statements')">
+          <a :href="`/api/v1/students/${id}/statements.json`" download data-action="statements"
+            >The signed lessons as xAPI statements</a
+          >
+        </p>
         <p v-for="n in view.notes" :key="n" class="soft small note">{{ n }}</p>
       </aside>
     </div>
