@@ -39,3 +39,25 @@ func TestInstructorsAreCompared(t *testing.T) {
 	own.within("[data-instructor='"+demo.Okonjo.ID+"']", "Tunde Okonjo")
 	own.until(lines + " === 1")
 }
+
+// TestTheSheetOfOneInstructor: the school's sheet is narrowed to a class and to
+// somebody's students, and what goes to its limit stands on maintenance's day.
+func TestTheSheetOfOneInstructor(t *testing.T) {
+	t.Parallel()
+	url := serve(t)
+	p := browse(t, url, 1280, 800)
+	p.signIn(demo.Ferreira)
+	p.open("/school")
+	p.until("document.querySelectorAll('[data-student]').length > 10")
+	p.pick("whose", demo.Solheim.Name)
+	p.until("[...document.querySelectorAll('[data-student]')].length > 1 && [...document.querySelectorAll('[data-student] small')].every((s) => s.innerText.startsWith('Marit Solheim'))")
+	p.pick("class", "helicopter")
+	p.until("document.querySelectorAll('main section').length === 1")
+	p.see("Sanna Voss")
+
+	o := browse(t, url, 768, 1024)
+	o.signIn(demo.Achterberg)
+	o.within("[data-part=trends]", "QZ-AAB")
+	o.click("[data-part=trends] a")
+	o.within("[data-part=trend]", "It meets its limit")
+}

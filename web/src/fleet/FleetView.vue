@@ -2,11 +2,12 @@
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
+import TrendNotices from '@/fleet/TrendNotices.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
-import { dayWords, shape } from '@/shared/words'
+import { dayWords } from '@/shared/words'
 
 const AircraftDialog = defineAsyncComponent(() => import('@/fleet/AircraftDialog.vue'))
 const TableDialog = defineAsyncComponent(() => import('@/shared/TableDialog.vue'))
@@ -14,7 +15,6 @@ const TableDialog = defineAsyncComponent(() => import('@/shared/TableDialog.vue'
 /** Every aircraft that the school has or had. */
 const session = useSession()
 const fleet = shallowRef<Schemas['FleetView'] | null>(null)
-const notices = shallowRef<Schemas['TrendNotice'][]>([])
 const { problem, tried } = useTrying()
 const open = ref(false)
 const bringing = ref(false)
@@ -27,10 +27,7 @@ const load = () =>
   tried(async () => {
     fleet.value = await take(api.GET('/api/v1/aircraft'))
   })
-onMounted(async () => {
-  await load()
-  await tried(async () => (notices.value = await take(api.GET('/api/v1/trends'))))
-})
+onMounted(load)
 
 const gone = computed(() => fleet.value?.aircraft.filter((a) => a.retired).length ?? 0)
 const shown = computed(() => fleet.value?.aircraft.filter((a) => retired.value || !a.retired) ?? [])
@@ -68,12 +65,7 @@ async function done() {
           <button class="primary" data-action="add-aircraft" @click="show(null)">Add an aircraft</button>
         </template>
       </div>
-      <p v-for="n in notices" :key="n.registration + n.series" :class="n.state" data-part="trends">
-        {{ shape(n.state) }}
-        <router-link :to="`/aircraft/${n.registration}`"
-          ><b class="figure">{{ n.registration }}</b> {{ n.label }}: {{ n.words }}</router-link
-        >
-      </p>
+      <TrendNotices />
       <p v-if="!shown.length" class="soft">There is no aircraft yet. Add the first, or bring in a table.</p>
       <div v-for="a in shown" :key="a.registration" class="both">
         <component

@@ -3,6 +3,7 @@ import { computed, onMounted, ref } from 'vue'
 
 import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import SearchSelect from '@/shared/SearchSelect.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
@@ -31,25 +32,41 @@ const order = computed(
       last: (a: Row, b: Row) => b.last.localeCompare(a.last),
     })[sort.value],
 )
+/** Of which class, and of whose students, the sheet is. */
+const only = ref('')
+const whose = ref('')
+const instructors = computed(() =>
+  [
+    ...new Map(
+      (view.value?.groups ?? []).flatMap((g) =>
+        g.students.map((s) => [s.student.instructorId, s.student.instructor] as const),
+      ),
+    ),
+  ].toSorted((a, b) => a[1].localeCompare(b[1])),
+)
 /** A column is as wide as its bars, and as the longest word above them. */
 const width = (c: Schemas['SchoolColumn']) =>
   Math.max(c.elements.length * 15, ...c.title.split(' ').map((word) => word.length * 8))
 /** Each class with its students in order, and where each column's elements begin. */
 const groups = computed(() =>
-  (view.value?.groups ?? []).map((g) => {
-    let at = 0
-    const columns = g.columns.map((c) => {
-      const from = at
-      at += c.elements.length
-      return { ...c, from }
-    })
-    return {
-      class: g.class,
-      columns,
-      rows: [...g.students].sort(order.value),
-      template: `180px ${columns.map((c) => `${width(c)}px`).join(' ')} 76px 64px`,
-    }
-  }),
+  (view.value?.groups ?? [])
+    .filter((g) => !only.value || g.class === only.value)
+    .map((g) => {
+      let at = 0
+      const columns = g.columns.map((c) => {
+        const from = at
+        at += c.elements.length
+        return { ...c, from }
+      })
+      return {
+        class: g.class,
+        columns,
+        rows: g.students
+          .filter((s) => !whose.value || s.student.instructorId === whose.value)
+          .sort(order.value),
+        template: `180px ${columns.map((c) => `${width(c)}px`).join(' ')} 76px 64px`,
+      }
+    }),
 )
 const count = computed(() => groups.value.reduce((n, g) => n + g.rows.length, 0))
 const sorts = [
@@ -64,7 +81,25 @@ const sorts = [
     <TopBar>
       <b>School</b>
       <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf) }}</span>
-      <template #side>
+    </TopBar>
+    <ProblemNotice v-model="problem" />
+    <p v-if="view && !count && !only && !whose" class="soft said">No student is enrolled yet.</p>
+    <p v-if="view && (only || whose || count)" class="filters">
+      <SearchSelect
+        v-model="only"
+        name="class"
+        label="class"
+        none="every class"
+        :options="view.groups.map((g) => [g.class, classWords[g.class] ?? g.class] as const)"
+      />
+      <SearchSelect
+        v-model="whose"
+        name="whose"
+        label="instructor"
+        none="every instructor"
+        :options="instructors"
+      />
+      <span class="sorts">
         <span class="soft">sort</span>
         <button
           v-for="[key, words] in sorts"
@@ -74,12 +109,15 @@ const sorts = [
         >
           {{ words }}
         </button>
-      </template>
-    </TopBar>
-    <ProblemNotice v-model="problem" />
-    <p v-if="view && !count" class="soft said">No student is enrolled yet.</p>
+      </span>
+    </p>
+    <p v-if="view && (only || whose) && !count" class="soft said">Nobody is both.</p>
     <main v-if="view && count">
-      <section v-for="g in groups" :key="g.class" :aria-label="classWords[g.class] ?? g.class">
+      <section
+        v-for="g in groups.filter((g) => g.rows.length)"
+        :key="g.class"
+        :aria-label="classWords[g.class] ?? g.class"
+      >
         <h2>{{ classWords[g.class] ?? g.class }}</h2>
         <div class="row head soft small" :style="{ gridTemplateColumns: g.template }">
           <span></span>
@@ -146,6 +184,18 @@ main {
   flex: 1;
   padding: 10px 24px;
   overflow-x: auto;
+}
+
+.filters {
+  display: flex;
+  align-items: center;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  padding: 10px 24px 0;
+}
+
+.filters > :not(.sorts) {
+  width: 240px;
 }
 
 h2 {

@@ -76,7 +76,7 @@ async function leave() {
   flex-wrap: wrap;
   align-items: baseline;
   gap: 2px 20px;
-  flex: 1;
+  flex: 1 1 280px;
 }
 
 nav {

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take, type Schemas, type Today } from '@/api/client'
+import TrendNotices from '@/fleet/TrendNotices.vue'
 import DayPlan from '@/today/DayPlan.vue'
 import FieldSheet from '@/today/FieldSheet.vue'
 import LessonLine from '@/today/LessonLine.vue'
@@ -135,6 +136,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
             <b>{{ s.name }}</b> <span>with {{ s.instructor }}</span>
           </router-link>
         </section>
+        <TrendNotices v-if="session.may('return-aircraft')" title="Goes to its limit" />
         <section data-part="waits">
           <h2>Waits for you</h2>
           <p v-if="!today.waits.length" class="soft none">Nothing waits for you.</p>
