@@ -181,41 +181,47 @@ func (s *Server) tryMove(ctx context.Context, w who, in *struct {
 // would go.
 func (s *Server) against(tx *store.Tx, all []school.Booking) (Against, error) {
 	out := Against{[]school.Obstacle{}, []school.Instead{}}
-	for i, b := range all {
+	for _, b := range all {
 		whole, err := tx.WholeBooking(b, s.now())
 		if err != nil {
 			return out, err
 		}
-		all[i] = whole
-	}
-	around, obstacles, err := tx.Obstacles(all, s.now())
-	if err != nil {
-		return out, err
-	}
-	for i, against := range obstacles {
-		out.Obstacles = append(out.Obstacles, against...)
-		if len(against) == 0 || len(out.Instead) > 0 {
+		around, obstacles, err := tx.Obstacles([]school.Booking{whole}, s.now())
+		if err != nil {
+			return out, err
+		}
+		out.Obstacles = append(out.Obstacles, obstacles[0]...)
+		if len(obstacles[0]) == 0 || len(out.Instead) > 0 {
 			continue
 		}
 		members, err := tx.Members()
 		if err != nil {
 			return out, err
 		}
-		fleet, err := tx.Aircraft(tx.Day(all[i].StartsAt))
+		alike, err := alike(tx, whole)
 		if err != nil {
 			return out, err
 		}
-		kind := map[string]string{}
-		for _, a := range fleet {
-			kind[a.Registration] = a.Type
+		out.Instead = around.Instead(whole, s.now(), teachers(members), alike)
+	}
+	return out, nil
+}
+
+// alike are the aircraft of a booking's type.
+func alike(tx *store.Tx, b school.Booking) ([]string, error) {
+	fleet, err := tx.Aircraft(tx.Day(b.StartsAt))
+	if err != nil {
+		return nil, err
+	}
+	kind := map[string]string{}
+	for _, a := range fleet {
+		kind[a.Registration] = a.Type
+	}
+	out := []string{}
+	for _, a := range fleet {
+		if a.Type == kind[b.Registration] {
+			out = append(out, a.Registration)
 		}
-		alike := []string{}
-		for _, a := range fleet {
-			if a.Type == kind[all[i].Registration] {
-				alike = append(alike, a.Registration)
-			}
-		}
-		out.Instead = around.Instead(all[i], s.now(), teachers(members), alike)
 	}
 	return out, nil
 }

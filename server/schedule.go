@@ -199,16 +199,14 @@ func (s *Server) waiting(tx *store.Tx, students []Line) ([]string, error) {
 	if err != nil {
 		return nil, err
 	}
-	ahead, err := tx.Bookings(s.now(), s.now().Add(school.FarthestBooking))
+	ahead, err := tx.Expected(s.now(), s.now().Add(school.FarthestBooking))
 	if err != nil {
 		return nil, err
 	}
 	for _, st := range students {
-		last := flown[st.ID].Last
-		if s.now().Sub(last) < waitingDays*24*time.Hour || slices.ContainsFunc(ahead, func(b school.Booking) bool { return b.StudentID == st.ID }) {
-			continue
+		if s.now().Sub(flown[st.ID].Last) >= waitingDays*24*time.Hour && !ahead[st.ID] {
+			out = append(out, st.Name)
 		}
-		out = append(out, st.Name)
 	}
 	return out, nil
 }
@@ -249,7 +247,7 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 // time.
 func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error) {
 	day := tx.Day(s.now())
-	planned, err := tx.Bookings(from, to)
+	planned, err := tx.Expected(from, to)
 	if err != nil {
 		return nil, err
 	}
@@ -279,7 +277,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 	}
 	out := []school.Wish{}
 	for _, st := range students {
-		if slices.ContainsFunc(planned, func(b school.Booking) bool { return b.StudentID == st.ID }) || !slices.ContainsFunc(view.Students, func(l Line) bool { return l.ID == st.ID }) {
+		if planned[st.ID] || !slices.ContainsFunc(view.Students, func(l Line) bool { return l.ID == st.ID }) {
 			continue
 		}
 		c, err := on.of(st, p.Standing)

@@ -1,12 +1,14 @@
 package server_test
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -116,6 +118,33 @@ func TestAWeekIsPlanned(t *testing.T) {
 		for _, p := range week.Planned {
 			assert.NotEqual(t, demo.Sandoval.ID, p.StudentID)
 		}
+	}
+}
+
+// TestASeriesIsHeldAgainstAllOfIt: in a school with thousands of lessons between the
+// first week and one that cannot be, that one is still named.
+func TestASeriesIsHeldAgainstAllOfIt(t *testing.T) {
+	url, d := startWith(t)
+	tunde := as(t, url, demo.Okonjo)
+	monday := nextMonday()
+	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
+	require.NoError(t, err)
+	defer func() { _ = conn.Close(context.Background()) }()
+	_, err = conn.Exec(context.Background(), `insert into bookings (school_id, student_id, instructor_id, registration, starts_at, ends_at, booked_by, booked_at)
+		select $1, $2, $3, 'QZ-AAI', $4::timestamptz + n * interval '15 minutes', $4::timestamptz + (n + 1) * interval '15 minutes', $3, now() from generate_series(1, 2500) n`,
+		demo.SchoolID, demo.Voss.ID, demo.Quist.ID, monday)
+	require.NoError(t, err)
+	at := monday.AddDate(0, 0, 28)
+	ask[server.Booked](as(t, url, demo.Solheim), "POST", "/bookings", fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"10:00","minutes":90}`, demo.Halloran.ID, at.Format(time.DateOnly)), 201)
+	status, body := tunde.call("POST", "/api/v1/bookings", fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"11:00","minutes":60,"weeks":6}`, demo.Sandoval.ID, monday.Format(time.DateOnly)))
+	assert.Equal(t, 422, status, body)
+	assert.Contains(t, body, at.Format("Mon 2 Jan")+": QZ-AAA is booked from 10:00 to 11:30 already")
+
+	// Whom the whole day has no time of is not offered another time, only others.
+	tried := ask[server.Against](tunde, "POST", "/bookings/try", fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":%q,"at":"07:00","minutes":60}`, demo.Sandoval.ID, demo.Quist.ID, monday.AddDate(0, 0, 1).Format(time.DateOnly)), 200)
+	require.NotEmpty(t, tried.Instead)
+	for _, way := range tried.Instead {
+		assert.NotEqual(t, demo.Quist.ID, way.InstructorID, way.Words)
 	}
 }
 

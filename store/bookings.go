@@ -87,18 +87,34 @@ func (tx *Tx) WholeBooking(b school.Booking, now time.Time) (school.Booking, err
 	return b, nil
 }
 
-// Obstacles are what stands against each of some bookings, of which the earliest
-// is first and the last ends at the same time or later.
-func (tx *Tx) Obstacles(of []school.Booking, now time.Time) (school.Around, [][]school.Obstacle, error) {
-	around, err := tx.Around(of[0].StartsAt.Add(-school.LongestBooking), of[len(of)-1].EndsAt.Add(school.LongestBooking), now)
-	if err != nil {
-		return around, nil, err
-	}
-	out := make([][]school.Obstacle, len(of))
+// Obstacles are what stands against each of some bookings. Each is held against
+// what is around it alone: a series may lie over half a year. The surroundings that
+// are given are those of the last.
+func (tx *Tx) Obstacles(of []school.Booking, now time.Time) (around school.Around, out [][]school.Obstacle, err error) {
 	for i, b := range of {
-		out[i] = around.Obstacles(b)
+		from, to := b.StartsAt.Add(-24*time.Hour), b.EndsAt.Add(24*time.Hour) // the whole day, since other times of it are looked for
+		if i == 0 {
+			around, err = tx.Around(from, to, now)
+		} else if around.Others, err = tx.Bookings(from, to); err == nil {
+			around.Away, err = tx.Away(from, to)
+		}
+		if err != nil {
+			return around, nil, err
+		}
+		out = append(out, around.Obstacles(b))
 	}
 	return around, out, nil
+}
+
+// Expected are the students for whom something is planned between two moments.
+func (tx *Tx) Expected(from, to time.Time) (map[string]bool, error) {
+	ids := []string{}
+	err := tx.own(&bookingRow{}).Where("cancelled_at is null and ends_at > ? and starts_at < ?", from, to).Distinct().Pluck("student_id", &ids).Error
+	out := map[string]bool{}
+	for _, id := range ids {
+		out[id] = true
+	}
+	return out, err
 }
 
 // Book keeps bookings, all or none, and gives their ids and what is warned of.
