@@ -6,6 +6,8 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"strconv"
+	"strings"
 	"sync"
 	"time"
 
@@ -77,6 +79,8 @@ func (c *comparisons) of(ctx context.Context, schoolID, from string, grades []co
 func (s *Server) compareRoutes() {
 	route(s, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/compare", Summary: "How instructors grade, compared fairly"}, s.compare)
 	route(s, huma.Operation{OperationID: "taught", Method: http.MethodGet, Path: "/taught", Summary: "Which items go wrong or need a word, by type"}, s.taught)
+	route(s, huma.Operation{OperationID: "export-taught", Method: http.MethodGet, Path: "/taught.csv", Summary: "The same as a table"}, s.exportTaught)
+	route(s, huma.Operation{OperationID: "export-compare", Method: http.MethodGet, Path: "/compare.csv", Summary: "The comparison of instructors as a table"}, s.exportCompare)
 }
 
 // TaughtView is how the school's items are learned.
@@ -235,11 +239,46 @@ func itemWords(tx *store.Tx, aircraftType, day string) (map[string][2]string, er
 	return out, err
 }
 
+type compareInput struct {
+	From string `query:"from" format:"date" doc:"the first day; a year ago when left out"`
+}
+
+func (s *Server) exportCompare(ctx context.Context, w who, in *compareInput) (*fileOutput, error) {
+	found, err := s.compare(ctx, w, in)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"instructor", "grades", "group", "compared", "severity", "severity low", "severity high", "stands", "mean level", "mean low", "mean high"}}
+	for _, l := range found.Body.Lines {
+		rows = append(rows, []string{l.Name, strconv.Itoa(l.Grades), strconv.Itoa(l.Group), strconv.FormatBool(!l.Alone), decimal(l.Severity), decimal(l.Low), decimal(l.High), strings.Join(l.Stands, " "),
+			decimal(l.Mean), decimal(l.MeanLow), decimal(l.MeanHigh)})
+	}
+	return csvTable("instructors-"+s.today(w), rows)
+}
+
+func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOutput, error) {
+	found, err := s.taught(ctx, w, in)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"what", "type", "id", "name", "lessons", "wrong or out", "rate", "low", "high", "prompted", "prompted rate", "prompted low", "prompted high", "change"}}
+	rate := func(r compare.Rate) []string {
+		return []string{strconv.Itoa(r.N), decimal(r.Rate), decimal(r.Low), decimal(r.High)}
+	}
+	for _, i := range found.Body.Items {
+		row := append([]string{"item", i.Type, i.Item, i.Challenge, strconv.Itoa(i.Wrong.Of)}, rate(i.Wrong)...)
+		rows = append(rows, append(append(row, rate(i.Prompted)...), i.Change))
+	}
+	for _, r := range found.Body.Readings {
+		row := append([]string{"check", r.Type, r.Check, r.Title, strconv.Itoa(r.Out.Of)}, rate(r.Out)...)
+		rows = append(rows, append(row, "", "", "", "", ""))
+	}
+	return csvTable("taught-"+s.today(w), rows)
+}
+
 // compare looks at the grades of a year, or from a day on. Whoever is not the
 // chief instructor sees their own line and the school's middle.
-func (s *Server) compare(ctx context.Context, w who, in *struct {
-	From string `query:"from" format:"date" doc:"the first day; a year ago when left out"`
-}) (*struct{ Body ComparedView }, error) {
+func (s *Server) compare(ctx context.Context, w who, in *compareInput) (*struct{ Body ComparedView }, error) {
 	if in.From == "" {
 		today, err := time.Parse(time.DateOnly, s.today(w))
 		if err != nil {

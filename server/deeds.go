@@ -1,16 +1,13 @@
 package server
 
 import (
-	"bytes"
 	"context"
-	"encoding/csv"
 	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/school"
-	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
@@ -65,19 +62,16 @@ func (s *Server) exportDone(ctx context.Context, w who, in *doneInput) (*fileOut
 	if err != nil {
 		return nil, err
 	}
-	var b bytes.Buffer
-	table := csv.NewWriter(&b)
-	_ = table.Write([]string{"at", "by", "what", "subject", "address"})
+	rows := [][]string{{"at", "by", "what", "subject", "address"}}
 	if err := s.in(ctx, w, func(tx *store.Tx) error {
 		lines, err := tx.Done(asked)
 		for _, d := range lines {
-			_ = table.Write(exchange.Cells([]string{d.At.UTC().Format(time.RFC3339), d.By, d.What, d.Subject, d.Address}))
+			rows = append(rows, []string{d.At.UTC().Format(time.RFC3339), d.By, d.What, d.Subject, d.Address})
 		}
 		return err
 	}); err != nil {
 		return nil, err
 	}
-	table.Flush()
 	s.note(ctx, w, "what was done exported", "")
-	return csvFile("done-"+s.today(w), b.Bytes()), table.Error()
+	return csvTable("done-"+s.today(w), rows)
 }

@@ -72,6 +72,7 @@ const waitingDays = 14
 
 func (s *Server) scheduleRoutes() {
 	route(s, huma.Operation{OperationID: "schedule", Method: http.MethodGet, Path: "/schedule", Summary: "What is planned on some days"}, s.schedule)
+	route(s, huma.Operation{OperationID: "export-schedule", Method: http.MethodGet, Path: "/schedule.csv", Summary: "What is planned on some days as a table"}, s.exportSchedule)
 	route(s, huma.Operation{OperationID: "proposals", Method: http.MethodGet, Path: "/proposals", Summary: "The next lessons of students' plans that fit people and aircraft"}, s.proposals)
 	route(s, huma.Operation{OperationID: "note-away", Method: http.MethodPost, Path: "/away", Summary: "Note leave, or that an aircraft is not to be had", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusCreated}, s.noteAway)
 	route(s, huma.Operation{OperationID: "end-away", Method: http.MethodPost, Path: "/away/{id}/end", Summary: "Say that it does not hold any more", DefaultStatus: http.StatusNoContent}, s.endAway)
@@ -157,6 +158,19 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 		v.Waiting, err = s.waiting(tx, v.Students)
 		return err
 	})
+}
+
+func (s *Server) exportSchedule(ctx context.Context, w who, in *scheduleInput) (*fileOutput, error) {
+	found, err := s.schedule(ctx, w, in)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"day", "from", "to", "student", "instructor", "aircraft", "plan", "exercises", "became"}}
+	for _, p := range found.Body.Planned {
+		from, to := p.StartsAt.In(w.zone), p.EndsAt.In(w.zone)
+		rows = append(rows, []string{from.Format(time.DateOnly), from.Format("15:04"), to.Format("15:04"), p.Student, p.Instructor, p.Registration, p.Plan, strings.Join(p.For, ", "), p.Status})
+	}
+	return csvTable("schedule-"+found.Body.From, rows)
 }
 
 // lines are who and what has a line: students only as far as the person may know.

@@ -1,9 +1,7 @@
 package server
 
 import (
-	"bytes"
 	"context"
-	"encoding/csv"
 	"encoding/json"
 	"net/http"
 	"slices"
@@ -17,7 +15,6 @@ import (
 	"jetprimer/core/progress"
 	"jetprimer/core/school"
 	"jetprimer/core/standard"
-	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
@@ -403,22 +400,20 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 	if err != nil {
 		return nil, err
 	}
-	var b bytes.Buffer
-	table := csv.NewWriter(&b)
+	rows := [][]string{}
 	for i, g := range v.Groups {
 		if i > 0 {
-			_ = table.Write([]string{""})
+			rows = append(rows, []string{""})
 		}
 		head := []string{"student", "class", "instructor", "lessons", "last lesson", "met", "required"}
 		for _, c := range g.Columns {
 			head = append(head, c.Elements...)
 		}
-		_ = table.Write(exchange.Cells(head))
+		rows = append(rows, head)
 		for _, st := range g.Students {
 			row := []string{st.Student.Name, g.Class, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
-			_ = table.Write(exchange.Cells(append(row, st.Standings...)))
+			rows = append(rows, append(row, st.Standings...))
 		}
 	}
-	table.Flush()
-	return csvFile("school-"+v.AsOf, b.Bytes()), table.Error()
+	return csvTable("school-"+v.AsOf, rows)
 }

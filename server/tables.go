@@ -1,7 +1,9 @@
 package server
 
 import (
+	"bytes"
 	"context"
+	"encoding/csv"
 	"net/http"
 	"slices"
 	"strconv"
@@ -227,6 +229,21 @@ func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOut
 func csvFile(name string, data []byte) *fileOutput {
 	return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, data}
 }
+
+// csvTable is rows as a file, with nothing in it that a spreadsheet takes for a
+// formula.
+func csvTable(name string, rows [][]string) (*fileOutput, error) {
+	var b bytes.Buffer
+	table := csv.NewWriter(&b)
+	for _, row := range rows {
+		_ = table.Write(exchange.Cells(row))
+	}
+	table.Flush()
+	return csvFile(name, b.Bytes()), table.Error()
+}
+
+// decimal is a number as a cell has it.
+func decimal(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 
 // holdAircraft holds a table of aircraft against those of the school.
 func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {

@@ -2,6 +2,7 @@ package server_test
 
 import (
 	"context"
+	"encoding/csv"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -211,4 +212,24 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 	status, text = chief.call("POST", "/api/v1/aircraft", `{"registration":"QZ-AAA","type":"alder-110","base":"XTHW"}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, text, "that the school has or had")
+}
+
+// TestEverythingTabularIsATable: each is CSV with as many cells in every row as
+// its head has, and holds what its page shows.
+func TestEverythingTabularIsATable(t *testing.T) {
+	url := start(t)
+	chief := as(t, url, demo.Ferreira)
+	for path, want := range map[string]string{"/schedule.csv": demo.Owusu.Name, "/taught.csv": "Magneto check", "/compare.csv": demo.Okonjo.Name, "/aircraft/QZ-AAB/readings.csv": "QZ-AAB,magneto", "/aircraft.csv": "QZ-AAA", "/people.csv": demo.Okonjo.Email,
+		"/done.csv": "address"} {
+		status, text := chief.call("GET", "/api/v1"+path, "")
+		require.Equal(t, 200, status, path)
+		rows, err := csv.NewReader(strings.NewReader(text)).ReadAll() // it refuses rows of other lengths
+		require.NoError(t, err, path)
+		assert.Greater(t, len(rows), 1, path)
+		assert.Contains(t, text, want, path)
+	}
+	_, own := as(t, url, demo.Okonjo).call("GET", "/api/v1/compare.csv", "")
+	assert.NotContains(t, own, demo.Solheim.Name, "an instructor gets their own line")
+	_, own = as(t, url, demo.Lindqvist).call("GET", "/api/v1/schedule.csv", "")
+	assert.NotContains(t, own, demo.Owusu.Name)
 }

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"net/http"
+	"strconv"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -43,12 +44,35 @@ const trendCaution = "A trend is a reason to look, not a verdict. The handbook a
 
 func (s *Server) trendRoutes() {
 	route(s, huma.Operation{OperationID: "aircraft-trends", Method: http.MethodGet, Path: "/aircraft/{registration}/trends", Summary: "What is read on an aircraft again and again, over its hours"}, s.aircraftTrends)
+	route(s, huma.Operation{OperationID: "export-readings", Method: http.MethodGet, Path: "/aircraft/{registration}/readings.csv", Summary: "The same as a table"}, s.exportReadings)
 	route(s, huma.Operation{OperationID: "fleet-trends", Method: http.MethodGet, Path: "/trends", Summary: "What on the school's aircraft goes to its limit"}, s.fleetTrends)
 }
 
-func (s *Server) aircraftTrends(ctx context.Context, w who, in *struct {
+type aircraftInput struct {
 	Registration string `path:"registration" maxLength:"20"`
-}) (*struct{ Body AircraftTrends }, error) {
+}
+
+func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (*fileOutput, error) {
+	found, err := s.aircraftTrends(ctx, w, in)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"registration", "check", "engine", "number", "unit", "hours", "day", "value", "weighted average", "low", "high", "lesson"}}
+	limit := func(v *float64) string {
+		if v == nil {
+			return ""
+		}
+		return decimal(*v)
+	}
+	for _, one := range found.Body.Series {
+		for _, p := range one.Points {
+			rows = append(rows, []string{found.Body.Registration, one.Check, strconv.Itoa(one.Engine), one.Label, one.Unit, decimal(p.Hours), p.Day, decimal(p.Value), decimal(p.Average), limit(one.Low), limit(one.High), p.Lesson})
+		}
+	}
+	return csvTable("readings-"+found.Body.Registration, rows)
+}
+
+func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body AircraftTrends }, error) {
 	out := &struct{ Body AircraftTrends }{AircraftTrends{Findings: []store.Finding{}, Alike: []Alike{}, Caution: trendCaution}}
 	v := &out.Body
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {

@@ -72,7 +72,10 @@ const print = () => window.print()
         >{{ view.typeName }}, {{ view.base
         }}<template v-if="view.hours !== undefined">, {{ view.hours.toFixed(1) }} h</template></span
       >
-      <template #side><button class="quiet" @click="print">Print</button></template>
+      <template #side
+        ><a :href="`/api/v1/aircraft/${registration}/readings.csv`" download>Export</a>
+        <button class="quiet" @click="print">Print</button></template
+      >
     </TopBar>
     <ProblemNotice v-model="problem" />
     <main v-if="view" class="sided">

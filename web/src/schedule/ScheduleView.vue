@@ -136,6 +136,13 @@ const print = () => window.print()
       </button>
       <button class="quiet" data-action="away" @click="away = true">Leave and hours</button>
       <button class="quiet" data-action="calendar" @click="calendar = true">Calendar address</button>
+      <a
+        :href="`/api/v1/schedule.csv?from=${from}&days=${one ? 1 : 7}`"
+        download
+        class="button quiet"
+        data-action="export"
+        >Export</a
+      >
       <button class="quiet" @click="print">Print</button>
     </div>
     <ProblemNotice v-model="problem" />
@@ -177,6 +184,12 @@ const print = () => window.print()
 </template>
 
 <style scoped>
+.place {
+  min-height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+
 .when {
   display: flex;
   flex-wrap: wrap;
@@ -202,7 +215,7 @@ const print = () => window.print()
 .schedule {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 300px;
-  align-items: start;
+  flex: 1;
 }
 
 @media (max-width: 1000px) {

@@ -54,6 +54,7 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
       <template #side>
         <button :class="['quiet', { on: !fair }]" data-view="raw" @click="fair = false">as graded</button>
         <button :class="['quiet', { on: fair }]" data-view="fair" @click="fair = true">fair</button>
+        <a href="/api/v1/compare.csv" download>Export</a>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />

@@ -42,6 +42,7 @@ const rates = (i: Schemas['TaughtItem']) => [
     <TopBar>
       <b>What we teach badly</b>
       <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }}</span>
+      <template #side><a href="/api/v1/taught.csv" download>Export the table</a></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
     <main v-if="view">
