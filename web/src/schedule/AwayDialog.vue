@@ -176,13 +176,4 @@ h3 {
 .week button {
   grid-column: 1 / -1;
 }
-
-input[type='time'] {
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
-  padding: 6px 8px;
-}
 </style>

@@ -166,13 +166,4 @@ form {
   gap: 10px 16px;
   align-items: center;
 }
-
-input[type='time'] {
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--hair);
-  border-radius: 3px;
-  padding: 6px 8px;
-}
 </style>
