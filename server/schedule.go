@@ -182,27 +182,33 @@ func (s *Server) lines(tx *store.Tx, v *ScheduleView, around school.Around, may 
 	for _, a := range fleet {
 		v.Aircraft = append(v.Aircraft, Line{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
 	}
-	members, err := tx.Members()
+	teach, learn, err := present(tx)
 	if err != nil {
 		return err
 	}
-	for _, t := range teachers(members) {
+	for _, t := range teach {
 		v.Instructors = append(v.Instructors, Line{ID: t.ID, Name: t.Name})
 	}
-	active := map[string]bool{}
-	for _, m := range members {
-		active[m.ID] = m.Active
-	}
-	students, err := tx.Students()
-	if err != nil {
-		return err
-	}
-	for _, st := range students {
-		if may(st.ID) && active[st.ID] {
+	for _, st := range learn {
+		if may(st.ID) {
 			v.Students = append(v.Students, Line{ID: st.ID, Name: st.Name, Note: st.Instructor})
 		}
 	}
 	return nil
+}
+
+// present are those who teach and those who learn at the school now.
+func present(tx *store.Tx) (teach []school.Named, learn []store.Student, err error) {
+	members, err := tx.Members()
+	if err != nil {
+		return nil, nil, err
+	}
+	left := map[string]bool{}
+	for _, m := range members {
+		left[m.ID] = !m.Active
+	}
+	learn, err = tx.Students()
+	return teachers(members), slices.DeleteFunc(learn, func(st store.Student) bool { return left[st.ID] }), err
 }
 
 // waiting are the names of students without a lesson for two weeks and without
@@ -277,21 +283,17 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 	if err != nil {
 		return nil, err
 	}
-	view := ScheduleView{From: day}
-	if err := s.lines(tx, &view, school.Around{}, func(string) bool { return true }); err != nil {
+	teach, learn, err := present(tx)
+	if err != nil {
 		return nil, err
 	}
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
 	}
-	students, err := tx.Students()
-	if err != nil {
-		return nil, err
-	}
 	out := []school.Wish{}
-	for _, st := range students {
-		if planned[st.ID] || !slices.ContainsFunc(view.Students, func(l Line) bool { return l.ID == st.ID }) {
+	for _, st := range learn {
+		if planned[st.ID] {
 			continue
 		}
 		c, err := on.of(st, p.Standing)
@@ -311,7 +313,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 				w.Aircraft = append(w.Aircraft, a.Registration)
 			}
 		}
-		w.Teachers = teachersOf(st, view.Instructors, next.Title == progress.StageCheckTitle)
+		w.Teachers = teachersOf(st, teach, next.Title == progress.StageCheckTitle)
 		out = append(out, w)
 	}
 	return out, nil
@@ -322,12 +324,12 @@ const proposedMinutes = 90
 
 // teachersOf are those who could teach a student, their own instructor first; a
 // stage check is flown with another.
-func teachersOf(st store.Student, all []Line, check bool) []school.Named {
+func teachersOf(st store.Student, all []school.Named, check bool) []school.Named {
 	out := []school.Named{}
 	for _, own := range []bool{true, false} {
 		for _, t := range all {
 			if (t.ID == st.InstructorID) == own && !(own && check) && t.ID != st.ID {
-				out = append(out, school.Named{ID: t.ID, Name: t.Name})
+				out = append(out, t)
 			}
 		}
 	}

@@ -58,11 +58,16 @@ func (b Booking) Check(now time.Time) error {
 	return nil
 }
 
+// during reports whether any of a booking is between two moments.
+func (b Booking) during(from, to time.Time) bool {
+	return b.StartsAt.Before(to) && from.Before(b.EndsAt)
+}
+
 // Clash says in words which of the others a booking overlaps, in person or
 // aircraft; empty where it overlaps none. Times are told in a zone.
 func (b Booking) Clash(others []Booking, zone *time.Location) string {
 	for _, o := range others {
-		if o.ID == b.ID || !b.StartsAt.Before(o.EndsAt) || !o.StartsAt.Before(b.EndsAt) {
+		if o.ID == b.ID || !b.during(o.StartsAt, o.EndsAt) {
 			continue
 		}
 		var twice []string

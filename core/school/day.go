@@ -20,5 +20,11 @@ func Dated(wall string, received time.Time) time.Time {
 	return claimed
 }
 
+// midnight is the beginning of the school's day at a moment.
+func midnight(at time.Time, zone *time.Location) time.Time {
+	local := at.In(zone)
+	return time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, zone)
+}
+
 // Day is the school's day at a moment, such as 2026-11-24.
 func Day(at time.Time, zone *time.Location) string { return at.In(zone).Format(time.DateOnly) }

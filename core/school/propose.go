@@ -99,14 +99,13 @@ func (a Around) Propose(from time.Time, days int, wishes []Wish) []Proposal {
 // much the earliest. The wishes begin their search on different days and aircraft,
 // so that few ways are enough to find room for all.
 func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
-	local := from.In(a.Zone)
-	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, a.Zone)
+	first := midnight(from, a.Zone)
 	long := time.Duration(w.Minutes) * time.Minute
 	hours := int((proposedTo-proposedFrom)/proposedStep) + 1
 	var out []Proposal
 	for n, teacher := range w.Teachers {
 		for d := range days {
-			day := midnight.AddDate(0, 0, (d+turn)%days)
+			day := first.AddDate(0, 0, (d+turn)%days)
 			for h := range hours {
 				at := day.Add(proposedFrom + time.Duration(h)*proposedStep)
 				if at.Before(from) {
@@ -135,7 +134,7 @@ func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
 }
 
 func (p Proposal) meets(o Proposal) bool {
-	return (p.InstructorID == o.InstructorID || p.Registration == o.Registration || p.StudentID == o.StudentID) && p.StartsAt.Before(o.EndsAt) && o.StartsAt.Before(p.EndsAt)
+	return (p.InstructorID == o.InstructorID || p.Registration == o.Registration || p.StudentID == o.StudentID) && p.booking().during(o.StartsAt, o.EndsAt)
 }
 
 // free is the first of the ways that meets none of what is placed, but the one

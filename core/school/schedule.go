@@ -134,7 +134,7 @@ func (a Around) Obstacles(b Booking) []Obstacle {
 		add("booked", Refuse, words+".")
 	}
 	for _, w := range a.Away {
-		if !b.StartsAt.Before(w.EndsAt) || !w.StartsAt.Before(b.EndsAt) {
+		if !b.during(w.StartsAt, w.EndsAt) {
 			continue
 		}
 		switch {
@@ -153,15 +153,16 @@ func (a Around) Obstacles(b Booking) []Obstacle {
 	if missing := a.missing(b); len(missing) > 0 {
 		add("prerequisites", rule.Prerequisites, fmt.Sprintf("No signed lesson of %s has had what comes before: %s.", b.Student, strings.Join(checklist.ExerciseWords(missing), ", ")))
 	}
-	slices.SortStableFunc(out, func(x, y Obstacle) int { return cmp.Compare(btoi(y.Refused), btoi(x.Refused)) })
-	return out
-}
-
-func btoi(b bool) int {
-	if b {
+	slices.SortStableFunc(out, func(x, y Obstacle) int {
+		switch {
+		case x.Refused == y.Refused:
+			return 0
+		case x.Refused:
+			return -1
+		}
 		return 1
-	}
-	return 0
+	})
+	return out
 }
 
 // moment is a time of day, with its day where that is another than near's.
@@ -256,10 +257,9 @@ func (a Around) Instead(b Booking, now time.Time, teachers []Named, aircraft []s
 		out = append(out, Instead{words, c.StartsAt, c.EndsAt, c.InstructorID, c.Registration})
 		return true
 	}
-	local := b.StartsAt.In(a.Zone)
-	midnight := time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, a.Zone)
+	local, day := b.StartsAt.In(a.Zone), midnight(b.StartsAt, a.Zone)
 	for _, way := range []time.Duration{-slotStep, slotStep} {
-		for at := local.Add(way); !at.Before(midnight.Add(opens)) && !at.Add(long).After(midnight.Add(closes)); at = at.Add(way) {
+		for at := local.Add(way); !at.Before(day.Add(opens)) && !at.Add(long).After(day.Add(closes)); at = at.Add(way) {
 			c := b
 			c.StartsAt, c.EndsAt = at.UTC(), at.Add(long).UTC()
 			if offer(at.Format("15:04"), c) {
@@ -295,13 +295,13 @@ type Summary struct {
 	FreeHours   float64 `json:"freeHours"`
 }
 
-// Summary counts some days from a midnight of the school on.
-func (a Around) Summary(midnight, now time.Time, days int, aircraft []string) Summary {
+// Summary counts some days from the beginning of one on.
+func (a Around) Summary(first, now time.Time, days int, aircraft []string) Summary {
 	s := Summary{}
-	end := midnight.AddDate(0, 0, days)
+	end := first.AddDate(0, 0, days)
 	minutes := map[string]int{}
 	for _, b := range a.Others {
-		if b.StartsAt.Before(midnight) || !b.StartsAt.Before(end) {
+		if b.StartsAt.Before(first) || !b.StartsAt.Before(end) {
 			continue
 		}
 		s.Lessons++
@@ -317,12 +317,9 @@ func (a Around) Summary(midnight, now time.Time, days int, aircraft []string) Su
 			continue
 		}
 		for d := range days {
-			day := midnight.AddDate(0, 0, d)
+			day := first.AddDate(0, 0, d)
 			for at := day.Add(proposedFrom); at.Before(day.Add(proposedTo)); at = at.Add(slotStep) {
-				slot := Booking{Registration: registration, StartsAt: at, EndsAt: at.Add(slotStep)}
-				if !at.Before(now) && slot.Clash(a.Others, a.Zone) == "" && !slices.ContainsFunc(a.Away, func(w Away) bool {
-					return w.Registration == registration && slot.StartsAt.Before(w.EndsAt) && w.StartsAt.Before(slot.EndsAt)
-				}) {
+				if !at.Before(now) && a.has(registration, at, at.Add(slotStep)) {
 					free += int(slotStep.Minutes())
 				}
 			}
@@ -330,6 +327,14 @@ func (a Around) Summary(midnight, now time.Time, days int, aircraft []string) Su
 	}
 	s.BookedHours, s.FreeHours = float64(booked)/60, float64(free)/60
 	return s
+}
+
+// has reports whether an aircraft is to be had between two moments.
+func (a Around) has(registration string, from, to time.Time) bool {
+	return !slices.ContainsFunc(a.Others, func(b Booking) bool { return b.Registration == registration && b.during(from, to) }) &&
+		!slices.ContainsFunc(a.Away, func(w Away) bool {
+			return w.Registration == registration && w.StartsAt.Before(to) && from.Before(w.EndsAt)
+		})
 }
 
 // Fits are those of some people who could take a time that became free: nothing
