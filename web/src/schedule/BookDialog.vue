@@ -2,6 +2,7 @@
 import { computed, onMounted, reactive, shallowRef } from 'vue'
 
 import { api, Refused, take, type Briefing, type Schemas } from '@/api/client'
+import ObstacleList from '@/schedule/ObstacleList.vue'
 import { clockAt, minutesAt } from '@/schedule/times'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
@@ -128,22 +129,14 @@ function instead(way: Schemas['SchoolInstead']) {
       />
       <template v-if="against">
         <p v-if="booked" class="within">● It is planned.</p>
-        <p v-for="o in against.obstacles" :key="o.words" :class="o.refused ? 'out' : 'attend'" role="alert">
-          {{ o.refused ? '■' : '▲' }} {{ o.words }}
-        </p>
-        <p v-if="against.instead.length" class="instead">
-          <span class="soft">Free that day:</span>
-          <button
-            v-for="w in against.instead"
-            :key="w.words"
-            type="button"
-            :disabled="busy"
-            :data-instead="w.words"
-            @click="instead(w)"
-          >
-            {{ w.words }}
-          </button>
-        </p>
+        <div role="alert">
+          <ObstacleList
+            :obstacles="against.obstacles"
+            :instead="against.instead"
+            :busy="busy"
+            @instead="instead"
+          />
+        </div>
       </template>
       <button v-if="booked" class="primary" type="button" data-action="booked" @click="open = false">
         Close
@@ -159,8 +152,7 @@ form {
   gap: 12px;
 }
 
-.when,
-.instead {
+.when {
   display: flex;
   flex-wrap: wrap;
   gap: 10px 16px;

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Schemas } from '@/api/client'
 import type { Moved } from '@/schedule/moving'
+import ObstacleList from '@/schedule/ObstacleList.vue'
 import { fullDay } from '@/shared/words'
 
 /** What came of a move: done, with what is warned of, or why not and how it would go. */
@@ -15,9 +16,7 @@ const emit = defineEmits<{ instead: [way: Schemas['SchoolInstead']]; back: []; c
         >{{ moved.done ? 'Moved' : 'Cannot be' }}: {{ moved.planned.student }}, {{ fullDay(moved.to.on) }},
         {{ moved.to.at }}, {{ moved.to.registration }}</b
       >
-      <p v-for="o in moved.against" :key="o.words" :class="o.refused ? 'out' : 'attend'">
-        {{ o.refused ? '■' : '▲' }} {{ o.words }}
-      </p>
+      <ObstacleList :obstacles="moved.against" />
       <p v-if="!moved.done" class="soft">
         {{
           moved.instead.length

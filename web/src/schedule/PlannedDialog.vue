@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
 import { placeOf, useMoving, type Place } from '@/schedule/moving'
+import ObstacleList from '@/schedule/ObstacleList.vue'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -77,9 +78,7 @@ async function cancel() {
         ><template v-if="planned.for.length">; {{ planned.for.join(', ') }}</template
         >.
       </p>
-      <p v-for="o in against" :key="o.words" :class="o.refused ? 'out' : 'attend'">
-        {{ o.refused ? '■' : '▲' }} {{ o.words }}
-      </p>
+      <ObstacleList v-if="against" :obstacles="against" />
       <p v-if="session.may('book')" class="act">
         <router-link v-if="mine" class="button primary" :to="`/lessons/new?booking=${planned.id}`"
           >Open the lesson</router-link
@@ -114,22 +113,14 @@ async function cancel() {
           /></label>
         </template>
         <button type="submit" :disabled="busy" data-action="move-there">Move it there</button>
-        <div v-if="moved" class="wide">
+        <div v-if="moved" class="wide" role="alert">
           <p v-if="moved.done" class="within">● Moved.</p>
-          <p v-for="o in moved.against" :key="o.words" :class="o.refused ? 'out' : 'attend'" role="alert">
-            {{ o.refused ? '■' : '▲' }} {{ o.words }}
-          </p>
-          <p v-if="!moved.done && moved.instead.length" class="act">
-            <button
-              v-for="w in moved.instead"
-              :key="w.words"
-              type="button"
-              :disabled="busy"
-              @click="takeInstead(w)"
-            >
-              {{ w.words }}
-            </button>
-          </p>
+          <ObstacleList
+            :obstacles="moved.against"
+            :instead="moved.instead"
+            :busy="busy"
+            @instead="takeInstead"
+          />
         </div>
       </form>
       <form v-if="session.may('cancel-booking')" class="act" @submit.prevent="cancel">

@@ -40,7 +40,7 @@ export function useMoving(zone: string, drawn: () => Promise<void>) {
       )
       const done = !against.some((o) => o.refused)
       if (done) await take(api.POST('/api/v1/bookings/{id}/move', { params: params(planned), body: to }))
-      moved.value = { planned, to, done, against, instead }
+      moved.value = { planned, to, done, against, instead: done ? [] : instead }
       await drawn()
     })
 

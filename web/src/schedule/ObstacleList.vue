@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import type { Schemas } from '@/api/client'
+
+/** What stands against a lesson, and the ways in which it would go. */
+defineProps<{
+  obstacles: Schemas['SchoolObstacle'][]
+  instead?: Schemas['SchoolInstead'][]
+  busy?: boolean
+}>()
+const emit = defineEmits<{ instead: [way: Schemas['SchoolInstead']] }>()
+</script>
+
+<template>
+  <p v-for="o in obstacles" :key="o.words" :class="o.refused ? 'out' : 'attend'">
+    {{ o.refused ? '■' : '▲' }} {{ o.words }}
+  </p>
+  <p v-if="instead?.length" class="instead">
+    <span class="soft">Free that day, with nothing against it:</span>
+    <button
+      v-for="w in instead"
+      :key="w.words"
+      type="button"
+      :disabled="busy"
+      :data-instead="w.words"
+      @click="emit('instead', w)"
+    >
+      {{ w.words }}
+    </button>
+  </p>
+</template>
+
+<style scoped>
+.instead {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 16px;
+  align-items: center;
+}
+</style>
