@@ -304,7 +304,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 		if !any {
 			continue
 		}
-		w := school.Wish{StudentID: st.ID, Student: st.Name, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
+		w := school.Wish{StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
 		if f, had := flown[st.ID]; had {
 			w.Waiting = int(s.now().Sub(f.Last).Hours() / 24)
 		}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -12,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/progress"
 	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/server"
@@ -157,14 +159,23 @@ func TestProposalsAreBooked(t *testing.T) {
 	found := ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	require.Greater(t, len(found.Proposals), 5)
 	assert.Equal(t, found, ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200))
+	lines := ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on, "", 200).Students
+	checks := 0
 	for _, p := range found.Proposals {
 		assert.Contains(t, p.Why, p.Plan)
+		own := lines[slices.IndexFunc(lines, func(l server.Line) bool { return l.ID == p.StudentID })].Note // the name of their own instructor
+		assert.Equal(t, p.Instructor == own, strings.HasSuffix(p.Why, "With their own instructor."), p.Why)
+		if p.Plan == progress.StageCheckTitle {
+			checks++
+			assert.NotEqual(t, own, p.Instructor, "a stage check is flown with another")
+		}
 		at := p.StartsAt.In(time.Now().Location())
 		body, err := json.Marshal(map[string]any{"student": p.StudentID, "instructor": p.InstructorID, "registration": p.Registration, "on": at.Format(time.DateOnly), "at": at.Format("15:04"), "minutes": p.Minutes, "plan": p.Plan})
 		require.NoError(t, err)
 		booked := ask[server.Booked](tunde, "POST", "/bookings", string(body), 201)
 		assert.Empty(t, booked.Warned, p.Student)
 	}
+	assert.Positive(t, checks)
 	again := ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	assert.Empty(t, again.Proposals, "nobody is proposed twice in a week")
 	status, _ := as(t, url, demo.Lindqvist).call("GET", "/api/v1/proposals?from="+on, "")

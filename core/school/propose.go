@@ -18,8 +18,9 @@ type Wish struct {
 	// Gain is the part of the student's readiness that it brings, 0 to 1.
 	Gain    float64 `json:"gain"`
 	Minutes int     `json:"minutes"`
-	// Teachers are those who could give it, their own instructor first; Aircraft
-	// those that it could be flown on.
+	// OwnID is the student's own instructor, Teachers are those who could give it, the
+	// own one first where they could; Aircraft those that it could be flown on.
+	OwnID    string   `json:"ownId"`
 	Teachers []Named  `json:"teachers"`
 	Aircraft []string `json:"aircraft"`
 	// Waiting is how many days ago their last lesson was; below zero for none yet.
@@ -103,7 +104,7 @@ func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
 	long := time.Duration(w.Minutes) * time.Minute
 	hours := int((proposedTo-proposedFrom)/proposedStep) + 1
 	var out []Proposal
-	for n, teacher := range w.Teachers {
+	for _, teacher := range w.Teachers {
 		for d := range days {
 			day := first.AddDate(0, 0, (d+turn)%days)
 			for h := range hours {
@@ -113,7 +114,7 @@ func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
 				}
 				for k := range min(len(w.Aircraft), aircraftTried) {
 					registration := w.Aircraft[(k+turn)%len(w.Aircraft)]
-					p := Proposal{Wish: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID, Instructor: teacher.Name, Registration: registration, Own: n == 0}
+					p := Proposal{Wish: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID, Instructor: teacher.Name, Registration: registration, Own: teacher.ID == w.OwnID}
 					if len(a.Obstacles(p.booking())) == 0 {
 						out = append(out, p)
 					}

@@ -101,7 +101,7 @@ func week(r *rapid.T, midnight time.Time, zone *time.Location) (school.Around, [
 	for i := range rapid.IntRange(1, 5).Draw(r, "wishes") {
 		w := school.Wish{StudentID: fmt.Sprint("s", i), Student: fmt.Sprint("s", i), Gain: float64(rapid.IntRange(0, 8).Draw(r, "gain")) / 8, Minutes: 60 * rapid.IntRange(1, 2).Draw(r, "long")}
 		own := rapid.IntRange(0, 1).Draw(r, "own")
-		w.Teachers = []school.Named{teachers[own]}
+		w.OwnID, w.Teachers = teachers[own].ID, []school.Named{teachers[own]}
 		if rapid.Bool().Draw(r, "other") {
 			w.Teachers = append(w.Teachers, teachers[1-own])
 		}
