@@ -4,9 +4,11 @@ import (
 	"archive/zip"
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -34,6 +36,9 @@ func TestWhatIsHeldOnAPerson(t *testing.T) {
 		}
 		return out
 	}
+	day := time.Now().AddDate(0, 0, 30).Format(time.DateOnly)
+	ask[any](as(t, url, demo.Moreau), "POST", "/away", fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"an exam"}`, day, day), 201)
+	ask[any](as(t, url, demo.Moreau), "PUT", "/standby/"+demo.Moreau.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, day, day), 204)
 	own := open(as(t, url, demo.Moreau), "/api/v1/account/held.zip")
 	given := open(as(t, url, demo.Ferreira), "/api/v1/people/"+demo.Moreau.ID+"/held.zip")
 	for _, files := range []map[string][]byte{own, given} {
@@ -48,6 +53,10 @@ func TestWhatIsHeldOnAPerson(t *testing.T) {
 		words := string(files["held.txt"])
 		assert.Contains(t, words, "What Tarn Hollow Flying School holds on Lena Moreau")
 		assert.Contains(t, words, "Lessons taken: ")
+		assert.Contains(t, words, "an exam")
+		assert.Contains(t, words, "mornings")
+		require.Len(t, held.Away, 1)
+		require.Len(t, held.Standby, 1)
 		assert.NotContains(t, words, "%!")
 		records := 0
 		for name, data := range files {

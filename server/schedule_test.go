@@ -115,6 +115,13 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, []school.Named{{ID: demo.Lindqvist.ID, Name: demo.Lindqvist.Name}}, free.Standby)
 	ask[any](kofi, "DELETE", "/standby/"+demo.Lindqvist.ID, "", 204)
 	ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`, 200)
+	// With somebody who has left nothing is planned.
+	data, err := json.Marshal(map[string]any{"name": demo.Solheim.Name, "email": demo.Solheim.Email, "roles": []string{"instructor"}, "active": false})
+	require.NoError(t, err)
+	ask[any](chief, "PUT", "/people/"+demo.Solheim.ID, string(data), 200)
+	status, body = chief.call("POST", "/api/v1/bookings", strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(5), "10:00", ""), `"registration"`, fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "instructor is no member of the school")
 	for weeks := range 4 {
 		week = ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(7*weeks)+"&days=1", "", 200)
 		for _, p := range week.Planned {

@@ -69,8 +69,11 @@ func (tx *Tx) WholeBooking(b school.Booking, now time.Time) (school.Booking, err
 	if err != nil {
 		return b, form.Bad("student", "is no student of the school")
 	}
+	if m, err := tx.Member(b.StudentID); err != nil || !m.Active {
+		return b, form.Bad("student", "has left the school")
+	}
 	switch m, err := tx.Member(b.InstructorID); {
-	case err != nil:
+	case err != nil || !m.Active:
 		return b, form.Bad("instructor", "is no member of the school")
 	case !m.Roles.Teach():
 		return b, form.Bad("instructor", "does not teach at the school")
