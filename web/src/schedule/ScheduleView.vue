@@ -42,13 +42,15 @@ const from = computed(() => {
 })
 const base = computed(() => asked('base'))
 const go = (to: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...to } })
-const step = (way: number) => go({ from: addDays(from.value, way * (one.value ? 1 : 7)) })
+const step = (way: number) => go({ from: addDays(from.value, way * days.value) })
 
+const days = computed(() => (one.value ? 1 : 7))
 const draw = () =>
   tried(async () => {
-    view.value = await take(
-      api.GET('/api/v1/schedule', { params: { query: { from: from.value, days: one.value ? 1 : 7 } } }),
-    )
+    const query = { from: from.value, days: days.value }
+    const drawn = await take(api.GET('/api/v1/schedule', { params: { query } }))
+    // Who has gone on to other days is not shown these.
+    if (query.from === from.value && query.days === days.value) view.value = drawn
   })
 watch([from, one], draw)
 let unfollow: (() => void) | undefined
@@ -137,7 +139,7 @@ const print = () => window.print()
       <button class="quiet" data-action="away" @click="away = true">Leave and hours</button>
       <button class="quiet" data-action="calendar" @click="calendar = true">Calendar address</button>
       <a
-        :href="`/api/v1/schedule.csv?from=${from}&days=${one ? 1 : 7}`"
+        :href="`/api/v1/schedule.csv?from=${from}&days=${days}`"
         download
         class="button quiet"
         data-action="export"
