@@ -36,6 +36,8 @@ type Catalog struct {
 	Packs  []standard.Pack
 	Scales []lesson.Scale
 	Policy progress.Policy
+	// Forgetting are the constants of a school that has seen too little of its own.
+	Forgetting progress.Forgetting
 	// Icing are the bands of the general icing chart, worst first; Aerodromes
 	// the fields that ship with the program.
 	Icing      []calc.IcingBand
@@ -69,6 +71,12 @@ func Load(files fs.FS) (*Catalog, error) {
 	one(l, "policies/progress.yaml", func(s *exchange.Source, p progress.Policy) {
 		l.catalog.Policy = p
 		if err := p.Check(); err != nil {
+			s.At("$", err.Error())
+		}
+	})
+	one(l, "policies/forgetting.yaml", func(s *exchange.Source, f progress.Forgetting) {
+		l.catalog.Forgetting = f
+		if err := f.Check(); err != nil {
 			s.At("$", err.Error())
 		}
 	})

@@ -42,15 +42,35 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 	}
 	day = midnight(day)
 	m := &maker{catalog: c, tenths: map[string]int{}}
-	for _, f := range m.flights(day) {
+	if err := keepAll(ctx, s, day, m.flights(day), 8, func(int) {}); err != nil {
+		return err
+	}
+	_, err := s.FollowPolicy(ctx, SchoolID, day)
+	return err
+}
+
+// createdBefore is how many days before it was loaded the demo school was begun.
+const createdBefore = 600
+
+// keepAll makes flights and brings them into the store, so many at a time.
+func keepAll(ctx context.Context, s *store.Store, day time.Time, flights []*flight, atOnce int, done func(n int)) error {
+	n := 0
+	for some := range slices.Chunk(flights, atOnce) {
 		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
-			if err := f.fly(tx, day); err != nil {
-				return err
+			for _, f := range some {
+				if err := f.fly(tx, day); err != nil {
+					return err
+				}
+				if err := f.keep(tx); err != nil {
+					return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
+				}
 			}
-			return f.keep(tx)
+			return nil
 		}); err != nil {
-			return fmt.Errorf("lesson of %s on %s: %w", f.student.Name, f.at.Format(time.DateOnly), err)
+			return err
 		}
+		n += len(some)
+		done(n)
 	}
 	return nil
 }
@@ -62,7 +82,7 @@ func midnight(day time.Time) time.Time {
 // Begin is Load without the past: people, aircraft, lists and plans.
 func Begin(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
 	day = midnight(day)
-	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, -6, 0)}
+	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, 0, -createdBefore)}
 	if err := s.AddSchool(ctx, made, func(tx *store.Tx) error {
 		for _, base := range c.Aerodromes {
 			if err := tx.AddBase(base); err != nil {
@@ -116,7 +136,6 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 
 // maker makes lessons.
 type maker struct {
-	n       uint64
 	catalog *catalog.Catalog
 	// tenths are what each aircraft's hour meter shows, in tenths of an hour.
 	tenths map[string]int
@@ -139,12 +158,23 @@ type flight struct {
 	skill      float64
 	nth        int
 	purpose    string
-	short      bool // only to the run-up
-	running    bool // in progress: neither ended nor signed
-	events     []lesson.Event
-	ms         int64
-	qnh        int // hPa
+	// leaves reports which phases, of so many, are not worked.
+	leaves func(phase string, i, of int) bool
+	// stuck is the item that the student never does alone.
+	stuck   string
+	running bool // in progress: neither ended nor signed
+	events  []lesson.Event
+	n       uint64 // of the ids made so far
+	ms      int64
+	qnh     int // hPa
 }
+
+// toRunUp leaves out what comes after the run-up, as the first lessons do.
+func toRunUp(phase string, _, _ int) bool {
+	return phase == "before-take-off" || phase == "line-up" || phase == "hover"
+}
+
+func wholeList(string, int, int) bool { return false }
 
 // flights lists every lesson, oldest first.
 func (m *maker) flights(day time.Time) []*flight {
@@ -154,9 +184,12 @@ func (m *maker) flights(day time.Time) []*flight {
 		last := int(l.ID[len(l.ID)-1])
 		for n, before := range l.days {
 			f := &flight{maker: m, student: l.Person, instructor: l.instructor, nth: n, skill: l.start + l.gain*float64(n), purpose: "training",
-				aircraft: own[(n+last)%len(own)], short: n < 2,
+				aircraft: own[(n+last)%len(own)], leaves: wholeList,
 				at:     day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+last)%8) * time.Hour),
 				random: rand.New(rand.NewPCG(uint64(last), uint64(n)))}
+			if n < 2 {
+				f.leaves = toRunUp
+			}
 			if n%3 == 2 {
 				f.instructor = []Person{Okonjo, Solheim, Quist}[(n+before)%3]
 			}
@@ -170,16 +203,25 @@ func (m *maker) flights(day time.Time) []*flight {
 		}
 	}
 	all = append(all, &flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: Fleet[2], at: day.Add(9 * time.Hour), nth: 8, skill: 0.6,
-		purpose: "training", running: true, random: rand.New(rand.NewPCG(20, 2))})
+		purpose: "training", leaves: wholeList, running: true, random: rand.New(rand.NewPCG(20, 2))})
+	return numbered(all, 0)
+}
+
+// numbered puts flights in the order of their time, and numbers their ids from a
+// flight on.
+func numbered(all []*flight, from int) []*flight {
 	slices.SortStableFunc(all, func(a, b *flight) int { return a.at.Compare(b.at) })
+	for i, f := range all {
+		f.n = uint64(from+i) << 12
+	}
 	return all
 }
 
 // uuid is a UUIDv7 of the flight's time, the same each run.
-func (m *maker) uuid(at time.Time) string {
-	m.n++
+func (f *flight) uuid(at time.Time) string {
+	f.n++
 	ms := uint64(at.UnixMilli())
-	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", ms>>16, ms&0xffff, m.n>>12&0xfff, m.n&0xfff, m.n*0x9e3779b97f4a7c15&0xffffffffffff)
+	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", ms>>16, ms&0xffff, f.n>>12&0xfff, f.n&0xfff, f.n*0x9e3779b97f4a7c15&0xffffffffffff)
 }
 
 func (f *flight) add(kind string, payload any) string {
@@ -220,11 +262,11 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 		"wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, int(*weather.WindKt)), "conditions": conditions,
 		"equipment": f.aircraft.Equipment, "day": weather, "flown": flown})
 	f.hours("start")
-	for _, phase := range flown.List.Phases {
-		if phase.ID == "shutdown" && !f.short {
+	for i, phase := range flown.List.Phases {
+		if phase.ID == "shutdown" && !f.leaves("before-take-off", 0, 0) {
 			f.ms += 12 * 60_000 // a circuit
 		}
-		if f.short && (phase.ID == "before-take-off" || phase.ID == "line-up" || phase.ID == "hover") {
+		if f.leaves(phase.ID, i, len(flown.List.Phases)) {
 			continue
 		}
 		for _, item := range phase.Items {
@@ -249,13 +291,23 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 func (f *flight) hours(when string) {
 	at := f.tenths[f.aircraft.Registration]
 	if at == 0 {
-		at = 12_043 + 811*int(f.aircraft.Registration[5]-'A')
+		at = firstTenths(f.aircraft.Registration)
 	}
 	if when == "end" {
 		at += max(1, int(f.ms/360_000)*2/3)
 	}
 	f.tenths[f.aircraft.Registration] = at
 	f.add(lesson.KindHourMeter, fields{"meter": "hour", "when": when, "value": float64(at) / 10})
+}
+
+// firstTenths is what the hour meter of an aircraft of the small school shows before
+// its first lesson.
+func firstTenths(registration string) int { return 12_043 + 811*int(registration[5]-'A') }
+
+// lessonID is the lesson's id, which is made before all others of it.
+func (f *flight) lessonID() string {
+	first := *f
+	return first.uuid(f.at)
 }
 
 func (f *flight) runway() string {
@@ -307,6 +359,9 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 	}
 	f.ms += 2000 + f.random.Int64N(4000)
 	sound := 1 / (1 + math.Exp(-(f.skill + 1.4 - hard(item))))
+	if item.ID == f.stuck {
+		sound = 0.05
+	}
 	done := func(implied bool) {
 		f.add(lesson.KindItemResult, fields{"item": item.ID, "result": "done", "implied": implied})
 	}
@@ -368,13 +423,10 @@ func (f *flight) keep(tx *store.Tx) error {
 	if f.running {
 		return nil
 	}
-	row, err := tx.Lesson(f.id)
-	if err != nil {
-		return err
+	ids := make([]string, len(f.events))
+	for i, e := range f.events {
+		ids[i] = e.ID
 	}
-	state, _, _, err := tx.State(row)
-	if err != nil {
-		return err
-	}
-	return tx.Sign(f.id, state.EventHash, store.Signer{ID: f.instructor.ID, Name: f.instructor.Name, How: "password"}, f.uuid(now), now)
+	slices.Sort(ids)
+	return tx.Sign(f.id, lesson.SetHash(ids), store.Signer{ID: f.instructor.ID, Name: f.instructor.Name, How: "password"}, f.uuid(now), now)
 }

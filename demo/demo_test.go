@@ -176,7 +176,7 @@ func readTables(t *testing.T, d *demotest.Database) map[string]string {
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
 	out := map[string]string{}
-	for _, table := range []string{"lessons", "item_results", "readings", "findings", "observations", "standings", "stage_checks", "open_criticals"} {
+	for _, table := range []string{"lessons", "item_results", "readings", "findings", "observations", "standings", "stage_checks", "open_criticals", "courses"} {
 		var text string
 		require.NoError(t, owner.QueryRow(context.Background(), "select coalesce(string_agg(r::text, E'\n' order by r::text), '') from "+table+" r").Scan(&text))
 		if table != "open_criticals" { // a school may have none

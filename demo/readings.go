@@ -42,9 +42,22 @@ func (f *flight) read(item checklist.Item, day time.Time) {
 		reading(values)
 	default:
 		values, _, ok := check.Example(item.Check, lesson.TypeAt(f.typ, item, f.conditions), item.Gauges, 2*f.random.Float64()-1)
+		if ok && item.Check == "charging" && f.aircraft.Registration == failing {
+			f.discharge(values, day)
+		}
 		if ok {
 			reading(values)
 		}
+	}
+}
+
+// discharge is how the alternator fails: its voltage goes down by the week, over
+// the last half year.
+func (f *flight) discharge(values fields, day time.Time) {
+	weeks := day.Sub(f.at).Hours() / 24 / 7
+	volts := f.about(13.35+0.03*min(weeks, 24), 0.06, 0.1)
+	for _, side := range values["sides"].([]any) {
+		side.(fields)["volts"] = volts
 	}
 }
 
@@ -53,7 +66,7 @@ func (f *flight) read(item checklist.Item, day time.Time) {
 func (f *flight) magnetos(reading func(fields) string, item checklist.Item, day time.Time) {
 	weeks := day.Sub(f.at).Hours() / 24 / 7
 	left, right := f.about(90, 14, 2), f.about(84, 14, 2)
-	if f.aircraft.Registration == "QZ-AAB" {
+	if f.aircraft.Registration == "QZ-AAB" && weeks < ownDays/7 {
 		right = f.about(124-3*weeks, 4, 2)
 	}
 	values := func(left, right float64, rough bool) fields {

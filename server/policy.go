@@ -177,6 +177,9 @@ func (s *Server) followPolicies(ctx context.Context) {
 		}
 		for _, one := range all {
 			s.followPolicy(ctx, one.ID)
+			if _, err := s.store.FitForgetting(ctx, one.ID, s.now()); err != nil {
+				s.log.Error("fitting the forgetting", "school", one.ID, "error", err)
+			}
 		}
 	}
 }

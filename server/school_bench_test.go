@@ -85,6 +85,7 @@ func sheetByHand(conn *pgx.Conn) error {
 		"checks":    `select student_id::text, on_day::text, passed from stage_checks where school_id = $1 order by on_day`,
 		"open":      `select student_id::text, lesson_id::text, item from open_criticals where school_id = $1`,
 		"lessons":   `select student_id::text, count(*), max(opened_at)::text from lessons where school_id = $1 group by 1`,
+		"courses":   `select student_id::text, met::text from courses where school_id = $1`,
 	} {
 		rows, err := conn.Query(ctx, query, demo.SchoolID)
 		if err != nil {

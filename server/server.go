@@ -58,6 +58,7 @@ type Server struct {
 	reach       reach
 	metrics     *metrics
 	office      *post.Office
+	notice      func() string
 	comparisons *comparisons
 	// letters is which servers for letters a school may name.
 	letters post.Reach
@@ -84,6 +85,9 @@ type Options struct {
 	Reach post.Reach
 	// SetupCode is what whoever begins the first school is asked for.
 	SetupCode string
+	// Notice is what everybody is told on their day, empty for nothing; nil for
+	// never anything.
+	Notice func() string
 }
 
 // New is the whole application. Close ends its streams.
@@ -141,7 +145,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, comparisons: newComparisons(), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode

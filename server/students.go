@@ -23,11 +23,56 @@ type StudentView struct {
 	Student   store.Student      `json:"student"`
 	AsOf      string             `json:"asOf"`
 	Readiness progress.Readiness `json:"readiness"`
+	Forecast  ForecastView       `json:"forecast"`
+	Stuck     string             `json:"stuck" doc:"what is said of who gains nothing where others gained; empty otherwise"`
+	Practise  []PractiseView     `json:"practise" doc:"what to go through alone, the least known first"`
+	Fitted    int                `json:"fitted" doc:"how many answers of the school's own the forgetting was fitted to; 0 for the constants that ship"`
 	Tasks     []TaskView         `json:"tasks"`
 	Lessons   []store.Lesson     `json:"lessons" doc:"the newest first"`
 	More      bool               `json:"more" doc:"whether there are older lessons"`
 	Criticals []CriticalView     `json:"criticals" doc:"critical errors that no two later lessons have answered"`
 	Notes     []string           `json:"notes"`
+}
+
+// ForecastView is a forecast with what is said of it.
+type ForecastView struct {
+	progress.Forecast
+	Words []string `json:"words"`
+}
+
+// PractiseView is an item to go through alone.
+type PractiseView struct {
+	progress.Practise
+	Phase    string `json:"phase"`
+	Words    string `json:"words"`
+	Response string `json:"response"`
+}
+
+// practiseMost is how many items are gone through alone in ten minutes.
+const practiseMost = 8
+
+// practise is what a student is to go through alone on a day, of what is on the
+// list, and to how many answers the forgetting was fitted.
+func practise(tx *store.Tx, student, asOf string, list checklist.List) ([]PractiseView, int, error) {
+	tried, err := tx.Tried(student, asOf)
+	if err != nil {
+		return nil, 0, err
+	}
+	forgetting, fitted, err := tx.Forgetting()
+	if err != nil {
+		return nil, 0, err
+	}
+	places := map[string]checklist.Place{}
+	for _, p := range list.Places() {
+		places[p.Item.ID] = p
+	}
+	out := []PractiseView{}
+	for _, p := range forgetting.Practise(tried, asOf) {
+		if place, on := places[p.Item]; on && len(out) < practiseMost {
+			out = append(out, PractiseView{p, list.Phases[place.Phase].Title, place.Item.Challenge, place.Item.Response})
+		}
+	}
+	return out, fitted, nil
 }
 
 // CriticalView is a critical error that stands open.
@@ -144,6 +189,17 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 	}
 	v.Criticals = criticalsOf(c.Case)
 	v.Readiness = c.Policy.Ready(c.Case)
+	courses, err := tx.Courses(true)
+	if err != nil {
+		return v, err
+	}
+	_, others := courseOf(v.Student, courses)
+	own := c.Policy.Course(c.Case, school.Asked(c.Policy.Standards, c.Packs)[v.Student.Class], c.Lessons)
+	forecast := own.Forecast(v.Readiness.Required, others, v.AsOf)
+	v.Forecast, v.Stuck = ForecastView{forecast, forecast.Words(v.AsOf)}, own.Stuck(v.Readiness.Required, others)
+	if v.Practise, v.Fitted, err = practise(tx, student, asOf, c.List); err != nil {
+		return v, err
+	}
 	for _, p := range c.Packs {
 		v.Notes = append(v.Notes, p.Note)
 		for _, task := range p.Tasks {
@@ -174,6 +230,8 @@ func (s *Server) caseOf(tx *store.Tx, st store.Student, asOf string) (judgedCase
 type judgedCase struct {
 	progress.Case
 	Policy progress.Policy
+	// Lessons are those that count, oldest first.
+	Lessons []progress.Seen
 }
 
 // cases makes the cases of students as of a day, by any rule.
@@ -206,13 +264,13 @@ func (s *Server) casesOn(tx *store.Tx, asOf string) (cases, error) {
 }
 
 func (on cases) of(st store.Student, p progress.Policy) (judgedCase, error) {
-	c, err := on.tx.Case(st, p, on.moves)
+	c, lessons, err := on.tx.Case(st, p, on.moves, on.asOf)
 	if err != nil {
 		return judgedCase{}, err
 	}
-	c.AsOf, c.Packs, c.List, c.Reach = on.asOf, school.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
+	c.Packs, c.List, c.Reach = school.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
 	c.Asked = on.asked(c.List.AircraftType)
-	return judgedCase{c, p}, nil
+	return judgedCase{c, p, lessons}, nil
 }
 
 func taskView(pack string, task standard.Task, c progress.Case) TaskView {
@@ -298,6 +356,8 @@ type SchoolStudent struct {
 	Ready     bool          `json:"ready"`
 	Lessons   int           `json:"lessons"`
 	Last      string        `json:"last" doc:"day of the last lesson, empty when none"`
+	Base      string        `json:"base" doc:"where the aircraft of the last lesson stands, empty when none"`
+	Stuck     string        `json:"stuck" doc:"what is said of who gains nothing where others gained, empty for everybody else"`
 }
 
 func (s *Server) schoolRoutes() {
@@ -348,6 +408,10 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 		if err != nil {
 			return err
 		}
+		courses, err := tx.Courses(false)
+		if err != nil {
+			return err
+		}
 		for _, st := range students {
 			c := cases[st.ID]
 			c.AsOf, c.Packs, c.Reach = v.AsOf, school.HeldTo(p.Standing.Standards, all, st.Class), reach(st)
@@ -362,14 +426,29 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 			}
 			row := schoolRow(st, c, p.Standing)
 			if f := flown[st.ID]; f.N > 0 {
-				row.Lessons, row.Last = f.N, tx.Day(f.Last)
+				row.Lessons, row.Last, row.Base = f.N, tx.Day(f.Last), f.Base
 			}
+			own, others := courseOf(st, courses)
+			row.Stuck = own.Stuck(row.Required, others)
 			v.Groups[i].Students = append(v.Groups[i].Students, row)
 		}
 		slices.SortStableFunc(v.Groups, func(a, b SchoolGroup) int { return len(b.Students) - len(a.Students) })
 		return nil
 	})
 	return v, err
+}
+
+// courseOf is a student's course, and those of who trains or trained for the same.
+func courseOf(st store.Student, all []store.StudentCourse) (own progress.Course, others []progress.Course) {
+	for _, c := range all {
+		switch {
+		case c.StudentID == st.ID:
+			own = c.Course
+		case c.Comparable(st):
+			others = append(others, c.Course)
+		}
+	}
+	return own, others
 }
 
 // columns are the tasks that a class is held to, with their elements.
@@ -405,13 +484,13 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 		if i > 0 {
 			rows = append(rows, []string{""})
 		}
-		head := []string{"student", "class", "instructor", "lessons", "last lesson", "met", "required"}
+		head := []string{"student", "class", "instructor", "base", "lessons", "last lesson", "met", "required", "stuck"}
 		for _, c := range g.Columns {
 			head = append(head, c.Elements...)
 		}
 		rows = append(rows, head)
 		for _, st := range g.Students {
-			row := []string{st.Student.Name, g.Class, st.Student.Instructor, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required)}
+			row := []string{st.Student.Name, g.Class, st.Student.Instructor, st.Base, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required), st.Stuck}
 			rows = append(rows, append(row, st.Standings...))
 		}
 	}

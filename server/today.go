@@ -36,7 +36,8 @@ type Today struct {
 	// Shared are the students whose records are shared with an examiner.
 	Shared []store.Student `json:"shared"`
 	// Examines says that the person is an examiner.
-	Examines bool `json:"examines"`
+	Examines bool   `json:"examines"`
+	Notice   string `json:"notice" doc:"what everybody is told by who runs the program; empty for nothing"`
 }
 
 // NextLesson is a booking with what the student's plan says of it.
@@ -107,6 +108,9 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 	now := s.now()
 	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}, Shared: []store.Student{}}}
 	v := &out.Body
+	if s.notice != nil {
+		v.Notice = s.notice()
+	}
 	var bases []weather.Aerodrome
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Cursor, err = tx.Cursor(); err != nil {

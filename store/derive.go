@@ -43,7 +43,7 @@ func (tx *Tx) State(row Lesson) (lesson.State, lesson.Book, []lesson.Event, erro
 // the write seq has added, and brings its read tables up to date. all says that
 // there are no other events.
 func (tx *Tx) derived(row Lesson, fresh []lesson.Event, all bool, seq int64) error {
-	known := tx.store.lessons.take(tx.School, row.ID, row.LastSeq)
+	known := tx.known(row)
 	if known != nil {
 		known.lesson.Add(fresh...)
 	} else {
@@ -75,9 +75,29 @@ func (tx *Tx) derived(row Lesson, fresh []lesson.Event, all bool, seq int64) err
 			return fmt.Errorf("deriving the student's standing: %w", err)
 		}
 	}
-	known.seq = seq
-	tx.committed = append(tx.committed, func() { tx.store.lessons.put(known) })
+	tx.keepKnown(known, seq)
 	return nil
+}
+
+// known is a lesson as it was folded before this write, in this transaction or by
+// this server; nil where it has to be read and folded. Whoever has it goes on with
+// it alone.
+func (tx *Tx) known(row Lesson) *folded {
+	if known := tx.worked[tx.School+row.ID]; known != nil && known.seq == row.LastSeq {
+		return known
+	}
+	return tx.store.lessons.take(tx.School, row.ID, row.LastSeq)
+}
+
+// keepKnown holds a lesson that reflects the write seq for what comes next, and for
+// other transactions once this one is committed.
+func (tx *Tx) keepKnown(known *folded, seq int64) {
+	known.seq = seq
+	if tx.worked == nil {
+		tx.worked = map[string]*folded{}
+	}
+	tx.worked[known.key] = known
+	tx.committed = append(tx.committed, func() { tx.store.lessons.put(known) })
 }
 
 // derive brings the read tables of a lesson to what its events now say, and

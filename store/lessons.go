@@ -294,16 +294,16 @@ func (b *batch) keep() ([]lesson.Event, error) {
 			return nil, err
 		}
 	}
-	held := map[string][]byte{}
+	held := map[string]lesson.Event{}
 	for _, e := range kept {
-		held[e.ID] = e.Canonical()
+		held[e.ID] = e
 	}
 	var fresh []lesson.Event
 	for _, i := range at {
 		e := b.events[i]
 		content, known := held[e.ID]
 		switch {
-		case known && bytes.Equal(content, e.Canonical()):
+		case known && bytes.Equal(content.Canonical(), e.Canonical()):
 			if !containsEvent(fresh, e.ID) {
 				b.answers[i].Status = "known"
 			}
@@ -311,7 +311,7 @@ func (b *batch) keep() ([]lesson.Event, error) {
 			b.refuse(i, "id is already held with another content")
 		default:
 			e.By, e.Received = b.by.ID, b.now.UTC().Format(time.RFC3339)
-			held[e.ID] = e.Canonical()
+			held[e.ID] = e
 			fresh = append(fresh, e)
 		}
 	}

@@ -37,6 +37,11 @@ func (tx *Tx) Student(id string) (Student, error) {
 	return take[Student](tx.students().Where("s.id = ?", id))
 }
 
+// Begun is when the school was begun.
+func (tx *Tx) Begun() (time.Time, error) {
+	return row[time.Time](tx, "select created_at from schools where id = ?", tx.School)
+}
+
 // AddStudent enrols a member as a student.
 func (tx *Tx) AddStudent(s Student) error {
 	return tx.db.Create(&student{tx.School, s.ID, s.InstructorID, s.Class, s.EngineKind, s.StartType, s.StartedOn}).Error

@@ -60,13 +60,12 @@ type Signer struct {
 	Promised string
 }
 
-// signing is a lesson with its events, under the school's lock, about to be
-// sealed by somebody.
+// signing is a lesson under the school's lock, about to be sealed by somebody.
 type signing struct {
 	*Tx
 	head   head
 	row    Lesson
-	events []lesson.Event
+	known  *folded
 	lesson *lesson.Lesson
 	by     Signer
 	now    time.Time
@@ -85,11 +84,18 @@ func (tx *Tx) signing(id string, by Signer, now time.Time, may func(Lesson) stri
 	if why := may(s.row); why != "" {
 		return s, &BatchError{"lesson", why}
 	}
-	if s.events, err = tx.Events(id); err != nil {
-		return s, err
+	if s.known = tx.known(s.row); s.known == nil {
+		events, err := tx.Events(id)
+		if err != nil {
+			return s, err
+		}
+		s.known = &folded{key: tx.School + id}
+		if s.known.lesson, err = tx.fold(s.row, events); err != nil {
+			return s, err
+		}
 	}
-	s.lesson, err = tx.fold(s.row, s.events)
-	return s, err
+	s.lesson = s.known.lesson
+	return s, nil
 }
 
 // event is the school's own event of a signature.
@@ -113,10 +119,10 @@ func (s signing) keep(e lesson.Event, content record.Seal, counts bool) error {
 	if err := s.seal(s.head, content, s.by, s.now); err != nil {
 		return err
 	}
-	s.store.lessons.take(s.School, s.row.ID, s.row.LastSeq)
-	if _, err := s.derive(s.row, &folded{lesson: s.lesson}, s.head.Seq); err != nil {
+	if _, err := s.derive(s.row, s.known, s.head.Seq); err != nil {
 		return err
 	}
+	s.keepKnown(s.known, s.head.Seq)
 	if counts {
 		if err := s.deriveStandings(s.row.StudentID); err != nil {
 			return fmt.Errorf("deriving the student's standing: %w", err)
@@ -152,7 +158,7 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 		return fmt.Errorf("%w: it has not been ended", ErrUnsettled)
 	case len(state.Problems) > 0:
 		return fmt.Errorf("%w: %s", ErrUnsettled, state.Problems[0].Message)
-	case containsEvent(s.events, event):
+	case s.lesson.Has(event):
 		return &BatchError{"event", "is the id of another event of this lesson; sign with a new one"}
 	}
 	result, err := json.Marshal(state)
@@ -192,7 +198,7 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 		return err
 	case hex.EncodeToString(last.Hash) != of:
 		return ErrStale
-	case containsEvent(s.events, event):
+	case s.lesson.Has(event):
 		return &BatchError{"event", "is the id of another event of this lesson; answer with a new one"}
 	}
 	answered, err := s.event(event, lesson.KindAcknowledged, answer)

@@ -7,7 +7,10 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 	"time"
+
+	"gorm.io/gorm"
 
 	"jetprimer/core/policy"
 	"jetprimer/core/progress"
@@ -15,75 +18,120 @@ import (
 	"jetprimer/core/standard"
 )
 
-// observationRow is an observation as it is kept.
-type observationRow struct {
-	Element, LessonID, Item, Mark, Registration, Class, EngineKind, StartType, InstructorID string
-	OnDay                                                                                   Date
-	Level                                                                                   int
-	Implied, Oral                                                                           bool
+// signedLater are a student's lessons that were signed after a day: what was shown
+// on it did not rest on them.
+func (tx *Tx) signedLater(student, day string) ([]string, error) {
+	if day == lastDay {
+		return nil, nil
+	}
+	later, err := rows[string](tx, `select l.id from lessons l join seals k on k.school_id = l.school_id and k.lesson_id = l.id
+		where l.school_id = ? and l.student_id = ? group by l.id having (min(k.signed_at) at time zone ?)::date > ?`, tx.School, student, tx.Zone.String(), day)
+	if err != nil {
+		return nil, fmt.Errorf("looking when lessons were signed: %w", err)
+	}
+	return later, nil
 }
 
-// observations are those that count for the student's class, engine kind and
-// start type, oldest first, by element.
-// An element that became another is told by what it became.
-func (tx *Tx) observations(s Student, moves map[string]string) (map[string][]progress.Observation, error) {
-	kept, err := rows[observationRow](tx, `select element, lesson_id, item, mark, registration, class, engine_kind, start_type, instructor_id, on_day, level, implied, oral
-		from observations where school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?
-		order by opened_at, lesson_id, ordinal`, tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
-	if err != nil {
-		return nil, fmt.Errorf("reading observations: %w", err)
+// butFor leaves lessons out of a query; column names them.
+func butFor(query *gorm.DB, column string, lessons []string) *gorm.DB {
+	if len(lessons) == 0 {
+		return query
 	}
+	return query.Where(column+" not in ?", lessons)
+}
+
+// observations are those of lessons signed by a day that count for the student's
+// class, engine kind and start type, oldest first, by element, and their lessons.
+// An element that became another is told by what it became.
+func (tx *Tx) observations(s Student, moves map[string]string, day string) (map[string][]progress.Observation, []progress.Seen, error) {
+	later, err := tx.signedLater(s.ID, day)
+	if err != nil {
+		return nil, nil, err
+	}
+	// They are the most that is read of a student: they are scanned by hand.
+	kept, err := butFor(tx.db.Table("observations"), "lesson_id", later).
+		Select("element, lesson_id::text, item, mark, registration, class, engine_kind, start_type, instructor_id::text, on_day::text, level, implied, oral").
+		Where("school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?", tx.School, s.ID, s.Class, s.EngineKind, s.StartType).
+		Order("opened_at, lesson_id, ordinal").Rows()
+	if err != nil {
+		return nil, nil, fmt.Errorf("reading observations: %w", err)
+	}
+	defer kept.Close()
 	out := map[string][]progress.Observation{}
-	for _, k := range kept {
+	var lessons []progress.Seen
+	for kept.Next() {
+		var k progress.Observation
+		if err := kept.Scan(&k.Element, &k.Lesson, &k.Item, &k.Mark, &k.Aircraft, &k.Class, &k.EngineKind, &k.StartType, &k.Instructor, &k.Date, &k.Level, &k.Implied, &k.Oral); err != nil {
+			return nil, nil, fmt.Errorf("reading observations: %w", err)
+		}
+		if len(lessons) == 0 || lessons[len(lessons)-1].Lesson != k.Lesson {
+			lessons = append(lessons, progress.Seen{Lesson: k.Lesson, Date: k.Date})
+		}
 		if to, moved := moves[k.Element]; moved {
 			k.Element = to
 		}
-		out[k.Element] = append(out[k.Element], progress.Observation{Element: k.Element, Lesson: k.LessonID, Item: k.Item, Level: k.Level,
-			Implied: k.Implied, Oral: k.Oral, Mark: k.Mark, Aircraft: k.Registration, Class: k.Class, EngineKind: k.EngineKind,
-			StartType: k.StartType, Instructor: k.InstructorID, Date: string(k.OnDay)})
+		out[k.Element] = append(out[k.Element], k)
 	}
-	return out, nil
+	return out, lessons, kept.Err()
 }
 
-// standingRows are a student's standings as they are kept, and the critical
-// errors that stand open, each as rows for JSON.
-func (tx *Tx) standingRows(student string) (standings, criticals []map[string]any, err error) {
+// studentTable is a table of what was derived of each student, with the rows that
+// it is to hold of one.
+type studentTable struct {
+	readTable
+	rows []map[string]any
+}
+
+// studentTables are what is kept of a student: the standings, the critical errors
+// that stand open, and the course of the lessons.
+func (tx *Tx) studentTables(student string) ([]studentTable, error) {
 	s, err := tx.Student(student)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	policy, by, err := tx.derivedBy()
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	seen, err := tx.observations(s, by.Moves)
+	c, lessons, err := tx.Case(s, policy.Standing, by.Moves, lastDay)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	standings, criticals = []map[string]any{}, []map[string]any{}
-	for element, observations := range seen {
-		f := policy.Standing.Derive(element, observations)
+	standings, criticals := []map[string]any{}, []map[string]any{}
+	for element, f := range c.Facts {
 		var lapses any
 		if f.LapsesOn != "" {
 			lapses = f.LapsesOn
 		}
 		standings = append(standings, map[string]any{"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons, "history": f.History})
 	}
-	open, err := tx.criticalsUnder(student, policy.Standing)
-	for _, o := range open {
+	for _, o := range c.Criticals {
 		criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class})
 	}
-	return standings, criticals, err
+	courses := []map[string]any{}
+	if by.Asked != nil && len(lessons) > 0 {
+		var ids, days []string
+		var met, checks []int
+		for _, point := range policy.Standing.Course(c, by.Asked[s.Class], lessons) {
+			ids, days, met, checks = append(ids, point.Lesson), append(days, point.Date), append(met, point.Met), append(checks, point.Checks)
+		}
+		courses = append(courses, map[string]any{"lessons": ids, "days": days, "met": met, "checks": checks})
+	}
+	return []studentTable{
+		{readTable{"standings", "element", "element text, held text, newest date, lapses_on date, lessons integer, history json"}, standings},
+		{readTable{"open_criticals", "lesson_id", "lesson_id uuid, item text, on_day date, class text"}, criticals},
+		{readTable{"courses", "student_id", "lessons json, days json, met json, checks json"}, courses},
+	}, nil
 }
 
-// criticalsUnder are the critical errors that stand open by a rule, and that the
-// chief instructor has not decided on.
-func (tx *Tx) criticalsUnder(student string, p progress.Policy) ([]progress.ItemLevel, error) {
-	levels, err := tx.criticalLevels(student)
+// criticalsUnder are the critical errors that stood open on a day by a rule, and that
+// the chief instructor had not decided on.
+func (tx *Tx) criticalsUnder(student string, p progress.Policy, day string) ([]progress.ItemLevel, error) {
+	levels, err := tx.criticalLevels(student, day)
 	if err != nil {
 		return nil, err
 	}
-	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ?", student))
+	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ? and (decided_at at time zone ?)::date <= ?", student, tx.Zone.String(), day))
 	if err != nil {
 		return nil, fmt.Errorf("reading decisions on critical errors: %w", err)
 	}
@@ -93,11 +141,13 @@ func (tx *Tx) criticalsUnder(student string, p progress.Policy) ([]progress.Item
 }
 
 // governed is by what the standings of a school are kept: the version of its
-// policy, 0 for that of a school that has written none, and the elements that
-// became others.
+// policy, 0 for that of a school that has written none, the elements that became
+// others, and those that each class is held to; of a school that has none yet no
+// courses are kept.
 type governed struct {
-	Policy int               `json:"policy,omitempty"`
-	Moves  map[string]string `json:"moves,omitempty"`
+	Policy int                 `json:"policy,omitempty"`
+	Moves  map[string]string   `json:"moves,omitempty"`
+	Asked  map[string][]string `json:"asked,omitempty"`
 }
 
 // derivedBy is by what the school's standings are kept: the documents of the day
@@ -133,11 +183,11 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 		if err != nil {
 			return err
 		}
-		next := governed{Policy: serving.Version, Moves: standard.Moves(packs)}
+		next := governed{Policy: serving.Version, Moves: standard.Moves(packs), Asked: school.Asked(serving.Standing.Standards, packs)}
 		if next.Policy == tx.defaultPolicy().Version {
 			next.Policy = 0
 		}
-		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) {
+		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) && maps.EqualFunc(next.Asked, kept.Asked, slices.Equal) {
 			return nil
 		}
 		text, err := json.Marshal(next)
@@ -170,18 +220,12 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 }
 
 func (tx *Tx) deriveStandings(student string) error {
-	standings, criticals, err := tx.standingRows(student)
+	tables, err := tx.studentTables(student)
 	if err != nil {
 		return err
 	}
-	for _, t := range []struct {
-		table, columns string
-		rows           []map[string]any
-	}{
-		{"standings", "element text, held text, newest date, lapses_on date, lessons integer, history json", standings},
-		{"open_criticals", "lesson_id uuid, item text, on_day date, class text", criticals},
-	} {
-		if err := tx.db.Exec("delete from "+t.table+" where school_id = ? and student_id = ?", tx.School, student).Error; err != nil {
+	for _, t := range tables {
+		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and student_id = ?", tx.School, student).Error; err != nil {
 			return err
 		}
 		if len(t.rows) == 0 {
@@ -191,8 +235,8 @@ func (tx *Tx) deriveStandings(student string) error {
 		if err != nil {
 			return err
 		}
-		names := "student_id, " + columnList(t.columns)
-		if err := tx.db.Exec("insert into "+t.table+" (school_id, "+names+") select ?::uuid, ?::uuid, "+columnList(t.columns)+
+		names := strings.Join(t.names(), ", ")
+		if err := tx.db.Exec("insert into "+t.name+" (school_id, student_id, "+names+") select ?::uuid, ?::uuid, "+names+
 			" from json_to_recordset(?::json) as r("+t.columns+")", tx.School, student, string(data)).Error; err != nil {
 			return err
 		}
@@ -200,18 +244,9 @@ func (tx *Tx) deriveStandings(student string) error {
 	return nil
 }
 
-func columnList(columns string) string {
-	names := readTable{columns: columns}.names()
-	out := names[0]
-	for _, n := range names[1:] {
-		out += ", " + n
-	}
-	return out
-}
-
-// criticalLevels are the levels, oldest first, of those items that the student
-// ever had at level 0: on them critical errors stand open or were answered.
-func (tx *Tx) criticalLevels(student string) ([]progress.ItemLevel, error) {
+// criticalLevels are the levels of lessons signed by a day, oldest first, of those
+// items that the student had at level 0: on them critical errors stand open or were answered.
+func (tx *Tx) criticalLevels(student, day string) ([]progress.ItemLevel, error) {
 	type level struct {
 		LessonID string
 		OpenedAt time.Time
@@ -219,11 +254,16 @@ func (tx *Tx) criticalLevels(student string) ([]progress.ItemLevel, error) {
 		Item     string
 		Level    int
 	}
-	kept, err := rows[level](tx, `with of_student as (select id, opened_at, opened->>'aircraftType' as type from lessons where school_id = @school and student_id = @student and status = 'signed'),
-		zero as (select distinct r.item from item_results r join of_student l on l.id = r.lesson_id where r.school_id = @school and r.level = 0)
-		select r.lesson_id, l.opened_at, l.type, r.item, r.level from item_results r join of_student l on l.id = r.lesson_id join zero using (item)
-		where r.school_id = @school and r.level is not null order by l.opened_at, r.lesson_id, r.position`,
-		map[string]any{"school": tx.School, "student": student})
+	later, err := tx.signedLater(student, day)
+	if err != nil {
+		return nil, err
+	}
+	flown := func() *gorm.DB {
+		return butFor(tx.db.Table("item_results r"), "l.id", later).Joins("join lessons l on l.school_id = r.school_id and l.id = r.lesson_id").
+			Where("r.school_id = ? and l.student_id = ? and l.status = 'signed'", tx.School, student)
+	}
+	kept, err := find[level](flown().Select("r.lesson_id, l.opened_at, l.opened->>'aircraftType' as type, r.item, r.level").
+		Where("r.level is not null and r.item in (?)", flown().Select("r.item").Where("r.level = 0")).Order("l.opened_at, r.lesson_id, r.position"))
 	if err != nil {
 		return nil, fmt.Errorf("reading item results: %w", err)
 	}
@@ -342,24 +382,29 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 	return out, nil
 }
 
-// Case gathers all that a student's readiness rests on by a rule, except the
-// packs, the list and the day; moves are the elements that became others.
-func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string) (progress.Case, error) {
-	c := progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
-	seen, err := tx.observations(s, moves)
+// Case gathers all that a student's readiness rested on by a rule on a day, except
+// the packs and the list, with the lessons that count, oldest first; moves are the
+// elements that became others.
+func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string, day string) (progress.Case, []progress.Seen, error) {
+	c := progress.Case{AsOf: day, Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
+	seen, lessons, err := tx.observations(s, moves, day)
 	if err != nil {
-		return c, err
+		return c, nil, err
 	}
 	for element, observations := range seen {
 		c.Facts[element] = p.Derive(element, observations)
 	}
 	checks, err := tx.stageChecks(s.ID)
 	if err != nil {
-		return c, err
+		return c, nil, err
 	}
-	c.StageChecks = checks[s.ID]
-	c.Criticals, err = tx.criticalsUnder(s.ID, p)
-	return c, err
+	signed := map[string]bool{}
+	for _, l := range lessons {
+		signed[l.Lesson] = true
+	}
+	c.StageChecks = slices.DeleteFunc(checks[s.ID], func(s progress.StageCheck) bool { return !signed[s.Lesson] })
+	c.Criticals, err = tx.criticalsUnder(s.ID, p, day)
+	return c, lessons, err
 }
 
 // Cases are the cases of many students at a glance, by their ids, read from
@@ -389,16 +434,80 @@ func (tx *Tx) Cases(students []Student) (map[string]progress.Case, error) {
 	return out, nil
 }
 
-// Flown is how many lessons a student has had, and when the last was opened.
+// StudentCourse is a student's way so far, with what they train for.
+type StudentCourse struct {
+	StudentID, Class, EngineKind, StartType string
+	Course                                  progress.Course
+}
+
+// Comparable reports whether two students train for the same.
+func (c StudentCourse) Comparable(s Student) bool {
+	return c.StudentID != s.ID && c.Class == s.Class && c.EngineKind == s.EngineKind && c.StartType == s.StartType
+}
+
+// Courses are the courses of everybody who is or was a student. Without days they
+// say nothing but how many elements were met after each lesson, which is quicker.
+func (tx *Tx) Courses(days bool) ([]StudentCourse, error) {
+	columns := "'', '', ''"
+	if days {
+		columns = "c.lessons, c.days, c.checks"
+	}
+	kept, err := tx.db.Raw("select c.student_id::text, s.class, s.engine_kind, s.start_type, c.met, "+columns+
+		" from courses c join students s on s.school_id = c.school_id and s.id = c.student_id where c.school_id = ? order by 1", tx.School).Rows()
+	if err != nil {
+		return nil, fmt.Errorf("reading courses: %w", err)
+	}
+	defer kept.Close()
+	out := []StudentCourse{}
+	for kept.Next() {
+		var k StudentCourse
+		var met, ids, on, checks []byte
+		if err := kept.Scan(&k.StudentID, &k.Class, &k.EngineKind, &k.StartType, &met, &ids, &on, &checks); err != nil {
+			return nil, fmt.Errorf("reading courses: %w", err)
+		}
+		var each struct {
+			met, checks []int
+			ids, days   []string
+		}
+		read := []struct {
+			from []byte
+			to   any
+		}{{met, &each.met}, {ids, &each.ids}, {on, &each.days}, {checks, &each.checks}}
+		if !days {
+			read = read[:1]
+		}
+		for _, r := range read {
+			if err := json.Unmarshal(r.from, r.to); err != nil {
+				return nil, fmt.Errorf("reading the course of %s: %w", k.StudentID, err)
+			}
+		}
+		k.Course = make(progress.Course, len(each.met))
+		for i := range k.Course {
+			k.Course[i].Met = each.met[i]
+			if days {
+				k.Course[i].Lesson, k.Course[i].Date, k.Course[i].Checks = each.ids[i], each.days[i], each.checks[i]
+			}
+		}
+		out = append(out, k)
+	}
+	return out, kept.Err()
+}
+
+// Flown is how many lessons a student has had, when the last was opened, and at
+// which base its aircraft stands.
 type Flown struct {
 	StudentID string
 	N         int
 	Last      time.Time
+	Base      string
 }
 
 // Flown counts the lessons of every student, by their ids.
 func (tx *Tx) Flown() (map[string]Flown, error) {
-	all, err := rows[Flown](tx, "select student_id, count(*) as n, max(opened_at) as last from lessons where school_id = ? group by student_id", tx.School)
+	all, err := rows[Flown](tx, `select l.student_id, l.n, l.last, a.base from (
+			select student_id, count(*) as n, max(opened_at) as last, (array_agg(registration order by opened_at desc))[1] as registration
+			from lessons where school_id = @school group by student_id) l
+		join aircraft a on a.school_id = @school and a.registration = l.registration`, map[string]any{"school": tx.School})
 	out := map[string]Flown{}
 	for _, f := range all {
 		out[f.StudentID] = f

@@ -94,6 +94,8 @@ type Tx struct {
 	// settings are the school's, and policies those looked up in this transaction.
 	settings school.Settings
 	policies map[string]policy.Policy
+	// worked are the lessons written in this transaction, by their keys.
+	worked map[string]*folded
 	// committed are called once the transaction has been committed.
 	committed []func()
 }

@@ -10,6 +10,7 @@ import (
 	"maps"
 	"slices"
 	"sort"
+	"strings"
 	"time"
 
 	"jetprimer/core/lesson"
@@ -314,7 +315,7 @@ func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Boo
 	}
 	tables = append(tables, observed...)
 	for _, t := range tables {
-		kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+columnList(t.columns)+" from "+t.name+" where school_id = ? and lesson_id = ?) r", v.School, row.ID)
+		kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+" where school_id = ? and lesson_id = ?) r", v.School, row.ID)
 		if err != nil {
 			return fmt.Errorf("reading %s: %w", t.name, err)
 		}
@@ -370,24 +371,21 @@ func (v *verifier) standings() error {
 		return err
 	}
 	for _, s := range students {
-		standings, criticals, err := v.standingRows(s.ID)
+		tables, err := v.studentTables(s.ID)
 		if err != nil {
 			return err
 		}
-		for _, t := range []struct {
-			table, columns string
-			want           []map[string]any
-		}{{"standings", "element, held, newest, lapses_on, lessons, history", standings}, {"open_criticals", "lesson_id, item, on_day, class", criticals}} {
-			kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+t.columns+" from "+t.table+" where school_id = ? and student_id = ?) r", v.School, s.ID)
+		for _, t := range tables {
+			kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+" where school_id = ? and student_id = ?) r", v.School, s.ID)
 			if err != nil {
 				return err
 			}
 			want := map[string]json.RawMessage{}
-			for i, w := range t.want {
+			for i, w := range t.rows {
 				want[fmt.Sprint(i)], _ = json.Marshal(w)
 			}
 			if !sameRows(kept, want) {
-				return fmt.Errorf("the table %s says something else of student %s than their lessons", t.table, s.ID)
+				return fmt.Errorf("the table %s says something else of student %s than their lessons", t.name, s.ID)
 			}
 		}
 	}

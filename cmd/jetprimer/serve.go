@@ -6,12 +6,15 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
 	"net/url"
 	"os"
 	"path/filepath"
+	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -82,6 +85,8 @@ type serving struct {
 	smtp, from string
 	// near lets schools name a server for letters in this program's own network.
 	near bool
+	// notice is what everybody is told on their day; nil for nothing.
+	notice func() string
 }
 
 // flags are those of every command that serves.
@@ -124,7 +129,7 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	if o.near {
 		reach = post.Anywhere
 	}
-	app, err := server.New(server.Options{Office: office, Reach: reach, SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
+	app, err := server.New(server.Options{Notice: o.notice, Office: office, Reach: reach, SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
 	if err != nil {
 		return err
 	}
@@ -315,8 +320,41 @@ func demoCommand() *cobra.Command {
 				defer in.Close()
 				o.smtp, o.from = in.URL, demo.SchoolName+" <office@tarnhollow.example>"
 			}
-			return serve(cmd.Context(), s, c, o, func(url, _ string) { welcome(cmd, url, letters) })
+			growing, stop := context.WithCancel(cmd.Context())
+			var all sync.WaitGroup
+			defer all.Wait()
+			defer stop()
+			var told atomic.Value
+			o.notice = func() string { words, _ := told.Load().(string); return words }
+			return serve(cmd.Context(), s, c, o, func(url, _ string) {
+				welcome(cmd, url, letters)
+				all.Go(func() { growDemo(growing, s, c, cmd.OutOrStdout(), &told) })
+			})
 		})
+}
+
+// growDemo brings eighteen months of lessons to the demo school while it serves, and
+// tells how far it is.
+func growDemo(ctx context.Context, s *store.Store, c *catalog.Catalog, out io.Writer, told *atomic.Value) {
+	began := false
+	err := demo.Grow(ctx, s, c, time.Now(), func(n, of int) {
+		if n == of {
+			told.Store("")
+			if began {
+				fmt.Fprintf(out, "The demo school has its %d lessons.\n", of)
+			}
+			return
+		}
+		if !began {
+			fmt.Fprintf(out, "Eighteen months of lessons are being made, %d in all; the school can be used meanwhile.\n", of)
+			began = true
+		}
+		told.Store(fmt.Sprintf("The demo school is still being filled: %d of %d lessons are there.", n, of))
+	})
+	if err != nil && ctx.Err() == nil {
+		told.Store("The demo school could not be filled any further.")
+		slog.Error("filling the demo school", "error", err)
+	}
 }
 
 func upCommand() *cobra.Command {

@@ -91,7 +91,7 @@ func (e Event) Validate() error {
 	case e.Counter > MaxCounter:
 		return wrong("counter", "must be 1 to %d", MaxCounter)
 	}
-	if err := e.keepable(); err != nil {
+	if _, err := e.keepable(); err != nil {
 		return err
 	}
 	if e.Kind == KindHourMeter {
@@ -104,23 +104,22 @@ func (e Event) Validate() error {
 
 // keepable is Validate for an event that may be held already, from before its
 // counters were bounded.
-func (e Event) keepable() error {
+func (e Event) keepable() (payload, error) {
 	switch {
 	case form.Depth(e.Payload) > form.MaxDepth:
-		return wrong("payload", "nests deeper than %d levels", form.MaxDepth)
+		return nil, wrong("payload", "nests deeper than %d levels", form.MaxDepth)
 	case len(e.Payload) > maxPayload(e.Kind):
-		return wrong("payload", "must be at most %d bytes, not %d", maxPayload(e.Kind), len(e.Payload))
+		return nil, wrong("payload", "must be at most %d bytes, not %d", maxPayload(e.Kind), len(e.Payload))
 	}
 	for _, text := range []struct{ field, value string }{{"device", e.Device}, {"kind", e.Kind}, {"wall", e.Wall}} {
 		if strings.ContainsRune(text.value, 0) || !utf8.ValidString(text.value) {
-			return wrong(text.field, "holds what is no text")
+			return nil, wrong(text.field, "holds what is no text")
 		}
 	}
 	if at, reason := form.Unholdable(e.Payload); reason != "" {
-		return wrong(strings.TrimSuffix("payload."+form.FieldAt(e.Payload, at), "."), "%s", reason)
+		return nil, wrong(strings.TrimSuffix("payload."+form.FieldAt(e.Payload, at), "."), "%s", reason)
 	}
-	_, err := e.decode()
-	return err
+	return e.decode()
 }
 
 // sound reports whether the envelope of an event that is held can be folded.

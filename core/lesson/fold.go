@@ -74,10 +74,7 @@ func (l *Lesson) Add(events ...Event) []Taken {
 }
 
 func (l *Lesson) add(e Event) Taken {
-	if err := e.keepable(); err != nil {
-		return Taken{e.ID, "refused", err.Error()}
-	}
-	p, err := e.decode()
+	p, err := e.keepable()
 	if err != nil {
 		return Taken{e.ID, "refused", err.Error()}
 	}
@@ -112,6 +109,9 @@ func (l *Lesson) Book() Book { return l.book }
 
 // Len is the number of events held.
 func (l *Lesson) Len() int { return len(l.events) }
+
+// Has reports whether an event of that id is held.
+func (l *Lesson) Has(id string) bool { return l.events[id] != nil }
 
 // LastCounter is the highest counter among the events.
 func (l *Lesson) LastCounter() int64 {

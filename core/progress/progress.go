@@ -197,6 +197,8 @@ type Seen struct {
 	Implied    bool   `json:"implied"`
 	Items      int    `json:"items"`
 	instructor string
+	// met says whether the element was to standard after the lesson.
+	met bool
 }
 
 // showings are what each lesson showed, of observations that are oldest first.
@@ -263,6 +265,7 @@ func (p Policy) Derive(element string, observations []Observation) Facts {
 			}
 		}
 		f.Slip = in && !s.Implied && s.Level < p.AtLeast
+		f.History[len(f.History)-1].met = in
 		switch {
 		case in && p.consolidated(touched[since:]):
 			f.Held = Consolidated

@@ -287,26 +287,33 @@ func (p Policy) why(f Facts, standing string, lessons int) string {
 	return fmt.Sprintf("last seen at level %d; %s at level 4, unprompted", last.Level, more)
 }
 
-// blocks are what stands in the way besides elements: of each stage the latest
-// check of the class counts, as long as the policy says.
+// stageBlock is how a stage check stands in the way, empty when it does not: of the
+// class the latest one counts, as long as the policy says.
+func (p Policy) stageBlock(c Case, stage Stage) string {
+	var latest *StageCheck
+	for i, s := range c.StageChecks {
+		if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending && (latest == nil || s.Date >= latest.Date) {
+			latest = &c.StageChecks[i]
+		}
+	}
+	switch {
+	case latest == nil:
+		return fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.", stage.Title)
+	case !latest.Passed:
+		return fmt.Sprintf("Stage check on %s not passed: %s.", latest.Date, stage.Title)
+	case addDays(latest.Date, stage.Days) < c.AsOf:
+		return fmt.Sprintf("Stage check on %s is older than %d days: %s.", latest.Date, stage.Days, stage.Title)
+	}
+	return ""
+}
+
+// blocks are what stands in the way besides elements.
 func (p Policy) blocks(c Case, r *Readiness) {
 	for _, stage := range p.Stages {
-		before := len(r.Blocks)
-		var latest *StageCheck
-		for i, s := range c.StageChecks {
-			if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending && (latest == nil || s.Date >= latest.Date) {
-				latest = &c.StageChecks[i]
-			}
+		if block := p.stageBlock(c, stage); block != "" {
+			r.Blocks = append(r.Blocks, block)
+			r.checks++
 		}
-		switch {
-		case latest == nil:
-			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.", stage.Title))
-		case !latest.Passed:
-			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check on %s not passed: %s.", latest.Date, stage.Title))
-		case addDays(latest.Date, stage.Days) < c.AsOf:
-			r.Blocks = append(r.Blocks, fmt.Sprintf("Stage check on %s is older than %d days: %s.", latest.Date, stage.Days, stage.Title))
-		}
-		r.checks += len(r.Blocks) - before
 	}
 	for _, o := range c.Criticals {
 		if o.Class != c.Class {

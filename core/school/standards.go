@@ -34,3 +34,22 @@ func HeldTo(named []string, packs []standard.Pack, class string) []standard.Pack
 	})
 	return held
 }
+
+// Asked are the elements that students of each class are held to, by class.
+func Asked(named []string, packs []standard.Pack) map[string][]string {
+	out := map[string][]string{}
+	for _, p := range packs {
+		for _, class := range p.Classes {
+			if _, done := out[class]; done {
+				continue
+			}
+			out[class] = []string{}
+			for _, held := range HeldTo(named, packs, class) {
+				for _, e := range held.For(class) {
+					out[class] = append(out[class], e.ID)
+				}
+			}
+		}
+	}
+	return out
+}

@@ -32,6 +32,7 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 	_, err = conn.Exec(ctx, "create temp table asked as select $1::uuid as school, $2::int as students, $3::int as times", demo.SchoolID, students, times)
 	require.NoError(t, err)
 	for _, statement := range []string{
+		`create function pg_temp.again(json) returns json language sql as 'select json_agg(e) from asked, generate_series(1, times), json_array_elements($1) e'`,
 		`create temp table crowd as select s.id as model, md5('student ' || n)::uuid as id, n
 			from generate_series(1, (select students from asked)) n join (select id, row_number() over (order by id) - 1 as at, count(*) over () as of from students where school_id = (select school from asked)) s on s.at = n % s.of`,
 		`insert into accounts (id, email, name, password) select id, 'student-' || n || '@tarnhollow.example', 'Student ' || n, 'x' from crowd`,
@@ -52,6 +53,8 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 			select c.school_id, f.student, f.id, c.instructor_id, c.on_day - k * 182, c.passed from flown f join stage_checks c on c.lesson_id = f.model`,
 		`insert into standings (school_id, student_id, element, held, newest, lapses_on, lessons, history)
 			select s.school_id, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * (select times from asked), s.history from crowd c join standings s on s.student_id = c.model`,
+		`insert into courses (school_id, student_id, lessons, days, met, checks)
+			select s.school_id, c.id, pg_temp.again(s.lessons), pg_temp.again(s.days), pg_temp.again(s.met), pg_temp.again(s.checks) from crowd c join courses s on s.student_id = c.model`,
 	} {
 		_, err := conn.Exec(ctx, statement)
 		require.NoError(t, err, statement)

@@ -12,7 +12,7 @@ import { classWords, dayWords, standings } from '@/shared/words'
 const session = useSession()
 const view = ref<SchoolView | null>(null)
 const problem = ref('')
-const sort = ref<'blocked' | 'name' | 'last'>('blocked')
+const sort = ref<keyof typeof orders>('soon')
 
 async function load() {
   try {
@@ -24,17 +24,22 @@ async function load() {
 onMounted(load)
 
 type Row = Schemas['SchoolStudent']
-const order = computed(
-  () =>
-    ({
-      blocked: (a: Row, b: Row) => a.inTheWay - b.inTheWay,
-      name: (a: Row, b: Row) => a.student.name.localeCompare(b.student.name),
-      last: (a: Row, b: Row) => b.last.localeCompare(a.last),
-    })[sort.value],
-)
-/** Of which class, and of whose students, the sheet is. */
+const orders = {
+  soon: (a: Row, b: Row) => a.inTheWay - b.inTheWay,
+  blocked: (a: Row, b: Row) => b.inTheWay - a.inTheWay,
+  stuck: (a: Row, b: Row) => Number(!!b.stuck) - Number(!!a.stuck) || a.inTheWay - b.inTheWay,
+  name: (a: Row, b: Row) => a.student.name.localeCompare(b.student.name),
+  last: (a: Row, b: Row) => b.last.localeCompare(a.last),
+}
+/** Of which class, of whose students and of which base the sheet is. */
 const only = ref('')
 const whose = ref('')
+const where = ref('')
+const bases = computed(() =>
+  [...new Set((view.value?.groups ?? []).flatMap((g) => g.students.map((s) => s.base)))]
+    .filter(Boolean)
+    .toSorted(),
+)
 const instructors = computed(() =>
   [
     ...new Map(
@@ -63,14 +68,19 @@ const groups = computed(() =>
         columns,
         rows: g.students
           .filter((s) => !whose.value || s.student.instructorId === whose.value)
-          .sort(order.value),
+          .filter((s) => !where.value || s.base === where.value)
+          .sort(orders[sort.value]),
         template: `180px ${columns.map((c) => `${width(c)}px`).join(' ')} 76px 64px`,
       }
     }),
 )
 const count = computed(() => groups.value.reduce((n, g) => n + g.rows.length, 0))
+const stuck = computed(() => groups.value.reduce((n, g) => n + g.rows.filter((s) => s.stuck).length, 0))
+const filtered = computed(() => only.value || whose.value || where.value)
 const sorts = [
-  ['blocked', 'least blocked'],
+  ['soon', 'soon ready'],
+  ['blocked', 'most in the way'],
+  ['stuck', 'stuck'],
   ['name', 'name'],
   ['last', 'last lesson'],
 ] as const
@@ -80,11 +90,12 @@ const sorts = [
   <div class="place">
     <TopBar>
       <b>School</b>
-      <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf) }}</span>
+      <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf)
+        }}{{ stuck ? `, ${stuck} stuck` : '' }}</span>
     </TopBar>
     <ProblemNotice v-model="problem" />
-    <p v-if="view && !count && !only && !whose" class="soft said">No student is enrolled yet.</p>
-    <p v-if="view && (only || whose || count)" class="filters">
+    <p v-if="view && !count && !filtered" class="soft said">No student is enrolled yet.</p>
+    <p v-if="view && (filtered || count)" class="filters">
       <SearchSelect
         v-model="only"
         name="class"
@@ -99,19 +110,28 @@ const sorts = [
         none="every instructor"
         :options="instructors"
       />
+      <SearchSelect
+        v-if="bases.length > 1"
+        v-model="where"
+        name="where"
+        label="base"
+        none="every base"
+        :options="bases.map((b) => [b, b] as const)"
+      />
       <span class="sorts">
         <span class="soft">sort</span>
         <button
           v-for="[key, words] in sorts"
           :key="key"
           :class="['quiet', { on: sort === key }]"
+          :data-sort="key"
           @click="sort = key"
         >
           {{ words }}
         </button>
       </span>
     </p>
-    <p v-if="view && (only || whose) && !count" class="soft said">Nobody is both.</p>
+    <p v-if="view && filtered && !count" class="soft said">Nobody is all of this.</p>
     <main v-if="view && count">
       <section
         v-for="g in groups.filter((g) => g.rows.length)"
@@ -135,7 +155,8 @@ const sorts = [
         >
           <span
             >{{ s.student.name
-            }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small></span
+            }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small
+            ><small v-if="s.stuck" class="attend" :title="s.stuck" data-stuck>▲ stuck</small></span
           >
           <span v-for="c in g.columns" :key="c.title" class="strip" :data-title="c.title">
             <StandingBar

@@ -3,11 +3,24 @@ import { computed } from 'vue'
 
 import type { Schemas } from '@/api/client'
 
-/** A student's history on one element, lesson by lesson: height is the level. */
-const props = defineProps<{ history: Schemas['ProgressSeen'][] }>()
+/**
+ * A student's history on one element, from a day to another: height is the level,
+ * and the newest lessons stand where they were in time, as far as there is room.
+ */
+const props = defineProps<{ history: Schemas['ProgressSeen'][]; from: string; to: string }>()
+const apart = 8
+const at = computed(() => {
+  const shown = props.history.slice(-18)
+  const begin = Date.parse(shown.length < props.history.length ? shown[0]!.date : props.from)
+  const long = Math.max(1, Date.parse(props.to) - begin)
+  const x = shown.map((h) => 6 + (138 * Math.max(0, Date.parse(h.date) - begin)) / long)
+  x.forEach((_, i) => i && (x[i] = Math.max(x[i]!, x[i - 1]! + apart)))
+  for (let i = x.length - 1; i >= 0; i--) x[i] = Math.min(x[i]!, 144 - apart * (x.length - 1 - i))
+  return x
+})
 const ticks = computed(() =>
-  props.history.slice(-14).map((h, i) => ({
-    x: 6 + i * 10,
+  props.history.slice(-18).map((h, i) => ({
+    x: at.value[i]!,
     top: 30 - 5 - h.level * 4,
     tone: h.level >= 3 ? 'within' : h.level === 2 ? 'attend' : 'out',
     level: h.level,

@@ -3,6 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, Refused, take, type Schemas, type StudentView } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
+import ForecastStrip from '@/student/ForecastStrip.vue'
 import HistoryTicks from '@/student/HistoryTicks.vue'
 import ShareDialog from '@/student/ShareDialog.vue'
 import LessonLine from '@/today/LessonLine.vue'
@@ -10,7 +11,7 @@ import StandingBar from '@/shared/StandingBar.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
-import { dayWords, shape, standingTone, standingWords } from '@/shared/words'
+import { dayWords, markWords, shape, standingTone, standingWords } from '@/shared/words'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -39,6 +40,8 @@ const why = (element: string) => r.value.missing.find((m) => m.element === eleme
 /** A standing that is as it should be needs no shape. */
 const marked = (standing: string) =>
   `${standingTone(standing) === 'within' ? '' : shape(standingTone(standing))} ${standingWords[standing]}`
+/** The element whose lessons are listed. */
+const opened = ref('')
 const closing = ref<Schemas['CriticalView'] | null>(null)
 const reason = ref('')
 async function close() {
@@ -113,6 +116,7 @@ const codesOf = (elements: string[]) =>
                 : 'Not ready yet: every element is to standard, something else is open'
           }}
         </h1>
+        <p v-if="view.stuck" class="attend" data-part="stuck">▲ {{ view.stuck }}</p>
         <p v-for="b in r.blocks" :key="b" class="attend">▲ {{ b }}</p>
         <p v-if="session.may('decide-critical') && view.criticals.length" class="small">
           Where its condition does not come again, the chief instructor decides:
@@ -136,11 +140,26 @@ const codesOf = (elements: string[]) =>
             <span
               >{{ e.text }}<small v-if="why(e.id)" class="soft">{{ why(e.id) }}</small></span
             >
-            <HistoryTicks :history="e.history" />
+            <button
+              class="quiet history"
+              :disabled="!e.history.length"
+              :aria-expanded="opened === e.id"
+              :aria-label="`${e.history.length} lessons showed ${e.text}`"
+              @click="opened = opened === e.id ? '' : e.id"
+            >
+              <HistoryTicks :history="e.history" :from="view.student.startedOn" :to="view.asOf" />
+            </button>
             <StandingBar :standing="e.standing" />
             <b :class="standingTone(e.standing)"
               >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small></b
             >
+            <ol v-if="opened === e.id" class="shown small">
+              <li v-for="h in e.history.toReversed()" :key="h.lesson">
+                <router-link :to="`/lessons/${h.lesson}/debrief`">{{ dayWords(h.date) }}</router-link>
+                level {{ h.level }}, {{ h.implied ? 'only passed' : markWords[h.mark] ?? h.mark
+                }}{{ h.items > 1 ? `, ${h.items} items` : '' }}
+              </li>
+            </ol>
           </div>
         </section>
       </main>
@@ -156,6 +175,27 @@ const codesOf = (elements: string[]) =>
             }}{{ step.elements.length > 8 ? ` and ${step.elements.length - 8} more` : '' }}
           </p>
         </div>
+        <template v-if="!r.ready">
+          <h2>How long it may take</h2>
+          <ForecastStrip :forecast="view.forecast" />
+        </template>
+        <h2>To go through alone</h2>
+        <p v-if="!view.practise.length" class="soft">Nothing that was shown is likely forgotten by now.</p>
+        <ol v-else class="practise" data-part="practise">
+          <li v-for="p in view.practise" :key="p.item" :data-practise="p.item">
+            <b>{{ p.words }}</b> <span class="soft small">{{ p.phase }}</span>
+            <span class="figure known">{{ Math.round(100 * p.known) }} %</span>
+            <small class="soft">{{ p.why }}</small>
+          </li>
+        </ol>
+        <p v-if="view.practise.length" class="soft small">
+          How likely each is still done unprompted, by how often it was right and how long ago it was shown:
+          {{
+            view.fitted
+              ? `fitted to ${view.fitted} of the school’s own answers.`
+              : 'with general constants, until the school has seen enough of its own.'
+          }}
+        </p>
         <h2>Lessons</h2>
         <p v-if="!view.lessons.length" class="soft">No lesson yet.</p>
         <LessonLine v-for="l in view.lessons" :key="l.id" :lesson="l" own />
@@ -220,6 +260,45 @@ small {
   display: block;
 }
 
+.history {
+  padding: 0;
+}
+
+.history:disabled {
+  opacity: 1;
+}
+
+.shown {
+  grid-column: 2 / -1;
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+  columns: 220px;
+}
+
+.shown li {
+  min-height: 26px;
+}
+
+.practise {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.practise li {
+  position: relative;
+  padding: 6px 56px 6px 0;
+  border-bottom: 1px solid var(--fine);
+  line-height: 1.25;
+}
+
+.known {
+  position: absolute;
+  right: 0;
+  top: 6px;
+}
+
 aside h2 {
   font-size: 18px;
   font-weight: 700;
@@ -267,9 +346,10 @@ aside :deep(.phases) {
     padding: 6px 0;
   }
 
-  .element svg:nth-of-type(1),
+  .element .history,
   .element > b {
     grid-column: 2;
+    justify-self: start;
   }
 }
 </style>

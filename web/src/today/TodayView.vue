@@ -78,6 +78,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
       <span>{{ today ? fullDay(today.day) : '' }}</span>
       <span class="soft">{{ me.school }}</span>
     </TopBar>
+    <p v-if="today?.notice" class="notice attend" role="status" data-part="told">{{ today.notice }}</p>
     <p v-if="problem" class="problem" role="alert">
       {{ problem }} <button class="quiet" @click="load">Try again</button>
     </p>
