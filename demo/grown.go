@@ -84,7 +84,7 @@ func pupils() []pupil {
 	out := make([]pupil, len(names))
 	for i, name := range names {
 		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")), school.Student), typ: types[i%len(types)],
-			instructor: teachers[i%len(teachers)], begins: grownDays - i*9}
+			instructor: teachers[i%len(teachers)], begins: grownDays - i*8}
 		if i%8 == 3 {
 			p.typ, p.alone, p.instructor = "juniper-h2", true, []Person{Ravn, Eket}[i/8%2]
 		}
@@ -210,7 +210,7 @@ const able = 3.7
 // whole, at their own pace until the stage check and a little longer.
 func (p pupil) flights(m *maker, i int, day time.Time) []*flight {
 	r := rand.New(rand.NewPCG(77, uint64(i)))
-	start, gain := -0.4+0.5*r.NormFloat64(), 0.115*math.Exp(0.3*r.NormFloat64())
+	start, gain := -0.4+0.5*r.NormFloat64(), 0.105*math.Exp(0.3*r.NormFloat64())
 	every := 5 + r.IntN(5)
 	teachers := []Person{Lindgate, Orlow, Penhallow, Askwith, Okonjo, Solheim, Quist}
 	if p.alone {

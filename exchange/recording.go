@@ -52,22 +52,27 @@ func ReadRecorderMap(name string, data []byte) (RecorderMap, error) {
 	if !ok {
 		return m, form.Bad(name, "line %d: %s", s.Mistakes[0].Line, s.Mistakes[0].Reason)
 	}
+	return m, m.Check(name)
+}
+
+// Check reports the first mistake of a map.
+func (m RecorderMap) Check(name string) error {
 	switch {
 	case m.Type == "":
-		return m, form.Bad(name+" type", "is missing")
+		return form.Bad(name+" type", "is missing")
 	case m.Time == "":
-		return m, form.Bad(name+" time", "is missing: the column of the time")
+		return form.Bad(name+" time", "is missing: the column of the time")
 	case m.First != "" && m.First != "left" && m.First != "right":
-		return m, form.Bad(name+" first", "is %q; it is left or right", form.Clip(m.First))
+		return form.Bad(name+" first", "is %q; it is left or right", form.Clip(m.First))
 	case len(m.Engines) == 0 || len(m.Engines) > 4:
-		return m, form.Bad(name+" engines", "must be 1 to 4")
+		return form.Bad(name+" engines", "must be 1 to 4")
 	}
 	for i, e := range m.Engines {
 		if e.Speed == "" || len(e.Exhaust) > 12 {
-			return m, form.Bad(fmt.Sprintf("%s engines[%d]", name, i), "needs the column of its speed, and has at most 12 exhaust temperatures")
+			return form.Bad(fmt.Sprintf("%s engines[%d]", name, i), "needs the column of its speed, and has at most 12 exhaust temperatures")
 		}
 	}
-	return m, nil
+	return nil
 }
 
 const (
@@ -366,6 +371,93 @@ func (f *recording) told(line int, why string) {
 	if len(f.out.Skipped) < maxSkipped {
 		f.out.Skipped = append(f.out.Skipped, recorder.Skipped{Line: line, Why: why})
 	}
+}
+
+// RecordingColumns are the names of a recorder's columns, without their units: those
+// of the first line of words with as many cells as the line behind it.
+func RecordingColumns(r io.Reader) ([]string, error) {
+	in := bufio.NewReaderSize(&bounded{r, maxFigures}, 64<<10)
+	var names []string
+	for n := 1; n <= maxPreamble+1; n++ {
+		found, err := in.ReadSlice('\n')
+		if errors.Is(err, bufio.ErrBufferFull) {
+			return nil, form.Bad(fmt.Sprintf("line %d", n), "has more than %d bytes", in.Size())
+		}
+		rows := csv.NewReader(strings.NewReader(strings.TrimPrefix(string(found), "\ufeff")))
+		rows.Comma, rows.LazyQuotes = separator(found), true
+		row, bad := rows.Read()
+		numbers := 0
+		f := recording{comma: rows.Comma == ';'}
+		for _, cell := range row {
+			if v, ok := f.number(strings.TrimSpace(cell)); ok && !math.IsNaN(v) {
+				numbers++
+			}
+		}
+		switch {
+		case bad == nil && numbers > 0 && len(names) > 1 && len(row) == len(names):
+			return names, nil
+		case bad == nil && numbers == 0 && len(row) > 1 && len(row) != len(names): // a row of units goes below its names
+			f.names(row)
+			names = names[:0]
+			for _, c := range f.header {
+				names = append(names, c.name)
+			}
+		}
+		if err != nil {
+			break
+		}
+	}
+	return nil, form.Bad("file", "has no line of names with numbers behind it")
+}
+
+// guesses are words by which recorders call what a map asks for.
+var guesses = map[string]*regexp.Regexp{
+	"time":   regexp.MustCompile(`(?i)\b(time|seconds|elapsed)\b`),
+	"date":   regexp.MustCompile(`(?i)\bdate\b`),
+	"ground": regexp.MustCompile(`(?i)gnd|ground|^gs$`),
+	"rpm":    regexp.MustCompile(`(?i)\brpm\b|tach`),
+	"map":    regexp.MustCompile(`(?i)\bmap\b|manifold|\bmp\b`),
+	"oilT":   regexp.MustCompile(`(?i)oil\W*t`),
+	"oilP":   regexp.MustCompile(`(?i)oil\W*p`),
+	"egt":    regexp.MustCompile(`(?i)egt|exhaust`),
+	"engine": regexp.MustCompile(`(?i)\be(?:ng(?:ine)?)?\W?([1-4])\b`),
+}
+
+// GuessRecorderMap maps the columns that are called what most recorders call them;
+// what it does not know is left empty.
+func GuessRecorderMap(columns []string, of aircraft.Type) RecorderMap {
+	m := RecorderMap{Type: of.ID, Engines: make([]RecorderEngine, max(of.Engines, 1))}
+	first := func(to *string, what, name string) bool {
+		if *to != "" || !guesses[what].MatchString(name) {
+			return false
+		}
+		*to = name
+		return true
+	}
+	for _, name := range columns {
+		engine := &m.Engines[0]
+		if n := guesses["engine"].FindStringSubmatch(name); n != nil && int(n[1][0]-'0') <= len(m.Engines) {
+			engine = &m.Engines[n[1][0]-'1']
+		}
+		switch {
+		case first(&m.Date, "date", name), first(&m.Time, "time", name), first(&m.GroundSpeed, "ground", name),
+			first(&engine.OilTemperature, "oilT", name), first(&engine.OilPressure, "oilP", name),
+			first(&engine.Speed, "rpm", name), first(&engine.Manifold, "map", name):
+		case guesses["egt"].MatchString(name) && len(engine.Exhaust) < 12:
+			engine.Exhaust = append(engine.Exhaust, name)
+		}
+	}
+	return m
+}
+
+// RecordedOn is the day and time of a stamp of a recorder, where it has both.
+func RecordedOn(stamp string) (time.Time, bool) {
+	for _, form := range moments {
+		if at, err := time.Parse(form, stamp); err == nil && at.Year() > 1 {
+			return at, true
+		}
+	}
+	return time.Time{}, false
 }
 
 // WriteRecording writes a track as a recorder's file, with the map that reads it.

@@ -176,3 +176,29 @@ func FuzzRecording(f *testing.F) {
 		bounded.Run(t, []byte(text), func() { recorder.RunUps(file.Track, typ, file.Options) })
 	})
 }
+
+// TestARecorderIsMappedByItsNames: for every type with an ignition check, of names
+// that most recorders use, and of a file whose units stand in a line of their own.
+func TestARecorderIsMappedByItsNames(t *testing.T) {
+	_, _, c := recorded(t)
+	for _, typ := range c.Types {
+		if typ.Ignition == "none" {
+			continue
+		}
+		var b bytes.Buffer
+		m, err := exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, RunUps: 1}).Track, typ)
+		require.NoError(t, err)
+		columns, err := exchange.RecordingColumns(&b)
+		require.NoError(t, err)
+		assert.Equal(t, m, exchange.GuessRecorderMap(columns, typ), typ.ID)
+	}
+	typ, _ := c.Type("alder-110")
+	columns, err := exchange.RecordingColumns(strings.NewReader("\ufeff#log, 7\nDate;Local Time;GS;Eng 1 RPM;Oil Temp;Oil Press;MP;EGT 1;EGT 2\nd;h;kt;rpm;F;psi;inHg;F;F\n2026-11-24;10:00:00;0,5;1200;120;60;18,2;900;910\n"))
+	require.NoError(t, err)
+	assert.Equal(t, exchange.RecorderMap{Type: typ.ID, Time: "Local Time", Date: "Date", GroundSpeed: "GS", Engines: []exchange.RecorderEngine{
+		{Speed: "Eng 1 RPM", OilTemperature: "Oil Temp", OilPressure: "Oil Press", Manifold: "MP", Exhaust: []string{"EGT 1", "EGT 2"}}}}, exchange.GuessRecorderMap(columns, typ))
+	for _, rubbish := range []string{"", "\n\n", "1,2,3\n4,5,6\n", "a\nb\n", strings.Repeat("x", 100_000), "\x00\x01\x02"} {
+		_, err := exchange.RecordingColumns(strings.NewReader(rubbish))
+		assert.Error(t, err, "%.20q", rubbish)
+	}
+}

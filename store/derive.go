@@ -165,7 +165,7 @@ type readTable struct{ name, key, columns string }
 
 var readTables = []readTable{
 	{"item_results", "item", "item text, position integer, level integer, proposed integer, implied boolean, mark text"},
-	{"readings", "event_id", "event_id uuid, registration text, check_name text, engine integer, attempt integer, item text, reading json, verdict json, at timestamptz"},
+	{"readings", "event_id", "event_id uuid, registration text, check_name text, engine integer, attempt integer, item text, reading json, verdict json, at timestamptz, recorded boolean"},
 	{"findings", "event_id", "event_id uuid, registration text, item text, words text, decision text, told text, why text, at timestamptz"},
 }
 
@@ -208,7 +208,7 @@ func rowsOf(l Lesson, state lesson.State) derivedRows {
 	}
 	for _, r := range state.Readings {
 		add("readings", r.Event, map[string]any{"event_id": r.Event, "registration": l.Registration, "check_name": r.Check, "engine": r.Engine,
-			"attempt": r.Attempt, "item": r.Item, "reading": r.Reading, "verdict": r.Verdict, "at": at(r.AtMs)})
+			"attempt": r.Attempt, "item": r.Item, "reading": r.Reading, "verdict": r.Verdict, "at": at(r.AtMs), "recorded": r.Source == lesson.FromRecorder})
 	}
 	for _, f := range state.Findings {
 		d := lesson.Decision{}

@@ -24,6 +24,11 @@ type logRow struct {
 	DurationMs       int64
 }
 
+// firstTry are the readings r that are a first try: a recorder's where nothing was
+// typed.
+const firstTry = `r.attempt = 1 and r.verdict is not null and (not r.recorded or not exists (select from readings t
+	where t.school_id = r.school_id and t.lesson_id = r.lesson_id and t.check_name = r.check_name and t.item = r.item and t.engine = r.engine and not t.recorded))`
+
 // AircraftLog are the first tries of measured checks on an aircraft, and what was done
 // to it, in their time, at the hours of its meter. Where a lesson read no meter
 // the hours go on from the lesson before by how long it took.
@@ -36,7 +41,7 @@ func (tx *Tx) AircraftLog(registration string) ([]compare.LogEntry, error) {
 		select * from (
 			select r.lesson_id, r.check_name, r.item, r.engine, r.reading, r.verdict, r.at, '' as words, m.start, m.stop, l.opened_at, l.duration_ms
 			from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id left join meters m on m.lesson_id = r.lesson_id
-			where r.school_id = @school and r.registration = @registration and r.attempt = 1 and r.verdict is not null and l.status <> 'open'
+			where r.school_id = @school and r.registration = @registration and ` + firstTry + ` and l.status <> 'open'
 			union all
 			select f.lesson_id, '', f.item, 0, null, null, b.returned_at, b.words, m.start, m.stop, l.opened_at, l.duration_ms
 			from returns b join findings f on f.school_id = b.school_id and f.lesson_id = b.lesson_id and f.event_id = b.event_id

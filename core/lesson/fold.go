@@ -587,9 +587,10 @@ func (f *fold) overran(timer, item string, seconds float64) {
 
 // read gives a reading its verdict under the conditions of its moment. Attempts
 // count the tries of the same check at the same item, engine and round; one
-// that could not be judged uses none up.
+// that could not be judged uses none up, and what a recorder measured is the try that
+// was typed before it.
 func (f *fold) read(h *held, p *reading) {
-	r := Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Round: 1, Reading: p.Reading, AtMs: h.AtMs}
+	r := Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Round: 1, Reading: p.Reading, Source: p.Source, AtMs: h.AtMs}
 	if i, listed := f.index[p.Item]; listed {
 		r.Round = f.roundOf(f.places[i].Phase)
 	}
@@ -597,10 +598,13 @@ func (f *fold) read(h *held, p *reading) {
 	maps.Copy(r.Conditions, p.Conditions)
 	key := try{r.Item, r.Check, r.Engine, r.Round}
 	r.Attempt = f.attempts[key] + 1
+	if r.Source == FromRecorder {
+		r.Attempt = max(f.attempts[key], 1)
+	}
 	v := f.verdict(&r)
 	r.Verdict, r.Unusable = v.verdict, v.reason
 	if r.judged() {
-		f.attempts[key]++
+		f.attempts[key] = r.Attempt
 	}
 	if s := f.item(r.Item); s != nil && v.verdict != nil {
 		for _, found := range v.verdict.Findings {

@@ -393,7 +393,13 @@ type reading struct {
 	Reading map[string]any `json:"reading"`
 	// Conditions are those of this reading, where they are not the lesson's.
 	Conditions map[string]any `json:"conditions,omitempty"`
+	// Source is FromRecorder for what an engine recorder measured; empty for what was
+	// read off by a person.
+	Source string `json:"source,omitempty"`
 }
+
+// FromRecorder is the source of readings that an engine recorder measured.
+const FromRecorder = "recorder"
 
 func (r *reading) check() error {
 	if _, ok := check.Find(r.Check); !ok {
@@ -404,6 +410,9 @@ func (r *reading) check() error {
 	}
 	if r.Engine < 0 || r.Engine > 4 {
 		return wrong("payload.engine", "must be 1 to 4")
+	}
+	if r.Source != "" && r.Source != FromRecorder {
+		return wrong("payload.source", "is %q; it is %s or left out", form.Clip(r.Source), FromRecorder)
 	}
 	return conditionsHold(r.Conditions)
 }

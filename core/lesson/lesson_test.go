@@ -213,6 +213,28 @@ func TestReadingsAttemptsAndProblems(t *testing.T) {
 	assert.Contains(t, fold(t, w.events).Readings[1].Unusable, "reading.seconds is missing")
 }
 
+// TestARecorderMeasuresTheTryThatWasTyped: it is no try of its own, unless nothing
+// was typed.
+func TestARecorderMeasuresTheTryThatWasTyped(t *testing.T) {
+	w := opened("read-and-do")
+	read := func(rpm int, source string) {
+		w.add(lesson.KindReading, fmt.Sprintf(`{"item":"idle","check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}%s}`, rpm, source))
+	}
+	recorder := `,"source":"recorder"`
+	read(504, recorder)
+	read(510, "")
+	read(508, recorder)
+	read(650, "")
+	var got []string
+	for _, r := range fold(t, w.events).Readings {
+		got = append(got, fmt.Sprint(r.Attempt, r.Source, " ", r.Verdict.Decision))
+	}
+	assert.Equal(t, []string{"1recorder recheck", "2 stop", "2recorder stop", "3 continue"}, got)
+	e := w.events[1]
+	e.Payload = json.RawMessage(`{"item":"idle","check":"idle","reading":{},"source":"hearsay"}`)
+	assert.ErrorContains(t, e.Validate(), "payload.source")
+}
+
 func TestTimersCountByTheDevice(t *testing.T) {
 	w := opened("read-and-do")
 	w.add(lesson.KindTimerStarted, `{"timer":"oil","item":"crank"}`)

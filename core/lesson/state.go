@@ -183,6 +183,9 @@ type Reading struct {
 	Attempt int            `json:"attempt"`
 	Round   int            `json:"round"`
 	Reading map[string]any `json:"reading"`
+	// Source is FromRecorder for what an engine recorder measured: the same try as the
+	// one typed before it.
+	Source string `json:"source,omitempty"`
 	// Conditions are those it was judged under.
 	Conditions map[string]any `json:"conditions"`
 	Verdict    *check.Verdict `json:"verdict"`

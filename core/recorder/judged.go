@@ -15,6 +15,8 @@ type Found struct {
 	Engine   int               `json:"engine"`
 	Checks   []json.RawMessage `json:"checks"`
 	Verdicts []json.RawMessage `json:"verdicts"`
+	// Run is where in the track it is, and what was measured.
+	Run RunUp `json:"-"`
 }
 
 // Skipped is a line of a recorder's file that could not be used.
@@ -41,7 +43,7 @@ func (f File) Judge(types aircraft.Finder) ([]Found, error) {
 	}
 	out := []Found{}
 	for _, run := range RunUps(f.Track, t, f.Options) {
-		one := Found{Start: f.When(run.First), End: f.When(run.Last), Engine: run.Engine, Checks: []json.RawMessage{}, Verdicts: []json.RawMessage{}}
+		one := Found{Start: f.When(run.First), End: f.When(run.Last), Engine: run.Engine, Checks: []json.RawMessage{}, Verdicts: []json.RawMessage{}, Run: run}
 		for _, m := range run.Measured {
 			request, err := json.Marshal(map[string]any{"aircraftType": t.ID, "engine": run.Engine, "reading": m.Reading})
 			if err != nil {

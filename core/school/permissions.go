@@ -100,6 +100,8 @@ var permissions = map[string][]string{
 	"aircraft-trends":     {Instructor, Chief, Maintenance, Admin},
 	"export-readings":     {Instructor, Chief, Maintenance, Admin},
 	"fleet-trends":        {Instructor, Chief, Maintenance, Admin},
+	"read-recording":      {Instructor, Chief, Maintenance},
+	"take-recorded":       {Instructor, Chief},
 	"add-aircraft":        keeping,
 	"set-aircraft":        keeping,
 	"export-aircraft":     {Instructor, Chief, Maintenance, Admin},

@@ -42,3 +42,6 @@ grant select, insert, update, delete on courses, forgetting, recorders to jetpri
 
 -- Lessons on the ground need no aircraft.
 alter table bookings alter column registration drop not null;
+
+-- What an engine recorder measured is the same try as the one typed before it.
+alter table readings add column recorded boolean not null default false;

@@ -104,6 +104,12 @@ export const router = createRouter({
       meta: { needs: 'aircraft-trends' },
     },
     {
+      path: '/aircraft/:registration/recorder',
+      component: () => import('@/fleet/RecorderView.vue'),
+      props: true,
+      meta: { needs: 'read-recording' },
+    },
+    {
       path: '/people',
       component: () => import('@/people/PeopleView.vue'),
       meta: { name: 'People', needs: 'people' },

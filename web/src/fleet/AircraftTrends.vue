@@ -5,11 +5,13 @@ import { api, take, type Schemas } from '@/api/client'
 import SeriesChart from '@/fleet/SeriesChart.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
+import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
 import { dayWords, decisionWords, shape } from '@/shared/words'
 
 /** One aircraft: what is read on it again and again, where that goes, and what stands open. */
 const props = defineProps<{ registration: string }>()
+const session = useSession()
 const { problem, tried } = useTrying()
 const view = shallowRef<Schemas['AircraftTrends'] | null>(null)
 const chosen = ref('')
@@ -73,7 +75,13 @@ const print = () => window.print()
         }}<template v-if="view.hours !== undefined">, {{ view.hours.toFixed(1) }} h</template></span
       >
       <template #side
-        ><a :href="`/api/v1/aircraft/${registration}/readings.csv`" download>Export</a>
+        ><router-link
+          v-if="session.may('read-recording')"
+          :to="`/aircraft/${registration}/recorder`"
+          data-action="recorder"
+          >Engine recorder</router-link
+        >
+        <a :href="`/api/v1/aircraft/${registration}/readings.csv`" download>Export</a>
         <button class="quiet" @click="print">Print</button></template
       >
     </TopBar>
