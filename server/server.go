@@ -59,6 +59,7 @@ type Server struct {
 	metrics     *metrics
 	office      *post.Office
 	notice      func() string
+	followed    followed
 	comparisons *comparisons
 	// letters is which servers for letters a school may name.
 	letters post.Reach

@@ -2,8 +2,10 @@ package server
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"strconv"
+	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -85,7 +87,11 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		}
 		of := types.named(v.Type)
 		v.TypeName = of.Name
-		if v.Series, err = repeated(tx, v.Registration, of); err != nil {
+		stamps, err := tx.LogStamps()
+		if err != nil {
+			return err
+		}
+		if v.Series, err = s.followed.of(tx, v.Registration, stamps[v.Registration], of); err != nil {
 			return err
 		}
 		findings, err := tx.Findings()
@@ -105,7 +111,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 			if a.Type != v.Type || a.Registration == v.Registration {
 				continue
 			}
-			series, err := repeated(tx, a.Registration, of)
+			series, err := s.followed.of(tx, a.Registration, stamps[a.Registration], of)
 			if err != nil {
 				return err
 			}
@@ -125,9 +131,42 @@ func (s *Server) typesNow(tx *store.Tx, w who) (typesByID, error) {
 	return byID(types), err
 }
 
-func repeated(tx *store.Tx, registration string, of aircraft.Type) ([]compare.Series, error) {
+// followed keeps what was last worked out of the newest aircraft that were looked at:
+// nothing of it changes until one of them is flown or returned to service.
+type followed struct {
+	mu   sync.Mutex
+	kept map[string]keptSeries
+}
+
+type keptSeries struct {
+	stamp  string
+	series []compare.Series
+}
+
+// followedMost bounds how many aircraft are kept; past it all are forgotten.
+const followedMost = 400
+
+// of are the series of an aircraft as of a stamp.
+func (f *followed) of(tx *store.Tx, registration, stamp string, typ aircraft.Type) ([]compare.Series, error) {
+	key, stamp := tx.School+registration, fmt.Sprint(stamp, " ", typ.ID, typ.Version)
+	f.mu.Lock()
+	kept, known := f.kept[key]
+	f.mu.Unlock()
+	if known && kept.stamp == stamp {
+		return kept.series, nil
+	}
 	log, err := tx.AircraftLog(registration)
-	return compare.Repeated(log, of), err
+	if err != nil {
+		return nil, err
+	}
+	kept = keptSeries{stamp, compare.Repeated(log, typ)}
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.kept == nil || len(f.kept) >= followedMost {
+		f.kept = map[string]keptSeries{}
+	}
+	f.kept[key] = kept
+	return kept.series, nil
 }
 
 func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []TrendNotice }, error) {
@@ -141,14 +180,21 @@ func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ 
 		if err != nil {
 			return err
 		}
+		stamps, err := tx.LogStamps()
+		if err != nil {
+			return err
+		}
 		for _, a := range fleet {
-			series, err := repeated(tx, a.Registration, types.named(a.Type))
+			series, err := s.followed.of(tx, a.Registration, stamps[a.Registration], types.named(a.Type))
 			if err != nil {
 				return err
 			}
+			said := map[string]bool{} // a number that is read at two places is told once
 			for _, one := range series {
-				if one.State != check.Within {
-					out.Body = append(out.Body, TrendNotice{a.Registration, one.ID, one.Title + ", " + one.Label, one.State, one.Words})
+				label := one.Title + ", " + one.Label
+				if one.State != check.Within && !said[label] {
+					out.Body = append(out.Body, TrendNotice{a.Registration, one.ID, label, one.State, one.Words})
+					said[label] = true
 				}
 			}
 		}

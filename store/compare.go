@@ -109,7 +109,7 @@ func (tx *Tx) Sequels(from string) ([]compare.Sequel, error) {
 func (tx *Tx) ReadingTallies(from string) ([]compare.ReadingTally, error) {
 	tallies, err := rows[compare.ReadingTally](tx, `select c.type, r.check_name as check, count(*) as tries, count(*) filter (where r.verdict->>'outcome' = @out) as out
 		from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
-		where r.school_id = @school and ` + firstTry + ` and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
+		where r.school_id = @school and `+firstTry+` and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
 		group by 1, 2`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal})
 	if err != nil {
 		return nil, fmt.Errorf("counting readings: %w", err)
@@ -137,7 +137,7 @@ func (tx *Tx) OutReadings(from string) ([]OutReading, error) {
 	all, err := rows[OutReading](tx, `select c.type, r.check_name as check, r.lesson_id, l.registration, coalesce(r.verdict->'findings'->0->>'message', '') as words, l.opened_at,
 			coalesce((select f.decision from findings f where f.school_id = r.school_id and f.lesson_id = r.lesson_id and f.item = r.item order by f.at desc, f.event_id limit 1), '') as decision
 		from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
-		where r.school_id = @school and ` + firstTry + ` and r.verdict->>'outcome' = @out and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
+		where r.school_id = @school and `+firstTry+` and r.verdict->>'outcome' = @out and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
 		order by l.opened_at desc, r.event_id limit @most`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal, "most": outReadingsMost})
 	if err != nil {
 		return nil, fmt.Errorf("reading what was out of limits: %w", err)

@@ -41,7 +41,7 @@ func (tx *Tx) AircraftLog(registration string) ([]compare.LogEntry, error) {
 		select * from (
 			select r.lesson_id, r.check_name, r.item, r.engine, r.reading, r.verdict, r.at, '' as words, m.start, m.stop, l.opened_at, l.duration_ms
 			from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id left join meters m on m.lesson_id = r.lesson_id
-			where r.school_id = @school and r.registration = @registration and ` + firstTry + ` and l.status <> 'open'
+			where r.school_id = @school and r.registration = @registration and `+firstTry+` and l.status <> 'open'
 			union all
 			select f.lesson_id, '', f.item, 0, null, null, b.returned_at, b.words, m.start, m.stop, l.opened_at, l.duration_ms
 			from returns b join findings f on f.school_id = b.school_id and f.lesson_id = b.lesson_id and f.event_id = b.event_id
@@ -72,4 +72,18 @@ func (tx *Tx) AircraftLog(registration string) ([]compare.LogEntry, error) {
 		}
 	}
 	return out, nil
+}
+
+// LogStamps tell, by registration, when what AircraftLog gives may have become
+// another: they change with every lesson and every return to service.
+func (tx *Tx) LogStamps() (map[string]string, error) {
+	type stamp struct{ Registration, Stamp string }
+	all, err := rows[stamp](tx, `select l.registration, concat_ws(' ', count(*), max(l.last_seq), (select count(*) from returns b join findings f
+			on f.school_id = b.school_id and f.lesson_id = b.lesson_id and f.event_id = b.event_id where b.school_id = @school and f.registration = l.registration)) as stamp
+		from lessons l where l.school_id = @school group by 1`, map[string]any{"school": tx.School})
+	out := map[string]string{}
+	for _, one := range all {
+		out[one.Registration] = one.Stamp
+	}
+	return out, err
 }

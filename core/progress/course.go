@@ -99,8 +99,8 @@ const (
 
 // Stuck is what is said of a student who has gained nothing in the last StuckAfter
 // lessons where others gained; empty for everybody else. The others are those who
-// once had as many elements as the student had then, and what they gained in as
-// many lessons from there.
+// once had as many elements as the student had then, and how many more they had as
+// many lessons later.
 func (c Course) Stuck(required int, others []Course) string {
 	from := len(c) - StuckAfter
 	if from < 0 || c.met(len(c)) > c.met(from) || c.met(len(c)) >= required {
@@ -109,7 +109,7 @@ func (c Course) Stuck(required int, others []Course) string {
 	gains := []int{}
 	for _, o := range others {
 		if at, ever := o.reaches(c.met(from)); ever && at+StuckAfter <= len(o) {
-			gains = append(gains, o.met(at+StuckAfter)-o.met(at))
+			gains = append(gains, o.met(at+StuckAfter)-c.met(from))
 		}
 	}
 	nothing := fmt.Sprintf("No element more to standard in the last %d lessons", StuckAfter)
@@ -149,6 +149,9 @@ type Spread struct {
 	Middle int  `json:"middle"`
 	High   *int `json:"high"`
 }
+
+// keptFrom is of how many forecasts it is said how they turned out.
+const keptFrom = 5
 
 func (s Spread) holds(n int) bool { return n >= s.Low && (s.High == nil || n <= *s.High) }
 
@@ -339,8 +342,8 @@ func (f Forecast) Words(asOf string) []string {
 		fmt.Sprintf("About %s; for eight of ten %s.", on(f.Days.Middle), to(on(f.Days.Low), f.Days.High, on)),
 		fmt.Sprintf("From %d others who once stood here, of whom %d became ready.", f.Others, f.Ready),
 	}
-	if f.Past.Made > 0 {
-		out = append(out, fmt.Sprintf("Of %d such forecasts in the last year %d held; eight of ten should.", f.Past.Made, f.Past.Held))
+	if f.Past.Made < keptFrom {
+		return append(out, "Too few forecasts came due in the last year to say how well they hold.")
 	}
-	return out
+	return append(out, fmt.Sprintf("Of %d such forecasts in the last year %d held; eight of ten should.", f.Past.Made, f.Past.Held))
 }

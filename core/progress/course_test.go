@@ -101,7 +101,8 @@ func TestWhoIsStuck(t *testing.T) {
 		others []progress.Course
 		want   string
 	}{
-		"no gain where the others gained":     {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 8), courses(6, going), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 22 or more."},
+		"no gain where the others gained":                    {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 8), courses(6, going), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 22 or more."},
+		"the last element, at which others came two at once": {course(0, 0, 0, 8, 20, 29, 29, 29, 29, 29, 29), courses(6, course(0, 0, 0, 8, 20, 28, 30, 30, 30, 30, 30, 30)), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more."},
 		"a gain":                              {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
 		"few lessons yet":                     {course(0, 0, 0, 0), courses(6, going), ""},
 		"a beginner like every other":         {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
@@ -132,7 +133,7 @@ func TestAForecast(t *testing.T) {
 	assert.Equal(t, 11, *f.Lessons.High)
 	assert.Equal(t, 42, f.Days.Middle)
 	assert.Equal(t, []string{"6 more lessons; for eight of ten 3 to 11.", "About 12 February 2026; for eight of ten 22 January 2026 to 19 March 2026.",
-		"From 10 others who once stood here, of whom 10 became ready."}, f.Words(day(0)))
+		"From 10 others who once stood here, of whom 10 became ready.", "Too few forecasts came due in the last year to say how well they hold."}, f.Words(day(0)))
 	assert.Zero(t, f.Past.Made, "they all learnt at once: nobody could have been told from others")
 
 	t.Run("who has stood there for long has less quick ones to be compared with", func(t *testing.T) {

@@ -1,0 +1,25 @@
+package e2e_test
+import ("testing";"jetprimer/demo";"github.com/chromedp/chromedp";"time")
+func TestZZLook(t *testing.T){
+ p:=browse(t,"http://127.0.0.1:18099",1280,800)
+ p.signIn(demo.Ferreira)
+ p.see("Today")
+ p.open("/school")
+ p.until("document.querySelector('[data-sort=stuck]')")
+ p.click("[data-sort=stuck]")
+ p.until("document.querySelector('[data-stuck]')")
+ id:=eval[string](p,"document.querySelector('[data-stuck]')?.closest('[data-student]')?.dataset.student ?? ''")
+ p.open("/students/"+id); p.see("To go through alone")
+ p.click("[data-element] .history")
+ p.do(chromedp.EmulateViewport(1280, 1400))
+ p.shot("/tmp","zz2")
+ p.do(chromedp.EmulateViewport(1280, 800))
+ b:=time.Now()
+ p.open("/compare"); p.see("Orlow")
+ t.Log("compare",time.Since(b))
+ p.shot("/tmp","zz3")
+ b=time.Now()
+ p.open("/schedule"); p.see("QZ-AAN");
+ t.Log("schedule",time.Since(b))
+ p.shot("/tmp","zz4")
+}
