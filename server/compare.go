@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
@@ -93,6 +94,24 @@ type TaughtView struct {
 	Chains []TaughtChain `json:"chains"`
 	// Readings are the checks by how surely they are out of limits.
 	Readings []TaughtReading `json:"readings"`
+	// Groups are the items summed by phase, kind and base; Questions the oral ones by
+	// how surely they are missed.
+	Groups    []TaughtGroup    `json:"groups"`
+	Questions []TaughtQuestion `json:"questions"`
+}
+
+// TaughtGroup is how a group of items goes, with the newest lessons behind it.
+type TaughtGroup struct {
+	compare.Taught
+	By    string       `json:"by" enum:"phase,kind,base"`
+	Slips []store.Slip `json:"slips"`
+}
+
+// TaughtQuestion is how an oral question is known, with the newest lessons in which it
+// was missed.
+type TaughtQuestion struct {
+	compare.Question
+	Lessons []store.MissedQuestion `json:"lessons"`
 }
 
 // TaughtChain is a chain with the words of its items.
@@ -132,54 +151,120 @@ func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body TaughtView }{TaughtView{From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly), Items: []TaughtItem{}, Types: []Named{}, Chains: []TaughtChain{}, Readings: []TaughtReading{}}}
-	v := &out.Body
+	out := &struct{ Body TaughtView }{TaughtView{From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly), Items: []TaughtItem{}, Types: []Named{}, Chains: []TaughtChain{}, Readings: []TaughtReading{}, Groups: []TaughtGroup{}, Questions: []TaughtQuestion{}}}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
-		tallies, err := tx.ItemTallies(v.From, v.Recent)
+		signed, err := tx.SignedStamp()
 		if err != nil {
 			return err
 		}
-		slips, err := tx.Slips(v.From)
-		if err != nil {
-			return err
-		}
-		behind := map[[2]string][]store.Slip{}
-		for _, one := range slips {
-			behind[[2]string{one.Type, one.Item}] = append(behind[[2]string{one.Type, one.Item}], one)
-		}
-		types, err := s.typesNow(tx, w)
-		if err != nil {
-			return err
-		}
-		words := map[string]map[string][2]string{}
-		for _, one := range compare.TaughtOf(tallies) {
-			if words[one.Type] == nil {
-				v.Types = append(v.Types, Named{one.Type, types.named(one.Type).Name})
-				if words[one.Type], err = itemWords(tx, one.Type, s.today(w)); err != nil {
-					return err
-				}
-			}
-			said := words[one.Type][one.Item]
-			if said[0] == "" {
-				said[0] = one.Item // it is on no list any more
-			}
-			lessons := behind[[2]string{one.Type, one.Item}]
-			if lessons == nil {
-				lessons = []store.Slip{}
-			}
-			v.Items = append(v.Items, TaughtItem{one, said[0], said[1], lessons})
-		}
-		sequels, err := tx.Sequels(v.From)
-		if err != nil {
-			return err
-		}
-		for _, c := range compare.Chains(sequels) {
-			of := words[c.Type]
-			v.Chains = append(v.Chains, TaughtChain{c, cmp.Or(of[c.Item][0], c.Item), cmp.Or(of[c.Finding][0], c.Finding)})
-		}
-		v.Readings, err = readingsOut(tx, v.From)
+		out.Body, err = s.taughtKept.of(tx.School, fmt.Sprint(signed, " ", s.today(w)), func() (TaughtView, error) {
+			v := out.Body
+			err := s.teaching(tx, w, &v)
+			return v, err
+		})
 		return err
 	})
+}
+
+// teaching works out how the school's items are learned.
+func (s *Server) teaching(tx *store.Tx, w who, v *TaughtView) error {
+	tallies, err := tx.ItemTallies(v.From, v.Recent)
+	if err != nil {
+		return err
+	}
+	slips, err := tx.Slips(v.From)
+	if err != nil {
+		return err
+	}
+	behind := map[[2]string][]store.Slip{}
+	for _, one := range slips {
+		behind[[2]string{one.Type, one.Item}] = append(behind[[2]string{one.Type, one.Item}], one)
+	}
+	types, err := s.typesNow(tx, w)
+	if err != nil {
+		return err
+	}
+	words := map[string]map[string]itemSaid{}
+	for _, one := range compare.TaughtOf(tallies) {
+		if words[one.Type] == nil {
+			v.Types = append(v.Types, Named{one.Type, types.named(one.Type).Name})
+			if words[one.Type], err = itemWords(tx, one.Type, s.today(w)); err != nil {
+				return err
+			}
+		}
+		said := words[one.Type][one.Item]
+		if said.challenge == "" {
+			said.challenge = one.Item // it is on no list any more
+		}
+		lessons := behind[[2]string{one.Type, one.Item}]
+		if lessons == nil {
+			lessons = []store.Slip{}
+		}
+		v.Items = append(v.Items, TaughtItem{one, said.challenge, said.phase, lessons})
+	}
+	v.Groups = grouped(tallies, words, slips)
+	if v.Questions, err = questions(tx, v.From); err != nil {
+		return err
+	}
+	sequels, err := tx.Sequels(v.From)
+	if err != nil {
+		return err
+	}
+	for _, c := range compare.Chains(sequels) {
+		of := words[c.Type]
+		v.Chains = append(v.Chains, TaughtChain{c, cmp.Or(of[c.Item].challenge, c.Item), cmp.Or(of[c.Finding].challenge, c.Finding)})
+	}
+	v.Readings, err = readingsOut(tx, v.From)
+	return err
+}
+
+// grouped are the items summed by phase, kind and base.
+func grouped(tallies []compare.Tally, words map[string]map[string]itemSaid, slips []store.Slip) []TaughtGroup {
+	out := []TaughtGroup{}
+	for _, by := range []struct {
+		id    string
+		group func(compare.Tally) string
+	}{
+		{"phase", func(t compare.Tally) string { return words[t.Type][t.Item].phase }},
+		{"kind", func(t compare.Tally) string { return words[t.Type][t.Item].kind }},
+		{"base", func(t compare.Tally) string { return t.Base }},
+	} {
+		for _, one := range compare.TaughtOf(compare.By(tallies, by.group)) {
+			g := TaughtGroup{one, by.id, []store.Slip{}}
+			for _, slip := range slips {
+				if by.group(compare.Tally{Type: slip.Type, Item: slip.Item, Base: slip.Base}) == one.Item {
+					g.Slips = append(g.Slips, slip)
+				}
+			}
+			slices.SortStableFunc(g.Slips, func(a, b store.Slip) int { return b.At.Compare(a.At) })
+			g.Slips = g.Slips[:min(len(g.Slips), readingsShown)]
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+// questions are the oral questions by how surely they are missed.
+func questions(tx *store.Tx, from string) ([]TaughtQuestion, error) {
+	tallies, err := tx.QuestionTallies(from)
+	if err != nil {
+		return nil, err
+	}
+	missed, err := tx.MissedQuestions(from)
+	if err != nil {
+		return nil, err
+	}
+	out := []TaughtQuestion{}
+	for _, one := range compare.QuestionsOf(tallies) {
+		q := TaughtQuestion{one, []store.MissedQuestion{}}
+		for _, m := range missed {
+			if m.Question == one.Question {
+				q.Lessons = append(q.Lessons, m)
+			}
+		}
+		out = append(out, q)
+	}
+	return out, nil
 }
 
 // readingsShown is how many lessons stand behind a check at most.
@@ -220,9 +305,12 @@ func readingsOut(tx *store.Tx, from string) ([]TaughtReading, error) {
 	return out, nil
 }
 
-// itemWords are the challenge and the phase of each item on the lists of a type.
-func itemWords(tx *store.Tx, aircraftType, day string) (map[string][2]string, error) {
-	out := map[string][2]string{}
+// itemSaid is what is said of an item beside its numbers.
+type itemSaid struct{ challenge, phase, kind string }
+
+// itemWords are what is said of each item on the lists of a type.
+func itemWords(tx *store.Tx, aircraftType, day string) (map[string]itemSaid, error) {
+	out := map[string]itemSaid{}
 	desk, err := tx.Desk(aircraftType, day, "")
 	if errors.Is(err, store.ErrNotFound) {
 		return out, nil
@@ -230,9 +318,17 @@ func itemWords(tx *store.Tx, aircraftType, day string) (map[string][2]string, er
 	for _, list := range desk.Lists {
 		for _, phase := range list.Phases {
 			for _, item := range phase.Items {
-				if _, known := out[item.ID]; !known {
-					out[item.ID] = [2]string{item.Challenge, phase.Title}
+				if _, known := out[item.ID]; known {
+					continue
 				}
+				kind := "done and said"
+				switch {
+				case item.Check != "":
+					kind = "measured"
+				case item.Critical:
+					kind = "critical"
+				}
+				out[item.ID] = itemSaid{item.Challenge, phase.Title, kind}
 			}
 		}
 	}
@@ -269,6 +365,13 @@ func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOu
 		row := append([]string{"item", i.Type, i.Item, i.Challenge, strconv.Itoa(i.Wrong.Of)}, rate(i.Wrong)...)
 		rows = append(rows, append(append(row, rate(i.Prompted)...), i.Change))
 	}
+	for _, g := range found.Body.Groups {
+		row := append([]string{g.By, "", g.Item, g.Item, strconv.Itoa(g.Wrong.Of)}, rate(g.Wrong)...)
+		rows = append(rows, append(append(row, rate(g.Prompted)...), g.Change))
+	}
+	for _, q := range found.Body.Questions {
+		rows = append(rows, append(append([]string{"question", "", "", q.Question.Question, strconv.Itoa(q.Missed.Of)}, rate(q.Missed)...), "", "", "", "", ""))
+	}
 	for _, r := range found.Body.Readings {
 		row := append([]string{"check", r.Type, r.Check, r.Title, strconv.Itoa(r.Out.Of)}, rate(r.Out)...)
 		rows = append(rows, append(row, "", "", "", "", ""))
@@ -289,7 +392,11 @@ func (s *Server) compare(ctx context.Context, w who, in *compareInput) (*struct{
 	var grades []compare.Grade
 	var names map[string]string
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-		if grades, err = tx.Grades(in.From); err == nil {
+		signed, err := tx.SignedStamp()
+		if err != nil {
+			return err
+		}
+		if grades, err = s.gradesKept.of(tx.School, fmt.Sprint(signed, " ", in.From), func() ([]compare.Grade, error) { return tx.Grades(in.From) }); err == nil {
 			names, err = tx.Names()
 		}
 		return err

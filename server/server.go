@@ -26,6 +26,7 @@ import (
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/compare"
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
@@ -46,20 +47,23 @@ var Version = "development"
 type Server struct {
 	store *store.Store
 	// setupCode is the hash of what begins the first school, empty for none.
-	setupCode   string
-	catalog     *catalog.Catalog
-	sessions    *scs.SessionManager
-	gate        *gate
-	now         func() time.Time
-	log         *slog.Logger
-	api         huma.API
-	handler     http.Handler
-	hub         *store.Hub
-	reach       reach
-	metrics     *metrics
-	office      *post.Office
-	notice      func() string
-	followed    followed
+	setupCode string
+	catalog   *catalog.Catalog
+	sessions  *scs.SessionManager
+	gate      *gate
+	now       func() time.Time
+	log       *slog.Logger
+	api       huma.API
+	handler   http.Handler
+	hub       *store.Hub
+	reach     reach
+	metrics   *metrics
+	office    *post.Office
+	notice    func() string
+	// What takes long to work out is kept until what it rests on has changed.
+	series      keeper[[]compare.Series]
+	taughtKept  keeper[TaughtView]
+	gradesKept  keeper[[]compare.Grade]
 	comparisons *comparisons
 	// letters is which servers for letters a school may name.
 	letters post.Reach

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"net/http"
 	"strconv"
-	"sync"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -91,7 +90,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		if err != nil {
 			return err
 		}
-		if v.Series, err = s.followed.of(tx, v.Registration, stamps[v.Registration], of); err != nil {
+		if v.Series, err = s.seriesOf(tx, v.Registration, stamps, of); err != nil {
 			return err
 		}
 		findings, err := tx.Findings()
@@ -111,7 +110,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 			if a.Type != v.Type || a.Registration == v.Registration {
 				continue
 			}
-			series, err := s.followed.of(tx, a.Registration, stamps[a.Registration], of)
+			series, err := s.seriesOf(tx, a.Registration, stamps, of)
 			if err != nil {
 				return err
 			}
@@ -131,42 +130,13 @@ func (s *Server) typesNow(tx *store.Tx, w who) (typesByID, error) {
 	return byID(types), err
 }
 
-// followed keeps what was last worked out of the newest aircraft that were looked at:
-// nothing of it changes until one of them is flown or returned to service.
-type followed struct {
-	mu   sync.Mutex
-	kept map[string]keptSeries
-}
-
-type keptSeries struct {
-	stamp  string
-	series []compare.Series
-}
-
-// followedMost bounds how many aircraft are kept; past it all are forgotten.
-const followedMost = 400
-
-// of are the series of an aircraft as of a stamp.
-func (f *followed) of(tx *store.Tx, registration, stamp string, typ aircraft.Type) ([]compare.Series, error) {
-	key, stamp := tx.School+registration, fmt.Sprint(stamp, " ", typ.ID, typ.Version)
-	f.mu.Lock()
-	kept, known := f.kept[key]
-	f.mu.Unlock()
-	if known && kept.stamp == stamp {
-		return kept.series, nil
-	}
-	log, err := tx.AircraftLog(registration)
-	if err != nil {
-		return nil, err
-	}
-	kept = keptSeries{stamp, compare.Repeated(log, typ)}
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if f.kept == nil || len(f.kept) >= followedMost {
-		f.kept = map[string]keptSeries{}
-	}
-	f.kept[key] = kept
-	return kept.series, nil
+// seriesOf are the series of an aircraft: nothing of them changes until it is flown or
+// returned to service.
+func (s *Server) seriesOf(tx *store.Tx, registration string, stamps map[string]string, typ aircraft.Type) ([]compare.Series, error) {
+	return s.series.of(tx.School+registration, fmt.Sprint(stamps[registration], " ", typ.ID, typ.Version), func() ([]compare.Series, error) {
+		log, err := tx.AircraftLog(registration)
+		return compare.Repeated(log, typ), err
+	})
 }
 
 func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []TrendNotice }, error) {
@@ -185,7 +155,7 @@ func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ 
 			return err
 		}
 		for _, a := range fleet {
-			series, err := s.followed.of(tx, a.Registration, stamps[a.Registration], types.named(a.Type))
+			series, err := s.seriesOf(tx, a.Registration, stamps, types.named(a.Type))
 			if err != nil {
 				return err
 			}

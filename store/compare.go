@@ -36,11 +36,11 @@ func (tx *Tx) Names() (map[string]string, error) {
 // ItemTallies are those of items in signed lessons opened from a day on, apart for those opened
 // from another day on.
 func (tx *Tx) ItemTallies(from, recent string) ([]compare.Tally, error) {
-	tallies, err := rows[compare.Tally](tx, `select c.type, r.item, l.opened_at >= cast(@recent as date) at time zone @zone as recent, count(*) as observed,
+	tallies, err := rows[compare.Tally](tx, `select c.type, r.item, c.base, l.opened_at >= cast(@recent as date) at time zone @zone as recent, count(*) as observed,
 			count(*) filter (where r.mark in ('prompted', 'helped')) as prompted, count(*) filter (where r.mark in ('wrong', 'left-out', 'unsafe')) as wrong
 		from item_results r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 		where r.school_id = @school and l.status = 'signed' and r.level is not null and not r.implied and l.opened_at >= cast(@from as date) at time zone @zone
-		group by 1, 2, 3`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "recent": recent})
+		group by 1, 2, 3, 4`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "recent": recent})
 	if err != nil {
 		return nil, fmt.Errorf("counting items: %w", err)
 	}
@@ -54,6 +54,7 @@ type Slip struct {
 	Lesson  string    `json:"lesson" gorm:"column:lesson_id"`
 	Student string    `json:"student"`
 	Mark    string    `json:"mark"`
+	Base    string    `json:"base"`
 	At      time.Time `json:"-" gorm:"column:opened_at"`
 	On      string    `json:"on" gorm:"-"`
 }
@@ -64,7 +65,7 @@ const slipsShown = 5
 // Slips are the newest lessons behind each item's tally.
 func (tx *Tx) Slips(from string) ([]Slip, error) {
 	slips, err := rows[Slip](tx, `select * from (
-			select c.type, r.item, r.lesson_id, s.name as student, r.mark, l.opened_at, row_number() over (partition by c.type, r.item order by l.opened_at desc, l.id) as nth
+			select c.type, r.item, r.lesson_id, s.name as student, r.mark, c.base, l.opened_at, row_number() over (partition by c.type, r.item order by l.opened_at desc, l.id) as nth
 			from item_results r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 			join accounts s on s.id = l.student_id
 			where r.school_id = @school and l.status = 'signed' and r.mark in ('prompted', 'helped', 'wrong', 'left-out', 'unsafe') and l.opened_at >= cast(@from as date) at time zone @zone) t
@@ -76,6 +77,50 @@ func (tx *Tx) Slips(from string) ([]Slip, error) {
 		slips[i].On = tx.Day(slips[i].At)
 	}
 	return slips, nil
+}
+
+// asked are the oral questions of signed lessons opened from a day on, but for those
+// that were taken back and not put back.
+const asked = `select e.lesson_id, e.payload->>'question' as question, cast(e.payload->>'level' as integer) as level, s.name as student, l.opened_at
+	from lesson_events e join lessons l on l.school_id = e.school_id and l.id = e.lesson_id join accounts s on s.id = l.student_id
+	where e.school_id = @school and e.kind = 'oral' and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
+		and not exists (select from lesson_events u where u.school_id = e.school_id and u.lesson_id = e.lesson_id and u.kind = 'undo' and (u.payload->'targets')::jsonb @> to_jsonb(e.id::text)
+			and not exists (select from lesson_events b where b.school_id = u.school_id and b.lesson_id = u.lesson_id and b.kind = 'undo' and (b.payload->'targets')::jsonb @> to_jsonb(u.id::text)))`
+
+// missedAt is the level from which down an oral question was missed: it took a word.
+const missedAt = 2
+
+// QuestionTallies count the oral questions of signed lessons opened from a day on.
+func (tx *Tx) QuestionTallies(from string) ([]compare.QuestionTally, error) {
+	tallies, err := rows[compare.QuestionTally](tx, "select question, count(*) as asked, count(*) filter (where level <= @missed) as missed from ("+asked+") a group by 1",
+		map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "missed": missedAt})
+	if err != nil {
+		return nil, fmt.Errorf("counting oral questions: %w", err)
+	}
+	return tallies, nil
+}
+
+// MissedQuestion is an oral question that was missed in a lesson.
+type MissedQuestion struct {
+	Question string    `json:"question"`
+	Lesson   string    `json:"lesson" gorm:"column:lesson_id"`
+	Student  string    `json:"student"`
+	At       time.Time `json:"-" gorm:"column:opened_at"`
+	On       string    `json:"on" gorm:"-"`
+}
+
+// MissedQuestions are the newest lessons behind each question that was missed.
+func (tx *Tx) MissedQuestions(from string) ([]MissedQuestion, error) {
+	missed, err := rows[MissedQuestion](tx, `select * from (select question, lesson_id, student, opened_at, row_number() over (partition by question order by opened_at desc, lesson_id) as nth
+		from (`+asked+`) a where level <= @missed) t where nth <= @most order by question, opened_at desc`,
+		map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "missed": missedAt, "most": slipsShown})
+	if err != nil {
+		return nil, fmt.Errorf("reading the questions that were missed: %w", err)
+	}
+	for i := range missed {
+		missed[i].On = tx.Day(missed[i].At)
+	}
+	return missed, nil
 }
 
 // Sequels count, for each item that went wrong before a later item had a finding

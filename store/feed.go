@@ -60,6 +60,12 @@ func (tx *Tx) Cursor() (int64, error) {
 	return row[int64](tx, "select seq from school_feed where school_id = ?", tx.School)
 }
 
+// SignedStamp changes with every signature and with every name that is erased: what
+// rests on signed lessons and approved documents alone is the same while it is.
+func (tx *Tx) SignedStamp() (string, error) {
+	return row[string](tx, "select concat_ws(' ', seals, (select count(*) from memberships m where m.school_id = f.school_id and m.erased_at is not null)) from school_feed f where school_id = ?", tx.School)
+}
+
 // Feed lists what changed after a cursor, and the cursor to ask with next. A
 // cursor older than what is remembered gives one change of the whole school.
 func (tx *Tx) Feed(after int64) ([]Change, int64, error) {

@@ -13,6 +13,8 @@ import (
 type Tally struct {
 	Type string `json:"type"`
 	Item string `json:"item"`
+	// Base is where the aircraft stands.
+	Base string `json:"base"`
 	// Recent says that it was within the last months.
 	Recent   bool `json:"-"`
 	Observed int  `json:"observed"`
@@ -105,9 +107,57 @@ func (t Taught) words() string {
 	if t.Few {
 		return fmt.Sprintf("observed in %d of the %d lessons that a rate needs", t.Wrong.Of, fewObserved)
 	}
-	said := fmt.Sprintf("wrong in %d of %d lessons, a word or a hand in %d", t.Wrong.N, t.Wrong.Of, t.Prompted.N)
+	of := "lessons"
+	if t.Type == "" { // a group: its items were observed more than once a lesson
+		of = "times"
+	}
+	said := fmt.Sprintf("wrong in %d of %d %s, a word or a hand in %d", t.Wrong.N, t.Wrong.Of, of, t.Prompted.N)
 	if t.Change != "" {
 		said += "; " + t.Change + " than before"
 	}
 	return said
+}
+
+// By sums tallies into groups, such as the phases of a list; a tally without a group
+// is left out. Their items are the groups', of no type.
+func By(tallies []Tally, group func(Tally) string) []Tally {
+	out := []Tally{}
+	for _, t := range tallies {
+		if t.Item = group(t); t.Item != "" {
+			t.Type = ""
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// QuestionTally counts how often an oral question was asked, and not known unhelped.
+type QuestionTally struct {
+	Question string `json:"question"`
+	Asked    int    `json:"asked"`
+	Missed   int    `json:"missed"`
+}
+
+// Question is how one oral question is known.
+type Question struct {
+	Question string `json:"question"`
+	Missed   Rate   `json:"missed"`
+	// Few says that it was asked too seldom for a rate.
+	Few bool `json:"few"`
+}
+
+// QuestionsOf are the questions that are surely missed most often first; those that
+// were asked too seldom come last.
+func QuestionsOf(tallies []QuestionTally) []Question {
+	out := []Question{}
+	for _, t := range tallies {
+		out = append(out, Question{t.Question, rateOf(t.Missed, t.Asked), t.Asked < fewObserved})
+	}
+	slices.SortStableFunc(out, func(a, b Question) int {
+		if a.Few != b.Few {
+			return map[bool]int{true: 1, false: -1}[a.Few]
+		}
+		return cmp.Or(cmp.Compare(b.Missed.Low, a.Missed.Low), cmp.Compare(b.Missed.Rate, a.Missed.Rate), cmp.Compare(a.Question, b.Question))
+	})
+	return out
 }

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
+import RateCell from '@/school/RateCell.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
@@ -26,12 +27,25 @@ const decided = (r: Schemas['TaughtReading']) =>
 const readingKey = (r: Schemas['TaughtReading']) => `${r.type} reading ${r.check}`
 const key = (i: Schemas['TaughtItem']) => `${i.type} ${i.item}`
 const found = computed(() => (view.value?.items ?? []).filter((i) => !type.value || i.type === type.value))
-const enough = computed(() => found.value.filter((i) => !i.few))
+const prompts = ref(false)
+const enough = computed(() => {
+  const all = found.value.filter((i) => !i.few)
+  return prompts.value ? all.toSorted((a, b) => b.prompted.low - a.prompted.low) : all
+})
+const groupings = [
+  { id: 'phase', words: 'By phase' },
+  { id: 'kind', words: 'By kind of item' },
+  { id: 'base', words: 'By base' },
+] as const
+const groups = (by: string) => (view.value?.groups ?? []).filter((g) => g.by === by && !g.few)
+const groupKey = (g: Schemas['TaughtGroup']) => `${g.by} ${g.item}`
+const questions = computed(() => (view.value?.questions ?? []).filter((q) => !q.few && q.missed.n > 0))
+const fewQuestions = computed(() => (view.value?.questions ?? []).filter((q) => q.few).length)
 const few = computed(() => found.value.filter((i) => i.few))
 const typeName = (id: string) => view.value?.types.find((t) => t.id === id)?.name ?? id
 const percent = (v: number) => `${Math.round(100 * v)} %`
-/** The two rates of an item, and how each is drawn. */
-const rates = (i: Schemas['TaughtItem']) => [
+/** The two rates of items, and how each is drawn. */
+const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
   { ...i.wrong, drawn: 'miss', words: 'wrong, left out or unsafe' },
   { ...i.prompted, drawn: 'word', words: 'after a word or a hand' },
 ]
@@ -57,6 +71,12 @@ const rates = (i: Schemas['TaughtItem']) => [
         >
           {{ t.name }}
         </button>
+        <span class="sorts">
+          <button :class="['quiet', { on: !prompts }]" @click="prompts = false">surely wrong first</button>
+          <button :class="['quiet', { on: prompts }]" data-action="prompted" @click="prompts = true">
+            most prompted first
+          </button>
+        </span>
       </nav>
       <p v-if="!found.length" class="soft">No signed lesson has an item that was observed.</p>
       <div v-if="enough.length" class="row head soft small">
@@ -74,15 +94,7 @@ const rates = (i: Schemas['TaughtItem']) => [
             ><b>{{ i.challenge }}</b>
             <small class="soft">{{ i.phase }}{{ type ? '' : `, ${typeName(i.type)}` }}</small></span
           >
-          <span v-for="r in rates(i)" :key="r.drawn" class="rate" :title="r.words">
-            <b class="figure">{{ percent(r.rate) }}</b>
-            <svg viewBox="0 0 100 16" preserveAspectRatio="none" aria-hidden="true">
-              <line x1="0" x2="100" y1="15" y2="15" class="axis" />
-              <line :x1="100 * r.low" :x2="100 * r.high" y1="8" y2="8" :class="['interval', r.drawn]" />
-              <line :x1="100 * r.rate" :x2="100 * r.rate" y1="2" y2="14" :class="['tick', r.drawn]" />
-            </svg>
-            <span class="soft small">{{ r.n }} of {{ r.of }}</span>
-          </span>
+          <RateCell v-for="r in rates(i)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
           <span :class="['small', i.change === 'worse' ? 'out' : 'within']">{{
             i.change ? `${i.change === 'worse' ? '■' : '●'} ${i.change}` : ''
           }}</span>
@@ -107,6 +119,54 @@ const rates = (i: Schemas['TaughtItem']) => [
               .join(' · ')
           }}
         </p>
+      </template>
+      <template v-if="!type">
+        <template v-for="by in groupings" :key="by.id">
+          <h3 v-if="groups(by.id).length > 1" class="ruled">{{ by.words }}</h3>
+          <template v-for="g in groups(by.id).length > 1 ? groups(by.id) : []" :key="groupKey(g)">
+            <button
+              class="row"
+              :data-group="groupKey(g)"
+              :aria-expanded="open === groupKey(g)"
+              @click="open = open === groupKey(g) ? '' : groupKey(g)"
+            >
+              <b>{{ g.item }}</b>
+              <RateCell v-for="r in rates(g)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
+              <span :class="['small', g.change === 'worse' ? 'out' : 'within']">{{
+                g.change ? `${g.change === 'worse' ? '■' : '●'} ${g.change}` : ''
+              }}</span>
+            </button>
+            <p v-if="open === groupKey(g)" class="slips" data-part="slips">
+              <router-link v-for="s in g.slips" :key="s.lesson + s.item" :to="`/lessons/${s.lesson}/debrief`"
+                >{{ dayWords(s.on) }}, {{ s.student }}: {{ markWords[s.mark] ?? s.mark }}</router-link
+              >
+            </p>
+          </template>
+        </template>
+        <template v-if="view.questions.length">
+          <h3 class="ruled">Which oral questions are missed</h3>
+          <p v-if="!questions.length" class="soft">None that was asked often enough.</p>
+          <template v-for="q in questions.slice(0, 12)" :key="q.question">
+            <button
+              class="row readings"
+              :data-question="q.question"
+              :aria-expanded="open === q.question"
+              @click="open = open === q.question ? '' : q.question"
+            >
+              <b>{{ q.question }}</b>
+              <RateCell :rate="q.missed" drawn="miss" title="known only after a word, or not" />
+            </button>
+            <p v-if="open === q.question" class="slips" data-part="missed">
+              <router-link v-for="m in q.lessons" :key="m.lesson" :to="`/lessons/${m.lesson}/debrief`"
+                >{{ dayWords(m.on) }}, {{ m.student }}</router-link
+              >
+            </p>
+          </template>
+          <p v-if="fewQuestions" class="soft small">
+            {{ fewQuestions }} {{ fewQuestions === 1 ? 'question was' : 'questions were' }} asked too seldom to
+            tell.
+          </p>
+        </template>
       </template>
       <template v-if="view.items.length">
         <h3 class="ruled">Which errors come before which findings</h3>
@@ -138,15 +198,7 @@ const rates = (i: Schemas['TaughtItem']) => [
               ><b>{{ r.title }}</b
               ><small v-if="!type" class="soft">{{ typeName(r.type) }}</small></span
             >
-            <span class="rate" title="out of limits at the first try">
-              <b class="figure">{{ percent(r.out.rate) }}</b>
-              <svg viewBox="0 0 100 16" preserveAspectRatio="none" aria-hidden="true">
-                <line x1="0" x2="100" y1="15" y2="15" class="axis" />
-                <line :x1="100 * r.out.low" :x2="100 * r.out.high" y1="8" y2="8" class="interval miss" />
-                <line :x1="100 * r.out.rate" :x2="100 * r.out.rate" y1="2" y2="14" class="tick miss" />
-              </svg>
-              <span class="soft small">{{ r.out.n }} of {{ r.out.of }}</span>
-            </span>
+            <RateCell :rate="r.out" drawn="miss" title="out of limits at the first try" />
             <span class="small">{{ decided(r) }}</span>
           </button>
           <p v-if="open === readingKey(r)" class="slips" data-part="out-readings">
@@ -185,6 +237,10 @@ main {
   flex-wrap: wrap;
 }
 
+.sorts {
+  margin-left: auto;
+}
+
 .row {
   display: grid;
   grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr) 110px;
@@ -221,42 +277,6 @@ main {
 
 small {
   display: block;
-}
-
-.rate {
-  display: grid;
-  grid-template-columns: 56px minmax(0, 1fr) 70px;
-  gap: 8px;
-  align-items: center;
-}
-
-svg {
-  width: 100%;
-  height: 18px;
-}
-
-line {
-  vector-effect: non-scaling-stroke;
-}
-
-.axis {
-  stroke: var(--fine);
-}
-
-.interval {
-  stroke-width: 4;
-}
-
-.tick {
-  stroke-width: 3;
-}
-
-.miss {
-  stroke: var(--out);
-}
-
-.word {
-  stroke: var(--attend);
 }
 
 .slips {
