@@ -1,7 +1,6 @@
 package server
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -212,7 +211,7 @@ func (s *Server) teaching(tx *store.Tx, w who, v *TaughtView) error {
 	}
 	for _, c := range compare.Chains(sequels) {
 		of := words[c.Type]
-		v.Chains = append(v.Chains, TaughtChain{c, cmp.Or(of[c.Item].challenge, c.Item), cmp.Or(of[c.Finding].challenge, c.Finding)})
+		v.Chains = append(v.Chains, TaughtChain{c, said(of, c.Item).challenge, said(of, c.Finding).challenge})
 	}
 	v.Readings, err = readingsOut(tx, v.From)
 	return err
@@ -225,8 +224,8 @@ func grouped(tallies []compare.Tally, words map[string]map[string]itemSaid, slip
 		id    string
 		group func(compare.Tally) string
 	}{
-		{"phase", func(t compare.Tally) string { return words[t.Type][t.Item].phase }},
-		{"kind", func(t compare.Tally) string { return words[t.Type][t.Item].kind }},
+		{"phase", func(t compare.Tally) string { return said(words[t.Type], t.Item).phase }},
+		{"kind", func(t compare.Tally) string { return said(words[t.Type], t.Item).kind }},
 		{"base", func(t compare.Tally) string { return t.Base }},
 	} {
 		for _, one := range compare.TaughtOf(compare.By(tallies, by.group)) {
@@ -307,6 +306,21 @@ func readingsOut(tx *store.Tx, from string) ([]TaughtReading, error) {
 
 // itemSaid is what is said of an item beside its numbers.
 type itemSaid struct{ challenge, phase, kind string }
+
+// said is what is said of an item: of one that is worked for each engine, with which;
+// of one that is on no list any more, its id.
+func said(words map[string]itemSaid, item string) itemSaid {
+	if known, ok := words[item]; ok {
+		return known
+	}
+	if at := strings.LastIndexByte(item, '-'); at > 0 {
+		if known, ok := words[item[:at]]; ok && len(item) == at+2 {
+			known.challenge += ", engine " + item[at+1:]
+			return known
+		}
+	}
+	return itemSaid{challenge: item}
+}
 
 // itemWords are what is said of each item on the lists of a type.
 func itemWords(tx *store.Tx, aircraftType, day string) (map[string]itemSaid, error) {

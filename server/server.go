@@ -179,7 +179,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.trendRoutes, s.recordingRoutes, s.schoolRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.trendRoutes, s.recordingRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()

@@ -126,7 +126,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"lesson": "student instructor chief examiner", "student": "student instructor chief examiner", "statements": "student instructor chief examiner",
 		"decide-critical": "chief", "set-units": "student instructor chief maintenance examiner admin", "set-pin": "student instructor chief maintenance examiner admin", "begin-passkey": "student instructor chief maintenance examiner admin",
 		"keep-passkey": "student instructor chief maintenance examiner admin", "ask-passkey": "student instructor chief maintenance examiner admin", "set-settings": "chief admin",
-		"findings": "instructor chief maintenance", "export-school": "chief",
+		"findings": "instructor chief maintenance", "export-school": "chief", "outlook": "chief", "export-outlook": "chief",
 		"calculators": "student instructor chief maintenance examiner admin", "calc": "student instructor chief maintenance examiner admin",
 		"station": "student instructor chief maintenance examiner admin", "reference": "student instructor chief maintenance examiner admin",
 		"library": "student instructor chief maintenance examiner admin", "document": "student instructor chief maintenance examiner admin",

@@ -413,6 +413,9 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 			return err
 		}
 		for _, st := range students {
+			if !st.Active {
+				continue
+			}
 			c := cases[st.ID]
 			c.AsOf, c.Packs, c.Reach = v.AsOf, school.HeldTo(p.Standing.Standards, all, st.Class), reach(st)
 			for _, p := range c.Packs {

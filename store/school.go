@@ -22,11 +22,13 @@ type Student struct {
 	EngineKind   string `json:"engineKind"`
 	StartType    string `json:"startType"`
 	StartedOn    Date   `json:"startedOn"`
+	// Active says that they have not left.
+	Active bool `json:"-"`
 }
 
 func (tx *Tx) students() *gorm.DB {
-	return tx.db.Table("students s").Select("s.id, a.name, s.instructor_id, i.name as instructor, s.class, s.engine_kind, s.start_type, s.started_on").
-		Joins("join accounts a on a.id = s.id").Joins("join accounts i on i.id = s.instructor_id").Where("s.school_id = ?", tx.School)
+	return tx.db.Table("students s").Select("s.id, a.name, s.instructor_id, i.name as instructor, s.class, s.engine_kind, s.start_type, s.started_on, m.active").
+		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").Joins("join accounts a on a.id = s.id").Joins("join accounts i on i.id = s.instructor_id").Where("s.school_id = ?", tx.School)
 }
 
 // Students lists the school's students by name.

@@ -210,13 +210,23 @@ func (c Course) until(day string) Course {
 
 func (c Course) forecast(required int, others []Course) Forecast {
 	f := Forecast{From: ForecastFrom}
+	all, ready := c.comparable(required, others)
+	f.Others, f.Ready = len(all), ready
+	if ready >= ForecastFrom {
+		f.Lessons = spread(all, func(l left) int { return l.lessons })
+		f.Days = spread(all, func(l left) int { return l.days })
+	}
+	return f
+}
+
+// comparable is what was left to others when they stood where this course ends, for
+// as many lessons, and how many of them became ready.
+func (c Course) comparable(required int, others []Course) (all []left, became int) {
 	met := c.met(len(c))
-	// How many lessons it has stood where it stands.
 	stood := 0
 	for stood < len(c) && c.met(len(c)-stood-1) == met {
 		stood++
 	}
-	var all []left
 	for _, o := range others {
 		at, ever := o.reaches(met)
 		at += stood
@@ -227,19 +237,12 @@ func (c Course) forecast(required int, others []Course) Forecast {
 		if !ever || at >= end {
 			continue
 		}
-		l := left{lessons: end - at, days: daysBetween(o[max(at, 1)-1].Date, o[end-1].Date), ready: ready}
-		f.Others++
+		all = append(all, left{lessons: end - at, days: daysBetween(o[max(at, 1)-1].Date, o[end-1].Date), ready: ready})
 		if ready {
-			f.Ready++
+			became++
 		}
-		all = append(all, l)
 	}
-	if f.Ready < ForecastFrom {
-		return f
-	}
-	f.Lessons = spread(all, func(l left) int { return l.lessons })
-	f.Days = spread(all, func(l left) int { return l.days })
-	return f
+	return all, became
 }
 
 // held is how much of a forecast its interval is to hold, the rest lying half on

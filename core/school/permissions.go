@@ -162,6 +162,8 @@ var permissions = map[string][]string{
 	"export-taught":   teaching,
 	"export-compare":  teaching,
 	"export-school":   {Chief},
+	"outlook":         {Chief},
+	"export-outlook":  {Chief},
 	"findings":        {Instructor, Chief, Maintenance},
 	"standards":       everyone,
 

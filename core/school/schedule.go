@@ -350,3 +350,59 @@ func (a Around) Fits(b Booking, people []Named) []Named {
 	}
 	return out
 }
+
+// HoursADay are those in which an aircraft is planned, and HoursAWeek what somebody
+// works who has not noted when.
+const (
+	HoursADay  = 10.0
+	HoursAWeek = 40.0
+)
+
+// AircraftHours are how many hours so many aircraft are to be had between two moments,
+// less what they are away.
+func (a Around) AircraftHours(registrations []string, from, to time.Time) float64 {
+	sum := 0.0
+	for _, r := range registrations {
+		sum += to.Sub(from).Hours() - a.awayHours(from, to, func(w Away) bool { return w.Registration == r })
+	}
+	return sum * HoursADay / 24
+}
+
+// TeachingHours are how many hours so many people work between two moments by their
+// shifts, less their leave.
+func (a Around) TeachingHours(people []string, from, to time.Time) float64 {
+	sum := 0.0
+	for _, p := range people {
+		week := HoursAWeek
+		if shifts, noted := a.Shifts[p]; noted {
+			week = 0
+			for _, s := range shifts {
+				begins, err1 := time.Parse("15:04", s.From)
+				ends, err2 := time.Parse("15:04", s.To)
+				if err1 == nil && err2 == nil {
+					week += ends.Sub(begins).Hours()
+				}
+			}
+		}
+		sum += week / (7 * 24) * (to.Sub(from).Hours() - a.awayHours(from, to, func(w Away) bool { return w.PersonID == p }))
+	}
+	return sum
+}
+
+// awayHours are those of the spans that count, within two moments.
+func (a Around) awayHours(from, to time.Time, counts func(Away) bool) float64 {
+	sum := 0.0
+	for _, w := range a.Away {
+		if counts(w) {
+			begins, ends := w.StartsAt, w.EndsAt
+			if begins.Before(from) {
+				begins = from
+			}
+			if ends.After(to) {
+				ends = to
+			}
+			sum += max(0, ends.Sub(begins).Hours())
+		}
+	}
+	return sum
+}

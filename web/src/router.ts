@@ -74,6 +74,7 @@ export const router = createRouter({
       meta: { name: 'School', needs: 'school' },
     },
     { path: '/taught', component: () => import('@/school/TaughtView.vue'), meta: { needs: 'taught' } },
+    { path: '/outlook', component: () => import('@/school/OutlookView.vue'), meta: { needs: 'outlook' } },
     { path: '/compare', component: () => import('@/school/CompareView.vue'), meta: { needs: 'compare' } },
     {
       path: '/lists/:type?',

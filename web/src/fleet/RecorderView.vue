@@ -104,13 +104,11 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
         @refused="problem = $event"
       />
       <template v-if="view">
-        <p>
+        <p class="read">
           <b>{{ file.name }}</b>
-          <span v-if="!view.problem">
-            {{
-              view.runups.length === 1 ? 'One run-up was found.' : `${view.runups.length} run-ups were found.`
-            }}</span
-          >
+          <span v-if="!view.problem">{{
+            view.runups.length === 1 ? 'One run-up was found.' : `${view.runups.length} run-ups were found.`
+          }}</span>
           <button class="quiet" data-action="columns" @click="mapping = !mapping">Which column is what</button>
         </p>
         <p v-if="view.problem" class="attend" data-part="unread">▲ {{ view.problem }}</p>
@@ -236,6 +234,14 @@ h3 {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 14px;
+  align-items: baseline;
+}
+
+.read,
+h2 {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
   align-items: baseline;
 }
 

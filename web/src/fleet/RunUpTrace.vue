@@ -1,28 +1,27 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-/** The speed of one run-up over its seconds, as a recorder kept it. */
+/** The speed of one run-up over its seconds, as a recorder kept it: drawn so that a drop is seen. */
 const props = defineProps<{ seconds: number[]; speed: number[]; unit: string }>()
 const wide = innerWidth < 600 ? 380 : 760
 const high = 150
 const left = 52
 const ends = computed(() => {
-  const room = Math.max(1, (Math.max(...props.speed) - Math.min(...props.speed)) * 0.08)
-  return {
-    from: props.seconds[0] ?? 0,
-    to: props.seconds.at(-1) ?? 1,
-    low: Math.min(...props.speed) - room,
-    high: Math.max(...props.speed) + room,
-  }
+  const top = Math.max(...props.speed)
+  const low = Math.max(Math.min(...props.speed), top * 0.82)
+  const room = Math.max(1, (top - low) * 0.08)
+  return { from: props.seconds[0] ?? 0, to: props.seconds.at(-1) ?? 1, low: low - room, high: top + room }
 })
 const x = (s: number) =>
   left + ((wide - left - 8) * (s - ends.value.from)) / (ends.value.to - ends.value.from || 1)
-const y = (v: number) => 6 + ((high - 28) * (ends.value.high - v)) / (ends.value.high - ends.value.low)
+const y = (v: number) =>
+  6 + ((high - 28) * (ends.value.high - Math.max(v, ends.value.low))) / (ends.value.high - ends.value.low)
 const line = computed(() =>
   props.seconds.map((s, i) => `${i ? 'L' : 'M'}${x(s).toFixed(1)} ${y(props.speed[i]!).toFixed(1)}`).join(' '),
 )
 const grid = computed(() => {
-  const step = 10 ** Math.floor(Math.log10(ends.value.high - ends.value.low))
+  const room = ends.value.high - ends.value.low
+  const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000].find((s) => room / s < 6) ?? 1000
   const first = Math.ceil(ends.value.low / step) * step
   return Array.from({ length: 12 }, (_, i) => first + i * step).filter((v) => v < ends.value.high)
 })

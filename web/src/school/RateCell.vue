@@ -21,7 +21,7 @@ const percent = (v: number) => `${Math.round(100 * v)} %`
 <style scoped>
 .rate {
   display: grid;
-  grid-template-columns: 56px minmax(0, 1fr) 90px;
+  grid-template-columns: 56px minmax(0, 1fr) 112px;
   gap: 8px;
   align-items: center;
 }

@@ -179,6 +179,7 @@ const sorts = [
       >
       <span class="tools">
         <a v-if="session.may('export-school')" href="/api/v1/school.csv" download>Export the table</a>
+        <router-link v-if="session.may('outlook')" to="/outlook" data-action="outlook">Outlook</router-link>
         <router-link v-if="session.may('taught')" to="/taught" data-action="taught"
           >What we teach badly</router-link
         >

@@ -92,7 +92,7 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
         >
           <span
             ><b>{{ i.challenge }}</b>
-            <small class="soft">{{ i.phase }}{{ type ? '' : `, ${typeName(i.type)}` }}</small></span
+            <small class="soft">{{ [i.phase, type ? '' : typeName(i.type)].filter(Boolean).join(', ') }}</small></span
           >
           <RateCell v-for="r in rates(i)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
           <span :class="['small', i.change === 'worse' ? 'out' : 'within']">{{
