@@ -6,6 +6,9 @@ SHELL := /bin/bash
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*')
 WEB_FILES := $(shell find web -not -path 'web/node_modules/*' -not -path 'web/dist/*' -type f)
 RULES := web/src/rules/rules.wasm
+# What is built is the same wherever it lies, and is compiled once for the program
+# and for its tests.
+export GOFLAGS := -trimpath
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK := -s -w -X jetprimer/server.Version=$(VERSION)
 API := web/src/api/openapi.json
@@ -48,7 +51,7 @@ setup-test:
 
 # The browser's rules, and the runtime of the same toolchain.
 $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
-	GOOS=js GOARCH=wasm go build -trimpath -ldflags='-s -w' -o $@ ./browser
+	GOOS=js GOARCH=wasm go build -ldflags='-s -w' -o $@ ./browser
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/rules/wasm_exec.js
 
 # The API's description, from which the types of the screens are made.
@@ -64,7 +67,7 @@ web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(API) $(WE
 	cd web && npm run build
 
 bin/jetprimer: web/dist/index.html.br $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
-	CGO_ENABLED=0 go build -trimpath -ldflags='$(LINK)' -o $@ ./cmd/jetprimer
+	CGO_ENABLED=0 go build -ldflags='$(LINK)' -o $@ ./cmd/jetprimer
 
 lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	@test -z "$$(gofmt -l $(GO_FILES))" || { gofmt -l $(GO_FILES); echo 'run gofmt -w'; exit 1; }
@@ -89,7 +92,7 @@ fuzz: ## every parser, FUZZTIME each
 release: build ## dist/: the program for amd64 and arm64, its checksums, unit and settings
 	rm -rf dist && mkdir dist
 	for arch in amd64 arm64; do \
-	  CGO_ENABLED=0 GOOS=linux GOARCH=$$arch go build -trimpath -ldflags='$(LINK)' -o dist/jetprimer-linux-$$arch ./cmd/jetprimer; \
+	  CGO_ENABLED=0 GOOS=linux GOARCH=$$arch go build -ldflags='$(LINK)' -o dist/jetprimer-linux-$$arch ./cmd/jetprimer; \
 	done
 	cp release/jetprimer.service release/jetprimer.env LICENSE dist/
 	cd dist && sha256sum * > SHA256SUMS

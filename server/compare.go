@@ -33,6 +33,9 @@ type comparisons struct {
 	making chan struct{}
 	mu     sync.Mutex
 	kept   []keptModel
+	// school is the one that one is made for, done how far it is.
+	school string
+	done   float64
 }
 
 type keptModel struct {
@@ -62,7 +65,15 @@ func (c *comparisons) of(ctx context.Context, schoolID, from string, grades []co
 		return c.kept[i].model, nil
 	}
 	c.mu.Unlock()
-	model, err := compare.Fit(ctx, grades, nil)
+	first := 0.0
+	c.tell(schoolID, 0)
+	defer c.tell("", 0)
+	model, err := compare.Fit(ctx, grades, func(iteration int, change float64) {
+		if iteration == 1 {
+			first = change
+		}
+		c.tell(schoolID, compare.Done(first, change))
+	})
 	if err != nil {
 		return model, err
 	}
@@ -76,7 +87,29 @@ func (c *comparisons) of(ctx context.Context, schoolID, from string, grades []co
 	return model, nil
 }
 
+func (c *comparisons) tell(school string, done float64) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.school, c.done = school, done
+}
+
+// CompareProgress is how far a comparison is.
+type CompareProgress struct {
+	Working bool    `json:"working" doc:"whether one is made for the school just now"`
+	Done    float64 `json:"done" doc:"0 to 1"`
+}
+
 func (s *Server) compareRoutes() {
+	route(s, huma.Operation{OperationID: "compare-progress", Method: http.MethodGet, Path: "/compare/progress", Summary: "How far the comparison that is being made is"},
+		func(_ context.Context, w who, _ *struct{}) (*struct{ Body CompareProgress }, error) {
+			c := s.comparisons
+			c.mu.Lock()
+			defer c.mu.Unlock()
+			if c.school != w.school {
+				return &struct{ Body CompareProgress }{}, nil
+			}
+			return &struct{ Body CompareProgress }{CompareProgress{true, c.done}}, nil
+		})
 	route(s, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/compare", Summary: "How instructors grade, compared fairly"}, s.compare)
 	route(s, huma.Operation{OperationID: "taught", Method: http.MethodGet, Path: "/taught", Summary: "Which items go wrong or need a word, by type"}, s.taught)
 	route(s, huma.Operation{OperationID: "export-taught", Method: http.MethodGet, Path: "/taught.csv", Summary: "The same as a table"}, s.exportTaught)

@@ -72,7 +72,7 @@ var dataTables = []DataTable{
 		asText("lesson_id", "of lessons"), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("day", ""), asText("stage", ""), asText("class", ""), asInteger("passed", "")},
 		"select lesson_id::text, student_id::text, instructor_id::text, on_day::text, stage, class, passed::int from stage_checks where school_id = @school order by on_day, 1"},
 	{"bookings", "what is and was planned", []DataColumn{
-		asText("id", ""), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("registration", "of aircraft; null for a lesson on the ground"), asText("starts_at", "moment"), asText("ends_at", "moment"), asText("exercises", "JSON list"),
+		asText("id", ""), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("registration", "of aircraft"), asText("starts_at", "moment"), asText("ends_at", "moment"), asText("exercises", "JSON list"),
 		asText("plan", ""), asText("cancelled_at", "moment; null while it stands"), asText("why", "it was taken off")},
 		"select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "starts_at") + ", " + fmt.Sprintf(moment, "ends_at") + ", exercises::text, plan, " + fmt.Sprintf(moment, "cancelled_at") + ", why from bookings where school_id = @school order by starts_at, 1"},
 }

@@ -96,6 +96,15 @@ type Model struct {
 	Converged  bool               `json:"converged"`
 }
 
+// Done is how far a comparison is, 0 to 1, by its first change and its last: they
+// shrink by about the same factor with every iteration.
+func Done(first, change float64) float64 {
+	if change <= closeEnough || first <= closeEnough {
+		return 1
+	}
+	return min(1, max(0, math.Log(first/change)/math.Log(first/closeEnough)))
+}
+
 // Fit compares grades. It hears of each iteration and stops when the context
 // ends. The order of the grades does not matter.
 func Fit(ctx context.Context, grades []Grade, progress func(iteration int, change float64)) (Model, error) {

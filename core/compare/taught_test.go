@@ -44,3 +44,43 @@ func TestARateLiesInItsInterval(t *testing.T) {
 		assert.True(t, 0 <= one.Wrong.Low && one.Wrong.Low <= one.Wrong.Rate && one.Wrong.Rate <= one.Wrong.High && one.Wrong.High <= 1, one.Wrong)
 	})
 }
+
+// TestGroupsAreTheSumOfTheirItems: whatever is counted, each group has what its items
+// have, and what has no group is in none.
+func TestGroupsAreTheSumOfTheirItems(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var tallies []compare.Tally
+		want := map[string]int{}
+		for range rapid.IntRange(0, 30).Draw(t, "items") {
+			one := compare.Tally{Type: rapid.SampledFrom([]string{"a", "b"}).Draw(t, "type"), Item: rapid.SampledFrom([]string{"x", "y", "z"}).Draw(t, "item"),
+				Observed: rapid.IntRange(1, 40).Draw(t, "observed"), Recent: rapid.Bool().Draw(t, "recent")}
+			tallies = append(tallies, one)
+			if one.Item != "z" {
+				want["of "+one.Item] += one.Observed
+			}
+		}
+		got := map[string]int{}
+		for _, g := range compare.TaughtOf(compare.By(tallies, func(t compare.Tally) string {
+			if t.Item == "z" {
+				return ""
+			}
+			return "of " + t.Item
+		})) {
+			got[g.Item] += g.Wrong.Of
+		}
+		assert.Equal(t, want, got)
+	})
+}
+
+func TestQuestionsThatAreMissed(t *testing.T) {
+	got := compare.QuestionsOf([]compare.QuestionTally{{"seldom", 3, 3}, {"known", 200, 2}, {"missed", 40, 12}})
+	var names []string
+	for _, q := range got {
+		names = append(names, q.Question)
+	}
+	assert.Equal(t, []string{"missed", "known", "seldom"}, names)
+	assert.True(t, got[2].Few)
+	assert.InDelta(t, 0.3, got[0].Missed.Rate, 1e-9)
+	assert.Equal(t, 1.0, compare.Done(1, 1e-9))
+	assert.Less(t, compare.Done(1, 0.5), compare.Done(1, 0.1))
+}

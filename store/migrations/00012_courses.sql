@@ -40,8 +40,5 @@ alter table recorders enable row level security;
 create policy of_school on recorders using (school_id = nullif(current_setting('app.school', true), '')::uuid);
 grant select, insert, update, delete on courses, forgetting, recorders to jetprimer_app;
 
--- Lessons on the ground need no aircraft.
-alter table bookings alter column registration drop not null;
-
 -- What an engine recorder measured is the same try as the one typed before it.
 alter table readings add column recorded boolean not null default false;

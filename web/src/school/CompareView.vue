@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import 'element-plus/es/components/progress/style/css'
+
+import { ElProgress } from 'element-plus'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
@@ -13,12 +16,24 @@ const { problem, busy, tried } = useTrying()
 const view = shallowRef<Schemas['ComparedView'] | null>(null)
 const fair = ref(true)
 const chosen = ref('')
+const done = ref(0)
 let stopped = new AbortController()
 const load = () =>
   tried(async () => {
     stopped = new AbortController()
-    view.value = await take(api.GET('/api/v1/compare', { signal: stopped.signal }))
+    done.value = 0
+    const ask = setInterval(() => void far(), 500)
+    try {
+      view.value = await take(api.GET('/api/v1/compare', { signal: stopped.signal }))
+    } finally {
+      clearInterval(ask)
+    }
   })
+/** How far the comparison is, in hundredths; nothing where it cannot be asked. */
+async function far() {
+  const answer = await api.GET('/api/v1/compare/progress').catch(() => undefined)
+  if (answer?.data?.working) done.value = Math.round(100 * answer.data.done)
+}
 onMounted(load)
 onBeforeUnmount(() => stopped.abort())
 
@@ -60,6 +75,7 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
     <ProblemNotice v-model="problem" />
     <p v-if="busy" class="said" role="status">
       Comparing; this takes some seconds for many grades.
+      <ElProgress class="far" :percentage="done" data-part="progress" />
       <button class="quiet" data-action="stop" @click="stopped.abort()">Stop</button>
     </p>
     <p v-else-if="!view" class="said">
@@ -152,6 +168,10 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
 </template>
 
 <style scoped>
+.far {
+  max-width: 320px;
+}
+
 h2 {
   font-size: 18px;
   font-weight: 700;
