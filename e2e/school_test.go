@@ -86,7 +86,8 @@ func TestARecorderFileBecomesACheck(t *testing.T) {
 	p.click("[data-take=magneto]")
 	p.within(magneto, "taken into the lesson")
 	p.until("!document.querySelector('[data-take=magneto]')")
-	require.NoError(t, os.WriteFile(file, []byte("no recording\n"), 0o600))
-	p.do(chromedp.SetUploadFiles("input[type=file]", []string{file}))
+	rubbish := filepath.Join(t.TempDir(), "rubbish.csv")
+	require.NoError(t, os.WriteFile(rubbish, []byte("no recording\n"), 0o600))
+	p.do(chromedp.SetUploadFiles("input[type=file]", []string{rubbish}))
 	p.see("has no line of names with numbers behind it")
 }

@@ -73,6 +73,102 @@ func BenchmarkSchoolSheet(b *testing.B) {
 	}
 }
 
+// BenchmarkSchoolPages asks for the pages of a school of 500 students over HTTP: how
+// long 95 of 100 take, the ratio of the middle one to the statements that a hand would
+// write for the same rows, where there are such, and to the page with the shortest
+// history. What is kept between two looks is kept here as well; first is what the first
+// look took, which makes it.
+func BenchmarkSchoolPages(b *testing.B) {
+	day := demotest.Day.Format(time.DateOnly)
+	pages := []struct {
+		name, path string
+		by         demo.Person
+		hand       []string
+	}{
+		{"student", "/students/" + demo.Brandt.ID, demo.Ferreira, []string{
+			"select element, lesson_id::text, item, level, implied, mark, instructor_id::text, on_day::text from observations where school_id = $1 and student_id = '" + demo.Brandt.ID + "' order by opened_at, lesson_id, ordinal",
+			"select r.item, l.opened_at::text, r.level from item_results r join lessons l on l.id = r.lesson_id and l.school_id = r.school_id where r.school_id = $1 and l.student_id = '" + demo.Brandt.ID + "' and l.status = 'signed' order by l.opened_at",
+			"select student_id::text, lessons::text, days::text, met::text, checks::text from courses where school_id = $1",
+			"select id::text, registration, opened_at::text, status from lessons where school_id = $1 and student_id = '" + demo.Brandt.ID + "' order by opened_at desc limit 50"}},
+		{"schedule", "/schedule?days=7&from=" + day, demo.Ferreira, []string{
+			"select b.id::text, s.name, i.name, b.registration, b.starts_at::text, b.ends_at::text, b.exercises::text, b.plan from bookings b join accounts s on s.id = b.student_id join accounts i on i.id = b.instructor_id where b.school_id = $1 and b.cancelled_at is null and b.starts_at between '" + day + "'::date - 1 and '" + day + "'::date + 8",
+			"select student_id::text, count(*), max(opened_at)::text from lessons where school_id = $1 group by 1"}},
+		{"aircraft", "/aircraft/QZ-AAB/trends", demo.Achterberg, []string{
+			"select lesson_id::text, check_name, item, engine, reading::text, verdict::text, at::text from readings where school_id = $1 and registration = 'QZ-AAB' and attempt = 1 order by at"}},
+		{"fleet", "/trends", demo.Achterberg, nil},
+		{"taught", "/taught", demo.Ferreira, nil},
+		{"compare", "/compare", demo.Ferreira, nil},
+		{"outlook", "/outlook", demo.Ferreira, nil},
+		{"proposals", "/proposals?days=7&from=" + day, demo.Ferreira, nil},
+	}
+	first := map[string]time.Duration{}
+	for _, times := range []int{1, 3, 10} {
+		b.Run(fmt.Sprintf("history=%d", times), func(b *testing.B) {
+			d, url := crowded(b, times)
+			conn, err := pgx.Connect(context.Background(), d.OwnerURL)
+			require.NoError(b, err)
+			defer conn.Close(context.Background())
+			for _, page := range pages {
+				b.Run(page.name, func(b *testing.B) {
+					c := as(b, url, page.by)
+					var took, bare []time.Duration
+					ask := func() time.Duration {
+						begun := time.Now()
+						status, body := c.call("GET", "/api/v1"+page.path, "")
+						require.Equal(b, 200, status, body)
+						return time.Since(begun)
+					}
+					making := ask()
+					for b.Loop() {
+						for range 20 {
+							took = append(took, ask())
+							begun := time.Now()
+							require.NoError(b, byHand(conn, page.hand))
+							bare = append(bare, time.Since(begun))
+						}
+					}
+					slices.Sort(took)
+					slices.Sort(bare)
+					middle := took[len(took)/2]
+					if _, known := first[page.name]; !known {
+						first[page.name] = middle
+					}
+					b.ReportMetric(float64(making.Microseconds())/1000, "ms-first")
+					b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "ms-p95")
+					if page.hand != nil {
+						b.ReportMetric(float64(middle)/float64(bare[len(bare)/2]), "ratio-sql")
+					}
+					b.ReportMetric(float64(middle)/float64(first[page.name]), "ratio-history")
+					b.ReportMetric(0, "ns/op")
+				})
+			}
+		})
+	}
+}
+
+// byHand reads statements of the demo school and writes their rows as JSON.
+func byHand(conn *pgx.Conn, statements []string) error {
+	out := [][]any{}
+	for _, statement := range statements {
+		rows, err := conn.Query(context.Background(), statement, demo.SchoolID)
+		if err != nil {
+			return err
+		}
+		for rows.Next() {
+			values, err := rows.Values()
+			if err != nil {
+				return err
+			}
+			out = append(out, values)
+		}
+		if err := rows.Err(); err != nil {
+			return err
+		}
+	}
+	_, err := json.Marshal(out)
+	return err
+}
+
 // sheetByHand reads what the sheet shows with one statement each, and writes it
 // as JSON.
 func sheetByHand(conn *pgx.Conn) error {

@@ -46,6 +46,8 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 			from flown f join lessons l on l.id = f.model`,
 		`insert into item_results (school_id, lesson_id, item, position, level, proposed, implied, mark)
 			select r.school_id, f.id, r.item, r.position, r.level, r.proposed, r.implied, r.mark from flown f join item_results r on r.lesson_id = f.model`,
+		`insert into readings (school_id, lesson_id, event_id, registration, check_name, engine, attempt, item, reading, verdict, at)
+			select r.school_id, f.id, md5(f.id::text || r.event_id)::uuid, r.registration, r.check_name, r.engine, r.attempt, r.item, r.reading, r.verdict, r.at - k * interval '182 days' from flown f join readings r on r.lesson_id = f.model`,
 		`insert into observations (school_id, student_id, lesson_id, ordinal, element, item, level, implied, oral, mark, registration, class, engine_kind, start_type, instructor_id, on_day, opened_at)
 			select o.school_id, f.student, f.id, o.ordinal, o.element, o.item, o.level, o.implied, o.oral, o.mark, o.registration, o.class, o.engine_kind, o.start_type, o.instructor_id,
 				o.on_day - k * 182, o.opened_at - k * interval '182 days' from flown f join observations o on o.lesson_id = f.model`,
