@@ -45,7 +45,7 @@ func TestTheSchoolIsWhatItSays(t *testing.T) {
 		require.NoError(t, err)
 		assert.Len(t, fleet, 9)
 
-		findings, err := tx.Findings()
+		findings, err := tx.Findings(demotest.Day.Format(time.DateOnly))
 		require.NoError(t, err)
 		require.Len(t, findings, 1)
 		assert.Equal(t, "QZ-AAB", findings[0].Registration)

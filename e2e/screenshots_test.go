@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"context"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -9,8 +10,10 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/recorder"
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/exchange"
 )
 
 // TestScreenshots draws the pictures of the documentation from the demo
@@ -20,7 +23,8 @@ func TestScreenshots(t *testing.T) {
 	if dir == "" {
 		t.Skip("JETPRIMER_SCREENSHOTS names no folder")
 	}
-	net := relayTo(t, serve(t))
+	served, d := serveSchool(t)
+	net := relayTo(t, served)
 	p := browseKept(t, net.url, 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.see("Waits for you")
@@ -58,15 +62,6 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, os.WriteFile(sheet, p.download("[data-action=grade-sheet]"), 0o644))
 	require.NoError(t, exec.Command("pdftoppm", "-r", "90", "-png", "-f", "1", "-l", "1", "-singlefile", sheet, filepath.Join(dir, "grade-sheet")).Run())
 
-	p.open("/lessons/new")
-	p.among("Student", demo.Rask.Name)
-	p.among("Aircraft", "QZ-AAF Hornbeam Twin")
-	p.press("right first")
-	p.fill("[name=oat]", "3")
-	p.fill("[name=qnh]", "1009")
-	p.within("[data-part=preview]", "items today")
-	p.shot(dir, "open-lesson")
-
 	p.open("/day")
 	p.among("Aircraft", "QZ-AAA Alder 110")
 	p.fill("[name=report]", "METAR XTHW 241150Z 20008G14KT 9999 FEW040 34/12 Q0996")
@@ -77,10 +72,6 @@ func TestScreenshots(t *testing.T) {
 	p.open("/students/" + demo.Lindqvist.ID)
 	p.see("What closes it")
 	p.shot(dir, "student")
-	p.open("/school")
-	p.see("14 students")
-	p.shot(dir, "school")
-
 	p.open("/today")
 	p.signOut()
 	p.signIn(demo.Ferreira)
@@ -94,15 +85,6 @@ func TestScreenshots(t *testing.T) {
 	p.open("/aircraft/QZ-AAB")
 	p.within("[data-part=trend]", "It meets its limit")
 	p.shot(dir, "aircraft")
-	p.open("/compare")
-	p.click("[data-instructor='" + demo.Okonjo.ID + "']")
-	p.shot(dir, "compare")
-	p.open("/documents/list/alder-110-full/6")
-	p.click("[data-tab=coverage]")
-	card := filepath.Join(t.TempDir(), "card.pdf")
-	require.NoError(t, os.WriteFile(card, p.download("[data-export=pdf]"), 0o644))
-	require.NoError(t, exec.Command("pdftoppm", "-r", "110", "-png", "-f", "1", "-l", "1", "-singlefile", card, filepath.Join(dir, "knee-card")).Run())
-
 	p.open("/lists/alder-110")
 	p.click("[data-action=describe-type]")
 	p.named("name", "Alder 112", "source", "fictional type, Alder 112 handbook data, rev 1")
@@ -134,6 +116,31 @@ func TestScreenshots(t *testing.T) {
 	p.do(chromedp.SetUploadFiles("[name=table-file]", []string{people}))
 	p.within("[data-part=sum]", "2 that cannot be taken")
 	p.shot(dir, "people")
+
+	// What is told across the school needs a grown one.
+	require.NoError(t, demo.Grow(context.Background(), d.Store, d.Catalog, demotest.Day, func(int, int) {}))
+	p.open("/school")
+	p.click("[data-sort=stuck]")
+	p.until("document.querySelector('[data-stuck]')")
+	p.shot(dir, "school")
+	p.open("/compare")
+	p.click("[data-instructor='" + demo.Orlow.ID + "']")
+	p.shot(dir, "compare")
+	p.open("/taught")
+	p.click("[data-taught]")
+	p.shot(dir, "taught")
+	flight := filepath.Join(papers, "flight.csv")
+	alder, _ := d.Catalog.Type("alder-110")
+	recording, err := os.Create(flight)
+	require.NoError(t, err)
+	_, err = exchange.WriteRecording(recording, recorder.Make(alder, recorder.Making{Seed: 2, Interval: 0.5, Noise: 0.001, RunUps: 1}).Track, alder)
+	require.NoError(t, err)
+	require.NoError(t, recording.Close())
+	p.open("/aircraft/QZ-AAC/recorder")
+	p.until("document.querySelector('input[type=file]')")
+	p.do(chromedp.SetUploadFiles("input[type=file]", []string{flight}))
+	p.see("One run-up was found.")
+	p.shot(dir, "recorder")
 
 	url, _ := empty(t)
 	f := browse(t, url, 1280, 800)

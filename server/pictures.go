@@ -11,6 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/form"
+	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -46,6 +47,8 @@ func (s *Server) pictureRoutes() {
 	route(s, huma.Operation{OperationID: "picture", Method: http.MethodGet, Path: "/lessons/{id}/pictures/{hash}", Summary: "A picture of a finding"}, s.picture)
 	route(s, huma.Operation{OperationID: "return-aircraft", Method: http.MethodPost, Path: "/findings/{lesson}/{event}/return", Summary: "Return an aircraft to service, with words and a re-test",
 		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 16 << 10}, s.returnAircraft)
+	route(s, huma.Operation{OperationID: "defer-finding", Method: http.MethodPost, Path: "/findings/{lesson}/{event}/defer", Summary: "Note until when a deferred finding is, and what allows it",
+		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 4 << 10}, s.deferFinding)
 }
 
 // fitPicture refuses what is no picture, is not the one it is named after, or
@@ -119,6 +122,20 @@ func (s *Server) picture(ctx context.Context, w who, in *PictureInput) (*picture
 		return err
 	})
 	return out, err
+}
+
+type deferInput struct {
+	Lesson string `path:"lesson" format:"uuid"`
+	Event  string `path:"event" format:"uuid"`
+	Body   school.Deferral
+}
+
+func (s *Server) deferFinding(ctx context.Context, w who, in *deferInput) (*struct{}, error) {
+	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Defer(in.Lesson, in.Event, in.Body, w.account, s.now()) })
+	if err == nil {
+		s.note(ctx, w, "finding deferred until "+in.Body.Until, in.Lesson+" "+in.Event)
+	}
+	return nil, err
 }
 
 func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*struct{}, error) {

@@ -25,6 +25,7 @@ type StudentView struct {
 	Readiness progress.Readiness `json:"readiness"`
 	Forecast  ForecastView       `json:"forecast"`
 	Stuck     string             `json:"stuck" doc:"what is said of who gains nothing where others gained; empty otherwise"`
+	Checks    []CheckFlown       `json:"checks" doc:"the stage checks that were flown, the newest first"`
 	Practise  []PractiseView     `json:"practise" doc:"what to go through alone, the least known first"`
 	Fitted    int                `json:"fitted" doc:"how many answers of the school's own the forgetting was fitted to; 0 for the constants that ship"`
 	Tasks     []TaskView         `json:"tasks"`
@@ -32,6 +33,36 @@ type StudentView struct {
 	More      bool               `json:"more" doc:"whether there are older lessons"`
 	Criticals []CriticalView     `json:"criticals" doc:"critical errors that no two later lessons have answered"`
 	Notes     []string           `json:"notes"`
+}
+
+// CheckFlown is a stage check that was flown.
+type CheckFlown struct {
+	Lesson     string `json:"lesson"`
+	On         string `json:"on"`
+	Title      string `json:"title"`
+	Instructor string `json:"instructor"`
+	Passed     bool   `json:"passed"`
+	Until      string `json:"until" doc:"the last day on which it counts; empty where it was not passed"`
+}
+
+// checksFlown are the stage checks of a case that the policy knows, the newest first.
+func checksFlown(tx *store.Tx, c judgedCase) ([]CheckFlown, error) {
+	out := []CheckFlown{}
+	names, err := tx.Names()
+	for _, check := range slices.Backward(c.StageChecks) {
+		for _, stage := range c.Policy.Stages {
+			on, wrong := time.Parse(time.DateOnly, check.Date)
+			if stage.ID != check.Stage || check.Date > c.AsOf || wrong != nil {
+				continue
+			}
+			flown := CheckFlown{Lesson: check.Lesson, On: check.Date, Title: stage.Title, Instructor: names[check.Instructor], Passed: check.Passed}
+			if check.Passed {
+				flown.Until = on.AddDate(0, 0, stage.Days).Format(time.DateOnly)
+			}
+			out = append(out, flown)
+		}
+	}
+	return out, err
 }
 
 // ForecastView is a forecast with what is said of it.
@@ -124,7 +155,30 @@ func (s *Server) studentRoutes() {
 	route(s, huma.Operation{OperationID: "student", Method: http.MethodGet, Path: "/students/{id}", Summary: "A student's standing, readiness and lessons"}, s.studentView)
 	route(s, huma.Operation{OperationID: "decide-critical", Method: http.MethodPost, Path: "/students/{id}/criticals", Summary: "Close a critical error whose condition does not come again, with the reason",
 		DefaultStatus: http.StatusNoContent}, s.decideCritical)
+	route(s, huma.Operation{OperationID: "export-standing", Method: http.MethodGet, Path: "/students/{id}/standing.csv", Summary: "A student's standing as a table, element by element"}, s.exportStanding)
 	route(s, huma.Operation{OperationID: "statements", Method: http.MethodGet, Path: "/students/{id}/statements.json", Summary: "A student's signed lessons as xAPI statements"}, s.statements)
+}
+
+func (s *Server) exportStanding(ctx context.Context, w who, in *studentInput) (*fileOutput, error) {
+	v, err := s.studentView(ctx, w, in)
+	if err != nil {
+		return nil, err
+	}
+	rows := [][]string{{"standard", "task", "code", "element", "standing", "as of", "lapses on", "lessons", "newest", "level of the newest", "why"}}
+	why := map[string]string{}
+	for _, m := range v.Body.Readiness.Missing {
+		why[m.Element] = m.Why
+	}
+	for _, task := range v.Body.Tasks {
+		for _, e := range task.Elements {
+			row := []string{task.Pack, task.Title, e.Code, e.Text, e.Standing, v.Body.AsOf, e.LapsesOn, strconv.Itoa(len(e.History)), "", "", why[e.ID]}
+			if n := len(e.History); n > 0 {
+				row[8], row[9] = e.History[n-1].Date, strconv.Itoa(e.History[n-1].Level)
+			}
+			rows = append(rows, row)
+		}
+	}
+	return csvTable("standing-"+v.Body.AsOf, rows)
 }
 
 func (s *Server) statements(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
@@ -197,6 +251,9 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 	own := c.Policy.Course(c.Case, school.Asked(c.Policy.Standards, c.Packs)[v.Student.Class], c.Lessons)
 	forecast := own.Forecast(v.Readiness.Required, others, v.AsOf)
 	v.Forecast, v.Stuck = ForecastView{forecast, forecast.Words(v.AsOf)}, own.Stuck(v.Readiness.Required, others)
+	if v.Checks, err = checksFlown(tx, c); err != nil {
+		return v, err
+	}
 	if v.Practise, v.Fitted, err = practise(tx, student, asOf, c.List); err != nil {
 		return v, err
 	}

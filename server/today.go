@@ -99,7 +99,7 @@ func (s *Server) todayRoutes() {
 	route(s, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/findings", Summary: "Findings on the aircraft"},
 		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []store.Finding }, err error) {
 			out = &struct{ Body []store.Finding }{}
-			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Findings(); return })
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Findings(s.today(w)); return })
 			return
 		})
 }
@@ -283,7 +283,7 @@ func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
 	if err != nil {
 		return nil, err
 	}
-	findings, err := tx.Findings()
+	findings, err := tx.Findings(day)
 	if err != nil {
 		return nil, err
 	}

@@ -93,7 +93,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		if v.Series, err = s.seriesOf(tx, v.Registration, stamps, of); err != nil {
 			return err
 		}
-		findings, err := tx.Findings()
+		findings, err := tx.Findings(s.today(w))
 		if err != nil {
 			return err
 		}

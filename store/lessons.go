@@ -349,7 +349,7 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 		return nil, err
 	}
 	flag, grounds := "", ""
-	if grounds, err = tx.onGround(opened.Aircraft); err != nil {
+	if grounds, err = tx.onGround(opened.Aircraft, now); err != nil {
 		return nil, err
 	}
 	if grounds != "" && by.Asks {
@@ -367,8 +367,8 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 }
 
 // onGround says what keeps an aircraft on the ground; empty when nothing does.
-func (tx *Tx) onGround(registration string) (string, error) {
-	findings, err := tx.Findings()
+func (tx *Tx) onGround(registration string, now time.Time) (string, error) {
+	findings, err := tx.Findings(tx.Day(now))
 	if err != nil {
 		return "", err
 	}

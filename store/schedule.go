@@ -231,7 +231,7 @@ func (tx *Tx) Around(from, to, now time.Time) (school.Around, error) {
 	if a.Shifts, err = tx.Shifts(); err != nil {
 		return a, err
 	}
-	findings, err := tx.Findings()
+	findings, err := tx.Findings(tx.Day(now))
 	if err != nil {
 		return a, err
 	}

@@ -74,10 +74,14 @@ type Finding struct {
 	At           time.Time `json:"-"`
 	On           string    `json:"on" gorm:"-"`
 	// ReturnedBy is who returned the aircraft, with Returned and Retest in words.
-	ReturnedBy string           `json:"returnedBy,omitempty"`
-	Returned   string           `json:"returned,omitempty"`
-	Retest     string           `json:"retest,omitempty"`
-	Condition  school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,grounded,closed"`
+	ReturnedBy string `json:"returnedBy,omitempty"`
+	Returned   string `json:"returned,omitempty"`
+	Retest     string `json:"retest,omitempty"`
+	// Until is the limit of a deferral and Rule what allows it; DaysLeft are left of it.
+	Until     Date             `json:"until,omitempty"`
+	Rule      string           `json:"rule,omitempty"`
+	DaysLeft  *int             `json:"daysLeft,omitempty" gorm:"-"`
+	Condition school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,overdue,grounded,closed"`
 	// Grounds says that it keeps the aircraft on the ground.
 	Grounds bool `json:"grounds" gorm:"-"`
 }
@@ -85,12 +89,14 @@ type Finding struct {
 // maxFindings bounds what is shown of closed findings.
 const maxFindings = 500
 
-// Findings lists the newest findings with what each means for its aircraft.
-func (tx *Tx) Findings() ([]Finding, error) {
+// Findings lists the newest findings with what each means for its aircraft on a day.
+func (tx *Tx) Findings(day string) ([]Finding, error) {
 	all, err := find[Finding](tx.db.Table("findings f").
-		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest").
+		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, d.until_on as until, coalesce(d.words, '') as rule").
 		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
 		Joins("left join accounts a on a.id = r.returned_by").
+		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
+			order by noted_at desc limit 1) d on true`).
 		Where("f.school_id = ?", tx.School).Order("f.at desc, f.event_id").Limit(maxFindings))
 	if err != nil {
 		return nil, fmt.Errorf("reading findings: %w", err)
@@ -100,9 +106,37 @@ func (tx *Tx) Findings() ([]Finding, error) {
 		if all[i].Retest != "" {
 			all[i].Condition = school.Closed
 		}
+		all[i].Condition, all[i].DaysLeft = all[i].Condition.DeferredUntil(string(all[i].Until), day)
 		all[i].Grounds = all[i].Condition.Grounds()
 	}
 	return all, nil
+}
+
+// Defer notes until when a deferred finding is, and what allows it.
+func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time.Time) error {
+	if err := d.Check(tx.Day(now)); err != nil {
+		return err
+	}
+	h, err := tx.bump()
+	if err != nil {
+		return err
+	}
+	findings, err := tx.Findings(tx.Day(now))
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
+	switch {
+	case i < 0:
+		return ErrNotFound
+	case findings[i].Condition != school.Deferred && findings[i].Condition != school.Overdue:
+		return &BatchError{"finding", "was not deferred by a decision, or stands open no longer"}
+	}
+	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",
+		tx.School, lesson, event, d.Until, d.Words, by, now).Error; err != nil {
+		return fmt.Errorf("keeping the limit of a deferral: %w", err)
+	}
+	return tx.changed(h.Seq, "aircraft", findings[i].Registration)
 }
 
 // Return takes an aircraft back from the ground: the finding that keeps it there
@@ -112,7 +146,7 @@ func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) err
 	if err != nil {
 		return err
 	}
-	findings, err := tx.Findings()
+	findings, err := tx.Findings(tx.Day(now))
 	if err != nil {
 		return err
 	}

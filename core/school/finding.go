@@ -1,5 +1,12 @@
 package school
 
+import (
+	"strings"
+	"time"
+
+	"jetprimer/core/form"
+)
+
 // Condition is what a finding means for the aircraft that it is about.
 type Condition string
 
@@ -8,6 +15,7 @@ const (
 	Undecided Condition = "undecided" // nobody has decided yet: it keeps the aircraft on the ground
 	CarriedOn Condition = "carried-on"
 	Deferred  Condition = "deferred"
+	Overdue   Condition = "overdue" // deferred until a day that is over
 	Grounded  Condition = "grounded"
 	Closed    Condition = "closed" // cleared and tested again, or normal for the type
 )
@@ -27,4 +35,44 @@ func ConditionOf(decision string) Condition {
 func (c Condition) Open() bool { return c != Closed }
 
 // Grounds reports whether it keeps the aircraft on the ground.
-func (c Condition) Grounds() bool { return c == Undecided || c == Grounded }
+func (c Condition) Grounds() bool { return c == Undecided || c == Grounded || c == Overdue }
+
+// DeferredUntil is what becomes of a condition on a day by the limit of a deferral, and
+// how many days are left of it; nil where none runs.
+func (c Condition) DeferredUntil(until, day string) (Condition, *int) {
+	if c != Deferred || until == "" {
+		return c, nil
+	}
+	limit, err1 := time.Parse(time.DateOnly, until)
+	today, err2 := time.Parse(time.DateOnly, day)
+	if err1 != nil || err2 != nil {
+		return c, nil
+	}
+	left := int(limit.Sub(today).Hours() / 24)
+	if left < 0 {
+		return Overdue, nil
+	}
+	return c, &left
+}
+
+// longestDeferral bounds the limit of a deferral, in days.
+const longestDeferral = 366
+
+// Deferral is until when a finding is deferred, and by which rule.
+type Deferral struct {
+	Until string `json:"until" format:"date"`
+	Words string `json:"words" minLength:"1" maxLength:"1000" doc:"the rule or item that allows it, and on which condition"`
+}
+
+// Check names what of a deferral that is noted on a day cannot be.
+func (d Deferral) Check(day string) error {
+	until, err1 := time.Parse(time.DateOnly, d.Until)
+	today, err2 := time.Parse(time.DateOnly, day)
+	if err1 != nil || err2 != nil || until.Before(today) || until.Sub(today).Hours() > longestDeferral*24 {
+		return form.Bad("until", "must be a day from today on, at most %d days ahead", longestDeferral)
+	}
+	if strings.TrimSpace(d.Words) == "" {
+		return form.Bad("words", "must say which rule allows it")
+	}
+	return nil
+}

@@ -40,5 +40,21 @@ alter table recorders enable row level security;
 create policy of_school on recorders using (school_id = nullif(current_setting('app.school', true), '')::uuid);
 grant select, insert, update, delete on courses, forgetting, recorders to jetprimer_app;
 
+-- Until when a finding is deferred, by the operator's rules: the newest one counts.
+create table deferrals (
+  school_id uuid not null,
+  lesson_id uuid not null,
+  event_id uuid not null,
+  until_on date not null,
+  words text not null,
+  noted_by uuid not null,
+  noted_at timestamptz not null,
+  primary key (school_id, lesson_id, event_id, noted_at),
+  foreign key (school_id, lesson_id) references lessons (school_id, id)
+);
+alter table deferrals enable row level security;
+create policy of_school on deferrals using (school_id = nullif(current_setting('app.school', true), '')::uuid);
+grant select, insert on deferrals to jetprimer_app;
+
 -- What an engine recorder measured is the same try as the one typed before it.
 alter table readings add column recorded boolean not null default false;

@@ -2,9 +2,12 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
+import DeferDialog from '@/fleet/DeferDialog.vue'
+import DeferralLine from '@/fleet/DeferralLine.vue'
 import SeriesChart from '@/fleet/SeriesChart.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
+import ReturnDialog from '@/today/ReturnDialog.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
 import { dayWords, decisionWords, shape } from '@/shared/words'
@@ -15,13 +18,13 @@ const session = useSession()
 const { problem, tried } = useTrying()
 const view = shallowRef<Schemas['AircraftTrends'] | null>(null)
 const chosen = ref('')
-onMounted(() =>
+const load = () =>
   tried(async () => {
     const params = { path: { registration: props.registration } }
     view.value = await take(api.GET('/api/v1/aircraft/{registration}/trends', { params }))
-    chosen.value = view.value.series[0]?.id ?? ''
-  }),
-)
+    chosen.value ||= view.value.series[0]?.id ?? ''
+  })
+onMounted(load)
 type Series = Schemas['CompareSeries']
 const series = computed(() => view.value?.series ?? [])
 const shown = computed(() => series.value.find((s) => s.id === chosen.value) ?? null)
@@ -62,6 +65,8 @@ const alike = computed(() => {
 })
 const open = computed(() => view.value?.findings.filter((f) => f.condition !== 'closed') ?? [])
 const closed = computed(() => view.value?.findings.filter((f) => f.condition === 'closed') ?? [])
+const returning = shallowRef<Schemas['StoreFinding'] | null>(null)
+const deferring = shallowRef<Schemas['StoreFinding'] | null>(null)
 const print = () => window.print()
 </script>
 
@@ -86,6 +91,20 @@ const print = () => window.print()
       >
     </TopBar>
     <ProblemNotice v-model="problem" />
+    <ReturnDialog
+      v-if="returning"
+      :finding="returning"
+      :model-value="true"
+      @update:model-value="returning = null"
+      @returned="load"
+    />
+    <DeferDialog
+      v-if="deferring"
+      :finding="deferring"
+      :model-value="true"
+      @update:model-value="deferring = null"
+      @deferred="load"
+    />
     <main v-if="view" class="sided">
       <section>
         <template v-if="shown">
@@ -140,6 +159,23 @@ const print = () => window.print()
             }}<template v-if="f.told">, told {{ f.told }}</template
             ><template v-if="f.why">: {{ f.why }}</template>
           </span>
+          <DeferralLine :finding="f" />
+          <button
+            v-if="session.may('defer-finding') && f.decision === 'deferred'"
+            class="quiet"
+            :data-defer="f.event"
+            @click="deferring = f"
+          >
+            {{ f.until ? 'Another limit' : 'Until when' }}
+          </button>
+          <button
+            v-if="session.may('return-aircraft')"
+            class="quiet"
+            :data-return="f.event"
+            @click="returning = f"
+          >
+            {{ f.grounds ? 'Return to service' : 'It is done: close it' }}
+          </button>
         </p>
         <template v-if="closed.length">
           <h3 class="ruled">What came back</h3>

@@ -109,7 +109,9 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
           <span v-if="!view.problem">{{
             view.runups.length === 1 ? 'One run-up was found.' : `${view.runups.length} run-ups were found.`
           }}</span>
-          <button class="quiet" data-action="columns" @click="mapping = !mapping">Which column is what</button>
+          <button class="quiet" data-action="columns" @click="mapping = !mapping">
+            Which column is what
+          </button>
         </p>
         <p v-if="view.problem" class="attend" data-part="unread">▲ {{ view.problem }}</p>
         <form v-if="mapping" class="columns" @submit.prevent="again({ map })">
@@ -193,18 +195,20 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
           </div>
         </section>
         <p v-if="!view.problem && !view.runups.length" class="soft">
-          No run-up was found: nowhere the engine was warm, the aircraft stood, and the speed of the run-up was
-          held.
+          No run-up was found: nowhere the engine was warm, the aircraft stood, and the speed of the run-up
+          was held.
         </p>
         <details v-if="view.skipped.length">
           <summary>{{ view.skipped.length }} lines could not be used as they are</summary>
-          <p v-for="s in view.skipped.slice(0, 50)" :key="s.line" class="small">line {{ s.line }}: {{ s.why }}</p>
+          <p v-for="s in view.skipped.slice(0, 50)" :key="s.line" class="small">
+            line {{ s.line }}: {{ s.why }}
+          </p>
         </details>
         <p class="soft small">{{ view.caution }}</p>
       </template>
       <p v-else class="soft">
-        The run-ups in it are found and their checks measured from the traces, judged by the same limits as what
-        is typed, and set beside it. Nothing goes into a lesson before its instructor takes it.
+        The run-ups in it are found and their checks measured from the traces, judged by the same limits as
+        what is typed, and set beside it. Nothing goes into a lesson before its instructor takes it.
       </p>
     </main>
   </div>

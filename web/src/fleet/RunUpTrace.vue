@@ -17,7 +17,9 @@ const x = (s: number) =>
 const y = (v: number) =>
   6 + ((high - 28) * (ends.value.high - Math.max(v, ends.value.low))) / (ends.value.high - ends.value.low)
 const line = computed(() =>
-  props.seconds.map((s, i) => `${i ? 'L' : 'M'}${x(s).toFixed(1)} ${y(props.speed[i]!).toFixed(1)}`).join(' '),
+  props.seconds
+    .map((s, i) => `${i ? 'L' : 'M'}${x(s).toFixed(1)} ${y(props.speed[i]!).toFixed(1)}`)
+    .join(' '),
 )
 const grid = computed(() => {
   const room = ends.value.high - ends.value.low

@@ -23,9 +23,7 @@ const scales = computed(() => {
   for (const n of needs.value) most.set(n.class, Math.max(most.get(n.class) ?? 1, n.hours.high * 1.08))
   return most
 })
-const rides = computed(
-  () => Math.max(1, ...(view.value?.months ?? []).map((m) => m.checkrides.high)) * 1.08,
-)
+const rides = computed(() => Math.max(1, ...(view.value?.months ?? []).map((m) => m.checkrides.high)) * 1.08)
 const at = (v: number, of: number) => Math.min(100, (100 * v) / of)
 const rows = (m: Schemas['OutlookMonth']) => [
   {
@@ -63,8 +61,8 @@ const rows = (m: Schemas['OutlookMonth']) => [
     <ProblemNotice v-model="problem" />
     <main v-if="view">
       <p v-if="!view.told" class="soft" data-part="none">
-        Nothing can be told yet: it takes students who became ready here, to tell from them how long others may
-        take.
+        Nothing can be told yet: it takes students who became ready here, to tell from them how long others
+        may take.
       </p>
       <template v-else>
         <section v-for="(m, i) in view.months" :key="m.month" :data-month="m.month">

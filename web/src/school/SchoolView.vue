@@ -7,7 +7,7 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
-import { classWords, dayWords, standings } from '@/shared/words'
+import { classWords, dayWords, standings, standingWords } from '@/shared/words'
 
 const session = useSession()
 const view = ref<SchoolView | null>(null)
@@ -90,8 +90,10 @@ const sorts = [
   <div class="place">
     <TopBar>
       <b>School</b>
-      <span v-if="view" class="soft">{{ count }} students, standing as of {{ dayWords(view.asOf)
-        }}{{ stuck ? `, ${stuck} stuck` : '' }}</span>
+      <span v-if="view" class="soft"
+        >{{ count }} students, standing as of {{ dayWords(view.asOf)
+        }}{{ stuck ? `, ${stuck} stuck` : '' }}</span
+      >
     </TopBar>
     <ProblemNotice v-model="problem" />
     <p v-if="view && !count && !filtered" class="soft said">No student is enrolled yet.</p>
@@ -163,7 +165,7 @@ const sorts = [
               v-for="(text, i) in c.elements"
               :key="text"
               :standing="s.standings[c.from + i] ?? 'not seen'"
-              :title="text"
+              :title="`${text}: ${standingWords[s.standings[c.from + i] ?? 'not seen']}`"
               :size="14"
             />
           </span>

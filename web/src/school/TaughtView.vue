@@ -92,7 +92,9 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
         >
           <span
             ><b>{{ i.challenge }}</b>
-            <small class="soft">{{ [i.phase, type ? '' : typeName(i.type)].filter(Boolean).join(', ') }}</small></span
+            <small class="soft">{{
+              [i.phase, type ? '' : typeName(i.type)].filter(Boolean).join(', ')
+            }}</small></span
           >
           <RateCell v-for="r in rates(i)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
           <span :class="['small', i.change === 'worse' ? 'out' : 'within']">{{
@@ -163,8 +165,8 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
             </p>
           </template>
           <p v-if="fewQuestions" class="soft small">
-            {{ fewQuestions }} {{ fewQuestions === 1 ? 'question was' : 'questions were' }} asked too seldom to
-            tell.
+            {{ fewQuestions }} {{ fewQuestions === 1 ? 'question was' : 'questions were' }} asked too seldom
+            to tell.
           </p>
         </template>
       </template>

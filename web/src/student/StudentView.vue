@@ -55,6 +55,9 @@ async function close() {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
 }
+/** A standing that is reached lapses without a further lesson. */
+const until = (e: Schemas['ElementView']) =>
+  e.lapsesOn && standingTone(e.standing) === 'within' ? e.lapsesOn : ''
 const codesOf = (elements: string[]) =>
   elements
     .map((e) => r.value.missing.find((m) => m.element === e))
@@ -151,12 +154,13 @@ const codesOf = (elements: string[]) =>
             </button>
             <StandingBar :standing="e.standing" />
             <b :class="standingTone(e.standing)"
-              >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small></b
+              >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small
+              ><small v-if="until(e)" class="soft">until {{ dayWords(e.lapsesOn) }}</small></b
             >
             <ol v-if="opened === e.id" class="shown small">
               <li v-for="h in e.history.toReversed()" :key="h.lesson">
                 <router-link :to="`/lessons/${h.lesson}/debrief`">{{ dayWords(h.date) }}</router-link>
-                level {{ h.level }}, {{ h.implied ? 'only passed' : markWords[h.mark] ?? h.mark
+                level {{ h.level }}, {{ h.implied ? 'only passed' : (markWords[h.mark] ?? h.mark)
                 }}{{ h.items > 1 ? `, ${h.items} items` : '' }}
               </li>
             </ol>
@@ -179,6 +183,17 @@ const codesOf = (elements: string[]) =>
           <h2>How long it may take</h2>
           <ForecastStrip :forecast="view.forecast" />
         </template>
+        <template v-if="view.checks.length">
+          <h2>Stage checks</h2>
+          <p v-for="c in view.checks" :key="c.lesson" class="step" :data-check="c.lesson">
+            <router-link :to="`/lessons/${c.lesson}/debrief`">{{ dayWords(c.on) }}</router-link>
+            <b :class="c.passed ? 'within' : 'attend'"> {{ c.passed ? '● passed' : '▲ not passed' }}</b>
+            <span class="soft small"
+              >, {{ c.title }}, with {{ c.instructor
+              }}{{ c.until ? `; counts until ${dayWords(c.until)}` : '' }}</span
+            >
+          </p>
+        </template>
         <h2>To go through alone</h2>
         <p v-if="!view.practise.length" class="soft">Nothing that was shown is likely forgotten by now.</p>
         <ol v-else class="practise" data-part="practise">
@@ -199,6 +214,11 @@ const codesOf = (elements: string[]) =>
         <h2>Lessons</h2>
         <p v-if="!view.lessons.length" class="soft">No lesson yet.</p>
         <LessonLine v-for="l in view.lessons" :key="l.id" :lesson="l" own />
+        <p v-if="session.may('export-standing')">
+          <a :href="`/api/v1/students/${id}/standing.csv?asOf=${view.asOf}`" download data-action="standing"
+            >The standing as a table</a
+          >
+        </p>
         <p v-if="view.lessons.length && session.may('statements')">
           <a :href="`/api/v1/students/${id}/statements.json`" download data-action="statements"
             >The signed lessons as xAPI statements</a

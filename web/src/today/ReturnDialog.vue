@@ -5,10 +5,13 @@ import { api, Refused, take, type Schemas } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 
-/** An aircraft comes back from the ground: by words, and by what was tested again. */
+/** What was found is done: by words, and by what was tested again. What it kept on the ground comes back. */
 const props = defineProps<{ finding: Schemas['StoreFinding'] }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ returned: [] }>()
+const title = props.finding.grounds
+  ? `Return ${props.finding.registration} to service`
+  : `Close what was found on ${props.finding.registration}`
 const words = ref('')
 const retest = ref('')
 const problem = ref('')
@@ -31,7 +34,7 @@ async function give() {
 </script>
 
 <template>
-  <AppDialog v-model="open" :title="`Return ${finding.registration} to service`">
+  <AppDialog v-model="open" :title="title">
     <p>{{ finding.words }}</p>
     <form @submit.prevent="give">
       <label
@@ -50,7 +53,7 @@ async function give() {
         :disabled="busy || !words.trim() || !retest.trim()"
         data-action="return-aircraft"
       >
-        Return it to service
+        {{ finding.grounds ? 'Return it to service' : 'Close it' }}
       </button>
     </form>
   </AppDialog>

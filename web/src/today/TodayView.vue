@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take, type Schemas, type Today } from '@/api/client'
+import DeferralLine from '@/fleet/DeferralLine.vue'
 import TrendNotices from '@/fleet/TrendNotices.vue'
 import DayPlan from '@/today/DayPlan.vue'
 import FieldSheet from '@/today/FieldSheet.vue'
@@ -182,13 +183,14 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
               {{ dayWords(f.on) }}, {{ decisionWords[f.decision] ?? 'nobody has decided'
               }}{{ f.told ? `, told ${f.told}` : '' }}</span
             >
+            <DeferralLine :finding="f" />
             <button
-              v-if="session.may('return-aircraft') && f.grounds"
-              class="back"
+              v-if="session.may('return-aircraft')"
+              :class="f.grounds ? 'back' : 'quiet'"
               :data-return="f.event"
               @click="returning = f"
             >
-              Return to service
+              {{ f.grounds ? 'Return to service' : 'It is done: close it' }}
             </button>
           </div>
         </article>
