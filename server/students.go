@@ -142,6 +142,7 @@ type ElementView struct {
 	Standing string          `json:"standing" enum:"not seen,introduced,practising,to standard,consolidated,lapsed,not required"`
 	Slip     bool            `json:"slip" doc:"whether the newest lesson fell short and took nothing away"`
 	LapsesOn string          `json:"lapsesOn"`
+	Soon     bool            `json:"soon" doc:"whether it lapses within three weeks, without a further lesson"`
 	History  []progress.Seen `json:"history"`
 }
 
@@ -338,6 +339,7 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 		if f, ok := c.Facts[e.ID]; ok {
 			view.Standing, view.LapsesOn, view.History = f.Standing(c.AsOf), f.LapsesOn, f.History
 			view.Slip = f.Slip && view.Standing != progress.Lapsed
+			view.Soon = f.LapsesSoon(c.AsOf)
 		}
 		if c.Reach != nil && !c.Reach[e.ID] {
 			view.Standing = progress.NotRequired

@@ -97,19 +97,30 @@ const (
 	ComparedWith = 5
 )
 
-// Stuck is what is said of a student who has gained nothing in the last StuckAfter
-// lessons where others gained; empty for everybody else. The others are those who
-// once had as many elements as the student had then, and how many more they had as
-// many lessons later.
+// regained is how many elements may come back in that time and still be the same ones
+// that slipped: of more than these a student gains again what had lapsed.
+const regained = 2
+
+// Stuck is what is said of a student who in the last StuckAfter lessons came to no
+// more elements than ever before, where others gained; empty for everybody else. The
+// others are those who once had as many, and how many more they had as many lessons
+// later.
 func (c Course) Stuck(required int, others []Course) string {
 	from := len(c) - StuckAfter
-	if from < 0 || c.met(len(c)) > c.met(from) || c.met(len(c)) >= required {
+	if from < 0 || c.met(len(c)) >= required {
+		return ""
+	}
+	most := 0
+	for n := range from + 1 {
+		most = max(most, c.met(n))
+	}
+	if c.met(len(c)) > most || c.met(len(c))-c.met(from) > regained {
 		return ""
 	}
 	gains := []int{}
 	for _, o := range others {
-		if at, ever := o.reaches(c.met(from)); ever && at+StuckAfter <= len(o) {
-			gains = append(gains, o.met(at+StuckAfter)-c.met(from))
+		if at, ever := o.reaches(most); ever && at+StuckAfter <= len(o) {
+			gains = append(gains, o.met(at+StuckAfter)-most)
 		}
 	}
 	nothing := fmt.Sprintf("No element more to standard in the last %d lessons", StuckAfter)

@@ -103,12 +103,14 @@ func TestWhoIsStuck(t *testing.T) {
 	}{
 		"no gain where the others gained":                    {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 8), courses(6, going), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 22 or more."},
 		"the last element, at which others came two at once": {course(0, 0, 0, 8, 20, 29, 29, 29, 29, 29, 29), courses(6, course(0, 0, 0, 8, 20, 28, 30, 30, 30, 30, 30, 30)), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more."},
-		"a gain":                              {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
-		"few lessons yet":                     {course(0, 0, 0, 0), courses(6, going), ""},
-		"a beginner like every other":         {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
-		"nothing is missing":                  {course(0, 0, 30, 30, 30, 30, 30, 30), courses(6, going), ""},
-		"nobody to compare with":              {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(4, going), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
-		"the others did not go on from there": {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(9, course(0, 0, 0, 4, 8)), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
+		"what slipped came back, and nothing else":           {course(0, 0, 0, 8, 20, 29, 28, 29, 29, 29, 29), courses(6, course(0, 0, 0, 8, 20, 29, 30, 30, 30, 30, 30, 30)), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more."},
+		"what had lapsed comes back":                         {course(0, 0, 0, 20, 28, 2, 2, 9, 15, 20, 24), courses(6, going), ""},
+		"a gain":                                             {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
+		"few lessons yet":                                    {course(0, 0, 0, 0), courses(6, going), ""},
+		"a beginner like every other":                        {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
+		"nothing is missing":                                 {course(0, 0, 30, 30, 30, 30, 30, 30), courses(6, going), ""},
+		"nobody to compare with":                             {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(4, going), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
+		"the others did not go on from there":                {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(9, course(0, 0, 0, 4, 8)), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
 	} {
 		assert.Equal(t, c.want, c.of.Stuck(30, c.others), name)
 	}

@@ -350,6 +350,14 @@ func (f Facts) Standing(asOf string) string {
 	return f.Held
 }
 
+// soon is how many days before it lapses a standing is told of.
+const soon = 21
+
+// LapsesSoon reports whether a standing that is held on a day lapses soon after it.
+func (f Facts) LapsesSoon(asOf string) bool {
+	return f.LapsesOn != "" && asOf < f.LapsesOn && f.LapsesOn <= addDays(asOf, soon)
+}
+
 // meets reports whether a standing is to standard or better.
 func meets(standing string) bool { return standing == ToStandard || standing == Consolidated }
 

@@ -110,6 +110,15 @@ func TestASlipIsASlip(t *testing.T) {
 }
 
 // TestLessonLevel: of twenty items and more a tenth is left aside.
+func TestWhatLapsesSoonIsTold(t *testing.T) {
+	f := policy().Derive("e", seen("L1:4 L2:4 L3:4")) // until 31 July
+	var got []bool
+	for _, day := range []string{"2026-06-01", "2026-07-10", "2026-07-11", "2026-07-31", "2026-08-01"} {
+		got = append(got, f.LapsesSoon(day))
+	}
+	assert.Equal(t, []bool{false, false, true, true, false}, got)
+}
+
 func TestLessonLevel(t *testing.T) {
 	for _, c := range []struct{ twos, fours, want int }{{1, 0, 2}, {1, 1, 4}, {1, 18, 4}, {2, 17, 2}, {2, 18, 4}, {3, 17, 2}, {3, 27, 4}} {
 		history := strings.Repeat("L1:2 ", c.twos) + strings.Repeat("L1:4 ", c.fours)

@@ -55,9 +55,6 @@ async function close() {
     problem.value = e instanceof Refused ? e.message : String(e)
   }
 }
-/** A standing that is reached lapses without a further lesson. */
-const until = (e: Schemas['ElementView']) =>
-  e.lapsesOn && standingTone(e.standing) === 'within' ? e.lapsesOn : ''
 const codesOf = (elements: string[]) =>
   elements
     .map((e) => r.value.missing.find((m) => m.element === e))
@@ -155,7 +152,7 @@ const codesOf = (elements: string[]) =>
             <StandingBar :standing="e.standing" />
             <b :class="standingTone(e.standing)"
               >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small
-              ><small v-if="until(e)" class="soft">until {{ dayWords(e.lapsesOn) }}</small></b
+              ><small v-if="e.soon" class="attend">▲ lapses on {{ dayWords(e.lapsesOn) }}</small></b
             >
             <ol v-if="opened === e.id" class="shown small">
               <li v-for="h in e.history.toReversed()" :key="h.lesson">
