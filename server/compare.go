@@ -341,18 +341,21 @@ func readingsOut(tx *store.Tx, from string) ([]TaughtReading, error) {
 type itemSaid struct{ challenge, phase, kind string }
 
 // said is what is said of an item: of one that is worked for each engine, with which;
-// of one that is on no list any more, its id.
+// of one that is on no list as it is printed, its id as words.
 func said(words map[string]itemSaid, item string) itemSaid {
 	if known, ok := words[item]; ok {
 		return known
 	}
-	if at := strings.LastIndexByte(item, '-'); at > 0 {
-		if known, ok := words[item[:at]]; ok && len(item) == at+2 {
-			known.challenge += ", engine " + item[at+1:]
-			return known
-		}
+	name, engine := item, ""
+	if at := len(item) - 2; at > 0 && item[at] == '-' && item[at+1] >= '1' && item[at+1] <= '4' {
+		name, engine = item[:at], ", engine "+item[at+1:]
 	}
-	return itemSaid{challenge: item}
+	known, ok := words[name]
+	if !ok {
+		known.challenge = strings.ToUpper(name[:1]) + strings.ReplaceAll(name[1:], "-", " ")
+	}
+	known.challenge += engine
+	return known
 }
 
 // itemWords are what is said of each item on the lists of a type.
