@@ -124,6 +124,9 @@ func (c Course) Stuck(required int, others []Course) string {
 		}
 	}
 	nothing := fmt.Sprintf("No element more to standard in the last %d lessons", StuckAfter)
+	if len(gains) < ComparedWith && most == 0 {
+		return "" // a beginner, of whom nobody can say what is usual
+	}
 	if len(gains) < ComparedWith {
 		return nothing + "; too few others were where they were to say what is usual."
 	}

@@ -108,6 +108,7 @@ func TestWhoIsStuck(t *testing.T) {
 		"a gain":                                             {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
 		"few lessons yet":                                    {course(0, 0, 0, 0), courses(6, going), ""},
 		"a beginner like every other":                        {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
+		"a beginner in a new school":                         {course(0, 0, 0, 0, 0, 0), nil, ""},
 		"nothing is missing":                                 {course(0, 0, 30, 30, 30, 30, 30, 30), courses(6, going), ""},
 		"nobody to compare with":                             {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(4, going), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
 		"the others did not go on from there":                {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(9, course(0, 0, 0, 4, 8)), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
