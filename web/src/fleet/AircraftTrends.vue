@@ -318,6 +318,13 @@ path.out {
   display: block;
 }
 
+/* What stands open comes before thirty readings. */
+@media (max-width: 1000px) {
+  aside {
+    order: -1;
+  }
+}
+
 @media (max-width: 600px) {
   .row {
     grid-template-columns: minmax(0, 1fr) auto;

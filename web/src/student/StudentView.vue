@@ -112,7 +112,7 @@ const codesOf = (elements: string[]) =>
             r.ready
               ? 'Ready for the checkride standards'
               : r.missing.length
-                ? `Not ready yet: ${r.missing.length} of ${r.required} stand in the way`
+                ? `Not ready yet: ${r.missing.length} of ${r.required} ${r.missing.length === 1 ? 'stands' : 'stand'} in the way`
                 : 'Not ready yet: every element is to standard, something else is open'
           }}
         </h1>
