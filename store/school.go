@@ -78,10 +78,11 @@ type Finding struct {
 	Returned   string `json:"returned,omitempty"`
 	Retest     string `json:"retest,omitempty"`
 	// Until is the limit of a deferral and Rule what allows it; DaysLeft are left of it.
-	Until     Date             `json:"until,omitempty"`
-	Rule      string           `json:"rule,omitempty"`
-	DaysLeft  *int             `json:"daysLeft,omitempty" gorm:"-"`
-	Condition school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,overdue,grounded,closed"`
+	Until      Date             `json:"until,omitempty"`
+	Rule       string           `json:"rule,omitempty"`
+	DaysLeft   *int             `json:"daysLeft,omitempty" gorm:"-"`
+	Deferrable bool             `json:"deferrable" gorm:"-" doc:"whether a limit can be set: it was deferred by a decision"`
+	Condition  school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,overdue,grounded,closed"`
 	// Grounds says that it keeps the aircraft on the ground.
 	Grounds bool `json:"grounds" gorm:"-"`
 }
@@ -107,7 +108,7 @@ func (tx *Tx) Findings(day string) ([]Finding, error) {
 			all[i].Condition = school.Closed
 		}
 		all[i].Condition, all[i].DaysLeft = all[i].Condition.DeferredUntil(string(all[i].Until), day)
-		all[i].Grounds = all[i].Condition.Grounds()
+		all[i].Grounds, all[i].Deferrable = all[i].Condition.Grounds(), all[i].Condition == school.Deferred || all[i].Condition == school.Overdue
 	}
 	return all, nil
 }
@@ -129,7 +130,7 @@ func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time
 	switch {
 	case i < 0:
 		return ErrNotFound
-	case findings[i].Condition != school.Deferred && findings[i].Condition != school.Overdue:
+	case !findings[i].Deferrable:
 		return &BatchError{"finding", "was not deferred by a decision, or stands open no longer"}
 	}
 	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",

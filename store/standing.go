@@ -24,11 +24,19 @@ func (tx *Tx) signedLater(student, day string) ([]string, error) {
 	if day == lastDay {
 		return nil, nil
 	}
+	key := student + " " + day
+	if known, looked := tx.later[key]; looked {
+		return known, nil
+	}
 	later, err := rows[string](tx, `select l.id from lessons l join seals k on k.school_id = l.school_id and k.lesson_id = l.id
 		where l.school_id = ? and l.student_id = ? group by l.id having (min(k.signed_at) at time zone ?)::date > ?`, tx.School, student, tx.Zone.String(), day)
 	if err != nil {
 		return nil, fmt.Errorf("looking when lessons were signed: %w", err)
 	}
+	if tx.later == nil {
+		tx.later = map[string][]string{}
+	}
+	tx.later[key] = later
 	return later, nil
 }
 

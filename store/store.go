@@ -94,6 +94,9 @@ type Tx struct {
 	// settings are the school's, and policies those looked up in this transaction.
 	settings school.Settings
 	policies map[string]policy.Policy
+	// later are the lessons that were signed after a day, as far as they were looked up
+	// in this transaction, by student and day.
+	later map[string][]string
 	// worked are the lessons written in this transaction, by their keys.
 	worked map[string]*folded
 	// committed are called once the transaction has been committed.

@@ -103,7 +103,7 @@ const print = () => window.print()
       :finding="deferring"
       :model-value="true"
       @update:model-value="deferring = null"
-      @deferred="load"
+      @kept="load"
     />
     <main v-if="view" class="sided">
       <section>
@@ -161,7 +161,7 @@ const print = () => window.print()
           </span>
           <DeferralLine :finding="f" />
           <button
-            v-if="session.may('defer-finding') && f.decision === 'deferred'"
+            v-if="session.may('defer-finding') && f.deferrable"
             class="quiet"
             :data-defer="f.event"
             @click="deferring = f"

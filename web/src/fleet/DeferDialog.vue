@@ -10,7 +10,7 @@ import { useTrying } from '@/shared/trying'
 /** Until when a finding is deferred, and which rule allows it. */
 const props = defineProps<{ finding: Schemas['StoreFinding'] }>()
 const open = defineModel<boolean>({ required: true })
-const emit = defineEmits<{ deferred: [] }>()
+const emit = defineEmits<{ kept: [] }>()
 const session = useSession()
 const { problem, busy, tried } = useTrying()
 const until = ref(props.finding.until ?? '')
@@ -21,7 +21,7 @@ const defer = () =>
     const body = { until: until.value, words: words.value.trim() }
     await take(api.POST('/api/v1/findings/{lesson}/{event}/defer', { params: { path }, body }))
     open.value = false
-    emit('deferred')
+    emit('kept')
   })
 </script>
 
