@@ -183,14 +183,18 @@ type left struct {
 	ready         bool
 }
 
-// Forecast tells from the courses of others, of whom each lesson before a day
-// counts, how long a student who stands at the end of a course has to go on.
+// Forecast tells from the courses of others, of whom each lesson up to a day counts,
+// how long a student who stands at the end of a course has to go on.
 func (c Course) Forecast(required int, others []Course, asOf string) Forecast {
+	others = slices.Clone(others)
+	for i := range others {
+		others[i] = others[i].until(asOf)
+	}
 	f := c.forecast(required, others)
 	yearAgo := addDays(asOf, -365)
 	for i, o := range others {
 		n, ever := o.ready(required)
-		if !ever || o[n-1].Date <= yearAgo || o[n-1].Date > asOf {
+		if !ever || o[n-1].Date <= yearAgo {
 			continue
 		}
 		half, _ := o.reaches(required / 2)

@@ -139,6 +139,11 @@ func TestAForecast(t *testing.T) {
 		"From 10 others who once stood here, of whom 10 became ready.", "Too few forecasts came due in the last year to say how well they hold."}, f.Words(day(0)))
 	assert.Zero(t, f.Past.Made, "they all learnt at once: nobody could have been told from others")
 
+	t.Run("on a past day what came later is not known", func(t *testing.T) {
+		f := course(0, 0, 10).Forecast(30, others, day(35))
+		assert.Equal(t, 1, f.Ready, "of ten only the quickest was ready by then")
+		assert.Nil(t, f.Lessons)
+	})
 	t.Run("who has stood there for long has less quick ones to be compared with", func(t *testing.T) {
 		f := course(0, 0, 20, 20, 20, 20).Forecast(30, append(others, others...), day(7*40))
 		assert.Equal(t, 14, f.Others, "six of twenty were ready by then")
@@ -230,7 +235,7 @@ func TestForecastsHold(t *testing.T) {
 				continue
 			}
 			at := 1 + r.IntN(ready)
-			f := c[:at].Forecast(elements, school, day(0))
+			f := c[:at].Forecast(elements, school, day(5000))
 			if f.Lessons == nil {
 				continue
 			}
