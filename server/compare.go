@@ -224,15 +224,12 @@ func (s *Server) teaching(tx *store.Tx, w who, v *TaughtView) error {
 				return err
 			}
 		}
-		said := words[one.Type][one.Item]
-		if said.challenge == "" {
-			said.challenge = one.Item // it is on no list any more
-		}
 		lessons := behind[[2]string{one.Type, one.Item}]
 		if lessons == nil {
 			lessons = []store.Slip{}
 		}
-		v.Items = append(v.Items, TaughtItem{one, said.challenge, said.phase, lessons})
+		item := said(words[one.Type], one.Item)
+		v.Items = append(v.Items, TaughtItem{one, item.challenge, item.phase, lessons})
 	}
 	v.Groups = grouped(tallies, words, slips)
 	if v.Questions, err = questions(tx, v.From); err != nil {
