@@ -54,7 +54,14 @@ var Reserve = []store.Aircraft{
 
 const failing = "QZ-AAM"
 
-var names = strings.Split("Aderonke Vale|Bastien Holt|Celestine Mbeki|Dag Ferraro|Esme Okafor|Florian Treadwell|Gwen Sarkis|Hugo Tamm|Imani Leclerc|Jarek Whitmore|"+
+// The teachers of the grown school: those whose students go from one to another, and
+// the two who link with nobody.
+var (
+	teachers = []Person{Lindgate, Orlow, Penhallow, Askwith, Okonjo, Solheim, Quist}
+	apart    = []Person{Ravn, Eket}
+)
+
+var pupilNames = strings.Split("Aderonke Vale|Bastien Holt|Celestine Mbeki|Dag Ferraro|Esme Okafor|Florian Treadwell|Gwen Sarkis|Hugo Tamm|Imani Leclerc|Jarek Whitmore|"+
 	"Keziah Sund|Leopold Adeyemi|Maren Castellan|Nikhil Brackett|Oona Delacroix|Pavel Ngata|Quentin Aasen|Rosalind Iwu|Sami Thornbury|Tamsin Roux|"+
 	"Ulrik Mensah|Vida Hargreave|Wendell Popov|Xenia Calloway|Yara Lindholm|Zeb Marchetti|Anouk Pryor|Brynn Osei|Caspian Rojas|Delphine Kerr|"+
 	"Emeka Solberg|Freya Antar|Gideon Lacroix|Hedda Mwangi|Ivo Penrose|Jolanta Reyes|Kwame Ostrow|Lotte Bianchi|Milo Farrant|Nadia Holm|"+
@@ -80,13 +87,12 @@ type pupil struct {
 // pupils are the students, in the order in which they began.
 func pupils() []pupil {
 	types := []string{"alder-110", "alder-110", "rowan-180i", "alder-110", "sorrel-100", "alder-110", "alder-110", "hornbeam-twin", "alder-110", "larch-d2"}
-	teachers := []Person{Lindgate, Orlow, Penhallow, Askwith, Okonjo, Solheim, Quist}
-	out := make([]pupil, len(names))
-	for i, name := range names {
+	out := make([]pupil, len(pupilNames))
+	for i, name := range pupilNames {
 		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")), school.Student), typ: types[i%len(types)],
 			instructor: teachers[i%len(teachers)], begins: grownDays - i*8}
 		if i%8 == 3 {
-			p.typ, p.alone, p.instructor = "juniper-h2", true, []Person{Ravn, Eket}[i/8%2]
+			p.typ, p.alone, p.instructor = "juniper-h2", true, apart[i/8%2]
 		}
 		if p.typ == "hornbeam-twin" || p.typ == "larch-d2" {
 			p.begins = grownDays - i*4 // done before the aircraft are the small school's own
@@ -149,7 +155,6 @@ func Grow(ctx context.Context, s *store.Store, c *catalog.Catalog, now time.Time
 
 // joinGrown adds the people and aircraft, once.
 func joinGrown(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
-	teachers := []Person{Lindgate, Orlow, Penhallow, Askwith, Ravn, Eket}
 	there := false
 	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
 		people, err := tx.People(school.Instructor)
@@ -158,7 +163,7 @@ func joinGrown(ctx context.Context, s *store.Store, c *catalog.Catalog, day time
 	}); err != nil || there {
 		return err
 	}
-	people := slices.Clone(teachers)
+	people := []Person{Lindgate, Orlow, Penhallow, Askwith, Ravn, Eket}
 	for _, p := range pupils() {
 		people = append(people, p.Person)
 	}
@@ -212,9 +217,9 @@ func (p pupil) flights(m *maker, i int, day time.Time) []*flight {
 	r := rand.New(rand.NewPCG(77, uint64(i)))
 	start, gain := -0.4+0.5*r.NormFloat64(), 0.105*math.Exp(0.3*r.NormFloat64())
 	every := 5 + r.IntN(5)
-	teachers := []Person{Lindgate, Orlow, Penhallow, Askwith, Okonjo, Solheim, Quist}
+	among := teachers
 	if p.alone {
-		teachers = []Person{Ravn, Eket}
+		among = apart
 	}
 	until := 3
 	if !slices.ContainsFunc(Reserve, func(a store.Aircraft) bool { return a.Type == p.typ }) {
@@ -228,13 +233,13 @@ func (p pupil) flights(m *maker, i int, day time.Time) []*flight {
 			leaves: part(n), random: rand.New(rand.NewPCG(uint64(1000+i), uint64(n))),
 			at: day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+i)%9) * time.Hour)}
 		if n%3 == 2 {
-			f.instructor = teachers[(n+i)%len(teachers)]
+			f.instructor = among[(n+i)%len(among)]
 		}
 		if skill > able && p.stuck == "" {
 			checked++
 			f.leaves, skill = wholeList, 6
 			if checked == 1 {
-				f.purpose, f.instructor = "stage-check", other(teachers, p.instructor, i)
+				f.purpose, f.instructor = "stage-check", other(among, p.instructor, i)
 			}
 		}
 		f.skill = min(skill, 6) + bias(f.instructor, f.random)
@@ -245,9 +250,10 @@ func (p pupil) flights(m *maker, i int, day time.Time) []*flight {
 	return out
 }
 
-func other(teachers []Person, own Person, i int) Person {
-	for n := range teachers {
-		if t := teachers[(i+n)%len(teachers)]; t != own {
+// other is one of some teachers, but not a student's own.
+func other(among []Person, own Person, i int) Person {
+	for n := range among {
+		if t := among[(i+n)%len(among)]; t != own {
 			return t
 		}
 	}

@@ -3,7 +3,6 @@ package server_test
 import (
 	"context"
 	"encoding/json"
-	"net/http/httptest"
 	"testing"
 	"time"
 
@@ -87,14 +86,7 @@ func TestTheSheetSaysWhoIsStuck(t *testing.T) {
 // TestAPastDayStaysAsItWasShown: a lesson flown before a day and signed after it
 // changes nothing of what was shown on it.
 func TestAPastDayStaysAsItWasShown(t *testing.T) {
-	hash, err := everybodys()
-	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	now := demotest.Day.Add(12 * time.Hour)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return now }})
-	require.NoError(t, err)
-	s := httptest.NewServer(handler)
-	t.Cleanup(func() { s.Close(); handler.Close() })
+	url, d := startWith(t)
 	type view struct {
 		Readiness any
 		Stuck     string
@@ -105,7 +97,7 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		Criticals any
 	}
 	on := func(day time.Time) view {
-		return got[view](t, as(t, s.URL, demo.Halloran), "GET", "/api/v1/students/"+demo.Halloran.ID+"?asOf="+day.Format(time.DateOnly), "")
+		return got[view](t, as(t, url, demo.Halloran), "GET", "/api/v1/students/"+demo.Halloran.ID+"?asOf="+day.Format(time.DateOnly), "")
 	}
 	yesterday := demotest.Day.AddDate(0, 0, -1)
 	before, today := on(yesterday), on(demotest.Day)
@@ -123,7 +115,7 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		events = append(events, event(i+2, "item-result", map[string]any{"item": p.Item.ID, "result": "wrong"}))
 	}
 	events = append(events, event(40, "error", map[string]any{"item": list.Places()[0].Item.ID, "code": "wrong-switch", "severity": "unsafe"}), event(41, "lesson-ended", map[string]any{}))
-	c := as(t, s.URL, demo.Okonjo)
+	c := as(t, url, demo.Okonjo)
 	status, body := c.call("POST", "/api/v1/lessons/"+id+"/events", batch(events...))
 	require.Equal(t, 200, status, body)
 	require.NotContains(t, body, "refused")
@@ -136,7 +128,7 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		if err != nil {
 			return err
 		}
-		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"}, uuid.Must(uuid.NewV7()).String(), now)
+		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"}, uuid.Must(uuid.NewV7()).String(), demotest.Day.Add(11*time.Hour))
 	}))
 	assert.Equal(t, before, on(yesterday))
 	assert.NotEqual(t, today, on(demotest.Day), "today it counts")

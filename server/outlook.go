@@ -115,13 +115,13 @@ func (s *Server) outlook(ctx context.Context, w who) (OutlookView, error) {
 				if !told {
 					continue
 				}
-				need := OutlookNeed{Class: g.Class, Hours: times(lessons, v.Hours), Had: around.AircraftHours(classes[g.Class], from, to)}
+				need := OutlookNeed{Class: g.Class, Hours: lessons.Times(v.Hours), Had: around.AircraftHours(classes[g.Class], from, to)}
 				for month, n := range flew[g.Class] {
 					need.Most = max(need.Most, v.Hours*float64(n))
 					most[month] += v.Hours * float64(n)
 				}
 				need.State, need.Words = progress.Enough(need.Hours, need.Had, need.Most)
-				all.Hours = plus(all.Hours, need.Hours)
+				all.Hours = all.Hours.Plus(need.Hours)
 				month.Needs = append(month.Needs, need)
 			}
 			for _, hours := range most {
@@ -133,7 +133,7 @@ func (s *Server) outlook(ctx context.Context, w who) (OutlookView, error) {
 		}
 		v.Words = []string{
 			fmt.Sprintf("Of %d students on their way it rests on how long those took who once stood where they stand; of %d nothing can be told yet, and what they need comes on top.", v.Told, v.Untold),
-			fmt.Sprintf("A lesson is planned for %s h here. An aircraft is to be had for %.0f h a day, less what it is away; who has noted no hours counts with %.0f h a week.", decimal(float64(int(v.Hours*100+0.5))/100), school.HoursADay, school.HoursAWeek),
+			fmt.Sprintf("A lesson is planned for %.3g h here. An aircraft is to be had for %.0f h a day, less what it is away; who has noted no hours counts with %.0f h a week.", v.Hours, school.HoursADay, school.HoursAWeek),
 			"Each number stands with what it lies between in eight of ten cases.",
 		}
 		return nil
@@ -165,15 +165,6 @@ func (s *Server) byClass(tx *store.Tx, w who, now time.Time) (aircraft map[strin
 		flew[class][f.Month] += f.N
 	}
 	return aircraft, flew, err
-}
-
-func times(e progress.Expected, by float64) progress.Expected {
-	return progress.Expected{Low: e.Low * by, Mean: e.Mean * by, High: e.High * by}
-}
-
-// plus is the sum of two, taken as if both ends came together: no narrower than it is.
-func plus(a, b progress.Expected) progress.Expected {
-	return progress.Expected{Low: a.Low + b.Low, Mean: a.Mean + b.Mean, High: a.High + b.High}
 }
 
 func midnightOf(day string, zone *time.Location) time.Time {

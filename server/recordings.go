@@ -179,11 +179,8 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 					return err
 				}
 				typed := state.last(m.Check, f.Engine)
-				if typed != nil {
-					one.Typed = typed.Verdict
-				}
-				one.Taken = state.took(m, f.Engine)
-				one.Beside = m.Compare(typed.values(), typ.Tachometer)
+				one.Typed, one.Taken = typed.Verdict, state.took(m, f.Engine)
+				one.Beside = m.Compare(typed.Reading, typ.Tachometer)
 				run.Checks = append(run.Checks, one)
 			}
 			v.RunUps = append(v.RunUps, run)
@@ -198,8 +195,8 @@ func (s *Server) judgeRecording(ctx context.Context, m exchange.RecorderMap, typ
 		return recorder.File{}, nil, err
 	}
 	select {
-	case s.comparisons.making <- struct{}{}:
-		defer func() { <-s.comparisons.making }()
+	case s.reading <- struct{}{}:
+		defer func() { <-s.reading }()
 	case <-ctx.Done():
 		return recorder.File{}, nil, ctx.Err()
 	}
@@ -278,24 +275,15 @@ func (f flownLesson) item(name string, engine int) string {
 	return ""
 }
 
-// typedReading is a reading of a lesson; nil where nothing was typed.
-type typedReading lesson.Reading
-
-func (t *typedReading) values() map[string]any {
-	if t == nil {
-		return nil
-	}
-	return t.Reading
-}
-
-// last is the lesson's last reading of a check that was typed.
-func (f flownLesson) last(name string, engine int) *typedReading {
+// last is the lesson's last reading of a check that was typed; an empty one where none
+// was.
+func (f flownLesson) last(name string, engine int) lesson.Reading {
 	for _, r := range slices.Backward(f.state.Readings) {
 		if r.Check == name && r.Engine == engine && r.Source == "" {
-			return (*typedReading)(&r)
+			return r
 		}
 	}
-	return nil
+	return lesson.Reading{}
 }
 
 // took reports whether the lesson has what was measured.

@@ -203,12 +203,8 @@ func present(tx *store.Tx) (teach []school.Named, learn []store.Student, err err
 	if err != nil {
 		return nil, nil, err
 	}
-	left := map[string]bool{}
-	for _, m := range members {
-		left[m.ID] = !m.Active
-	}
 	learn, err = tx.Students()
-	return teachers(members), slices.DeleteFunc(learn, func(st store.Student) bool { return left[st.ID] }), err
+	return teachers(members), slices.DeleteFunc(learn, func(st store.Student) bool { return !st.Active }), err
 }
 
 // waiting are the names of students without a lesson for two weeks and without

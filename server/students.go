@@ -51,13 +51,12 @@ func checksFlown(tx *store.Tx, c judgedCase) ([]CheckFlown, error) {
 	names, err := tx.Names()
 	for _, check := range slices.Backward(c.StageChecks) {
 		for _, stage := range c.Policy.Stages {
-			on, wrong := time.Parse(time.DateOnly, check.Date)
-			if stage.ID != check.Stage || check.Date > c.AsOf || wrong != nil {
+			if stage.ID != check.Stage || check.Date > c.AsOf {
 				continue
 			}
 			flown := CheckFlown{Lesson: check.Lesson, On: check.Date, Title: stage.Title, Instructor: names[check.Instructor], Passed: check.Passed}
 			if check.Passed {
-				flown.Until = on.AddDate(0, 0, stage.Days).Format(time.DateOnly)
+				flown.Until = stage.Until(check.Date)
 			}
 			out = append(out, flown)
 		}
@@ -249,7 +248,7 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 		return v, err
 	}
 	_, others := courseOf(v.Student, courses)
-	own := c.Policy.Course(c.Case, school.Asked(c.Policy.Standards, c.Packs)[v.Student.Class], c.Lessons)
+	own := c.Policy.Course(c.Case, standard.Elements(c.Packs, v.Student.Class), c.Lessons)
 	forecast := own.Forecast(v.Readiness.Required, others, v.AsOf)
 	v.Forecast, v.Stuck = ForecastView{forecast, forecast.Words(v.AsOf)}, own.Stuck(v.Readiness.Required, others)
 	if v.Checks, err = checksFlown(tx, c); err != nil {

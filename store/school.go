@@ -118,50 +118,51 @@ func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time
 	if err := d.Check(tx.Day(now)); err != nil {
 		return err
 	}
-	h, err := tx.bump()
+	h, f, err := tx.worksOn(lesson, event, now)
 	if err != nil {
 		return err
 	}
-	findings, err := tx.Findings(tx.Day(now))
-	if err != nil {
-		return err
-	}
-	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
-	switch {
-	case i < 0:
-		return ErrNotFound
-	case !findings[i].Deferrable:
+	if !f.Deferrable {
 		return &BatchError{"finding", "was not deferred by a decision, or stands open no longer"}
 	}
 	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",
 		tx.School, lesson, event, d.Until, d.Words, by, now).Error; err != nil {
 		return fmt.Errorf("keeping the limit of a deferral: %w", err)
 	}
-	return tx.changed(h.Seq, "aircraft", findings[i].Registration)
+	return tx.changed(h.Seq, "aircraft", f.Registration)
+}
+
+// worksOn enters a write on a finding.
+func (tx *Tx) worksOn(lesson, event string, now time.Time) (head, Finding, error) {
+	h, err := tx.bump()
+	if err != nil {
+		return h, Finding{}, err
+	}
+	findings, err := tx.Findings(tx.Day(now))
+	if err != nil {
+		return h, Finding{}, err
+	}
+	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
+	if i < 0 {
+		return h, Finding{}, ErrNotFound
+	}
+	return h, findings[i], nil
 }
 
 // Return takes an aircraft back from the ground: the finding that keeps it there
 // is closed by somebody's words and what was tested again.
 func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) error {
-	h, err := tx.bump()
+	h, f, err := tx.worksOn(lesson, event, now)
 	if err != nil {
 		return err
 	}
-	findings, err := tx.Findings(tx.Day(now))
-	if err != nil {
-		return err
-	}
-	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
-	switch {
-	case i < 0:
-		return ErrNotFound
-	case !findings[i].Condition.Open():
+	if !f.Condition.Open() {
 		return fmt.Errorf("%w: the finding is closed already", ErrConflict)
 	}
 	if err := tx.db.Create(&returned{tx.School, lesson, event, words, retest, by, now}).Error; err != nil {
 		return fmt.Errorf("returning the aircraft: %w", err)
 	}
-	return tx.changed(h.Seq, "aircraft", findings[i].Registration)
+	return tx.changed(h.Seq, "aircraft", f.Registration)
 }
 
 // KeepPicture keeps a picture of a lesson's finding. The same one again is the

@@ -50,6 +50,14 @@ type Expected struct {
 	High float64 `json:"high"`
 }
 
+// Times is so many times it, such as the hours of so many lessons.
+func (e Expected) Times(by float64) Expected { return Expected{e.Low * by, e.Mean * by, e.High * by} }
+
+// Plus is the sum of two, taken as if both ends came together: no narrower than it is.
+func (e Expected) Plus(o Expected) Expected {
+	return Expected{e.Low + o.Low, e.Mean + o.Mean, e.High + o.High}
+}
+
 // Month is what a calendar month brings.
 type Month struct {
 	Month string `json:"month" doc:"such as 2026-12"`

@@ -128,6 +128,9 @@ type Stage struct {
 	Days  int      `json:"days"`
 }
 
+// Until is the last day on which a check passed on a day counts.
+func (s Stage) Until(day string) string { return addDays(day, s.Days) }
+
 // LessonPlan is a kind of lesson: some phases of the list, or oral questions.
 type LessonPlan struct {
 	ID     string   `json:"id"`

@@ -301,7 +301,7 @@ func (p Policy) stageBlock(c Case, stage Stage) string {
 		return fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.", stage.Title)
 	case !latest.Passed:
 		return fmt.Sprintf("Stage check on %s not passed: %s.", latest.Date, stage.Title)
-	case addDays(latest.Date, stage.Days) < c.AsOf:
+	case stage.Until(latest.Date) < c.AsOf:
 		return fmt.Sprintf("Stage check on %s is older than %d days: %s.", latest.Date, stage.Days, stage.Title)
 	}
 	return ""

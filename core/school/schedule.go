@@ -351,10 +351,10 @@ func (a Around) Fits(b Booking, people []Named) []Named {
 	return out
 }
 
-// HoursADay are those in which an aircraft is planned, and HoursAWeek what somebody
+// HoursADay are those in which lessons are proposed, and HoursAWeek what somebody
 // works who has not noted when.
 const (
-	HoursADay  = 10.0
+	HoursADay  = float64((proposedTo - proposedFrom) / time.Hour)
 	HoursAWeek = 40.0
 )
 

@@ -40,14 +40,8 @@ func Asked(named []string, packs []standard.Pack) map[string][]string {
 	out := map[string][]string{}
 	for _, p := range packs {
 		for _, class := range p.Classes {
-			if _, done := out[class]; done {
-				continue
-			}
-			out[class] = []string{}
-			for _, held := range HeldTo(named, packs, class) {
-				for _, e := range held.For(class) {
-					out[class] = append(out[class], e.ID)
-				}
+			if _, done := out[class]; !done {
+				out[class] = standard.Elements(HeldTo(named, packs, class), class)
 			}
 		}
 	}

@@ -93,6 +93,17 @@ func (p Pack) For(class string) []Element {
 	return out
 }
 
+// Elements are the ids of those that students of a class are held to by packs.
+func Elements(packs []Pack, class string) []string {
+	out := []string{}
+	for _, p := range packs {
+		for _, e := range p.For(class) {
+			out = append(out, e.ID)
+		}
+	}
+	return out
+}
+
 // Faults lists every mistake in the pack.
 func (p Pack) Faults() []aircraft.Fault {
 	var faults []aircraft.Fault

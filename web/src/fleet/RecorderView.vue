@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, sendText, take, type Schemas } from '@/api/client'
 import RunUpTrace from '@/fleet/RunUpTrace.vue'
 import { uuidv7 } from '@/lesson/outbox'
 import FilePick from '@/shared/FilePick.vue'
@@ -39,14 +39,8 @@ function show(body: object, name: string, text: string) {
 }
 const again = (asked: { map?: Map; lesson?: string }) =>
   tried(async () => {
-    const answer = await fetch(address(asked), {
-      method: 'POST',
-      body: file.value.text,
-      headers: { 'Content-Type': 'text/plain' },
-    })
-    const body = (await answer.json()) as { detail?: string }
-    if (!answer.ok) throw new Error(body.detail ?? 'The file could not be read.')
-    show(body, file.value.name, file.value.text)
+    const { name, text } = file.value
+    show(await sendText(address(asked), 'POST', text), name, text)
   })
 /** What of a map is asked for, column by column. */
 const wanted = computed(() => [

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
-import RateCell from '@/school/RateCell.vue'
+import TaughtRow from '@/school/TaughtRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
@@ -12,7 +12,6 @@ import { dayWords, decisionWords, markWords } from '@/shared/words'
 const { problem, tried } = useTrying()
 const view = shallowRef<Schemas['TaughtView'] | null>(null)
 const type = ref('')
-const open = ref('')
 const most = ref(15)
 onMounted(() => tried(async () => (view.value = await take(api.GET('/api/v1/taught')))))
 const chains = computed(() => (view.value?.chains ?? []).filter((c) => !type.value || c.type === type.value))
@@ -24,8 +23,6 @@ const fewReadings = computed(() =>
 )
 const decided = (r: Schemas['TaughtReading']) =>
   r.decided.map((d) => `${d.n} ${d.decision ? decisionWords[d.decision] : 'nothing decided'}`).join(', ')
-const readingKey = (r: Schemas['TaughtReading']) => `${r.type} reading ${r.check}`
-const key = (i: Schemas['TaughtItem']) => `${i.type} ${i.item}`
 const found = computed(() => (view.value?.items ?? []).filter((i) => !type.value || i.type === type.value))
 const prompts = ref(false)
 const enough = computed(() => {
@@ -38,17 +35,18 @@ const groupings = [
   { id: 'base', words: 'By base' },
 ] as const
 const groups = (by: string) => (view.value?.groups ?? []).filter((g) => g.by === by && !g.few)
-const groupKey = (g: Schemas['TaughtGroup']) => `${g.by} ${g.item}`
 const questions = computed(() => (view.value?.questions ?? []).filter((q) => !q.few && q.missed.n > 0))
 const fewQuestions = computed(() => (view.value?.questions ?? []).filter((q) => q.few).length)
 const few = computed(() => found.value.filter((i) => i.few))
 const typeName = (id: string) => view.value?.types.find((t) => t.id === id)?.name ?? id
 const percent = (v: number) => `${Math.round(100 * v)} %`
 /** The two rates of items, and how each is drawn. */
-const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
-  { ...i.wrong, drawn: 'miss', words: 'wrong, left out or unsafe' },
-  { ...i.prompted, drawn: 'word', words: 'after a word or a hand' },
+const rates = (i: Pick<Schemas['TaughtItem'], 'wrong' | 'prompted'>) => [
+  { rate: i.wrong, drawn: 'miss', words: 'wrong, left out or unsafe' },
+  { rate: i.prompted, drawn: 'word', words: 'after a word or a hand' },
 ]
+const slips = (all: Schemas['StoreSlip'][]) =>
+  all.map((s) => ({ id: s.lesson, words: `${dayWords(s.on)}, ${s.student}: ${markWords[s.mark] ?? s.mark}` }))
 </script>
 
 <template>
@@ -79,35 +77,21 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
         </span>
       </nav>
       <p v-if="!found.length" class="soft">No signed lesson has an item that was observed.</p>
-      <div v-if="enough.length" class="row head soft small">
+      <div v-if="enough.length" class="head soft small">
         <span>item</span><span>wrong, left out or unsafe</span><span>after a word or a hand</span
         ><span>since {{ dayWords(view.recent) }}</span>
       </div>
-      <template v-for="i in enough.slice(0, most)" :key="key(i)">
-        <button
-          class="row"
-          :data-taught="i.item"
-          :aria-expanded="open === key(i)"
-          @click="open = open === key(i) ? '' : key(i)"
-        >
-          <span
-            ><b>{{ i.challenge }}</b>
-            <small class="soft">{{
-              [i.phase, type ? '' : typeName(i.type)].filter(Boolean).join(', ')
-            }}</small></span
-          >
-          <RateCell v-for="r in rates(i)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
-          <span :class="['small', i.change === 'worse' ? 'out' : 'within']">{{
-            i.change ? `${i.change === 'worse' ? '■' : '●'} ${i.change}` : ''
-          }}</span>
-        </button>
-        <p v-if="open === key(i)" class="slips" data-part="slips">
-          <template v-if="!i.slips.length">It went right each time.</template>
-          <router-link v-for="s in i.slips" :key="s.lesson" :to="`/lessons/${s.lesson}/debrief`"
-            >{{ dayWords(s.on) }}, {{ s.student }}: {{ markWords[s.mark] ?? s.mark }}</router-link
-          >
-        </p>
-      </template>
+      <TaughtRow
+        v-for="i in enough.slice(0, most)"
+        :key="`${i.type} ${i.item}`"
+        :data-taught="i.item"
+        :words="i.challenge"
+        :below="[i.phase, type ? '' : typeName(i.type)].filter(Boolean).join(', ')"
+        :rates="rates(i)"
+        :change="i.change"
+        part="slips"
+        :lessons="slips(i.slips)"
+      />
       <button v-if="enough.length > most" data-action="more" @click="most += 50">
         {{ enough.length - most }} more, which go better
       </button>
@@ -125,45 +109,29 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
       <template v-if="!type">
         <template v-for="by in groupings" :key="by.id">
           <h3 v-if="groups(by.id).length > 1" class="ruled">{{ by.words }}</h3>
-          <template v-for="g in groups(by.id).length > 1 ? groups(by.id) : []" :key="groupKey(g)">
-            <button
-              class="row"
-              :data-group="groupKey(g)"
-              :aria-expanded="open === groupKey(g)"
-              @click="open = open === groupKey(g) ? '' : groupKey(g)"
-            >
-              <b>{{ g.item }}</b>
-              <RateCell v-for="r in rates(g)" :key="r.drawn" :rate="r" :drawn="r.drawn" :title="r.words" />
-              <span :class="['small', g.change === 'worse' ? 'out' : 'within']">{{
-                g.change ? `${g.change === 'worse' ? '■' : '●'} ${g.change}` : ''
-              }}</span>
-            </button>
-            <p v-if="open === groupKey(g)" class="slips" data-part="slips">
-              <router-link v-for="s in g.slips" :key="s.lesson + s.item" :to="`/lessons/${s.lesson}/debrief`"
-                >{{ dayWords(s.on) }}, {{ s.student }}: {{ markWords[s.mark] ?? s.mark }}</router-link
-              >
-            </p>
-          </template>
+          <TaughtRow
+            v-for="g in groups(by.id).length > 1 ? groups(by.id) : []"
+            :key="g.item"
+            :data-group="`${g.by} ${g.item}`"
+            :words="g.item"
+            :rates="rates(g)"
+            :change="g.change"
+            part="slips"
+            :lessons="slips(g.slips)"
+          />
         </template>
         <template v-if="view.questions.length">
           <h3 class="ruled">Which oral questions are missed</h3>
           <p v-if="!questions.length" class="soft">None that was asked often enough.</p>
-          <template v-for="q in questions.slice(0, 12)" :key="q.question">
-            <button
-              class="row readings"
-              :data-question="q.question"
-              :aria-expanded="open === q.question"
-              @click="open = open === q.question ? '' : q.question"
-            >
-              <b>{{ q.question }}</b>
-              <RateCell :rate="q.missed" drawn="miss" title="known only after a word, or not" />
-            </button>
-            <p v-if="open === q.question" class="slips" data-part="missed">
-              <router-link v-for="m in q.lessons" :key="m.lesson" :to="`/lessons/${m.lesson}/debrief`"
-                >{{ dayWords(m.on) }}, {{ m.student }}</router-link
-              >
-            </p>
-          </template>
+          <TaughtRow
+            v-for="q in questions.slice(0, 12)"
+            :key="q.question"
+            :data-question="q.question"
+            :words="q.question"
+            :rates="[{ rate: q.missed, drawn: 'miss', words: 'known only after a word, or not' }]"
+            part="missed"
+            :lessons="q.lessons.map((m) => ({ id: m.lesson, words: `${dayWords(m.on)}, ${m.student}` }))"
+          />
           <p v-if="fewQuestions" class="soft small">
             {{ fewQuestions }} {{ fewQuestions === 1 ? 'question was' : 'questions were' }} asked too seldom
             to tell.
@@ -189,26 +157,22 @@ const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
         </div>
         <h3 class="ruled">How often checks are out of limits</h3>
         <p v-if="!readings.length" class="soft">No check that was tried often enough was out of limits.</p>
-        <template v-for="r in readings" :key="readingKey(r)">
-          <button
-            class="row readings"
-            :data-reading="r.check"
-            :aria-expanded="open === readingKey(r)"
-            @click="open = open === readingKey(r) ? '' : readingKey(r)"
-          >
-            <span
-              ><b>{{ r.title }}</b
-              ><small v-if="!type" class="soft">{{ typeName(r.type) }}</small></span
-            >
-            <RateCell :rate="r.out" drawn="miss" title="out of limits at the first try" />
-            <span class="small">{{ decided(r) }}</span>
-          </button>
-          <p v-if="open === readingKey(r)" class="slips" data-part="out-readings">
-            <router-link v-for="o in r.lessons" :key="o.lesson" :to="`/lessons/${o.lesson}/debrief`"
-              >{{ dayWords(o.on) }}, {{ o.registration }}: {{ o.words }}</router-link
-            >
-          </p>
-        </template>
+        <TaughtRow
+          v-for="r in readings"
+          :key="`${r.type} ${r.check}`"
+          :data-reading="r.check"
+          :words="r.title"
+          :below="type ? '' : typeName(r.type)"
+          :rates="[{ rate: r.out, drawn: 'miss', words: 'out of limits at the first try' }]"
+          :end="decided(r)"
+          part="out-readings"
+          :lessons="
+            r.lessons.map((o) => ({
+              id: o.lesson,
+              words: `${dayWords(o.on)}, ${o.registration}: ${o.words}`,
+            }))
+          "
+        />
         <p v-if="fewReadings.length" class="soft small">
           Tried too seldom to tell:
           {{
@@ -243,28 +207,6 @@ main {
   margin-left: auto;
 }
 
-.row {
-  display: grid;
-  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr) 110px;
-  gap: 16px;
-  align-items: center;
-  width: 100%;
-  min-height: 46px;
-  padding: 2px 0;
-  text-align: left;
-  border: 0;
-  border-bottom: 1px solid var(--fine);
-  line-height: 1.2;
-}
-
-.row[aria-expanded='true'] {
-  background: var(--live);
-}
-
-.readings {
-  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr);
-}
-
 .chain {
   display: grid;
   grid-template-columns: minmax(0, 1.3fr) minmax(0, 2fr);
@@ -273,19 +215,18 @@ main {
   border-bottom: 1px solid var(--fine);
 }
 
+/* The columns of the rows below. */
 .head {
+  display: grid;
+  grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) minmax(0, 1fr) 110px;
+  gap: 16px;
+  align-items: center;
   min-height: 30px;
+  border-bottom: 1px solid var(--fine);
 }
 
 small {
   display: block;
-}
-
-.slips {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 20px;
-  padding: 8px 0 10px 16px;
 }
 
 h3 {
@@ -293,7 +234,6 @@ h3 {
 }
 
 @media (max-width: 800px) {
-  .row,
   .chain {
     grid-template-columns: minmax(0, 1fr);
     gap: 4px;

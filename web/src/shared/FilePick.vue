@@ -5,6 +5,8 @@ import 'element-plus/es/components/upload/style/css'
 import { ElProgress, ElUpload, type UploadFile } from 'element-plus'
 import { onScopeDispose, ref } from 'vue'
 
+import { Refused, sendText } from '@/api/client'
+
 /** A file, chosen or dropped, sent as text; its answer as the server gave it. */
 const props = defineProps<{
   name: string
@@ -31,17 +33,10 @@ async function send(file: UploadFile) {
   emit('begin')
   try {
     const text = await file.raw!.text()
-    const answer = await fetch(props.to(file.name), {
-      method: props.method,
-      body: text,
-      headers: { 'Content-Type': 'text/plain' },
-      signal: own.signal,
-    })
-    const body = (await answer.json()) as { detail?: string }
-    if (answer.ok) emit('answer', body, file.name, text)
-    else emit('refused', body.detail ?? 'The file could not be read.')
-  } catch {
-    if (!own.signal.aborted)
+    emit('answer', await sendText(props.to(file.name), props.method, text, own.signal), file.name, text)
+  } catch (e) {
+    if (e instanceof Refused) emit('refused', e.message)
+    else if (!own.signal.aborted)
       emit('refused', 'The school cannot be reached. The file is still yours; try again.')
   } finally {
     if (gate === own) reading.value = ''

@@ -9,17 +9,17 @@ import type { Schemas } from '@/api/client'
  */
 const props = defineProps<{ history: Schemas['ProgressSeen'][]; from: string; to: string }>()
 const apart = 8
+const shown = computed(() => props.history.slice(-18))
 const at = computed(() => {
-  const shown = props.history.slice(-18)
-  const begin = Date.parse(shown.length < props.history.length ? shown[0]!.date : props.from)
+  const begin = Date.parse(shown.value.length < props.history.length ? shown.value[0]!.date : props.from)
   const long = Math.max(1, Date.parse(props.to) - begin)
-  const x = shown.map((h) => 6 + (138 * Math.max(0, Date.parse(h.date) - begin)) / long)
+  const x = shown.value.map((h) => 6 + (138 * Math.max(0, Date.parse(h.date) - begin)) / long)
   x.forEach((_, i) => i && (x[i] = Math.max(x[i]!, x[i - 1]! + apart)))
   for (let i = x.length - 1; i >= 0; i--) x[i] = Math.min(x[i]!, 144 - apart * (x.length - 1 - i))
   return x
 })
 const ticks = computed(() =>
-  props.history.slice(-18).map((h, i) => ({
+  shown.value.map((h, i) => ({
     x: at.value[i]!,
     top: 30 - 5 - h.level * 4,
     tone: h.level >= 3 ? 'within' : h.level === 2 ? 'attend' : 'out',
