@@ -33,6 +33,8 @@ func TestTheChiefFindsWhoIsStuck(t *testing.T) {
 	p.see("1 stuck")
 	p.click("[data-sort=stuck]")
 	p.until("document.querySelector('[data-student]').dataset.student === '" + demo.Lindqvist.ID + "'")
+	eval[bool](p, "document.querySelector(\"[data-student='"+demo.Lindqvist.ID+"'] [data-cell='3']\").dispatchEvent(new PointerEvent('pointerdown', {bubbles: true}))")
+	p.within("[data-part=told]", "Kofi Lindqvist")
 	p.click("[data-student='" + demo.Lindqvist.ID + "']")
 	p.within("[data-part=readiness]", "stand in the way")
 	p.within("[data-part=forecast]", "it takes 8")

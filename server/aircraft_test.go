@@ -81,6 +81,15 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 			assert.Equal(t, string(good), body)
 		}
 	}
+	shown := got[struct {
+		Findings []struct {
+			Lesson   string
+			Pictures []string
+		}
+	}](t, as(t, tunde.url, demo.Achterberg), "GET", "/api/v1/aircraft/QZ-AAA/trends", "").Findings
+	require.NotEmpty(t, shown)
+	assert.Equal(t, lesson, shown[0].Lesson)
+	assert.Equal(t, []string{hash(good)}, shown[0].Pictures, "maintenance sees it on the aircraft's page")
 }
 
 // TestAPinIsCountedAndBounded: what somebody would try first is no PIN; it signs,

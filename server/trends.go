@@ -18,12 +18,28 @@ import (
 type AircraftTrends struct {
 	store.Aircraft
 	TypeName string           `json:"typeName"`
-	Findings []store.Finding  `json:"findings" doc:"the newest first, closed ones among them"`
+	Findings []FindingView    `json:"findings" doc:"the newest first, closed ones among them"`
 	Series   []compare.Series `json:"series" doc:"those to look at first"`
 	// Alike are the other aircraft of the type, with their newest numbers by the id
 	// of the series.
 	Alike   []Alike `json:"alike"`
 	Caution string  `json:"caution"`
+}
+
+// FindingView is a finding with what stands behind it.
+type FindingView struct {
+	store.Finding
+	// Tries are those of its check in the lesson, and Pictures the SHA-256 of each that
+	// the school has; both only of a finding that stands open.
+	Tries    []Try    `json:"tries"`
+	Pictures []string `json:"pictures"`
+}
+
+// Try is a try of a measured check.
+type Try struct {
+	compare.Tried
+	Attempt  int  `json:"attempt"`
+	Recorded bool `json:"recorded" doc:"whether the engine recorder measured it"`
 }
 
 // Alike is another aircraft of the same type.
@@ -74,7 +90,7 @@ func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (
 }
 
 func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body AircraftTrends }, error) {
-	out := &struct{ Body AircraftTrends }{AircraftTrends{Findings: []store.Finding{}, Alike: []Alike{}, Caution: trendCaution}}
+	out := &struct{ Body AircraftTrends }{AircraftTrends{Findings: []FindingView{}, Alike: []Alike{}, Caution: trendCaution}}
 	v := &out.Body
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Aircraft, err = tx.OneAircraft(in.Registration, s.today(w)); err != nil {
@@ -93,14 +109,8 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		if v.Series, err = s.seriesOf(tx, v.Registration, stamps, of); err != nil {
 			return err
 		}
-		findings, err := tx.Findings(s.today(w))
-		if err != nil {
+		if v.Findings, err = s.findingsOf(tx, w, v.Registration, of); err != nil {
 			return err
-		}
-		for _, f := range findings {
-			if f.Registration == v.Registration {
-				v.Findings = append(v.Findings, f)
-			}
 		}
 		fleet, err := tx.Aircraft(s.today(w))
 		if err != nil {
@@ -122,6 +132,39 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		}
 		return nil
 	})
+}
+
+// findingsOf are the findings about an aircraft, the open ones with what stands behind
+// them.
+func (s *Server) findingsOf(tx *store.Tx, w who, registration string, typ aircraft.Type) ([]FindingView, error) {
+	findings, err := tx.Findings(s.today(w))
+	out, open := []FindingView{}, []string{}
+	for _, f := range findings {
+		if f.Registration == registration {
+			out = append(out, FindingView{f, []Try{}, []string{}})
+			if f.Condition.Open() {
+				open = append(open, f.Event)
+			}
+		}
+	}
+	if err != nil || len(open) == 0 {
+		return out, err
+	}
+	tries, err := tx.TriesBehind(open)
+	if err != nil {
+		return nil, err
+	}
+	pictures, err := tx.PicturesOf(open)
+	for i := range out {
+		f := &out[i]
+		for _, t := range tries[f.Event] {
+			one := Try{compare.TriedOf(t.Check, typ), t.Attempt, t.Recorded}
+			one.Words = w.units().Say(one.Words)
+			f.Tries = append(f.Tries, one)
+		}
+		f.Pictures = append(f.Pictures, pictures[f.Event]...)
+	}
+	return out, err
 }
 
 // typesNow are the types that serve today.

@@ -18,8 +18,14 @@ func TestTrendsOfTheFleet(t *testing.T) {
 	require.Len(t, notices, 1)
 	assert.Equal(t, "QZ-AAB Magneto check, right drop attend", notices[0].Registration+" "+notices[0].Label+" "+notices[0].State)
 	type view struct {
-		Findings []struct{ Registration string }
-		Series   []struct {
+		Findings []struct {
+			Registration, Condition string
+			Tries                   []struct {
+				Attempt      int
+				State, Words string
+			}
+		}
+		Series []struct {
 			ID, Toward, State string
 			High              float64
 			Points            []struct{ Hours, Value float64 }
@@ -53,6 +59,15 @@ func TestTrendsOfTheFleet(t *testing.T) {
 	assert.NotNil(t, first.Trend.HoursToLimit)
 	for _, f := range v.Findings {
 		assert.Equal(t, "QZ-AAB", f.Registration)
+		if f.Condition == "closed" {
+			assert.Empty(t, f.Tries)
+			continue
+		}
+		require.Len(t, f.Tries, 2, "the first, and the one after clearing")
+		assert.Equal(t, "out", f.Tries[0].State)
+		assert.Contains(t, f.Tries[0].Words, "right drop 138 rpm (20 to 130 rpm): out of limits. ")
+		assert.Equal(t, 2, f.Tries[1].Attempt)
+		assert.Contains(t, f.Tries[1].Words, "right drop 124 rpm (20 to 130 rpm): within")
 	}
 	assert.Len(t, v.Alike, 2, "the other Alders")
 	assert.Less(t, v.Alike[0].Newest[first.ID], 110.0)

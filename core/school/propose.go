@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"time"
 )
 
@@ -37,6 +38,8 @@ type Proposal struct {
 	Registration string    `json:"registration"`
 	// Own says that it is with the student's own instructor.
 	Own bool `json:"own"`
+	// slots are its people and its aircraft on each day that it is on.
+	slots []string
 }
 
 func (p Proposal) booking() Booking {
@@ -81,16 +84,18 @@ func (a Around) Propose(from time.Time, days int, wishes []Wish) []Proposal {
 			ways[i] = a.ways(from, days, w, i)
 		}
 	}
-	placed := make([]*Proposal, len(wishes))
+	p := placing{ways: ways, placed: make([]*Proposal, len(wishes)), on: map[string][]int{}, alone: map[int]bool{}}
 	for i := range wishes {
-		if placed[i] = free(ways[i], placed, -1); placed[i] == nil {
-			exchange(i, ways, placed)
+		if way := p.free(i); way != nil {
+			p.put(i, way)
+		} else {
+			p.exchange(i)
 		}
 	}
 	out := []Proposal{}
-	for _, p := range placed {
-		if p != nil {
-			out = append(out, *p)
+	for _, way := range p.placed {
+		if way != nil {
+			out = append(out, *way)
 		}
 	}
 	return out
@@ -116,6 +121,7 @@ func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
 					registration := w.Aircraft[(k+turn)%len(w.Aircraft)]
 					p := Proposal{Wish: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID, Instructor: teacher.Name, Registration: registration, Own: teacher.ID == w.OwnID}
 					if len(a.Obstacles(p.booking())) == 0 {
+						p.slots = p.taken()
 						out = append(out, p)
 					}
 				}
@@ -134,43 +140,90 @@ func (a Around) ways(from time.Time, days int, w Wish, turn int) []Proposal {
 	return out
 }
 
-func (p Proposal) meets(o Proposal) bool {
-	return (p.InstructorID == o.InstructorID || p.Registration == o.Registration || p.StudentID == o.StudentID) && p.booking().during(o.StartsAt, o.EndsAt)
+// meets reports whether two proposals that share somebody or something are at once.
+func (p *Proposal) meets(o *Proposal) bool {
+	return p.StartsAt.Before(o.EndsAt) && o.StartsAt.Before(p.EndsAt)
 }
 
-// free is the first of the ways that meets none of what is placed, but the one
-// left out.
-func free(ways []Proposal, placed []*Proposal, but int) *Proposal {
-	i := slices.IndexFunc(ways, func(p Proposal) bool { return len(met(p, placed, but)) == 0 })
-	if i < 0 {
-		return nil
+// placing is which wishes are placed, each by its number.
+type placing struct {
+	ways   [][]Proposal
+	placed []*Proposal
+	on     map[string][]int // what is placed with a person or aircraft on a day
+	alone  map[int]bool     // placed ones that have no other place as things stand
+}
+
+// taken are the slots of a proposal.
+func (p *Proposal) taken() (out []string) {
+	const day = 24 * 60 * 60
+	for d := p.StartsAt.Unix() / day; d*day < p.EndsAt.Unix(); d++ {
+		on := strconv.FormatInt(d, 36)
+		out = append(out, "i"+p.InstructorID+on, "a"+p.Registration+on, "s"+p.StudentID+on)
 	}
-	return &ways[i]
+	return out
 }
 
-// met are the numbers of what is placed that a proposal meets.
-func met(p Proposal, placed []*Proposal, but int) (out []int) {
-	for i, o := range placed {
-		if o != nil && i != but && p.meets(*o) {
-			out = append(out, i)
+// put places a wish; nil takes it away.
+func (p *placing) put(i int, way *Proposal) {
+	if was := p.placed[i]; was != nil {
+		for _, s := range was.slots {
+			p.on[s] = slices.DeleteFunc(p.on[s], func(o int) bool { return o == i })
+		}
+	}
+	if p.placed[i] = way; way != nil {
+		for _, s := range way.slots {
+			p.on[s] = append(p.on[s], i)
+		}
+	}
+}
+
+// met are those that stand where a wish would be placed.
+func (p *placing) met(way *Proposal) (out []int) {
+	for _, s := range way.slots {
+		for _, i := range p.on[s] {
+			if !slices.Contains(out, i) && way.meets(p.placed[i]) {
+				out = append(out, i)
+			}
 		}
 	}
 	return out
 }
 
+// free is the first of a wish's ways that meets nothing; nil where there is none.
+func (p *placing) free(i int) *Proposal {
+	return p.freeBut(i, nil)
+}
+
+// freeBut is the same, but for one of the ways.
+func (p *placing) freeBut(i int, but *Proposal) *Proposal {
+	for w := range p.ways[i] {
+		if way := &p.ways[i][w]; way != but && len(p.met(way)) == 0 {
+			return way
+		}
+	}
+	return nil
+}
+
 // exchange places a wish where a single other stands that finds another place.
-func exchange(i int, ways [][]Proposal, placed []*Proposal) {
-	for w := range ways[i] {
-		in := met(ways[i][w], placed, -1)
-		if len(in) != 1 {
+func (p *placing) exchange(i int) {
+	for w := range p.ways[i] {
+		in := p.met(&p.ways[i][w])
+		if len(in) != 1 || p.alone[in[0]] {
 			continue
 		}
-		was := placed[in[0]]
-		placed[i] = &ways[i][w]
-		if placed[in[0]] = free(ways[in[0]], placed, in[0]); placed[in[0]] != nil {
-			return
+		other := in[0]
+		was := p.placed[other]
+		p.put(other, nil)
+		if p.alone[other] = p.freeBut(other, was) == nil; !p.alone[other] {
+			p.put(i, &p.ways[i][w])
+			if way := p.free(other); way != nil {
+				p.put(other, way)
+				clear(p.alone)
+				return
+			}
+			p.put(i, nil)
 		}
-		placed[i], placed[in[0]] = nil, was
+		p.put(other, was)
 	}
 }
 

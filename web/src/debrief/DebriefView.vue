@@ -14,7 +14,7 @@ import StudentAnswer from '@/debrief/StudentAnswer.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
 import WordsLater from '@/debrief/WordsLater.vue'
 import TopBar from '@/shared/TopBar.vue'
-import FindingPicture from '@/lesson/FindingPicture.vue'
+import FindingBehind from '@/lesson/FindingBehind.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import { heed } from '@/shared/feed'
@@ -70,13 +70,21 @@ const fixes = computed(() =>
   state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : [],
 )
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
-/** A finding stands with every try of its item; the other readings stand alone. */
-const readingsAt = (item?: string) => state.value!.readings.filter((r) => item && r.item === item)
 const foundAt = (item?: string) => !!item && state.value!.findings.some((f) => f.item === item)
 const said = (r: Schemas['LessonReading']) =>
   r.verdict
     ? `${outcomeWords[r.verdict.outcome]!.toLowerCase()}. ${r.verdict.findings[0]?.message ?? ''}`
     : 'not judged'
+/** A finding stands with every try of its item; the other readings stand alone. */
+const triesAt = (item?: string) =>
+  state
+    .value!.readings.filter((r) => item && r.item === item)
+    .map((r) => ({
+      attempt: r.attempt,
+      recorded: r.source === 'recorder',
+      state: outcomeTone(r.verdict?.outcome ?? ''),
+      words: said(r),
+    }))
 const end = () => tried(() => lesson.touch({ name: 'end' }))
 
 async function say() {
@@ -299,17 +307,12 @@ const print = () => window.print()
                 >{{ f.decision ? decisionWords[f.decision.decision] : 'no decision'
                 }}{{ f.decision?.told ? `, told ${f.decision.told}` : '' }}</span
               >
-              <span
-                v-for="r in readingsAt(f.item)"
-                :key="r.event"
-                class="block small"
-                data-part="finding-reading"
-                >try {{ r.attempt }}:
-                <span :class="outcomeTone(r.verdict?.outcome ?? '')">{{ said(r) }}</span></span
-              >
-              <span v-if="f.pictures?.length" class="pictures"
-                ><FindingPicture v-for="h in f.pictures" :key="h" :lesson="id" :hash="h" :words="f.words"
-              /></span>
+              <FindingBehind
+                :lesson="id"
+                :words="f.words"
+                :tries="triesAt(f.item)"
+                :pictures="f.pictures ?? []"
+              />
             </p>
             <p
               v-for="r in state.readings.filter(
@@ -370,11 +373,6 @@ aside {
 
 .flag {
   padding: 8px 24px;
-}
-
-.pictures {
-  display: flex;
-  gap: 8px;
 }
 
 .fix {

@@ -4,6 +4,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import DeferDialog from '@/fleet/DeferDialog.vue'
 import DeferralLine from '@/fleet/DeferralLine.vue'
+import FindingBehind from '@/lesson/FindingBehind.vue'
 import SeriesChart from '@/fleet/SeriesChart.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -159,6 +160,7 @@ const print = () => window.print()
             }}<template v-if="f.told">, told {{ f.told }}</template
             ><template v-if="f.why">: {{ f.why }}</template>
           </span>
+          <FindingBehind :lesson="f.lesson" :words="f.words" :tries="f.tries" :pictures="f.pictures" />
           <DeferralLine :finding="f" />
           <button
             v-if="session.may('defer-finding') && f.deferrable"

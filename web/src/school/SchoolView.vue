@@ -77,6 +77,25 @@ const groups = computed(() =>
 const count = computed(() => groups.value.reduce((n, g) => n + g.rows.length, 0))
 const stuck = computed(() => groups.value.reduce((n, g) => n + g.rows.filter((s) => s.stuck).length, 0))
 const filtered = computed(() => only.value || whose.value || where.value)
+/** What the finger or the pointer is on, in words: of whom, and what its shape says. */
+const told = ref<{ who: string; standing?: string; words: string } | null>(null)
+function tell(e: PointerEvent, s: Row, g: { columns: { elements: string[] }[] }) {
+  const cell = (e.target as Element).closest<HTMLElement>('[data-cell]')
+  if (!cell) return
+  const nth = Number(cell.dataset.cell)
+  const who = s.student.name
+  if (cell.dataset.cell === 'way') told.value = { who, words: s.blocks.join(' ') }
+  else {
+    const standing = s.standings[nth] ?? 'not seen'
+    const element = g.columns.flatMap((c) => c.elements)[nth]
+    told.value = { who, standing, words: `${element}: ${standingWords[standing]}` }
+  }
+}
+/** A finger on a cell asks what it is; the student opens by the name. */
+function opens(e: MouseEvent) {
+  const touched = (e as PointerEvent).pointerType === 'touch'
+  if (touched && (e.target as Element).closest('[data-cell]')) e.preventDefault()
+}
 const sorts = [
   ['soon', 'soon ready'],
   ['blocked', 'most in the way'],
@@ -154,6 +173,9 @@ const sorts = [
           class="row"
           :style="{ gridTemplateColumns: g.template }"
           :data-student="s.student.id"
+          @pointerover="tell($event, s, g)"
+          @pointerdown="tell($event, s, g)"
+          @click.capture="opens"
         >
           <span
             >{{ s.student.name
@@ -166,15 +188,21 @@ const sorts = [
               :key="text"
               :standing="s.standings[c.from + i] ?? 'not seen'"
               :title="`${text}: ${standingWords[s.standings[c.from + i] ?? 'not seen']}`"
+              :data-cell="c.from + i"
               :size="14"
             />
           </span>
           <b v-if="s.ready" class="within way">ready</b>
-          <b v-else class="way" :title="s.blocks.join(' ')">{{ s.inTheWay }}</b>
+          <b v-else class="way" data-cell="way">{{ s.inTheWay }}</b>
           <span class="figure small last">{{ s.last ? dayWords(s.last) : 'none' }}</span>
         </router-link>
       </section>
     </main>
+    <p v-if="told" class="told" data-part="told">
+      <b>{{ told.who }}</b>
+      <StandingBar v-if="told.standing" :standing="told.standing" :size="14" />
+      {{ told.words }}
+    </p>
     <footer v-if="view">
       <span v-for="k in standings" :key="k.id" class="kind"
         ><StandingBar :standing="k.id" /> {{ k.words }}</span
@@ -267,6 +295,21 @@ small {
 .on {
   font-weight: 700;
   color: var(--ink) !important;
+}
+
+.told {
+  position: sticky;
+  bottom: 0;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
+  padding: 6px 24px;
+  background: var(--live);
+}
+
+.told b {
+  flex: none;
 }
 
 footer {

@@ -1,0 +1,187 @@
+package store
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"gorm.io/gorm/clause"
+
+	"jetprimer/core/compare"
+	"jetprimer/core/school"
+)
+
+// Finding is something abnormal about an aircraft, from a lesson.
+type Finding struct {
+	Event        string    `json:"event" gorm:"column:event_id"`
+	Lesson       string    `json:"lesson" gorm:"column:lesson_id"`
+	Registration string    `json:"registration"`
+	Item         string    `json:"item"`
+	Words        string    `json:"words"`
+	Decision     string    `json:"decision"`
+	Told         string    `json:"told"`
+	Why          string    `json:"why"`
+	At           time.Time `json:"-"`
+	On           string    `json:"on" gorm:"-"`
+	// ReturnedBy is who returned the aircraft, with Returned and Retest in words.
+	ReturnedBy string `json:"returnedBy,omitempty"`
+	Returned   string `json:"returned,omitempty"`
+	Retest     string `json:"retest,omitempty"`
+	// Until is the limit of a deferral and Rule what allows it; DaysLeft are left of it.
+	Until      Date             `json:"until,omitempty"`
+	Rule       string           `json:"rule,omitempty"`
+	DaysLeft   *int             `json:"daysLeft,omitempty" gorm:"-"`
+	Deferrable bool             `json:"deferrable" gorm:"-" doc:"whether a limit can be set: it was deferred by a decision"`
+	Condition  school.Condition `json:"condition" gorm:"-" enum:"undecided,carried-on,deferred,overdue,grounded,closed"`
+	// Grounds says that it keeps the aircraft on the ground.
+	Grounds bool `json:"grounds" gorm:"-"`
+}
+
+// maxFindings bounds what is shown of closed findings.
+const maxFindings = 500
+
+// Findings lists the newest findings with what each means for its aircraft on a day.
+func (tx *Tx) Findings(day string) ([]Finding, error) {
+	all, err := find[Finding](tx.db.Table("findings f").
+		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, d.until_on as until, coalesce(d.words, '') as rule").
+		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
+		Joins("left join accounts a on a.id = r.returned_by").
+		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
+			order by noted_at desc limit 1) d on true`).
+		Where("f.school_id = ?", tx.School).Order("f.at desc, f.event_id").Limit(maxFindings))
+	if err != nil {
+		return nil, fmt.Errorf("reading findings: %w", err)
+	}
+	for i := range all {
+		all[i].On, all[i].Condition = tx.Day(all[i].At), school.ConditionOf(all[i].Decision)
+		if all[i].Retest != "" {
+			all[i].Condition = school.Closed
+		}
+		all[i].Condition, all[i].DaysLeft = all[i].Condition.DeferredUntil(string(all[i].Until), day)
+		all[i].Grounds, all[i].Deferrable = all[i].Condition.Grounds(), all[i].Condition == school.Deferred || all[i].Condition == school.Overdue
+	}
+	return all, nil
+}
+
+// Tried is a try of a finding's check.
+type Tried struct {
+	Check    compare.LogEntry `gorm:"-"`
+	Attempt  int
+	Recorded bool
+}
+
+// mostTries bounds what stands behind the findings of one page.
+const mostTries = 400
+
+// TriesBehind are the tries of the checks behind findings, in their time: those of the
+// item, and those of the reading that a finding rests on; by the finding.
+func (tx *Tx) TriesBehind(findings []string) (map[string][]Tried, error) {
+	type row struct {
+		Tried
+		Finding          string
+		CheckName, Item  string
+		Engine           int
+		Reading, Verdict []byte
+	}
+	kept, err := rows[row](tx, `select f.event_id as finding, r.check_name, r.item, r.engine, r.attempt, r.recorded, r.reading, r.verdict
+		from findings f join lesson_events e on e.school_id = f.school_id and e.lesson_id = f.lesson_id and e.id = f.event_id
+		join readings r on r.school_id = f.school_id and r.lesson_id = f.lesson_id
+			and (f.item <> '' and r.item = f.item or r.event_id::text = e.payload->>'reading')
+		where f.school_id = @school and f.event_id in @findings order by r.at, r.attempt, r.event_id limit @most`,
+		map[string]any{"school": tx.School, "findings": findings, "most": mostTries})
+	if err != nil {
+		return nil, fmt.Errorf("reading what stands behind findings: %w", err)
+	}
+	out := map[string][]Tried{}
+	for _, k := range kept {
+		k.Check = compare.LogEntry{Check: k.CheckName, Item: k.Item, Engine: k.Engine, Reading: k.Reading, Verdict: k.Verdict}
+		out[k.Finding] = append(out[k.Finding], k.Tried)
+	}
+	return out, nil
+}
+
+// PicturesOf are the pictures of findings that the school has, by the finding.
+func (tx *Tx) PicturesOf(findings []string) (map[string][]string, error) {
+	type row struct{ Finding, Hash string }
+	kept, err := rows[row](tx, `select e.id as finding, p.hash from findings f join lesson_events e on e.school_id = f.school_id and e.lesson_id = f.lesson_id and e.id = f.event_id
+		join pictures p on p.school_id = e.school_id and p.lesson_id = e.lesson_id and (e.payload->'pictures')::jsonb @> to_jsonb(p.hash)
+		where f.school_id = @school and f.event_id in @findings order by p.received_at, p.hash`,
+		map[string]any{"school": tx.School, "findings": findings})
+	out := map[string][]string{}
+	for _, k := range kept {
+		out[k.Finding] = append(out[k.Finding], k.Hash)
+	}
+	return out, err
+}
+
+// Defer notes until when a deferred finding is, and what allows it.
+func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time.Time) error {
+	if err := d.Check(tx.Day(now)); err != nil {
+		return err
+	}
+	h, f, err := tx.worksOn(lesson, event, now)
+	if err != nil {
+		return err
+	}
+	if !f.Deferrable {
+		return &BatchError{"finding", "was not deferred by a decision, or stands open no longer"}
+	}
+	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",
+		tx.School, lesson, event, d.Until, d.Words, by, now).Error; err != nil {
+		return fmt.Errorf("keeping the limit of a deferral: %w", err)
+	}
+	return tx.changed(h.Seq, "aircraft", f.Registration)
+}
+
+// worksOn enters a write on a finding.
+func (tx *Tx) worksOn(lesson, event string, now time.Time) (head, Finding, error) {
+	h, err := tx.bump()
+	if err != nil {
+		return h, Finding{}, err
+	}
+	findings, err := tx.Findings(tx.Day(now))
+	if err != nil {
+		return h, Finding{}, err
+	}
+	i := slices.IndexFunc(findings, func(f Finding) bool { return f.Lesson == lesson && f.Event == event })
+	if i < 0 {
+		return h, Finding{}, ErrNotFound
+	}
+	return h, findings[i], nil
+}
+
+// Return takes an aircraft back from the ground: the finding that keeps it there
+// is closed by somebody's words and what was tested again.
+func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) error {
+	h, f, err := tx.worksOn(lesson, event, now)
+	if err != nil {
+		return err
+	}
+	if !f.Condition.Open() {
+		return fmt.Errorf("%w: the finding is closed already", ErrConflict)
+	}
+	if err := tx.db.Create(&returned{tx.School, lesson, event, words, retest, by, now}).Error; err != nil {
+		return fmt.Errorf("returning the aircraft: %w", err)
+	}
+	return tx.changed(h.Seq, "aircraft", f.Registration)
+}
+
+// KeepPicture keeps a picture of a lesson's finding. The same one again is the
+// same as once.
+func (tx *Tx) KeepPicture(lesson, hash string, data []byte, by string, now time.Time) error {
+	named, err := row[int64](tx, `select count(*) from lesson_events where school_id = ? and lesson_id = ? and kind = 'finding'
+		and (payload->'pictures')::jsonb @> to_jsonb(?::text)`, tx.School, lesson, hash)
+	if err != nil {
+		return fmt.Errorf("looking for the finding: %w", err)
+	}
+	if named == 0 {
+		return &BatchError{"hash", "is named by no finding of this lesson"}
+	}
+	return tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&picture{tx.School, lesson, hash, data, by, now}).Error
+}
+
+// Picture is a picture of a lesson.
+func (tx *Tx) Picture(lesson, hash string) ([]byte, error) {
+	p, err := take[picture](tx.own(&picture{}).Where("lesson_id = ? and hash = ?", lesson, hash))
+	return p.Data, err
+}
