@@ -16,12 +16,13 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
+	"jetprimer/core/stand"
 	"jetprimer/core/standard"
 	"jetprimer/core/weather"
 	"jetprimer/exchange"
 )
 
-//go:embed types stock checklists standards policies questions
+//go:embed types stands stock checklists standards policies questions
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -45,16 +46,23 @@ type Catalog struct {
 	// Questions are what is asked orally, by the type they are for.
 	Questions  []Question
 	Procedures []Procedure
+	// Rigs are the constants of the practice stand's engines, a type each.
+	Rigs []stand.Rig
 }
 
 // Shipped is the catalog that comes with the program.
 func Shipped() (*Catalog, error) { return Load(shipped) }
 
-// Load reads the folders types, stock, checklists, standards and policies. The error
+// Load reads the folders types, stands, stock, checklists, standards and policies. The error
 // joins a mistake for everything that is wrong.
 func Load(files fs.FS) (*Catalog, error) {
 	l := &loader{files: files, catalog: &Catalog{}, stock: map[string]map[string]any{}}
 	each(l, "types", l.aircraftType)
+	each(l, "stands", func(s *exchange.Source, r stand.Rig) {
+		t, _ := l.catalog.Type(r.Type)
+		s.Report(r.Faults(t))
+		l.catalog.Rigs = append(l.catalog.Rigs, r)
+	})
 	each(l, "standards", func(s *exchange.Source, p standard.Pack) {
 		s.Report(p.Faults())
 		l.catalog.Packs = append(l.catalog.Packs, p)
@@ -186,6 +194,11 @@ func (c *Catalog) ListFor(aircraftType string) (checklist.List, bool) {
 // Scale finds a grading scale.
 func (c *Catalog) Scale(id string) (lesson.Scale, bool) {
 	return find(c.Scales, func(s lesson.Scale) bool { return s.ID == id })
+}
+
+// Rig is what a type's stand is made from; false where it has none.
+func (c *Catalog) Rig(aircraftType string) (stand.Rig, bool) {
+	return find(c.Rigs, func(r stand.Rig) bool { return r.Type == aircraftType })
 }
 
 func find[T any](all []T, is func(T) bool) (T, bool) {

@@ -1,0 +1,133 @@
+package catalog_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
+	"jetprimer/core/checklist"
+	"jetprimer/core/stand"
+)
+
+// standDays are five kinds of day.
+var standDays = map[string]stand.Day{
+	"cold soaked":        {OATC: -4, DewPointC: -9, QNHHPa: 1024, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
+	"standard":           {OATC: 14, DewPointC: 5, QNHHPa: 1013, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
+	"hot and high":       {OATC: 34, DewPointC: 12, QNHHPa: 1009, ElevationFt: 2400, EngineState: "cold", Date: "2026-11-27"},
+	"humid and cool":     {OATC: 9, DewPointC: 8, QNHHPa: 1004, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
+	"after a short stop": {OATC: 20, DewPointC: 9, QNHHPa: 1016, ElevationFt: 412, EngineState: "hot", Date: "2026-11-27"},
+}
+
+// flownBy is a type's list as it is flown with nothing planned.
+func flownBy(t testing.TB, c *catalog.Catalog, typ aircraft.Type) []checklist.Item {
+	l, ok := c.ListFor(typ.ID)
+	require.True(t, ok)
+	flown, err := checklist.Tailor(l, nil, typ, checklist.Aircraft{}, checklist.Day{})
+	require.NoError(t, err)
+	var items []checklist.Item
+	for _, p := range flown.List.Places() {
+		items = append(items, p.Item)
+	}
+	return items
+}
+
+// TestEveryHealthyEngineReadsNormal: on every kind of day a good student who works the
+// list of a type finds every measured check normal, and its numbers in the middle two
+// thirds of their bands.
+func TestEveryHealthyEngineReadsNormal(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	require.Len(t, c.Rigs, 7)
+	for _, rig := range c.Rigs {
+		typ, _ := c.Type(rig.Type)
+		items := flownBy(t, c, typ)
+		for name, day := range standDays {
+			t.Run(typ.ID+" "+name, func(t *testing.T) {
+				t.Parallel()
+				asked := map[string]bool{}
+				for _, item := range items {
+					asked[item.Check] = true
+				}
+				h := stand.NewHand(stand.New(rig, typ, day, 1), day)
+				worked, err := h.Work(items)
+				require.NoError(t, err)
+				for _, w := range worked {
+					delete(asked, w.Check)
+					if name == "hot and high" && w.Request.Reading["manifold"] != nil && w.Check == "gauges" && typ.Engines == 2 {
+						// The band of the manifold at full power is that of low ground.
+						assert.Equal(t, []check.Finding{{Code: "gauge-low", Side: "manifold", Message: "The manifold pressure reads 26.5 inHg; normal is from 28 inHg."}}, w.Verdict.Findings)
+						continue
+					}
+					assert.Equal(t, check.Normal, w.Verdict.Outcome, "%s: %v", w.Item, w.Verdict.Findings)
+					for _, e := range edges(t, w) {
+						t.Errorf("%s: %s", w.Item, e)
+					}
+				}
+				for missing := range asked {
+					assert.Contains(t, []string{"", "database"}, missing, "was not worked")
+				}
+			})
+		}
+	}
+}
+
+// edges are the numbers of a check that lie outside the middle two thirds of their band,
+// or nearer than a sixth to the only limit above them.
+func edges(t testing.TB, w stand.Worked) (out []string) {
+	def, _ := check.Find(w.Check)
+	text, err := json.Marshal(w.Verdict)
+	require.NoError(t, err)
+	var v struct{ Values, Limits map[string]any }
+	require.NoError(t, json.Unmarshal(text, &v))
+	hold := func(name string, value, low, high any) {
+		n, is := value.(float64)
+		l, hasLow := low.(float64)
+		h, hasHigh := high.(float64)
+		switch {
+		case !is:
+		case hasLow && hasHigh && (n < l+(h-l)/6 || n > h-(h-l)/6), hasHigh && !hasLow && n > h-math.Abs(h)/6, hasLow && !hasHigh && n < l:
+			out = append(out, fmt.Sprintf("%s reads %g of %v to %v", name, n, low, high))
+		}
+	}
+	if def.NamedReading != nil {
+		for name, value := range w.Request.Reading {
+			band, _ := v.Limits[name].(map[string]any)
+			low, high := band["cautionMin"], band["cautionMax"]
+			if low == nil {
+				low = band["min"]
+			}
+			if high == nil {
+				high = band["max"]
+			}
+			// One band of the flow serves every power; that of the manifold pressure at
+			// full power ends where the air does.
+			if name != "fuelFlow" && name != "manifold" {
+				hold(name, value, low, high)
+			}
+		}
+	}
+	for _, s := range def.Scales {
+		low, high := v.Limits[s.Low], v.Limits[s.High]
+		list, field, nested := strings.Cut(s.Of, ".")
+		switch {
+		case nested:
+			rows, _ := w.Request.Reading[list].([]any)
+			for _, row := range rows {
+				hold(s.Label, row.(map[string]any)[field], low, high)
+			}
+		case s.Computed:
+			hold(s.Label, v.Values[s.Of], low, high)
+		default:
+			hold(s.Label, w.Request.Reading[s.Of], low, high)
+		}
+	}
+	return out
+}

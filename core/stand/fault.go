@@ -1,0 +1,141 @@
+package stand
+
+import (
+	"slices"
+)
+
+// What a fault can turn: each is 0 in a healthy engine. Those that begin with left are
+// followed by the same of the right.
+const (
+	leftDead = iota
+	rightDead
+	leftUngrounded
+	rightUngrounded
+	leftLate
+	rightLate
+	leftEarly
+	rightEarly
+	leftPlugDead
+	rightPlugDead
+	leftFouls // once, when it comes
+	rightFouls
+	impulseDead
+	compressionLow
+	heatBlocked
+	heatStays
+	throttleShort
+	intakeBlocked
+	idleHigh
+	idleLow
+	idleRich
+	idleLean
+	runsRich
+	runsLean
+	runsHot
+	oilPumpWorn
+	oilSlow
+	oilGauge
+	starterStays
+	alternatorWeak
+	alternatorDead
+	overVoltage
+	batteryWeak
+	vacuumWorn
+	vacuumHigh
+	fuelPumpWorn
+	electricPumpWorn
+	fuelVent
+	fuelPressureHigh
+	fuelBlocked
+	governorStuck
+	governorDrifts
+	featherStuck
+	ices
+	beltsWorn
+	beltsLoose
+	freewheelSticks
+	hornSilent
+	hornEarly
+	fuelLean
+	decelQuick
+	igniterDead
+	compressorDirty
+	transmissionWorn
+	assistStays
+	assistDead
+	servoSticks
+	glowDead
+	unitStops
+	unitSwings
+	unitLamp
+	hubSticks
+	knobs
+)
+
+// knobNames are what faults in data turn, in their order.
+var knobNames = [knobs]string{
+	"left-dead", "right-dead", "left-ungrounded", "right-ungrounded", "left-late", "right-late", "left-early", "right-early",
+	"left-plug-dead", "right-plug-dead", "left-fouls", "right-fouls", "impulse-dead", "compression-low", "heat-blocked", "heat-stays",
+	"throttle-short", "intake-blocked", "idle-high", "idle-low", "idle-rich", "idle-lean", "runs-rich", "runs-lean", "runs-hot",
+	"oil-pump-worn", "oil-slow", "oil-gauge", "starter-stays", "alternator-weak", "alternator-dead", "over-voltage", "battery-weak",
+	"vacuum-worn", "vacuum-high", "fuel-pump-worn", "electric-pump-worn", "fuel-vent", "fuel-pressure-high", "fuel-blocked",
+	"governor-stuck", "governor-drifts", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent", "horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
+	"transmission-worn", "assist-stays", "assist-dead", "servo-sticks", "glow-dead", "unit-stops", "unit-swings",
+	"unit-lamp", "hub-sticks",
+}
+
+// Fault is something that is wrong with an engine, as a school can slip it in.
+type Fault struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Has are the parts that a type must have for it, as everywhere; "no " before a part
+	// excludes it.
+	Has []string `json:"has,omitempty"`
+	// Turns are what it turns, by how much at its worst; Least is the severity, of 1,
+	// from which it is a fault.
+	Turns map[string]float64 `json:"turns"`
+	Least float64            `json:"least"`
+	// Symptom is what is seen, Check the check that shows it with Finding, and Side the
+	// finding's side; both are empty where no check sees it.
+	Symptom string `json:"symptom"`
+	Check   string `json:"check,omitempty"`
+	Finding string `json:"finding,omitempty"`
+	Side    string `json:"side,omitempty"`
+	// Decision is what is right.
+	Decision string `json:"decision" enum:"cleared,carried-on,deferred,grounded"`
+	Why      string `json:"why"`
+}
+
+// slipped is a fault at work.
+type slipped struct {
+	turns  [knobs]float64
+	engine int
+	from   int // tick
+	begun  bool
+}
+
+func (f *slipped) step(m *Machine) {
+	if f.begun || m.tick < f.from {
+		return
+	}
+	f.begun = true
+	e := &m.engines[f.engine-1]
+	for i, by := range f.turns {
+		e.knobs[i] = max(e.knobs[i], by)
+	}
+	for circuit := range e.fouling {
+		e.fouling[circuit] = max(e.fouling[circuit], f.turns[leftFouls+circuit])
+	}
+	m.ship.weak = max(m.ship.weak, f.turns[batteryWeak])
+}
+
+// Slip slips a fault into an engine at a tick, at a severity from 0 to 1.
+func (m *Machine) Slip(f Fault, severity float64, engine, tick int) {
+	s := slipped{engine: engine, from: tick}
+	for name, worst := range f.Turns {
+		if i := slices.Index(knobNames[:], name); i >= 0 {
+			s.turns[i] = worst * (f.Least + (1-f.Least)*min(max(severity, 0), 1))
+		}
+	}
+	m.faults = append(m.faults, s)
+}
