@@ -22,7 +22,7 @@ import (
 	"jetprimer/exchange"
 )
 
-//go:embed types stands stock checklists standards policies questions
+//go:embed types stands faults stock checklists standards policies questions
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -48,12 +48,14 @@ type Catalog struct {
 	Procedures []Procedure
 	// Rigs are the constants of the practice stand's engines, a type each.
 	Rigs []stand.Rig
+	// Faults are what can be slipped into them.
+	Faults []stand.Fault
 }
 
 // Shipped is the catalog that comes with the program.
 func Shipped() (*Catalog, error) { return Load(shipped) }
 
-// Load reads the folders types, stands, stock, checklists, standards and policies. The error
+// Load reads the folders types, stands, faults, stock, checklists, standards and policies. The error
 // joins a mistake for everything that is wrong.
 func Load(files fs.FS) (*Catalog, error) {
 	l := &loader{files: files, catalog: &Catalog{}, stock: map[string]map[string]any{}}
@@ -63,6 +65,7 @@ func Load(files fs.FS) (*Catalog, error) {
 		s.Report(r.Faults(t))
 		l.catalog.Rigs = append(l.catalog.Rigs, r)
 	})
+	one(l, "faults/faults.yaml", l.faults)
 	each(l, "standards", func(s *exchange.Source, p standard.Pack) {
 		s.Report(p.Faults())
 		l.catalog.Packs = append(l.catalog.Packs, p)
@@ -136,6 +139,24 @@ func (l *loader) aircraftType(s *exchange.Source, t aircraft.Type) {
 	s.Report(check.LimitFaults(t))
 	s.Report(check.Impossible(t))
 	l.catalog.Types = append(l.catalog.Types, t)
+}
+
+func (l *loader) faults(s *exchange.Source, faults []stand.Fault) {
+	l.catalog.Faults = faults
+	seen := map[string]bool{}
+	for i, f := range faults {
+		at := fmt.Sprintf("$[%d]", i)
+		for _, problem := range f.Problems() {
+			s.At(at, f.ID+" "+problem)
+		}
+		if seen[f.ID] {
+			s.At(at+".id", "is there twice")
+		}
+		seen[f.ID] = true
+		if !slices.ContainsFunc(l.catalog.Types, func(t aircraft.Type) bool { return t.Fits(f.Has) }) {
+			s.At(at+".has", "is had by no type")
+		}
+	}
 }
 
 func (l *loader) scales(s *exchange.Source, scales []lesson.Scale) {

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -79,6 +80,49 @@ func TestEveryHealthyEngineReadsNormal(t *testing.T) {
 	}
 }
 
+// TestEveryFaultShowsWhereItSays: at three severities the checks of a good student find
+// what the table of faults names, and nothing else.
+func TestEveryFaultShowsWhereItSays(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, len(c.Faults), 48)
+	day := standDays["standard"]
+	for _, rig := range c.Rigs {
+		typ, _ := c.Type(rig.Type)
+		items := flownBy(t, c, typ)
+		for _, fault := range c.Faults {
+			if !typ.Fits(fault.Has) {
+				continue
+			}
+			for _, severity := range []float64{0, 0.5, 1} {
+				t.Run(fmt.Sprint(typ.ID, " ", fault.ID, " ", severity), func(t *testing.T) {
+					t.Parallel()
+					m := stand.New(rig, typ, day, 7)
+					m.Slip(fault, severity, 1, 0)
+					worked, err := stand.NewHand(m, day).Work(items)
+					require.NoError(t, err)
+					found := []string{}
+					for _, w := range worked {
+						for _, f := range w.Verdict.Findings {
+							if sign := fmt.Sprint(stand.Sign{Check: w.Check, Finding: f.Code, Side: f.Side}); !slices.Contains(found, sign) {
+								found = append(found, sign)
+							}
+						}
+					}
+					named := []string{}
+					for _, sign := range fault.Finds {
+						named = append(named, fmt.Sprint(sign))
+					}
+					for _, sign := range fault.Also {
+						found = slices.DeleteFunc(found, func(f string) bool { return f == fmt.Sprint(sign) })
+					}
+					assert.Equal(t, named, found)
+				})
+			}
+		}
+	}
+}
+
 // edges are the numbers of a check that lie outside the middle two thirds of their band,
 // or nearer than a sixth to the only limit above them.
 func edges(t testing.TB, w stand.Worked) (out []string) {
@@ -109,7 +153,7 @@ func edges(t testing.TB, w stand.Worked) (out []string) {
 			}
 			// One band of the flow serves every power; that of the manifold pressure at
 			// full power ends where the air does.
-			if name != "fuelFlow" && name != "manifold" {
+			if name != "fuelFlow" && w.Request.Conditions["power"] != "fullPower" {
 				hold(name, value, low, high)
 			}
 		}

@@ -70,12 +70,15 @@ func (e *engine) loaded(d *DieselRig, unit int) float64 {
 	idle := d.Idle
 	if unit > 0 {
 		idle = d.Idle * 1.5
+		if int(e.testing/1.6)%2 == 0 { // a unit that hunts
+			idle *= 1 - 0.6*e.knobs[unitSwings]
+		}
 	}
 	off := idle - e.speed
 	e.schedule = min(max(e.schedule+off*0.6*Step, 0.02), 0.5)
 	load := min(max(e.schedule+off*1.5, 0.01), 0.6)
 	if lever := e.controls[Throttle]; lever > 0.02 {
-		load = max(load, d.Full*(0.12+0.88*lever))
+		load = max(load, d.Full*(0.12+0.88*lever)*(1-0.3*e.knobs[boostLeaks]))
 	}
 	return load
 }
@@ -99,7 +102,7 @@ func (e *engine) tested(d *DieselRig) int {
 		unit, since = 2, since-testUnit
 	}
 	if since > 6 && since < 7.2 {
-		e.pulses = (0.16 + 0.7*e.knobs[unitSwings]) * (1 - e.knobs[hubSticks])
+		e.pulses = 0.16 * (1 - e.knobs[hubSticks])
 	}
 	return unit
 }

@@ -10,31 +10,35 @@ type engine struct {
 	strokes  int // of the primer that are not in yet
 	knobs    [knobs]float64
 
-	speed    float64
-	manifold float64 // pressure
-	film     float64 // fuel on the walls, in seconds of an idling engine's fuel
-	vapour   float64 // equivalence ratio of what burns
-	boiled   float64 // vapour in an injected engine's lines, 0 to 1
-	burning  bool
-	fired    bool    // since the starter was last let go
-	torque   float64 // indicated
-	rough    float64 // the part of its strokes that fail
-	ice      float64 // the part of the carburettor's throat that it closes
-	pitch    float64 // 0 fine to 1 coarse, beyond it to 2 in feather
-	pitching float64 // its rate
-	current  float64 // of the starter, A
-	starterC float64 // heat of the starter: 1 is its limit
-	oilC     float64
-	oil      float64 // pressure
-	headC    float64
-	portsC   float64 // where the fuel's film lies
-	exhaust  [maxCylinders]float64
-	suction  float64
-	fuel     float64    // pressure
-	flow     float64    // L/h
-	amps     float64    // of the alternator
-	fouling  [2]float64 // lead on the plugs of each magneto, 0 to 1
-	stuck    bool       // the starter stays in
+	speed     float64
+	manifold  float64 // pressure
+	film      float64 // fuel on the walls, in seconds of an idling engine's fuel
+	vapour    float64 // equivalence ratio of what burns
+	boiled    float64 // vapour in an injected engine's lines, 0 to 1
+	burning   bool
+	fired     bool       // since the starter was last let go
+	torque    float64    // indicated
+	rough     float64    // the part of its strokes that fail
+	ice       float64    // the part of the carburettor's throat that it closes
+	heated    float64    // how far the heater\'s valve is open
+	heatLeft  float64    // how far it stays open
+	laneLamps [2]float64 // seconds until a lane\'s lamp goes out, below 0
+	wasOff    [2]bool    // whether a lane has been off
+	pitch     float64    // 0 fine to 1 coarse, beyond it to 2 in feather
+	pitching  float64    // its rate
+	current   float64    // of the starter, A
+	starterC  float64    // heat of the starter: 1 is its limit
+	oilC      float64
+	oil       float64 // pressure
+	headC     float64
+	portsC    float64 // where the fuel's film lies
+	exhaust   [maxCylinders]float64
+	suction   float64
+	fuel      float64    // pressure
+	flow      float64    // L/h
+	amps      float64    // of the alternator
+	fouling   [2]float64 // lead on the plugs of each magneto, 0 to 1
+	stuck     bool       // the starter stays in
 	// of a helicopter
 	rotor   float64 // its speed, where the engine's is 1 at 100 %
 	tension float64 // of the belts

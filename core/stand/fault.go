@@ -1,7 +1,11 @@
 package stand
 
 import (
+	"fmt"
 	"slices"
+
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
 )
 
 // What a fault can turn: each is 0 in a healthy engine. Those that begin with left are
@@ -22,7 +26,6 @@ const (
 	impulseDead
 	compressionLow
 	heatBlocked
-	heatStays
 	throttleShort
 	intakeBlocked
 	idleHigh
@@ -48,7 +51,6 @@ const (
 	fuelPressureHigh
 	fuelBlocked
 	governorStuck
-	governorDrifts
 	featherStuck
 	ices
 	beltsWorn
@@ -69,19 +71,26 @@ const (
 	unitSwings
 	unitLamp
 	hubSticks
+	heatSticks
+	governorDroops
+	boostLeaks
+	leftLampDead
+	rightLampDead
+	leftLampStays
+	rightLampStays
 	knobs
 )
 
 // knobNames are what faults in data turn, in their order.
 var knobNames = [knobs]string{
 	"left-dead", "right-dead", "left-ungrounded", "right-ungrounded", "left-late", "right-late", "left-early", "right-early",
-	"left-plug-dead", "right-plug-dead", "left-fouls", "right-fouls", "impulse-dead", "compression-low", "heat-blocked", "heat-stays",
+	"left-plug-dead", "right-plug-dead", "left-fouls", "right-fouls", "impulse-dead", "compression-low", "heat-blocked",
 	"throttle-short", "intake-blocked", "idle-high", "idle-low", "idle-rich", "idle-lean", "runs-rich", "runs-lean", "runs-hot",
 	"oil-pump-worn", "oil-slow", "oil-gauge", "starter-stays", "alternator-weak", "alternator-dead", "over-voltage", "battery-weak",
 	"vacuum-worn", "vacuum-high", "fuel-pump-worn", "electric-pump-worn", "fuel-vent", "fuel-pressure-high", "fuel-blocked",
-	"governor-stuck", "governor-drifts", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent", "horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
+	"governor-stuck", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent", "horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
 	"transmission-worn", "assist-stays", "assist-dead", "servo-sticks", "glow-dead", "unit-stops", "unit-swings",
-	"unit-lamp", "hub-sticks",
+	"unit-lamp", "hub-sticks", "heat-sticks", "governor-droops", "boost-leaks", "left-lamp-dead", "right-lamp-dead", "left-lamp-stays", "right-lamp-stays",
 }
 
 // Fault is something that is wrong with an engine, as a school can slip it in.
@@ -95,15 +104,50 @@ type Fault struct {
 	// from which it is a fault.
 	Turns map[string]float64 `json:"turns"`
 	Least float64            `json:"least"`
-	// Symptom is what is seen, Check the check that shows it with Finding, and Side the
-	// finding's side; both are empty where no check sees it.
+	// Symptom is what is seen, Finds what the checks of a good student make of it, until
+	// one says stop, and Also what may show beside it; Finds is empty where no check sees
+	// it.
 	Symptom string `json:"symptom"`
-	Check   string `json:"check,omitempty"`
-	Finding string `json:"finding,omitempty"`
-	Side    string `json:"side,omitempty"`
+	Finds   []Sign `json:"finds"`
+	Also    []Sign `json:"also,omitempty"`
 	// Decision is what is right.
 	Decision string `json:"decision" enum:"cleared,carried-on,deferred,grounded"`
 	Why      string `json:"why"`
+}
+
+// Sign is a finding of a check by which a fault shows.
+type Sign struct {
+	Check   string `json:"check"`
+	Finding string `json:"finding"`
+	Side    string `json:"side,omitempty"`
+}
+
+// Problems lists what of the fault cannot be used.
+func (f Fault) Problems() []string {
+	out := []string{}
+	if f.ID == "" || f.Title == "" || f.Symptom == "" || f.Why == "" {
+		out = append(out, "needs an id, a title, a symptom and a reason")
+	}
+	if f.Least <= 0 || f.Least > 1 {
+		out = append(out, fmt.Sprintf("begins at a severity of %g, which is not above 0 and at most 1", f.Least))
+	}
+	if len(f.Turns) == 0 {
+		out = append(out, "turns nothing")
+	}
+	for name, by := range f.Turns {
+		if !slices.Contains(knobNames[:], name) || !(by > 0 && by <= 5) {
+			out = append(out, fmt.Sprintf("turns %q by %g, which is nothing that can be turned by 0 to 5", name, by))
+		}
+	}
+	for _, s := range slices.Concat(f.Finds, f.Also) {
+		if _, known := check.Find(s.Check); !known {
+			out = append(out, fmt.Sprintf("shows in %q, which is no check", s.Check))
+		}
+	}
+	if !slices.Contains(lesson.Decisions, f.Decision) {
+		out = append(out, fmt.Sprintf("asks for %q, which is no decision", f.Decision))
+	}
+	return out
 }
 
 // slipped is a fault at work.

@@ -91,7 +91,7 @@ func (m *Machine) Gauge(name string, engine int) (float64, bool) {
 
 // throatC is the air in the carburettor's throat.
 func (e *engine) throatC(rig *Rig, a *air) float64 {
-	t := a.tempC + rig.Engine.HeatC*e.controls[Heat]*(1-e.knobs[heatBlocked])
+	t := a.tempC + rig.Engine.HeatC*e.heated
 	if e.burning {
 		t -= 20 * (1 - 0.6*e.controls[Throttle])
 	}

@@ -49,7 +49,8 @@ func NewHand(m *Machine, day Day) *Hand {
 // Inputs are what the hand has moved, in their time.
 func (h *Hand) Inputs() []Input { return h.inputs }
 
-// Work works the items of a list in its order, and judges those that are measured.
+// Work works the items of a list in its order, and judges those that are measured, until
+// one says stop.
 func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 	out := []Worked{}
 	for _, item := range items {
@@ -58,6 +59,9 @@ func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 			continue
 		}
 		engine := max(item.Engine, 1)
+		if !slices.Contains(standing, item.Check) && !h.running(engine) {
+			continue
+		}
 		reading := work(h, item, engine)
 		if reading == nil {
 			continue
@@ -66,10 +70,17 @@ func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 		if err != nil {
 			return out, fmt.Errorf("%s: %w", item.ID, err)
 		}
-		out = append(out, one)
+		if out = append(out, one); one.Verdict.Decision == check.Stop {
+			return out, nil
+		}
 	}
 	return out, nil
 }
+
+// standing are the checks that need no engine that runs.
+var standing = []string{"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "hydraulics"}
+
+func (h *Hand) running(engine int) bool { return h.started[engine-1] && !h.stopped(engine) }
 
 // judged holds a reading to the limits that hold at an item.
 func (h *Hand) judged(item checklist.Item, engine int, reading map[string]any) (Worked, error) {

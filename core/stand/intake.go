@@ -12,9 +12,10 @@ type drawn struct {
 // intake is the air before the throttle: the day's, warmed by the heater as far as it
 // is open, with ice in the throat.
 func (e *engine) intake(rig *Rig, a *air) drawn {
-	open := e.controls[Heat] * (1 - e.knobs[heatBlocked])
-	open = max(open, e.knobs[heatStays])
-	t := a.tempC + rig.Engine.HeatC*open*(0.55+0.45*min(e.speed, 1))
+	opens := e.controls[Heat] * (1 - e.knobs[heatBlocked])
+	e.heatLeft = max(e.heatLeft, opens*e.knobs[heatSticks])
+	e.heated = max(opens, e.heatLeft)
+	t := a.tempC + rig.Engine.HeatC*e.heated*(0.55+0.45*min(e.speed, 1))
 	e.freeze(rig, a, t)
 	return drawn{t, a.pressure * standardK / (t + zeroK)}
 }
@@ -32,7 +33,7 @@ func (e *engine) freeze(rig *Rig, a *air, tempC float64) {
 	throat := tempC - 20*part
 	if throat < 0 {
 		surplus := max(vapourHPa(a.dewC)-vapourHPa(throat), 0)
-		e.ice = min(e.ice+0.000004*(1+40*e.knobs[ices])*min(surplus, 8)*Step, 0.6)
+		e.ice = min(e.ice+0.000004*(1+90*e.knobs[ices])*min(surplus, 8)*Step, 0.6)
 	} else {
 		e.ice = max(e.ice-0.004*min(throat, 15)*Step, 0)
 	}
@@ -53,7 +54,11 @@ func (e *engine) breathe(rig *Rig, a *air, in drawn) float64 {
 	lever := e.throttled(rig)
 	closed := rig.Engine.ThrottleClosed * (1 + e.knobs[idleHigh] - e.knobs[idleLow])
 	area := closed + (rig.Engine.ThrottleOpen*(1-e.knobs[throttleShort])-closed)*lever*lever
-	area *= (1 - e.ice) * (1 - rig.Engine.HeatLoss*max(e.controls[Heat]*(1-e.knobs[heatBlocked]), e.knobs[heatStays])) * (1 - e.knobs[intakeBlocked])
+	area *= (1 - e.ice) * (1 - rig.Engine.HeatLoss*e.heated)
+	if k := e.knobs[intakeBlocked]; k > 0 { // a filter before it, as one opening behind another
+		filter := 4 * (1 - k)
+		area *= filter / math.Sqrt(area*area+filter*filter)
+	}
 	const critical = 0.528
 	psi, falls := 1.0, 0.0
 	if r := min(e.manifold/a.pressure, 0.9995); r > critical {

@@ -18,7 +18,7 @@ func (e *engine) oiled(rig *Rig, a *air) {
 		fills = 0.4
 	}
 	if e.knobs[oilSlow] > 0 && to > e.oil {
-		fills *= 1 + 25*e.knobs[oilSlow]
+		fills *= 1 + 80*e.knobs[oilSlow]
 	}
 	e.oil = toward(e.oil, to, fills)
 }

@@ -142,8 +142,8 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 	return reading
 }
 
-// runs watches an engine that fired for its highest speed and its oil pressure, and
-// reports whether it keeps running.
+// runs watches an engine that fired for its highest speed and its oil pressure, as long
+// as that may take, and reports whether it keeps running.
 func (h *Hand) runs(engine int, reading map[string]any) bool {
 	peak, from := 0.0, h.m.tick
 	low, _, _ := normalAt(h.m.typ, "oilPressure", "idle")
@@ -152,7 +152,7 @@ func (h *Hand) runs(engine int, reading map[string]any) bool {
 	if h.m.rig.Diesel != nil {
 		limits = "diesel-start"
 	}
-	h.until(45, func() bool {
+	h.until(max(h.limit(limits, "oilPressureSeconds")+1, 9), func() bool {
 		since := float64(h.m.tick-from) * Step
 		peak = max(peak, h.gauge("speed", engine))
 		if math.IsNaN(came) && h.gauge("oilPressure", engine) >= low {
@@ -162,7 +162,7 @@ func (h *Hand) runs(engine int, reading map[string]any) bool {
 		if since > 1.5 && h.m.tick%10 == 0 {
 			h.nudge(engine, min(0.4*h.m.rig.StaticSpeed, 0.75*h.limit(limits, "rpmMax")))
 		}
-		return since > 8 && !math.IsNaN(came) || h.stopped(engine)
+		return since > 8.5 && !math.IsNaN(came) || h.stopped(engine)
 	})
 	reading["rpmPeak"] = h.m.asRead(peak)
 	if !math.IsNaN(came) {
@@ -295,9 +295,12 @@ func (h *Hand) ignition(item checklist.Item, engine int) map[string]any {
 		unit = "percent"
 	}
 	reading := map[string]any{"unit": unit, "base": h.speed(engine)}
+	for i, name := range names { // null after a side on which it stopped
+		reading[[]string{first, second}[i]], reading["rough"+name], reading["stopped"+name], reading["bothAfter"+name] = nil, nil, nil, nil
+	}
 	dwell := max(h.limit(item.Check, "dwellMinSeconds"), 2) + 3.5
 	if h.m.rig.Rotor != nil {
-		dwell += 2.5 // a rotor takes its time
+		dwell += 4 // a rotor takes its time
 	}
 	e := &h.m.engines[engine-1]
 	for i, at := range []float64{IgnitionLeft, IgnitionRight} {
@@ -316,10 +319,16 @@ func (h *Hand) ignition(item checklist.Item, engine int) map[string]any {
 			return reading
 		}
 		reading[name], reading["rough"+names[i]] = h.speed(engine), rough
+		if lanes {
+			reading["lampOn"+names[1-i]] = h.m.LaneLamps(engine)[1-i]
+		}
 		reading["secondsHeld"+names[i]] = round(dwell, 1)
 		h.set(Ignition, engine, IgnitionBoth)
-		h.wait(5)
+		h.wait(dwell)
 		reading["bothAfter"+names[i]] = h.speed(engine)
+		if lanes {
+			reading["lampOut"+names[1-i]] = !h.m.LaneLamps(engine)[1-i]
+		}
 	}
 	for i, side := range []string{"leftDrop", "rightDrop"} {
 		was := h.compared[side]
@@ -657,14 +666,14 @@ func (h *Hand) turbineStart(item checklist.Item, engine int) map[string]any {
 	return reading
 }
 
-// decelerate closes the grip from flying speed to idle and times the spool to 70 %.
+// decelerate closes the grip from flying speed to idle and times the spool to 75 %.
 func (h *Hand) decelerate(_ checklist.Item, engine int) map[string]any {
 	h.set(Throttle, engine, 1)
 	h.wait(25)
 	reading := map[string]any{"startSpoolPercent": round(h.gauge("spool", engine), 1), "flamedOut": false}
 	from := h.m.tick
 	h.set(Throttle, engine, 0.35)
-	h.until(15, func() bool { return h.gauge("spool", engine) < 70 })
+	h.until(15, func() bool { return h.gauge("spool", engine) < 75 })
 	reading["seconds"] = round(float64(h.m.tick-from)*Step, 1)
 	h.wait(4)
 	if !h.m.engines[engine-1].lit {
@@ -728,14 +737,16 @@ func (h *Hand) unitTest(_ checklist.Item, engine int) map[string]any {
 	}
 	h.idle(engine)
 	e := &h.m.engines[engine-1]
-	low, high, pitched := math.Inf(1), 0.0, 0.0
+	low, high := math.Inf(1), 0.0
+	fine, coarse := math.Inf(1), 0.0
 	both, onlyA, onlyB := false, false, false
 	h.set(UnitTest, engine, 1)
 	h.until(testEnds+2, func() bool {
 		a, b := h.m.UnitLamps(engine)
 		both, onlyA, onlyB = both || a && b, onlyA || a && !b, onlyB || b && !a
 		if since := e.testing - testLamps; since > 5 && since < testUnit || since > testUnit+5 && since < 2*testUnit {
-			low, high, pitched = min(low, h.gauge("speed", engine)), max(high, h.gauge("speed", engine)), max(pitched, e.pitch)
+			low, high = min(low, h.gauge("speed", engine)), max(high, h.gauge("speed", engine))
+			fine, coarse = min(fine, e.pitch), max(coarse, e.pitch)
 		}
 		return h.stopped(engine)
 	})
@@ -746,5 +757,5 @@ func (h *Hand) unitTest(_ checklist.Item, engine int) map[string]any {
 		return map[string]any{"engineStopped": true, "lampSequenceComplete": nil, "lampsOut": nil, "propellerCycled": nil, "rpmSwing": nil}
 	}
 	h.wait(8)
-	return map[string]any{"engineStopped": false, "lampSequenceComplete": both && (onlyA && onlyB || a), "lampsOut": !a && !b, "propellerCycled": pitched > 0.05, "rpmSwing": h.m.asRead(max(high-low, 0))}
+	return map[string]any{"engineStopped": false, "lampSequenceComplete": both && (onlyA && onlyB || a), "lampsOut": !a && !b, "propellerCycled": coarse-fine > 0.05, "rpmSwing": h.m.asRead(max(high-low, 0))}
 }

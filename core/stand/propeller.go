@@ -32,7 +32,10 @@ func (e *engine) govern(rig *Rig, g *GovernorRig) {
 	case e.pitch > 1:
 		e.pitch -= 1.5 * rate * Step
 	default:
-		off := min(max((e.speed-asked*(1+e.knobs[governorDrifts]*0.1))*8, -1), 1)
+		off := min(max((e.speed-asked)*8, -1), 1)
+		if slack := e.knobs[governorDroops]; slack > 0 { // it goes only as far as it is off
+			off = min(max((e.speed-asked)/(0.3*slack)-e.pitch, -1), 1)
+		}
 		e.pitch = min(max(e.pitch+off*rate*Step, 0), 1)
 		if e.pulses > 0 {
 			e.pitch = toward(e.pitch, max(e.pulses, e.pitch), 0.3)

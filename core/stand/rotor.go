@@ -28,7 +28,10 @@ func (e *engine) belts(r *RotorRig) float64 {
 		e.tension = 1
 		return math.Inf(1)
 	}
-	rate := Step / (r.BeltSeconds * (1 + 3*e.knobs[beltsWorn]))
+	rate := Step / r.BeltSeconds
+	if e.tension > 0.4 {
+		rate /= 1 + 4*e.knobs[beltsWorn]
+	}
 	if e.controls[Clutch] == 1 {
 		e.tension = min(e.tension+rate, 1)
 	} else {

@@ -35,12 +35,13 @@ func (e *engine) fires(circuit, cylinder int) float64 {
 // slower. Timed late it gives less, timed early more.
 func (e *engine) oneFlame(rig *Rig, circuit int) float64 {
 	one := rig.Engine.OneFlame
-	return one - 0.09*e.knobs[leftLate+circuit] + 0.97*(1-one)*e.knobs[leftEarly+circuit]
+	return one - 0.09*e.knobs[leftLate+circuit] + (1-one)*e.knobs[leftEarly+circuit]
 }
 
 // ignite burns what the cylinders drew.
 func (e *engine) ignite(rig *Rig, a *air, in drawn) {
 	e.foul()
+	e.laned()
 	h := hill(e.vapour)
 	n := rig.Engine.Cylinders
 	sum, failed, flames := 0.0, 0.0, 0.0
@@ -74,6 +75,30 @@ func (e *engine) ignite(rig *Rig, a *air, in drawn) {
 func (r *Rig) gain() float64 {
 	f := r.Engine.Friction
 	return (1 + f[0] + f[1] + f[2] + 0.08*0.04) / (0.96 * hill(r.Engine.Rich))
+}
+
+// laned follows the lamps of electronic lanes: the lamp of a lane burns while it is off,
+// and until both agree again for two seconds.
+func (e *engine) laned() {
+	at := e.controls[Ignition]
+	for lane := range e.laneLamps {
+		off := at == IgnitionOff || at == IgnitionLeft && lane == 1 || at == IgnitionRight && lane == 0
+		if off {
+			e.laneLamps[lane], e.wasOff[lane] = -2, true
+		} else {
+			e.laneLamps[lane] = min(e.laneLamps[lane]+Step, 0)
+		}
+	}
+}
+
+// LaneLamps reports whether the lamps of lanes A and B burn.
+func (m *Machine) LaneLamps(engine int) (lamps [2]bool) {
+	e := &m.engines[engine-1]
+	for lane := range lamps {
+		burns := e.laneLamps[lane] < 0 || e.laneLamps[lane] == 0 && e.wasOff[lane] && e.knobs[leftLampStays+lane] >= 0.5
+		lamps[lane] = burns && e.knobs[leftLampDead+lane] < 0.5 && m.shared[Master] == 1
+	}
+	return lamps
 }
 
 // foul brings lead onto the plugs below about 1000 turns a minute while rich, and burns

@@ -45,12 +45,12 @@ func (e *engine) turbineStep(rig *Rig, a *air, s *ship, master bool) {
 	// carries it above some 50 % (after Cohen, Rogers and Saravanamuttoo, Gas Turbine
 	// Theory, 1987, chapter 9; coefficients chosen).
 	n := e.spool
-	drives := e.spun(rig, s, master) + e.burnt*(0.25+0.75*n)*(1-0.35*e.knobs[compressorDirty])
+	drives := e.spun(rig, s, master) + e.burnt*(0.25+0.75*n)*(1-0.1*e.knobs[compressorDirty])
 	rate := (drives - 0.22*n - 0.78*n*n*n) / t.SpoolSeconds
 	e.spool = max(e.spool+rate*Step, 0)
 
 	// It is hotter for more fuel in less air, and where a tail wind blows it back.
-	air := max(n, 0.06) * (1 - 0.012*max(-a.windKt, 0)) * (1 - 0.3*e.knobs[compressorDirty])
+	air := max(n, 0.06) * (1 - 0.012*max(-a.windKt, 0)) * (1 - 0.37*e.knobs[compressorDirty])
 	hot := a.tempC + 40*n + e.residual
 	if e.lit {
 		hot += t.HeatC * (a.tempC + zeroK) / standardK * e.burnt / air * (1 + e.flare)
@@ -103,9 +103,9 @@ func (e *engine) metredFuel(t *TurbineRig) float64 {
 	}
 	by := min(max((want-spool)/25, -1), 1) * 0.25 * Step
 	least := 0.8 * t.IdleFuel
-	if by < 0 {
-		by *= 1 + 5*e.knobs[decelQuick]
-		least *= 1 - 0.9*e.knobs[decelQuick]
+	if by < 0 && grip <= gripFlight {
+		by *= 1 + 60*e.knobs[decelQuick]
+		least *= 1 - min(1.5*e.knobs[decelQuick], 0.97)
 	}
 	e.schedule = min(max(e.schedule+by, least), 1.1)
 	return e.schedule
@@ -132,7 +132,7 @@ func (e *engine) light(t *TurbineRig, asked float64, master bool) {
 	switch {
 	case asked == 0 || e.spool < 0.05:
 		e.lit, e.waits = false, 0
-	case e.lit && e.burnt < 0.25*t.IdleFuel && e.spool > 0.3:
+	case e.lit && e.burnt < 0.2*t.IdleFuel && e.spool > 0.3:
 		e.lit, e.waits = false, 0
 	case !e.lit && ignites:
 		if e.waits += Step; e.waits > 1.1 {
