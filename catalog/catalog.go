@@ -222,6 +222,13 @@ func (c *Catalog) Rig(aircraftType string) (stand.Rig, bool) {
 	return find(c.Rigs, func(r stand.Rig) bool { return r.Type == aircraftType })
 }
 
+// Stand is what scenarios of the practice stand name.
+func (c *Catalog) Stand() stand.Library {
+	return stand.Library{Rig: c.Rig, Type: c.Type, Fault: func(id string) (stand.Fault, bool) {
+		return find(c.Faults, func(f stand.Fault) bool { return f.ID == id })
+	}}
+}
+
 func find[T any](all []T, is func(T) bool) (T, bool) {
 	if i := slices.IndexFunc(all, is); i >= 0 {
 		return all[i], true

@@ -5,6 +5,7 @@ package aircraft
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 )
@@ -99,6 +100,24 @@ func (t Type) EngineName(engine int) string {
 		return t.EngineNames[engine-1]
 	}
 	return fmt.Sprintf("engine %d", engine)
+}
+
+// Limit is a number among the limits of a check; NaN where there is none.
+func (t Type) Limit(check, field string) float64 { return Number(t.Limits[check][field]) }
+
+// Number is a number as YAML and JSON give it; NaN for anything else.
+func Number(v any) float64 {
+	switch n := v.(type) {
+	case float64:
+		return n
+	case int:
+		return float64(n)
+	case uint64:
+		return float64(n)
+	case int64:
+		return float64(n)
+	}
+	return math.NaN()
 }
 
 // Fault is a mistake in data, at a path such as $.gauges[2].id that a loader

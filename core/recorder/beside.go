@@ -4,6 +4,7 @@ import (
 	"math"
 	"strconv"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/form"
 )
@@ -59,9 +60,9 @@ func (m Measured) Compare(typed map[string]any, tachometer string) []Beside {
 
 // shown is the number of a field in a reading: the drop where it falls from another.
 func shown(f form.Field, reading map[string]any) (float64, bool) {
-	v := asFloat(reading[f.Name])
+	v := aircraft.Number(reading[f.Name])
 	if f.DropsFrom != "" {
-		if from := asFloat(reading[f.DropsFrom]); v >= from/2 {
+		if from := aircraft.Number(reading[f.DropsFrom]); v >= from/2 {
 			v = from - v
 		}
 	}

@@ -116,13 +116,19 @@ func (t trace) measure(levels []level, base float64) (out []Measured) {
 	return append(out, t.propeller(cycles)...)
 }
 
-// cycles are the dips that the propeller made: the manifold pressure rises, or
-// where it is not recorded they are deeper than any ignition.
+// cycles are the dips that the propeller made. The manifold pressure rises in them, as
+// in every dip at an open throttle; but on one circuit alone the exhaust is hotter, and
+// where that is not recorded a cycle is deep.
 func (t trace) cycles(dips []dip, ignition string) (cycles, rest []dip) {
 	least, deepest := t.limit("propeller", "dropMin"), t.limit(ignition, "dropMax")
 	for _, d := range dips {
 		rose := mean(t.engine.ManifoldInHg, d.low.first, d.low.last) - mean(t.engine.ManifoldInHg, d.before.first, d.before.last)
-		if !math.IsNaN(least) && (rose > 0.3 || math.IsNaN(rose) && d.depth() > max(0.8*least, 1.1*deepest)) {
+		warmer := t.warmer(d)
+		deep := d.depth() > 0.8*least
+		if math.IsNaN(rose) {
+			deep = d.depth() > max(0.8*least, 1.1*deepest)
+		}
+		if !math.IsNaN(least) && !(rose <= 0.3) && (warmer < oneCircuitC || math.IsNaN(warmer) && deep) {
 			cycles = append(cycles, d)
 		} else {
 			rest = append(rest, d)
@@ -131,24 +137,34 @@ func (t trace) cycles(dips []dip, ignition string) (cycles, rest []dip) {
 	return cycles, rest
 }
 
+// oneCircuitC is how much hotter the exhaust is at least on one circuit alone, which
+// burns late.
+const oneCircuitC = 12.0
+
+// warmer is how much hotter the exhaust was in a dip, in the middle of the cylinders: a
+// cylinder that does not fire is cold.
+func (t trace) warmer(d dip) float64 {
+	var rises []float64
+	for _, cylinder := range t.engine.ExhaustC {
+		if rise := mean(cylinder, d.low.first, d.low.last) - mean(cylinder, d.before.first, d.before.last); !math.IsNaN(rise) {
+			rises = append(rises, rise)
+		}
+	}
+	if len(rises) == 0 {
+		return math.NaN()
+	}
+	return median(rises)
+}
+
 // split tells the two dips of the ignition from the one of carburettor heat: on one
 // circuit the exhaust is hotter; where that is not recorded the ignition comes
 // first.
 func (t trace) split(dips []dip) (pair []dip, heat *dip) {
-	warmer := func(d dip) float64 {
-		sum, n := 0.0, 0.0
-		for _, cylinder := range t.engine.ExhaustC {
-			if rise := mean(cylinder, d.low.first, d.low.last) - mean(cylinder, d.before.first, d.before.last); !math.IsNaN(rise) {
-				sum, n = sum+rise, n+1
-			}
-		}
-		return sum / n
-	}
-	known := len(dips) > 0 && !math.IsNaN(warmer(dips[0]))
+	known := len(dips) > 0 && !math.IsNaN(t.warmer(dips[0]))
 	hasHeat := t.typ.Limits["carb-heat"] != nil
 	for i, d := range dips {
 		switch {
-		case len(pair) < 2 && (!known || warmer(d) > 4 || !hasHeat):
+		case len(pair) < 2 && (!known || t.warmer(d) > 4 || !hasHeat):
 			pair = append(pair, d)
 		case hasHeat && heat == nil:
 			heat = &dips[i]

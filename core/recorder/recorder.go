@@ -103,7 +103,7 @@ type trace struct {
 }
 
 // limit is a number among a check's limits; NaN where there is none.
-func (t trace) limit(check, name string) float64 { return asFloat(t.typ.Limits[check][name]) }
+func (t trace) limit(check, name string) float64 { return t.typ.Limit(check, name) }
 
 // ignition is the check of the type's double ignition, and how its fields are called.
 func (t trace) ignition() (check string, sides [2]side) {
@@ -127,21 +127,7 @@ func (t trace) warm(i int) bool {
 	band := t.typ.Limits["gauges"]["oilTemperature"]
 	least := math.NaN()
 	if m, ok := band.(map[string]any); ok {
-		least = asFloat(m["min"])
+		least = aircraft.Number(m["min"])
 	}
 	return t.engine.OilC == nil || math.IsNaN(t.engine.OilC[i]) || math.IsNaN(least) || t.engine.OilC[i] >= least
-}
-
-func asFloat(v any) float64 {
-	switch n := v.(type) {
-	case float64:
-		return n
-	case int:
-		return float64(n)
-	case uint64:
-		return float64(n)
-	case int64:
-		return float64(n)
-	}
-	return math.NaN()
 }

@@ -15,6 +15,9 @@ type Day struct {
 	Date string `json:"date"`
 }
 
+// StandardDay is a day as the standard atmosphere has it, on the ground at sea level.
+var StandardDay = Day{OATC: 15, DewPointC: 5, QNHHPa: 1013.25, EngineState: "cold"}
+
 // air is what stands about the aircraft, relative to a standard day at sea level.
 type air struct {
 	pressure float64 // of 1013.25 hPa

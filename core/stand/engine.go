@@ -16,6 +16,7 @@ type engine struct {
 	vapour    float64 // equivalence ratio of what burns
 	boiled    float64 // vapour in an injected engine's lines, 0 to 1
 	burning   bool
+	turned    float64    // since it stood, in seconds at static speed
 	fired     bool       // since the starter was last let go
 	torque    float64    // indicated
 	rough     float64    // the part of its strokes that fail

@@ -15,7 +15,7 @@ import (
 // Worked is a measured check that a hand worked on a stand.
 type Worked struct {
 	Item    string        `json:"item"`
-	Check   string        `json:"check"`
+	Check   string        `json:"-"`
 	Request Request       `json:"request"`
 	Verdict check.Verdict `json:"verdict"`
 }
@@ -24,6 +24,7 @@ type Worked struct {
 type Request struct {
 	AircraftType string         `json:"aircraftType"`
 	Engine       int            `json:"engine"`
+	Attempt      int            `json:"attempt"`
 	Reading      map[string]any `json:"reading"`
 	Conditions   map[string]any `json:"conditions"`
 }
@@ -78,14 +79,17 @@ func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 }
 
 // standing are the checks that need no engine that runs.
-var standing = []string{"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "hydraulics"}
+var standing = []string{"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "database", "hydraulics"}
 
 func (h *Hand) running(engine int) bool { return h.started[engine-1] && !h.stopped(engine) }
 
 // judged holds a reading to the limits that hold at an item.
 func (h *Hand) judged(item checklist.Item, engine int, reading map[string]any) (Worked, error) {
 	d := h.day
-	r := Request{h.m.typ.ID, engine, reading, map[string]any{"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState, "date": d.Date, "rules": "VFR", "night": false}}
+	r := Request{h.m.typ.ID, engine, 1, reading, map[string]any{"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState, "rules": "VFR", "night": false}}
+	if d.Date != "" {
+		r.Conditions["date"] = d.Date
+	}
 	if item.Check == "gauges" && item.Power != "" {
 		r.Conditions["power"] = item.Power
 	}
@@ -200,19 +204,7 @@ func (h *Hand) idle(engine int) {
 }
 
 // limit is a number among the limits of a check; NaN where there is none.
-func (h *Hand) limit(name, field string) float64 {
-	switch n := h.m.typ.Limits[name][field].(type) {
-	case float64:
-		return n
-	case int:
-		return float64(n)
-	case uint64:
-		return float64(n)
-	case int64:
-		return float64(n)
-	}
-	return math.NaN()
-}
+func (h *Hand) limit(name, field string) float64 { return h.m.typ.Limit(name, field) }
 
 // runUp is the speed of the run-up, of the ignition check.
 func (h *Hand) runUp() float64 {
@@ -291,23 +283,25 @@ func (h *Hand) warmUp(gauges []string, engine int) {
 	})
 }
 
-// normal is the normal band of a gauge.
+// normal is the normal band of a gauge, at whatever power.
 func normal(t aircraft.Type, id string) (low, high float64, banded bool) {
+	return normalAt(t, id, "")
+}
+
+// normalAt is the normal band of a gauge at a power.
+func normalAt(t aircraft.Type, id, power string) (low, high float64, banded bool) {
 	band, ok := t.Limits["gauges"][id].(map[string]any)
 	if !ok {
 		return 0, 0, false
 	}
+	at, _ := band["at"].(map[string]any)
+	own, _ := at[power].(map[string]any)
 	number := func(names ...string) float64 {
-		for _, n := range names {
-			switch v := band[n].(type) {
-			case float64:
-				return v
-			case int:
-				return float64(v)
-			case uint64:
-				return float64(v)
-			case int64:
-				return float64(v)
+		for _, of := range []map[string]any{own, band} {
+			for _, n := range names {
+				if v := aircraft.Number(of[n]); !math.IsNaN(v) {
+					return v
+				}
 			}
 		}
 		return math.NaN()

@@ -3,6 +3,7 @@ package stand
 import (
 	"math"
 	"slices"
+	"time"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
@@ -55,6 +56,13 @@ var procedures = map[string]func(h *Hand, item checklist.Item, engine int) map[s
 	"engines-differ":    (*Hand).differ,
 	"altimeter": func(h *Hand, _ checklist.Item, _ int) map[string]any {
 		return map[string]any{"altimeters": []any{map[string]any{"setting": round(h.day.QNHHPa, 2), "indicatedFt": math.Round(h.day.ElevationFt/10) * 10}}}
+	},
+	"database": func(h *Hand, _ checklist.Item, _ int) map[string]any { // it serves four weeks
+		on, err := time.Parse(time.DateOnly, h.day.Date)
+		if err != nil {
+			return nil
+		}
+		return map[string]any{"expires": on.AddDate(0, 0, 28).Format(time.DateOnly)}
 	},
 	"heading": func(*Hand, checklist.Item, int) map[string]any {
 		return map[string]any{"compassDeg": 20.0, "indicatorDeg": 20.0}
@@ -112,16 +120,13 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 		h.set(Starter, engine, 1)
 		catches := 1.6 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
 		fires := h.until(h.limit("piston-start", "crankMaxSeconds")-1, func() bool {
-			if injected && h.gauge("speed", engine) > 0.75*catches {
-				h.rich(engine)
+			if injected && (h.gauge("speed", engine) > 0.9*catches || h.m.tick-from > 3*TicksASecond) {
+				h.set(Mixture, engine, 0.6) // forward as it fires, or when the prime is used up
 			}
 			return h.gauge("speed", engine) > catches
 		})
 		h.set(Starter, engine, 0)
 		tries = append(tries, map[string]any{"crankSeconds": round(float64(h.m.tick-from)*Step, 1), "restSeconds": h.limit("piston-start", "restMinSeconds") + 5})
-		if injected {
-			h.rich(engine)
-		}
 		if fires && h.runs(engine, reading) {
 			reading["fired"] = true
 			break
@@ -159,7 +164,10 @@ func (h *Hand) runs(engine int, reading map[string]any) bool {
 			came = since
 		}
 		h.set(Choke, engine, round(h.m.At(Choke, engine)*max(1-since/8, 0), 2))
-		if since > 1.5 && h.m.tick%10 == 0 {
+		if h.m.At(Mixture, engine) < 1 && h.m.rig.Engine.Injected && h.m.tick%10 == 0 {
+			h.set(Mixture, engine, round(min(0.6+since/12, 1), 2))
+		}
+		if since > 0.8 && h.m.tick%10 == 0 {
 			h.nudge(engine, min(0.4*h.m.rig.StaticSpeed, 0.75*h.limit(limits, "rpmMax")))
 		}
 		return since > 8.5 && !math.IsNaN(came) || h.stopped(engine)
@@ -199,26 +207,6 @@ func opened(words string) float64 {
 		return 0.12
 	}
 	return 0.1
-}
-
-// normalAt is the normal band of a gauge at a power, the type's own where it has none.
-func normalAt(t aircraft.Type, id, power string) (low, high float64, banded bool) {
-	low, high, banded = normal(t, id)
-	band, _ := t.Limits["gauges"][id].(map[string]any)
-	at, _ := band["at"].(map[string]any)
-	if own, there := at[power].(map[string]any); there {
-		for _, name := range []string{"cautionMin", "min"} {
-			switch v := own[name].(type) {
-			case float64:
-				return v, high, banded
-			case int:
-				return float64(v), high, banded
-			case uint64:
-				return float64(v), high, banded
-			}
-		}
-	}
-	return low, high, banded
 }
 
 // charging reads the bus with each alternator that turns, the engines at a fast idle.
@@ -395,6 +383,7 @@ func (h *Hand) fuelPressure(_ checklist.Item, engine int) map[string]any {
 	reading := map[string]any{"idle": round(h.gauge("fuelPressure", engine), 1)}
 	h.powered(engine, h.runUp())
 	reading["runUp"] = round(h.gauge("fuelPressure", engine), 1)
+	h.rich(engine)
 	h.set(Throttle, engine, 1)
 	h.wait(8)
 	reading["fullPower"] = round(h.gauge("fuelPressure", engine), 1)

@@ -4,6 +4,10 @@ package stand
 // gives no spark: some 250 turns a minute; chosen.
 const sparking = 0.1
 
+// draws is how far an engine turns before its cylinders have drawn what burns: some two
+// turns of the propeller, in seconds at static speed; chosen.
+const draws = 0.05
+
 // live is how surely the plugs of a circuit fire: 0 left (lane A), 1 right (lane B).
 func (e *engine) live(circuit int) float64 {
 	at := e.controls[Ignition]
@@ -58,7 +62,10 @@ func (e *engine) ignite(rig *Rig, a *air, in drawn) {
 		flames += l + r
 		e.heatExhaust(rig, a, c, h, l, r)
 	}
-	e.burning = h > 0 && flames > 0.5 && e.speed > 0.012
+	if e.turned += e.speed * Step; e.speed == 0 {
+		e.turned = 0
+	}
+	e.burning = h > 0 && flames > 0.5 && e.speed > 0.012 && e.turned > draws
 	e.rough = 0
 	if e.burning {
 		e.rough = failed/float64(n) + max(0.75-h, 0)

@@ -107,11 +107,13 @@ type Machine struct {
 	ship    ship
 	engines [MaxEngines]engine
 	faults  []slipped
+	wear    Wear
+	hot     float64 // the outlet temperature limit of a turbine, in °C
 }
 
 // New makes a stand of a type on a day, as the day says that its engines were left.
 func New(rig Rig, typ aircraft.Type, day Day, seed uint64) *Machine {
-	m := &Machine{rig: rig, typ: typ, air: day.air(), seed: seed}
+	m := &Machine{rig: rig, typ: typ, air: day.air(), seed: seed, hot: typ.Limit("turbine-start", "tempLimitC")}
 	m.ship.begin(rig, m.air)
 	for i := range typ.Engines {
 		m.engines[i].begin(&m.rig, m.air, day.EngineState)
@@ -160,4 +162,5 @@ func (m *Machine) Step() {
 	for i := range m.typ.Engines {
 		m.engines[i].see(&m.rig, m.seed, m.tick, i)
 	}
+	m.wears()
 }

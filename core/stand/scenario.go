@@ -1,0 +1,166 @@
+package stand
+
+import (
+	"encoding/json"
+	"math"
+	"slices"
+
+	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+)
+
+// Scenario is what a student meets: an aircraft, a day, how its engines were left, what
+// is wrong with it and what is to be done.
+type Scenario struct {
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	// Type is the aircraft type.
+	Type string `json:"type"`
+	// Goal is what the student is told to do, and Until the item of the list after which
+	// it is done; empty is the whole list.
+	Goal  string `json:"goal"`
+	Until string `json:"until,omitempty"`
+	// Difficulty is 1 to 5.
+	Difficulty int       `json:"difficulty"`
+	Day        Day       `json:"day"`
+	Faults     []Slipped `json:"faults,omitempty"`
+}
+
+// Slipped is a fault of a scenario: which, how bad, on which engine, and from which
+// second on.
+type Slipped struct {
+	Fault    string  `json:"fault"`
+	Severity float64 `json:"severity"`
+	Engine   int     `json:"engine,omitempty" doc:"from 1, the default"`
+	From     float64 `json:"from,omitempty" doc:"seconds from the beginning"`
+}
+
+// Bounds of a run: its length, how often something is moved, and how much is wrong at
+// once.
+const (
+	MaxSeconds = 2 * 60 * 60
+	MaxInputs  = 100_000
+	MaxFaults  = 8
+)
+
+// Library finds what scenarios name.
+type Library struct {
+	Rig   func(aircraftType string) (Rig, bool)
+	Type  aircraft.Finder
+	Fault func(id string) (Fault, bool)
+}
+
+// Problems lists what of a scenario cannot be used, by its path.
+func (s Scenario) Problems(l Library) []aircraft.Fault {
+	out := []aircraft.Fault{}
+	add := func(path, reason string) { out = append(out, aircraft.Fault{Path: path, Reason: reason}) }
+	within := func(path string, v, least, most float64) {
+		if !(v >= least && v <= most) {
+			add(path, "must be "+number(least)+" to "+number(most))
+		}
+	}
+	typ, known := l.Type(s.Type)
+	if _, rigged := l.Rig(s.Type); !known || !rigged {
+		add("$.type", "is no aircraft type with a stand")
+		return out
+	}
+	if s.ID == "" || s.Title == "" || s.Goal == "" || len(s.Goal) > 500 || len(s.Title) > 120 {
+		add("$.title", "needs an id, a title of at most 120 characters and a goal of at most 500")
+	}
+	within("$.difficulty", float64(s.Difficulty), 1, 5)
+	within("$.day.oatC", s.Day.OATC, -40, 50)
+	within("$.day.dewPointC", s.Day.DewPointC, -60, s.Day.OATC)
+	within("$.day.qnhHPa", s.Day.QNHHPa, 900, 1080)
+	within("$.day.elevationFt", s.Day.ElevationFt, -1500, 14000)
+	within("$.day.windKt", s.Day.WindKt, -40, 60)
+	if !slices.Contains([]string{"cold", "warm", "hot"}, s.Day.EngineState) {
+		add("$.day.engineState", "must be cold, warm or hot")
+	}
+	if len(s.Faults) > MaxFaults {
+		add("$.faults", "must be at most "+number(MaxFaults))
+		return out
+	}
+	for i, f := range s.Faults {
+		path := "$.faults[" + number(float64(i)) + "]"
+		fault, known := l.Fault(f.Fault)
+		switch {
+		case !known:
+			add(path+".fault", "is no fault of the library")
+		case !typ.Fits(fault.Has):
+			add(path+".fault", "does not happen to the "+typ.Name)
+		}
+		within(path+".severity", f.Severity, 0, 1)
+		within(path+".engine", float64(f.Engine), 0, float64(typ.Engines))
+		within(path+".from", f.From, 0, MaxSeconds)
+	}
+	return out
+}
+
+func number(v float64) string {
+	text, _ := json.Marshal(v) // a number
+	return string(text)
+}
+
+// Begin makes the stand of a scenario.
+func (s Scenario) Begin(l Library, seed uint64) (*Machine, error) {
+	if problems := s.Problems(l); len(problems) > 0 {
+		return nil, form.Bad("scenario "+problems[0].Path[2:], "%s", problems[0].Reason)
+	}
+	rig, _ := l.Rig(s.Type)
+	typ, _ := l.Type(s.Type)
+	m := New(rig, typ, s.Day, seed)
+	for _, f := range s.Faults {
+		fault, _ := l.Fault(f.Fault)
+		m.Slip(fault, f.Severity, max(f.Engine, 1), int(math.Round(f.From*TicksASecond)))
+	}
+	return m, nil
+}
+
+// Run is all that a run is: it can be run again from it.
+type Run struct {
+	Scenario Scenario `json:"scenario"`
+	Seed     uint64   `json:"seed"`
+	// Ticks is how long it went.
+	Ticks  int     `json:"ticks"`
+	Inputs []Input `json:"inputs"`
+}
+
+// Replay makes the stand of a run and runs it to its end; each is called after every
+// step.
+func (r Run) Replay(l Library, each func(m *Machine)) (*Machine, error) {
+	if r.Ticks < 0 || r.Ticks > MaxSeconds*TicksASecond {
+		return nil, form.Bad("run.ticks", "must be 0 to %d", MaxSeconds*TicksASecond)
+	}
+	if len(r.Inputs) > MaxInputs {
+		return nil, form.Bad("run.inputs", "must be at most %d", MaxInputs)
+	}
+	m, err := r.Scenario.Begin(l, r.Seed)
+	if err != nil {
+		return nil, err
+	}
+	next := 0
+	for i, in := range r.Inputs {
+		c, known := ControlOf(in.Control)
+		switch {
+		case in.Tick < 0 || in.Tick > r.Ticks || i > 0 && in.Tick < r.Inputs[i-1].Tick:
+			return nil, form.Bad("run.inputs["+number(float64(i))+"].tick", "must not be before the one before it, nor after the end")
+		case !known:
+			return nil, form.Bad("run.inputs["+number(float64(i))+"].control", "is %q, which is no control", form.Clip(in.Control))
+		case c.PerEngine() && (in.Engine < 1 || in.Engine > m.typ.Engines) || !c.PerEngine() && in.Engine != 0:
+			return nil, form.Bad("run.inputs["+number(float64(i))+"].engine", "has no %s", in.Control)
+		case !(in.Value >= 0 && in.Value <= c.Most()):
+			return nil, form.Bad("run.inputs["+number(float64(i))+"].value", "must be 0 to %g", c.Most())
+		}
+	}
+	for m.tick < r.Ticks {
+		for ; next < len(r.Inputs) && r.Inputs[next].Tick <= m.tick; next++ {
+			c, _ := ControlOf(r.Inputs[next].Control)
+			m.Move(c, r.Inputs[next].Engine, r.Inputs[next].Value)
+		}
+		m.Step()
+		if each != nil {
+			each(m)
+		}
+	}
+	return m, nil
+}
