@@ -40,6 +40,10 @@ type Hand struct {
 	// what was measured before, for the comparison of two engines
 	compared map[string][MaxEngines]float64
 	started  [MaxEngines]bool
+	looked   [MaxEngines]struct {
+		tick  int
+		speed float64
+	}
 }
 
 // NewHand is a hand on a stand.
@@ -174,12 +178,21 @@ func (h *Hand) powered(engine int, speed float64) {
 	h.wait(2)
 }
 
-// nudge moves the throttle a little toward a speed, and reports whether it is there.
+// nudge moves the throttle a little toward a speed, and reports whether it is there. A
+// hand looks ahead of a needle that moves, further of a heavy rotor's.
 func (h *Hand) nudge(engine int, speed float64) bool {
-	off := (speed - h.gauge("speed", engine)) / h.m.rig.StaticSpeed
+	now, ahead := h.gauge("speed", engine), 0.0
+	if since := h.m.tick - h.looked[engine-1].tick; since > 0 && since <= TicksASecond {
+		ahead = (now - h.looked[engine-1].speed) / (float64(since) * Step) * 0.2
+		if h.m.rig.Rotor != nil {
+			ahead *= 15
+		}
+	}
+	h.looked[engine-1].tick, h.looked[engine-1].speed = h.m.tick, now
+	off := (speed - now - ahead) / h.m.rig.StaticSpeed
 	at := h.m.At(Throttle, engine) + min(max(off, -0.05), 0.05)*0.25
 	h.set(Throttle, engine, round(min(max(at, 0), 1), 5))
-	return math.Abs(off) < 0.0025
+	return math.Abs(speed-now) < 0.0025*h.m.rig.StaticSpeed && math.Abs(off) < 0.004
 }
 
 // rich sets the mixture rich, leaner where the air is thin: as the handbooks ask for from

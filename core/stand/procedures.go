@@ -118,7 +118,7 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 	for try := range 3 {
 		from := h.m.tick
 		h.set(Starter, engine, 1)
-		catches := 1.6 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
+		catches := 2.5 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
 		fires := h.until(h.limit("piston-start", "crankMaxSeconds")-1, func() bool {
 			if injected && (h.gauge("speed", engine) > 0.9*catches || h.m.tick-from > 3*TicksASecond) {
 				h.set(Mixture, engine, 0.6) // forward as it fires, or when the prime is used up
@@ -694,7 +694,7 @@ func (h *Hand) dieselStart(item checklist.Item, engine int) map[string]any {
 	for try := range 3 {
 		from := h.m.tick
 		h.set(Starter, engine, 1)
-		catches := 1.8 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
+		catches := 2.5 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
 		fires := h.until(h.limit(item.Check, "crankMaxSeconds")-1, func() bool { return h.gauge("speed", engine) > catches })
 		h.set(Starter, engine, 0)
 		tries = append(tries, map[string]any{"crankSeconds": round(float64(h.m.tick-from)*Step, 1), "restSeconds": h.limit(item.Check, "restMinSeconds") + 5})
