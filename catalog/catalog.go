@@ -22,7 +22,7 @@ import (
 	"jetprimer/exchange"
 )
 
-//go:embed types stands faults stock checklists standards policies questions
+//go:embed types stands faults scenarios stock checklists standards policies questions
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -50,12 +50,14 @@ type Catalog struct {
 	Rigs []stand.Rig
 	// Faults are what can be slipped into them.
 	Faults []stand.Fault
+	// Scenarios are what students meet on it.
+	Scenarios []stand.Scenario
 }
 
 // Shipped is the catalog that comes with the program.
 func Shipped() (*Catalog, error) { return Load(shipped) }
 
-// Load reads the folders types, stands, faults, stock, checklists, standards and policies. The error
+// Load reads the folders types, stands, faults, scenarios, stock, checklists, standards and policies. The error
 // joins a mistake for everything that is wrong.
 func Load(files fs.FS) (*Catalog, error) {
 	l := &loader{files: files, catalog: &Catalog{}, stock: map[string]map[string]any{}}
@@ -66,6 +68,14 @@ func Load(files fs.FS) (*Catalog, error) {
 		l.catalog.Rigs = append(l.catalog.Rigs, r)
 	})
 	one(l, "faults/faults.yaml", l.faults)
+	one(l, "scenarios/scenarios.yaml", func(s *exchange.Source, all []stand.Scenario) {
+		l.catalog.Scenarios = all
+		for i, one := range all {
+			for _, f := range one.Problems(l.catalog.Stand()) {
+				s.At(fmt.Sprintf("$[%d]%s", i, f.Path[1:]), f.Reason)
+			}
+		}
+	})
 	each(l, "standards", func(s *exchange.Source, p standard.Pack) {
 		s.Report(p.Faults())
 		l.catalog.Packs = append(l.catalog.Packs, p)

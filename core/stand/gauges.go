@@ -70,7 +70,7 @@ func (m *Machine) Gauge(name string, engine int) (float64, bool) {
 		for _, t := range e.exhaust[:m.rig.Engine.Cylinders] {
 			sum += t
 		}
-		return sum / float64(m.rig.Engine.Cylinders), true
+		return sum / float64(max(m.rig.Engine.Cylinders, 1)), m.rig.Engine.Cylinders > 0
 	case "manifold":
 		return g.manifold * 29.9213, true
 	case "carburettorTemperature":

@@ -70,7 +70,7 @@ func (e *engine) mix(rig *Rig, a *air, in drawn, airflow float64, s *ship, maste
 	evaporates = min(max(evaporates, 0.15), 40)
 	atOnce := min(max(0.55*exp2((warmth-20)/40), 0.15), 0.95)
 	if airflow < 0.004 {
-		e.vapour = 0
+		e.vapour, e.flow = 0, toward(e.flow, 0, 0.5)
 		e.film = toward(e.film, 0, evaporates*15+30)
 		return
 	}

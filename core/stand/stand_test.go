@@ -1,4 +1,4 @@
-package catalog_test
+package stand_test
 
 import (
 	"encoding/json"
