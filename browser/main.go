@@ -83,6 +83,13 @@ func main() {
 		"faults":      function(faults),
 		"differences": function(differences),
 		"slug":        function(slug),
+
+		"standBegin": function(standBegin),
+		"standMove":  function(standMove),
+		"standStep":  function(standStep),
+		"standBack":  function(standBack),
+		"standRun":   function(standRun),
+		"standTrace": function(standTrace),
 	}))
 	select {}
 }

@@ -232,6 +232,24 @@ func (c *Catalog) Rig(aircraftType string) (stand.Rig, bool) {
 	return find(c.Rigs, func(r stand.Rig) bool { return r.Type == aircraftType })
 }
 
+// Kit is what a type's practice stand is run from; false where it has none.
+func (c *Catalog) Kit(aircraftType string) (stand.Kit, bool) {
+	rig, rigged := c.Rig(aircraftType)
+	typ, known := c.Type(aircraftType)
+	out := stand.Kit{Type: typ, Rig: rig, Faults: []stand.Fault{}, Scenarios: []stand.Scenario{}}
+	for _, f := range c.Faults {
+		if typ.Fits(f.Has) {
+			out.Faults = append(out.Faults, f)
+		}
+	}
+	for _, s := range c.Scenarios {
+		if s.Type == aircraftType {
+			out.Scenarios = append(out.Scenarios, s)
+		}
+	}
+	return out, rigged && known
+}
+
 // Stand is what scenarios of the practice stand name.
 func (c *Catalog) Stand() stand.Library {
 	return stand.Library{Rig: c.Rig, Type: c.Type, Fault: func(id string) (stand.Fault, bool) {

@@ -62,6 +62,8 @@ type Server struct {
 	notice    func() string
 	// reading is the turn of whoever reads a recorder's file.
 	reading chan struct{}
+	// running is the turn of a run of the practice stand.
+	running chan struct{}
 	// What takes long to work out is kept until what it rests on has changed.
 	series      keeper[[]compare.Series]
 	taughtKept  keeper[TaughtView]
@@ -152,7 +154,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), reading: make(chan struct{}, 1), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), reading: make(chan struct{}, 1), running: make(chan struct{}, 1), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -181,7 +183,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.trendRoutes, s.recordingRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()

@@ -178,6 +178,10 @@ var permissions = map[string][]string{
 	"station":     everyone,
 	"reference":   everyone,
 
+	"stands":    {Student, Instructor, Chief},
+	"stand":     {Student, Instructor, Chief},
+	"stand-run": {Student, Instructor, Chief},
+
 	"kinds":            teaching,
 	"describe-type":    teaching,
 	"start-list":       teaching,

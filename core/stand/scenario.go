@@ -2,8 +2,10 @@ package stand
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"slices"
+	"strconv"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
@@ -138,23 +140,18 @@ func (r Run) Replay(l Library, each func(m *Machine)) (*Machine, error) {
 	if err != nil {
 		return nil, err
 	}
-	next := 0
 	for i, in := range r.Inputs {
-		c, known := ControlOf(in.Control)
-		switch {
-		case in.Tick < 0 || in.Tick > r.Ticks || i > 0 && in.Tick < r.Inputs[i-1].Tick:
+		if in.Tick < 0 || in.Tick > r.Ticks || i > 0 && in.Tick < r.Inputs[i-1].Tick {
 			return nil, form.Bad("run.inputs["+number(float64(i))+"].tick", "must not be before the one before it, nor after the end")
-		case !known:
-			return nil, form.Bad("run.inputs["+number(float64(i))+"].control", "is %q, which is no control", form.Clip(in.Control))
-		case c.PerEngine() && (in.Engine < 1 || in.Engine > m.typ.Engines) || !c.PerEngine() && in.Engine != 0:
-			return nil, form.Bad("run.inputs["+number(float64(i))+"].engine", "has no %s", in.Control)
-		case !(in.Value >= 0 && in.Value <= c.Most()):
-			return nil, form.Bad("run.inputs["+number(float64(i))+"].value", "must be 0 to %g", c.Most())
+		}
+		if _, what, reason := m.reads(in); reason != "" {
+			return nil, form.Bad("run.inputs["+number(float64(i))+"]."+what, "%s", reason)
 		}
 	}
+	next := 0
 	for m.tick < r.Ticks {
 		for ; next < len(r.Inputs) && r.Inputs[next].Tick <= m.tick; next++ {
-			c, _ := ControlOf(r.Inputs[next].Control)
+			c, _, _ := m.reads(r.Inputs[next])
 			m.Move(c, r.Inputs[next].Engine, r.Inputs[next].Value)
 		}
 		m.Step()
@@ -163,4 +160,85 @@ func (r Run) Replay(l Library, each func(m *Machine)) (*Machine, error) {
 		}
 	}
 	return m, nil
+}
+
+// reads finds the control of an input, or names what of it cannot be used, and why.
+func (m *Machine) reads(in Input) (c Control, what, reason string) {
+	c, known := ControlOf(in.Control)
+	switch {
+	case !known:
+		return c, "control", fmt.Sprintf("is %q, which is no control", form.Clip(in.Control))
+	case c.PerEngine() && (in.Engine < 1 || in.Engine > m.typ.Engines) || !c.PerEngine() && in.Engine != 0:
+		return c, "engine", "has no " + in.Control
+	case !(in.Value >= 0 && in.Value <= c.Most()):
+		return c, "value", fmt.Sprintf("must be 0 to %g", c.Most())
+	}
+	return c, "", ""
+}
+
+// Put moves a control as an input says.
+func (m *Machine) Put(in Input) error {
+	c, what, reason := m.reads(in)
+	if reason != "" {
+		return form.Bad(what, "%s", reason)
+	}
+	m.Move(c, in.Engine, in.Value)
+	return nil
+}
+
+// Until is the run up to a tick.
+func (r Run) Until(tick int) Run {
+	r.Ticks = min(max(tick, 0), r.Ticks)
+	i := slices.IndexFunc(r.Inputs, func(in Input) bool { return in.Tick > r.Ticks })
+	if i >= 0 {
+		r.Inputs = slices.Clone(r.Inputs[:i])
+	}
+	return r
+}
+
+// Trace runs a run and gives what the instruments of its panel showed each second, as
+// they are printed.
+func (r Run) Trace(l Library) ([][]string, error) {
+	m, err := r.Scenario.Begin(l, r.Seed)
+	if err != nil {
+		return nil, err
+	}
+	panel := m.Panel()
+	values := make([]float64, len(panel.Gauges))
+	out := [][]string{}
+	_, err = r.Replay(l, func(m *Machine) {
+		if m.tick%TicksASecond != 0 {
+			return
+		}
+		m.Read(panel, values)
+		row := make([]string, len(values))
+		for i, v := range values {
+			row[i] = strconv.FormatFloat(v, 'f', panel.Gauges[i].Decimals, 64)
+		}
+		out = append(out, row)
+	})
+	return out, err
+}
+
+// Kit is all that a type's stand is run from: in a browser as on a server.
+type Kit struct {
+	Type      aircraft.Type `json:"type"`
+	Rig       Rig           `json:"rig"`
+	Faults    []Fault       `json:"faults"`
+	Scenarios []Scenario    `json:"scenarios"`
+}
+
+// Library finds what is in the kit.
+func (k Kit) Library() Library {
+	return Library{
+		Rig:  func(id string) (Rig, bool) { return k.Rig, k.Rig.Type == id },
+		Type: func(id string) (aircraft.Type, bool) { return k.Type, k.Type.ID == id },
+		Fault: func(id string) (Fault, bool) {
+			i := slices.IndexFunc(k.Faults, func(f Fault) bool { return f.ID == id })
+			if i < 0 {
+				return Fault{}, false
+			}
+			return k.Faults[i], true
+		},
+	}
 }
