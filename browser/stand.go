@@ -23,27 +23,29 @@ var errNoStand = errors.New("no stand has been begun")
 type seen struct {
 	Seconds float64   `json:"seconds"`
 	Values  []float64 `json:"values"`
+	Beyond  []bool    `json:"beyond"`
 	Lamps   []bool    `json:"lamps"`
 }
 
 func view() seen {
 	practice.machine.Read(practice.panel, practice.values)
-	return seen{practice.machine.Seconds(), practice.values, practice.machine.Lit(practice.panel)}
+	return seen{practice.machine.Seconds(), practice.values, practice.machine.Beyond(practice.panel, practice.values), practice.machine.Lit(practice.panel)}
 }
 
 // standBegin takes a kit, a scenario of it and a seed, and answers the panel.
 func standBegin(args []string) (any, error) {
+	var kit stand.Kit
 	var s stand.Scenario
 	var seed uint64
-	if err := read(args, &practice.kit, &s, &seed); err != nil {
+	if err := read(args, &kit, &s, &seed); err != nil {
 		return nil, err
 	}
-	m, err := s.Begin(practice.kit.Library(), seed)
+	m, err := s.Begin(kit.Library(), seed)
 	if err != nil {
 		return nil, err
 	}
-	practice.machine, practice.panel = m, m.Panel()
-	practice.run = stand.Run{Scenario: s, Seed: seed}
+	practice.kit, practice.machine, practice.panel = kit, m, m.Panel()
+	practice.run = stand.Run{Scenario: s, Seed: seed, Inputs: []stand.Input{}}
 	practice.values = make([]float64, len(practice.panel.Gauges))
 	return practice.panel, nil
 }

@@ -16,6 +16,12 @@ type StandType struct {
 	Name string `json:"name"`
 }
 
+// StandView is what a type's practice stand is run from, and its panel.
+type StandView struct {
+	stand.Kit
+	Panel stand.Panel `json:"panel"`
+}
+
 // StandAnswer is what a run and a decision come to, as the server has run it again.
 type StandAnswer struct {
 	stand.Answer
@@ -53,12 +59,12 @@ func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []
 	return out, nil
 }
 
-func (s *Server) standOf(_ context.Context, _ who, in *standInput) (*struct{ Body stand.Kit }, error) {
+func (s *Server) standOf(_ context.Context, _ who, in *standInput) (*struct{ Body StandView }, error) {
 	kit, known := s.catalog.Kit(in.Type)
 	if !known {
 		return nil, store.ErrNotFound
 	}
-	return &struct{ Body stand.Kit }{kit}, nil
+	return &struct{ Body StandView }{StandView{kit, stand.New(kit.Rig, kit.Type, stand.StandardDay, 1).Panel()}}, nil
 }
 
 // standRun runs what was sent from its inputs: nothing that a browser says of its outcome

@@ -48,7 +48,7 @@ type Hand struct {
 
 // NewHand is a hand on a stand.
 func NewHand(m *Machine, day Day) *Hand {
-	return &Hand{m: m, day: day, compared: map[string][MaxEngines]float64{}}
+	return &Hand{m: m, day: day, inputs: []Input{}, compared: map[string][MaxEngines]float64{}}
 }
 
 // Inputs are what the hand has moved, in their time.

@@ -222,6 +222,17 @@ func (m *Machine) Read(p Panel, into []float64) {
 	}
 }
 
+// Beyond gives which of the gauges of a panel show something outside their normal band
+// while their engine runs, in its order; of one that stands nothing is said.
+func (m *Machine) Beyond(p Panel, values []float64) []bool {
+	out := make([]bool, len(values))
+	for i, g := range p.Gauges {
+		outside := g.Low != nil && values[i] < *g.Low || g.High != nil && values[i] > *g.High
+		out[i] = outside && m.engines[g.Engine-1].burning
+	}
+	return out
+}
+
 // Lit gives which lamps of a panel burn, in its order.
 func (m *Machine) Lit(p Panel) []bool {
 	out := make([]bool, len(p.Lamps))

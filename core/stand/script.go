@@ -67,7 +67,7 @@ func (s Scenario) Work(l Library, seed uint64, items []checklist.Item, script []
 	} else {
 		out.Checks, err = h.follow(script, items)
 	}
-	out.Run = Run{s, seed, m.tick, h.inputs}
+	out.Run = Run{s, seed, m.tick, h.Inputs()}
 	out.Score = score(m, s, l, out.Checks)
 	return out, err
 }

@@ -73,6 +73,11 @@ export const router = createRouter({
       component: () => import('@/school/SchoolView.vue'),
       meta: { name: 'School', needs: 'school' },
     },
+    {
+      path: '/stand',
+      component: () => import('@/stand/StandView.vue'),
+      meta: { name: 'Stand', needs: 'stand' },
+    },
     { path: '/taught', component: () => import('@/school/TaughtView.vue'), meta: { needs: 'taught' } },
     { path: '/outlook', component: () => import('@/school/OutlookView.vue'), meta: { needs: 'outlook' } },
     { path: '/compare', component: () => import('@/school/CompareView.vue'), meta: { needs: 'compare' } },

@@ -31,6 +31,8 @@ export type Pair = {
 export type Described = Schemas['HandbookSheet'] & {
   examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
 }
+/** What a practice stand shows, in the order of the panel: gauges, which of them are out of their band, lamps. */
+export type StandSeen = { seconds: number; values: number[]; beyond: boolean[]; lamps: boolean[] }
 /** What a lesson is drawn from; rows, brief and list come when it is opened. */
 export type Shown = {
   answers?: { id: string; status: string; reason?: string }[]
@@ -235,6 +237,16 @@ export const rules = {
   choose: (choice: Schemas['LessonChoice']) => ask<Flown>('choose', text(choice)),
   opened: (choice: Schemas['LessonChoice']) => ask<Record<string, unknown>>('opened', text(choice)),
   slug: (words: string) => ask<string>('slug', text(words)),
+
+  /** A practice stand, begun; it runs in this page, one at a time. */
+  standBegin: (kit: Schemas['StandView'], scenario: Schemas['StandScenario'], seed: number) =>
+    ask<Schemas['StandPanel']>('standBegin', text(kit), text(scenario), String(seed)),
+  standMove: (control: string, engine: number | undefined, value: number) =>
+    ask<null>('standMove', text({ control, engine, value })),
+  standStep: (ticks: number) => ask<StandSeen>('standStep', String(ticks)),
+  /** The stand as it was at a second; what was moved later is as if it had not been. */
+  standBack: (second: number) => ask<StandSeen & { stands: number[] }>('standBack', String(second)),
+  standRun: () => ask<Schemas['StandRun']>('standRun'),
 
   tailor: (of: object, day: Schemas['ChecklistTypedDay']) => askLong<Flown>('tailor', text(of), text(day)),
   /** Every mistake in a list, layer or memory aid. */

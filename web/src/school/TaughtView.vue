@@ -41,7 +41,7 @@ const few = computed(() => found.value.filter((i) => i.few))
 const typeName = (id: string) => view.value?.types.find((t) => t.id === id)?.name ?? id
 const percent = (v: number) => `${Math.round(100 * v)} %`
 /** The two rates of items, and how each is drawn. */
-const rates = (i: Pick<Schemas['TaughtItem'], 'wrong' | 'prompted'>) => [
+const rates = (i: Schemas['TaughtItem'] | Schemas['TaughtGroup']) => [
   { rate: i.wrong, drawn: 'miss', words: 'wrong, left out or unsafe' },
   { rate: i.prompted, drawn: 'word', words: 'after a word or a hand' },
 ]

@@ -1,0 +1,42 @@
+package e2e_test
+
+import (
+	"testing"
+	"time"
+
+	"jetprimer/demo"
+)
+
+// TestAStudentOnThePracticeStand: starts an engine with the controls of its flow, meets
+// what the needles show, goes back, decides, and is told what the server has run again.
+func TestAStudentOnThePracticeStand(t *testing.T) {
+	t.Parallel()
+	url, _ := serveSchool(t)
+	p := browse(t, url, 1280, 800)
+	p.signIn(demo.Moreau)
+	p.open("/stand")
+	p.click("[data-scenario=first-start]")
+	p.within("[data-gauge=speed]", "0 rpm")
+	p.click("[data-control=master]")
+	p.slide("[data-control=mixture]", "1")
+	p.slide("[data-control=throttle]", "0.15")
+	for range 2 {
+		p.held("[data-control=primer]", 100*time.Millisecond)
+	}
+	p.click("[data-control='ignition BOTH']")
+	p.held("[data-control=starter]", 2500*time.Millisecond)
+	p.until("parseFloat(document.querySelector('[data-gauge=speed] b').innerText) > 500")
+	p.click("[data-action=pause]")
+	p.click("[data-action=back]")
+	p.until("parseFloat(document.querySelector('[data-gauge=speed] b').innerText) < 500")
+	p.click("[data-action=decide]")
+	p.click("[data-decide=grounded]")
+	p.within("[data-part=answer]", "Nothing was wrong")
+	p.click("[data-action=leave]")
+	p.click("[data-type=willow-t5]")
+	p.click("[data-scenario=no-light]")
+	p.within("[data-gauge=spool]", "0.0 %")
+	p.click("[data-action=decide]")
+	p.click("[data-decide=grounded]")
+	p.within("[data-part=answer]", "igniter gives no spark")
+}
