@@ -148,11 +148,6 @@ func TestScreenshots(t *testing.T) {
 	p.see("One run-up was found.")
 	p.shot(dir, "recorder")
 
-	url, _ := empty(t)
-	f := browse(t, url, 1280, 800)
-	f.open("/setup")
-	f.named("setup-code", "XXXXXXXXXX", "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "base-id-0", "XFRW", "base-name-0", "Fen Row",
-		"base-elevation-0", "61", "base-variation-0", "-2.5", "runway-0-0", "09", "heading-0-0", "92", "length-0-0", "700")
-	eval[any](f, "scrollTo(0, 0)")
-	f.shot(dir, "first-page")
+	p.runUpOnTheStand()
+	p.shot(dir, "stand")
 }

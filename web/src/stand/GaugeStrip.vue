@@ -9,6 +9,8 @@ const props = defineProps<{
   gauge: Schemas['StandPanelGauge']
   value: number
   beyond: boolean
+  /** The one that is watched most is drawn taller. */
+  tall: boolean
   trace: number[]
   /** Grows with every sample: what is drawn follows it. */
   drawn: number
@@ -50,7 +52,7 @@ onMounted(draw)
 </script>
 
 <template>
-  <div class="gauge" :data-gauge="gauge.id">
+  <div :class="['gauge', { tall }]" :data-gauge="gauge.id">
     <span class="name">{{ gauge.label }}</span>
     <b :class="['figure', { attend: beyond }]"
       >{{ beyond ? '▲ ' : '' }}{{ value.toFixed(gauge.decimals) }}
@@ -84,6 +86,18 @@ b span {
   font-weight: 400;
 }
 
+canvas {
+  grid-area: 1 / 2 / 3 / 3;
+  width: 100%;
+  height: 50px;
+  border: 1px solid var(--fine);
+  background: var(--sheet);
+}
+
+.tall canvas {
+  height: 130px;
+}
+
 @media (max-width: 1000px) {
   .gauge {
     grid-template-columns: 112px minmax(0, 1fr);
@@ -93,16 +107,12 @@ b span {
     font-size: 17px;
   }
 
-  canvas {
-    height: 40px !important;
+  .gauge canvas {
+    height: 40px;
   }
-}
 
-canvas {
-  grid-area: 1 / 2 / 3 / 3;
-  width: 100%;
-  height: 50px;
-  border: 1px solid var(--fine);
-  background: var(--sheet);
+  .gauge.tall canvas {
+    height: 64px;
+  }
 }
 </style>

@@ -87,6 +87,7 @@ onUnmounted(() => removeEventListener('keydown', key))
           :gauge="g"
           :value="values[i] ?? 0"
           :beyond="beyond[i] ?? false"
+          :tall="g.id === panel!.gauges[0]!.id"
           :trace="running.trace(i)"
           :drawn="drawn"
         />
