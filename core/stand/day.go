@@ -41,18 +41,14 @@ func (d Day) air() air {
 	return air{pressure: p, tempC: d.OATC, density: p * standardK / (d.OATC + zeroK), dewC: d.DewPointC, windKt: d.WindKt}
 }
 
-// hot is how warm an engine is that was left an hour ago or less, and warm the share
-// of it that one has that was left some hours ago; both chosen.
-const warm = 0.45
-
 // left is where a temperature stands when the run begins, between the air's and what
-// it has in use.
+// it has in use: 85 % of the way after a short stop, 45 % after an hour or two; chosen.
 func left(state string, airC, useC float64) float64 {
 	switch state {
 	case "hot":
 		return airC + 0.85*(useC-airC)
 	case "warm":
-		return airC + warm*(useC-airC)
+		return airC + 0.45*(useC-airC)
 	}
 	return airC
 }

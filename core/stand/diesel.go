@@ -29,7 +29,7 @@ func (e *engine) dieselStep(rig *Rig, a *air, s *ship, master bool) {
 	} else {
 		e.glow = toward(e.glow, 0, 20)
 	}
-	unit := e.tested(d)
+	unit := e.tested()
 	fires := on && e.speed > 0.035 && (e.burning || e.glow >= e.glows()) && !(unit == 1 && e.knobs[unitStops] >= 0.5)
 	asked := 0.0
 	if fires {
@@ -43,7 +43,7 @@ func (e *engine) dieselStep(rig *Rig, a *air, s *ship, master bool) {
 	}
 	e.manifold = toward(e.manifold, a.pressure*(1+1.1*e.load*min(e.speed, 1)), 0.5)
 	e.turn(rig, a, s, master)
-	e.oiled(rig, a)
+	e.oiled(rig)
 	e.warmed(rig, a)
 	heat := 0.0
 	if e.burning {
@@ -86,7 +86,7 @@ func (e *engine) loaded(d *DieselRig, unit int) float64 {
 // tested goes on with the test of the control units, which the button begins at idle and
 // runs by itself while it is held: lamps, unit A, unit B, each with a pulse on the
 // propeller. It gives which unit is under test, 1 or 2; 0 for none.
-func (e *engine) tested(d *DieselRig) int {
+func (e *engine) tested() int {
 	if e.controls[UnitTest] == 0 || e.controls[Throttle] > 0.02 || !e.burning && e.testing == 0 {
 		e.testing, e.pulses = 0, 0
 		return 0

@@ -17,13 +17,12 @@ type engine struct {
 	boiled    float64 // vapour in an injected engine's lines, 0 to 1
 	burning   bool
 	turned    float64    // since it stood, in seconds at static speed
-	fired     bool       // since the starter was last let go
 	torque    float64    // indicated
 	rough     float64    // the part of its strokes that fail
 	ice       float64    // the part of the carburettor's throat that it closes
-	heated    float64    // how far the heater\'s valve is open
+	heated    float64    // how far the heater's valve is open
 	heatLeft  float64    // how far it stays open
-	laneLamps [2]float64 // seconds until a lane\'s lamp goes out, below 0
+	laneLamps [2]float64 // seconds until a lane's lamp goes out, below 0
 	wasOff    [2]bool    // whether a lane has been off
 	pitch     float64    // 0 fine to 1 coarse, beyond it to 2 in feather
 	pitching  float64    // its rate
@@ -103,10 +102,10 @@ func (e *engine) step(rig *Rig, a *air, s *ship, master bool) {
 	}
 	intake := e.intake(rig, a)
 	airflow := e.breathe(rig, a, intake)
-	e.mix(rig, a, intake, airflow, s, master)
-	e.ignite(rig, a, intake)
+	e.mix(rig, intake, airflow, master)
+	e.ignite(rig, intake)
 	e.turn(rig, a, s, master)
-	e.oiled(rig, a)
+	e.oiled(rig)
 	e.warmed(rig, a)
 	e.supplied(rig, master)
 }
@@ -142,6 +141,3 @@ func (e *engine) friction(rig *Rig) float64 {
 func (e *engine) pumping(a *air) float64 {
 	return 0.08 * max(a.pressure-e.manifold, 0) * min(e.speed*20, 1)
 }
-
-// Speed is the true speed of an engine, relative to static.
-func (m *Machine) Speed(engine int) float64 { return m.engines[engine-1].speed }

@@ -47,7 +47,7 @@ func (e *engine) metered(rig *Rig, in drawn) float64 {
 // and comes off with a time that doubles every 12 °C colder (the film of Aquino, SAE
 // 810494; its temperatures chosen); the ports are warm within seconds of the first fire. The electric pump and the primer wet the walls of
 // an engine that stands.
-func (e *engine) mix(rig *Rig, a *air, in drawn, airflow float64, s *ship, master bool) {
+func (e *engine) mix(rig *Rig, in drawn, airflow float64, master bool) {
 	if e.strokes > 0 {
 		e.film += rig.Engine.Stroke * float64(e.strokes)
 		e.strokes = 0
@@ -74,7 +74,7 @@ func (e *engine) mix(rig *Rig, a *air, in drawn, airflow float64, s *ship, maste
 		e.film = toward(e.film, 0, evaporates*15+30)
 		return
 	}
-	given := e.metered(rig, in) * airflow / idleFlow * (1 - e.boiled) * e.fed(rig, master)
+	given := e.metered(rig, in) * airflow / idleFlow * (1 - e.boiled) * e.fed(rig)
 	off := e.film / evaporates
 	e.film += (given*(1-atOnce) - off) * Step
 	e.vapour = (given*atOnce + off) * idleFlow / airflow

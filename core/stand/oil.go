@@ -9,7 +9,7 @@ func thickness(oilC float64) float64 { return exp2((60 - oilC) / 50) }
 
 // oiled brings the oil pressure to what the pump gives against the clearances, held by
 // the relief valve. After a start it comes up within seconds, later when it is cold.
-func (e *engine) oiled(rig *Rig, a *air) {
+func (e *engine) oiled(rig *Rig) {
 	thick := thickness(e.oilC)
 	flows := rig.Oil.Pump * e.speed * math.Sqrt(thick) * (1 - e.knobs[oilPumpWorn])
 	to := rig.Oil.Relief * (1 - exp2(-1.4427*flows)) * (1 - 0.12*min(math.Abs(e.pitching)*8, 1))

@@ -10,7 +10,14 @@ import (
 type Panel struct {
 	Controls []PanelControl `json:"controls"`
 	Gauges   []PanelGauge   `json:"gauges"`
-	Lamps    []string       `json:"lamps"`
+	Lamps    []PanelLamp    `json:"lamps"`
+}
+
+// PanelLamp is a lamp, or something that is felt or seen from the seat.
+type PanelLamp struct {
+	ID     string `json:"id"`
+	Engine int    `json:"engine" doc:"from 1"`
+	Label  string `json:"label"`
 }
 
 // PanelControl is a control as it stands on the panel.
@@ -50,7 +57,7 @@ type PanelGauge struct {
 
 // Panel is the panel of the stand.
 func (m *Machine) Panel() Panel {
-	p := Panel{Lamps: []string{}}
+	p := Panel{Lamps: []PanelLamp{}}
 	add := func(c Control, group, kind, label, low, high string) *PanelControl {
 		if !c.PerEngine() {
 			p.Controls = append(p.Controls, PanelControl{Control: c.String(), Label: label, Group: group, Kind: kind, Low: low, High: high, At: m.At(c, 1)})
@@ -125,18 +132,59 @@ func (m *Machine) Panel() Panel {
 		if m.rig.Rotor.BeltSeconds > 0 {
 			add(Clutch, "rotor", "switch", "Clutch", "out", "in")
 			add(Governor, "rotor", "switch", "Governor", "off", "on")
-			p.Lamps = append(p.Lamps, "clutch")
 		}
 		if m.rig.Rotor.Hydraulic {
 			add(Hydraulics, "rotor", "switch", "Hydraulics", "off", "on")
 		}
 		add(Collective, "rotor", "lever", "Collective", "down", "up")
-		p.Lamps = append(p.Lamps, "low rotor")
 	} else {
 		add(Brakes, "brakes", "switch", "Brakes", "off", "held")
 	}
 	m.gauges(&p)
+	m.lamps(&p)
 	return p
+}
+
+// lamps are the lamps of the panel, and what else is felt and seen.
+func (m *Machine) lamps(p *Panel) {
+	t := m.typ
+	add := func(id, label string) {
+		for i := range t.Engines {
+			name := label
+			if t.Engines > 1 {
+				name += ", " + t.EngineName(i+1)
+			}
+			p.Lamps = append(p.Lamps, PanelLamp{id, i + 1, name})
+		}
+	}
+	if t.EngineKind != "turbine" {
+		add("starter", "starter in")
+	}
+	if t.EngineKind == "diesel" {
+		add("glow", "glow")
+		add("unit-a", "unit A")
+		add("unit-b", "unit B")
+	}
+	if t.Ignition == "lanes" {
+		add("lane-a", "lane A")
+		add("lane-b", "lane B")
+	}
+	if r := m.rig.Rotor; r != nil {
+		if r.BeltSeconds > 0 {
+			add("clutch", "clutch")
+		}
+		add("low-rotor", "low rotor")
+		if r.Hydraulic {
+			add("stiff", "controls stiff")
+			add("pulls", "controls pull")
+		}
+	}
+	if m.rig.Engine.Cylinders > 0 {
+		add("rough", "runs rough")
+	}
+	if m.rig.Rotor == nil {
+		p.Lamps = append(p.Lamps, PanelLamp{"moves", 1, "the aircraft moves"})
+	}
 }
 
 // gauges are the instruments of the panel.
@@ -189,6 +237,9 @@ func (m *Machine) gauges(p *Panel) {
 		if from == to {
 			from, to = scaleOf(t, g.ID)
 		}
+		if g.Unit == "°C" {
+			from = min(from, -30) // it is cold in the morning
+		}
 		decimals := 0
 		if to-from < 20 {
 			decimals = 1
@@ -237,11 +288,34 @@ func (m *Machine) Beyond(p Panel, values []float64) []bool {
 func (m *Machine) Lit(p Panel) []bool {
 	out := make([]bool, len(p.Lamps))
 	for i, lamp := range p.Lamps {
-		switch lamp {
+		e := &m.engines[lamp.Engine-1]
+		a, b := m.UnitLamps(lamp.Engine)
+		stiff, pulls := m.Hydraulics()
+		switch lamp.ID {
+		case "starter":
+			out[i] = m.shared[Master] == 1 && (e.controls[Starter] == 1 || e.stuck)
+		case "glow":
+			out[i] = m.Glowing(lamp.Engine)
+		case "unit-a":
+			out[i] = a
+		case "unit-b":
+			out[i] = b
+		case "lane-a":
+			out[i] = m.LaneLamps(lamp.Engine)[0]
+		case "lane-b":
+			out[i] = m.LaneLamps(lamp.Engine)[1]
 		case "clutch":
 			out[i] = m.Lamp()
-		case "low rotor":
+		case "low-rotor":
 			out[i] = m.Horn()
+		case "stiff":
+			out[i] = stiff
+		case "pulls":
+			out[i] = pulls
+		case "rough":
+			out[i] = e.burning && e.rough > feltRough
+		case "moves":
+			out[i] = m.GroundKt() > 0.3
 		}
 	}
 	return out

@@ -296,7 +296,7 @@ func (h *Hand) ignition(item checklist.Item, engine int) map[string]any {
 		h.set(Ignition, engine, at)
 		rough := false
 		stops := h.until(dwell, func() bool {
-			rough = rough || e.rough > 0.04
+			rough = rough || e.rough > feltRough
 			return h.stopped(engine)
 		})
 		reading["stopped"+names[i]] = stops
@@ -685,6 +685,7 @@ func (h *Hand) hydraulics(_ checklist.Item, engine int) map[string]any {
 // dieselStart waits for the glow lamp and cranks until the engine runs.
 func (h *Hand) dieselStart(item checklist.Item, engine int) map[string]any {
 	h.set(Master, 0, 1)
+	h.set(Brakes, 0, 1)
 	h.set(Avionic, 0, 0)
 	h.set(Throttle, engine, 0)
 	h.set(EngineMaster, engine, 1)

@@ -119,6 +119,65 @@ func TestAStoppedEngineCools(t *testing.T) {
 	}
 }
 
+// TestAnAircraftCreeps: at run-up power without its brakes, and not with them.
+func TestAnAircraftCreeps(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, rig := range c.Rigs {
+		if rig.Rotor != nil {
+			continue
+		}
+		m := atRunUp(t, c, rig)
+		typ, _ := c.Type(rig.Type)
+		after := func(brakes float64) float64 {
+			m.Move(stand.Brakes, 0, brakes)
+			for engine := range typ.Engines {
+				m.Move(stand.Throttle, engine+1, 0.7)
+			}
+			for range 10 * stand.TicksASecond {
+				m.Step()
+			}
+			return m.GroundKt()
+		}
+		assert.Less(t, after(1), 0.1, rig.Type)
+		assert.Greater(t, after(0), 3.0, rig.Type)
+	}
+}
+
+// TestThePanelFitsItsType: nothing that a type has not, and everything that a good student
+// moves on it.
+func TestThePanelFitsItsType(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, rig := range c.Rigs {
+		typ, _ := c.Type(rig.Type)
+		s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: rig.Type, Day: standDays["cold soaked"]}
+		out, err := s.Work(c.Stand(), 1, flownBy(t, c, typ), nil)
+		require.NoError(t, err)
+		m, err := s.Begin(c.Stand(), 1)
+		require.NoError(t, err)
+		panel := m.Panel()
+		on := map[string]bool{}
+		for _, control := range panel.Controls {
+			on[control.Control] = true
+			assert.NotEmpty(t, control.Label)
+		}
+		for _, in := range out.Run.Inputs {
+			assert.True(t, on[in.Control] || in.Value == 1 && in.Control == "mixture" && !typ.Has("mixture") || in.Control == "brakes" && typ.Class == "helicopter", "%s: %s is moved and is not on the panel", rig.Type, in.Control)
+		}
+		for part, control := range map[string]string{"mixture": "mixture", "primer": "primer", "choke": "choke", "clutch": "clutch", "propeller-lever": "propeller", "carburettor": "heat"} {
+			assert.Equal(t, typ.Has(part), on[control] && !(control == "heat" && typ.Has("alternate-air")), "%s and its %s", rig.Type, part)
+		}
+		values := make([]float64, len(panel.Gauges))
+		m.Read(panel, values)
+		for i, g := range panel.Gauges {
+			assert.Less(t, g.From, g.To, g.ID)
+			assert.True(t, values[i] >= g.From-1 && values[i] <= g.To, "%s: %s stands at %g beyond its scale", rig.Type, g.ID, values[i])
+		}
+		assert.Len(t, m.Lit(panel), len(panel.Lamps))
+	}
+}
+
 // TestARunThatCannotBeIsRefused: by the field that is wrong, before anything runs.
 func TestARunThatCannotBeIsRefused(t *testing.T) {
 	c, err := catalog.Shipped()

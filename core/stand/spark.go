@@ -42,8 +42,11 @@ func (e *engine) oneFlame(rig *Rig, circuit int) float64 {
 	return one - 0.09*e.knobs[leftLate+circuit] + (1-one)*e.knobs[leftEarly+circuit]
 }
 
+// feltRough is the part of an engine's strokes that have to fail for it to be felt; chosen.
+const feltRough = 0.04
+
 // ignite burns what the cylinders drew.
-func (e *engine) ignite(rig *Rig, a *air, in drawn) {
+func (e *engine) ignite(rig *Rig, in drawn) {
 	e.foul()
 	e.laned()
 	h := hill(e.vapour)
@@ -60,7 +63,7 @@ func (e *engine) ignite(rig *Rig, a *air, in drawn) {
 		none := (1 - l) * (1 - r)
 		failed += none
 		flames += l + r
-		e.heatExhaust(rig, a, c, h, l, r)
+		e.heatExhaust(rig, c, h, l, r)
 	}
 	if e.turned += e.speed * Step; e.speed == 0 {
 		e.turned = 0
@@ -69,7 +72,6 @@ func (e *engine) ignite(rig *Rig, a *air, in drawn) {
 	e.rough = 0
 	if e.burning {
 		e.rough = failed/float64(n) + max(0.75-h, 0)
-		e.fired = true
 	}
 	e.torque = 0
 	if e.burning {
@@ -132,7 +134,7 @@ func (e *engine) foul() {
 // heatExhaust brings a cylinder's exhaust toward its temperature: highest at an
 // equivalence ratio of 0.97, 35 °C more on one flame, which burns late, and cold
 // without fire, within seconds.
-func (e *engine) heatExhaust(rig *Rig, a *air, c int, h, l, r float64) {
+func (e *engine) heatExhaust(rig *Rig, c int, h, l, r float64) {
 	to := e.headC
 	if h > 0 && l+r > 0 && e.speed > 0.05 {
 		off := e.vapour - 0.97

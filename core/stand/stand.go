@@ -31,17 +31,17 @@ type Control uint8
 
 // The controls. Those from Ignition on are there once for each engine.
 const (
-	Master  Control = iota
-	Avionic         // the avionics' own switch
-	Brakes
-	Ignition  // see the switch positions
-	Starter   // held
-	Throttle  // 0 closed, 1 open
-	Mixture   // 0 cut-off, 1 rich
-	Propeller // 0 feather, 1 forward
-	Heat      // carburettor heat or alternate air: 0 cold, 1 hot
-	Primer    // each 1 after a 0 is a stroke
-	Pump      // the electric fuel pump
+	Master    Control = iota
+	Avionic           // the avionics' own switch
+	Brakes            // 1 held
+	Ignition          // see the switch positions
+	Starter           // held
+	Throttle          // 0 closed, 1 open
+	Mixture           // 0 cut-off, 1 rich
+	Propeller         // 0 feather, 1 forward
+	Heat              // carburettor heat or alternate air: 0 cold, 1 hot
+	Primer            // each 1 after a 0 is a stroke
+	Pump              // the electric fuel pump
 	Choke
 	Clutch     // of the rotor's belts
 	Governor   // of the rotor
@@ -108,7 +108,9 @@ type Machine struct {
 	engines [MaxEngines]engine
 	faults  []slipped
 	wear    Wear
-	hot     float64 // the outlet temperature limit of a turbine, in °C
+	// groundMS is how fast the aircraft rolls, in m/s.
+	groundMS float64
+	hot      float64 // the outlet temperature limit of a turbine, in °C
 }
 
 // New makes a stand of a type on a day, as the day says that its engines were left.
@@ -162,5 +164,6 @@ func (m *Machine) Step() {
 	for i := range m.typ.Engines {
 		m.engines[i].see(&m.rig, m.seed, m.tick, i)
 	}
+	m.roll()
 	m.wears()
 }

@@ -1,17 +1,13 @@
 package stand
 
-// fed is the part of the fuel that is asked for and comes.
-func (e *engine) fed(rig *Rig, master bool) float64 {
-	if !e.pumpNeeded(rig) {
-		return 1 - e.knobs[fuelBlocked]
+// fed is the part of the fuel that is asked for and comes. Where nothing but pumps bring
+// it, it is as much as their pressure says.
+func (e *engine) fed(rig *Rig) float64 {
+	comes := 1 - e.knobs[fuelBlocked]
+	if rig.Fuel.EnginePump == 0 && rig.Fuel.ElectricPump > 0 {
+		comes *= min(e.fuel/(0.25*rig.Fuel.Regulated), 1)
 	}
-	return min(e.fuel/(0.25*rig.Fuel.Regulated), 1) * (1 - e.knobs[fuelBlocked])
-}
-
-// pumpNeeded reports whether nothing but pumps bring the fuel: an injected engine that
-// turns too slowly for its own is still given enough by its lines.
-func (e *engine) pumpNeeded(rig *Rig) bool {
-	return rig.Fuel.EnginePump == 0 && rig.Fuel.ElectricPump > 0
+	return comes
 }
 
 // supplied brings fuel pressure and suction to what their pumps give.

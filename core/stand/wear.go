@@ -51,7 +51,7 @@ func (m *Machine) Record(t *recorder.Track) {
 		t.Engines = make([]recorder.Engine, m.typ.Engines)
 	}
 	t.Seconds = append(t.Seconds, round(m.Seconds(), 3))
-	t.GroundKt = append(t.GroundKt, 0)
+	t.GroundKt = append(t.GroundKt, round(m.GroundKt(), 1))
 	for i := range t.Engines {
 		e, of := &m.engines[i], &t.Engines[i]
 		of.Speed = append(of.Speed, round(e.seen.speed*m.rig.StaticSpeed, 1))

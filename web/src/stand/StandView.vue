@@ -107,8 +107,8 @@ onUnmounted(() => removeEventListener('keydown', key))
           <button class="quiet" data-action="leave" @click="leave">another</button>
         </p>
         <p v-if="panel!.lamps.length" class="lamps">
-          <span v-for="(l, i) in panel!.lamps" :key="l" :class="lamps[i] ? 'attend' : 'soft'"
-            >{{ lamps[i] ? '▲' : '○' }} {{ l }}</span
+          <span v-for="(l, i) in panel!.lamps" :key="l.id + l.engine" :class="lamps[i] ? 'attend' : 'soft'"
+            >{{ lamps[i] ? '▲' : '○' }} {{ l.label }}</span
           >
         </p>
         <div v-for="g in groups" :key="g.name" class="group">
@@ -199,7 +199,8 @@ section {
 
 .lamps {
   display: flex;
-  gap: 20px;
+  flex-wrap: wrap;
+  gap: 2px 20px;
 }
 
 .controls {
