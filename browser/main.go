@@ -85,6 +85,7 @@ func main() {
 		"slug":        function(slug),
 
 		"standBegin": function(standBegin),
+		"standMake":  function(standMake),
 		"standMove":  function(standMove),
 		"standStep":  function(standStep),
 		"standBack":  function(standBack),

@@ -50,6 +50,17 @@ func standBegin(args []string) (any, error) {
 	return practice.panel, nil
 }
 
+// standMake makes up a scenario of a kit for a difficulty.
+func standMake(args []string) (any, error) {
+	var kit stand.Kit
+	var difficulty int
+	var seed uint64
+	if err := read(args, &kit, &difficulty, &seed); err != nil {
+		return nil, err
+	}
+	return kit.Generate(min(max(difficulty, 1), 5), seed), nil
+}
+
 // standMove moves a control now.
 func standMove(args []string) (any, error) {
 	var in stand.Input

@@ -29,6 +29,9 @@ func TestAStudentOnThePracticeStand(t *testing.T) {
 	p.click("[data-action=decide]")
 	p.click("[data-decide=grounded]")
 	p.within("[data-part=answer]", "igniter gives no spark")
+	p.click("[data-action=leave]")
+	p.click("[data-make='3']")
+	p.within(".goal", "say whether you would go")
 }
 
 // started begins a scenario of the carburetted single and starts its engine.

@@ -104,6 +104,8 @@ type Fault struct {
 	// from which it is a fault.
 	Turns map[string]float64 `json:"turns"`
 	Least float64            `json:"least"`
+	// Needs is what of the day it shows on: a cold engine, or damp air; empty is any.
+	Needs string `json:"needs,omitempty" enum:"cold,damp"`
 	// Symptom is what is seen, Finds what the checks of a good student make of it, until
 	// one says stop, and Also what may show beside it; Finds is empty where no check sees
 	// it.
@@ -133,6 +135,9 @@ func (f Fault) Problems() []string {
 	}
 	if len(f.Turns) == 0 {
 		out = append(out, "turns nothing")
+	}
+	if !slices.Contains([]string{"", "cold", "damp"}, f.Needs) {
+		out = append(out, fmt.Sprintf("needs %q, which is neither cold nor damp", f.Needs))
 	}
 	for name, by := range f.Turns {
 		if !slices.Contains(knobNames[:], name) || !(by > 0 && by <= 5) {

@@ -238,6 +238,32 @@ func TestAScriptIsWorked(t *testing.T) {
 	}
 }
 
+// TestMadeUpScenariosCanBeMet: each is sound, the same for the same seed, and what one
+// thing that is wrong from the beginning shows is found; the harder ones are harder.
+func TestMadeUpScenariosCanBeMet(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	with := map[int]int{}
+	for _, rig := range c.Rigs {
+		kit, _ := c.Kit(rig.Type)
+		items := flownBy(t, c, kit.Type)
+		for difficulty := 1; difficulty <= 5; difficulty++ {
+			for seed := range uint64(10) {
+				s := kit.Generate(difficulty, seed)
+				require.Empty(t, s.Problems(kit.Library()), s.ID)
+				require.Equal(t, s, kit.Generate(difficulty, seed))
+				with[difficulty] += len(s.Faults)
+				if len(s.Faults) == 1 && s.Faults[0].From == 0 && difficulty <= 3 {
+					out, err := s.Work(kit.Library(), seed, items, nil)
+					require.NoError(t, err)
+					assert.NotEmpty(t, out.Score.Found, "%s: %v", rig.Type, s.Faults)
+				}
+			}
+		}
+	}
+	assert.Greater(t, with[5], with[1])
+}
+
 // FuzzRun: whatever is sent as a run is run within its bounds, or refused.
 func FuzzRun(f *testing.F) {
 	c, err := catalog.Shipped()

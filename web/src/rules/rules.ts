@@ -241,6 +241,9 @@ export const rules = {
   /** A practice stand, begun; it runs in this page, one at a time. */
   standBegin: (kit: Schemas['StandView'], scenario: Schemas['StandScenario'], seed: number) =>
     ask<Schemas['StandPanel']>('standBegin', text(kit), text(scenario), String(seed)),
+  /** A scenario made up for a difficulty from 1 to 5. */
+  standMake: (kit: Schemas['StandView'], difficulty: number, seed: number) =>
+    ask<Schemas['StandScenario']>('standMake', text(kit), String(difficulty), String(seed)),
   standMove: (control: string, engine: number | undefined, value: number) =>
     ask<null>('standMove', text({ control, engine, value })),
   standStep: (ticks: number) => ask<StandSeen>('standStep', String(ticks)),

@@ -2,6 +2,7 @@
 import { onMounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
+import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
 
@@ -17,6 +18,8 @@ const choose = (type: string) =>
     chosen.value = type
     kit.value = await take(api.GET('/api/v1/stands/{type}', { params: { path: { type } } }))
   })
+const make = (difficulty: number) =>
+  emit('begin', kit.value!, rules.standMake(kit.value!, difficulty, Math.floor(Math.random() * 1e9)))
 onMounted(() =>
   tried(async () => {
     types.value = await take(api.GET('/api/v1/stands'))
@@ -53,6 +56,19 @@ onMounted(() =>
       }}</span>
       <span class="goal">{{ s.goal }}</span>
     </button>
+    <p v-if="kit" class="made">
+      <b>Made up</b> <span class="soft">how hard:</span>
+      <button
+        v-for="n in 5"
+        :key="n"
+        :aria-label="`difficulty ${n} of 5`"
+        :disabled="busy"
+        :data-make="n"
+        @click="make(n)"
+      >
+        {{ n }}
+      </button>
+    </p>
   </main>
 </template>
 
@@ -84,6 +100,14 @@ onMounted(() =>
   border: 0;
   border-bottom: 1px solid var(--fine);
   padding: 10px 0;
+}
+
+.made {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px;
+  padding: 12px 0;
 }
 
 .goal {
