@@ -21,15 +21,17 @@ var errNoStand = errors.New("no stand has been begun")
 
 // seen is what a stand shows.
 type seen struct {
-	Seconds float64   `json:"seconds"`
-	Values  []float64 `json:"values"`
-	Beyond  []bool    `json:"beyond"`
-	Lamps   []bool    `json:"lamps"`
+	Seconds float64     `json:"seconds"`
+	Values  []float64   `json:"values"`
+	Beyond  []bool      `json:"beyond"`
+	Lamps   []bool      `json:"lamps"`
+	Sound   stand.Sound `json:"sound"`
 }
 
 func view() seen {
 	practice.machine.Read(practice.panel, practice.values)
-	return seen{practice.machine.Seconds(), practice.values, practice.machine.Beyond(practice.panel, practice.values), practice.machine.Lit(practice.panel)}
+	m := practice.machine
+	return seen{m.Seconds(), practice.values, m.Beyond(practice.panel, practice.values), m.Lit(practice.panel), m.Sound()}
 }
 
 // standBegin takes a kit, a scenario of it and a seed, and answers the panel.

@@ -61,7 +61,7 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.sound(axe, "school")
 	for _, place := range [][2]string{{"/schedule", "This week"}, {"/policy", "in force today"}, {"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
 		{"/documents/pack/school-core/2", "ships with the program"}, {"/people", "people"}, {"/aircraft", "QZ-AAA"},
-		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {"/outlook", "Nothing can be told yet"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"}, {"/place", "There is no server for letters"}} {
+		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {"/outlook", "Nothing can be told yet"}, {"/stand", "First start"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"}, {"/place", "There is no server for letters"}} {
 		p.open(place[0])
 		p.see(place[1])
 		p.sound(axe, place[0])

@@ -16,6 +16,8 @@ func TestAStudentOnThePracticeStand(t *testing.T) {
 	p.signIn(demo.Moreau)
 	p.open("/stand")
 	p.started("first-start")
+	p.click("[data-action=sound]")
+	p.within("[data-action=sound]", "sound on")
 	p.click("[data-action=pause]")
 	p.click("[data-action=back]")
 	p.until("parseFloat(document.querySelector('[data-gauge=speed] b').innerText) < 500")

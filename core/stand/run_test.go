@@ -119,6 +119,29 @@ func TestAStoppedEngineCools(t *testing.T) {
 	}
 }
 
+// TestAnEngineIsHeard: higher when it turns faster, and not when it stands.
+func TestAnEngineIsHeard(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, rig := range c.Rigs {
+		m := atRunUp(t, c, rig)
+		typ, _ := c.Type(rig.Type)
+		idle := m.Sound()
+		for engine := range typ.Engines {
+			m.Move(stand.Throttle, engine+1, 1)
+		}
+		for range 20 * stand.TicksASecond {
+			m.Step()
+		}
+		full := m.Sound()
+		assert.Greater(t, idle.Hz, 5.0, rig.Type)
+		assert.Greater(t, full.Hz, idle.Hz, rig.Type)
+		assert.Greater(t, full.Loud, idle.Loud, rig.Type)
+		still := stand.New(rig, typ, standDays["standard"], 1)
+		assert.Zero(t, still.Sound())
+	}
+}
+
 // TestAnAircraftCreeps: at run-up power without its brakes, and not with them.
 func TestAnAircraftCreeps(t *testing.T) {
 	c, err := catalog.Shipped()

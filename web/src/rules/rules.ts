@@ -32,7 +32,13 @@ export type Described = Schemas['HandbookSheet'] & {
   examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
 }
 /** What a practice stand shows, in the order of the panel: gauges, which of them are out of their band, lamps. */
-export type StandSeen = { seconds: number; values: number[]; beyond: boolean[]; lamps: boolean[] }
+export type StandSeen = {
+  seconds: number
+  values: number[]
+  beyond: boolean[]
+  lamps: boolean[]
+  sound: { hz: number; loud: number; rough: number }
+}
 /** What a lesson is drawn from; rows, brief and list come when it is opened. */
 export type Shown = {
   answers?: { id: string; status: string; reason?: string }[]

@@ -1,25 +1,27 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, onUnmounted, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
 import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
-import { clockWords, decisionWords } from '@/shared/words'
+import { clockWords } from '@/shared/words'
 import GaugeStrip from './GaugeStrip.vue'
 import PanelControl from './PanelControl.vue'
 import { useRunning } from './running'
+import { useSound } from './sound'
 import StandChoice from './StandChoice.vue'
+import StandDecision from './StandDecision.vue'
 
 /** The practice stand: engines that behave, what may be wrong with them, and a decision. */
 const { problem, busy, tried } = useTrying()
 const kit = shallowRef<Schemas['StandView'] | null>(null)
 const scenario = shallowRef<Schemas['StandScenario'] | null>(null)
 const answer = shallowRef<Schemas['StandAnswer'] | null>(null)
-const running = useRunning()
+const sound = useSound()
+const running = useRunning(sound.play)
 const { panel, values, beyond, lamps, seconds, pace, stands, drawn } = running
-const deciding = ref(false)
 onMounted(() => tried(ready))
 
 function begin(chosen: Schemas['StandView'], one: Schemas['StandScenario']) {
@@ -28,7 +30,6 @@ function begin(chosen: Schemas['StandView'], one: Schemas['StandScenario']) {
     kit.value = chosen
     scenario.value = one
     answer.value = null
-    deciding.value = false
     running.begin(chosen, one, Math.floor(Math.random() * 1e9))
   })
 }
@@ -51,7 +52,6 @@ const groups = computed(() => {
   })
   return out
 })
-const decisions = Object.entries(decisionWords)
 const day = computed(() => {
   const d = scenario.value!.day
   return `${d.engineState}, ${d.oatC} °C, ${d.elevationFt} ft`
@@ -104,6 +104,15 @@ onUnmounted(() => removeEventListener('keydown', key))
           </button>
           <button class="quiet" :disabled="pace > 0" @click="running.step(50)">a second</button>
           <button class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
+          <button
+            class="quiet"
+            :class="{ on: sound.on.value }"
+            :aria-pressed="sound.on.value"
+            data-action="sound"
+            @click="sound.toggle"
+          >
+            {{ sound.on.value ? 'sound on' : 'sound off' }}
+          </button>
           <button class="quiet" data-action="leave" @click="leave">another</button>
         </p>
         <p v-if="panel!.lamps.length" class="lamps">
@@ -123,34 +132,13 @@ onUnmounted(() => removeEventListener('keydown', key))
             />
           </div>
         </div>
-        <div v-if="!answer" class="decide">
-          <h3 class="ruled">What is it, and what do you do?</h3>
-          <button v-if="!deciding" data-action="decide" @click="deciding = true">Decide</button>
-          <div v-else class="controls">
-            <button
-              v-for="[id, words] in decisions"
-              :key="id"
-              :disabled="busy"
-              :data-decide="id"
-              @click="decide(id)"
-            >
-              {{ words }}
-            </button>
-          </div>
-        </div>
-        <div v-else class="decide" data-part="answer">
-          <h3 class="ruled">{{ answer.right ? '●' : '▲' }} {{ answer.words }}</h3>
-          <p v-if="!answer.right">
-            Right is: <b>{{ decisionWords[answer.asked] }}</b>
-          </p>
-          <p v-for="f in answer.faults" :key="f.title">
-            <b>{{ f.title }}.</b> {{ f.symptom }}; {{ f.why }}.
-            <span class="soft">It shows in: {{ f.shows.join(', ').toLowerCase() }}.</span>
-          </p>
-          <p class="soft small">The server has run it again from what you moved.</p>
-          <button @click="begin(kit!, scenario)">Once more</button>
-          <button @click="leave">Another one</button>
-        </div>
+        <StandDecision
+          :answer="answer"
+          :busy="busy"
+          @decide="decide"
+          @again="begin(kit!, scenario)"
+          @leave="leave"
+        />
         <p class="soft small">
           p pauses, s slows, b goes back 10 s. A stand teaches flows and looking; it is no aircraft time, and
           no real engine. The handbook governs.
@@ -208,11 +196,6 @@ section {
   flex-wrap: wrap;
   gap: 10px;
   align-items: end;
-}
-
-.decide {
-  display: grid;
-  gap: 8px;
 }
 
 /* What is read stays in sight of the hand that moves. */

@@ -7,9 +7,10 @@ const TICKS = 50
 /** A sample each fifth of a second, and 90 seconds of them. */
 export const SAMPLES = 450
 const SAMPLE_TICKS = 10
+const SILENT = { hz: 0, loud: 0, rough: 0 }
 
 /** A stand that runs in this page: in real time, slowed, or a second at a time. */
-export function useRunning() {
+export function useRunning(heard: (sound: StandSeen['sound']) => void) {
   const panel = shallowRef<Schemas['StandPanel'] | null>(null)
   const values = shallowRef<number[]>([])
   const beyond = shallowRef<boolean[]>([])
@@ -31,6 +32,7 @@ export function useRunning() {
     values.value = seen.values
     beyond.value = seen.beyond
     lamps.value = seen.lamps
+    heard(pace.value ? seen.sound : SILENT)
   }
   /** Goes on by so many ticks, and keeps the samples on the way. */
   function step(ticks: number) {
@@ -58,6 +60,7 @@ export function useRunning() {
     const ticks = Math.floor(owed)
     owed -= ticks
     if (ticks > 0) step(ticks)
+    else if (!pace.value) heard(SILENT)
   }
   function begin(kit: Schemas['StandView'], scenario: Schemas['StandScenario'], seed: number) {
     panel.value = rules.standBegin(kit, scenario, seed)
@@ -88,6 +91,7 @@ export function useRunning() {
   function end() {
     cancelAnimationFrame(frame)
     pace.value = 0
+    heard(SILENT)
   }
   onUnmounted(end)
   const trace = (i: number) => traces[i] ?? []
