@@ -124,6 +124,43 @@ func TestEveryFaultShowsWhereItSays(t *testing.T) {
 	}
 }
 
+// TestAWorseFaultNeverReadsBetter: neither in what comes of the checks nor in the drops.
+func TestAWorseFaultNeverReadsBetter(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	rank := map[check.Outcome]int{check.Normal: 0, check.Caution: 1, check.Invalid: 2, check.Abnormal: 3}
+	for _, id := range []string{"alder-110", "sorrel-100", "willow-t5"} {
+		kit, _ := c.Kit(id)
+		items := flownBy(t, c, kit.Type)
+		for _, fault := range kit.Faults {
+			t.Run(id+" "+fault.ID, func(t *testing.T) {
+				t.Parallel()
+				worst, drop := 0, 0.0
+				for _, severity := range []float64{0, 0.3, 0.6, 1} {
+					m := stand.New(kit.Rig, kit.Type, standDays["standard"], 2)
+					m.Slip(fault, severity, 1, 0)
+					worked, err := stand.NewHand(m, standDays["standard"]).Work(items)
+					require.NoError(t, err)
+					now, fell := 0, 0.0
+					for _, w := range worked {
+						now = max(now, rank[w.Verdict.Outcome])
+						for _, field := range []string{"left", "right", "a", "b"} {
+							if low := aircraft.Number(w.Request.Reading[field]); w.Check == fault.Finds[0].Check && !math.IsNaN(low) {
+								fell = max(fell, aircraft.Number(w.Request.Reading["base"])-low)
+							}
+						}
+					}
+					assert.GreaterOrEqual(t, now, worst, "at %g", severity)
+					if fault.Finds[0].Finding == "drop-excessive" {
+						assert.GreaterOrEqual(t, fell, drop, "at %g", severity)
+					}
+					worst, drop = now, fell
+				}
+			})
+		}
+	}
+}
+
 // TestARecorderMeasuresTheStand: what is found in the track of a stand is what the
 // student read on it, within 10 rpm.
 func TestARecorderMeasuresTheStand(t *testing.T) {
