@@ -2,6 +2,7 @@ package stand
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"jetprimer/core/check"
@@ -160,30 +161,77 @@ type slipped struct {
 	turns  [knobs]float64
 	engine int
 	from   int // tick
-	begun  bool
+	once   Trigger
+	// every and on are in ticks: how often it comes, and for how long; 0 is for good.
+	every, on int
+	begun     int // the tick at which it began; 0 before
+	at        bool
 }
 
+// works reports whether a fault is at work now.
+func (f *slipped) works(m *Machine) bool {
+	if m.tick < f.from {
+		return false
+	}
+	if f.begun == 0 {
+		met := true
+		switch {
+		case f.once.Gauge != "":
+			v, shown := m.Gauge(f.once.Gauge, f.engine)
+			met = shown && v >= f.once.Least
+		case f.once.Control != "":
+			c, _ := ControlOf(f.once.Control)
+			met = m.At(c, f.engine) >= f.once.Least
+		}
+		if !met {
+			return false
+		}
+		f.begun = m.tick
+	}
+	return f.every == 0 || (m.tick-f.begun)%f.every < f.on
+}
+
+// step lets a fault come and go. What several turn is turned by the worst of them.
 func (f *slipped) step(m *Machine) {
-	if f.begun || m.tick < f.from {
+	now := f.works(m)
+	if now == f.at {
 		return
 	}
-	f.begun = true
+	f.at = now
 	e := &m.engines[f.engine-1]
-	for i, by := range f.turns {
-		e.knobs[i] = max(e.knobs[i], by)
+	e.knobs = [knobs]float64{}
+	for i := range m.faults {
+		if o := &m.faults[i]; o.at && o.engine == f.engine {
+			for k, by := range o.turns {
+				e.knobs[k] = max(e.knobs[k], by)
+			}
+		}
 	}
-	for circuit := range e.fouling {
-		e.fouling[circuit] = max(e.fouling[circuit], f.turns[leftFouls+circuit])
+	if now {
+		for circuit := range e.fouling {
+			e.fouling[circuit] = max(e.fouling[circuit], f.turns[leftFouls+circuit])
+		}
 	}
-	m.ship.weak = max(m.ship.weak, f.turns[batteryWeak])
+	m.ship.weak = 0
+	for i := range m.engines {
+		m.ship.weak = max(m.ship.weak, m.engines[i].knobs[batteryWeak])
+	}
 }
 
 // Slip slips a fault into an engine at a tick, at a severity from 0 to 1.
 func (m *Machine) Slip(f Fault, severity float64, engine, tick int) {
-	s := slipped{engine: engine, from: tick}
+	m.slip(f, Slipped{Severity: severity, Engine: engine, From: float64(tick) * Step})
+}
+
+func (m *Machine) slip(f Fault, as Slipped) {
+	ticks := func(seconds float64) int { return int(math.Round(seconds * TicksASecond)) }
+	s := slipped{engine: max(as.Engine, 1), from: ticks(as.From), every: ticks(as.Every), on: ticks(as.For)}
+	if as.Once != nil {
+		s.once = *as.Once
+	}
 	for name, worst := range f.Turns {
 		if i := slices.Index(knobNames[:], name); i >= 0 {
-			s.turns[i] = worst * (f.Least + (1-f.Least)*min(max(severity, 0), 1))
+			s.turns[i] = worst * (f.Least + (1-f.Least)*min(max(as.Severity, 0), 1))
 		}
 	}
 	m.faults = append(m.faults, s)

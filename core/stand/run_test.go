@@ -119,6 +119,51 @@ func TestAStoppedEngineCools(t *testing.T) {
 	}
 }
 
+// TestAFaultComesAndGoes: by the clock, when a needle has come so far, when a control is
+// moved, and for a while each time.
+func TestAFaultComesAndGoes(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	begin := func(f stand.Slipped) *stand.Machine {
+		f.Fault, f.Severity = "alternator-tired", 1
+		s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: "alder-110", Day: standDays["standard"], Faults: []stand.Slipped{f}}
+		m, err := s.Begin(c.Stand(), 1)
+		require.NoError(t, err)
+		for _, in := range []stand.Input{{Control: "master", Value: 1}, {Engine: 1, Control: "mixture", Value: 1}, {Engine: 1, Control: "throttle", Value: 0.25}, {Engine: 1, Control: "ignition", Value: 3}, {Engine: 1, Control: "primer", Value: 1}, {Engine: 1, Control: "starter", Value: 1}} {
+			require.NoError(t, m.Put(in))
+		}
+		return m
+	}
+	// charges are the seconds at which the bus is at its voltage.
+	charges := func(m *stand.Machine, seconds int) (out []int) {
+		for s := range seconds {
+			for range stand.TicksASecond {
+				m.Step()
+			}
+			if s == 3 {
+				m.Move(stand.Starter, 1, 0)
+			}
+			if s == 40 {
+				m.Move(stand.Throttle, 1, 0.4)
+			}
+			if v, _ := m.Gauge("volts", 1); v > 13.5 {
+				out = append(out, s)
+			}
+		}
+		return out
+	}
+	last := func(of []int) int { require.NotEmpty(t, of); return of[len(of)-1] }
+	assert.Equal(t, 59, last(charges(begin(stand.Slipped{From: 3600}), 60)), "never")
+	assert.InDelta(t, 30, last(charges(begin(stand.Slipped{From: 30}), 60)), 2)
+	assert.InDelta(t, 40, last(charges(begin(stand.Slipped{Once: &stand.Trigger{Control: "throttle", Least: 0.35}}), 60)), 2)
+	assert.InDelta(t, 41, last(charges(begin(stand.Slipped{Once: &stand.Trigger{Gauge: "speed", Least: 1400}}), 60)), 2)
+	comes := charges(begin(stand.Slipped{From: 20, Every: 10, For: 4}), 60)
+	assert.NotContains(t, comes, 22)
+	assert.Contains(t, comes, 27)
+	assert.NotContains(t, comes, 32)
+	assert.Contains(t, comes, 37)
+}
+
 // TestAnEngineIsHeard: higher when it turns faster, and not when it stands.
 func TestAnEngineIsHeard(t *testing.T) {
 	c, err := catalog.Shipped()
@@ -225,7 +270,11 @@ func TestARunThatCannotBeIsRefused(t *testing.T) {
 		"scenario day.engineState":    func(r *stand.Run) { r.Scenario.Day.EngineState = "lukewarm" },
 		"scenario faults[0].fault":    func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "unit-fails", Severity: 1}} },
 		"scenario faults[0].severity": func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 2}} },
-		"scenario faults":             func(r *stand.Run) { r.Scenario.Faults = make([]stand.Slipped, stand.MaxFaults+1) },
+		"scenario faults[0].every":    func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Every: 5}} },
+		"scenario faults[0].once": func(r *stand.Run) {
+			r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Once: &stand.Trigger{}}}
+		},
+		"scenario faults": func(r *stand.Run) { r.Scenario.Faults = make([]stand.Slipped, stand.MaxFaults+1) },
 	} {
 		run := sound()
 		change(&run)

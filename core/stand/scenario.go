@@ -3,7 +3,6 @@ package stand
 import (
 	"encoding/json"
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 
@@ -28,13 +27,25 @@ type Scenario struct {
 	Faults     []Slipped `json:"faults,omitempty"`
 }
 
-// Slipped is a fault of a scenario: which, how bad, on which engine, and from which
-// second on.
+// Slipped is a fault of a scenario: which, how bad, on which engine, and when.
 type Slipped struct {
 	Fault    string  `json:"fault"`
 	Severity float64 `json:"severity"`
 	Engine   int     `json:"engine,omitempty" doc:"from 1, the default"`
 	From     float64 `json:"from,omitempty" doc:"seconds from the beginning"`
+	// Once is what has to happen after that before it begins; nothing is at once.
+	Once *Trigger `json:"once,omitempty"`
+	// Every and For make it come and go: each so many seconds for so many.
+	Every float64 `json:"every,omitempty"`
+	For   float64 `json:"for,omitempty"`
+}
+
+// Trigger is what a fault waits for: a gauge that shows so much, or a control of its
+// engine that is moved so far.
+type Trigger struct {
+	Gauge   string  `json:"gauge,omitempty" doc:"as on the panel, such as speed or oilTemperature"`
+	Control string  `json:"control,omitempty"`
+	Least   float64 `json:"least"`
 }
 
 // Bounds of a run: its length, how often something is moved, and how much is wrong at
@@ -94,6 +105,18 @@ func (s Scenario) Problems(l Library) []aircraft.Fault {
 		within(path+".severity", f.Severity, 0, 1)
 		within(path+".engine", float64(f.Engine), 0, float64(typ.Engines))
 		within(path+".from", f.From, 0, MaxSeconds)
+		within(path+".every", f.Every, 0, MaxSeconds)
+		within(path+".for", f.For, 0, f.Every)
+		if (f.Every == 0) != (f.For == 0) {
+			add(path+".every", "goes together with for")
+		}
+		if o := f.Once; o != nil {
+			_, control := ControlOf(o.Control)
+			if (o.Gauge == "") == (o.Control == "") || o.Control != "" && !control || len(o.Gauge) > 40 {
+				add(path+".once", "must be one gauge or one control")
+			}
+			within(path+".once.least", o.Least, -1000, 10_000)
+		}
 	}
 	return out
 }
@@ -113,7 +136,7 @@ func (s Scenario) Begin(l Library, seed uint64) (*Machine, error) {
 	m := New(rig, typ, s.Day, seed)
 	for _, f := range s.Faults {
 		fault, _ := l.Fault(f.Fault)
-		m.Slip(fault, f.Severity, max(f.Engine, 1), int(math.Round(f.From*TicksASecond)))
+		m.slip(fault, f)
 	}
 	return m, nil
 }
