@@ -12,7 +12,6 @@ type ship struct {
 
 func (s *ship) begin(rig Rig, a air) {
 	s.charge, s.airC, s.nominal = 0.97, a.tempC, rig.Electric.BatteryV
-	s.volts = s.rests()
 }
 
 // rests is the battery's voltage without a load: a lead battery's falls by 8 % from full
@@ -95,5 +94,5 @@ func (e *engine) cranked(rig *Rig, s *ship, master bool) float64 {
 	pulls := max(s.volts/s.nominal-e.speed/(2*c), 0)
 	e.current = rig.Electric.StarterA * pulls / 0.6
 	e.starterC += pulls * pulls / 0.36 / rig.Electric.StarterHeat * Step
-	return 9 * rig.Engine.Friction[0] * pulls
+	return 4.5 * rig.Engine.Friction[0] * pulls
 }

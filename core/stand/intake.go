@@ -35,7 +35,7 @@ func (e *engine) freeze(rig *Rig, a *air, tempC float64) {
 		surplus := max(vapourHPa(a.dewC)-vapourHPa(throat), 0)
 		e.ice = min(e.ice+0.000004*(1+90*e.knobs[ices])*min(surplus, 8)*Step, 0.6)
 	} else {
-		e.ice = max(e.ice-0.004*min(throat, 15)*Step, 0)
+		e.ice = max(e.ice-0.0015*min(throat, 15)*Step, 0)
 	}
 }
 

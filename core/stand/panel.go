@@ -249,7 +249,7 @@ func (m *Machine) gauges(p *Panel) {
 	if m.rig.SuctionInHg > 0 {
 		of("suction", "suction", "inHg", 1, 0, 8, t.Limit("suction", "min"), t.Limit("suction", "max"))
 	}
-	of("volts", "voltage", "V", 1, m.rig.Electric.BatteryV*0.6, m.rig.Electric.BatteryV*1.35, t.Limit("charging", "voltsMin"), t.Limit("charging", "voltsMax"))
+	of("volts", "voltage", "V", 1, 0, m.rig.Electric.BatteryV*1.35, t.Limit("charging", "voltsMin"), t.Limit("charging", "voltsMax"))
 	of("amps", "charge", "A", 0, 0, m.rig.Electric.AlternatorA, none, none)
 }
 
