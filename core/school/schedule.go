@@ -389,19 +389,22 @@ func (a Around) TeachingHours(people []string, from, to time.Time) float64 {
 	return sum
 }
 
-// awayHours are those of the spans that count, within two moments.
+// awayHours are those of the spans that count, within two moments; where they overlap
+// once.
 func (a Around) awayHours(from, to time.Time, counts func(Away) bool) float64 {
-	sum := 0.0
-	for _, w := range a.Away {
-		if counts(w) {
-			begins, ends := w.StartsAt, w.EndsAt
-			if begins.Before(from) {
-				begins = from
-			}
-			if ends.After(to) {
-				ends = to
-			}
-			sum += max(0, ends.Sub(begins).Hours())
+	spans := slices.DeleteFunc(slices.Clone(a.Away), func(w Away) bool { return !counts(w) })
+	slices.SortFunc(spans, func(x, y Away) int { return x.StartsAt.Compare(y.StartsAt) })
+	sum, seen := 0.0, from
+	for _, w := range spans {
+		begins, ends := w.StartsAt, w.EndsAt
+		if begins.Before(seen) {
+			begins = seen
+		}
+		if ends.After(to) {
+			ends = to
+		}
+		if ends.After(begins) {
+			sum, seen = sum+ends.Sub(begins).Hours(), ends
 		}
 	}
 	return sum
