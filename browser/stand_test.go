@@ -10,7 +10,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
-	"jetprimer/core/checklist"
 )
 
 // TestBrowserRunsTheSameEngines: what a good student does on every type's stand shows
@@ -24,13 +23,8 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 	var want []string
 	for _, s := range c.Scenarios {
 		kit, _ := c.Kit(s.Type)
-		list, _ := c.ListFor(s.Type)
-		flown, err := checklist.Tailor(list, nil, kit.Type, checklist.Aircraft{}, checklist.Day{})
+		items, err := c.FlownItems(kit.Type)
 		require.NoError(t, err)
-		var items []checklist.Item
-		for _, p := range flown.List.Places() {
-			items = append(items, p.Item)
-		}
 		worked, err := s.Work(c.Stand(), 11, items, nil)
 		require.NoError(t, err)
 		run := worked.Run.Until(12_000)

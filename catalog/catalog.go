@@ -223,6 +223,20 @@ func (c *Catalog) ListFor(aircraftType string) (checklist.List, bool) {
 }
 
 // Scale finds a grading scale.
+// FlownItems are the items of a type's list as it is flown with nothing planned.
+func (c *Catalog) FlownItems(t aircraft.Type) ([]checklist.Item, error) {
+	list, known := c.ListFor(t.ID)
+	if !known {
+		return nil, fmt.Errorf("the %s has no list", t.Name)
+	}
+	flown, err := checklist.Tailor(list, nil, t, checklist.Aircraft{}, checklist.Day{})
+	items := []checklist.Item{}
+	for _, p := range flown.List.Places() {
+		items = append(items, p.Item)
+	}
+	return items, err
+}
+
 func (c *Catalog) Scale(id string) (lesson.Scale, bool) {
 	return find(c.Scales, func(s lesson.Scale) bool { return s.ID == id })
 }

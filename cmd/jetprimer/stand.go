@@ -10,9 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
-	"jetprimer/core/checklist"
 	"jetprimer/core/stand"
 	"jetprimer/exchange"
 )
@@ -53,9 +51,9 @@ func standCommand() *cobra.Command {
 			if !known {
 				return &unusableError{fmt.Errorf("--type is %q, which is no aircraft type", s.Type)}
 			}
-			items, err := flownItems(c, of)
+			items, err := c.FlownItems(of)
 			if err != nil {
-				return err
+				return &unusableError{err}
 			}
 			var script []stand.Move
 			switch scriptFile {
@@ -88,23 +86,6 @@ func standCommand() *cobra.Command {
 	flags.StringVar(&csvFile, "csv", "", "file that what an engine recorder would keep is written to")
 	flags.StringVar(&mapFile, "map", "", "file that the map of its columns is written to, as runups takes it")
 	return cmd
-}
-
-// flownItems are the items of a type's list with nothing planned.
-func flownItems(c *catalog.Catalog, of aircraft.Type) ([]checklist.Item, error) {
-	list, known := c.ListFor(of.ID)
-	if !known {
-		return nil, &unusableError{fmt.Errorf("the %s has no list", of.Name)}
-	}
-	flown, err := checklist.Tailor(list, nil, of, checklist.Aircraft{}, checklist.Day{})
-	if err != nil {
-		return nil, err
-	}
-	items := []checklist.Item{}
-	for _, p := range flown.List.Places() {
-		items = append(items, p.Item)
-	}
-	return items, nil
 }
 
 // slipped reads a fault as it is given.

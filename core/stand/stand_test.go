@@ -30,14 +30,8 @@ var standDays = map[string]stand.Day{
 
 // flownBy is a type's list as it is flown with nothing planned.
 func flownBy(t testing.TB, c *catalog.Catalog, typ aircraft.Type) []checklist.Item {
-	l, ok := c.ListFor(typ.ID)
-	require.True(t, ok)
-	flown, err := checklist.Tailor(l, nil, typ, checklist.Aircraft{}, checklist.Day{})
+	items, err := c.FlownItems(typ)
 	require.NoError(t, err)
-	var items []checklist.Item
-	for _, p := range flown.List.Places() {
-		items = append(items, p.Item)
-	}
 	return items
 }
 
