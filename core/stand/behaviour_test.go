@@ -348,8 +348,8 @@ func TestARotorAndItsFreewheel(t *testing.T) {
 	assert.Greater(t, governed.reads("manifold"), 15.0)
 }
 
-// TestATurbineStart: the peak rises with each of what makes it hot, and nothing
-// lights without igniters.
+// TestATurbineStart: the peak rises with each of what makes it hot, and a starter
+// that is let go early leaves it hung, and nothing lights without igniters.
 func TestATurbineStart(t *testing.T) {
 	type how struct {
 		day    string
@@ -390,6 +390,8 @@ func TestATurbineStart(t *testing.T) {
 		hotter, _, _ := start(worse)
 		assert.Greater(t, hotter, peak+5, name)
 	}
+	_, hung, _ := start(how{"standard", 0, 16, 25, nil})
+	assert.Less(t, hung, 45.0, "it does not carry itself yet when the starter is let go")
 	_, _, lit = start(how{"standard", 0, 16, 58, []string{"igniter-dead"}})
 	assert.False(t, lit)
 	_, lean, _ := start(how{"standard", 0, 16, 58, []string{"fuel-control-lean"}})

@@ -56,6 +56,7 @@ type engine struct {
 	lit, idled   bool
 	burnt        float64 // fuel, of that of full power
 	schedule     float64 // what the fuel control gives
+	metred       float64 // fuel that it lets through
 	pooled       float64 // fuel that has not burnt
 	waits        float64 // seconds of igniters and fuel without fire
 	flare        float64 // how much hotter the first fire is

@@ -42,10 +42,10 @@ func (e *engine) turbineStep(rig *Rig, a *air, s *ship, master bool) {
 	}
 
 	// The gas's torque on the spool grows with the fuel and the air that there is, and
-	// carries it above some 50 % (after Cohen, Rogers and Saravanamuttoo, Gas Turbine
+	// carries it above some 40 % (after Cohen, Rogers and Saravanamuttoo, Gas Turbine
 	// Theory, 1987, chapter 9; coefficients chosen).
 	n := e.spool
-	drives := e.spun(rig, s, master) + e.burnt*(0.25+0.75*n)*(1-0.1*e.knobs[compressorDirty])
+	drives := e.spun(rig, s, master) + e.burnt*n*(1-0.1*e.knobs[compressorDirty])
 	rate := (drives - 0.22*n - 0.78*n*n*n) / t.SpoolSeconds
 	e.spool = max(e.spool+rate*Step, 0)
 
@@ -88,27 +88,29 @@ func (e *engine) metredFuel(t *TurbineRig) float64 {
 		if spool < t.IdleSpool-3 {
 			return t.StartFuel + t.StartMore*e.spool
 		}
-		e.idled, e.schedule = true, t.IdleFuel
+		e.idled, e.schedule, e.metred = true, t.IdleFuel, t.IdleFuel
 	}
 	want := t.IdleSpool
 	if grip > gripFlight {
 		open := (grip - gripFlight) / (1 - gripFlight)
 		off := 0.7 + 0.3*open - e.rotor
-		e.governs = min(max(e.governs+off*0.15*Step, 0), 1)
+		e.governs = min(max(e.governs+off*0.4*Step, 0), 1)
 		if e.knobs[governorStuck] < 0.5 {
-			want += (t.FullSpool - t.IdleSpool) * min(max(e.governs+4*off, 0), 1)
+			want += (t.FullSpool - t.IdleSpool) * min(max(e.governs+2.5*off, 0), 1)
 		}
 	} else {
 		e.governs = 0
 	}
-	by := min(max((want-spool)/25, -1), 1) * 0.25 * Step
-	least := 0.8 * t.IdleFuel
-	if by < 0 && grip <= gripFlight {
-		by *= 1 + 60*e.knobs[decelQuick]
+	least, falls, follows := 0.8*t.IdleFuel, 0.16*Step, 0.25*Step
+	if grip <= gripFlight && spool > t.IdleSpool+4 { // what keeps the flame in when the grip is closed quickly
+		falls *= 1 + 90*e.knobs[decelQuick]
+		follows *= 1 + 60*e.knobs[decelQuick]
 		least *= 1 - min(1.5*e.knobs[decelQuick], 0.97)
 	}
-	e.schedule = min(max(e.schedule+by, least), 1.1)
-	return e.schedule
+	off := (want - spool) / 100
+	e.schedule = min(max(e.schedule+min(max(4*off, -1), 1)*follows, least), 1.1)
+	e.metred = max(min(max(e.schedule+1.25*off, least), 1.2), e.metred-falls)
+	return e.metred
 }
 
 // spun is the torque of the starter on the spool.
@@ -118,10 +120,10 @@ func (e *engine) spun(rig *Rig, s *ship, master bool) float64 {
 		e.starterC = toward(e.starterC, 0, 110)
 		return 0
 	}
-	pulls := max(s.volts/s.nominal-e.spool/0.42, 0)
+	pulls := max(s.volts/s.nominal-e.spool/0.65, 0)
 	e.current = rig.Electric.StarterA * pulls / 0.6
 	e.starterC += pulls * pulls / 0.36 / rig.Electric.StarterHeat * Step
-	return 0.11 * pulls
+	return 0.07 * pulls
 }
 
 // light is when fuel burns: with the igniters, which fire with the starter, and air
