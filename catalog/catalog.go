@@ -15,6 +15,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/practice"
 	"jetprimer/core/progress"
 	"jetprimer/core/stand"
 	"jetprimer/core/standard"
@@ -22,7 +23,7 @@ import (
 	"jetprimer/exchange"
 )
 
-//go:embed types stands faults scenarios stock checklists standards policies questions
+//go:embed types stands faults scenarios practice stock checklists standards policies questions
 var shipped embed.FS
 
 // Catalog is a set of data that fits together: every list's type, checks and
@@ -52,6 +53,8 @@ type Catalog struct {
 	Faults []stand.Fault
 	// Scenarios are what students meet on it.
 	Scenarios []stand.Scenario
+	// Acts are how items of lists show on it.
+	Acts []practice.Act
 }
 
 // Shipped is the catalog that comes with the program.
@@ -73,6 +76,14 @@ func Load(files fs.FS) (*Catalog, error) {
 		for i, one := range all {
 			for _, f := range one.Problems(l.catalog.Stand()) {
 				s.At(fmt.Sprintf("$[%d]%s", i, f.Path[1:]), f.Reason)
+			}
+		}
+	})
+	one(l, "practice/acts.yaml", func(s *exchange.Source, all []practice.Act) {
+		l.catalog.Acts = all
+		for i, a := range all {
+			for _, problem := range a.Problems() {
+				s.At(fmt.Sprintf("$[%d]", i), problem)
 			}
 		}
 	})
@@ -262,6 +273,17 @@ func (c *Catalog) Kit(aircraftType string) (stand.Kit, bool) {
 		}
 	}
 	return out, rigged && known
+}
+
+// Course is all that a type is practised from; false where it has no stand.
+func (c *Catalog) Course(aircraftType string) (practice.Course, bool) {
+	kit, known := c.Kit(aircraftType)
+	list, listed := c.ListFor(aircraftType)
+	out := practice.Course{Kit: kit, List: list, Acts: c.Acts, Questions: []practice.Question{}, Scale: c.Scales[0].ID}
+	for _, q := range c.QuestionsFor(aircraftType) {
+		out.Questions = append(out.Questions, practice.Question{ID: q.ID, Ask: q.Ask, Answer: q.Answer, Items: q.Items, Elements: q.Elements})
+	}
+	return out, known && listed
 }
 
 // Stand is what scenarios of the practice stand name.

@@ -40,7 +40,7 @@ func TestAStepAllocatesNothing(t *testing.T) {
 func atRunUp(t testing.TB, c *catalog.Catalog, rig stand.Rig) *stand.Machine {
 	typ, _ := c.Type(rig.Type)
 	m := stand.New(rig, typ, standDays["standard"], 1)
-	m.Slip(c.Faults[0], 1, 1, 1<<30)
+	m.Slip(c.Faults[0], stand.Slipped{Severity: 1, From: stand.MaxSeconds})
 	items := flownBy(t, c, typ)
 	for i, item := range items {
 		if item.Check == "charging" {

@@ -218,14 +218,10 @@ func (f *slipped) step(m *Machine) {
 	}
 }
 
-// Slip slips a fault into an engine at a tick, at a severity from 0 to 1.
-func (m *Machine) Slip(f Fault, severity float64, engine, tick int) {
-	m.slip(f, Slipped{Severity: severity, Engine: engine, From: float64(tick) * Step})
-}
-
-func (m *Machine) slip(f Fault, as Slipped) {
+// Slip slips a fault into an engine; its seconds count from now.
+func (m *Machine) Slip(f Fault, as Slipped) {
 	ticks := func(seconds float64) int { return int(math.Round(seconds * TicksASecond)) }
-	s := slipped{engine: max(as.Engine, 1), from: ticks(as.From), every: ticks(as.Every), on: ticks(as.For)}
+	s := slipped{engine: max(as.Engine, 1), from: m.tick + ticks(as.From), every: ticks(as.Every), on: ticks(as.For)}
 	if as.Once != nil {
 		s.once = *as.Once
 	}

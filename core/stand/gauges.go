@@ -97,3 +97,19 @@ func (e *engine) throatC(rig *Rig, a *air) float64 {
 	}
 	return t
 }
+
+// OilIsUp reports whether the gauge shows the oil pressure that an idling engine has.
+func (m *Machine) OilIsUp(engine int) bool {
+	low, _, _ := normalAt(m.typ, "oilPressure", "idle")
+	v, _ := m.Gauge("oilPressure", engine)
+	return v >= low
+}
+
+// Runs reports whether an engine burns its fuel.
+func (m *Machine) Runs(engine int) bool {
+	e := &m.engines[engine-1]
+	return e.burning || e.lit
+}
+
+// StaticSpeed is the speed at full throttle, standing, as the tachometer shows it.
+func (m *Machine) StaticSpeed() float64 { return m.rig.StaticSpeed }

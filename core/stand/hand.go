@@ -40,6 +40,7 @@ type Hand struct {
 	// what was measured before, for the comparison of two engines
 	compared map[string][MaxEngines]float64
 	started  [MaxEngines]bool
+	rested   float64 // volts, before anything was cranked
 	looked   [MaxEngines]struct {
 		tick  int
 		speed float64
@@ -82,6 +83,9 @@ func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 	return out, nil
 }
 
+// Works reports whether a check can be worked on a stand.
+func Works(name string) bool { return procedures[name] != nil }
+
 // standing are the checks that need no engine that runs.
 var standing = []string{"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "database", "hydraulics"}
 
@@ -109,6 +113,12 @@ func (h *Hand) judged(item checklist.Item, engine int, reading map[string]any) (
 	v, err := check.Judge(item.Check, request, func(string) (aircraft.Type, bool) { return at, true })
 	return Worked{item.ID, item.Check, r, v}, err
 }
+
+// Set moves a control.
+func (h *Hand) Set(c Control, engine int, value float64) { h.set(c, engine, value) }
+
+// Wait lets so many seconds go by.
+func (h *Hand) Wait(seconds float64) { h.wait(seconds) }
 
 // set moves a control.
 func (h *Hand) set(c Control, engine int, value float64) {
@@ -325,4 +335,11 @@ func normalAt(t aircraft.Type, id, power string) (low, high float64, banded bool
 func round(v float64, decimals int) float64 {
 	by := math.Pow(10, float64(decimals))
 	return math.Round(v*by) / by
+}
+
+// Has reports whether a control of an engine stands in a range.
+func (h *Hand) Has(control string, engine int, low, high float64) bool {
+	c, known := ControlOf(control)
+	at := h.m.At(c, engine)
+	return known && at >= low && at <= high
 }

@@ -15,7 +15,8 @@ var procedures = map[string]func(h *Hand, item checklist.Item, engine int) map[s
 	"battery": func(h *Hand, _ checklist.Item, _ int) map[string]any {
 		h.set(Master, 0, 1)
 		h.wait(3)
-		return map[string]any{"volts": round(h.gauge("volts", 1), 1)}
+		h.rested = round(h.gauge("volts", 1), 1)
+		return map[string]any{"volts": h.rested}
 	},
 	"piston-start":  (*Hand).start,
 	"charging":      (*Hand).charging,
@@ -294,6 +295,7 @@ func (h *Hand) unitTest(_ checklist.Item, engine int) map[string]any {
 	e := &h.m.engines[engine-1]
 	low, high := math.Inf(1), 0.0
 	fine, coarse := math.Inf(1), 0.0
+	took := h.compared["propellerSeconds"] // until it stands coarsest
 	both, onlyA, onlyB := false, false, false
 	h.set(UnitTest, engine, 1)
 	h.until(testEnds+2, func() bool {
@@ -301,10 +303,14 @@ func (h *Hand) unitTest(_ checklist.Item, engine int) map[string]any {
 		both, onlyA, onlyB = both || a && b, onlyA || a && !b, onlyB || b && !a
 		if since := e.testing - testLamps; since > 5 && since < testUnit || since > testUnit+5 && since < 2*testUnit {
 			low, high = min(low, h.gauge("speed", engine)), max(high, h.gauge("speed", engine))
-			fine, coarse = min(fine, e.pitch), max(coarse, e.pitch)
+			if fine = min(fine, e.pitch); e.pitch > coarse {
+				coarse = e.pitch
+				took[engine-1] = since
+			}
 		}
 		return h.stopped(engine)
 	})
+	h.compared["propellerSeconds"] = took
 	a, b := h.m.UnitLamps(engine)
 	h.set(UnitTest, engine, 0)
 	if h.stopped(engine) {

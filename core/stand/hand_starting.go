@@ -154,6 +154,9 @@ func (h *Hand) turbineStart(item checklist.Item, engine int) map[string]any {
 	h.wait(2)
 	reading := map[string]any{"batteryVolts": round(h.gauge("volts", engine), 1), "tailwindKt": max(-h.day.WindKt, 0), "lightOffSeconds": nil, "peakTempC": nil,
 		"secondsAboveLimit": 0.0, "spoolAlwaysRising": true, "secondsToIdle": nil, "idleSpoolPercent": nil, "oilPressureAtIdle": false}
+	if h.m.At(Starter, engine) == 1 {
+		reading["batteryVolts"] = h.rested
+	}
 	h.set(Starter, engine, 1)
 	gate, cool := h.limit(item.Check, "fuelSpoolMinPercent"), h.limit(item.Check, "fuelTempMaxC")
 	last := 0.0

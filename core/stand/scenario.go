@@ -25,6 +25,8 @@ type Scenario struct {
 	Difficulty int       `json:"difficulty"`
 	Day        Day       `json:"day"`
 	Faults     []Slipped `json:"faults,omitempty"`
+	// Outside is who passes by outside, and when.
+	Outside []Passer `json:"outside,omitempty"`
 }
 
 // Slipped is a fault of a scenario: which, how bad, on which engine, and when.
@@ -93,6 +95,15 @@ func (s Scenario) Problems(l Library) []aircraft.Fault {
 		add("$.faults", "must be at most "+number(MaxFaults))
 		return out
 	}
+	if len(s.Outside) > MaxFaults {
+		add("$.outside", "must be at most "+number(MaxFaults))
+		return out
+	}
+	for i, p := range s.Outside {
+		if err := p.Check("$.outside[" + number(float64(i)) + "]"); err != nil {
+			add(err.Field, err.Reason)
+		}
+	}
 	for i, f := range s.Faults {
 		path := "$.faults[" + number(float64(i)) + "]"
 		fault, known := l.Fault(f.Fault)
@@ -136,7 +147,10 @@ func (s Scenario) Begin(l Library, seed uint64) (*Machine, error) {
 	m := New(rig, typ, s.Day, seed)
 	for _, f := range s.Faults {
 		fault, _ := l.Fault(f.Fault)
-		m.slip(fault, f)
+		m.Slip(fault, f)
+	}
+	for _, p := range s.Outside {
+		m.Passes(p)
 	}
 	return m, nil
 }

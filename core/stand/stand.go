@@ -107,6 +107,7 @@ type Machine struct {
 	ship    ship
 	engines [MaxEngines]engine
 	faults  []slipped
+	passers []Passer
 	wear    Wear
 	// groundMS is how fast the aircraft rolls, in m/s.
 	groundMS float64

@@ -93,7 +93,7 @@ func TestEveryFaultShowsWhereItSays(t *testing.T) {
 				t.Run(fmt.Sprint(typ.ID, " ", fault.ID, " ", severity), func(t *testing.T) {
 					t.Parallel()
 					m := stand.New(rig, typ, day, 7)
-					m.Slip(fault, severity, 1, 0)
+					m.Slip(fault, stand.Slipped{Severity: severity})
 					worked, err := stand.NewHand(m, day).Work(items)
 					require.NoError(t, err)
 					found := []string{}
@@ -132,7 +132,7 @@ func TestAWorseFaultNeverReadsBetter(t *testing.T) {
 				worst, drop := 0, 0.0
 				for _, severity := range []float64{0, 0.4, 1} {
 					m := stand.New(kit.Rig, kit.Type, standDays["standard"], 2)
-					m.Slip(fault, severity, 1, 0)
+					m.Slip(fault, stand.Slipped{Severity: severity})
 					worked, err := stand.NewHand(m, standDays["standard"]).Work(items)
 					require.NoError(t, err)
 					now, fell := 0, 0.0

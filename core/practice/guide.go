@@ -1,0 +1,293 @@
+package practice
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
+	"jetprimer/core/stand"
+)
+
+// noNeedle are checks that a stand has nothing to read for.
+var noNeedle = []string{"altimeter", "heading", "database"}
+
+// moves are the controls that a measured check is worked with.
+var moves = map[string][]string{
+	"battery":           {"master"},
+	"piston-start":      {"master", "brakes", "starter", "throttle", "mixture", "primer", "pump", "choke", "ignition", "propeller", "heat"},
+	"diesel-start":      {"master", "engine-master", "starter", "throttle"},
+	"turbine-start":     {"master", "starter", "throttle"},
+	"magneto":           {"ignition"},
+	"lanes":             {"ignition"},
+	"dead-cut":          {"ignition"},
+	"carb-heat":         {"heat"},
+	"mixture-peak":      {"mixture"},
+	"idle-mixture":      {"mixture"},
+	"propeller":         {"propeller"},
+	"feather":           {"propeller"},
+	"engines-differ":    {"propeller", "ignition"},
+	"fuel-pressure":     {"pump"},
+	"control-unit":      {"unit-test"},
+	"clutch":            {"clutch"},
+	"needle-split":      {"governor"},
+	"low-rotor-warning": {"governor", "collective"},
+	"hydraulics":        {"hydraulics"},
+	"gauges":            {"collective", "governor"},
+}
+
+// Guide is what is to be done next, and why.
+type Guide struct {
+	Item      string `json:"item"`
+	Number    string `json:"number"`
+	Challenge string `json:"challenge"`
+	Response  string `json:"response"`
+	Why       string `json:"why"`
+	Look      string `json:"look,omitempty"`
+	Caution   string `json:"caution,omitempty"`
+	// Controls are those that it is worked with; Measured says that it is read, and Kept
+	// that it has been.
+	Controls []string `json:"controls"`
+	Measured bool     `json:"measured"`
+	Kept     bool     `json:"kept"`
+	// Told is what was not right just now, in words.
+	Told string `json:"told,omitempty"`
+	// Place counts from 1, of Of.
+	Place int `json:"place"`
+	Of    int `json:"of"`
+	// Asked is the question of a checkride that waits for its answer.
+	Asked *Question `json:"asked,omitempty"`
+}
+
+// Next is what is to be done now. In a checkride nothing of it is said but its name.
+func (s *Session) Next() Guide {
+	item, row := s.places[s.Live].Item, s.Lesson.Rows()[s.Live]
+	g := Guide{Item: item.ID, Number: row.Number, Challenge: item.Challenge, Response: item.Response, Controls: []string{},
+		Measured: measured(item.Check), Kept: s.reading(item.ID) != nil, Told: s.Told, Place: s.Live + 1, Of: len(s.places), Caution: item.Caution}
+	if s.run.Mode == Checkride {
+		g.Asked = s.question()
+		g.Response, g.Told = "", ""
+		return g
+	}
+	g.Why, g.Look = item.Why, item.Look
+	if b := s.bounds[s.Live]; b != nil {
+		g.Controls = b.controls()
+	}
+	for _, c := range moves[item.Check] {
+		if !slices.Contains(g.Controls, c) {
+			g.Controls = append(g.Controls, c)
+		}
+	}
+	return g
+}
+
+// measured reports whether a check is read on a stand.
+func measured(name string) bool { return stand.Works(name) && !slices.Contains(noNeedle, name) }
+
+// questionsAsked is how many questions a checkride has at most.
+const questionsAsked = 4
+
+// question is the one that is asked now: at items spread over the list by the seed, when
+// the item is done and the question has not been answered.
+func (s *Session) question() *Question {
+	if len(s.State.Orals) >= questionsAsked {
+		return nil
+	}
+	for at, p := range s.places {
+		if s.State.Items[at].Status == "" || (uint64(at)+s.run.Seed)%7 != 0 {
+			continue
+		}
+		for i, q := range s.course.Questions {
+			if slices.Contains(q.Items, printed(p.Item)) && !slices.ContainsFunc(s.State.Orals, func(o lesson.Oral) bool { return o.Bank == q.ID }) {
+				return &s.course.Questions[i]
+			}
+		}
+	}
+	return nil
+}
+
+// asks is a student who asks: what is to be done is said, and the item then counts as
+// prompted.
+func (s *Session) asks(at int) {
+	item := s.places[at].Item
+	s.asked[item.ID] = true
+	s.Told = fmt.Sprintf("%s: %s. %s", item.Challenge, item.Response, item.Why)
+}
+
+// guides says of a control that was moved at the wrong moment what comes first.
+func (s *Session) guides(m Move) {
+	item := s.places[s.Live].Item
+	g := s.Next()
+	running := false
+	for e := 1; e <= s.course.Type.Engines; e++ {
+		running = running || s.Machine.Runs(e)
+	}
+	switch {
+	case slices.Contains(g.Controls, m.Control), m.Control == "brakes", running && m.Control == "throttle", m.Control == "starter" && m.Value == 0:
+		return
+	}
+	later := slices.IndexFunc(s.bounds, func(b *bound) bool { return b != nil && slices.Contains(b.controls(), m.Control) })
+	for at := s.Live + 1; at < len(s.bounds); at++ {
+		if b := s.bounds[at]; b != nil && slices.Contains(b.controls(), m.Control) && s.State.Items[at].Status == "" {
+			later = at
+			break
+		}
+	}
+	s.asked[item.ID] = true
+	s.Told = fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
+	if later > s.Live {
+		s.Told = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[later].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
+	}
+}
+
+// lower writes a challenge within a sentence; what is written large stays so.
+func lower(words string) string {
+	if len(words) > 1 && words[1] >= 'a' && words[1] <= 'z' {
+		return strings.ToLower(words[:1]) + words[1:]
+	}
+	return words
+}
+
+// Reads is the gauge, by its name and engine, that a box of a check is read off; empty
+// where it is no needle.
+func Reads(name, path, unit string, engine int) (gauge string, of int) {
+	of = max(engine, 1)
+	field, side, _ := strings.Cut(path, ".")
+	if side == "right" {
+		of = 2
+	}
+	last := path[strings.LastIndexByte(path, '.')+1:]
+	switch {
+	case name == "suction":
+		return "suction", of
+	case name == "fuel-pressure":
+		return "fuelPressure", of
+	case name == "gauges" || name == "engines-differ" && (field == "oilPressure" || field == "oilTemperature" || field == "manifold"):
+		return field, of
+	case last == "volts" || last == "batteryVolts":
+		return "volts", 1
+	case last == "amps":
+		return "amps", of
+	case name == "low-rotor-warning":
+		return "rotor", of
+	case name == "needle-split":
+		return "", of
+	case strings.HasPrefix(last, "manifold"):
+		return "manifold", of
+	case strings.HasSuffix(last, "TempC"):
+		return "turbineTemperature", of
+	case strings.Contains(strings.ToLower(last), "spool"):
+		return "spool", of
+	case unit == "rpm" || unit == "%":
+		return "speed", of
+	}
+	return "", of
+}
+
+// Read is what a box of an item shows now, as near as its gauge is read; empty where it
+// is no needle.
+func (s *Session) Read(item, path, unit string) string {
+	for _, p := range s.places {
+		if p.Item.ID != item {
+			continue
+		}
+		name, engine := Reads(p.Item.Check, path, unit, p.Item.Engine)
+		for _, g := range s.panel.Gauges {
+			if g.ID == name && (g.Engine == engine || name == "volts") {
+				v, _ := s.Machine.Gauge(name, engine)
+				return strconv.FormatFloat(v, 'f', g.Decimals, 64)
+			}
+		}
+	}
+	return ""
+}
+
+// Panel is the instrument of an item, with what the stopwatch has counted in its boxes
+// and what was seen of lamps.
+func (s *Session) Panel(item string, draft form.Draft) (lesson.Panel, error) {
+	if len(draft) > 0 || s.reading(item) != nil && draft == nil {
+		return s.Lesson.Panel(s.State, item, draft)
+	}
+	p, err := s.Lesson.Panel(s.State, item, form.Draft{})
+	if err != nil {
+		return p, err
+	}
+	for _, place := range s.places {
+		if place.Item.ID == item {
+			for path, v := range s.counted(place.Item.Check, max(place.Item.Engine, 1)) {
+				p.Draft[path] = v
+			}
+		}
+	}
+	return s.Lesson.Panel(s.State, item, p.Draft)
+}
+
+// counted is what the stopwatch has for the boxes of a check.
+func (s *Session) counted(name string, engine int) form.Draft {
+	w, now, out := &s.watch.engines[engine-1], s.Machine.Tick(), form.Draft{}
+	seconds := func(path string, v float64) {
+		if !math.IsNaN(v) {
+			out[path] = strconv.FormatFloat(v, 'f', 1, 64)
+		} else {
+			out[path+"!"] = true
+		}
+	}
+	switch name {
+	case "piston-start", "diesel-start":
+		rows := min(len(w.cranks), 6)
+		out["attempts#"] = strconv.Itoa(max(rows, 1))
+		for i, c := range w.cranks[:rows] {
+			seconds(fmt.Sprintf("attempts.%d.crankSeconds", i), c.seconds(now))
+			rest := 0.0
+			if i+1 < len(w.cranks) {
+				rest = span{c.to, w.cranks[i+1].from}.seconds(now)
+			} else if c.to > 0 {
+				rest = span{from: c.to}.seconds(now)
+			}
+			seconds(fmt.Sprintf("attempts.%d.restSeconds", i), rest)
+		}
+		out["fired"] = s.Machine.Runs(engine)
+		if s.Machine.Runs(engine) {
+			out["rpmPeak"] = strconv.FormatFloat(w.peak, 'f', 0, 64)
+			seconds("secondsToOilPressure", w.oil)
+		}
+	case "magneto":
+		seconds("secondsHeldLeft", w.side(stand.IgnitionLeft, now))
+		seconds("secondsHeldRight", w.side(stand.IgnitionRight, now))
+	case "lanes":
+		seconds("secondsHeldA", w.side(stand.IgnitionLeft, now))
+		seconds("secondsHeldB", w.side(stand.IgnitionRight, now))
+	case "idle":
+		seconds("seconds", float64(w.closed)*stand.Step)
+	case "clutch":
+		seconds("bladesTurningSeconds", w.blades)
+		seconds("lampOutSeconds", w.tight)
+	case "turbine-start":
+		seconds("lightOffSeconds", w.lit)
+		seconds("secondsToIdle", w.toIdle)
+		seconds("secondsAboveLimit", float64(w.above)*stand.Step)
+		seconds("fuelAtSpoolPercent", w.fuelAt[0])
+		out["fuelAtTempC"], out["peakTempC"] = strconv.FormatFloat(w.fuelAt[1], 'f', 0, 64), strconv.FormatFloat(w.hottest, 'f', 0, 64)
+		out["tailwindKt"] = strconv.FormatFloat(max(-s.Machine.WindKt(), 0), 'f', 0, 64)
+	case "deceleration":
+		seconds("seconds", w.slowed)
+		seconds("startSpoolPercent", w.spool)
+	}
+	for path := range out {
+		if strings.HasPrefix(path, "secondsHeld") && strings.HasSuffix(path, "!") {
+			delete(out, path)
+		}
+	}
+	return out
+}
+
+// side is how long the ignition was on a position, the last time.
+func (w *seenOf) side(position, now int) float64 {
+	if s := w.sides[position]; s.from > 0 {
+		return s.seconds(now)
+	}
+	return math.NaN()
+}

@@ -1,0 +1,167 @@
+package practice
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"jetprimer/core/checklist"
+	"jetprimer/core/stand"
+)
+
+// Weak is a standard element that is to be gone through again, and why; the one that
+// needs it most has the largest weight.
+type Weak struct {
+	Element string  `json:"element"`
+	Why     string  `json:"why"`
+	Weight  float64 `json:"weight"`
+}
+
+// Portion is a practice of at most ten minutes: the stand works the list up to where it
+// begins.
+type Portion struct {
+	Title    string         `json:"title"`
+	Scenario stand.Scenario `json:"scenario"`
+	From     string         `json:"from"`
+	Minutes  int            `json:"minutes"`
+	// Items are those that show what is weak, each with why.
+	Items []PortionItem `json:"items"`
+}
+
+// PortionItem is an item of a portion that shows something weak.
+type PortionItem struct {
+	Item      string `json:"item"`
+	Challenge string `json:"challenge"`
+	Why       string `json:"why"`
+}
+
+// How long a portion is at most, how much longer than the hand that shows a student
+// takes, and how many are told; chosen.
+const (
+	portionMinutes = 10.0
+	slower         = 1.5
+	portionsMost   = 3
+)
+
+// Portions are what to repeat on the stand, the most needed first: each a part of one
+// phase that shows weak elements, on a standard day. Every other one has something wrong
+// that its checks can show.
+func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
+	base := stand.Scenario{ID: "repeat", Title: "To be repeated", Type: c.Type.ID, Difficulty: 2, Day: stand.StandardDay,
+		Goal: "Work the items as on the list, and say whether you would go."}
+	flown, err := c.Flown(base)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := c.Show(base, seed, "stand", "2026-01-01T00:00:00Z", "")
+	if err != nil {
+		return nil, err
+	}
+	ends := map[string]int{} // the tick at which each item was shown
+	for _, d := range shown.Deeds {
+		if d.Call != nil {
+			ends[d.Call.Item] = d.Tick
+		}
+	}
+	type ranked struct {
+		Portion
+		weight float64
+	}
+	all := []ranked{}
+	before := 0
+	for _, phase := range flown.List.Phases {
+		one := ranked{}
+		from := 0
+		close := func() {
+			if len(one.Items) > 0 {
+				all = append(all, one)
+			}
+			one = ranked{}
+		}
+		for _, item := range phase.Items {
+			end, worked := ends[item.ID]
+			if !worked {
+				break // the stand does not come this far
+			}
+			why, weight := weakest(item, weak)
+			if weight > 0 {
+				if len(one.Items) == 0 {
+					from, one.From = before, item.ID
+				}
+				if minutes := float64(end-from) * stand.Step / 60 * slower; minutes <= portionMinutes || len(one.Items) == 0 {
+					one.Minutes = int(math.Ceil(min(minutes, portionMinutes)))
+				} else {
+					close()
+					from, one.From, one.Minutes = before, item.ID, int(math.Ceil(min(float64(end-before)*stand.Step/60*slower, portionMinutes)))
+				}
+				one.Items = append(one.Items, PortionItem{item.ID, item.Challenge, why})
+				one.weight += weight
+				one.Title = phase.Title
+				one.Scenario = base
+				one.Scenario.Title = phase.Title + ", to be repeated"
+				one.Scenario.Until = printed(item)
+				one.Scenario.ID = "repeat-" + one.From
+			}
+			before = end
+		}
+		close()
+	}
+	slices.SortStableFunc(all, func(a, b ranked) int { return int(math.Copysign(1, b.weight-a.weight)) })
+	out := []Portion{}
+	for i, p := range all[:min(len(all), portionsMost)] {
+		if i%2 == 1 {
+			c.spoil(&p.Portion, flown.List.Places(), ends, seed)
+		}
+		out = append(out, p.Portion)
+	}
+	return out, nil
+}
+
+// weakest is why an item is to be repeated, and how much: the weakest of its elements.
+func weakest(item checklist.Item, weak []Weak) (why string, weight float64) {
+	for _, w := range weak {
+		if slices.Contains(item.Elements, w.Element) && w.Weight > weight {
+			why, weight = w.Why, w.Weight
+		}
+	}
+	return why, weight
+}
+
+// spoil slips a fault into a portion that one of its checks shows, as soon as the student
+// begins.
+func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int, seed uint64) {
+	checks, start, in := []string{}, 0, false
+	for _, place := range places {
+		in = in || place.Item.ID == p.From
+		if !in {
+			start = ends[place.Item.ID]
+			continue
+		}
+		checks = append(checks, place.Item.Check)
+		if printed(place.Item) == p.Scenario.Until {
+			break
+		}
+	}
+	fits := slices.DeleteFunc(slices.Clone(c.Faults), func(f stand.Fault) bool {
+		return f.Needs != "" || !slices.ContainsFunc(f.Finds, func(s stand.Sign) bool { return slices.Contains(checks, s.Check) })
+	})
+	if len(fits) == 0 {
+		return
+	}
+	fault := fits[int(seed%uint64(len(fits)))]
+	p.Scenario.Faults = []stand.Slipped{{Fault: fault.ID, Severity: 0.8, Engine: 1, From: float64(start) * stand.Step}}
+}
+
+// WhyWeak says why an element is weak, from how it went the last times and how surely it
+// is still known, of 1.
+func WhyWeak(low int, recall float64) string {
+	out := []string{}
+	if low > 0 {
+		out = append(out, fmt.Sprintf("not right in %d of the last lessons", low))
+	}
+	if recall < 1 {
+		out = append(out, fmt.Sprintf("known to %.0f %% by now", 100*recall))
+	}
+	return strings.Join(out, ", ")
+}

@@ -1,0 +1,217 @@
+package practice
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
+	"jetprimer/core/stand"
+)
+
+// The modes that a practice is worked in: shown by the stand step by step, guided,
+// alone, and as on a checkride, where nothing is said before the end.
+const (
+	Shown     = "shown"
+	Guided    = "guided"
+	Alone     = "alone"
+	Checkride = "checkride"
+)
+
+// Modes are all of them, the most helpful first.
+var Modes = []string{Shown, Guided, Alone, Checkride}
+
+// MaxCalls bounds what is called, looked at and changed in a run.
+const MaxCalls = 4000
+
+// Run is all that a practice is: it comes to its score again from it.
+type Run struct {
+	Scenario stand.Scenario `json:"scenario"`
+	Seed     uint64         `json:"seed"`
+	Mode     string         `json:"mode" enum:"shown,guided,alone,checkride"`
+	Student  string         `json:"student"`
+	// Began is when, by the clock of the device: a claim only, RFC 3339.
+	Began string `json:"began"`
+	// From is the item that the student begins at: what comes before is shown. Empty is the
+	// first.
+	From string `json:"from,omitempty"`
+	// Ticks is how long it went; Deeds are what was done, in their order.
+	Ticks int    `json:"ticks"`
+	Deeds []Deed `json:"deeds"`
+	// Decision is the one that it ended with, and Why its reason; empty before.
+	Decision string `json:"decision,omitempty"`
+	Why      string `json:"why,omitempty"`
+}
+
+// Deed is one thing that was done at a tick: one of a control that was moved, a call, a
+// look at a gauge, and a change that the instructor made.
+type Deed struct {
+	Tick   int     `json:"tick"`
+	Move   *Move   `json:"move,omitempty"`
+	Call   *Call   `json:"call,omitempty"`
+	Look   *Look   `json:"look,omitempty"`
+	Change *Change `json:"change,omitempty"`
+}
+
+// Move is a control that was moved: of an engine from 1, or of 0 for what is there once.
+type Move struct {
+	Control string  `json:"control"`
+	Engine  int     `json:"engine,omitempty"`
+	Value   float64 `json:"value"`
+}
+
+// Call is what somebody said: the student, or the instructor who looks on.
+type Call struct {
+	lesson.Mark
+	Instructor bool `json:"instructor,omitempty"`
+}
+
+// Look is a gauge, by its place on the panel, that was brought in view or left.
+type Look struct {
+	Gauge int  `json:"gauge"`
+	Open  bool `json:"open"`
+}
+
+// Change is what an instructor changes from the station: a fault slipped in, other
+// weather, somebody outside.
+type Change struct {
+	Slip    *stand.Slipped `json:"slip,omitempty"`
+	Weather *Weather       `json:"weather,omitempty"`
+	Outside *stand.Passer  `json:"outside,omitempty"`
+}
+
+// Weather is what of the day can become another while a run goes on.
+type Weather struct {
+	OATC      float64 `json:"oatC"`
+	DewPointC float64 `json:"dewPointC"`
+	WindKt    float64 `json:"windKt"`
+}
+
+// What a student may call on the stand beside the marks of a lesson: that a reading is
+// normal or is not, and to be told.
+const (
+	callNormal   = "normal"
+	callAbnormal = "abnormal"
+	callAsk      = "ask"
+)
+
+var (
+	studentCalls    = []string{"done", callNormal, callAbnormal, callAsk, "open", "reading", "oral", "undo", "note", "shown"}
+	instructorCalls = []string{"prompted", "helped", "wrong", "left-out", "self-fixed", "error", "note", "oral", "override"}
+)
+
+// check names what of the run cannot be used, before anything of it is run.
+func (r Run) check() error {
+	if !slices.Contains(Modes, r.Mode) {
+		return form.Bad("run.mode", "is %q; it is one of shown, guided, alone, checkride", form.Clip(r.Mode))
+	}
+	if r.Student == "" || len(r.Student) > 64 {
+		return form.Bad("run.student", "must have 1 to 64 characters")
+	}
+	if _, err := time.Parse(time.RFC3339, r.Began); err != nil || len(r.Began) > 40 {
+		return form.Bad("run.began", "must be a time such as 2026-11-27T09:00:00Z")
+	}
+	if r.Ticks < 0 || r.Ticks > stand.MaxSeconds*stand.TicksASecond {
+		return form.Bad("run.ticks", "must be 0 to %d", stand.MaxSeconds*stand.TicksASecond)
+	}
+	if len(r.Deeds) > stand.MaxInputs {
+		return form.Bad("run.deeds", "must be at most %d", stand.MaxInputs)
+	}
+	calls := 0
+	for i, d := range r.Deeds {
+		at := fmt.Sprintf("run.deeds[%d]", i)
+		if d.Tick < 0 || d.Tick > r.Ticks || i > 0 && d.Tick < r.Deeds[i-1].Tick {
+			return form.Bad(at+".tick", "must not be before the one before it, nor after the end")
+		}
+		if err := d.check(at); err != nil {
+			return err
+		}
+		if d.Move == nil {
+			calls++
+		}
+	}
+	if calls > MaxCalls {
+		return form.Bad("run.deeds", "must hold at most %d calls, looks and changes", MaxCalls)
+	}
+	if len(r.Why) > 500 {
+		return form.Bad("run.why", "must have at most 500 characters")
+	}
+	return nil
+}
+
+// check names what of a deed cannot be used at all; what cannot be done just then is
+// refused when its moment comes.
+func (d Deed) check(at string) error {
+	kinds := 0
+	for _, is := range []bool{d.Move != nil, d.Call != nil, d.Look != nil, d.Change != nil} {
+		if is {
+			kinds++
+		}
+	}
+	if kinds != 1 {
+		return form.Bad(at, "must be one of move, call, look and change")
+	}
+	switch {
+	case d.Call != nil:
+		may := studentCalls
+		if d.Call.Instructor {
+			may = instructorCalls
+		}
+		if !slices.Contains(may, d.Call.Name) {
+			return form.Bad(at+".call.name", "is %q, which is nothing that can be called here", form.Clip(d.Call.Name))
+		}
+	case d.Look != nil:
+		if d.Look.Gauge < 0 || d.Look.Gauge > 100 {
+			return form.Bad(at+".look.gauge", "is no gauge of the panel")
+		}
+	case d.Change != nil:
+		return d.Change.check(at + ".change")
+	}
+	return nil
+}
+
+func (c Change) check(at string) error {
+	if c.Slip == nil && c.Weather == nil && c.Outside == nil {
+		return form.Bad(at, "must be one of slip, weather and outside")
+	}
+	if w := c.Weather; w != nil {
+		for _, v := range []struct {
+			field      string
+			at, lo, hi float64
+		}{{"oatC", w.OATC, -40, 50}, {"dewPointC", w.DewPointC, -60, w.OATC}, {"windKt", w.WindKt, -40, 60}} {
+			if !(v.at >= v.lo && v.at <= v.hi) {
+				return form.Bad(at+".weather."+v.field, "must be %g to %g", v.lo, v.hi)
+			}
+		}
+	}
+	return nil
+}
+
+// Until is the run up to a tick: what was done later is as if it had not been.
+func (r Run) Until(tick int) Run {
+	r.Ticks = min(max(tick, 0), r.Ticks)
+	if i := slices.IndexFunc(r.Deeds, func(d Deed) bool { return d.Tick > r.Ticks }); i >= 0 {
+		r.Deeds = slices.Clone(r.Deeds[:i])
+	}
+	r.Decision, r.Why = "", ""
+	return r
+}
+
+// Replay works a run again from its deeds; each is called after every step.
+func (c Course) Replay(r Run, each func(s *Session)) (*Session, error) {
+	if err := r.check(); err != nil {
+		return nil, err
+	}
+	s, err := c.Begin(r)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.follows(r, each); err != nil {
+		return nil, err
+	}
+	if r.Decision != "" {
+		err = s.Decide(r.Decision, r.Why)
+	}
+	return s, err
+}
