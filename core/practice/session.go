@@ -118,8 +118,10 @@ func (s *Session) stamp(device string) lesson.Stamp {
 
 // touch takes a mark in as the lesson does.
 func (s *Session) touch(device string, m lesson.Mark) error {
+	ids := s.ids
 	events, err := s.Lesson.Touch(s.State, m, s.stamp(device))
 	if err != nil {
+		s.ids = ids // what is refused leaves nothing behind
 		return err
 	}
 	s.Lesson.Add(events...)
@@ -326,14 +328,20 @@ func (s *Session) call(c Call) error {
 	case callAsk:
 		s.asks(at)
 		return nil
-	case "open", "reading":
-		if err := s.leavesOut(at); err != nil {
-			return err
-		}
 	}
 	m := c.Mark
 	if m.Name != "undo" {
 		m.Item = item
+	}
+	if m.Name == "open" || m.Name == "reading" {
+		ids := s.ids
+		if _, err := s.Lesson.Touch(s.State, m, s.stamp(onStand)); err != nil {
+			return err // before anything is passed over
+		}
+		s.ids = ids
+		if err := s.leavesOut(at); err != nil {
+			return err
+		}
 	}
 	return s.touch(onStand, m)
 }

@@ -73,7 +73,7 @@ const (
 	fastFor     = 1.5
 	open        = 0.3
 	wideOpen    = 0.9
-	farBack     = 0.45
+	farBack     = 0.55
 	slowedTo    = 75.0 // percent of the spool, to which a deceleration is timed
 )
 
