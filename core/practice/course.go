@@ -60,6 +60,12 @@ func (c Course) Flown(s stand.Scenario) (checklist.Flown, error) {
 	if err != nil {
 		return flown, err
 	}
+	last := ""
+	for _, p := range flown.List.Places() {
+		if s.Until != "" && (p.Item.ID == s.Until || printed(p.Item) == s.Until) {
+			last = p.Item.ID // of the last engine that it is worked for
+		}
+	}
 	phases, kept, done := []checklist.Phase{}, map[string]bool{}, false
 	for _, p := range flown.List.Phases {
 		items := []checklist.Item{}
@@ -71,7 +77,7 @@ func (c Course) Flown(s stand.Scenario) (checklist.Flown, error) {
 			item.After = slices.DeleteFunc(slices.Clone(item.After), func(id string) bool { return !kept[id] })
 			kept[item.ID] = true
 			items = append(items, item)
-			done = s.Until != "" && s.Until == printed(item)
+			done = item.ID == last
 		}
 		if p.Items = items; len(items) > 0 {
 			phases = append(phases, p)

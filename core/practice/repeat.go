@@ -1,21 +1,19 @@
 package practice
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/stand"
 )
 
-// Weak is a standard element that is to be gone through again, and why; the one that
-// needs it most has the largest weight.
+// Weak is an item that is to be gone through again, and why; the one that needs it most
+// has the largest weight.
 type Weak struct {
-	Element string  `json:"element"`
-	Why     string  `json:"why"`
-	Weight  float64 `json:"weight"`
+	Item   string
+	Why    string
+	Weight float64
 }
 
 // Portion is a practice of at most ten minutes: the stand works the list up to where it
@@ -25,11 +23,11 @@ type Portion struct {
 	Scenario stand.Scenario `json:"scenario"`
 	From     string         `json:"from"`
 	Minutes  int            `json:"minutes"`
-	// Items are those that show what is weak, each with why.
+	// Items are those that are weak, each with why.
 	Items []PortionItem `json:"items"`
 }
 
-// PortionItem is an item of a portion that shows something weak.
+// PortionItem is an item of a portion that is weak.
 type PortionItem struct {
 	Item      string `json:"item"`
 	Challenge string `json:"challenge"`
@@ -45,7 +43,7 @@ const (
 )
 
 // Portions are what to repeat on the stand, the most needed first: each a part of one
-// phase that shows weak elements, on a standard day. Every other one has something wrong
+// phase with weak items, on a standard day. Every other one has something wrong
 // that its checks can show.
 func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 	base := stand.Scenario{ID: "repeat", Title: "To be repeated", Type: c.Type.ID, Difficulty: 2, Day: stand.StandardDay,
@@ -118,10 +116,10 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 	return out, nil
 }
 
-// weakest is why an item is to be repeated, and how much: the weakest of its elements.
+// weakest is why an item is to be repeated, and how much.
 func weakest(item checklist.Item, weak []Weak) (why string, weight float64) {
 	for _, w := range weak {
-		if slices.Contains(item.Elements, w.Element) && w.Weight > weight {
+		if (w.Item == item.ID || w.Item == printed(item)) && w.Weight > weight {
 			why, weight = w.Why, w.Weight
 		}
 	}
@@ -151,17 +149,4 @@ func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int,
 	}
 	fault := fits[int(seed%uint64(len(fits)))]
 	p.Scenario.Faults = []stand.Slipped{{Fault: fault.ID, Severity: 0.8, Engine: 1, From: float64(start) * stand.Step}}
-}
-
-// WhyWeak says why an element is weak, from how it went the last times and how surely it
-// is still known, of 1.
-func WhyWeak(low int, recall float64) string {
-	out := []string{}
-	if low > 0 {
-		out = append(out, fmt.Sprintf("not right in %d of the last lessons", low))
-	}
-	if recall < 1 {
-		out = append(out, fmt.Sprintf("known to %.0f %% by now", 100*recall))
-	}
-	return strings.Join(out, ", ")
 }

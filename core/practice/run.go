@@ -31,6 +31,9 @@ type Run struct {
 	Seed     uint64         `json:"seed"`
 	Mode     string         `json:"mode" enum:"shown,guided,alone,checkride"`
 	Student  string         `json:"student"`
+	// List and ListVersion are the list that is worked.
+	List        string `json:"list"`
+	ListVersion int    `json:"listVersion"`
 	// Began is when, by the clock of the device: a claim only, RFC 3339.
 	Began string `json:"began"`
 	// From is the item that the student begins at: what comes before is shown. Empty is the

@@ -1,6 +1,9 @@
 package practice
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
 	"fmt"
 	"math"
 	"slices"
@@ -15,6 +18,8 @@ import (
 // Score is what came of a practice: the lesson as its events say, and what only a stand
 // can know.
 type Score struct {
+	// Of is the SHA-256 of the run that it is the score of.
+	Of    string       `json:"of"`
 	State lesson.State `json:"state"`
 	// Level is what the items show together, nil where none was worked; Right and Off
 	// count those at the top level and the others.
@@ -32,6 +37,18 @@ type Score struct {
 	Wear   stand.Wear    `json:"wear"`
 	// Worn is the wear in words, where there is any.
 	Worn []string `json:"worn"`
+}
+
+// Digest is the SHA-256 of the score, in hexadecimal: two who came to the same one have
+// the same digest.
+func (s Score) Digest() string {
+	return digest(s)
+}
+
+func digest(v any) string {
+	text, _ := json.Marshal(v) // plain values
+	sum := sha256.Sum256(text)
+	return hex.EncodeToString(sum[:])
 }
 
 // Noticed is a fault, from when it could be seen, and when the student said so.
@@ -95,7 +112,7 @@ func (s *Session) Score() (Score, error) {
 		return Score{}, err
 	}
 	state := s.State
-	out := Score{State: state, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear()}
+	out := Score{Of: digest(s.Run()), State: state, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear()}
 	levels := []int{}
 	for _, i := range state.Items {
 		if i.Level == nil {

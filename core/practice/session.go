@@ -53,6 +53,12 @@ func (c Course) Begin(run Run) (*Session, error) {
 	if err := run.check(); err != nil {
 		return nil, err
 	}
+	if run.List == "" {
+		run.List, run.ListVersion = c.List.ID, c.List.Version
+	}
+	if run.List != c.List.ID || run.ListVersion != c.List.Version {
+		return nil, form.Bad("run.list", "is %s version %d; the stand works %s version %d", form.Clip(run.List), run.ListVersion, c.List.ID, c.List.Version)
+	}
 	s, seed := run.Scenario, run.Seed
 	m, err := s.Begin(c.Library(), seed)
 	if err != nil {
