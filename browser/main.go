@@ -84,13 +84,19 @@ func main() {
 		"differences": function(differences),
 		"slug":        function(slug),
 
-		"standBegin": function(standBegin),
-		"standMake":  function(standMake),
-		"standMove":  function(standMove),
-		"standStep":  function(standStep),
-		"standBack":  function(standBack),
-		"standRun":   function(standRun),
-		"standTrace": function(standTrace),
+		"standBegin":  function(standBegin),
+		"standMake":   function(standMake),
+		"standTrace":  function(standTrace),
+		"standWatch":  function(standWatch),
+		"standDo":     function(onStand(standDo)),
+		"standFeed":   function(onStand(standFeed)),
+		"standStep":   function(onStand(standStep)),
+		"standBack":   function(onStand(standBack)),
+		"standNext":   function(onStand(standNext)),
+		"standPanel":  function(onStand(standPanel)),
+		"standRead":   function(onStand(standRead)),
+		"standDecide": function(onStand(standDecide)),
+		"standRun":    function(onStand(standRun)),
 	}))
 	select {}
 }

@@ -5,54 +5,75 @@ package main
 import (
 	"errors"
 
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
+	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 )
 
-// practice is the stand that runs in the page: its scenario, and what was moved.
-var practice struct {
-	kit     stand.Kit
-	run     stand.Run
-	machine *stand.Machine
-	panel   stand.Panel
-	values  []float64
+// stage is the practice that runs in the page: the session, and the deeds of a run that
+// are still to come where the stand shows or follows one.
+var stage struct {
+	course practice.Course
+	// begun is the run as it began: where the stand showed the way to its first item, with
+	// what it showed.
+	begun   practice.Run
+	session *practice.Session
+	script  []practice.Deed
 }
 
 var errNoStand = errors.New("no stand has been begun")
 
-// seen is what a stand shows.
-type seen struct {
-	Seconds float64     `json:"seconds"`
-	Values  []float64   `json:"values"`
-	Beyond  []bool      `json:"beyond"`
-	Lamps   []bool      `json:"lamps"`
-	Sound   stand.Sound `json:"sound"`
+// standing are the answers of a stand that has jumped: what is seen, and where each
+// control stands.
+type standing struct {
+	practice.Seen
+	Stands []float64 `json:"stands"`
 }
 
-func view() seen {
-	practice.machine.Read(practice.panel, practice.values)
-	m := practice.machine
-	return seen{m.Seconds(), practice.values, m.Beyond(practice.panel, practice.values), m.Lit(practice.panel), m.Sound()}
+func stands() standing { return standing{stage.session.Seen(), stage.session.Stands()} }
+
+// onStand is a function of a stand that has been begun.
+func onStand(fn func(args []string) (any, error)) func([]string) (any, error) {
+	return func(args []string) (any, error) {
+		if stage.session == nil {
+			return nil, errNoStand
+		}
+		return fn(args)
+	}
 }
 
-// standBegin takes a kit, a scenario of it and a seed, and answers the panel.
+// standBegin takes a course and what the run is, and answers the panel and the rows of
+// the list. A run that is shown is worked out here, and played.
 func standBegin(args []string) (any, error) {
-	var kit stand.Kit
-	var s stand.Scenario
-	var seed uint64
-	if err := read(args, &kit, &s, &seed); err != nil {
+	var course practice.Course
+	var run practice.Run
+	if err := read(args, &course, &run); err != nil {
 		return nil, err
 	}
-	m, err := s.Begin(kit.Library(), seed)
+	s, err := course.Begin(run)
 	if err != nil {
 		return nil, err
 	}
-	practice.kit, practice.machine, practice.panel = kit, m, m.Panel()
-	practice.run = stand.Run{Scenario: s, Seed: seed, Inputs: []stand.Input{}}
-	practice.values = make([]float64, len(practice.panel.Gauges))
-	return practice.panel, nil
+	stage.course, stage.script = course, nil
+	if run.Mode == practice.Shown {
+		shown, err := course.Show(run.Scenario, run.Seed, run.Student, run.Began, "")
+		if err != nil {
+			return nil, err
+		}
+		stage.script = shown.Deeds
+	} else if err := s.Shows(); err != nil {
+		return nil, err
+	}
+	stage.session, stage.begun = s, s.Run()
+	return struct {
+		Panel stand.Panel  `json:"panel"`
+		Rows  []lesson.Row `json:"rows"`
+		standing
+	}{s.Machine.Panel(), s.Lesson.Rows(), stands()}, nil
 }
 
-// standMake makes up a scenario of a kit for a difficulty.
+// standMake makes up a scenario of a course for a difficulty.
 func standMake(args []string) (any, error) {
 	var kit stand.Kit
 	var difficulty int
@@ -63,20 +84,22 @@ func standMake(args []string) (any, error) {
 	return kit.Generate(min(max(difficulty, 1), 5), seed), nil
 }
 
-// standMove moves a control now.
-func standMove(args []string) (any, error) {
-	var in stand.Input
-	if err := read(args, &in); err != nil {
+// standDo does a deed now.
+func standDo(args []string) (any, error) {
+	var d practice.Deed
+	if err := read(args, &d); err != nil {
 		return nil, err
 	}
-	if practice.machine == nil {
-		return nil, errNoStand
-	}
-	in.Tick = practice.machine.Tick()
-	if err := practice.machine.Put(in); err != nil {
+	return nil, stage.session.Do(d)
+}
+
+// standFeed takes deeds that somebody else has done, to be done at their ticks.
+func standFeed(args []string) (any, error) {
+	var deeds []practice.Deed
+	if err := read(args, &deeds); err != nil {
 		return nil, err
 	}
-	practice.run.Inputs = append(practice.run.Inputs, in)
+	stage.script = append(stage.script, deeds...)
 	return nil, nil
 }
 
@@ -86,57 +109,143 @@ func standStep(args []string) (any, error) {
 	if err := read(args, &ticks); err != nil {
 		return nil, err
 	}
-	if practice.machine == nil {
-		return nil, errNoStand
+	m := stage.session.Machine
+	for range min(ticks, stand.MaxSeconds*stand.TicksASecond-m.Tick()) {
+		if err := plays(); err != nil {
+			return nil, err
+		}
+		stage.session.Step()
 	}
-	for range min(ticks, stand.MaxSeconds*stand.TicksASecond-practice.machine.Tick()) {
-		practice.machine.Step()
-	}
-	practice.run.Ticks = practice.machine.Tick()
-	return view(), nil
+	return stage.session.Seen(), plays()
 }
 
-// standBack goes back to a second: everything that was moved later is as if it had not
-// been. It answers what is seen then, and where each control of the panel stands.
+// plays does what of the script is due.
+func plays() error {
+	for len(stage.script) > 0 && stage.script[0].Tick <= stage.session.Machine.Tick() {
+		if err := stage.session.Do(stage.script[0]); err != nil {
+			return err
+		}
+		stage.script = stage.script[1:]
+	}
+	return nil
+}
+
+// standBack goes back to a second: everything that was done later is as if it had not
+// been, but what the stand itself shows is shown again.
 func standBack(args []string) (any, error) {
 	var second float64
 	if err := read(args, &second); err != nil {
 		return nil, err
 	}
-	if practice.machine == nil {
-		return nil, errNoStand
-	}
-	run := practice.run.Until(int(second * stand.TicksASecond))
-	m, err := run.Replay(practice.kit.Library(), nil)
+	whole := stage.session.Run()
+	run := whole.Until(max(int(second*stand.TicksASecond), stage.begun.Ticks))
+	s, err := stage.course.Replay(run, nil)
 	if err != nil {
 		return nil, err
 	}
-	practice.machine, practice.run = m, run
-	stands := make([]float64, len(practice.panel.Controls))
-	for i, c := range practice.panel.Controls {
-		control, _ := stand.ControlOf(c.Control)
-		stands[i] = m.At(control, max(c.Engine, 1))
+	if whole.Mode == practice.Shown {
+		stage.script = append(whole.Deeds[len(run.Deeds):], stage.script...)
 	}
-	return struct {
-		seen
-		Stands []float64 `json:"stands"`
-	}{view(), stands}, nil
+	stage.session = s
+	return stands(), nil
 }
 
-// standRun answers the run so far, as it is sent.
-func standRun(args []string) (any, error) {
-	if practice.machine == nil {
-		return nil, errNoStand
+// standNext answers what is to be done next, and how each item stands.
+func standNext(args []string) (any, error) {
+	s := stage.session
+	type mark struct {
+		ID   string `json:"id"`
+		Mark string `json:"mark"`
 	}
-	return practice.run, read(args)
+	marks := []mark{}
+	for _, i := range s.State.Items {
+		marks = append(marks, mark{i.ID, i.Mark})
+	}
+	return struct {
+		practice.Guide
+		Marks  []mark         `json:"marks"`
+		Errors []lesson.Error `json:"errors"`
+		Notes  []lesson.Note  `json:"notes"`
+	}{s.Next(), marks, s.State.Errors, s.State.Notes}, read(args)
+}
+
+// standPanel answers the instrument of an item, with a draft or as it stands.
+func standPanel(args []string) (any, error) {
+	var item string
+	var draft form.Draft
+	if err := read(args, &item, &draft); err != nil {
+		return nil, err
+	}
+	return stage.session.Panel(item, draft)
+}
+
+// standRead answers what a box of an item shows on its gauge now.
+func standRead(args []string) (any, error) {
+	var item, path, unit string
+	if err := read(args, &item, &path, &unit); err != nil {
+		return nil, err
+	}
+	return stage.session.Read(item, path, unit), nil
+}
+
+// standDecide ends the practice, and answers its run and what it came to.
+func standDecide(args []string) (any, error) {
+	var decision, why string
+	if err := read(args, &decision, &why); err != nil {
+		return nil, err
+	}
+	if err := stage.session.Decide(decision, why); err != nil {
+		return nil, err
+	}
+	return ended()
+}
+
+func ended() (any, error) {
+	score, err := stage.session.Score()
+	if err != nil {
+		return nil, err
+	}
+	return struct {
+		Run    practice.Run   `json:"run"`
+		Score  practice.Score `json:"score"`
+		Digest string         `json:"digest"`
+	}{stage.session.Run(), score, score.Digest()}, nil
+}
+
+// standRun answers the run so far: its deeds from a place on.
+func standRun(args []string) (any, error) {
+	var from int
+	if err := read(args, &from); err != nil {
+		return nil, err
+	}
+	run := stage.session.Run()
+	run.Deeds = run.Deeds[min(max(from, 0), len(run.Deeds)):]
+	return run, nil
 }
 
 // standTrace runs a run and answers what its instruments showed each second.
 func standTrace(args []string) (any, error) {
-	var kit stand.Kit
-	var run stand.Run
-	if err := read(args, &kit, &run); err != nil {
+	var course practice.Course
+	var run practice.Run
+	if err := read(args, &course, &run); err != nil {
 		return nil, err
 	}
-	return run.Trace(kit.Library())
+	return course.Trace(run)
+}
+
+// standWatch takes a run and opens the stand at a second of it, to be looked at.
+func standWatch(args []string) (any, error) {
+	var course practice.Course
+	var run practice.Run
+	var second float64
+	if err := read(args, &course, &run, &second); err != nil {
+		return nil, err
+	}
+	part := run.Until(int(second * stand.TicksASecond))
+	s, err := course.Replay(part, nil)
+	if err != nil {
+		return nil, err
+	}
+	stage.course, stage.session, stage.begun, stage.script = course, s, run.Until(0), run.Deeds[len(part.Deeds):]
+	return stands(), nil
 }

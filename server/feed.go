@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-gonic/gin"
 
 	"jetprimer/store"
 )
@@ -81,17 +82,28 @@ const (
 	streamWrite  = 10 * time.Second
 )
 
+// eventStream begins a stream of events, and gives what sends a piece of it.
+func eventStream(c *gin.Context) (send func(text string) bool) {
+	c.Header("Content-Type", "text/event-stream")
+	c.Header("X-Accel-Buffering", "no")
+	control := http.NewResponseController(c.Writer)
+	return func(text string) bool {
+		_ = control.SetWriteDeadline(time.Now().Add(streamWrite))
+		_, err := fmt.Fprint(c.Writer, text)
+		return err == nil && control.Flush() == nil
+	}
+}
+
+// signedIn reports whether whoever asks is still signed in.
+func (s *Server) signedIn(ctx context.Context) bool {
+	_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
+	return err != nil || there
+}
+
 func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
 	return &huma.StreamResponse{Body: func(hc huma.Context) {
 		c := humagin.Unwrap(hc)
-		c.Header("Content-Type", "text/event-stream")
-		c.Header("X-Accel-Buffering", "no")
-		control := http.NewResponseController(c.Writer)
-		send := func(text string) bool {
-			_ = control.SetWriteDeadline(time.Now().Add(streamWrite))
-			_, err := fmt.Fprint(c.Writer, text)
-			return err == nil && control.Flush() == nil
-		}
+		send := eventStream(c)
 		changes, stop := s.hub.Watch(w.school)
 		defer stop()
 		s.metrics.streams.Inc()
@@ -124,8 +136,7 @@ func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResp
 			case <-beat.C:
 				on = send(": still here\n\n")
 			case <-check.C:
-				_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
-				on = err != nil || there
+				on = s.signedIn(ctx)
 			case <-s.closing.Done():
 				on = false
 			case <-ctx.Done():

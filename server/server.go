@@ -64,6 +64,8 @@ type Server struct {
 	reading chan struct{}
 	// running is the turn of a run of the practice stand.
 	running chan struct{}
+	// live are the runs that go on now.
+	live *stage
 	// What takes long to work out is kept until what it rests on has changed.
 	series      keeper[[]compare.Series]
 	taughtKept  keeper[TaughtView]
@@ -154,7 +156,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), reading: make(chan struct{}, 1), running: make(chan struct{}, 1), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), reading: make(chan struct{}, 1), running: make(chan struct{}, 1), live: newStage(o.Now), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode

@@ -2,10 +2,18 @@ package server
 
 import (
 	"context"
+	"errors"
+	"fmt"
+	"hash/fnv"
 	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/checklist"
+	"jetprimer/core/form"
+	"jetprimer/core/practice"
+	"jetprimer/core/school"
 	"jetprimer/core/stand"
 	"jetprimer/store"
 )
@@ -18,35 +26,52 @@ type StandType struct {
 
 // StandView is what a type's practice stand is run from, and its panel.
 type StandView struct {
-	stand.Kit
+	practice.Course
 	Panel stand.Panel `json:"panel"`
 }
 
-// StandAnswer is what a run and a decision come to, as the server has run it again.
-type StandAnswer struct {
-	stand.Answer
-	Seconds float64    `json:"seconds"`
-	Wear    stand.Wear `json:"wear"`
+// PracticeView is one practice, with what it came to.
+type PracticeView struct {
+	Practice store.PracticeRun `json:"practice"`
+	Run      practice.Run      `json:"run"`
+	Score    practice.Score    `json:"score"`
 }
 
 type standInput struct {
 	Type string `path:"type" maxLength:"64"`
 }
 
-type standRunInput struct {
+// PracticeInput names one practice. It is exported so that routes may embed it.
+type PracticeInput struct {
+	ID string `path:"id" format:"uuid"`
+}
+
+type keepPracticeInput struct {
+	PracticeInput
 	Body struct {
-		Run      stand.Run `json:"run"`
-		Decision string    `json:"decision" maxLength:"40"`
+		Run    practice.Run `json:"run"`
+		Digest string       `json:"digest" maxLength:"64" doc:"the SHA-256 of the score that the device came to"`
 	}
 }
 
-// standRunBytes bounds a run that is sent: as many inputs as there may be.
-const standRunBytes = 8 << 20
+type practicesInput struct {
+	Person string `query:"person" doc:"whose; empty is everybody's who may be read" maxLength:"64"`
+}
+
+// runBytes bounds a run that is sent: as many deeds as there may be.
+const runBytes = 12 << 20
+
+// practicesMost is how many practices are listed.
+const practicesMost = 100
 
 func (s *Server) standRoutes() {
 	route(s, huma.Operation{OperationID: "stands", Method: http.MethodGet, Path: "/stands", Summary: "The aircraft types that have a practice stand"}, s.stands)
 	route(s, huma.Operation{OperationID: "stand", Method: http.MethodGet, Path: "/stands/{type}", Summary: "What a type's practice stand is run from, in the page"}, s.standOf)
-	route(s, huma.Operation{OperationID: "stand-run", Method: http.MethodPost, Path: "/stand-runs", Summary: "Run a run again from its inputs, and say what is right of the decision on it", MaxBodyBytes: standRunBytes}, s.standRun)
+	route(s, huma.Operation{OperationID: "portions", Method: http.MethodGet, Path: "/stands/{type}/portions", Summary: "What to repeat on the stand today, in portions of ten minutes"}, s.portions)
+	route(s, huma.Operation{OperationID: "keep-practice", Method: http.MethodPut, Path: "/practice/{id}", Summary: "Keep a practice: it is run again from its deeds, and kept when it comes to the same score", MaxBodyBytes: runBytes}, s.keepPractice)
+	route(s, huma.Operation{OperationID: "practices", Method: http.MethodGet, Path: "/practice", Summary: "The newest practices"}, s.practices)
+	route(s, huma.Operation{OperationID: "practice", Method: http.MethodGet, Path: "/practice/{id}", Summary: "One practice, with its run and its score"}, s.practice)
+	s.liveRoutes()
 }
 
 func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []StandType }, error) {
@@ -59,31 +84,167 @@ func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []
 	return out, nil
 }
 
-func (s *Server) standOf(_ context.Context, _ who, in *standInput) (*struct{ Body StandView }, error) {
-	kit, known := s.catalog.Kit(in.Type)
+// course is what a type is practised from: with the list that serves in the school today,
+// or the version of a list that a run names.
+func (s *Server) course(tx *store.Tx, w who, aircraftType, list string, version int) (practice.Course, error) {
+	c, known := s.catalog.Course(aircraftType)
 	if !known {
-		return nil, store.ErrNotFound
+		return c, store.ErrNotFound
 	}
-	return &struct{ Body StandView }{StandView{kit, stand.New(kit.Rig, kit.Type, stand.StandardDay, 1).Panel()}}, nil
+	if list != "" {
+		doc, err := store.Document[checklist.List](tx, school.KindList, list, version)
+		if err == nil && doc.AircraftType == aircraftType {
+			c.List = doc
+		}
+		if errors.Is(err, store.ErrNotFound) {
+			err = nil // the run is refused by its list
+		}
+		return c, err
+	}
+	desk, err := tx.Desk(aircraftType, s.today(w), w.account)
+	if errors.Is(err, store.ErrNotFound) || err == nil && len(desk.Lists) == 0 {
+		return c, nil
+	}
+	if err != nil {
+		return c, err
+	}
+	at := max(slices.IndexFunc(desk.Lists, func(l checklist.List) bool { return l.ID == c.List.ID }), 0)
+	c.List = desk.Lists[at]
+	return c, nil
 }
 
-// standRun runs what was sent from its inputs: nothing that a browser says of its outcome
-// is taken. Its length and its inputs are bounded before it is run, one at a time.
-func (s *Server) standRun(ctx context.Context, _ who, in *standRunInput) (*struct{ Body StandAnswer }, error) {
-	run := in.Body.Run
-	answer, err := run.Scenario.Decide(s.catalog.Stand(), in.Body.Decision)
+func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ Body StandView }, error) {
+	var c practice.Course
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) { c, err = s.course(tx, w, in.Type, "", 0); return })
 	if err != nil {
 		return nil, err
 	}
+	return &struct{ Body StandView }{StandView{c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel()}}, nil
+}
+
+// portions are made of what the person is most likely to have forgotten by now. The same
+// day gives the same ones.
+func (s *Server) portions(ctx context.Context, w who, in *standInput) (*struct{ Body []practice.Portion }, error) {
+	var c practice.Course
+	weak := []practice.Weak{}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if c, err = s.course(tx, w, in.Type, "", 0); err != nil {
+			return err
+		}
+		tried, err := tx.Tried(w.account, s.today(w))
+		if err != nil {
+			return err
+		}
+		forgetting, _, err := tx.Forgetting()
+		for _, p := range forgetting.Practise(tried, s.today(w)) {
+			weak = append(weak, practice.Weak{Item: p.Item, Why: p.Why, Weight: 1 - p.Known})
+		}
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	seed := fnv.New64a()
+	fmt.Fprint(seed, s.today(w), w.account)
+	done, err := s.turn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	all, err := c.Portions(weak, seed.Sum64())
+	return &struct{ Body []practice.Portion }{all}, err
+}
+
+// turn waits for the turn of a run: they take a processor, one at a time.
+func (s *Server) turn(ctx context.Context) (done func(), err error) {
 	select {
 	case s.running <- struct{}{}:
-		defer func() { <-s.running }()
+		return func() { <-s.running }, nil
 	case <-ctx.Done():
 		return nil, ctx.Err()
 	}
-	m, err := run.Replay(s.catalog.Stand(), nil)
+}
+
+// keepPractice runs what was sent again from its deeds: nothing that a device says of its
+// outcome is taken, and what does not come to the same is refused.
+func (s *Server) keepPractice(ctx context.Context, w who, in *keepPracticeInput) (*struct{ Body PracticeView }, error) {
+	run := in.Body.Run
+	if run.Student != w.account {
+		return nil, form.Bad("run.student", "is not who sends it")
+	}
+	if err := s.live.fits(w.school, in.ID, run); err != nil {
+		return nil, err
+	}
+	var c practice.Course
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		c, err = s.course(tx, w, run.Scenario.Type, run.List, run.ListVersion)
+		if errors.Is(err, store.ErrNotFound) {
+			return form.Bad("run.scenario.type", "has no stand")
+		}
+		return err
+	})
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body StandAnswer }{StandAnswer{answer, m.Seconds(), m.Wear()}}, nil
+	done, err := s.turn(ctx)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
+	session, err := c.Replay(run, nil)
+	if err != nil {
+		return nil, err
+	}
+	score, err := session.Score()
+	if err != nil {
+		return nil, err
+	}
+	if score.Digest() != in.Body.Digest {
+		return nil, form.Bad("digest", "is not that of the score that the run comes to here: it is not kept")
+	}
+	out := &struct{ Body PracticeView }{PracticeView{Run: run, Score: score}}
+	err = s.in(ctx, w, func(tx *store.Tx) error {
+		err := tx.KeepPractice(in.ID, run, score, session.Lesson.Book(), s.now())
+		if errors.Is(err, store.ErrOtherPractice) {
+			return form.Bad("id", "is that of another practice")
+		}
+		if err != nil {
+			return err
+		}
+		out.Body.Practice, err = tx.PracticeRun(in.ID)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	s.live.ends(w.school, in.ID)
+	return out, nil
+}
+
+func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun }, error) {
+	out := &struct{ Body []store.PracticeRun }{[]store.PracticeRun{}}
+	if !w.roles.Teach() {
+		in.Person = w.account
+	}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		all, err := tx.PracticeRuns(in.Person, practicesMost)
+		out.Body = append(out.Body, all...)
+		return err
+	})
+	return out, err
+}
+
+func (s *Server) practice(ctx context.Context, w who, in *PracticeInput) (*struct{ Body PracticeView }, error) {
+	out := &struct{ Body PracticeView }{}
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if out.Body.Practice, err = tx.PracticeRun(in.ID); err != nil {
+			return err
+		}
+		if out.Body.Practice.StudentID != w.account && !w.roles.Teach() {
+			return store.ErrNotFound
+		}
+		out.Body.Run, out.Body.Score, err = tx.Practice(in.ID)
+		return err
+	})
+	return out, err
 }

@@ -1,59 +1,270 @@
 package server_test
 
 import (
+	"bufio"
+	"context"
 	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/lesson"
+	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 	"jetprimer/demo"
 	"jetprimer/server"
+	"jetprimer/store"
 )
 
-// TestARunIsRunAgain: the server takes the inputs of a run and nothing else, gets what it
-// gets itself, and refuses what cannot be by its field.
-func TestARunIsRunAgain(t *testing.T) {
-	student := as(t, start(t), demo.Brandt)
-	types := got[[]server.StandType](t, student, "GET", "/api/v1/stands", "")
-	require.Len(t, types, 7)
-	kit := got[stand.Kit](t, student, "GET", "/api/v1/stands/alder-110", "")
-	require.NotEmpty(t, kit.Scenarios)
-	s := kit.Scenarios[0]
-	for _, one := range kit.Scenarios {
-		if one.ID == "live-propeller" {
-			s = one
+// practised is a scenario as a good student works it in the mode of a run, up to a tick,
+// with the digest of its score and the path that it is kept under.
+type practised struct {
+	course practice.Course
+	run    practice.Run
+	path   string
+}
+
+func practises(t *testing.T, c *client, who demo.Person, typ, scenario string, ticks int) practised {
+	t.Helper()
+	p := practised{course: got[practice.Course](t, c, "GET", "/api/v1/stands/"+typ, ""), path: "/api/v1/practice/" + uuid.NewString()}
+	i := slices.IndexFunc(p.course.Scenarios, func(s stand.Scenario) bool { return s.ID == scenario })
+	require.GreaterOrEqual(t, i, 0)
+	run, err := p.course.Show(p.course.Scenarios[i], 4, who.ID, "2026-11-24T08:00:00Z", "")
+	require.NoError(t, err)
+	p.run = run.Until(ticks)
+	p.run.Mode, p.run.Decision, p.run.List, p.run.ListVersion = practice.Alone, "grounded", p.course.List.ID, p.course.List.Version
+	for _, d := range p.run.Deeds {
+		if d.Call != nil && d.Call.Name == "shown" {
+			d.Call.Name = "done"
 		}
 	}
-	run := stand.Run{Scenario: s, Seed: 4, Ticks: 500, Inputs: []stand.Input{
-		{Tick: 5, Control: "master", Value: 1}, {Tick: 9, Engine: 1, Control: "mixture", Value: 1}, {Tick: 10, Engine: 1, Control: "ignition", Value: 3}, {Tick: 20, Engine: 1, Control: "starter", Value: 1}, {Tick: 200, Engine: 1, Control: "starter", Value: 0}}}
-	m, err := run.Replay(kit.Library(), nil)
-	require.NoError(t, err)
-	send := func(run stand.Run, decision string) string {
-		text, err := json.Marshal(map[string]any{"run": run, "decision": decision})
-		require.NoError(t, err)
-		return string(text)
-	}
-	answer := got[server.StandAnswer](t, student, "POST", "/api/v1/stand-runs", send(run, "grounded"))
-	assert.True(t, answer.Right)
-	assert.Equal(t, m.Wear(), answer.Wear)
-	assert.Equal(t, 10.0, answer.Seconds)
-	assert.Contains(t, answer.Faults[0].Title, "magneto")
-	assert.False(t, got[server.StandAnswer](t, student, "POST", "/api/v1/stand-runs", send(run, "normal-for-type")).Right)
+	return p
+}
 
-	for want, text := range map[string]string{
-		"decision":                 send(run, "hope"),
-		"run.inputs[0].control":    strings.Replace(send(run, "grounded"), `"master"`, `"parachute"`, 1),
-		"run.inputs[1].tick":       strings.Replace(send(run, "grounded"), `"tick":5`, `"tick":50`, 1),
-		"scenario faults[0].fault": strings.Replace(send(run, "grounded"), `"left-magneto-ungrounded"`, `"bad-luck"`, 1),
-		"run.ticks":                strings.Replace(send(run, "grounded"), `"ticks":500`, `"ticks":500000000`, 1),
+// body is what is sent to keep it.
+func (p practised) body(t *testing.T) string {
+	t.Helper()
+	s, err := p.course.Replay(p.run, nil)
+	require.NoError(t, err)
+	score, err := s.Score()
+	require.NoError(t, err)
+	text, err := json.Marshal(map[string]any{"run": p.run, "digest": score.Digest()})
+	require.NoError(t, err)
+	return string(text)
+}
+
+// TestAPracticeIsRunAgain: the server takes the deeds of a run and nothing else, keeps the
+// score that it gets itself, refuses one that was changed, and shows it to those who may
+// see it.
+func TestAPracticeIsRunAgain(t *testing.T) {
+	url := start(t)
+	student, other, instructor := as(t, url, demo.Brandt), as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
+	require.Len(t, got[[]server.StandType](t, student, "GET", "/api/v1/stands", ""), 7)
+	p := practises(t, student, demo.Brandt, "alder-110", "live-propeller", 3000)
+	body := p.body(t)
+	kept := got[server.PracticeView](t, student, "PUT", p.path, body)
+	assert.True(t, kept.Practice.Answered)
+	assert.Equal(t, 60, kept.Practice.Seconds)
+	assert.NotNil(t, kept.Practice.Level)
+	assert.Contains(t, kept.Score.Answer.Faults[0].Title, "magneto")
+	again := got[server.PracticeView](t, student, "PUT", p.path, body)
+	assert.Equal(t, kept.Practice, again.Practice, "sent twice is kept once")
+
+	for want, change := range map[string][2]string{
+		"digest is not that":            {`"value":1`, `"value":0`},
+		"run.student":                   {`"student":"` + demo.Brandt.ID, `"student":"` + demo.Moreau.ID},
+		"run.decision":                  {`"decision":"grounded"`, `"decision":"hope"`},
+		"control":                       {`"control":"master"`, `"control":"parachute"`},
+		"run.deeds[1].tick":             {`"deeds":[{"tick":`, `"deeds":[{"tick":99`},
+		"scenario faults[0].fault":      {`"left-magneto-ungrounded"`, `"bad-luck"`},
+		"run.scenario.type":             {`"type":"alder-110"`, `"type":"glider"`},
+		"run.list":                      {`"list":"` + p.run.List, `"list":"lunch`},
+		"run.ticks":                     {`"ticks":3000`, `"ticks":300000000`},
+		"was not made by an instructor": {`"deeds":[`, `"deeds":[{"tick":0,"change":{"outside":{"what":"person","from":0,"for":1}}},`},
 	} {
-		status, body := student.call("POST", "/api/v1/stand-runs", text)
-		assert.Equal(t, 422, status, want+": "+body)
-		assert.Contains(t, body, want)
+		changed := strings.Replace(body, change[0], change[1], 1)
+		require.NotEqual(t, body, changed, want)
+		status, answer := student.call("PUT", "/api/v1/practice/"+uuid.NewString(), changed)
+		assert.Equal(t, 422, status, "%s: %s", want, answer)
+		assert.Contains(t, answer, want)
 	}
-	status, _ := student.call("GET", "/api/v1/stands/glider", "")
+	shorter := p
+	shorter.run = p.run.Until(2000)
+	shorter.run.Decision = "grounded"
+	status, answer := student.call("PUT", p.path, shorter.body(t))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, answer, "is that of another practice")
+
+	assert.Len(t, got[[]store.PracticeRun](t, student, "GET", "/api/v1/practice", ""), 1)
+	assert.Empty(t, got[[]store.PracticeRun](t, other, "GET", "/api/v1/practice?person="+demo.Brandt.ID, ""), "a student reads no other's")
+	assert.Equal(t, kept.Practice.ID, got[[]store.PracticeRun](t, instructor, "GET", "/api/v1/practice?person="+demo.Brandt.ID, "")[0].ID)
+	read := got[server.PracticeView](t, instructor, "GET", p.path, "")
+	assert.Equal(t, kept.Score.Digest(), read.Score.Digest())
+	assert.Equal(t, p.run.Deeds, read.Run.Deeds)
+	status, _ = other.call("GET", p.path, "")
 	assert.Equal(t, 404, status)
+	status, _ = student.call("GET", "/api/v1/stands/glider", "")
+	assert.Equal(t, 404, status)
+}
+
+// TestPracticeCountsAsTheSchoolSays: what was practised is known again for what is to be
+// repeated, and shows in no standing; where the policy lets it count it does, and when it
+// says so no longer it does not.
+func TestPracticeCountsAsTheSchoolSays(t *testing.T) {
+	url := start(t)
+	student, chief := as(t, url, demo.Castell), as(t, url, demo.Ferreira)
+	standing := func() string {
+		v := got[server.StudentView](t, chief, "GET", "/api/v1/students/"+demo.Castell.ID, "")
+		text := ""
+		for _, task := range v.Tasks {
+			for _, e := range task.Elements {
+				text += fmt.Sprintln(e.ID, e.Standing)
+			}
+		}
+		return text
+	}
+	repeated := func() int {
+		n := 0
+		for _, p := range got[[]practice.Portion](t, student, "GET", "/api/v1/stands/alder-110/portions", "") {
+			assert.LessOrEqual(t, p.Minutes, 10)
+			n += len(p.Items)
+		}
+		return n
+	}
+	before, weak := standing(), repeated()
+	require.Positive(t, weak)
+	for range 3 {
+		p := practises(t, student, demo.Castell, "alder-110", "first-start", 30_000)
+		p.run.Decision = stand.Normal
+		v := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+		assert.Equal(t, 4, *v.Practice.Level)
+	}
+	assert.Equal(t, before, standing())
+	assert.Less(t, repeated(), weak)
+	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
+	for i, counts := range []bool{true, false} {
+		document.Standing.PracticeCounts = counts
+		draft := ask[decided](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}), 200)
+		require.Equal(t, 3+i, draft.Version.Version)
+		step := func(c *client, name, more string) {
+			ask[any](c, "POST", fmt.Sprintf("/library/policy/policy/%d/%s", 3+i, name), `{"revision":1`+more+`}`, 200)
+		}
+		step(as(t, url, demo.Okonjo), "review", "")
+		step(chief, "approve", `,"from":"2026-11-24"`)
+		if counts {
+			assert.NotEqual(t, before, standing())
+		} else {
+			assert.Equal(t, before, standing())
+		}
+	}
+}
+
+// TestTheStation: what a student does on the stand reaches an instructor's device as it is
+// done; what the instructor changes and marks reaches the stand, is part of the run, and
+// cannot be left out of it.
+func TestTheStation(t *testing.T) {
+	url := start(t)
+	student, other, instructor := as(t, url, demo.Brandt), as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
+	p := practises(t, student, demo.Brandt, "alder-110", "first-start", 4000)
+	p.run.Mode = practice.Checkride
+	id := strings.TrimPrefix(p.path, "/api/v1/practice/")
+	live := "/api/v1/practice-live/" + id
+	step := func(c *client, from, to, tick, known int) (int, server.LiveAnswer) {
+		head := p.run
+		head.Deeds, head.Decision = []practice.Deed{}, ""
+		text, err := json.Marshal(server.LiveStep{Run: head, From: from, Deeds: append([]practice.Deed{}, p.run.Deeds[from:to]...), Tick: tick, Known: known})
+		require.NoError(t, err)
+		status, body := c.call("POST", live, string(text))
+		var answer server.LiveAnswer
+		if status == 200 {
+			require.NoError(t, json.Unmarshal([]byte(body), &answer), body)
+		}
+		return status, answer
+	}
+	_, answer := step(student, 2, 3, p.run.Deeds[2].Tick, 0)
+	assert.Zero(t, answer.At, "the server knows nothing of it yet: from the beginning, please")
+	_, answer = step(student, 0, 3, p.run.Deeds[2].Tick, 0)
+	assert.Equal(t, 3, answer.At)
+	status, _ := step(other, 0, 3, p.run.Deeds[2].Tick, 0)
+	assert.Equal(t, 404, status, "nobody plays for somebody else")
+	runs := got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", "")
+	require.Len(t, runs, 1)
+	assert.Equal(t, "checkride", runs[0].Mode)
+
+	ctx, cancel := context.WithTimeout(context.Background(), 30*time.Second)
+	defer cancel()
+	request, err := http.NewRequestWithContext(ctx, "GET", url+live+"/stream", nil)
+	require.NoError(t, err)
+	response, err := instructor.Do(request)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	lines := bufio.NewReader(response.Body)
+	news := func() server.LiveNews {
+		t.Helper()
+		for {
+			line, err := lines.ReadString('\n')
+			require.NoError(t, err)
+			if text, is := strings.CutPrefix(line, "data: "); is {
+				var n server.LiveNews
+				require.NoError(t, json.Unmarshal([]byte(text), &n))
+				return n
+			}
+		}
+	}
+	first := news()
+	require.NotNil(t, first.Run)
+	assert.Len(t, first.Deeds, 3)
+	assert.Equal(t, p.run.Scenario.ID, first.Run.Scenario.ID)
+
+	wish := func(text string) int {
+		status, _ := instructor.call("POST", live+"/wishes", text)
+		return status
+	}
+	assert.Equal(t, 204, wish(`{"change":{"slip":{"fault":"left-magneto-ungrounded","severity":1,"engine":1}}}`))
+	assert.Equal(t, 204, wish(`{"call":{"name":"note","item":"magnetos","words":"Watch the tachometer."}}`))
+	assert.Equal(t, 204, wish(`{"freeze":true}`))
+	for _, bad := range []string{`{}`, `{"change":{}}`, `{"call":{"name":"done"}}`, `{"change":{"weather":{"oatC":99,"dewPointC":1,"windKt":1}}}`} {
+		assert.Equal(t, 422, wish(bad), bad)
+	}
+	status, _ = student.call("POST", live+"/wishes", `{"freeze":false}`)
+	assert.Equal(t, 403, status)
+	_, answer = step(student, 3, 5, p.run.Deeds[4].Tick, 0)
+	require.Len(t, answer.Wishes, 2)
+	assert.True(t, answer.Frozen)
+	assert.Equal(t, 1, answer.Watched)
+	for n := first; len(n.Deeds) != 2 || !n.Frozen; {
+		n = news()
+	}
+
+	left := p
+	status, body := student.call("PUT", p.path, left.body(t))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, body, "do not hold all that the instructor did")
+	at := p.run.Deeds[4].Tick
+	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 5, practice.Deed{Tick: at, Change: answer.Wishes[0].Change}, practice.Deed{Tick: at, Call: answer.Wishes[1].Call})
+	p.run.Decision = stand.Normal
+	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+	assert.False(t, kept.Practice.Answered)
+	assert.Equal(t, "grounded", kept.Score.Answer.Asked)
+	assert.Equal(t, []string{"Watch the tachometer."}, words(kept.Score.State.Notes))
+	for n := first; !n.Ended; {
+		n = news()
+	}
+	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
+	status, _ = instructor.call("GET", live+"/stream", "")
+	assert.Equal(t, 404, status)
+}
+
+func words(notes []lesson.Note) (out []string) {
+	for _, n := range notes {
+		out = append(out, n.Words)
+	}
+	return out
 }

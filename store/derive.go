@@ -171,7 +171,7 @@ var readTables = []readTable{
 
 // observed are the tables that a signed lesson adds to a student's standing.
 var observed = []readTable{
-	{"observations", "ordinal", `student_id uuid, ordinal integer, element text, item text, level integer, implied boolean, oral boolean, mark text, registration text, class text, engine_kind text, start_type text, instructor_id uuid, on_day date, opened_at timestamptz`},
+	{"observations", "ordinal", `student_id uuid, ordinal integer, element text, item text, level integer, implied boolean, oral boolean, mark text, registration text, class text, engine_kind text, start_type text, instructor_id uuid, on_day date, opened_at timestamptz, practice text`},
 	{"stage_checks", "lesson_id", "student_id uuid, instructor_id uuid, on_day date, stage text, class text, passed boolean"},
 }
 
@@ -283,7 +283,7 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 	for i, o := range progress.FromLesson(l.ID, day, state, book) {
 		add("observations", fmt.Sprintf("%06d", i), map[string]any{"student_id": l.StudentID, "ordinal": i, "element": o.Element, "item": o.Item, "level": o.Level,
 			"implied": o.Implied, "oral": o.Oral, "mark": o.Mark, "registration": o.Aircraft, "class": o.Class, "engine_kind": o.EngineKind,
-			"start_type": o.StartType, "instructor_id": o.Instructor, "on_day": o.Date, "opened_at": l.OpenedAt.UTC()})
+			"start_type": o.StartType, "instructor_id": o.Instructor, "on_day": o.Date, "opened_at": l.OpenedAt.UTC(), "practice": o.Practice})
 	}
 	if state.Opened == nil || state.Opened.Purpose != "stage-check" {
 		return out, nil

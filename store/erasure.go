@@ -63,6 +63,7 @@ func (tx *Tx) Erase(id, typed string, now time.Time) error {
 		{"update memberships set number = '', erased_at = ? where school_id = ? and account_id = ?", []any{now, tx.School, id}},
 		{"update invitations set name = ?, email = ? where school_id = ? and email = ?", []any{name, email, tx.School, before.Email}},
 		{"update away set why = '' where school_id = ? and account_id = ?", []any{tx.School, id}},
+		{"delete from practice_runs where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from standby where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from calendars where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"update record_shares set whom = '' where school_id = ? and student_id = ?", []any{tx.School, id}},

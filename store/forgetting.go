@@ -5,14 +5,16 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"jetprimer/core/compare"
 	"jetprimer/core/progress"
 )
 
-// Tried are the items of a student's lessons signed by a day, oldest first; those
-// that were only passed say nothing.
+// Tried are the items of a student's lessons signed by a day, and of what was practised
+// on the stand, oldest first; those that were only passed say nothing.
 func (tx *Tx) Tried(student, day string) ([]progress.Tried, error) {
 	later, err := tx.signedLater(student, day)
 	if err != nil {
@@ -26,6 +28,14 @@ func (tx *Tx) Tried(student, day string) ([]progress.Tried, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading what was tried: %w", err)
 	}
+	practised, err := rows[progress.Tried](tx, `select i->>'id' as item, p.on_day::text as date, (i->>'level')::int >= 3 as right
+		from practice_runs p, json_array_elements(p.score->'state'->'items') with ordinality items(i, n)
+		where p.school_id = ? and p.student_id = ? and p.on_day <= ? and i->>'level' is not null and i->>'implied' = 'false' order by p.made_at, p.id, n`, tx.School, student, day)
+	if err != nil {
+		return nil, fmt.Errorf("reading what was practised: %w", err)
+	}
+	tried = append(tried, practised...)
+	slices.SortStableFunc(tried, func(a, b progress.Tried) int { return strings.Compare(a.Date, b.Date) })
 	return tried, nil
 }
 

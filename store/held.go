@@ -17,6 +17,7 @@ type Held struct {
 	Away     []school.Away    `json:"away" doc:"leave from today on"`
 	Shifts   []school.Shift   `json:"shifts" doc:"when the person works"`
 	Standby  []Standby        `json:"standby" doc:"when the person would come at short notice"`
+	Practice []PracticeRun    `json:"practice" doc:"on the stand, the newest first"`
 	Shares   []RecordShare    `json:"shares"`
 	Signed   []Signed         `json:"signed"`
 	Done     []Done           `json:"done" doc:"what the person did, and what was done to them"`
@@ -58,6 +59,9 @@ func (tx *Tx) Held(id string, now time.Time) (h Held, err error) {
 		return h, err
 	}
 	h.Standby = slices.DeleteFunc(standby, func(s Standby) bool { return s.StudentID != id })
+	if h.Practice, err = tx.PracticeRuns(id, heldMost); err != nil {
+		return h, err
+	}
 	if h.Shares, err = tx.RecordShares(id); err != nil {
 		return h, err
 	}

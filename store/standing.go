@@ -50,17 +50,28 @@ func butFor(query *gorm.DB, column string, lessons []string) *gorm.DB {
 
 // observations are those of lessons signed by a day that count for the student's
 // class, engine kind and start type, oldest first, by element, and their lessons.
-// An element that became another is told by what it became.
-func (tx *Tx) observations(s Student, moves map[string]string, day string) (map[string][]progress.Observation, []progress.Seen, error) {
+// An element that became another is told by what it became. What was practised outside
+// an aircraft is among them where practice counts.
+func (tx *Tx) observations(s Student, moves map[string]string, day string, practice bool) (map[string][]progress.Observation, []progress.Seen, error) {
 	later, err := tx.signedLater(s.ID, day)
 	if err != nil {
 		return nil, nil, err
 	}
 	// They are the most that is read of a student: they are scanned by hand.
-	kept, err := butFor(tx.db.Table("observations"), "lesson_id", later).
-		Select("element, lesson_id::text, item, mark, registration, class, engine_kind, start_type, instructor_id::text, on_day::text, level, implied, oral").
-		Where("school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?", tx.School, s.ID, s.Class, s.EngineKind, s.StartType).
-		Order("opened_at, lesson_id, ordinal").Rows()
+	of := butFor(tx.db.Table("observations"), "lesson_id", later)
+	if !practice {
+		of = of.Where("practice = 'aircraft'")
+	}
+	const columns = "element, %s::text as lesson_id, item, mark, %s, class, engine_kind, start_type, %s, on_day::text, level, implied, oral, practice, %s as at, ordinal"
+	own := "school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?"
+	of = of.Select(fmt.Sprintf(columns, "lesson_id", "registration", "instructor_id::text", "opened_at")).Where(own, tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
+	all := tx.db.Table("(?) o", of)
+	if practice {
+		stand := tx.db.Table("practice_observations").Select(fmt.Sprintf(strings.Replace(columns, "practice,", "'stand' as practice,", 1), "run_id", "'stand' as registration", "'stand' as instructor_id", "made_at")).
+			Where(own, tx.School, s.ID, s.Class, s.EngineKind, s.StartType).Where("on_day <= ?", day)
+		all = tx.db.Table("(? union all ?) o", of, stand)
+	}
+	kept, err := all.Order("at, lesson_id, ordinal").Rows()
 	if err != nil {
 		return nil, nil, fmt.Errorf("reading observations: %w", err)
 	}
@@ -69,7 +80,9 @@ func (tx *Tx) observations(s Student, moves map[string]string, day string) (map[
 	var lessons []progress.Seen
 	for kept.Next() {
 		var k progress.Observation
-		if err := kept.Scan(&k.Element, &k.Lesson, &k.Item, &k.Mark, &k.Aircraft, &k.Class, &k.EngineKind, &k.StartType, &k.Instructor, &k.Date, &k.Level, &k.Implied, &k.Oral); err != nil {
+		var at time.Time
+		var ordinal int
+		if err := kept.Scan(&k.Element, &k.Lesson, &k.Item, &k.Mark, &k.Aircraft, &k.Class, &k.EngineKind, &k.StartType, &k.Instructor, &k.Date, &k.Level, &k.Implied, &k.Oral, &k.Practice, &at, &ordinal); err != nil {
 			return nil, nil, fmt.Errorf("reading observations: %w", err)
 		}
 		if len(lessons) == 0 || lessons[len(lessons)-1].Lesson != k.Lesson {
@@ -395,7 +408,7 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 // elements that became others.
 func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string, day string) (progress.Case, []progress.Seen, error) {
 	c := progress.Case{AsOf: day, Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
-	seen, lessons, err := tx.observations(s, moves, day)
+	seen, lessons, err := tx.observations(s, moves, day, p.PracticeCounts)
 	if err != nil {
 		return c, nil, err
 	}

@@ -113,8 +113,7 @@ func (s *Session) question() *Question {
 // prompted.
 func (s *Session) asks(at int) {
 	item := s.places[at].Item
-	s.asked[item.ID] = true
-	s.Told = fmt.Sprintf("%s: %s. %s", item.Challenge, item.Response, item.Why)
+	s.tells(item.ID, fmt.Sprintf("%s: %s. %s", item.Challenge, item.Response, item.Why))
 }
 
 // guides says of a control that was moved at the wrong moment what comes first.
@@ -136,10 +135,12 @@ func (s *Session) guides(m Move) {
 			break
 		}
 	}
-	s.asked[item.ID] = true
-	s.Told = fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
+	words := fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
 	if later > s.Live {
-		s.Told = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[later].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
+		words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[later].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
+	}
+	if words != s.Told {
+		s.tells(item.ID, words)
 	}
 }
 

@@ -3,6 +3,7 @@ package practice
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"time"
 
 	"jetprimer/core/form"
@@ -127,7 +128,7 @@ func (r Run) check() error {
 		if d.Tick < 0 || d.Tick > r.Ticks || i > 0 && d.Tick < r.Deeds[i-1].Tick {
 			return form.Bad(at+".tick", "must not be before the one before it, nor after the end")
 		}
-		if err := d.check(at); err != nil {
+		if err := d.Check(at); err != nil {
 			return err
 		}
 		if d.Move == nil {
@@ -143,9 +144,9 @@ func (r Run) check() error {
 	return nil
 }
 
-// check names what of a deed cannot be used at all; what cannot be done just then is
+// Check names what of a deed cannot be used at all; what cannot be done just then is
 // refused when its moment comes.
-func (d Deed) check(at string) error {
+func (d Deed) Check(at string) error {
 	kinds := 0
 	for _, is := range []bool{d.Move != nil, d.Call != nil, d.Look != nil, d.Change != nil} {
 		if is {
@@ -217,4 +218,22 @@ func (c Course) Replay(r Run, each func(s *Session)) (*Session, error) {
 		err = s.Decide(r.Decision, r.Why)
 	}
 	return s, err
+}
+
+// Trace works a run again and gives what the instruments of its panel showed each second,
+// as they are printed.
+func (c Course) Trace(r Run) ([][]string, error) {
+	out := [][]string{}
+	_, err := c.Replay(r, func(s *Session) {
+		if s.Machine.Tick()%stand.TicksASecond != 0 {
+			return
+		}
+		seen := s.Seen()
+		row := make([]string, len(seen.Values))
+		for i, v := range seen.Values {
+			row[i] = strconv.FormatFloat(v, 'f', s.panel.Gauges[i].Decimals, 64)
+		}
+		out = append(out, row)
+	})
+	return out, err
 }

@@ -20,8 +20,10 @@ type Session struct {
 	State   lesson.State
 	// Live is the place of the item that is worked.
 	Live int
-	// Told is what a guided student was told last, empty when nothing is to be told.
+	// Told is what the student was told last, empty when nothing is to be told.
 	Told string
+	// Turns counts on whenever there is something else to be shown of the lesson.
+	Turns int
 
 	course Course
 	run    Run
@@ -139,7 +141,7 @@ func (s *Session) touch(device string, m lesson.Mark) error {
 func (s *Session) refold() {
 	s.State = s.Lesson.State()
 	live := s.Lesson.Live(s.State)
-	if live != s.Live {
+	if s.Turns++; live != s.Live {
 		s.Told = ""
 	}
 	s.Live = live
@@ -220,7 +222,7 @@ func (s *Session) noted(err error) {
 
 // Do does a deed now, and keeps it.
 func (s *Session) Do(d Deed) error {
-	if err := d.check("deed"); err != nil {
+	if err := d.Check("deed"); err != nil {
 		return err
 	}
 	if s.State.Ended {
@@ -392,8 +394,7 @@ func (s *Session) done(item string) error {
 	at := slices.IndexFunc(s.places, func(p checklist.Place) bool { return p.Item.ID == item })
 	if why := s.undone(at); why != "" {
 		if s.run.Mode == Guided {
-			s.asked[item] = true
-			s.Told = why + " " + s.places[at].Item.Why
+			s.tells(item, why+" "+s.places[at].Item.Why)
 			return nil
 		}
 		if err := s.leavesOut(at); err != nil {
@@ -417,6 +418,13 @@ func (s *Session) done(item string) error {
 		name = "prompted"
 	}
 	return s.touch(onStand, lesson.Mark{Name: name, Item: item})
+}
+
+// tells says something to the student at an item, which then counts as prompted.
+func (s *Session) tells(item, words string) {
+	s.asked[item] = true
+	s.Told = words
+	s.Turns++
 }
 
 func (s *Session) finding(item string) *lesson.Finding {

@@ -29,6 +29,8 @@ type Observation struct {
 	StartType  string `json:"startType"`
 	Instructor string `json:"instructor"`
 	Date       string `json:"date"`
+	// Practice is where it was shown: in an aircraft, on the stand, in another simulator.
+	Practice string `json:"practice"`
 }
 
 // FromLesson lists the observations of a folded lesson: earlier rounds first,
@@ -44,7 +46,7 @@ func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observa
 			out = append(out, Observation{
 				Element: element, Lesson: id, Item: item, Level: level, Implied: implied, Oral: oral, Mark: mark,
 				Aircraft: state.Opened.Aircraft, Class: book.Type.Class, EngineKind: book.Type.EngineKind,
-				StartType: book.Type.StartType, Instructor: state.Opened.Instructor, Date: date,
+				StartType: book.Type.StartType, Instructor: state.Opened.Instructor, Date: date, Practice: state.Practice,
 			})
 		}
 	}
@@ -96,6 +98,9 @@ type Policy struct {
 	Stages []Stage `json:"stages"`
 	// CriticalLessons is how many later lessons answer a critical error.
 	CriticalLessons int `json:"criticalLessons"`
+	// PracticeCounts says that what is shown on the stand and in simulators counts as what
+	// is shown in an aircraft.
+	PracticeCounts bool `json:"practiceCounts,omitempty"`
 	// Plans are the kinds of lessons that a plan is made of.
 	Plans []LessonPlan `json:"lessons"`
 }

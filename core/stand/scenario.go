@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strconv"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
@@ -221,40 +220,6 @@ func (m *Machine) Put(in Input) error {
 	}
 	m.Move(c, in.Engine, in.Value)
 	return nil
-}
-
-// Until is the run up to a tick.
-func (r Run) Until(tick int) Run {
-	r.Ticks = min(max(tick, 0), r.Ticks)
-	i := slices.IndexFunc(r.Inputs, func(in Input) bool { return in.Tick > r.Ticks })
-	if i >= 0 {
-		r.Inputs = slices.Clone(r.Inputs[:i])
-	}
-	return r
-}
-
-// Trace runs a run and gives what the instruments of its panel showed each second, as
-// they are printed.
-func (r Run) Trace(l Library) ([][]string, error) {
-	m, err := r.Scenario.Begin(l, r.Seed)
-	if err != nil {
-		return nil, err
-	}
-	panel := m.Panel()
-	values := make([]float64, len(panel.Gauges))
-	out := [][]string{}
-	_, err = r.Replay(l, func(m *Machine) {
-		if m.tick%TicksASecond != 0 {
-			return
-		}
-		m.Read(panel, values)
-		row := make([]string, len(values))
-		for i, v := range values {
-			row[i] = strconv.FormatFloat(v, 'f', panel.Gauges[i].Decimals, 64)
-		}
-		out = append(out, row)
-	})
-	return out, err
 }
 
 // Kit is all that a type's stand is run from: in a browser as on a server.

@@ -1,0 +1,38 @@
+package practice
+
+import "jetprimer/core/stand"
+
+// Seen is what a stand shows at a moment, its gauges and lamps in the order of the panel.
+type Seen struct {
+	Seconds float64     `json:"seconds"`
+	Values  []float64   `json:"values"`
+	Beyond  []bool      `json:"beyond"`
+	Lamps   []bool      `json:"lamps"`
+	Sound   stand.Sound `json:"sound"`
+	// Person and Aircraft say who is outside, WindKt the wind from ahead, RollsKt how fast
+	// the aircraft rolls.
+	Person   bool    `json:"person"`
+	Aircraft bool    `json:"aircraft"`
+	WindKt   float64 `json:"windKt"`
+	RollsKt  float64 `json:"rollsKt"`
+	// Turns counts on whenever there is something else to be shown of the lesson.
+	Turns int `json:"turns"`
+}
+
+// Seen is what the stand shows now.
+func (s *Session) Seen() Seen {
+	m := s.Machine
+	values := make([]float64, len(s.panel.Gauges))
+	m.Read(s.panel, values)
+	return Seen{m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), m.Sound(), m.Near(stand.SomebodyNear), m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns}
+}
+
+// Stands is where each control of the panel stands, in its order.
+func (s *Session) Stands() []float64 {
+	out := make([]float64, len(s.panel.Controls))
+	for i, c := range s.panel.Controls {
+		control, _ := stand.ControlOf(c.Control)
+		out[i] = s.Machine.At(control, max(c.Engine, 1))
+	}
+	return out
+}
