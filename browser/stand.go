@@ -150,23 +150,12 @@ func standBack(args []string) (any, error) {
 	return stands(), nil
 }
 
-// standNext answers what is to be done next, and how each item stands.
+// standNext answers what is to be done next, and how the lesson stands.
 func standNext(args []string) (any, error) {
-	s := stage.session
-	type mark struct {
-		ID   string `json:"id"`
-		Mark string `json:"mark"`
-	}
-	marks := []mark{}
-	for _, i := range s.State.Items {
-		marks = append(marks, mark{i.ID, i.Mark})
-	}
 	return struct {
 		practice.Guide
-		Marks  []mark         `json:"marks"`
-		Errors []lesson.Error `json:"errors"`
-		Notes  []lesson.Note  `json:"notes"`
-	}{s.Next(), marks, s.State.Errors, s.State.Notes}, read(args)
+		State lesson.State `json:"state"`
+	}{stage.session.Next(), stage.session.Told()}, read(args)
 }
 
 // standPanel answers the instrument of an item, with a draft or as it stands.

@@ -279,7 +279,7 @@ func TestTheDocsShowTheSchemas(t *testing.T) {
 	const file = "../docs/formats.md"
 	text, err := os.ReadFile(file)
 	require.NoError(t, err)
-	for _, kind := range []string{"type", "list", "layer", "aid", "pack"} {
+	for _, kind := range []string{"type", "list", "layer", "aid", "pack", "scenario"} {
 		want, err := exchange.Schema(kind)
 		require.NoError(t, err)
 		block := regexp.MustCompile("(?s)<!-- schema " + kind + " -->\n```json\n.*?\n```")

@@ -3,7 +3,9 @@ package exchange
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"reflect"
+	"slices"
 	"strings"
 	"sync"
 
@@ -13,6 +15,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/policy"
+	"jetprimer/core/stand"
 	"jetprimer/core/standard"
 )
 
@@ -39,6 +42,13 @@ var kinds = map[string]kind{
 	"pack": kindOf(standard.Pack{}), "policy": kindOf(policy.Policy{}),
 }
 
+// roots are what has a schema: every kind of document, and scenarios of the practice
+// stand, whose names are held to a library as they are read.
+var roots = map[string]reflect.Type{
+	"type": reflect.TypeFor[aircraft.Type](), "list": reflect.TypeFor[checklist.List](), "layer": reflect.TypeFor[checklist.Layer](), "aid": reflect.TypeFor[checklist.Aid](),
+	"pack": reflect.TypeFor[standard.Pack](), "policy": reflect.TypeFor[policy.Policy](), "scenario": reflect.TypeFor[stand.Scenario](),
+}
+
 // schemas are made from the Go types once.
 var schemas = sync.OnceValue(func() huma.Registry {
 	huma.DefaultArrayNullable = false // no array of ours is ever null
@@ -49,20 +59,21 @@ var schemas = sync.OnceValue(func() huma.Registry {
 		pkg := t.PkgPath()[strings.LastIndexByte(t.PkgPath(), '/')+1:]
 		return pkg + "." + t.Name()
 	})
-	for _, doc := range []Document{aircraft.Type{}, checklist.List{}, checklist.Layer{}, checklist.Aid{}, standard.Pack{}, policy.Policy{}} {
-		r.Schema(reflect.TypeOf(doc), true, "")
+	for _, name := range slices.Sorted(maps.Keys(roots)) {
+		r.Schema(roots[name], true, "")
 	}
 	return r
 })
 
-// Schema is the JSON Schema of a kind of document: type, list, layer, aid or pack.
+// Schema is the JSON Schema of a kind of document: type, list, layer, aid, pack, policy
+// or scenario.
 func Schema(name string) ([]byte, error) {
-	k, known := kinds[name]
+	of, known := roots[name]
 	if !known {
-		return nil, fmt.Errorf("%q has no schema; known: type, list, layer, aid, pack", name)
+		return nil, fmt.Errorf("%q has no schema; known: %s", name, strings.Join(slices.Sorted(maps.Keys(roots)), ", "))
 	}
 	r := schemas()
-	root := r.Schema(reflect.TypeOf(k.empty), true, "")
+	root := r.Schema(of, true, "")
 	used := map[string]*huma.Schema{}
 	var follow func(s *huma.Schema)
 	follow = func(s *huma.Schema) {

@@ -135,6 +135,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"review-version": "instructor chief", "reopen-version": "instructor chief", "approve-version": "chief", "withdraw-version": "chief",
 		"kinds": "instructor chief", "describe-type": "instructor chief", "start-list": "instructor chief", "policy": "chief admin", "preview-policy": "chief admin",
 		"stands": "student instructor chief", "stand": "student instructor chief", "portions": "student instructor chief", "keep-practice": "student instructor chief", "practices": "student instructor chief", "practice": "student instructor chief",
+		"save-scenario": "instructor chief", "drop-scenario": "instructor chief", "read-scenario": "instructor chief", "export-scenario": "student instructor chief",
 		"live-runs": "instructor chief", "live-step": "student instructor chief", "live-stream": "instructor chief", "live-wish": "instructor chief",
 		"trained": "instructor chief", "tell": "instructor chief", "import-document": "instructor chief",
 	}

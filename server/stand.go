@@ -27,7 +27,9 @@ type StandType struct {
 // StandView is what a type's practice stand is run from, and its panel.
 type StandView struct {
 	practice.Course
-	Panel stand.Panel `json:"panel"`
+	Panel stand.Panel         `json:"panel"`
+	Modes []practice.ModeWord `json:"modes"`
+	Marks []string            `json:"marks" doc:"those that an instructor gives from the station"`
 }
 
 // PracticeView is one practice, with what it came to.
@@ -72,6 +74,7 @@ func (s *Server) standRoutes() {
 	route(s, huma.Operation{OperationID: "practices", Method: http.MethodGet, Path: "/practice", Summary: "The newest practices"}, s.practices)
 	route(s, huma.Operation{OperationID: "practice", Method: http.MethodGet, Path: "/practice/{id}", Summary: "One practice, with its run and its score"}, s.practice)
 	s.liveRoutes()
+	s.scenarioRoutes()
 }
 
 func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []StandType }, error) {
@@ -91,6 +94,11 @@ func (s *Server) course(tx *store.Tx, w who, aircraftType, list string, version 
 	if !known {
 		return c, store.ErrNotFound
 	}
+	own, err := tx.Scenarios(aircraftType)
+	if err != nil {
+		return c, err
+	}
+	c.Scenarios = append(own, c.Scenarios...)
 	if list != "" {
 		doc, err := store.Document[checklist.List](tx, school.KindList, list, version)
 		if err == nil && doc.AircraftType == aircraftType {
@@ -119,7 +127,7 @@ func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ B
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body StandView }{StandView{c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel()}}, nil
+	return &struct{ Body StandView }{StandView{c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel(), practice.ModeWords, practice.InstructorMarks}}, nil
 }
 
 // portions are made of what the person is most likely to have forgotten by now. The same

@@ -53,6 +53,9 @@ type Guide struct {
 	Controls []string `json:"controls"`
 	Measured bool     `json:"measured"`
 	Kept     bool     `json:"kept"`
+	// Call is what the student calls when it is done, and CallWords what stands on it.
+	Call      string `json:"call"`
+	CallWords string `json:"callWords"`
 	// Told is what was not right just now, in words.
 	Told string `json:"told,omitempty"`
 	// Place counts from 1, of Of.
@@ -66,7 +69,10 @@ type Guide struct {
 func (s *Session) Next() Guide {
 	item, row := s.places[s.Live].Item, s.Lesson.Rows()[s.Live]
 	g := Guide{Item: item.ID, Number: row.Number, Challenge: item.Challenge, Response: item.Response, Controls: []string{},
-		Measured: measured(item.Check), Kept: s.reading(item.ID) != nil, Told: s.Told, Place: s.Live + 1, Of: len(s.places), Caution: item.Caution}
+		Measured: measured(item.Check), Kept: s.reading(item.ID) != nil, Told: s.Said, Place: s.Live + 1, Of: len(s.places), Caution: item.Caution, Call: "done", CallWords: "Done"}
+	if g.Measured {
+		g.Call, g.CallWords = callNormal, "Normal"
+	}
 	if s.run.Mode == Checkride {
 		g.Asked = s.question()
 		g.Response, g.Told = "", ""
@@ -82,6 +88,26 @@ func (s *Session) Next() Guide {
 		}
 	}
 	return g
+}
+
+// Told is the lesson as the student is told of it: in a checkride only what has been
+// called, until it has ended.
+func (s *Session) Told() lesson.State {
+	state := s.State
+	if s.run.Mode != Checkride || state.Ended {
+		return state
+	}
+	state.Items = slices.Clone(state.Items)
+	for i := range state.Items {
+		one := &state.Items[i]
+		called := lesson.ItemState{ID: one.ID, Phase: one.Phase, Position: one.Position, Status: one.Status, Broken: []string{}, Reasons: []lesson.Reason{}}
+		if one.Status != "" {
+			called.Status, called.Mark = "done", "done"
+		}
+		*one = called
+	}
+	state.Errors, state.Findings, state.Readings, state.Problems = []lesson.Error{}, []lesson.Finding{}, []lesson.Reading{}, []lesson.Problem{}
+	return state
 }
 
 // measured reports whether a check is read on a stand.
@@ -139,7 +165,7 @@ func (s *Session) guides(m Move) {
 	if later > s.Live {
 		words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[later].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
 	}
-	if words != s.Told {
+	if words != s.Said {
 		s.tells(item.ID, words)
 	}
 }

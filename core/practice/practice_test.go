@@ -373,6 +373,10 @@ func TestCheckrideIsSilent(t *testing.T) {
 		require.NoError(t, s.Do(d))
 		n := s.Next()
 		assert.Empty(t, n.Response+n.Told+n.Why)
+		for _, i := range s.Told().Items {
+			assert.Contains(t, []string{"", "done"}, i.Mark)
+			assert.Nil(t, i.Level)
+		}
 		if q := n.Asked; q != nil && !asked[q.ID] {
 			asked[q.ID] = true
 			level := 3

@@ -23,6 +23,21 @@ const (
 // Modes are all of them, the most helpful first.
 var Modes = []string{Shown, Guided, Alone, Checkride}
 
+// ModeWord is a mode as it is offered.
+type ModeWord struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Words string `json:"words"`
+}
+
+// ModeWords say what each mode does, in the order of Modes.
+var ModeWords = []ModeWord{
+	{Shown, "Shown", "the stand works the list, and says why at each step"},
+	{Guided, "Guided", "asks for the next step, and explains a wrong one"},
+	{Alone, "Alone", "you work and call the list; what you read is judged after you have said what it is"},
+	{Checkride, "Checkride", "nothing is said before the end, and questions are asked"},
+}
+
 // MaxCalls bounds what is called, looked at and changed in a run.
 const MaxCalls = 4000
 
@@ -100,9 +115,13 @@ const (
 	callAsk      = "ask"
 )
 
+// InstructorMarks are the marks of a lesson that an instructor gives an item from the
+// station.
+var InstructorMarks = []string{"prompted", "helped", "wrong", "left-out", "self-fixed"}
+
 var (
 	studentCalls    = []string{"done", callNormal, callAbnormal, callAsk, "open", "reading", "oral", "undo", "note", "shown"}
-	instructorCalls = []string{"prompted", "helped", "wrong", "left-out", "self-fixed", "error", "note", "oral", "override"}
+	instructorCalls = append(slices.Clone(InstructorMarks), "error", "note", "oral", "override")
 )
 
 // check names what of the run cannot be used, before anything of it is run.

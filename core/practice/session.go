@@ -20,8 +20,8 @@ type Session struct {
 	State   lesson.State
 	// Live is the place of the item that is worked.
 	Live int
-	// Told is what the student was told last, empty when nothing is to be told.
-	Told string
+	// Said is what the student was told last, empty when nothing is to be told.
+	Said string
 	// Turns counts on whenever there is something else to be shown of the lesson.
 	Turns int
 
@@ -142,7 +142,7 @@ func (s *Session) refold() {
 	s.State = s.Lesson.State()
 	live := s.Lesson.Live(s.State)
 	if s.Turns++; live != s.Live {
-		s.Told = ""
+		s.Said = ""
 	}
 	s.Live = live
 	b := s.bounds[live]
@@ -423,7 +423,7 @@ func (s *Session) done(item string) error {
 // tells says something to the student at an item, which then counts as prompted.
 func (s *Session) tells(item, words string) {
 	s.asked[item] = true
-	s.Told = words
+	s.Said = words
 	s.Turns++
 }
 

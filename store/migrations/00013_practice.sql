@@ -47,6 +47,20 @@ create table practice_observations (
 );
 create index practice_observations_of on practice_observations (school_id, student_id);
 
+-- Scenarios that the school has written for its stands.
+create table scenarios (
+  school_id uuid not null references schools,
+  id text not null,
+  type text not null,
+  body json not null,
+  written_by uuid not null,
+  written_at timestamptz not null,
+  primary key (school_id, id)
+);
+alter table scenarios enable row level security;
+create policy of_school on scenarios using (school_id = nullif(current_setting('app.school', true), '')::uuid);
+grant select, insert, update, delete on scenarios to jetprimer_app;
+
 alter table practice_runs enable row level security;
 create policy of_school on practice_runs using (school_id = nullif(current_setting('app.school', true), '')::uuid);
 alter table practice_observations enable row level security;

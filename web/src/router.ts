@@ -78,6 +78,8 @@ export const router = createRouter({
       component: () => import('@/stand/StandView.vue'),
       meta: { name: 'Stand', needs: 'stand' },
     },
+    { path: '/stand/live/:id', component: () => import('@/stand/StationView.vue'), props: true },
+    { path: '/stand/:id', component: () => import('@/stand/PracticePlace.vue'), props: true },
     { path: '/taught', component: () => import('@/school/TaughtView.vue'), meta: { needs: 'taught' } },
     { path: '/outlook', component: () => import('@/school/OutlookView.vue'), meta: { needs: 'outlook' } },
     { path: '/compare', component: () => import('@/school/CompareView.vue'), meta: { needs: 'compare' } },

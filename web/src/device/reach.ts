@@ -17,7 +17,7 @@ export const asking = { owner: '', account: '' }
 const api = '/api/v1'
 /** The answers that are worth having without the school. */
 const worth =
-  /^\/(today|briefing|calculators|checks|reference|standards|library|school|day|station|desk\/[^/]+|students\/[^/]+|documents\/[^/]+\/[^/]+\/[^/]+)$/
+  /^\/(today|briefing|calculators|checks|reference|standards|library|school|day|station|desk\/[^/]+|stands|stands\/[^/]+|students\/[^/]+|documents\/[^/]+\/[^/]+\/[^/]+)$/
 /** How long the school is waited for when the device has its last answer. */
 const patience = 6000
 

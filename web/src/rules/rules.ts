@@ -31,6 +31,8 @@ export type Pair = {
 export type Described = Schemas['HandbookSheet'] & {
   examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
 }
+export type PracticeRun = Schemas['PracticeRun']
+export type PracticeDeed = Schemas['PracticeDeed']
 /** What a practice stand shows, in the order of the panel: gauges, which of them are out of their band, lamps. */
 export type StandSeen = {
   seconds: number
@@ -38,6 +40,34 @@ export type StandSeen = {
   beyond: boolean[]
   lamps: boolean[]
   sound: { hz: number; loud: number; rough: number }
+  person: boolean
+  aircraft: boolean
+  windKt: number
+  rollsKt: number
+  /** Counts on whenever there is something else to be shown of the lesson. */
+  turns: number
+}
+/** A stand that has jumped: where each control stands as well. */
+export type StandStands = StandSeen & { stands: number[] }
+/** What is to be done next on a stand, and how the lesson stands. */
+export type StandGuide = {
+  item: string
+  number: string
+  challenge: string
+  response: string
+  why: string
+  look?: string
+  caution?: string
+  controls: string[]
+  measured: boolean
+  kept: boolean
+  call: string
+  callWords: string
+  told?: string
+  place: number
+  of: number
+  asked?: Schemas['PracticeQuestion']
+  state: LessonState
 }
 /** What a lesson is drawn from; rows, brief and list come when it is opened. */
 export type Shown = {
@@ -244,18 +274,40 @@ export const rules = {
   opened: (choice: Schemas['LessonChoice']) => ask<Record<string, unknown>>('opened', text(choice)),
   slug: (words: string) => ask<string>('slug', text(words)),
 
-  /** A practice stand, begun; it runs in this page, one at a time. */
-  standBegin: (kit: Schemas['StandView'], scenario: Schemas['StandScenario'], seed: number) =>
-    ask<Schemas['StandPanel']>('standBegin', text(kit), text(scenario), String(seed)),
-  /** A scenario made up for a difficulty from 1 to 5. */
-  standMake: (kit: Schemas['StandView'], difficulty: number, seed: number) =>
-    ask<Schemas['StandScenario']>('standMake', text(kit), String(difficulty), String(seed)),
-  standMove: (control: string, engine: number | undefined, value: number) =>
-    ask<null>('standMove', text({ control, engine, value })),
+  /** A practice, begun; one at a time runs in this page. */
+  standBegin: (course: Schemas['StandView'], run: PracticeRun) =>
+    ask<{ panel: Schemas['StandPanel']; rows: Schemas['LessonRow'][] } & StandStands>(
+      'standBegin',
+      text(course),
+      text(run),
+    ),
+  /** A scenario made up for a difficulty. */
+  standMake: (course: Schemas['StandView'], difficulty: number, seed: number) =>
+    ask<Schemas['StandScenario']>('standMake', text(course), String(difficulty), String(seed)),
+  /** Opens a run at a second of it, to be looked at from there on. */
+  standWatch: (course: Schemas['StandView'], run: PracticeRun, second: number) =>
+    ask<StandStands>('standWatch', text(course), text(run), String(second)),
+  /** What the gauges of a run showed, second by second. */
+  standTrace: (course: Schemas['StandView'], run: PracticeRun) =>
+    askLong<string[][]>('standTrace', text(course), text(run)),
+  standDo: (deed: Omit<PracticeDeed, 'tick'>) => ask<null>('standDo', text({ tick: 0, ...deed })),
+  /** What somebody else did, to be done at its moment. */
+  standFeed: (deeds: PracticeDeed[]) => ask<null>('standFeed', text(deeds)),
   standStep: (ticks: number) => ask<StandSeen>('standStep', String(ticks)),
-  /** The stand as it was at a second; what was moved later is as if it had not been. */
-  standBack: (second: number) => ask<StandSeen & { stands: number[] }>('standBack', String(second)),
-  standRun: () => ask<Schemas['StandRun']>('standRun'),
+  /** As it was at a second: what was done later is as if it had not been. */
+  standBack: (second: number) => ask<StandStands>('standBack', String(second)),
+  standNext: () => ask<StandGuide>('standNext'),
+  standPanel: (item: string, draft?: Draft) => ask<Panel>('standPanel', text(item), text(draft)),
+  standRead: (item: string, path: string, unit: string) =>
+    ask<string>('standRead', text(item), text(path), text(unit)),
+  standDecide: (decision: string, why: string) =>
+    ask<{ run: PracticeRun; score: Schemas['PracticeScore']; digest: string }>(
+      'standDecide',
+      text(decision),
+      text(why),
+    ),
+  /** The run so far, with its deeds from a place on. */
+  standRun: (from: number) => ask<PracticeRun>('standRun', String(from)),
 
   tailor: (of: object, day: Schemas['ChecklistTypedDay']) => askLong<Flown>('tailor', text(of), text(day)),
   /** Every mistake in a list, layer or memory aid. */

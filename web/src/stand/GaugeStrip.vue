@@ -9,12 +9,15 @@ const props = defineProps<{
   gauge: Schemas['StandPanelGauge']
   value: number
   beyond: boolean
-  /** The one that is watched most is drawn taller. */
+  /** Drawn taller: the one that is watched most, or those in view. */
   tall: boolean
+  /** Its figure is not seen from here: it has to be looked at. */
+  hidden?: boolean
   trace: number[]
   /** Grows with every sample: what is drawn follows it. */
   drawn: number
 }>()
+const emit = defineEmits<{ look: [] }>()
 const canvas = ref<HTMLCanvasElement>()
 function draw() {
   const c = canvas.value
@@ -52,9 +55,10 @@ onMounted(draw)
 </script>
 
 <template>
-  <div :class="['gauge', { tall }]" :data-gauge="gauge.id">
+  <div :class="['gauge', { tall }]" :data-gauge="gauge.id" @click="emit('look')">
     <span class="name">{{ gauge.label }}</span>
-    <b :class="['figure', { attend: beyond }]"
+    <button v-if="hidden" class="quiet" :aria-label="`look at ${gauge.label}`">look</button>
+    <b v-else :class="['figure', { attend: beyond }]"
       >{{ beyond ? '▲ ' : '' }}{{ value.toFixed(gauge.decimals) }}
       <span class="soft">{{ gauge.unit }}</span></b
     >
@@ -79,6 +83,12 @@ onMounted(draw)
 b {
   font-size: 20px;
   align-self: start;
+}
+
+.quiet {
+  justify-self: start;
+  min-height: 28px;
+  padding: 0 10px;
 }
 
 b span {

@@ -1,36 +1,76 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef } from 'vue'
+import { onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
 import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
+import { clockWords, decisionWords } from '@/shared/words'
+import ScenarioEditor from './ScenarioEditor.vue'
+import { course as fetched, sendWaiting, type Course } from './practice'
 
-/** Which aircraft, and what is met on it. */
+/** Which aircraft, how, and what is met on it; what to repeat today; what was practised. */
 defineProps<{ busy: boolean }>()
-const emit = defineEmits<{ begin: [kit: Schemas['StandView'], scenario: Schemas['StandScenario']] }>()
+const emit = defineEmits<{
+  begin: [course: Course, scenario: Schemas['StandScenario'], mode: string, from?: string]
+  watch: [id: string]
+}>()
 const { problem, tried } = useTrying()
+const session = useSession()
 const types = shallowRef<Schemas['StandType'][]>([])
-const kit = shallowRef<Schemas['StandView'] | null>(null)
+const course = shallowRef<Course | null>(null)
+const portions = shallowRef<Schemas['PracticePortion'][]>([])
+const done = shallowRef<Schemas['StorePracticeRun'][]>([])
+const live = shallowRef<Schemas['LiveRun'][]>([])
+const waiting = ref(0)
 const chosen = ref('')
+const mode = ref('guided')
+const writing = ref(false)
 const choose = (type: string) =>
   tried(async () => {
     chosen.value = type
-    kit.value = await take(api.GET('/api/v1/stands/{type}', { params: { path: { type } } }))
+    course.value = await fetched(type)
+    const path = { type }
+    portions.value = await take(api.GET('/api/v1/stands/{type}/portions', { params: { path } })).catch(
+      () => [],
+    )
   })
 const make = (difficulty: number) =>
-  emit('begin', kit.value!, rules.standMake(kit.value!, difficulty, Math.floor(Math.random() * 1e9)))
-onMounted(() =>
-  tried(async () => {
+  emit(
+    'begin',
+    course.value!,
+    rules.standMake(course.value!, difficulty, Math.floor(Math.random() * 1e9)),
+    mode.value,
+  )
+const asksLive = async () => {
+  if (session.may('live-runs'))
+    live.value = await take(api.GET('/api/v1/practice-live')).catch(() => live.value)
+}
+let asking: ReturnType<typeof setInterval> | undefined
+onMounted(() => {
+  asking = setInterval(() => void asksLive(), 3000)
+  return tried(async () => {
     types.value = await take(api.GET('/api/v1/stands'))
+    void asksLive()
     await choose(types.value[0]!.type)
-  }),
-)
+    waiting.value = await sendWaiting().catch(() => 0)
+    done.value = await take(api.GET('/api/v1/practice')).catch(() => [])
+  })
+})
+onUnmounted(() => clearInterval(asking))
+const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
 </script>
 
 <template>
   <ProblemNotice v-model="problem" />
-  <main class="choice">
+  <ScenarioEditor
+    v-if="writing && course"
+    :course="course"
+    @begin="emit('begin', course!, $event, mode)"
+    @leave="writing = false"
+  />
+  <main v-else class="choice">
     <p class="types">
       <button
         v-for="t in types"
@@ -42,33 +82,87 @@ onMounted(() =>
         {{ t.name }}
       </button>
     </p>
-    <button
-      v-for="s in kit?.scenarios ?? []"
-      :key="s.id"
-      class="one"
-      :disabled="busy"
-      :data-scenario="s.id"
-      @click="emit('begin', kit!, s)"
-    >
-      <b>{{ s.title }}</b>
-      <span class="soft" :aria-label="`difficulty ${s.difficulty} of 5`">{{
-        '▮'.repeat(s.difficulty) + '▯'.repeat(5 - s.difficulty)
-      }}</span>
-      <span class="goal">{{ s.goal }}</span>
-    </button>
-    <p v-if="kit" class="made">
-      <b>Made up</b> <span class="soft">how hard:</span>
+    <div v-if="course" class="modes" role="group" aria-label="How it is practised">
       <button
-        v-for="n in 5"
-        :key="n"
-        :aria-label="`difficulty ${n} of 5`"
-        :disabled="busy"
-        :data-make="n"
-        @click="make(n)"
+        v-for="m in course.modes"
+        :key="m.id"
+        :class="{ chosen: mode === m.id }"
+        :aria-pressed="mode === m.id"
+        :data-mode="m.id"
+        @click="mode = m.id"
       >
-        {{ n }}
+        {{ m.label }}
       </button>
+      <p class="soft">{{ course.modes.find((m) => m.id === mode)?.words }}</p>
+    </div>
+    <p v-if="waiting" class="attend">
+      ▲ {{ waiting }} practised without the school {{ waiting === 1 ? 'waits' : 'wait' }} on this device.
     </p>
+    <section v-if="live.length" aria-label="On the stand now">
+      <h3 class="ruled">On the stand now</h3>
+      <button v-for="r in live" :key="r.id" class="one" :data-watch="r.id" @click="emit('watch', r.id)">
+        <b>{{ r.student }}</b>
+        <span class="soft figure">{{ clockWords(r.seconds * 1000) }}</span>
+        <span class="goal">{{ r.title }}, {{ r.mode }}</span>
+      </button>
+    </section>
+    <section v-if="portions.length" aria-label="To repeat today" data-part="portions">
+      <h3 class="ruled">To repeat today, in ten minutes each</h3>
+      <button
+        v-for="p in portions"
+        :key="p.from"
+        class="one"
+        :disabled="busy"
+        :data-portion="p.from"
+        @click="emit('begin', course!, p.scenario, mode === 'shown' ? 'guided' : mode, p.from)"
+      >
+        <b>{{ p.title }}</b>
+        <span class="soft figure">{{ p.minutes }} min</span>
+        <span class="goal">{{ p.items.map((i) => i.challenge).join(', ') }}</span>
+        <span class="goal soft small">{{ p.items[0]!.challenge }}: {{ p.items[0]!.why }}</span>
+      </button>
+    </section>
+    <section v-if="course" aria-label="Scenarios">
+      <h3 class="ruled">Scenarios</h3>
+      <button
+        v-for="s in course.scenarios"
+        :key="s.id"
+        class="one"
+        :disabled="busy"
+        :data-scenario="s.id"
+        @click="emit('begin', course!, s, mode)"
+      >
+        <b>{{ s.title }}</b>
+        <span class="soft" :aria-label="`difficulty ${s.difficulty} of 5`">{{ bars(s.difficulty) }}</span>
+        <span class="goal">{{ s.goal }}</span>
+      </button>
+      <p class="made">
+        <b>Made up</b> <span class="soft">how hard:</span>
+        <button
+          v-for="n in 5"
+          :key="n"
+          :aria-label="`difficulty ${n} of 5`"
+          :disabled="busy"
+          :data-make="n"
+          @click="make(n)"
+        >
+          {{ n }}
+        </button>
+        <button class="quiet" data-action="write" @click="writing = true">write a scenario</button>
+      </p>
+    </section>
+    <section v-if="done.length" aria-label="Practised">
+      <h3 class="ruled">Practised</h3>
+      <router-link v-for="r in done" :key="r.id" class="one" :to="`/stand/${r.id}`" :data-practice="r.id">
+        <b>{{ r.title }}</b>
+        <span class="soft">{{ r.on }}</span>
+        <span class="goal"
+          ><template v-if="session.may('live-runs')">{{ r.student }}, </template>{{ r.mode }},
+          {{ r.right }} items right, {{ r.off }} not; {{ decisionWords[r.decision] }}
+          <b :class="r.answered ? 'within' : 'out'">{{ r.answered ? '● right' : '✕ not right' }}</b></span
+        >
+      </router-link>
+    </section>
   </main>
 </template>
 
@@ -76,15 +170,20 @@ onMounted(() =>
 .choice {
   padding: 16px 24px;
   display: grid;
-  gap: 0;
+  gap: 14px;
   max-width: 900px;
 }
 
-.types {
+.types,
+.modes {
   display: flex;
   flex-wrap: wrap;
   gap: 4px 10px;
-  margin-bottom: 10px;
+  align-items: center;
+}
+
+.modes p {
+  flex-basis: 100%;
 }
 
 .on {
@@ -94,9 +193,12 @@ onMounted(() =>
 
 .one {
   display: grid;
+  width: 100%;
   grid-template-columns: minmax(0, 1fr) auto;
   gap: 0 16px;
   text-align: left;
+  text-decoration: none;
+  color: inherit;
   border: 0;
   border-bottom: 1px solid var(--fine);
   padding: 10px 0;

@@ -1,49 +1,34 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
 import { decisionWords } from '@/shared/words'
 
-/** What a student decides of what the needles showed, and what it was. */
-const props = defineProps<{ answer: Schemas['StandAnswer'] | null; busy: boolean }>()
-const emit = defineEmits<{ decide: [decision: string]; again: []; leave: [] }>()
+/** What a student decides of what the needles showed: it ends the practice. */
+defineProps<{ busy: boolean }>()
+const emit = defineEmits<{ decide: [decision: string, why: string] }>()
 const deciding = ref(false)
-watch(
-  () => props.answer,
-  () => (deciding.value = false),
-)
+const why = ref('')
 </script>
 
 <template>
-  <div v-if="!answer" class="decide">
+  <div class="decide">
     <h3 class="ruled">What is it, and what do you do?</h3>
-    <button v-if="!deciding" data-action="decide" @click="deciding = true">Decide</button>
-    <div v-else class="ways">
-      <button
-        v-for="(words, id) in decisionWords"
-        :key="id"
-        :disabled="busy"
-        :data-decide="id"
-        @click="emit('decide', id as string)"
-      >
-        {{ words }}
-      </button>
-    </div>
-  </div>
-  <div v-else class="decide" data-part="answer">
-    <h3 class="ruled">{{ answer.right ? '●' : '▲' }} {{ answer.words }}</h3>
-    <p v-if="!answer.right">
-      Right is: <b>{{ decisionWords[answer.asked] }}</b>
-    </p>
-    <p v-for="f in answer.faults" :key="f.title">
-      <b>{{ f.title }}.</b> {{ f.symptom }}; {{ f.why }}.
-      <span class="soft">It shows in: {{ f.shows.join(', ').toLowerCase() }}.</span>
-    </p>
-    <p class="soft small">The server has run it again from what you moved.</p>
-    <div class="ways">
-      <button @click="emit('again')">Once more</button>
-      <button @click="emit('leave')">Another one</button>
-    </div>
+    <button v-if="!deciding" data-action="decide" @click="deciding = true">Decide, and end</button>
+    <template v-else>
+      <input v-model="why" type="text" maxlength="400" aria-label="Why" placeholder="why, in a few words" />
+      <div class="ways">
+        <button
+          v-for="(words, id) in decisionWords"
+          :key="id"
+          :disabled="busy"
+          :data-decide="id"
+          @click="emit('decide', id as string, why)"
+        >
+          {{ words }}
+        </button>
+        <button class="quiet" @click="deciding = false">not yet</button>
+      </div>
+    </template>
   </div>
 </template>
 

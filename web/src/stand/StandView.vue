@@ -1,67 +1,98 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, shallowRef } from 'vue'
+import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '@/api/client'
-import { ready, rules } from '@/rules/rules'
+import type { Schemas } from '@/api/client'
+import { ready, rules, type PracticeRun } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import TapeRuler from '@/shared/TapeRuler.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
 import { clockWords } from '@/shared/words'
+import StandDebrief from './StandDebrief.vue'
 import GaugeStrip from './GaugeStrip.vue'
-import PanelControl from './PanelControl.vue'
+import StandChoice from './StandChoice.vue'
+import StandControls from './StandControls.vue'
+import StandDecision from './StandDecision.vue'
+import StandItem from './StandItem.vue'
+import StandOutside from './StandOutside.vue'
+import { useTelling } from './live'
+import { fresh, newId, send, type Course } from './practice'
 import { useRunning } from './running'
 import { useSound } from './sound'
-import StandChoice from './StandChoice.vue'
-import StandDecision from './StandDecision.vue'
 
-/** The practice stand: engines that behave, what may be wrong with them, and a decision. */
+/** The practice stand: engines that behave, what may be wrong with them, a list to work, and a decision. */
 const { problem, busy, tried } = useTrying()
-const kit = shallowRef<Schemas['StandView'] | null>(null)
-const scenario = shallowRef<Schemas['StandScenario'] | null>(null)
-const answer = shallowRef<Schemas['StandAnswer'] | null>(null)
+const router = useRouter()
+const course = shallowRef<Course | null>(null)
+const begun = shallowRef<PracticeRun | null>(null)
+const score = shallowRef<{ run: PracticeRun; score: Schemas['PracticeScore'] } | null>(null)
+/** The practice waits on this device for the school. */
+const waits = ref(false)
+let id = ''
 const sound = useSound()
 const running = useRunning(sound.play)
-const { panel, values, beyond, lamps, seconds, pace, stands, drawn } = running
+const { panel, seen, guide, seconds, pace, frozen, stands, open, drawn } = running
+const telling = useTelling(running)
 onMounted(() => tried(ready))
 
-function begin(chosen: Schemas['StandView'], one: Schemas['StandScenario']) {
+/** Where looking is counted, a figure is read only off a gauge that is in view. */
+const counted = computed(() => begun.value?.mode === 'alone' || begun.value?.mode === 'checkride')
+const back = computed(() => begun.value?.mode !== 'checkride')
+
+function begin(chosen: Course, scenario: Schemas['StandScenario'], mode: string, from = '') {
   return tried(async () => {
     await ready()
-    kit.value = chosen
-    scenario.value = one
-    answer.value = null
-    running.begin(chosen, one, Math.floor(Math.random() * 1e9))
+    course.value = chosen
+    const run = fresh(chosen, scenario, mode, from)
+    running.begin(chosen, run)
+    begun.value = run
+    score.value = null
+    waits.value = false
+    id = newId()
+    if (counted.value) running.look(0)
+    if (mode !== 'shown') telling.begin(id)
   })
 }
+const again = () => begin(course.value!, begun.value!.scenario, begun.value!.mode, begun.value!.from)
 function leave() {
+  telling.end()
   running.end()
-  scenario.value = null
+  begun.value = null
+  score.value = null
 }
-const decide = (decision: string) =>
+const act = (deed: Parameters<typeof running.act>[0]) => tried(async () => running.act(deed))
+function call(mark: Record<string, unknown>) {
+  // What a reading lacks is said beside its boxes.
+  if (mark.name === 'reading') return running.act({ call: mark as Schemas['PracticeCall'] })
+  return act({ call: mark as Schemas['PracticeCall'] })
+}
+const decide = (decision: string, why: string) =>
   tried(async () => {
     pace.value = 0
-    const body = { run: rules.standRun(), decision }
-    answer.value = await take(api.POST('/api/v1/stand-runs', { body }))
+    await telling.settle()
+    const ended = rules.standDecide(decision, why)
+    telling.end()
+    score.value = ended
+    waits.value = !(await send({ id, run: ended.run, digest: ended.digest }))
   })
-/** The controls by where they stand, each with its number on the panel. */
-const groups = computed(() => {
-  const out: { name: string; controls: { at: number; control: Schemas['StandPanelControl'] }[] }[] = []
-  panel.value?.controls.forEach((control, at) => {
-    if (out.at(-1)?.name !== control.group) out.push({ name: control.group, controls: [] })
-    out.at(-1)!.controls.push({ at, control })
-  })
-  return out
-})
 const day = computed(() => {
-  const d = scenario.value!.day
+  const d = begun.value!.scenario.day
   return `${d.engineState}, ${d.oatC} °C, ${d.elevationFt} ft`
 })
+const mode = computed(() => course.value?.modes.find((m) => m.id === begun.value?.mode)?.label ?? '')
+const wanted = computed(() => (begun.value?.mode === 'guided' ? (guide.value?.controls ?? []) : []))
 function key(e: KeyboardEvent) {
-  if (!scenario.value || answer.value || e.target instanceof HTMLInputElement) return
+  if (!begun.value || score.value || e.target instanceof HTMLInputElement) return
+  const n = Number(e.key)
   if (e.key === 'p') pace.value = pace.value ? 0 : 1
   else if (e.key === 's') pace.value = pace.value === 0.25 ? 1 : 0.25
   else if (e.key === '.' && !pace.value) running.step(50)
-  else if (e.key === 'b') running.back(10)
+  else if (e.key === 'b' && back.value) running.back(10)
+  else if (e.key === 'd' && guide.value && (!guide.value.measured || guide.value.kept))
+    void call({ name: guide.value.call })
+  else if (e.key === 'n') void call({ name: 'abnormal' })
+  else if (n > 0 && n <= (panel.value?.gauges.length ?? 0)) running.look(n - 1)
 }
 onMounted(() => addEventListener('keydown', key))
 onUnmounted(() => removeEventListener('keydown', key))
@@ -71,27 +102,46 @@ onUnmounted(() => removeEventListener('keydown', key))
   <div class="place">
     <TopBar>
       <b>Stand</b>
-      <template v-if="scenario">
-        <span>{{ kit!.type.name }}</span>
+      <template v-if="begun">
+        <span>{{ course!.type.name }}</span>
         <span class="soft">{{ day }}</span>
+        <span data-part="mode">{{ mode.toLowerCase() }}</span>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
-    <StandChoice v-if="!scenario" :busy="busy" @begin="begin" />
+    <StandChoice v-if="!begun" :busy="busy" @begin="begin" @watch="router.push(`/stand/live/${$event}`)" />
+    <StandDebrief
+      v-else-if="score"
+      :course="course!"
+      :run="score.run"
+      :score="score.score"
+      :waits="waits"
+      @again="again"
+      @leave="leave"
+    />
     <main v-else class="sided stand">
       <section aria-label="Gauges">
-        <p class="goal">{{ scenario.goal }}</p>
+        <p class="goal">{{ begun.scenario.goal }}</p>
         <GaugeStrip
           v-for="(g, i) in panel!.gauges"
           :key="g.id + g.engine"
           :gauge="g"
-          :value="values[i] ?? 0"
-          :beyond="beyond[i] ?? false"
-          :tall="g.id === panel!.gauges[0]!.id"
+          :value="seen!.values[i] ?? 0"
+          :beyond="seen!.beyond[i] ?? false"
+          :tall="counted ? open.includes(i) : g.id === panel!.gauges[0]!.id"
+          :hidden="counted && !open.includes(i)"
           :trace="running.trace(i)"
           :drawn="drawn"
+          @look="running.look(i)"
         />
         <p class="soft small ends"><span>90 s ago</span><span>now</span></p>
+        <TapeRuler
+          v-if="guide"
+          class="flow"
+          :state="guide.state"
+          :live="guide.item"
+          @open="call({ name: 'open', item: $event })"
+        />
       </section>
       <aside aria-label="Controls">
         <p class="clock">
@@ -103,7 +153,7 @@ onUnmounted(() => removeEventListener('keydown', key))
             slow
           </button>
           <button class="quiet" :disabled="pace > 0" @click="running.step(50)">a second</button>
-          <button class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
+          <button v-if="back" class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
           <button
             class="quiet"
             :class="{ on: sound.on.value }"
@@ -115,34 +165,33 @@ onUnmounted(() => removeEventListener('keydown', key))
           </button>
           <button class="quiet" data-action="leave" @click="leave">another</button>
         </p>
-        <p v-if="panel!.lamps.length" class="lamps">
-          <span v-for="(l, i) in panel!.lamps" :key="l.id + l.engine" :class="lamps[i] ? 'attend' : 'soft'"
-            >{{ lamps[i] ? '▲' : '○' }} {{ l.label }}</span
-          >
+        <p v-if="frozen" class="attend" role="status" data-part="frozen">
+          ▲ Your instructor holds the stand.
         </p>
-        <div v-for="g in groups" :key="g.name" class="group">
-          <span class="soft small">{{ g.name }}</span>
-          <div class="controls">
-            <PanelControl
-              v-for="c in g.controls"
-              :key="c.at"
-              :control="c.control"
-              :at="stands[c.at]!"
-              @move="running.move(c.at, $event)"
-            />
-          </div>
-        </div>
-        <StandDecision
-          :answer="answer"
-          :busy="busy"
-          @decide="decide"
-          @again="begin(kit!, scenario)"
-          @leave="leave"
+        <p v-else-if="telling.watched.value" class="soft small" data-part="watched">
+          Your instructor looks on.
+        </p>
+        <StandOutside v-if="seen" :seen="seen" :rotor="!panel!.lamps.some((l) => l.id === 'moves')" />
+        <StandControls
+          :panel="panel!"
+          :stands="stands"
+          :lamps="seen!.lamps"
+          :wanted="wanted"
+          :idle="begun.mode === 'shown' || frozen"
+          @move="(i, v) => tried(async () => running.move(i, v))"
         />
+        <StandDecision v-if="begun.mode !== 'shown'" :busy="busy" @decide="decide" />
         <p class="soft small">
-          p pauses, s slows, b goes back 10 s. A stand teaches flows and looking; it is no aircraft time, and
-          no real engine. The handbook governs.
+          p pauses, s slows, b goes back 10 s, d is done, n is not normal, 1 to 9 look at a gauge. A stand
+          teaches flows and looking; it is no aircraft time, and no real engine. The handbook governs.
         </p>
+        <StandItem
+          v-if="guide"
+          :guide="guide"
+          :mode="begun.mode"
+          :moment="Math.floor(seconds)"
+          @call="call"
+        />
       </aside>
     </main>
   </div>
@@ -159,6 +208,10 @@ section {
   align-content: start;
 }
 
+.stand > aside {
+  padding-bottom: 0;
+}
+
 .goal {
   font-weight: 700;
 }
@@ -167,6 +220,11 @@ section {
   display: flex;
   justify-content: space-between;
   padding-left: 152px;
+}
+
+.flow {
+  padding-inline: 0;
+  border: 0;
 }
 
 .clock {
@@ -185,19 +243,6 @@ section {
   font-weight: 700;
 }
 
-.lamps {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 20px;
-}
-
-.controls {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-  align-items: end;
-}
-
 /* What is read stays in sight of the hand that moves. */
 @media (max-width: 1000px) {
   .stand {
@@ -207,8 +252,8 @@ section {
   .stand > section {
     position: sticky;
     top: 0;
-    z-index: 2;
-    max-height: 46vh;
+    z-index: 3;
+    max-height: 40vh;
     overflow-y: auto;
     padding-block: 8px;
     background: var(--paper);
@@ -226,6 +271,7 @@ section {
   }
 
   .goal,
+  .flow,
   .ends {
     grid-column: 1 / -1;
   }

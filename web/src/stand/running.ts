@@ -1,51 +1,60 @@
 import { onUnmounted, reactive, ref, shallowRef } from 'vue'
 
 import type { Schemas } from '@/api/client'
-import { rules, type StandSeen } from '@/rules/rules'
+import { rules, type PracticeDeed, type PracticeRun, type StandGuide, type StandSeen } from '@/rules/rules'
 
 const TICKS = 50
 /** A sample each fifth of a second, and 90 seconds of them. */
 export const SAMPLES = 450
 const SAMPLE_TICKS = 10
 const SILENT = { hz: 0, loud: 0, rough: 0 }
+/** How many gauges stand in view at once, where looking is counted. */
+const IN_VIEW = 2
 
 /** A stand that runs in this page: in real time, slowed, or a second at a time. */
-export function useRunning(heard: (sound: StandSeen['sound']) => void) {
+export function useRunning(heard: (sound: StandSeen['sound']) => void = () => undefined) {
   const panel = shallowRef<Schemas['StandPanel'] | null>(null)
-  const values = shallowRef<number[]>([])
-  const beyond = shallowRef<boolean[]>([])
-  const lamps = shallowRef<boolean[]>([])
+  const rows = shallowRef<Schemas['LessonRow'][]>([])
+  const seen = shallowRef<StandSeen | null>(null)
+  const guide = shallowRef<StandGuide | null>(null)
   const seconds = ref(0)
   const pace = ref(0)
+  /** An instructor holds it. */
+  const frozen = ref(false)
   /** Where each control stands, in the order of the panel. */
   const stands = reactive<number[]>([])
+  /** The gauges in view, the one that was opened last at the end. */
+  const open = ref<number[]>([])
   /** What each gauge showed, the newest last; drawn counts what has been added. */
   let traces: number[][] = []
   const drawn = ref(0)
+  /** How often it was gone back. */
+  const jumps = ref(0)
   let frame = 0
   let last = 0
   let owed = 0
   let since = 0
+  /** How far the stand may go, where it follows somebody else's. */
+  let until = Infinity
 
-  function show(seen: StandSeen) {
-    seconds.value = seen.seconds
-    values.value = seen.values
-    beyond.value = seen.beyond
-    lamps.value = seen.lamps
-    heard(pace.value ? seen.sound : SILENT)
+  function show(now: StandSeen) {
+    if (now.turns !== seen.value?.turns) guide.value = rules.standNext()
+    seconds.value = now.seconds
+    seen.value = now
+    heard(pace.value ? now.sound : SILENT)
   }
   /** Goes on by so many ticks, and keeps the samples on the way. */
   function step(ticks: number) {
+    ticks = Math.min(ticks, Math.round(until - seconds.value * TICKS))
     while (ticks > 0) {
-      const now = Math.min(ticks, SAMPLE_TICKS - since)
-      const seen = rules.standStep(now)
-      ticks -= now
-      since += now
-      show(seen)
+      const some = Math.min(ticks, SAMPLE_TICKS - since)
+      show(rules.standStep(some))
+      ticks -= some
+      since += some
       if (since === SAMPLE_TICKS) {
         since = 0
         traces.forEach((t, i) => {
-          t.push(seen.values[i]!)
+          t.push(seen.value!.values[i]!)
           if (t.length > SAMPLES) t.shift()
         })
       }
@@ -55,38 +64,87 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void) {
   function turn(at: number) {
     frame = requestAnimationFrame(turn)
     // A page that was away goes on from now: nothing runs unseen.
-    owed += Math.min((at - last) / 1000, 0.1) * TICKS * pace.value
+    owed += Math.min((at - last) / 1000, 0.1) * TICKS * (frozen.value ? 0 : pace.value)
     last = at
     const ticks = Math.floor(owed)
     owed -= ticks
     if (ticks > 0) step(ticks)
-    else if (!pace.value) heard(SILENT)
+    else if (!pace.value || frozen.value) heard(SILENT)
   }
-  function begin(kit: Schemas['StandView'], scenario: Schemas['StandScenario'], seed: number) {
-    panel.value = rules.standBegin(kit, scenario, seed)
-    stands.splice(0, stands.length, ...panel.value.controls.map((c) => c.at))
-    traces = panel.value.gauges.map(() => [])
+  /** Shows a stand that has jumped, from there on. */
+  function jumped(to: StandSeen & { stands: number[] }) {
+    seen.value = null
     since = owed = 0
-    show(rules.standStep(0))
-    pace.value = 1
+    show(to)
+    stands.splice(0, stands.length, ...to.stands)
+    drawn.value++
+  }
+  function run() {
     cancelAnimationFrame(frame)
     last = performance.now()
     frame = requestAnimationFrame(turn)
   }
+  function begin(course: Schemas['StandView'], of: PracticeRun) {
+    const begun = rules.standBegin(course, of)
+    panel.value = begun.panel
+    rows.value = begun.rows
+    traces = begun.panel.gauges.map(() => [])
+    open.value = []
+    frozen.value = false
+    until = Infinity
+    jumped(begun)
+    pace.value = 1
+    run()
+  }
+  /** Follows a run that somebody else works, as far as it has come. */
+  function follow(course: Schemas['StandView'], of: PracticeRun) {
+    begin(course, of)
+    rules.standFeed(of.deeds)
+    until = of.ticks
+  }
+  function fed(deeds: PracticeDeed[], tick: number) {
+    rules.standFeed(deeds)
+    until = tick
+    const behind = tick - seconds.value * TICKS
+    if (behind > 4 * TICKS) step(behind - TICKS)
+  }
+  /** Looks at a run from a second on. */
+  function watch(course: Schemas['StandView'], of: PracticeRun, second: number) {
+    panel.value = course.panel
+    traces = course.panel.gauges.map(() => [])
+    until = of.ticks
+    pace.value = 0
+    jumped(rules.standWatch(course, of, second))
+    run()
+  }
+  /** Does something now. What is moved on the panel is shown as it was moved. */
+  function act(deed: Omit<PracticeDeed, 'tick'>) {
+    rules.standDo(deed)
+    show(rules.standStep(0))
+  }
   function move(i: number, value: number) {
     const c = panel.value!.controls[i]!
     if (stands[i] === value) return
-    rules.standMove(c.control, c.engine, value)
+    act({ move: { control: c.control, engine: c.engine, value } })
     stands[i] = value
   }
+  /** Brings a gauge in view, or lets it go; the one that was longest in view gives way. */
+  function look(gauge: number) {
+    const away = open.value.includes(gauge) ? gauge : open.value.length < IN_VIEW ? -1 : open.value[0]!
+    if (away >= 0) act({ look: { gauge: away, open: false } })
+    open.value = open.value.filter((g) => g !== away)
+    if (away === gauge) return
+    act({ look: { gauge, open: true } })
+    open.value.push(gauge)
+  }
   function back(by: number) {
-    const seen = rules.standBack(Math.max(seconds.value - by, 0))
-    const gone = Math.round(((seconds.value - seen.seconds) * TICKS) / SAMPLE_TICKS)
+    const from = seconds.value
+    const to = rules.standBack(Math.max(from - by, 0))
+    const gone = Math.round(((from - to.seconds) * TICKS) / SAMPLE_TICKS)
     traces.forEach((t) => t.splice(Math.max(t.length - gone, 0)))
-    since = 0
-    show(seen)
-    stands.splice(0, stands.length, ...seen.stands)
-    drawn.value++
+    open.value = []
+    jumps.value++
+    jumped(to)
   }
   function end() {
     cancelAnimationFrame(frame)
@@ -95,6 +153,29 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void) {
   }
   onUnmounted(end)
   const trace = (i: number) => traces[i] ?? []
-  return { panel, values, beyond, lamps, seconds, pace, stands, drawn, begin, move, step, back, end, trace }
+  return {
+    panel,
+    rows,
+    seen,
+    guide,
+    seconds,
+    pace,
+    frozen,
+    stands,
+    open,
+    drawn,
+    jumps,
+    begin,
+    follow,
+    fed,
+    watch,
+    act,
+    move,
+    look,
+    step,
+    back,
+    end,
+    trace,
+  }
 }
 export type Running = ReturnType<typeof useRunning>

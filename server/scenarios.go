@@ -1,0 +1,101 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"jetprimer/core/form"
+	"jetprimer/core/stand"
+	"jetprimer/exchange"
+	"jetprimer/store"
+)
+
+// scenarioBytes bounds a scenario's file.
+const scenarioBytes = 64 << 10
+
+// ScenarioRead is a scenario from a file, and what of it cannot be used.
+type ScenarioRead struct {
+	Scenario *stand.Scenario `json:"scenario,omitempty"`
+	Mistakes []string        `json:"mistakes"`
+}
+
+type scenarioInput struct {
+	ID string `path:"id" maxLength:"64" pattern:"^[a-z0-9-]+$"`
+}
+
+type saveScenarioInput struct {
+	scenarioBody
+	ID string `path:"id" maxLength:"64" pattern:"^[a-z0-9-]+$"`
+}
+
+type scenarioBody struct{ Body stand.Scenario }
+
+type readScenarioInput struct {
+	RawBody []byte `contentType:"text/plain"`
+}
+
+func (s *Server) scenarioRoutes() {
+	route(s, huma.Operation{OperationID: "save-scenario", Method: http.MethodPut, Path: "/scenarios/{id}", Summary: "Keep a scenario of the school's stands", MaxBodyBytes: scenarioBytes, DefaultStatus: http.StatusNoContent}, s.saveScenario)
+	route(s, huma.Operation{OperationID: "drop-scenario", Method: http.MethodDelete, Path: "/scenarios/{id}", Summary: "Drop a scenario that the school has written", DefaultStatus: http.StatusNoContent},
+		func(ctx context.Context, w who, in *scenarioInput) (*struct{}, error) {
+			return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.DropScenario(in.ID) })
+		})
+	route(s, huma.Operation{OperationID: "read-scenario", Method: http.MethodPost, Path: "/scenarios", Summary: "Read a scenario from a file in YAML or JSON, and name every mistake in it", MaxBodyBytes: scenarioBytes}, s.readScenario)
+	route(s, huma.Operation{OperationID: "export-scenario", Method: http.MethodGet, Path: "/scenarios/{id}", Summary: "A scenario as a file in YAML"}, s.exportScenario)
+}
+
+// shippedScenario reports whether an id is that of a scenario that ships.
+func (s *Server) shippedScenario(id string) (stand.Scenario, bool) {
+	i := slices.IndexFunc(s.catalog.Scenarios, func(one stand.Scenario) bool { return one.ID == id })
+	if i < 0 {
+		return stand.Scenario{}, false
+	}
+	return s.catalog.Scenarios[i], true
+}
+
+func (s *Server) saveScenario(ctx context.Context, w who, in *saveScenarioInput) (*struct{}, error) {
+	one := in.Body
+	if one.ID != in.ID {
+		return nil, form.Bad("id", "is not the one that it is saved under")
+	}
+	if _, ships := s.shippedScenario(one.ID); ships {
+		return nil, form.Bad("id", "is that of a scenario that ships; it needs another")
+	}
+	if problems := one.Problems(s.catalog.Stand()); len(problems) > 0 {
+		return nil, form.Bad(strings.TrimPrefix(problems[0].Path, "$."), "%s", problems[0].Reason)
+	}
+	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.KeepScenario(one, w.account, s.now()) })
+}
+
+func (s *Server) readScenario(_ context.Context, _ who, in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
+	out := &struct{ Body ScenarioRead }{ScenarioRead{Mistakes: []string{}}}
+	source := exchange.Open("scenario", in.RawBody)
+	one, ok := exchange.Decode[stand.Scenario](source)
+	if ok {
+		out.Body.Scenario = &one
+		source.Report(one.Problems(s.catalog.Stand()))
+	}
+	if err := source.Err(); err != nil {
+		out.Body.Mistakes = strings.Split(err.Error(), "\n")
+	}
+	return out, nil
+}
+
+func (s *Server) exportScenario(ctx context.Context, w who, in *scenarioInput) (*fileOutput, error) {
+	one, known := s.shippedScenario(in.ID)
+	if !known {
+		err := s.in(ctx, w, func(tx *store.Tx) (err error) { one, err = tx.Scenario(in.ID); return })
+		if err != nil {
+			return nil, err
+		}
+	}
+	text, err := exchange.Write(one, "yaml")
+	if err != nil {
+		return nil, err
+	}
+	return &fileOutput{"application/yaml", `attachment; filename="` + in.ID + `.yaml"`, text}, nil
+}

@@ -1,0 +1,256 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+
+import { rules, type Draft, type Panel, type StandGuide } from '@/rules/rules'
+import { oralWords, shape } from '@/shared/words'
+
+/** The item that is worked: what to do and why, as far as the mode says, its reading, a question. */
+const props = defineProps<{ guide: StandGuide; mode: string; moment: number }>()
+const emit = defineEmits<{ call: [mark: Record<string, unknown>] }>()
+const panel = shallowRef<Panel | null>(null)
+const draft = ref<Draft>()
+const problem = ref('')
+/** A reading is begun when it is asked for: what the stopwatch has counted stands in it. */
+function read() {
+  draft.value = undefined
+  problem.value = ''
+  panel.value = rules.standPanel(props.guide.item, {})
+  draft.value = panel.value.draft
+}
+function write(path: string, value: string | boolean) {
+  draft.value = { ...draft.value, [path]: value }
+  panel.value = rules.standPanel(props.guide.item, draft.value)
+}
+const needle = (path: string, unit: string) => {
+  const at = rules.standRead(props.guide.item, path, unit)
+  if (at !== '') write(path, at)
+}
+function keep() {
+  try {
+    emit('call', { name: 'reading', item: props.guide.item, draft: draft.value })
+    panel.value = null
+  } catch (e) {
+    problem.value = e instanceof Error ? e.message : String(e)
+  }
+}
+const boxes = computed(() => panel.value?.boxes ?? [])
+const readable = (path: string, unit: string) =>
+  props.moment >= 0 && rules.standRead(props.guide.item, path, unit) !== ''
+/** Where it is said to be normal or not before the rules say so, they are silent. */
+const judged = computed(() => {
+  if (!props.guide.kept || props.mode === 'alone' || props.mode === 'checkride') return null
+  return rules.standPanel(props.guide.item)
+})
+watch(
+  () => props.guide.item,
+  () => (panel.value = null),
+)
+const answered = ref(false)
+watch(
+  () => props.guide.asked?.id,
+  () => (answered.value = false),
+)
+const oral = (level: number) => {
+  const q = props.guide.asked!
+  emit('call', { name: 'oral', words: q.ask, bank: q.id, elements: q.elements, level })
+}
+</script>
+
+<template>
+  <section class="item" aria-label="The item that is worked" :data-live="guide.item">
+    <p class="what">
+      <b>{{ guide.number }} {{ guide.challenge }}</b>
+      <span v-if="guide.response">{{ guide.response }}</span>
+      <span class="soft small place">{{ guide.place }} of {{ guide.of }}</span>
+    </p>
+    <p v-if="mode === 'guided' || mode === 'shown'" class="soft small">
+      {{ guide.why }} <template v-if="guide.look">Look: {{ guide.look }}.</template>
+    </p>
+    <p v-if="guide.caution" class="attend small">▲ {{ guide.caution }}</p>
+    <p v-if="guide.told" class="attend" role="status" data-part="told">▲ {{ guide.told }}</p>
+    <div v-if="guide.asked" class="asked" data-part="asked">
+      <p>
+        <b>{{ guide.asked.ask }}</b>
+      </p>
+      <button v-if="!answered" data-action="said" @click="answered = true">Said aloud</button>
+      <template v-else>
+        <p>{{ guide.asked.answer }}</p>
+        <span class="row">
+          <button v-for="(said, id) in oralWords" :key="id" :data-oral="id" @click="oral(Number(id))">
+            {{ said }}
+          </button>
+        </span>
+      </template>
+    </div>
+    <template v-if="mode !== 'shown'">
+      <form v-if="panel" class="reading" @submit.prevent="keep">
+        <label v-for="b in boxes.filter((b) => b.kind === 'number')" :key="b.path" class="box">
+          <span class="soft small">{{ b.label }} {{ b.row ? b.row.split(' ').at(-1) : '' }}</span>
+          <span class="entry">
+            <input
+              type="text"
+              inputmode="decimal"
+              autocomplete="off"
+              :name="b.path"
+              :value="draft?.[b.path]"
+              @input="write(b.path, ($event.target as HTMLInputElement).value)"
+            />
+            <small>{{ b.unit }}</small>
+            <button
+              v-if="readable(b.path, b.unit)"
+              type="button"
+              class="quiet"
+              :data-read="b.path"
+              @click="needle(b.path, b.unit)"
+            >
+              read
+            </button>
+            <button
+              v-else-if="b.nullable"
+              type="button"
+              :class="['quiet', { chosen: draft?.[`${b.path}!`] === true }]"
+              @click="write(`${b.path}!`, draft?.[`${b.path}!`] !== true)"
+            >
+              none
+            </button>
+          </span>
+        </label>
+        <span class="row">
+          <button
+            v-for="b in boxes.filter((b) => b.kind === 'flag')"
+            :key="b.path"
+            type="button"
+            :class="{ chosen: draft?.[b.path] === true }"
+            :aria-pressed="draft?.[b.path] === true"
+            :data-flag="b.path"
+            @click="write(b.path, draft?.[b.path] !== true)"
+          >
+            {{ b.label }}
+          </button>
+          <template v-for="b in boxes.filter((b) => b.kind === 'choice')" :key="b.path">
+            <button
+              v-for="v in b.choices"
+              :key="v"
+              type="button"
+              :class="{ chosen: draft?.[b.path] === v }"
+              @click="write(b.path, v)"
+            >
+              {{ v }}
+            </button>
+          </template>
+        </span>
+        <p v-if="panel.refusal || problem" class="problem" role="alert">{{ panel.refusal || problem }}</p>
+        <span class="row">
+          <button type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">
+            Keep the reading
+          </button>
+          <button type="button" class="quiet" @click="panel = null">not now</button>
+        </span>
+      </form>
+      <template v-else>
+        <p v-if="judged?.verdict" :class="judged.state" data-part="judged">
+          {{ shape(judged.state) }} {{ judged.words }}.
+          <template v-for="f in judged.verdict.findings" :key="f.code">{{ f.message }} </template>
+        </p>
+        <span class="row">
+          <button v-if="guide.measured" :class="{ primary: !guide.kept }" data-action="read" @click="read">
+            {{ guide.kept ? 'Read again' : 'Read' }}
+          </button>
+          <button
+            v-if="!guide.measured || guide.kept"
+            class="primary"
+            data-action="done"
+            @click="emit('call', { name: guide.call })"
+          >
+            {{ guide.callWords }}
+          </button>
+          <button data-action="abnormal" @click="emit('call', { name: 'abnormal' })">Not normal</button>
+          <button
+            v-if="mode !== 'checkride'"
+            class="quiet"
+            data-action="ask"
+            @click="emit('call', { name: 'ask' })"
+          >
+            what now?
+          </button>
+          <button class="quiet" data-action="undo" @click="emit('call', { name: 'undo' })">take back</button>
+        </span>
+      </template>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.item {
+  display: grid;
+  gap: 6px;
+  padding: 10px 24px 12px;
+  margin-inline: -24px;
+  background: var(--live);
+  border-top: 2px solid var(--ink);
+  position: sticky;
+  bottom: 0;
+  z-index: 2;
+  max-height: 62vh;
+  overflow-y: auto;
+}
+
+.what {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+  align-items: baseline;
+  font-size: 17px;
+}
+
+.place {
+  margin-left: auto;
+}
+
+.row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+}
+
+.reading {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+  gap: 6px 10px;
+}
+
+.reading > .row,
+.reading > p {
+  grid-column: 1 / -1;
+}
+
+.box {
+  display: grid;
+}
+
+.entry {
+  display: flex;
+  align-items: baseline;
+  gap: 4px;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  padding-left: 6px;
+  background: var(--sheet);
+}
+
+.entry input {
+  border: 0;
+  padding: 0;
+  width: 100%;
+  min-width: 0;
+  font: 700 17px var(--figures);
+  background: transparent;
+}
+
+.asked {
+  display: grid;
+  gap: 6px;
+  border-left: 3px solid var(--ink);
+  padding-left: 10px;
+}
+</style>
