@@ -24,15 +24,6 @@ var stage struct {
 
 var errNoStand = errors.New("no stand has been begun")
 
-// standing are the answers of a stand that has jumped: what is seen, and where each
-// control stands.
-type standing struct {
-	practice.Seen
-	Stands []float64 `json:"stands"`
-}
-
-func stands() standing { return standing{stage.session.Seen(), stage.session.Stands()} }
-
 // onStand is a function of a stand that has been begun.
 func onStand(fn func(args []string) (any, error)) func([]string) (any, error) {
 	return func(args []string) (any, error) {
@@ -69,8 +60,8 @@ func standBegin(args []string) (any, error) {
 	return struct {
 		Panel stand.Panel  `json:"panel"`
 		Rows  []lesson.Row `json:"rows"`
-		standing
-	}{s.Machine.Panel(), s.Lesson.Rows(), stands()}, nil
+		practice.Seen
+	}{s.Machine.Panel(), s.Lesson.Rows(), s.Seen()}, nil
 }
 
 // standMake makes up a scenario of a course for a difficulty.
@@ -147,7 +138,7 @@ func standBack(args []string) (any, error) {
 		stage.script = append(whole.Deeds[len(run.Deeds):], stage.script...)
 	}
 	stage.session = s
-	return stands(), nil
+	return stage.session.Seen(), nil
 }
 
 // standNext answers what is to be done next, and how the lesson stands.
@@ -236,5 +227,5 @@ func standWatch(args []string) (any, error) {
 		return nil, err
 	}
 	stage.course, stage.session, stage.begun, stage.script = course, s, run.Until(0), run.Deeds[len(part.Deeds):]
-	return stands(), nil
+	return stage.session.Seen(), nil
 }

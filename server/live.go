@@ -188,7 +188,7 @@ func (s *stage) step(w who, id string, in LiveStep) (LiveAnswer, error) {
 	p.deeds = append(p.deeds, in.Deeds...)
 	p.tick, p.told = in.Tick, s.now()
 	p.wake()
-	return LiveAnswer{len(p.deeds), slices.Clone(p.wishes[min(in.Known, len(p.wishes)):]), p.frozen, len(p.watching)}, nil
+	return LiveAnswer{len(p.deeds), append([]Wish{}, p.wishes[min(in.Known, len(p.wishes)):]...), p.frozen, len(p.watching)}, nil
 }
 
 // wish takes in what an instructor does.
@@ -286,7 +286,7 @@ func (s *stage) watch(school, id string) (wake chan struct{}, news func() LiveNe
 			run := p.run
 			n.Run, sent, gone = &run, 0, p.gone
 		}
-		n.Deeds = slices.Clone(p.deeds[sent:])
+		n.Deeds = append([]practice.Deed{}, p.deeds[sent:]...)
 		sent = len(p.deeds)
 		return n
 	}

@@ -2,6 +2,7 @@ package practice
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -232,24 +233,41 @@ func (s *Session) Read(item, path, unit string) string {
 	return ""
 }
 
-// Panel is the instrument of an item, with what the stopwatch has counted in its boxes
-// and what was seen of lamps.
+// Panel is the instrument of an item: as it was read last, or with a draft, and what the
+// stopwatch has counted beside it.
 func (s *Session) Panel(item string, draft form.Draft) (lesson.Panel, error) {
-	if len(draft) > 0 || s.reading(item) != nil && draft == nil {
-		return s.Lesson.Panel(s.State, item, draft)
+	if draft == nil {
+		return s.Lesson.Panel(s.State, item, nil)
 	}
-	p, err := s.Lesson.Panel(s.State, item, form.Draft{})
-	if err != nil {
-		return p, err
+	if len(draft) == 0 {
+		p, err := s.Lesson.Panel(s.State, item, draft)
+		if err != nil {
+			return p, err
+		}
+		draft = p.Draft
 	}
+	return s.Lesson.Panel(s.State, item, s.timed(item, draft))
+}
+
+// timed is a draft with what the stopwatch has counted in the boxes that hold nothing.
+func (s *Session) timed(item string, draft form.Draft) form.Draft {
+	out := form.Draft{}
+	maps.Copy(out, draft)
 	for _, place := range s.places {
-		if place.Item.ID == item {
-			for path, v := range s.counted(place.Item.Check, max(place.Item.Engine, 1)) {
-				p.Draft[path] = v
+		if place.Item.ID != item {
+			continue
+		}
+		for path, v := range s.counted(place.Item.Check, max(place.Item.Engine, 1)) {
+			typed, has := out[path]
+			if _, none := out[strings.TrimSuffix(path, "!")]; strings.HasSuffix(path, "!") && none {
+				continue
+			}
+			if !has || typed == "" {
+				out[path] = v
 			}
 		}
 	}
-	return s.Lesson.Panel(s.State, item, p.Draft)
+	return out
 }
 
 // counted is what the stopwatch has for the boxes of a check.

@@ -341,7 +341,7 @@ func TestGuided(t *testing.T) {
 	do(moved(0, "master", 0, 1))
 	assert.Contains(t, s.Next().Told, "Master switch comes later. First brakes: set")
 	do(called(0, "done", ""))
-	assert.Contains(t, s.Next().Told, "Brakes is not set, pedals hard yet.")
+	assert.Contains(t, s.Next().Told, "Brakes: “set, pedals hard” is not so yet.")
 	assert.Equal(t, "brakes-set", s.Next().Item)
 	do(moved(0, "brakes", 0, 1))
 	assert.Equal(t, "avionics-off", s.Next().Item, "what its control shows needs no touch")

@@ -37,6 +37,8 @@ type Score struct {
 	Wear   stand.Wear    `json:"wear"`
 	// Worn is the wear in words, where there is any.
 	Worn []string `json:"worn"`
+	// Names are the challenges of the items, by their ids.
+	Names map[string]string `json:"names"`
 }
 
 // Digest is the SHA-256 of the score, in hexadecimal: two who came to the same one have
@@ -112,7 +114,7 @@ func (s *Session) Score() (Score, error) {
 		return Score{}, err
 	}
 	state := s.State
-	out := Score{Of: digest(s.Run()), State: state, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear()}
+	out := Score{Of: digest(s.Run()), State: state, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear(), Names: map[string]string{}}
 	levels := []int{}
 	for _, i := range state.Items {
 		if i.Level == nil {
@@ -139,6 +141,9 @@ func (s *Session) Score() (Score, error) {
 	}
 	out.Beside = s.beside()
 	out.Worn = worn(out.Wear)
+	for _, p := range s.places {
+		out.Names[p.Item.ID] = p.Item.Challenge
+	}
 	return out, nil
 }
 

@@ -341,6 +341,9 @@ func (s *Session) call(c Call) error {
 	if m.Name != "undo" {
 		m.Item = item
 	}
+	if m.Name == "reading" {
+		m.Draft = s.timed(item, m.Draft)
+	}
 	if m.Name == "open" || m.Name == "reading" {
 		ids := s.ids
 		if _, err := s.Lesson.Touch(s.State, m, s.stamp(onStand)); err != nil {
@@ -368,7 +371,7 @@ func (s *Session) reading(item string) *lesson.Reading {
 func (s *Session) undone(at int) string {
 	item := s.places[at].Item
 	if b := s.bounds[at]; b != nil && !b.met(s.Machine, s.course.Type.Engines) {
-		return fmt.Sprintf("%s is not %s yet.", item.Challenge, item.Response)
+		return fmt.Sprintf("%s: “%s” is not so yet.", item.Challenge, item.Response)
 	}
 	if measured(item.Check) && s.reading(item.ID) == nil {
 		return item.Challenge + " has not been read yet."

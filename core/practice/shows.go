@@ -2,13 +2,16 @@ package practice
 
 import "jetprimer/core/stand"
 
-// Seen is what a stand shows at a moment, its gauges and lamps in the order of the panel.
+// Seen is what a stand shows at a moment: gauges, lamps and controls in the order of the
+// panel.
 type Seen struct {
-	Seconds float64     `json:"seconds"`
-	Values  []float64   `json:"values"`
-	Beyond  []bool      `json:"beyond"`
-	Lamps   []bool      `json:"lamps"`
-	Sound   stand.Sound `json:"sound"`
+	Seconds float64   `json:"seconds"`
+	Values  []float64 `json:"values"`
+	Beyond  []bool    `json:"beyond"`
+	Lamps   []bool    `json:"lamps"`
+	// Stands is where each control of the panel stands.
+	Stands []float64   `json:"stands"`
+	Sound  stand.Sound `json:"sound"`
 	// Person and Aircraft say who is outside, WindKt the wind from ahead, RollsKt how fast
 	// the aircraft rolls.
 	Person   bool    `json:"person"`
@@ -24,15 +27,10 @@ func (s *Session) Seen() Seen {
 	m := s.Machine
 	values := make([]float64, len(s.panel.Gauges))
 	m.Read(s.panel, values)
-	return Seen{m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), m.Sound(), m.Near(stand.SomebodyNear), m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns}
-}
-
-// Stands is where each control of the panel stands, in its order.
-func (s *Session) Stands() []float64 {
-	out := make([]float64, len(s.panel.Controls))
+	stands := make([]float64, len(s.panel.Controls))
 	for i, c := range s.panel.Controls {
 		control, _ := stand.ControlOf(c.Control)
-		out[i] = s.Machine.At(control, max(c.Engine, 1))
+		stands[i] = m.At(control, max(c.Engine, 1))
 	}
-	return out
+	return Seen{m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), stands, m.Sound(), m.Near(stand.SomebodyNear), m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns}
 }

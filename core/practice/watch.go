@@ -79,9 +79,29 @@ const (
 
 func ticks(seconds float64) int { return int(seconds * stand.TicksASecond) }
 
-// says writes a mistake down once an item.
-func (s *Session) says(code, words string) {
+// belongs are the items at which a mistake is noted, the first that is on the list; of
+// other mistakes it is the one that is worked.
+var belongs = map[string][]string{
+	"no-verbal-clear":  {"area-clear"},
+	"unsafe-act":       {"area-clear"},
+	"starter-too-long": {"crank", "starter-turbine"},
+	"over-speed":       {"crank"},
+	"brake-creep":      {"brakes-held", "brakes-set"},
+	"back-to-both":     {"magnetos"},
+	"heat-left-on":     {"carb-heat-off"},
+	"mixture-moment":   {"mixture-takeoff"},
+}
+
+// says writes a mistake of an engine down, once at its item.
+func (s *Session) says(engine int, code, words string) {
 	item := s.places[s.Live].Item.ID
+	for _, id := range slices.Backward(belongs[code]) {
+		for _, p := range s.places {
+			if printed(p.Item) == id && (p.Item.Engine == 0 || p.Item.Engine == engine) {
+				item = p.Item.ID
+			}
+		}
+	}
 	if key := code + " " + item; !slices.Contains(s.watch.told, key) {
 		s.watch.told = append(s.watch.told, key)
 		s.noted(s.touch(onStand, lesson.Mark{Name: "error", Item: item, Code: code, Words: words}))
@@ -99,7 +119,7 @@ func (s *Session) watches() {
 		w.rolling = 0
 	}
 	if w.rolling == ticks(rollsFor) {
-		s.says("brake-creep", "The aircraft rolled, and nobody held it.")
+		s.says(1, "brake-creep", "The aircraft rolled, and nobody held it.")
 	}
 }
 
@@ -119,11 +139,11 @@ func (s *Session) engine(e int, w *seenOf) {
 		if len(w.cranks) < 50 {
 			w.cranks = append(w.cranks, span{from: now})
 		}
-		s.cranked()
+		s.cranked(e)
 	case !turning && last >= 0 && w.cranks[last].to == 0:
 		w.cranks[last].to = now
 	case turning && t.EngineKind != "turbine" && w.cranks[last].seconds(now) > t.Limit(limits, "crankMaxSeconds")+1:
-		s.says("starter-too-long", "")
+		s.says(e, "starter-too-long", "")
 	}
 	s.ignition(e, w, throttle, speed)
 	runs := m.Runs(e)
@@ -139,7 +159,7 @@ func (s *Session) engine(e int, w *seenOf) {
 			w.fast = 0
 		}
 		if w.fast == ticks(fastFor) {
-			s.says("over-speed", "")
+			s.says(e, "over-speed", "")
 		}
 	}
 	count := func(n *int, is bool) bool {
@@ -150,26 +170,26 @@ func (s *Session) engine(e int, w *seenOf) {
 	}
 	count(&w.closed, throttle <= 0.02 && runs)
 	if t.Has("carburettor") && count(&w.hot, runs && throttle > wideOpen && m.At(stand.Heat, e) > 0.5) {
-		s.says("heat-left-on", "")
+		s.says(e, "heat-left-on", "")
 	}
 	if t.Has("mixture") && count(&w.lean, runs && throttle > wideOpen && m.At(stand.Mixture, e) < farBack) {
-		s.says("mixture-moment", "Full power with the mixture far back.")
+		s.says(e, "mixture-moment", "Full power with the mixture far back.")
 	}
 	if throttle > wideOpen && runs && m.Near(stand.AircraftBehind) {
-		s.says("unsafe-act", "Another aircraft stood in the blast.")
+		s.says(e, "unsafe-act", "Another aircraft stood in the blast.")
 	}
 	s.rotor(e, w)
 	s.turbine(e, w)
 }
 
 // cranked is the moment at which a starter turns: the call, and who is near.
-func (s *Session) cranked() {
+func (s *Session) cranked(e int) {
 	if s.Machine.Near(stand.SomebodyNear) {
-		s.says("unsafe-act", "The starter turned while somebody stood by.")
+		s.says(e, "unsafe-act", "The starter turned while somebody stood by.")
 	}
 	for i, p := range s.places {
-		if printed(p.Item) == "area-clear" && (p.Item.Engine == 0 || p.Item.Engine == max(s.places[s.Live].Item.Engine, 1)) && s.State.Items[i].Status == "" {
-			s.says("no-verbal-clear", "")
+		if printed(p.Item) == "area-clear" && (p.Item.Engine == 0 || p.Item.Engine == e) && s.State.Items[i].Status == "" {
+			s.says(e, "no-verbal-clear", "")
 		}
 	}
 }
@@ -183,7 +203,7 @@ func (s *Session) ignition(e int, w *seenOf, throttle, speed float64) {
 		return
 	}
 	if w.ignition == stand.IgnitionOff && throttle > open && speed > 0.2*m.StaticSpeed() && s.watch.typ.Has("magnetos") {
-		s.says("back-to-both", "")
+		s.says(e, "back-to-both", "")
 	}
 	w.sides[int(w.ignition)].to = now
 	w.sides[int(at)] = span{from: now}

@@ -39,6 +39,8 @@ export type StandSeen = {
   values: number[]
   beyond: boolean[]
   lamps: boolean[]
+  /** Where each control stands. */
+  stands: number[]
   sound: { hz: number; loud: number; rough: number }
   person: boolean
   aircraft: boolean
@@ -47,8 +49,6 @@ export type StandSeen = {
   /** Counts on whenever there is something else to be shown of the lesson. */
   turns: number
 }
-/** A stand that has jumped: where each control stands as well. */
-export type StandStands = StandSeen & { stands: number[] }
 /** What is to be done next on a stand, and how the lesson stands. */
 export type StandGuide = {
   item: string
@@ -276,7 +276,7 @@ export const rules = {
 
   /** A practice, begun; one at a time runs in this page. */
   standBegin: (course: Schemas['StandView'], run: PracticeRun) =>
-    ask<{ panel: Schemas['StandPanel']; rows: Schemas['LessonRow'][] } & StandStands>(
+    ask<{ panel: Schemas['StandPanel']; rows: Schemas['LessonRow'][] } & StandSeen>(
       'standBegin',
       text(course),
       text(run),
@@ -286,7 +286,7 @@ export const rules = {
     ask<Schemas['StandScenario']>('standMake', text(course), String(difficulty), String(seed)),
   /** Opens a run at a second of it, to be looked at from there on. */
   standWatch: (course: Schemas['StandView'], run: PracticeRun, second: number) =>
-    ask<StandStands>('standWatch', text(course), text(run), String(second)),
+    ask<StandSeen>('standWatch', text(course), text(run), String(second)),
   /** What the gauges of a run showed, second by second. */
   standTrace: (course: Schemas['StandView'], run: PracticeRun) =>
     askLong<string[][]>('standTrace', text(course), text(run)),
@@ -295,7 +295,7 @@ export const rules = {
   standFeed: (deeds: PracticeDeed[]) => ask<null>('standFeed', text(deeds)),
   standStep: (ticks: number) => ask<StandSeen>('standStep', String(ticks)),
   /** As it was at a second: what was done later is as if it had not been. */
-  standBack: (second: number) => ask<StandStands>('standBack', String(second)),
+  standBack: (second: number) => ask<StandSeen>('standBack', String(second)),
   standNext: () => ask<StandGuide>('standNext'),
   standPanel: (item: string, draft?: Draft) => ask<Panel>('standPanel', text(item), text(draft)),
   standRead: (item: string, path: string, unit: string) =>

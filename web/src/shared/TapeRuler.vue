@@ -37,7 +37,12 @@ const columns = computed(() =>
           >{{ p.phase.marked }}/{{ p.phase.total }}</span
         ></span
       >
-      <svg :viewBox="`0 0 ${p.items.length * 10} 44`" preserveAspectRatio="none" aria-hidden="true">
+      <svg
+        :viewBox="`0 0 ${p.items.length * 10} 44`"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+        :style="{ maxWidth: `${p.items.length * 24}px` }"
+      >
         <line x1="0" :x2="p.items.length * 10" y1="42" y2="42" class="rule" />
         <TapeTick
           v-for="(item, i) in p.items"

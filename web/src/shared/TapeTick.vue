@@ -6,7 +6,7 @@ defineProps<{ x: number; mark: string; live?: boolean }>()
 <template>
   <g :transform="`translate(${x} 0)`">
     <line v-if="mark === 'done' || mark === 'self-fixed'" y1="30" y2="42" class="within" />
-    <line v-else-if="mark === '' || mark === 'not-fitted'" y1="37" y2="42" class="none" />
+    <line v-else-if="mark === '' || mark === 'not-fitted' || mark === 'shown'" y1="37" y2="42" class="none" />
     <line v-else y1="17" y2="42" :class="mark === 'prompted' || mark === 'helped' ? 'attend' : 'out'" />
     <circle v-if="mark === 'prompted'" cy="12" r="4" class="attend" />
     <path v-if="mark === 'helped'" d="M-4.5 16 L4.5 16 L0 7 Z" class="attend" />

@@ -2,6 +2,7 @@
 import { onMounted, ref, watch } from 'vue'
 
 import type { Schemas } from '@/api/client'
+import { theme } from '@/theme/theme'
 import { SAMPLES } from './running'
 
 /** A gauge and its last 90 seconds, with its normal band: a drop is seen. */
@@ -50,7 +51,7 @@ function draw() {
   })
   paint.stroke()
 }
-watch(() => props.drawn, draw)
+watch([() => props.drawn, theme], draw, { flush: 'post' })
 onMounted(draw)
 </script>
 
@@ -105,7 +106,7 @@ canvas {
 }
 
 .tall canvas {
-  height: 130px;
+  height: 104px;
 }
 
 @media (max-width: 1000px) {

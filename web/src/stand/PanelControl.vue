@@ -102,11 +102,14 @@ const keyed = (e: KeyboardEvent) => {
 .row button {
   min-width: 72px;
   font-size: 14px;
+  min-height: 46px;
 }
 
 .switch {
   display: grid;
   min-width: 104px;
+  min-height: 46px;
+  padding-block: 2px;
   text-align: left;
   font-size: 14px;
   line-height: 1.3;
@@ -116,13 +119,13 @@ const keyed = (e: KeyboardEvent) => {
 
 .lever {
   display: grid;
-  flex: 1 1 250px;
+  flex: 1 1 170px;
   font-size: 14px;
 }
 
 .lever input {
   width: 100%;
-  height: 44px;
+  height: 38px;
   accent-color: var(--ink);
   touch-action: none;
 }

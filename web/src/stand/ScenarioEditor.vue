@@ -203,4 +203,14 @@ input[type='range'] {
   padding: 0;
   accent-color: var(--ink);
 }
+
+.row label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+
+input[type='range'] {
+  accent-color: var(--ink);
+}
 </style>

@@ -31,8 +31,12 @@ const groups = computed(() => {
       >{{ lamps[i] ? '▲' : '○' }} {{ l.label }}</span
     >
   </p>
-  <div :inert="idle">
-    <div v-for="g in groups" :key="g.name" class="group">
+  <div class="groups" :inert="idle">
+    <div
+      v-for="g in groups"
+      :key="g.name"
+      :class="['group', { whole: g.controls.some((c) => c.control.kind === 'lever') }]"
+    >
       <span class="soft small">{{ g.name }}</span>
       <div class="controls">
         <PanelControl
@@ -53,6 +57,16 @@ const groups = computed(() => {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 20px;
+}
+
+.groups {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 24px;
+}
+
+.whole {
+  flex-basis: 100%;
 }
 
 .controls {

@@ -47,10 +47,7 @@ function watchFrom(second: number) {
   running.watch(props.course, props.run, second)
 }
 const items = computed(() => props.score.state.items.filter((i) => i.level != null && i.level < 4))
-const challenge = (id: string) => {
-  const all = props.score.state.opened?.flown?.list.phases.flatMap((p) => p.items) ?? []
-  return all.find((i) => i.id === id)?.challenge ?? id
-}
+const challenge = (id: string) => props.score.names[id] ?? id
 const at = (ms: number) => clockWords(ms)
 const marks = computed(() => [
   ...props.score.state.errors.map((e) => ({ second: e.atMs / 1000, words: e.label })),
@@ -84,8 +81,8 @@ const looked = computed(() => props.score.looked.filter((l) => l.seconds > 0))
       </p>
       <p>
         <b class="figure big">{{ score.right }}</b> items right,
-        <b class="figure big">{{ score.off }}</b> not; {{ clockWords(score.seconds * 1000) }}
-        <template v-if="score.level != null">; together level {{ score.level }}</template>
+        <b class="figure big">{{ score.off }}</b> not, {{ clockWords(score.seconds * 1000)
+        }}<template v-if="score.level != null">, together level {{ score.level }}</template>
       </p>
       <p v-if="waits" class="attend" data-part="waits">
         ▲ The school could not be reached: it waits on this device, and goes when you are here again.
@@ -98,7 +95,7 @@ const looked = computed(() => props.score.looked.filter((l) => l.seconds > 0))
         <h3 class="ruled">What was wrong</h3>
         <p v-for="(f, i) in score.answer.faults" :key="f.title" data-part="fault">
           <b>{{ f.title }}.</b> {{ f.symptom }}; {{ f.why }}.
-          <span class="soft">It shows in: {{ f.shows.join(', ').toLowerCase() }}.</span>
+          <span class="soft">It shows in: {{ f.shows.join(', ').toLowerCase() }}.</span>{{ ' ' }}
           <b :class="score.noticed[i]?.said === undefined ? 'attend' : 'within'">
             {{ score.noticed[i]?.words }}</b
           >
@@ -179,7 +176,7 @@ const looked = computed(() => props.score.looked.filter((l) => l.seconds > 0))
         />
         <StandControls
           :panel="running.panel.value!"
-          :stands="running.stands"
+          :stands="running.stands.value"
           :lamps="running.seen.value!.lamps"
           :wanted="[]"
           idle
@@ -247,6 +244,15 @@ section {
 
 .tape {
   padding-inline: 0;
+}
+
+/* Beside the traces there is no room for the names of the phases; a touch tells them. */
+.tape :deep(.head) {
+  display: none;
+}
+
+[data-part='fault']::first-letter {
+  text-transform: uppercase;
 }
 
 .ways {

@@ -11,24 +11,24 @@ const why = ref('')
 </script>
 
 <template>
-  <div class="decide">
-    <h3 class="ruled">What is it, and what do you do?</h3>
-    <button v-if="!deciding" data-action="decide" @click="deciding = true">Decide, and end</button>
-    <template v-else>
-      <input v-model="why" type="text" maxlength="400" aria-label="Why" placeholder="why, in a few words" />
-      <div class="ways">
-        <button
-          v-for="(words, id) in decisionWords"
-          :key="id"
-          :disabled="busy"
-          :data-decide="id"
-          @click="emit('decide', id as string, why)"
-        >
-          {{ words }}
-        </button>
-        <button class="quiet" @click="deciding = false">not yet</button>
-      </div>
-    </template>
+  <button v-if="!deciding" class="quiet" data-action="decide" @click="deciding = true">
+    decide, and end
+  </button>
+  <div v-else class="decide">
+    <b>What is it, and what do you do?</b>
+    <input v-model="why" type="text" maxlength="400" aria-label="Why" placeholder="why, in a few words" />
+    <span class="ways">
+      <button
+        v-for="(words, id) in decisionWords"
+        :key="id"
+        :disabled="busy"
+        :data-decide="id"
+        @click="emit('decide', id as string, why)"
+      >
+        {{ words }}
+      </button>
+      <button class="quiet" @click="deciding = false">not yet</button>
+    </span>
   </div>
 </template>
 
@@ -36,11 +36,24 @@ const why = ref('')
 .decide {
   display: grid;
   gap: 8px;
+  flex-basis: 100%;
+  border-top: 1px solid var(--hair);
+  padding-top: 8px;
+}
+
+input {
+  min-height: 40px;
+  font: inherit;
+  color: var(--ink);
+  background: var(--sheet);
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  padding: 0 8px;
 }
 
 .ways {
   display: flex;
   flex-wrap: wrap;
-  gap: 10px;
+  gap: 8px;
 }
 </style>

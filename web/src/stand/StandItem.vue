@@ -84,7 +84,11 @@ const oral = (level: number) => {
     </div>
     <template v-if="mode !== 'shown'">
       <form v-if="panel" class="reading" @submit.prevent="keep">
-        <label v-for="b in boxes.filter((b) => b.kind === 'number')" :key="b.path" class="box">
+        <label
+          v-for="b in boxes.filter((b) => b.kind === 'number' && b.taken !== 'timed')"
+          :key="b.path"
+          class="box"
+        >
           <span class="soft small">{{ b.label }} {{ b.row ? b.row.split(' ').at(-1) : '' }}</span>
           <span class="entry">
             <input
@@ -174,6 +178,7 @@ const oral = (level: number) => {
             what now?
           </button>
           <button class="quiet" data-action="undo" @click="emit('call', { name: 'undo' })">take back</button>
+          <slot />
         </span>
       </template>
     </template>
@@ -191,7 +196,7 @@ const oral = (level: number) => {
   position: sticky;
   bottom: 0;
   z-index: 2;
-  max-height: 62vh;
+  max-height: 56vh;
   overflow-y: auto;
 }
 
@@ -217,6 +222,11 @@ const oral = (level: number) => {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
   gap: 6px 10px;
+}
+
+.reading .row button {
+  min-height: 40px;
+  padding-block: 2px;
 }
 
 .reading > .row,
@@ -252,5 +262,11 @@ const oral = (level: number) => {
   gap: 6px;
   border-left: 3px solid var(--ink);
   padding-left: 10px;
+}
+
+@media (max-width: 600px) {
+  .item {
+    max-height: 38vh;
+  }
 }
 </style>

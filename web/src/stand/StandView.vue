@@ -120,7 +120,7 @@ onUnmounted(() => removeEventListener('keydown', key))
       @leave="leave"
     />
     <main v-else class="sided stand">
-      <section aria-label="Gauges">
+      <section :class="{ many: panel!.gauges.length > 10 }" aria-label="Gauges">
         <p class="goal">{{ begun.scenario.goal }}</p>
         <GaugeStrip
           v-for="(g, i) in panel!.gauges"
@@ -152,7 +152,9 @@ onUnmounted(() => removeEventListener('keydown', key))
           <button class="quiet" :class="{ on: pace === 0.25 }" @click="pace = pace === 0.25 ? 1 : 0.25">
             slow
           </button>
-          <button class="quiet" :disabled="pace > 0" @click="running.step(50)">a second</button>
+          <button class="quiet" :disabled="pace > 0" data-action="second" @click="running.step(50)">
+            a second
+          </button>
           <button v-if="back" class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
           <button
             class="quiet"
@@ -180,18 +182,13 @@ onUnmounted(() => removeEventListener('keydown', key))
           :idle="begun.mode === 'shown' || frozen"
           @move="(i, v) => tried(async () => running.move(i, v))"
         />
-        <StandDecision v-if="begun.mode !== 'shown'" :busy="busy" @decide="decide" />
         <p class="soft small">
           p pauses, s slows, b goes back 10 s, d is done, n is not normal, 1 to 9 look at a gauge. A stand
           teaches flows and looking; it is no aircraft time, and no real engine. The handbook governs.
         </p>
-        <StandItem
-          v-if="guide"
-          :guide="guide"
-          :mode="begun.mode"
-          :moment="Math.floor(seconds)"
-          @call="call"
-        />
+        <StandItem v-if="guide" :guide="guide" :mode="begun.mode" :moment="Math.floor(seconds)" @call="call">
+          <StandDecision :busy="busy" @decide="decide" />
+        </StandItem>
       </aside>
     </main>
   </div>
@@ -206,6 +203,26 @@ section {
   display: grid;
   gap: 8px;
   align-content: start;
+}
+
+/* Two engines stand side by side. */
+.many {
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  column-gap: 16px;
+}
+
+.many .goal,
+.many .flow,
+.many .ends {
+  grid-column: 1 / -1;
+}
+
+.many .ends {
+  display: none;
+}
+
+.many :deep(.gauge) {
+  grid-template-columns: 112px minmax(0, 1fr);
 }
 
 .stand > aside {
@@ -225,6 +242,11 @@ section {
 .flow {
   padding-inline: 0;
   border: 0;
+}
+
+/* Beside the gauges there is room for the name of one phase. */
+.flow :deep(.phase:not(.here) .head) {
+  visibility: hidden;
 }
 
 .clock {
@@ -262,6 +284,12 @@ section {
 
   .ends {
     padding-left: 124px;
+  }
+}
+
+@media (max-width: 600px) {
+  .stand > section {
+    max-height: 30vh;
   }
 }
 

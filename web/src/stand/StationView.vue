@@ -128,7 +128,7 @@ function write() {
         />
         <TapeRuler v-if="guide" class="flow" :state="guide.state" :live="guide.item" />
         <StandOutside :seen="seen" :rotor="!panel.lamps.some((l) => l.id === 'moves')" />
-        <StandControls :panel="panel" :stands="running.stands" :lamps="seen.lamps" :wanted="[]" idle />
+        <StandControls :panel="panel" :stands="running.stands.value" :lamps="seen.lamps" :wanted="[]" idle />
       </section>
       <aside v-if="!ended" aria-label="What you do to it">
         <p v-if="done" class="within" role="status" data-part="wished">● {{ done }}</p>
@@ -175,7 +175,9 @@ function write() {
         <template v-if="guide">
           <h3 class="ruled">Mark {{ guide.challenge }}</h3>
           <span class="row">
-            <button v-for="m in course!.marks" :key="m" :data-give="m" @click="mark(m)">{{ markWords[m] }}</button>
+            <button v-for="m in course!.marks" :key="m" :data-give="m" @click="mark(m)">
+              {{ markWords[m] }}
+            </button>
           </span>
           <span class="row">
             <input
@@ -227,6 +229,10 @@ aside {
   border: 0;
 }
 
+.flow :deep(.phase:not(.here) .head) {
+  visibility: hidden;
+}
+
 .ended {
   padding: 10px 24px;
   font-weight: 700;
@@ -256,5 +262,15 @@ input[type='text'] {
   .station {
     grid-template-columns: minmax(0, 1fr);
   }
+}
+
+.row label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+
+input[type='range'] {
+  accent-color: var(--ink);
 }
 </style>

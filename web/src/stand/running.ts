@@ -1,4 +1,4 @@
-import { onUnmounted, reactive, ref, shallowRef } from 'vue'
+import { computed, onUnmounted, ref, shallowRef } from 'vue'
 
 import type { Schemas } from '@/api/client'
 import { rules, type PracticeDeed, type PracticeRun, type StandGuide, type StandSeen } from '@/rules/rules'
@@ -22,7 +22,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   /** An instructor holds it. */
   const frozen = ref(false)
   /** Where each control stands, in the order of the panel. */
-  const stands = reactive<number[]>([])
+  const stands = computed(() => seen.value?.stands ?? [])
   /** The gauges in view, the one that was opened last at the end. */
   const open = ref<number[]>([])
   /** What each gauge showed, the newest last; drawn counts what has been added. */
@@ -72,11 +72,10 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     else if (!pace.value || frozen.value) heard(SILENT)
   }
   /** Shows a stand that has jumped, from there on. */
-  function jumped(to: StandSeen & { stands: number[] }) {
+  function jumped(to: StandSeen) {
     seen.value = null
     since = owed = 0
     show(to)
-    stands.splice(0, stands.length, ...to.stands)
     drawn.value++
   }
   function run() {
@@ -124,9 +123,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   }
   function move(i: number, value: number) {
     const c = panel.value!.controls[i]!
-    if (stands[i] === value) return
-    act({ move: { control: c.control, engine: c.engine, value } })
-    stands[i] = value
+    if (stands.value[i] !== value) act({ move: { control: c.control, engine: c.engine, value } })
   }
   /** Brings a gauge in view, or lets it go; the one that was longest in view gives way. */
   function look(gauge: number) {
