@@ -184,3 +184,30 @@ func BenchmarkSyncTwoHundredMarks(b *testing.B) {
 	b.ReportMetric(took[len(took)/2], "ms-median")
 	b.ReportMetric(0, "ns/op")
 }
+
+// frames is the mean time between two painted frames over a second of them.
+const frames = `new Promise((resolve) => {
+	let n = 0, begun
+	const turn = (at) => {
+		begun ??= at
+		if (n++ < 60) requestAnimationFrame(turn)
+		else resolve((at - begun) / 60)
+	}
+	requestAnimationFrame(turn)
+})`
+
+// BenchmarkStandFrames measures, with the processor slowed four times, how long a frame of
+// the practice stand takes while its engine runs: the carburetted single, and the twin with
+// its two engines. Sixty a second are 16.7 ms.
+func BenchmarkStandFrames(b *testing.B) {
+	for _, of := range [][2]string{{"alder-110", "first-start"}, {"hornbeam-twin", "twin-first"}} {
+		b.Run(of[0], func(b *testing.B) {
+			p := browseKept(b, serve(b), 1280, 800)
+			p.signIn(demo.Okonjo)
+			p.practise(of[0], "shown", of[1])
+			p.seconds(90) // its engines run
+			p.click("[data-action=pause]")
+			p.slowed(b, frames)
+		})
+	}
+}

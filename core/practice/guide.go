@@ -193,8 +193,8 @@ func Reads(name, path, unit string, engine int) (gauge string, of int) {
 		return "suction", of
 	case name == "fuel-pressure":
 		return "fuelPressure", of
-	case name == "gauges" || name == "engines-differ" && (field == "oilPressure" || field == "oilTemperature" || field == "manifold"):
-		return field, of
+	case name == "gauges" || name == "engines-differ":
+		return field, of // what is compared of two engines is mostly a gauge of each
 	case last == "volts" || last == "batteryVolts":
 		return "volts", 1
 	case last == "amps":
@@ -209,7 +209,7 @@ func Reads(name, path, unit string, engine int) (gauge string, of int) {
 		return "turbineTemperature", of
 	case strings.Contains(strings.ToLower(last), "spool"):
 		return "spool", of
-	case unit == "rpm" || unit == "%":
+	case unit == "rpm" || unit == "%" || unit == "percent":
 		return "speed", of
 	}
 	return "", of

@@ -379,10 +379,11 @@ func (s *Session) undone(at int) string {
 	return ""
 }
 
-// leavesOut marks what was passed over on the way to a place and has not been done.
+// leavesOut marks what was passed over on the way to a place and has not been done; that
+// the area is clear has to be called.
 func (s *Session) leavesOut(to int) error {
 	for at := s.Live; at < to; at++ {
-		if s.State.Items[at].Status == "" && s.undone(at) != "" {
+		if s.State.Items[at].Status == "" && (s.undone(at) != "" || slices.Contains(s.places[at].Item.Starts, "clear")) {
 			if err := s.touch(onStand, lesson.Mark{Name: "left-out", Item: s.places[at].Item.ID}); err != nil {
 				return err
 			}

@@ -188,7 +188,8 @@ func (s *Session) cranked(e int) {
 		s.says(e, "unsafe-act", "The starter turned while somebody stood by.")
 	}
 	for i, p := range s.places {
-		if printed(p.Item) == "area-clear" && (p.Item.Engine == 0 || p.Item.Engine == e) && s.State.Items[i].Status == "" {
+		called := s.State.Items[i].Status == "done" || s.State.Items[i].Status == "shown"
+		if slices.Contains(p.Item.Starts, "clear") && (p.Item.Engine == 0 || p.Item.Engine == e) && !called {
 			s.says(e, "no-verbal-clear", "")
 		}
 	}

@@ -2,6 +2,7 @@ package stand
 
 import (
 	"math"
+	"slices"
 
 	"jetprimer/core/aircraft"
 )
@@ -245,6 +246,12 @@ func (m *Machine) gauges(p *Panel) {
 			decimals = 1
 		}
 		of(g.ID, g.Label, g.Unit, decimals, from, to, low, high)
+	}
+	shown := func(id string) bool {
+		return slices.ContainsFunc(p.Gauges, func(g PanelGauge) bool { return g.ID == id })
+	}
+	if !shown("fuelPressure") && t.Limits["fuel-pressure"] != nil {
+		of("fuelPressure", "fuel pressure", "psi", 1, 0, math.Ceil(1.25*m.rig.Fuel.Regulated), none, none)
 	}
 	if m.rig.SuctionInHg > 0 {
 		of("suction", "suction", "inHg", 1, 0, 8, t.Limit("suction", "min"), t.Limit("suction", "max"))

@@ -79,6 +79,10 @@ export async function takeAlong(
       return take(api.GET('/api/v1/students/{id}', { params, signal }))
     }),
     ...running.map((l) => () => bring(l.id)),
+    () => take(api.GET('/api/v1/stands', { signal })),
+    ...[...new Set(briefing.aircraft.map((a) => a.type))].map(
+      (type) => () => take(api.GET('/api/v1/stands/{type}', { params: { path: { type } }, signal })),
+    ),
   ]
   for (let i = 0; i < fetches.length; i += 4) {
     progress(i / fetches.length)
