@@ -1,0 +1,149 @@
+package server_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"jetprimer/core/practice"
+	"jetprimer/core/stand"
+	"jetprimer/demo"
+	"jetprimer/server"
+)
+
+// TestScenariosOfTheSchool: whoever teaches writes them, from a file or on the page; every
+// mistake is named; students meet them on the stand beside those that ship, and take them
+// as a file that reads back the same.
+func TestScenariosOfTheSchool(t *testing.T) {
+	url := start(t)
+	student, instructor := as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
+	one := stand.Scenario{ID: "frost", Title: "Frost on Friday", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay, Faults: []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1}}}
+	save := func(c *client, id string, s stand.Scenario) (int, string) {
+		return c.call("PUT", "/api/v1/scenarios/"+id, body(t, s))
+	}
+	status, _ := save(student, "frost", one)
+	assert.Equal(t, 403, status)
+	for want, change := range map[string]func(s *stand.Scenario){
+		"is not the one that it is saved under": func(s *stand.Scenario) { s.ID = "thaw" },
+		"type":                                  func(s *stand.Scenario) { s.Type = "glider" },
+		"difficulty":                            func(s *stand.Scenario) { s.Difficulty = 9 },
+		"day.dewPointC":                         func(s *stand.Scenario) { s.Day.DewPointC = 40 },
+		"faults[0].fault":                       func(s *stand.Scenario) { s.Faults = []stand.Slipped{{Fault: "bad-luck"}} },
+		"outside[0].what":                       func(s *stand.Scenario) { s.Outside = []stand.Passer{{What: "bear", For: 3}} },
+	} {
+		wrong := one
+		change(&wrong)
+		status, said := save(instructor, "frost", wrong)
+		assert.Equal(t, 422, status, want)
+		assert.Contains(t, said, want)
+	}
+	ships := one
+	ships.ID = "first-start"
+	status, said := save(instructor, "first-start", ships)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, said, "that ships")
+	status, said = save(instructor, "frost", one)
+	require.Equal(t, 204, status, said)
+	met := got[practice.Course](t, student, "GET", "/api/v1/stands/alder-110", "").Scenarios
+	assert.Equal(t, one, met[0])
+	assert.Greater(t, len(met), 5)
+	assert.NotContains(t, body(t, got[practice.Course](t, student, "GET", "/api/v1/stands/willow-t5", "").Scenarios), "frost")
+
+	_, file := student.call("GET", "/api/v1/scenarios/frost", "")
+	assert.Contains(t, file, "title: Frost on Friday")
+	read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", file)
+	assert.Empty(t, read.Mistakes)
+	assert.Equal(t, &one, read.Scenario)
+	_, shipped := student.call("GET", "/api/v1/scenarios/first-start", "")
+	assert.Contains(t, shipped, "alder-110")
+	for text, want := range map[string]string{
+		strings.Replace(file, "severity: 1", "severity: 7", 1): "severity",
+		"colour: red\n" + file:                                 "colour",
+		"[[[[":                                                 "scenario",
+		strings.Repeat("- ", 9):                                "scenario",
+	} {
+		read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", text)
+		require.NotEmpty(t, read.Mistakes, text)
+		assert.Contains(t, strings.Join(read.Mistakes, "\n"), want)
+	}
+	status, _ = instructor.call("POST", "/api/v1/scenarios", strings.Repeat("#", 100<<10))
+	assert.Equal(t, 413, status)
+	status, _ = student.call("DELETE", "/api/v1/scenarios/frost", "")
+	assert.Equal(t, 403, status)
+	for _, want := range []int{204, 404} {
+		status, _ = instructor.call("DELETE", "/api/v1/scenarios/frost", "")
+		assert.Equal(t, want, status)
+	}
+	status, _ = student.call("GET", "/api/v1/scenarios/frost", "")
+	assert.Equal(t, 404, status)
+}
+
+// TestRunsThatGoOnAreBounded: how much is told at once, how many go on, how many wishes
+// there are; a run that is not heard of is forgotten, and one that went back is told anew.
+func TestRunsThatGoOnAreBounded(t *testing.T) {
+	url, _, clock := startAt(t, nil)
+	student, instructor := as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
+	p := practises(t, student, demo.Moreau, "alder-110", "first-start", 3000)
+	head := p.run
+	head.Deeds, head.Decision = []practice.Deed{}, ""
+	step := func(id string, from int, deeds []practice.Deed, tick int) (int, server.LiveAnswer, string) {
+		status, said := student.call("POST", "/api/v1/practice-live/"+id, body(t, server.LiveStep{Run: head, From: from, Deeds: deeds, Tick: tick}))
+		var answer server.LiveAnswer
+		if status == 200 {
+			require.NoError(t, json.Unmarshal([]byte(said), &answer))
+		}
+		return status, answer, said
+	}
+	id := uuid.NewString()
+	one := p.run.Deeds[:1]
+	for want, in := range map[string]struct {
+		deeds []practice.Deed
+		tick  int
+	}{
+		"deeds[0].tick":      {[]practice.Deed{{Tick: 9, Move: one[0].Move}}, 3},
+		"deeds[0] must be":   {[]practice.Deed{{Tick: 1}}, 3},
+		"deeds[0].call.name": {[]practice.Deed{{Tick: 1, Call: &practice.Call{Instructor: true}}}, 3},
+		"at once":            {one, 1 << 30},
+		"5000":               {slices.Repeat(one, 5001), 400_000},
+	} {
+		status, _, said := step(id, 0, in.deeds, in.tick)
+		assert.Equal(t, 422, status, want)
+		assert.Contains(t, said, want)
+	}
+	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), "what was refused goes on nowhere")
+	_, answer, _ := step(id, 0, p.run.Deeds[:4], 500)
+	assert.Equal(t, 4, answer.At)
+	_, answer, _ = step(id, 9, []practice.Deed{}, 600)
+	assert.Equal(t, 4, answer.At, "with a gap it is asked for from where it ends")
+	_, answer, _ = step(id, 2, p.run.Deeds[2:3], 400)
+	assert.Equal(t, 3, answer.At, "who went back goes on from there")
+	for n := range 501 {
+		status, said := instructor.call("POST", "/api/v1/practice-live/"+id+"/wishes", fmt.Sprintf(`{"call":{"name":"note","words":"%d"}}`, n))
+		if n < 500 {
+			require.Equal(t, 204, status, said)
+		} else {
+			assert.Equal(t, 422, status)
+		}
+	}
+	for range 59 {
+		status, _, said := step(uuid.NewString(), 0, one, 100)
+		require.Equal(t, 200, status, said)
+	}
+	status, _, said := step(uuid.NewString(), 0, one, 100)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, said, "60 runs go on")
+	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 60)
+	clock.pass(21 * time.Minute)
+	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
+	status, _ = instructor.call("POST", "/api/v1/practice-live/"+id+"/wishes", `{"freeze":true}`)
+	assert.Equal(t, 404, status)
+	_, answer, _ = step(id, 3, one, 600)
+	assert.Zero(t, answer.At, "forgotten, it is asked for from the beginning")
+}
