@@ -93,6 +93,7 @@ func TestScreenshots(t *testing.T) {
 	p.within("[data-part=waits]", "numbers without their page")
 	p.slide("input[name=left]", "1660")
 	p.shot(dir, "type-builder")
+	p.open("/today")
 	p.signOut()
 	p.signIn(demo.Moreau)
 	p.practise("alder-110", "alone", "cold-cylinder")

@@ -8,7 +8,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
-	"github.com/gin-gonic/gin"
 
 	"jetprimer/store"
 )
@@ -82,66 +81,66 @@ const (
 	streamWrite  = 10 * time.Second
 )
 
-// eventStream begins a stream of events, and gives what sends a piece of it.
-func eventStream(c *gin.Context) (send func(text string) bool) {
+// events keeps a stream: tell sends what there is at first and whenever woken, and reports
+// whether the stream goes on. It ends as well when the person is signed in no more, when
+// they are gone, and when the server closes.
+func (s *Server) events(hc huma.Context, woken <-chan struct{}, tell func(ctx context.Context, send func(text string) bool) bool) {
+	c := humagin.Unwrap(hc)
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
 	control := http.NewResponseController(c.Writer)
-	return func(text string) bool {
+	send := func(text string) bool {
 		_ = control.SetWriteDeadline(time.Now().Add(streamWrite))
 		_, err := fmt.Fprint(c.Writer, text)
 		return err == nil && control.Flush() == nil
 	}
-}
-
-// signedIn reports whether whoever asks is still signed in.
-func (s *Server) signedIn(ctx context.Context) bool {
-	_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
-	return err != nil || there
+	s.metrics.streams.Inc()
+	defer s.metrics.streams.Dec()
+	beat, check := time.NewTicker(streamBeat), time.NewTicker(streamCheck)
+	defer beat.Stop()
+	defer check.Stop()
+	ctx := c.Request.Context()
+	for on := send("retry: 3000\n\n") && tell(ctx, send); on; {
+		select {
+		case <-woken:
+			on = tell(ctx, send)
+		case <-beat.C:
+			on = send(": still here\n\n")
+		case <-check.C:
+			_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
+			on = err != nil || there
+		case <-s.closing.Done():
+			on = false
+		case <-ctx.Done():
+			on = false
+		}
+	}
 }
 
 func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
 	return &huma.StreamResponse{Body: func(hc huma.Context) {
-		c := humagin.Unwrap(hc)
-		send := eventStream(c)
 		changes, stop := s.hub.Watch(w.school)
 		defer stop()
-		s.metrics.streams.Inc()
-		defer s.metrics.streams.Dec()
-		beat, check := time.NewTicker(streamBeat), time.NewTicker(streamCheck)
-		defer beat.Stop()
-		defer check.Stop()
-		ctx := c.Request.Context()
 		told := int64(-1)
-		tell := func() bool {
-			var cursor int64
-			err := s.in(ctx, w, func(tx *store.Tx) (err error) { cursor, err = tx.Cursor(); return })
-			if err != nil || cursor == told {
-				return ctx.Err() == nil // it is asked for again at the next change
-			}
-			told = cursor
-			return send(fmt.Sprintf("event: cursor\ndata: %d\n\n", cursor))
-		}
-		for on := send("retry: 3000\n\n") && tell(); on; {
-			select {
-			case <-changes:
-				noticed := time.Now()
+		s.events(hc, changes, func(ctx context.Context, send func(text string) bool) bool {
+			noticed := time.Now()
+			if told >= 0 {
 				time.Sleep(streamGather)
 				select {
 				case <-changes:
 				default:
 				}
-				on = tell()
-				s.metrics.feedLag.Observe(time.Since(noticed).Seconds())
-			case <-beat.C:
-				on = send(": still here\n\n")
-			case <-check.C:
-				on = s.signedIn(ctx)
-			case <-s.closing.Done():
-				on = false
-			case <-ctx.Done():
-				on = false
 			}
-		}
+			var cursor int64
+			err := s.in(ctx, w, func(tx *store.Tx) (err error) { cursor, err = tx.Cursor(); return })
+			if err != nil || cursor == told {
+				return ctx.Err() == nil // it is asked for again at the next change
+			}
+			if told >= 0 {
+				s.metrics.feedLag.Observe(time.Since(noticed).Seconds())
+			}
+			told = cursor
+			return send(fmt.Sprintf("event: cursor\ndata: %d\n\n", cursor))
+		})
 	}}, nil
 }

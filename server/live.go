@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
 	"jetprimer/core/form"
 	"jetprimer/core/practice"
@@ -331,32 +330,10 @@ func (s *Server) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.
 	}
 	return &huma.StreamResponse{Body: func(hc huma.Context) {
 		defer stop()
-		c := humagin.Unwrap(hc)
-		send := eventStream(c)
-		s.metrics.streams.Inc()
-		defer s.metrics.streams.Dec()
-		beat, check := time.NewTicker(streamBeat), time.NewTicker(streamCheck)
-		defer beat.Stop()
-		defer check.Stop()
-		ctx := c.Request.Context()
-		tell := func() bool {
+		s.events(hc, wake, func(_ context.Context, send func(text string) bool) bool {
 			n := news()
 			text, err := json.Marshal(n)
 			return err == nil && send("event: news\ndata: "+string(text)+"\n\n") && !n.Ended
-		}
-		for on := send("retry: 3000\n\n") && tell(); on; {
-			select {
-			case <-wake:
-				on = tell()
-			case <-beat.C:
-				on = send(": still here\n\n")
-			case <-check.C:
-				on = s.signedIn(ctx)
-			case <-s.closing.Done():
-				on = false
-			case <-ctx.Done():
-				on = false
-			}
-		}
+		})
 	}}, nil
 }

@@ -55,7 +55,7 @@ function picked(body: object) {
 </script>
 
 <template>
-  <main class="editor">
+  <main class="editor fields">
     <ProblemNotice v-model="problem" />
     <p class="row">
       <button class="quiet" data-action="back-to-choice" @click="emit('leave')">back</button>
@@ -170,47 +170,8 @@ h3 {
   width: 100%;
 }
 
-.row {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 14px;
-  align-items: center;
-}
-
 input[type='text'],
 textarea {
   width: 100%;
-}
-
-input[type='number'] {
-  width: 84px;
-}
-
-select,
-input,
-textarea {
-  min-height: 44px;
-  max-width: 100%;
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--ink);
-  border-radius: 3px;
-  padding: 0 8px;
-}
-
-input[type='range'] {
-  padding: 0;
-  accent-color: var(--ink);
-}
-
-.row label {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-}
-
-input[type='range'] {
-  accent-color: var(--ink);
 }
 </style>

@@ -130,7 +130,7 @@ function write() {
         <StandOutside :seen="seen" :rotor="!panel.lamps.some((l) => l.id === 'moves')" />
         <StandControls :panel="panel" :stands="running.stands.value" :lamps="seen.lamps" :wanted="[]" idle />
       </section>
-      <aside v-if="!ended" aria-label="What you do to it">
+      <aside v-if="!ended" class="fields" aria-label="What you do to it">
         <p v-if="done" class="within" role="status" data-part="wished">● {{ done }}</p>
         <h3 class="ruled">Slip a fault in</h3>
         <select v-model="fault" aria-label="Fault" data-pick="fault">
@@ -212,8 +212,7 @@ aside {
   align-content: start;
 }
 
-.clock,
-.row {
+.clock {
   display: flex;
   flex-wrap: wrap;
   gap: 8px 12px;
@@ -238,22 +237,6 @@ aside {
   font-weight: 700;
 }
 
-select,
-input[type='text'],
-input[type='number'] {
-  min-height: 44px;
-  font: inherit;
-  color: var(--ink);
-  background: var(--sheet);
-  border: 1px solid var(--ink);
-  border-radius: 3px;
-  padding: 0 8px;
-}
-
-input[type='number'] {
-  width: 84px;
-}
-
 input[type='text'] {
   flex: 1 1 200px;
 }
@@ -262,15 +245,5 @@ input[type='text'] {
   .station {
     grid-template-columns: minmax(0, 1fr);
   }
-}
-
-.row label {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-}
-
-input[type='range'] {
-  accent-color: var(--ink);
 }
 </style>
