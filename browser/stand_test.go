@@ -10,7 +10,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/form"
+	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
+	"jetprimer/core/stand"
 )
 
 // TestBrowserRunsTheSameEngines: what a good student does in every scenario shows the
@@ -55,5 +58,99 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 		id := c.Scenarios[i/3].ID
 		assert.True(t, want[i] == got[i], "%s: another trace", id)
 		assert.Contains(t, got[i+2], want[i+2], id)
+	}
+}
+
+// TestBrowserWorksAPractice: what a page asks of a stand while it is worked, a call after
+// the other, is answered as the rules answer it here: begun with the way there shown, moved,
+// asked, read, gone back, refused, decided; nothing is answered before a stand is begun.
+func TestBrowserWorksAPractice(t *testing.T) {
+	ask := build(t)
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	course, _ := c.Course("alder-110")
+	text := func(v any) string {
+		out, err := json.Marshal(v)
+		require.NoError(t, err)
+		return string(out)
+	}
+	var calls [][]string
+	var want []string
+	say := func(answer any, err error, name string, args ...any) {
+		call := []string{name}
+		for _, a := range args {
+			call = append(call, text(a))
+		}
+		calls = append(calls, call)
+		if err == nil {
+			want = append(want, said([]byte(text(answer)), nil))
+		} else {
+			want = append(want, said(nil, err))
+		}
+	}
+	calls, want = append(calls, []string{"standStep", "1"}), append(want, `{"error":"no stand has been begun"}`)
+	run := practice.Run{Scenario: course.Scenarios[0], Seed: 5, Mode: practice.Guided, Student: "student", Began: "2026-11-27T09:00:00Z", From: "crank", List: course.List.ID, ListVersion: course.List.Version, Deeds: []practice.Deed{}}
+	s, err := course.Begin(run)
+	require.NoError(t, err)
+	require.NoError(t, s.Shows())
+	first := struct {
+		Panel stand.Panel  `json:"panel"`
+		Rows  []lesson.Row `json:"rows"`
+		practice.Seen
+	}{s.Machine.Panel(), s.Lesson.Rows(), s.Seen()}
+	say(first, nil, "standBegin", course, run)
+	next := func() {
+		say(struct {
+			practice.Guide
+			State lesson.State `json:"state"`
+		}{s.Next(), s.Told()}, nil, "standNext")
+	}
+	next()
+	step := func(ticks int) {
+		for range ticks {
+			s.Step()
+		}
+		say(s.Seen(), nil, "standStep", ticks)
+	}
+	do := func(d practice.Deed) { say(nil, s.Do(d), "standDo", d) }
+	do(practice.Deed{Move: &practice.Move{Control: "starter", Engine: 1, Value: 1}})
+	step(120)
+	do(practice.Deed{Move: &practice.Move{Control: "starter", Engine: 1}})
+	step(400)
+	do(practice.Deed{Move: &practice.Move{Control: "parachute"}})
+	do(practice.Deed{Move: &practice.Move{Control: "heat", Engine: 1, Value: 1}})
+	next()
+	panel, err := s.Panel("crank", form.Draft{})
+	say(panel, err, "standPanel", "crank", form.Draft{})
+	say(s.Read("crank", "rpmPeak", "rpm"), nil, "standRead", "crank", "rpmPeak", "rpm")
+	call := practice.Call{Mark: lesson.Mark{Name: "reading", Item: "crank", Draft: panel.Draft}}
+	do(practice.Deed{Call: &call})
+	do(practice.Deed{Call: &practice.Call{Mark: lesson.Mark{Name: "ask"}}})
+	do(practice.Deed{Look: &practice.Look{Gauge: 2, Open: true}})
+	step(75)
+	next()
+	back := s.Run().Until(s.Machine.Tick() - 100)
+	s, err = course.Replay(back, nil)
+	require.NoError(t, err)
+	say(s.Seen(), nil, "standBack", float64(s.Machine.Tick())/stand.TicksASecond)
+	say(s.Run(), nil, "standRun", 0)
+	say(nil, s.Decide("hope", ""), "standDecide", "hope", "")
+	require.NoError(t, s.Decide("grounded", "enough"))
+	score, err := s.Score()
+	require.NoError(t, err)
+	say(struct {
+		Run    practice.Run   `json:"run"`
+		Score  practice.Score `json:"score"`
+		Digest string         `json:"digest"`
+	}{s.Run(), score, score.Digest()}, nil, "standDecide", "grounded", "enough")
+	do(practice.Deed{Call: &practice.Call{Mark: lesson.Mark{Name: "ask"}}})
+	say(course.Generate(4, 77), nil, "standMake", course, 4, 77)
+
+	got := ask(calls)
+	require.Len(t, got, len(want))
+	for i := range want {
+		if want[i] != got[i] {
+			t.Errorf("%s: here %.400s\nin the browser %.400s", calls[i][0], want[i], got[i])
+		}
 	}
 }

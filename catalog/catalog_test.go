@@ -100,6 +100,43 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 	}
 }
 
+// TestActsThatCannotBe: how items show on the stand is read as strictly as the rest.
+func TestActsThatCannotBe(t *testing.T) {
+	text, err := os.ReadFile("practice/acts.yaml")
+	require.NoError(t, err)
+	for line, want := range map[string]string{
+		"- {item: x, stands: [{control: parachute, least: 1}]}": `names "parachute", which is no control`,
+		"- {item: x}": "is either said or shows by controls",
+		"- {item: x, said: true, moved: [{control: master, least: 1}]}": "is either said or shows by controls",
+		"- {said: true}": "names no item",
+		"- {item: x, stands: [{control: throttle, least: 2}]}": "asks throttle for what it cannot be",
+		"- {item: x, stands: [{control: throttle}]}":           "asks throttle for what it cannot be",
+		"- {item: x, colour: red}":                             "colour",
+	} {
+		files := shippedWith(t, "practice/acts.yaml", string(text)+line+"\n")
+		_, err := catalog.Load(files)
+		require.Error(t, err, line)
+		assert.Contains(t, err.Error(), want)
+		assert.Contains(t, err.Error(), "practice/acts.yaml:")
+	}
+}
+
+// shippedWith are the shipped files with one of them in other words.
+func shippedWith(t *testing.T, name, text string) fs.FS {
+	t.Helper()
+	files := fstest.MapFS{}
+	require.NoError(t, fs.WalkDir(os.DirFS("."), ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".yaml") || strings.HasPrefix(path, "testdata") {
+			return err
+		}
+		data, err := os.ReadFile(path)
+		files[path] = &fstest.MapFile{Data: data}
+		return err
+	}))
+	files[name] = &fstest.MapFile{Data: []byte(text)}
+	return files
+}
+
 func TestEveryMistakeIsReportedAtOnce(t *testing.T) {
 	_, err := catalog.Load(fstest.MapFS{"types/a.yaml": {Data: []byte("id: [\n")}})
 	require.Error(t, err)

@@ -87,6 +87,11 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 	}
 	_, err = old.Exec(ctx, "insert into sessions (token, data, expiry) values ('t', '', now() + interval '1 day')")
 	require.NoError(t, err)
+	// One signed lesson was worked on the stand.
+	_, err = old.Exec(ctx, `insert into lesson_events (school_id, lesson_id, id, device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at)
+		select l.school_id, l.id, gen_random_uuid(), 'tablet', 9000, 9000, 1, '', 'practice-place', 1, '{"place":"stand"}', l.instructor_id, now()
+		from lessons l where status = 'signed' order by opened_at, id limit 1`)
+	require.NoError(t, err)
 	before := contents(t, old, held)
 	require.Contains(t, before["lesson_events"], "lesson-opened")
 
@@ -104,6 +109,13 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 	var differing int
 	require.NoError(t, old.QueryRow(ctx, "select count(*) from lessons l where not exists (select from lesson_events e where e.lesson_id = l.id and e.id = l.opened_event and e.kind = 'lesson-opened')").Scan(&differing))
 	assert.Zero(t, differing, "every lesson knows the event that opened it")
+
+	var elsewhere, aircraft int
+	require.NoError(t, old.QueryRow(ctx, "select count(distinct lesson_id) filter (where practice <> 'aircraft'), count(distinct lesson_id) filter (where practice = 'aircraft') from observations").Scan(&elsewhere, &aircraft))
+	if strings.Contains(before["observations"], ",") {
+		assert.Equal(t, 1, elsewhere, "what was shown on the stand is told apart")
+		assert.Greater(t, aircraft, 30)
+	}
 
 	s, err := store.Open(ctx, appURL, demotest.Secret, school.Catalog)
 	require.NoError(t, err, "this program serves it")

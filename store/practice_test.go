@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
 	"jetprimer/core/school"
 	"jetprimer/core/stand"
@@ -194,4 +195,43 @@ func TestPracticeGoesWithTheName(t *testing.T) {
 		assert.Empty(t, all)
 		return err
 	}))
+}
+
+// TestALessonOnTheStandIsPractice: a signed lesson that was worked on the stand or in
+// another simulator is shown, and counts toward standing only where the school says so.
+func TestALessonOnTheStandIsPractice(t *testing.T) {
+	for _, place := range lesson.Practices {
+		t.Run(place, func(t *testing.T) {
+			t.Parallel()
+			s := smallSchool(t)
+			counted := func(counts bool) (n int) {
+				require.NoError(t, s.in(func(tx *store.Tx) error {
+					student, err := tx.Student(s.student)
+					require.NoError(t, err)
+					p := s.Catalog.Policy
+					p.PracticeCounts = counts
+					c, _, err := tx.Case(student, p, nil, "9999-12-31")
+					for _, f := range c.Facts {
+						n += f.Lessons
+					}
+					return err
+				}))
+				return n
+			}
+			before := counted(true)
+			id := s.fly(-1, event(2, lesson.KindPractice, `{"place":"`+place+`"}`), event(3, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(4, lesson.KindEnded, `{}`))
+			s.sign(id, -1)
+			assert.Greater(t, counted(true), before)
+			if place == "aircraft" {
+				assert.Equal(t, counted(true), counted(false))
+			} else {
+				assert.Equal(t, before, counted(false))
+			}
+			require.NoError(t, s.in(func(tx *store.Tx) error {
+				all, err := tx.Lessons(s.student, time.Time{}, time.Time{})
+				assert.Equal(t, id, all[1].ID, "it is among the lessons")
+				return err
+			}))
+		})
+	}
 }
