@@ -235,3 +235,25 @@ func TestALessonOnTheStandIsPractice(t *testing.T) {
 		})
 	}
 }
+
+// TestOnePracticeSentTwiceAtOnce: two devices that send the same one at the same moment
+// leave one, and both are told that it is kept.
+func TestOnePracticeSentTwiceAtOnce(t *testing.T) {
+	s := smallSchool(t)
+	run, session, score := practised(t, s, 60)
+	id := uuid.NewString()
+	said := make(chan error, 4)
+	for range cap(said) {
+		go func() {
+			said <- s.in(func(tx *store.Tx) error { return tx.KeepPractice(id, run, score, session.Lesson.Book(), at(0)) })
+		}()
+	}
+	for range cap(said) {
+		assert.NoError(t, <-said)
+	}
+	require.NoError(t, s.in(func(tx *store.Tx) error {
+		all, err := tx.PracticeRuns(s.student, 10)
+		assert.Len(t, all, 1)
+		return err
+	}))
+}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -91,5 +92,54 @@ func TestStand(t *testing.T) {
 		var unusable *unusableError
 		var input *form.InputError
 		assert.True(t, errors.As(err, &unusable) || errors.As(err, &input), "%s: it is the input's fault", want)
+	}
+}
+
+// TestScenariosFromFiles: the schema of a scenario says what a file may hold; a file that
+// holds it runs, the same twice, and one that does not is refused by its line.
+func TestScenariosFromFiles(t *testing.T) {
+	out, err := run("", "schema", "scenario")
+	require.NoError(t, err)
+	var schema struct {
+		Defs map[string]struct {
+			Required   []string
+			Properties map[string]any
+		} `json:"$defs"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &schema))
+	assert.Contains(t, schema.Defs["stand.Scenario"].Required, "goal")
+	assert.Contains(t, schema.Defs["stand.Scenario"].Properties, "outside")
+	assert.Contains(t, schema.Defs["stand.Slipped"].Properties, "severity")
+	dir := t.TempDir()
+	write := func(text string) string {
+		name := filepath.Join(dir, "s.yaml")
+		require.NoError(t, os.WriteFile(name, []byte(text), 0o600))
+		return name
+	}
+	const whole = `id: frost
+title: Frost
+type: sorrel-100
+goal: Start.
+difficulty: 3
+day: {oatC: -3, dewPointC: -6, qnhHPa: 1020, elevationFt: 400, windKt: 5, engineState: cold, date: "2026-11-27"}
+faults: [{fault: lane-a-dead, severity: 1}]
+outside: [{what: person, from: 4, for: 9}]
+`
+	var told [2]string
+	for i := range told {
+		told[i], err = run("", "stand", "--scenario", write(whole), "--script", "checklist", "--seed", "9")
+		require.NoError(t, err)
+	}
+	assert.Equal(t, told[0], told[1])
+	assert.Regexp(t, `"found":\s*\[\s*\{\s*"check":\s*"lanes"`, told[0])
+	for want, change := range map[string][2]string{
+		"severity":        {"severity: 1", "severity: 4"},
+		"outside[0].what": {"person", "bear"},
+		"colour":          {"goal:", "colour: red\ngoal:"},
+		"type":            {"sorrel-100", "glider"},
+		"engineState":     {"engineState: cold", "engineState: asleep"},
+	} {
+		_, err := run("", "stand", "--scenario", write(strings.Replace(whole, change[0], change[1], 1)), "--script", "checklist")
+		assert.ErrorContains(t, err, want)
 	}
 }

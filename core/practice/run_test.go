@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jetprimer/core/check"
+	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 )
@@ -207,4 +209,47 @@ func FuzzRun(f *testing.F) {
 			require.NoError(t, err)
 		}
 	})
+}
+
+// TestWhatIsSpoiltCanBeFound: where a portion has something wrong, whoever works it on from
+// there as it should be reads a finding that its fault makes.
+func TestWhatIsSpoiltCanBeFound(t *testing.T) {
+	c, err := shipped()
+	require.NoError(t, err)
+	for _, rig := range c.Rigs {
+		t.Run(rig.Type, func(t *testing.T) {
+			t.Parallel()
+			c := course(t, rig.Type)
+			flown, err := c.Flown(c.Scenarios[0])
+			require.NoError(t, err)
+			weak := []practice.Weak{}
+			for _, p := range flown.List.Places() {
+				weak = append(weak, practice.Weak{Item: p.Item.ID, Why: "shown once", Weight: 1})
+			}
+			spoilt := 0
+			for seed := range uint64(4) {
+				portions, err := c.Portions(weak, seed)
+				require.NoError(t, err)
+				for _, p := range portions {
+					if len(p.Scenario.Faults) == 0 {
+						continue
+					}
+					spoilt++
+					run, err := c.Show(p.Scenario, 1, "student", began, "")
+					require.NoError(t, err)
+					s, err := c.Replay(run, nil)
+					require.NoError(t, err)
+					fault, known := c.Library().Fault(p.Scenario.Faults[0].Fault)
+					require.True(t, known)
+					found := slices.ContainsFunc(s.State.Readings, func(r lesson.Reading) bool {
+						return r.Verdict != nil && slices.ContainsFunc(r.Verdict.Findings, func(f check.Finding) bool {
+							return slices.ContainsFunc(slices.Concat(fault.Finds, fault.Also), func(s stand.Sign) bool { return s.Check == r.Check && s.Finding == f.Code })
+						})
+					})
+					assert.True(t, found, "%s in %s", fault.ID, p.Title)
+				}
+			}
+			assert.Positive(t, spoilt)
+		})
+	}
 }

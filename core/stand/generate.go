@@ -7,7 +7,8 @@ import (
 
 // Generate makes up a scenario of a kit's type for a difficulty from 1 to 5: the same seed
 // makes the same one. An easy one has a kind day and one plain thing wrong, or nothing;
-// harder ones are milder, come later, on a harder day, or together with another.
+// harder ones are milder, come later, on a harder day, or together with another, and
+// somebody may pass outside.
 func (k Kit) Generate(difficulty int, seed uint64) Scenario {
 	n := 0
 	draw := func(of int) int {
@@ -24,6 +25,9 @@ func (k Kit) Generate(difficulty int, seed uint64) Scenario {
 		Day: Day{OATC: math.Round(between(12-22*hard, 16+20*hard)), QNHHPa: math.Round(between(1013-18*hard, 1013+14*hard)), ElevationFt: 10 * math.Round(between(2, 42+160*hard)),
 			WindKt: math.Round(between(0, 8+8*hard)), EngineState: []string{"cold", "cold", "hot"}[draw(3)]}}
 	s.Day.DewPointC = s.Day.OATC - math.Round(between(1, 14-8*hard))
+	if difficulty > 2 && draw(3) == 0 { // at the moment at which one wants to crank, more or less
+		s.Outside = []Passer{{What: []string{SomebodyNear, AircraftBehind}[draw(2)], From: math.Round(between(15, 60)), For: math.Round(between(15, 40))}}
+	}
 	faults := 1
 	switch {
 	case difficulty == 5:
