@@ -177,8 +177,8 @@ func (s *Session) noticed(answer stand.Answer) ([]Noticed, error) {
 }
 
 // apart is how far a needle must stand from a sound engine's, of its scale, for a second:
-// a fortieth, chosen: the width of a needle and its shake.
-const apart = 0.025
+// a hundredth, chosen: some 25 rpm of a tachometer, five times what it shakes by.
+const apart = 0.01
 
 // showed is the second from which a fault could be seen: the run beside the same run
 // without it.
