@@ -137,3 +137,28 @@ func TestAWholeScore(t *testing.T) {
 		assert.NotEmpty(t, score.Names[i.ID], i.ID)
 	}
 }
+
+// TestDecisionsAreHeldToTheGravestFault: of several faults the gravest decides what is
+// right, whether it was in the scenario or slipped in, and each is told with its checks.
+func TestDecisionsAreHeldToTheGravestFault(t *testing.T) {
+	c := course(t, "alder-110")
+	s := scenario(t, c, "first-start")
+	s.Faults = []stand.Slipped{{Fault: "right-plug-fouled", Severity: 0.5, Engine: 1}}
+	run := good(t, c, s)
+	light := scored(t, c, run).Answer
+	place := at(t, run, "avionics-on")
+	grave := then(run, place, 0, practice.Deed{Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1}}})
+	both := scored(t, c, grave)
+	assert.NotEqual(t, light.Asked, both.Answer.Asked)
+	assert.Equal(t, "grounded", both.Answer.Asked)
+	assert.Len(t, both.Answer.Faults, 2)
+	assert.Len(t, both.Noticed, 2)
+	for i, f := range both.Answer.Faults {
+		assert.NotEmpty(t, f.Shows, f.Title)
+		assert.Equal(t, f.Title, both.Noticed[i].Title)
+	}
+	grave.Decision = "grounded"
+	assert.True(t, scored(t, c, grave).Answer.Right)
+	run.Decision = "grounded"
+	assert.Contains(t, scored(t, c, run).Answer.Words, "more than it had to be")
+}
