@@ -279,11 +279,20 @@ func (c *Catalog) Kit(aircraftType string) (stand.Kit, bool) {
 func (c *Catalog) Course(aircraftType string) (practice.Course, bool) {
 	kit, known := c.Kit(aircraftType)
 	list, listed := c.ListFor(aircraftType)
-	out := practice.Course{Kit: kit, List: list, Acts: c.Acts, Questions: []practice.Question{}, Scale: c.Scales[0].ID}
+	out := practice.Course{Kit: kit, List: list, Acts: []practice.Act{}, Questions: []practice.Question{}, Scale: c.Scales[0].ID}
+	if !known {
+		return out, false
+	}
+	panel := stand.New(kit.Rig, kit.Type, stand.StandardDay, 1).Panel()
+	for _, a := range c.Acts {
+		if a.Fits(panel) {
+			out.Acts = append(out.Acts, a)
+		}
+	}
 	for _, q := range c.QuestionsFor(aircraftType) {
 		out.Questions = append(out.Questions, practice.Question{ID: q.ID, Ask: q.Ask, Answer: q.Answer, Items: q.Items, Elements: q.Elements})
 	}
-	return out, known && listed
+	return out, listed
 }
 
 // Stand is what scenarios of the practice stand name.

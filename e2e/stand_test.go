@@ -225,6 +225,9 @@ func TestADeadPlug(t *testing.T) {
 	p.click("[data-practice]")
 	p.within("[data-part=answer]", "● Right")
 	p.within("body", "Lena Moreau")
+	p.open("/students/" + demo.Moreau.ID)
+	p.within("[data-practice]", "Run-up, Alder, second of three")
+	p.within("[data-practice]", "● right")
 }
 
 // lit lights a turbine with the starter turning, too early.

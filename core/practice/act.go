@@ -45,6 +45,16 @@ func (a Act) Problems() []string {
 	return out
 }
 
+// Fits reports whether a panel has every control that the act is about.
+func (a Act) Fits(p stand.Panel) bool {
+	for _, w := range slices.Concat(a.Stands, a.Moved) {
+		if !slices.ContainsFunc(p.Controls, func(c stand.PanelControl) bool { return c.Control == w.Control }) {
+			return false
+		}
+	}
+	return true
+}
+
 func (w Where) low() float64 {
 	if w.Least == nil {
 		return 0

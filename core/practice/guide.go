@@ -19,7 +19,7 @@ var noNeedle = []string{"altimeter", "heading", "database"}
 // moves are the controls that a measured check is worked with.
 var moves = map[string][]string{
 	"battery":           {"master"},
-	"piston-start":      {"master", "avionics", "brakes", "starter", "throttle", "mixture", "primer", "pump", "choke", "ignition", "propeller", "heat"},
+	"piston-start":      {"master", "avionics", "brakes", "starter", "throttle", "mixture", "primer", "pump", "choke", "ignition", "propeller", "heat", "cowl-flaps"},
 	"diesel-start":      {"master", "avionics", "engine-master", "starter", "throttle"},
 	"turbine-start":     {"master", "avionics", "starter", "throttle"},
 	"charging":          {"avionics"},

@@ -4,7 +4,9 @@ import (
 	"math"
 	"slices"
 
+	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/lesson"
 	"jetprimer/core/stand"
 )
 
@@ -42,6 +44,9 @@ const (
 	portionsMost   = 3
 )
 
+// noDay is when something was shown that nobody keeps.
+const noDay = "2026-01-01T00:00:00Z"
+
 // Portions are what to repeat on the stand, the most needed first: each a part of one
 // phase with weak items, on a standard day. Every other one has something wrong
 // that its checks can show.
@@ -52,7 +57,7 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 	if err != nil {
 		return nil, err
 	}
-	shown, err := c.Show(base, seed, "stand", "2026-01-01T00:00:00Z", "")
+	shown, err := c.Show(base, seed, "stand", noDay, "")
 	if err != nil {
 		return nil, err
 	}
@@ -109,7 +114,9 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 	out := []Portion{}
 	for i, p := range all[:min(len(all), portionsMost)] {
 		if i%2 == 1 {
-			c.spoil(&p.Portion, flown.List.Places(), ends, seed)
+			if err := c.spoil(&p.Portion, flown.List.Places(), ends, seed); err != nil {
+				return nil, err
+			}
 		}
 		out = append(out, p.Portion)
 	}
@@ -126,16 +133,21 @@ func weakest(item checklist.Item, weak []Weak) (why string, weight float64) {
 	return why, weight
 }
 
-// spoil slips a fault into a portion that one of its checks shows, as soon as the student
-// begins.
-func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int, seed uint64) {
-	checks, start, in := []string{}, 0, false
+// spoilTries is how many faults are tried for a portion.
+const spoilTries = 6
+
+// spoil slips a fault into a portion, as soon as the student begins, that whoever works it
+// as it should be will find there; where none of those tried is found, nothing is wrong.
+func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int, seed uint64) error {
+	items, start, in := map[string]bool{}, 0, false
+	checks := []string{}
 	for _, place := range places {
 		in = in || place.Item.ID == p.From
 		if !in {
 			start = ends[place.Item.ID]
 			continue
 		}
+		items[place.Item.ID] = true
 		checks = append(checks, place.Item.Check)
 		if printed(place.Item) == p.Scenario.Until {
 			break
@@ -144,9 +156,35 @@ func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int,
 	fits := slices.DeleteFunc(slices.Clone(c.Faults), func(f stand.Fault) bool {
 		return f.Needs != "" || !slices.ContainsFunc(f.Finds, func(s stand.Sign) bool { return slices.Contains(checks, s.Check) })
 	})
-	if len(fits) == 0 {
-		return
+	for n := range min(len(fits), spoilTries) {
+		fault := fits[int((seed+uint64(n))%uint64(len(fits)))]
+		spoilt := p.Scenario
+		spoilt.Faults = []stand.Slipped{{Fault: fault.ID, Severity: 0.8, Engine: 1, From: float64(start) * stand.Step}}
+		found, err := c.finds(spoilt, fault, items)
+		if err != nil {
+			return err
+		}
+		if found {
+			p.Scenario = spoilt
+			return nil
+		}
 	}
-	fault := fits[int(seed%uint64(len(fits)))]
-	p.Scenario.Faults = []stand.Slipped{{Fault: fault.ID, Severity: 0.8, Engine: 1, From: float64(start) * stand.Step}}
+	return nil
+}
+
+// finds reports whether a good student reads a finding of a fault at one of some items.
+func (c Course) finds(s stand.Scenario, fault stand.Fault, items map[string]bool) (bool, error) {
+	run, err := c.Show(s, 1, "stand", noDay, "")
+	if err != nil {
+		return false, err
+	}
+	session, err := c.Replay(run, nil)
+	if err != nil {
+		return false, err
+	}
+	return slices.ContainsFunc(session.State.Readings, func(r lesson.Reading) bool {
+		return items[r.Item] && r.Verdict != nil && slices.ContainsFunc(r.Verdict.Findings, func(f check.Finding) bool {
+			return slices.Contains(fault.Finds, stand.Sign{Check: r.Check, Finding: f.Code, Side: f.Side})
+		})
+	}), nil
 }

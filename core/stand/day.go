@@ -11,6 +11,9 @@ type Day struct {
 	WindKt      float64 `json:"windKt"`
 	// EngineState is cold, warm or hot.
 	EngineState string `json:"engineState"`
+	// FuelL is what is in the tanks that a pilot chooses from; both are well filled where it
+	// is not said.
+	FuelL []float64 `json:"fuelL,omitempty"`
 	// Date is of the day, such as 2026-11-27.
 	Date string `json:"date"`
 }

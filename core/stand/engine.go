@@ -34,6 +34,7 @@ type engine struct {
 	portsC    float64 // where the fuel's film lies
 	exhaust   [maxCylinders]float64
 	suction   float64
+	starved   bool       // nothing comes from the tanks
 	fuel      float64    // pressure
 	flow      float64    // L/h
 	amps      float64    // of the alternator

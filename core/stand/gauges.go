@@ -81,6 +81,10 @@ func (m *Machine) Gauge(name string, engine int) (float64, bool) {
 		return g.flow, true
 	case "suction":
 		return g.suction, true
+	case "fuelLeft":
+		return m.tanks.litres[0], m.tanks.chosen
+	case "fuelRight":
+		return m.tanks.litres[1], m.tanks.chosen
 	case "volts":
 		return m.ship.volts, true
 	case "amps":

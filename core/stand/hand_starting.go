@@ -16,6 +16,9 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 	h.set(Brakes, 0, 1)
 	h.set(Avionic, 0, 0)
 	h.set(Propeller, engine, 1)
+	if h.m.rig.Engine.CowlFlaps > 0 {
+		h.set(CowlFlaps, engine, 1)
+	}
 	plan := h.plan()
 	injected := h.m.rig.Engine.Injected
 	h.rich(engine)

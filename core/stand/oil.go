@@ -34,6 +34,7 @@ func (e *engine) warmed(rig *Rig, a *air) {
 	cooled := 1 + max(e.oilC-rig.Oil.ThermostatC, 0)*0.12
 	oilTo := a.tempC + rig.Oil.RiseC*heat*(1+e.knobs[runsHot])/cooled
 	headTo := a.tempC + rig.Engine.HeadC*heat/math.Sqrt(blows)*(1+e.knobs[runsHot])
+	headTo += (headTo - a.tempC) * rig.Engine.CowlFlaps * (1 - e.controls[CowlFlaps])
 	if opens := rig.Engine.CoolantC; opens > 0 {
 		headTo = a.tempC + (headTo-a.tempC)/(1+max(e.headC-opens, 0)*0.12)
 	}

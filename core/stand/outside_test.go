@@ -148,3 +148,137 @@ func TestSlippedInLater(t *testing.T) {
 	seconds(3)
 	assert.True(t, apart(), "%s", fault.ID)
 }
+
+// TestCowlFlaps: with their flaps closed the heads of the twin get hotter, each engine's by
+// its own, and open they cool again; an engine without any has no such control.
+func TestCowlFlaps(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	course, _ := c.Course("hornbeam-twin")
+	run, err := course.Show(course.Scenarios[0], 1, "student", "2026-11-27T09:00:00Z", "runup-power")
+	require.NoError(t, err)
+	m, err := course.Scenarios[0].Begin(course.Library(), 1)
+	require.NoError(t, err)
+	next := 0
+	for m.Tick() < run.Ticks {
+		for ; next < len(run.Deeds) && run.Deeds[next].Tick <= m.Tick(); next++ {
+			if move := run.Deeds[next].Move; move != nil {
+				require.NoError(t, m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
+			}
+		}
+		m.Step()
+	}
+	heads := func() (left, right float64) {
+		for range 240 * stand.TicksASecond {
+			m.Step()
+		}
+		left, _ = m.Gauge("cylinderHead", 1)
+		right, _ = m.Gauge("cylinderHead", 2)
+		return left, right
+	}
+	assert.Equal(t, []float64{1, 1}, []float64{m.At(stand.CowlFlaps, 1), m.At(stand.CowlFlaps, 2)}, "a good student has opened them")
+	left, right := heads()
+	assert.InDelta(t, left, right, 3)
+	require.NoError(t, m.Put(stand.Input{Control: "cowl-flaps", Engine: 1, Value: 0}))
+	hot, same := heads()
+	assert.Greater(t, hot, left+10)
+	assert.InDelta(t, right, same, 3)
+	require.NoError(t, m.Put(stand.Input{Control: "cowl-flaps", Engine: 1, Value: 1}))
+	again, _ := heads()
+	assert.Less(t, again, hot-10)
+	for _, rig := range c.Rigs {
+		kit, _ := c.Kit(rig.Type)
+		has := false
+		for _, control := range stand.New(kit.Rig, kit.Type, stand.StandardDay, 1).Panel().Controls {
+			has = has || control.Control == "cowl-flaps"
+		}
+		assert.Equal(t, rig.Type == "hornbeam-twin", has, rig.Type)
+	}
+}
+
+// TestTanks: the engine is fed from the tank that is chosen: off, or dry, it stops when the
+// lines are empty, and runs again from the other; no litre is lost or made.
+func TestTanks(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, id := range []string{"alder-110", "rowan-180i"} {
+		t.Run(id, func(t *testing.T) {
+			t.Parallel()
+			course, _ := c.Course(id)
+			s := course.Scenarios[0]
+			run, err := course.Show(s, 1, "student", "2026-11-27T09:00:00Z", "temps-warm")
+			require.NoError(t, err)
+			begin := func(litres ...float64) *stand.Machine {
+				s := s
+				s.Day.FuelL = litres
+				m, err := s.Begin(course.Library(), 1)
+				require.NoError(t, err)
+				next := 0
+				for m.Tick() < run.Ticks {
+					for ; next < len(run.Deeds) && run.Deeds[next].Tick <= m.Tick(); next++ {
+						if move := run.Deeds[next].Move; move != nil {
+							require.NoError(t, m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
+						}
+					}
+					m.Step()
+				}
+				return m
+			}
+			litres := func(m *stand.Machine) (left, right float64) {
+				left, _ = m.Gauge("fuelLeft", 1)
+				right, _ = m.Gauge("fuelRight", 1)
+				return left, right
+			}
+			stops := func(m *stand.Machine) int {
+				for second := range 180 {
+					if !m.Runs(1) {
+						return second
+					}
+					for range stand.TicksASecond {
+						m.Step()
+					}
+				}
+				return -1
+			}
+			tank := func(m *stand.Machine, at float64) {
+				require.NoError(t, m.Put(stand.Input{Control: "tank", Value: at}))
+			}
+			m := begin()
+			left, right := litres(m)
+			assert.Less(t, left, 0.6*float64(course.Type.Fuel.Tanks[0].UsableL), "it burns from the left")
+			assert.Equal(t, 0.6*float64(course.Type.Fuel.Tanks[1].UsableL), right)
+			assert.Equal(t, -1, stops(m), "there is enough")
+			tank(m, 2)
+			assert.Equal(t, -1, stops(m))
+			_, after := litres(m)
+			assert.Less(t, after, right)
+			tank(m, 0)
+			assert.Greater(t, stops(m), 3, "what is in the lines burns first")
+			assert.False(t, m.Runs(1))
+
+			dry := begin(0, 20)
+			assert.NotEqual(t, -1, stops(dry), "from an empty tank it does not get far")
+			l, r := litres(dry)
+			assert.Equal(t, []float64{0, 20}, []float64{l, r})
+			tank(dry, 2)
+			for n := range 8 * stand.TicksASecond {
+				require.NoError(t, dry.Put(stand.Input{Control: "starter", Engine: 1, Value: float64(n % 400 / 200)}))
+				dry.Step()
+			}
+			_, r = litres(dry)
+			assert.Less(t, r, 20.0, "the lines fill from the other")
+		})
+	}
+	bad := c.Scenarios[0]
+	for want, litres := range map[string][]float64{"$.day.fuelL": {1}, "$.day.fuelL[1]": {1, 1000}} {
+		bad.Day.FuelL = litres
+		assert.Equal(t, want, bad.Problems(c.Stand())[0].Path)
+	}
+	for _, s := range c.Scenarios {
+		if s.Type == "willow-t5" {
+			s.Day.FuelL = []float64{1, 2}
+			assert.Equal(t, "$.day.fuelL", s.Problems(c.Stand())[0].Path, "nothing is chosen there")
+			break
+		}
+	}
+}

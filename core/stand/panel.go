@@ -120,8 +120,15 @@ func (m *Machine) Panel() Panel {
 	case t.Has("alternate-air"):
 		add(Heat, "levers", "lever", "Alternate air", "closed", "open")
 	}
+	if m.rig.Engine.CowlFlaps > 0 {
+		add(CowlFlaps, "levers", "switch", "Cowl flaps", "closed", "open")
+	}
 	if t.Has("choke") {
 		add(Choke, "levers", "lever", "Choke", "in", "out")
+	}
+	if m.tanks.chosen {
+		add(Tank, "fuel", "positions", "Tank", "", "")
+		p.Controls[len(p.Controls)-1].Positions = []Position{{"off", 0}, {"left", 1}, {"right", 2}}
 	}
 	if t.Has("primer") {
 		add(Primer, "fuel", "hold", "Primer, a stroke", "", "")
@@ -255,6 +262,10 @@ func (m *Machine) gauges(p *Panel) {
 	}
 	if m.rig.SuctionInHg > 0 {
 		of("suction", "suction", "inHg", 1, 0, 8, t.Limit("suction", "min"), t.Limit("suction", "max"))
+	}
+	if m.tanks.chosen {
+		of("fuelLeft", "fuel, left", "L", 1, 0, float64(t.Fuel.Tanks[0].UsableL), none, none)
+		of("fuelRight", "fuel, right", "L", 1, 0, float64(t.Fuel.Tanks[1].UsableL), none, none)
 	}
 	of("volts", "voltage", "V", 1, 0, m.rig.Electric.BatteryV*1.35, t.Limit("charging", "voltsMin"), t.Limit("charging", "voltsMax"))
 	of("amps", "charge", "A", 0, 0, m.rig.Electric.AlternatorA, none, none)

@@ -60,9 +60,12 @@ type EngineRig struct {
 	CrankSpeed float64 `json:"crankSpeed"`
 	// HeadC is the cylinder heads' temperature above the air's at full power, or that of
 	// the coolant, whose cooler opens at CoolantC; ExhaustC the exhaust's at its peak.
-	HeadC    float64 `json:"headC"`
-	CoolantC float64 `json:"coolantC,omitempty"`
-	ExhaustC float64 `json:"exhaustC"`
+	HeadC float64 `json:"headC"`
+	// CowlFlaps is how much warmer the heads are with their flaps closed than open, of what
+	// they stand above the air; 0 for an engine that has none.
+	CowlFlaps float64 `json:"cowlFlaps,omitempty"`
+	CoolantC  float64 `json:"coolantC,omitempty"`
+	ExhaustC  float64 `json:"exhaustC"`
 }
 
 // OilRig is the oil and its pressure.
@@ -144,6 +147,7 @@ func (r Rig) Faults(t aircraft.Type) []aircraft.Fault {
 	within("$.staticSpeed", r.StaticSpeed, 10, 10_000)
 	e := r.Engine
 	within("$.engine.inertiaSeconds", e.InertiaSeconds, 0.1, 20)
+	within("$.engine.cowlFlaps", e.CowlFlaps, 0, 1)
 	within("$.oil.relief", r.Oil.Relief, 1, 200)
 	within("$.oil.pump", r.Oil.Pump, 0.1, 20)
 	within("$.oil.fillSeconds", r.Oil.FillSeconds, 0.2, 20)

@@ -87,6 +87,13 @@ func (s Scenario) Problems(l Library) []aircraft.Fault {
 	within("$.day.qnhHPa", s.Day.QNHHPa, 900, 1080)
 	within("$.day.elevationFt", s.Day.ElevationFt, -1500, 14000)
 	within("$.day.windKt", s.Day.WindKt, -40, 60)
+	if f := s.Day.FuelL; len(f) > 0 && (!choosesTank(typ) || len(f) != len(typ.Fuel.Tanks)) {
+		add("$.day.fuelL", "must be that of each tank of an aircraft whose pilot chooses one")
+	} else {
+		for i, litres := range f {
+			within("$.day.fuelL["+number(float64(i))+"]", litres, 0, float64(typ.Fuel.Tanks[i].UsableL))
+		}
+	}
 	if !slices.Contains([]string{"cold", "warm", "hot"}, s.Day.EngineState) {
 		add("$.day.engineState", "must be cold, warm or hot")
 	}

@@ -34,6 +34,7 @@ const (
 	Master    Control = iota
 	Avionic           // the avionics' own switch
 	Brakes            // 1 held
+	Tank              // of a pilot who chooses: 0 off, 1 left, 2 right
 	Ignition          // see the switch positions
 	Starter           // held
 	Throttle          // 0 closed, 1 open
@@ -49,6 +50,7 @@ const (
 	Hydraulics
 	EngineMaster // of a diesel
 	UnitTest     // of a diesel's control units, held
+	CowlFlaps    // 0 closed, 1 open
 	Controls     // how many there are
 )
 
@@ -62,7 +64,7 @@ const (
 )
 
 // controlNames are the controls in inputs and scripts, in their order.
-var controlNames = [Controls]string{"master", "avionics", "brakes", "ignition", "starter", "throttle", "mixture", "propeller", "heat", "primer", "pump", "choke", "clutch", "governor", "collective", "hydraulics", "engine-master", "unit-test"}
+var controlNames = [Controls]string{"master", "avionics", "brakes", "tank", "ignition", "starter", "throttle", "mixture", "propeller", "heat", "primer", "pump", "choke", "clutch", "governor", "collective", "hydraulics", "engine-master", "unit-test", "cowl-flaps"}
 
 func (c Control) String() string { return controlNames[c] }
 
@@ -81,8 +83,11 @@ func (c Control) PerEngine() bool { return c >= Ignition }
 
 // Most is the highest value of a control; the lowest is 0.
 func (c Control) Most() float64 {
-	if c == Ignition {
+	switch c {
+	case Ignition:
 		return IgnitionBoth
+	case Tank:
+		return 2
 	}
 	return 1
 }
@@ -106,6 +111,7 @@ type Machine struct {
 	shared  [Controls]float64
 	ship    ship
 	engines [MaxEngines]engine
+	tanks   tanks
 	faults  []slipped
 	passers []Passer
 	wear    Wear
@@ -118,6 +124,8 @@ type Machine struct {
 func New(rig Rig, typ aircraft.Type, day Day, seed uint64) *Machine {
 	m := &Machine{rig: rig, typ: typ, air: day.air(), seed: seed, hot: typ.Limit("turbine-start", "tempLimitC")}
 	m.ship.begin(rig, m.air)
+	m.tanks.begin(typ, day)
+	m.shared[Tank] = 1
 	for i := range typ.Engines {
 		m.engines[i].begin(&m.rig, m.air, day.EngineState)
 	}
@@ -158,6 +166,7 @@ func (m *Machine) Step() {
 	for i := range m.faults {
 		m.faults[i].step(m)
 	}
+	m.draw()
 	for i := range m.typ.Engines {
 		m.engines[i].step(&m.rig, &m.air, &m.ship, m.shared[Master] == 1)
 	}

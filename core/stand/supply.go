@@ -4,6 +4,9 @@ package stand
 // it, it is as much as their pressure says.
 func (e *engine) fed(rig *Rig) float64 {
 	comes := 1 - e.knobs[fuelBlocked]
+	if e.starved {
+		return 0
+	}
 	if rig.Fuel.EnginePump == 0 && rig.Fuel.ElectricPump > 0 {
 		comes *= min(e.fuel/(0.25*rig.Fuel.Regulated), 1)
 	}
@@ -16,6 +19,9 @@ func (e *engine) supplied(rig *Rig, master bool) {
 	gives := min(f.EnginePump*(1-e.knobs[fuelPumpWorn])*min(e.speed*4, 1), f.Regulated)
 	if e.controls[Pump] == 1 && master {
 		gives = max(gives, f.ElectricPump*(1-e.knobs[electricPumpWorn]))
+	}
+	if e.starved {
+		gives = 0
 	}
 	if gives > 0 {
 		gives = max(gives-f.Sag*(1+6*e.knobs[fuelVent])*e.flow/f.FullFlow, 0)

@@ -6,7 +6,8 @@ import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
-import { clockWords, decisionWords } from '@/shared/words'
+import { clockWords } from '@/shared/words'
+import PracticeList from './PracticeList.vue'
 import ScenarioEditor from './ScenarioEditor.vue'
 import { course as fetched, sendWaiting, type Course } from './practice'
 
@@ -153,15 +154,7 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
     </section>
     <section v-if="done.length" aria-label="Practised">
       <h3 class="ruled">Practised</h3>
-      <router-link v-for="r in done" :key="r.id" class="one" :to="`/stand/${r.id}`" :data-practice="r.id">
-        <b>{{ r.title }}</b>
-        <span class="soft">{{ r.on }}</span>
-        <span class="goal"
-          ><template v-if="session.may('live-runs')">{{ r.student }}, </template>{{ r.mode }},
-          {{ r.right }} items right, {{ r.off }} not; {{ decisionWords[r.decision] }}
-          <b :class="r.answered ? 'within' : 'out'">{{ r.answered ? '● right' : '✕ not right' }}</b></span
-        >
-      </router-link>
+      <PracticeList :runs="done" :named="session.may('live-runs')" />
     </section>
   </main>
 </template>
@@ -197,8 +190,6 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
   grid-template-columns: minmax(0, 1fr) auto;
   gap: 0 16px;
   text-align: left;
-  text-decoration: none;
-  color: inherit;
   border: 0;
   border-bottom: 1px solid var(--fine);
   padding: 10px 0;

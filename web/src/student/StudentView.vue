@@ -7,6 +7,7 @@ import ForecastStrip from '@/student/ForecastStrip.vue'
 import HistoryTicks from '@/student/HistoryTicks.vue'
 import ShareDialog from '@/student/ShareDialog.vue'
 import LessonLine from '@/today/LessonLine.vue'
+import PracticeList from '@/stand/PracticeList.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -34,6 +35,15 @@ async function load() {
 }
 onMounted(load)
 watch(asOf, load)
+
+/** What was practised on the stand: it is shown, and stands in no standing unless the school lets it. */
+const practised = ref<Schemas['StorePracticeRun'][]>([])
+onMounted(async () => {
+  if (!session.may('practices')) return
+  practised.value = await take(
+    api.GET('/api/v1/practice', { params: { query: { person: props.id } } }),
+  ).catch(() => [])
+})
 
 const r = computed(() => view.value!.readiness)
 const why = (element: string) => r.value.missing.find((m) => m.element === element)?.why ?? ''
@@ -208,6 +218,11 @@ const codesOf = (elements: string[]) =>
               : 'with general constants, until the school has seen enough of its own.'
           }}
         </p>
+        <template v-if="practised.length">
+          <h2>On the stand</h2>
+          <PracticeList :runs="practised.slice(0, 5)" />
+          <p class="soft small">Practice is shown, and is no aircraft time.</p>
+        </template>
         <h2>Lessons</h2>
         <p v-if="!view.lessons.length" class="soft">No lesson yet.</p>
         <LessonLine v-for="l in view.lessons" :key="l.id" :lesson="l" own />
