@@ -161,6 +161,8 @@ func TestAFloodedStart(t *testing.T) {
 	p.click("[data-action=ask]")
 	p.within("[data-part=told]", "Avionics: off.")
 	p.click("[data-action=done]")
+	p.within("[data-live]", "Fuel selector")
+	p.click("[data-action=done]")
 	p.within("[data-live]", "Prime")
 	p.click("[data-control='ignition BOTH']")
 	p.slide("[data-control=mixture]", "1")

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
 	"jetprimer/core/stand"
@@ -191,6 +192,9 @@ func TestWhatIsPractisedCanBeShown(t *testing.T) {
 				}
 			}
 			places := flown.List.Places()
+			if slices.ContainsFunc(places, func(p checklist.Place) bool { return p.Item.ID == "fuel-fuller" }) {
+				assert.False(t, slices.ContainsFunc(places, func(p checklist.Place) bool { return p.Item.ID == "fuel-lower" }), "one tank is started on")
+			}
 			if s.Until != "" {
 				last := places[len(places)-1].Item
 				assert.Contains(t, []string{last.ID, last.Of}, s.Until, s.ID)
