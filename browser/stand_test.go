@@ -4,7 +4,9 @@ package main_test
 
 import (
 	"encoding/json"
+	"math/rand/v2"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -52,9 +54,28 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 		calls = append(calls, []string{"standTrace", text(course), text(run)}, []string{"standWatch", text(course), text(run), "100000"}, []string{"standDecide", text("grounded"), text("")})
 		want = append(want, said([]byte(text(trace)), nil), "", score.Digest())
 	}
+	// And hands that know nothing: whatever is moved, whenever.
+	chance := rand.New(rand.NewPCG(3, 5))
+	for _, rig := range c.Rigs {
+		course, _ := c.Course(rig.Type)
+		panel := stand.New(course.Rig, course.Type, stand.StandardDay, 1).Panel()
+		run := practice.Run{Scenario: course.Scenarios[len(course.Scenarios)-1], Seed: chance.Uint64() >> 12, Mode: practice.Alone, Student: "student", Began: "2026-11-27T09:00:00Z",
+			List: course.List.ID, ListVersion: course.List.Version, Ticks: 9000, Deeds: []practice.Deed{}}
+		for tick := 0; tick < run.Ticks; tick += 1 + chance.IntN(300) {
+			p := panel.Controls[chance.IntN(len(panel.Controls))]
+			run.Deeds = append(run.Deeds, practice.Deed{Tick: tick, Move: &practice.Move{Control: p.Control, Engine: p.Engine, Value: float64(chance.IntN(5)) / 4}})
+		}
+		trace, err := course.Trace(run)
+		require.NoError(t, err)
+		calls, want = append(calls, []string{"standTrace", text(course), text(run)}), append(want, said([]byte(text(trace)), nil))
+	}
 	got := ask(calls)
 	require.Len(t, got, len(want))
-	for i := 0; i < len(want); i += 3 {
+	for i := range c.Rigs {
+		at := len(want) - len(c.Rigs) + i
+		assert.True(t, want[at] == got[at], "%s: another trace of a hand that knows nothing", c.Rigs[i].Type)
+	}
+	for i := 0; i < len(want)-len(c.Rigs); i += 3 {
 		id := c.Scenarios[i/3].ID
 		assert.True(t, want[i] == got[i], "%s: another trace", id)
 		assert.Contains(t, got[i+2], want[i+2], id)
@@ -152,5 +173,35 @@ func TestBrowserWorksAPractice(t *testing.T) {
 		if want[i] != got[i] {
 			t.Errorf("%s: here %.400s\nin the browser %.400s", calls[i][0], want[i], got[i])
 		}
+	}
+}
+
+// BenchmarkStandInTheBrowser reports how many seconds of each type's engines go by in one
+// in WebAssembly: ten minutes from the start on, step by step as a page asks for them.
+func BenchmarkStandInTheBrowser(b *testing.B) {
+	ask := build(b)
+	c, err := catalog.Shipped()
+	require.NoError(b, err)
+	for _, rig := range c.Rigs {
+		b.Run(rig.Type, func(b *testing.B) {
+			course, _ := c.Course(rig.Type)
+			run, err := course.Show(course.Scenarios[0], 1, "student", "2026-11-27T09:00:00Z", "")
+			require.NoError(b, err)
+			kit, err := json.Marshal(course)
+			require.NoError(b, err)
+			text, err := json.Marshal(run)
+			require.NoError(b, err)
+			watch := []string{"standWatch", string(kit), string(text), "0"}
+			const minutes = 10
+			for b.Loop() {
+				begun := time.Now()
+				ask([][]string{watch})
+				empty := time.Since(begun)
+				begun = time.Now()
+				ask([][]string{watch, {"standStep", "30000"}})
+				b.ReportMetric(minutes*60/max(time.Since(begun)-empty, time.Millisecond).Seconds(), "s/s")
+			}
+			b.ReportMetric(0, "ns/op")
+		})
 	}
 }

@@ -100,6 +100,7 @@ func TestScreenshots(t *testing.T) {
 	p.readsTheDrops()
 	p.click("[data-control='ignition LEFT']")
 	p.seconds(4)
+	eval[any](p, "scrollTo(0, 0)")
 	p.shot(dir, "stand")
 	p.click("[data-flag=roughLeft]")
 	p.click("[data-action=keep-reading]")

@@ -10,6 +10,14 @@ import (
 	"jetprimer/core/aircraft"
 )
 
+// Printed is the id of the item as its list has it, whatever engine it is worked for.
+func (i Item) Printed() string {
+	if i.Of != "" {
+		return i.Of
+	}
+	return i.ID
+}
+
 // List is one version of a checklist for one aircraft type. A version is
 // immutable once a lesson has used it.
 type List struct {

@@ -33,16 +33,8 @@ type Question struct {
 	Elements []string `json:"elements"`
 }
 
-// printed is the id of an item as its list has it.
-func printed(i checklist.Item) string {
-	if i.Of != "" {
-		return i.Of
-	}
-	return i.ID
-}
-
 func (c Course) act(i checklist.Item) (Act, bool) {
-	at := slices.IndexFunc(c.Acts, func(a Act) bool { return a.Item == printed(i) })
+	at := slices.IndexFunc(c.Acts, func(a Act) bool { return a.Item == i.Printed() })
 	if at < 0 {
 		return Act{}, false
 	}
@@ -62,7 +54,7 @@ func (c Course) Flown(s stand.Scenario) (checklist.Flown, error) {
 	}
 	last := ""
 	for _, p := range flown.List.Places() {
-		if s.Until != "" && (p.Item.ID == s.Until || printed(p.Item) == s.Until) {
+		if s.Until != "" && (p.Item.ID == s.Until || p.Item.Printed() == s.Until) {
 			last = p.Item.ID // of the last engine that it is worked for
 		}
 	}

@@ -131,7 +131,7 @@ func (s *Session) question() *Question {
 			continue
 		}
 		for i, q := range s.course.Questions {
-			if slices.Contains(q.Items, printed(p.Item)) && !slices.ContainsFunc(s.State.Orals, func(o lesson.Oral) bool { return o.Bank == q.ID }) {
+			if slices.Contains(q.Items, p.Item.Printed()) && !slices.ContainsFunc(s.State.Orals, func(o lesson.Oral) bool { return o.Bank == q.ID }) {
 				return &s.course.Questions[i]
 			}
 		}

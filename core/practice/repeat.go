@@ -103,7 +103,7 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 				one.Title = phase.Title
 				one.Scenario = base
 				one.Scenario.Title = phase.Title + ", to be repeated"
-				one.Scenario.Until = printed(item)
+				one.Scenario.Until = item.Printed()
 				one.Scenario.ID = "repeat-" + one.From
 			}
 			before = end
@@ -126,7 +126,7 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 // weakest is why an item is to be repeated, and how much.
 func weakest(item checklist.Item, weak []Weak) (why string, weight float64) {
 	for _, w := range weak {
-		if (w.Item == item.ID || w.Item == printed(item)) && w.Weight > weight {
+		if (w.Item == item.ID || w.Item == item.Printed()) && w.Weight > weight {
 			why, weight = w.Why, w.Weight
 		}
 	}
@@ -149,7 +149,7 @@ func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int,
 		}
 		items[place.Item.ID] = true
 		checks = append(checks, place.Item.Check)
-		if printed(place.Item) == p.Scenario.Until {
+		if place.Item.Printed() == p.Scenario.Until {
 			break
 		}
 	}

@@ -197,8 +197,12 @@ func (s *Session) showed(fault int) (*float64, error) {
 		return nil, err
 	}
 	a, b := make([]float64, len(s.panel.Gauges)), make([]float64, len(s.panel.Gauges))
-	next, shows := 0, 0
+	next, shows, at := 0, 0, 0
 	for with.Tick() < s.Machine.Tick() {
+		for ; at < len(s.came) && s.came[at].tick <= with.Tick(); at++ {
+			with.Comes(s.came[at].item)
+			without.Comes(s.came[at].item)
+		}
 		for ; next < len(s.run.Deeds) && s.run.Deeds[next].Tick <= with.Tick(); next++ {
 			d := s.run.Deeds[next]
 			s.again(with, d, true)
@@ -223,8 +227,8 @@ func (s *Session) showed(fault int) (*float64, error) {
 			shows = 0
 		}
 		if shows == stand.TicksASecond/lookTicks {
-			at := tenth(with.Seconds() - 1)
-			return &at, nil
+			seen := tenth(with.Seconds() - 1)
+			return &seen, nil
 		}
 	}
 	return nil, nil

@@ -162,3 +162,38 @@ func TestDecisionsAreHeldToTheGravestFault(t *testing.T) {
 	run.Decision = "grounded"
 	assert.Contains(t, scored(t, c, run).Answer.Words, "more than it had to be")
 }
+
+// TestAFaultWaitsForAnItem: what waits for an item of the list begins when the list comes
+// to it, for the hand that shows as for the student, and could not be seen before.
+func TestAFaultWaitsForAnItem(t *testing.T) {
+	c := course(t, "alder-110")
+	s := scenario(t, c, "first-start")
+	s.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1, Once: &stand.Trigger{Item: "magnetos"}}}
+	require.Empty(t, s.Problems(c.Library()))
+	run := good(t, c, s)
+	score := scored(t, c, run)
+	began := 0
+	require.NotNil(t, score.Noticed[0].Seen)
+	for i, d := range run.Deeds[:at(t, run, "magnetos")] {
+		if d.Call != nil && d.Call.Name == "done" {
+			began = run.Deeds[i].Tick
+		}
+	}
+	assert.GreaterOrEqual(t, *score.Noticed[0].Seen, float64(began)*stand.Step-0.1, "not before the list came to it")
+	assert.Contains(t, codes(score), "abnormal-not-noticed", "and the hand reads what it does")
+	for _, b := range score.Beside {
+		for _, line := range b.Lines {
+			assert.False(t, line.Apart && line.Unit == "rpm", "the hand that shows and the student meet the same engine: %v", line)
+		}
+	}
+	waits := s
+	waits.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Once: &stand.Trigger{Item: "lunch"}}}
+	sound := scored(t, c, good(t, c, waits))
+	assert.Empty(t, codes(sound))
+	assert.Nil(t, sound.Noticed[0].Seen)
+	for _, once := range []stand.Trigger{{}, {Item: "magnetos", Gauge: "speed"}, {Item: strings.Repeat("x", 65)}, {Control: "parachute"}} {
+		bad := s
+		bad.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Once: &once}}
+		assert.Contains(t, bad.Problems(c.Library())[0].Reason, "one gauge, one control or one item")
+	}
+}

@@ -31,6 +31,8 @@ type Session struct {
 	places []checklist.Place
 	bounds []*bound
 	first  int // the place that the student begins at
+	// came are the items that the list came to, each at its tick.
+	came []came
 	// met says that the live item's act was met when it came up; asked which items the
 	// student was told about.
 	met    bool
@@ -41,6 +43,11 @@ type Session struct {
 	looked []looked
 	track  recorder.Track
 	fault  error
+}
+
+type came struct {
+	tick int
+	item string
 }
 
 // The devices that the events of a practice are made on.
@@ -81,7 +88,7 @@ func (c Course) Begin(run Run) (*Session, error) {
 	out.looked = make([]looked, len(out.panel.Gauges))
 	out.watch.begin(c.Type)
 	for at, p := range out.places {
-		if p.Item.ID == run.From || printed(p.Item) == run.From && out.first == 0 {
+		if p.Item.ID == run.From || p.Item.Printed() == run.From && out.first == 0 {
 			out.first = at
 		}
 		var b *bound
@@ -145,6 +152,10 @@ func (s *Session) refold() {
 		s.Said = ""
 	}
 	s.Live = live
+	if item := s.places[live].Item.Printed(); len(s.came) == 0 || s.came[len(s.came)-1].item != item {
+		s.came = append(s.came, came{s.Machine.Tick(), item})
+		s.Machine.Comes(item)
+	}
 	b := s.bounds[live]
 	s.met = b != nil && b.met(s.Machine, s.course.Type.Engines)
 }

@@ -34,9 +34,10 @@ func (c Course) Show(s stand.Scenario, seed uint64, student, began, until string
 	}
 	h := stand.NewHand(m, s.Day)
 	for _, p := range flown.List.Places() {
-		if until != "" && (p.Item.ID == until || printed(p.Item) == until) {
+		if until != "" && (p.Item.ID == until || p.Item.Printed() == until) {
 			break
 		}
+		m.Comes(p.Item.Printed())
 		from := len(h.Inputs())
 		worked, err := c.shows(h, p.Item)
 		if err != nil {

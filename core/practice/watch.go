@@ -97,7 +97,7 @@ func (s *Session) says(engine int, code, words string) {
 	item := s.places[s.Live].Item.ID
 	for _, id := range slices.Backward(belongs[code]) {
 		for _, p := range s.places {
-			if printed(p.Item) == id && (p.Item.Engine == 0 || p.Item.Engine == engine) {
+			if p.Item.Printed() == id && (p.Item.Engine == 0 || p.Item.Engine == engine) {
 				item = p.Item.ID
 			}
 		}

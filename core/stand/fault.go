@@ -182,6 +182,8 @@ func (f *slipped) works(m *Machine) bool {
 		case f.once.Control != "":
 			c, _ := ControlOf(f.once.Control)
 			met = m.At(c, f.engine) >= f.once.Least
+		case f.once.Item != "":
+			met = m.item == f.once.Item
 		}
 		if !met {
 			return false
@@ -217,6 +219,10 @@ func (f *slipped) step(m *Machine) {
 		m.ship.weak = max(m.ship.weak, m.engines[i].knobs[batteryWeak])
 	}
 }
+
+// Comes tells that the list has come to an item, by its id as it is printed: what waits
+// for it begins.
+func (m *Machine) Comes(item string) { m.item = item }
 
 // Slip slips a fault into an engine; its seconds count from now.
 func (m *Machine) Slip(f Fault, as Slipped) {

@@ -60,6 +60,7 @@ func (h *Hand) Inputs() []Input { return h.inputs }
 func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 	out := []Worked{}
 	for _, item := range items {
+		h.m.Comes(item.Printed())
 		work, known := procedures[item.Check]
 		if !known {
 			continue

@@ -41,12 +41,13 @@ type Slipped struct {
 	For   float64 `json:"for,omitempty"`
 }
 
-// Trigger is what a fault waits for: a gauge that shows so much, or a control of its
-// engine that is moved so far.
+// Trigger is what a fault waits for: a gauge that shows so much, a control of its engine
+// that is moved so far, or an item that the list has come to.
 type Trigger struct {
 	Gauge   string  `json:"gauge,omitempty" doc:"as on the panel, such as speed or oilTemperature"`
 	Control string  `json:"control,omitempty"`
-	Least   float64 `json:"least"`
+	Item    string  `json:"item,omitempty" doc:"the id of an item as it is printed"`
+	Least   float64 `json:"least,omitempty"`
 }
 
 // Bounds of a run: its length, how often something is moved, and how much is wrong at
@@ -129,8 +130,14 @@ func (s Scenario) Problems(l Library) []aircraft.Fault {
 		}
 		if o := f.Once; o != nil {
 			_, control := ControlOf(o.Control)
-			if (o.Gauge == "") == (o.Control == "") || o.Control != "" && !control || len(o.Gauge) > 40 {
-				add(path+".once", "must be one gauge or one control")
+			named := 0
+			for _, name := range []string{o.Gauge, o.Control, o.Item} {
+				if name != "" {
+					named++
+				}
+			}
+			if named != 1 || o.Control != "" && !control || len(o.Gauge) > 40 || len(o.Item) > 64 {
+				add(path+".once", "must be one gauge, one control or one item")
 			}
 			within(path+".once.least", o.Least, -1000, 10_000)
 		}

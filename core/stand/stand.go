@@ -113,6 +113,7 @@ type Machine struct {
 	engines [MaxEngines]engine
 	tanks   tanks
 	faults  []slipped
+	item    string // that the list has come to
 	passers []Passer
 	wear    Wear
 	// groundMS is how fast the aircraft rolls, in m/s.

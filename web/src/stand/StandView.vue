@@ -167,6 +167,17 @@ onUnmounted(() => removeEventListener('keydown', key))
           </button>
           <button class="quiet" data-action="leave" @click="leave">another</button>
         </p>
+        <input
+          v-if="back && !pace"
+          class="to"
+          type="range"
+          min="0"
+          :max="Math.floor(seconds)"
+          :value="Math.floor(seconds)"
+          aria-label="back to second"
+          data-action="back-to"
+          @change="running.back(seconds - Number(($event.target as HTMLInputElement).value))"
+        />
         <p v-if="frozen" class="attend" role="status" data-part="frozen">
           ▲ Your instructor holds the stand.
         </p>
@@ -263,6 +274,11 @@ section {
 
 .on {
   font-weight: 700;
+}
+
+.to {
+  width: 100%;
+  accent-color: var(--ink);
 }
 
 /* What is read stays in sight of the hand that moves. */
