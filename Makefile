@@ -31,15 +31,18 @@ run: ## run a school of one's own, begun on its first page, on http://127.0.0.1:
 	bin/jetprimer up
 
 # The tests in which things happen at once; they are watched for races as well.
-AT_ONCE := LongDraft|Queue|Simultaneous|Invited|SignIn|Feed|Slow|Batches|OpenedOnce
+AT_ONCE := LongDraft|Simultaneous|Feed|TheStation
 
 # Lint has vetted what the tests are of; those of the screens wait more than they work.
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build
-	@$(MAKE) --no-print-directory lint
-	go test -vet=off -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/e2e$$')
+	@$(MAKE) --no-print-directory -j2 lint test-packages
 	go test -vet=off -timeout 20m -parallel 4 ./e2e
-	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./store ./server
+	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./server
+
+.PHONY: test-packages
+test-packages:
+	go test -vet=off -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/e2e$$')
 
 build: bin/jetprimer ## the one program, screens and rules inside
 

@@ -36,7 +36,7 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 		course, _ := c.Course(s.Type)
 		run, err := course.Show(s, 11, "student", "2026-11-27T09:00:00Z", "")
 		require.NoError(t, err)
-		run = run.Until(12_000)
+		run = run.Until(8_000)
 		run.Mode = practice.Alone
 		for _, d := range run.Deeds {
 			if d.Call != nil && d.Call.Name == "shown" {

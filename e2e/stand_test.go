@@ -5,7 +5,6 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/assert"
@@ -194,6 +193,8 @@ func TestAFloodedStart(t *testing.T) {
 	p.seconds(1)
 	p.click("[data-action=sound]")
 	p.within("[data-action=sound]", "sound on")
+	p.portionsAndWhatIsShown()
+	p.hotStart()
 }
 
 // TestADeadPlug: alone, a student meets it at the run-up, reads the drops off the needle,
@@ -242,13 +243,10 @@ func (p *page) lit() {
 	p.seconds(25)
 }
 
-// TestAHotStart: a turbine with a weak battery and the wind from behind comes to its limit
-// when it is lit too early, and the wear is told.
-func TestAHotStart(t *testing.T) {
-	t.Parallel()
-	url, _ := serveSchool(t)
-	p := browse(t, url, 1280, 800)
-	p.signIn(demo.Bello)
+// hotStart: a turbine with a weak battery and the wind from behind comes to its limit when
+// it is lit too early, and the wear is told.
+func (p *page) hotStart() {
+	p.Helper()
 	p.practise("willow-t5", "guided", "tail-wind")
 	p.outside("14 kt from behind")
 	p.lit()
@@ -351,27 +349,23 @@ func TestAScenarioIsWritten(t *testing.T) {
 	p.within("[data-practice]", "Frost on Friday")
 }
 
-// TestPortionsAndWhatIsShown: what is to be repeated begins where it is weak, with the way
-// there shown; and in the mode that shows nobody else moves anything.
-func TestPortionsAndWhatIsShown(t *testing.T) {
-	t.Parallel()
-	url, _ := serveSchool(t)
-	p := browse(t, url, 768, 1024)
-	p.signIn(demo.Moreau)
+// portionsAndWhatIsShown: what is to be repeated begins where it is weak, with the way there
+// shown; and in the mode that shows nobody else moves anything.
+func (p *page) portionsAndWhatIsShown() {
+	p.Helper()
 	p.open("/stand")
 	p.click("[data-portion]")
 	p.until("document.querySelectorAll('[data-live]').length === 1")
 	p.click("[data-action=leave]")
 	p.practise("willow-t5", "shown", "turbine-first")
-	assert.False(t, eval[bool](p, "!!document.querySelector('[data-action=decide]')"))
+	assert.False(p, eval[bool](p, "!!document.querySelector('[data-action=decide]')"))
 	p.seconds(20)
 	p.until("document.querySelector('[data-control=master]').classList.contains('chosen')")
 	p.seconds(70)
-	require.Greater(t, p.needle("spool"), 30.0)
+	require.Greater(p, p.needle("spool"), 30.0)
 	p.click("[data-action=back]")
 	p.seconds(12)
 	p.click("[data-action=leave]")
 	p.click("[data-make='3']")
 	p.within(".goal", "say whether you would go")
-	time.Sleep(50 * time.Millisecond)
 }

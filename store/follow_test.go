@@ -80,12 +80,6 @@ func TestAPolicyServesFromItsDay(t *testing.T) {
 	assert.True(t, follow(week.Add(time.Minute)))
 	assert.Less(t, held(), milder)
 	assert.False(t, follow(week.Add(time.Hour)))
-
-	to := keptUnder(t, demotest.New(t), demotest.Secret)
-	require.NoError(t, into(to, out(t, d.Store, demo.SchoolID, moveKey), moveKey))
-	done, err := to.FollowPolicy(ctx, demo.SchoolID, week.Add(2*time.Hour))
-	require.NoError(t, err)
-	assert.False(t, done, "it came along as it was kept")
 }
 
 // TestWhoWroteDoesNotConfirm: every account that saved a type is kept with it, once

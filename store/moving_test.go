@@ -10,6 +10,7 @@ import (
 	"io"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/stretchr/testify/assert"
@@ -64,6 +65,10 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 	assert.True(t, bytes.Equal(first, second), "the file of the moved school is the same")
 	require.NoError(t, into(back, second, moveKey))
 	assert.True(t, bytes.Equal(first, out(t, back, demo.SchoolID, moveKey)))
+
+	done, err := moved.FollowPolicy(ctx, demo.SchoolID, demotest.Day.Add(23*time.Hour))
+	require.NoError(t, err)
+	assert.False(t, done, "the standings came along as they were kept")
 
 	rows := func(d *demotest.Database) map[string]string {
 		conn, err := pgx.Connect(ctx, d.OwnerURL)
