@@ -17,7 +17,7 @@ API := web/src/api/openapi.json
 # screens' packages, the rules and the program.
 ALONGSIDE := $(MAKE) --no-print-directory -j4
 
-.PHONY: help demo run test lint build bench fuzz release screenshots setup clean
+.PHONY: help demo run test race lint build bench fuzz release screenshots setup clean
 
 help: ## what can be made
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/'
@@ -30,15 +30,17 @@ run: ## run a school of one's own, begun on its first page, on http://127.0.0.1:
 	@$(ALONGSIDE) setup build
 	bin/jetprimer up
 
-# The tests in which things happen at once; they are watched for races as well.
-AT_ONCE := LongDraft|Simultaneous|Feed|TheStation
+# The tests in which things happen at once.
+AT_ONCE := LongDraft|Queue|Simultaneous|Invited|SignIn|Feed|Slow|Batches|OpenedOnce|TheStation|SentTwice
 
 # Lint has vetted what the tests are of; those of the screens wait more than they work.
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build
 	@$(MAKE) --no-print-directory -j2 lint test-packages
 	go test -vet=off -timeout 20m -parallel 4 ./e2e
-	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./server
+
+race: setup-test build ## what happens at once, watched for races
+	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./store ./server
 
 .PHONY: test-packages
 test-packages:
