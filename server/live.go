@@ -190,6 +190,17 @@ func (s *stage) step(w who, id string, in LiveStep) (LiveAnswer, error) {
 	return LiveAnswer{len(p.deeds), append([]Wish{}, p.wishes[min(in.Known, len(p.wishes)):]...), p.frozen, len(p.watching)}, nil
 }
 
+// wished is what a run is, and what instructors have done to it so far.
+func (s *stage) wished(school, id string) (practice.Run, []Wish, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	p := s.runs[school+id]
+	if p == nil {
+		return practice.Run{}, nil, store.ErrNotFound
+	}
+	return p.run, slices.Clone(p.wishes), nil
+}
+
 // wish takes in what an instructor does.
 func (s *stage) wish(school, id string, in Wish, freeze *bool) error {
 	s.mu.Lock()
@@ -308,19 +319,44 @@ func (s *Server) liveRoutes() {
 	route(s, huma.Operation{OperationID: "live-stream", Method: http.MethodGet, Path: "/practice-live/{id}/stream", Summary: "Server-sent events: what a run does, as it does it"}, s.liveStream)
 }
 
-func (s *Server) liveWish(_ context.Context, w who, in *liveWishInput) (*struct{}, error) {
+func (s *Server) liveWish(ctx context.Context, w who, in *liveWishInput) (*struct{}, error) {
 	wish := in.Body.Wish
 	if wish.Call != nil {
 		wish.Call.Instructor = true
 	}
 	if wish.Change != nil || wish.Call != nil {
-		if err := (practice.Deed{Change: wish.Change, Call: wish.Call}).Check("wish"); err != nil {
+		if err := s.canBe(ctx, w, in.ID, wish); err != nil {
 			return nil, err
 		}
 	} else if in.Body.Freeze == nil {
 		return nil, form.Bad("wish", "must be one of change, call and freeze")
 	}
 	return nil, s.live.wish(w.school, in.ID, wish, in.Body.Freeze)
+}
+
+// canBe tries a wish, with those before it, on a run of the same kind: what a student's
+// stand could not take would keep its run from ever being whole.
+func (s *Server) canBe(ctx context.Context, w who, id string, wish Wish) error {
+	run, wishes, err := s.live.wished(w.school, id)
+	if err != nil {
+		return err
+	}
+	var c practice.Course
+	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
+		c, err = s.course(tx, w, run.Scenario.Type, run.List, run.ListVersion)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	session, err := c.Begin(run)
+	if err != nil {
+		return err
+	}
+	for _, one := range append(wishes, wish) {
+		err = session.Do(practice.Deed{Change: one.Change, Call: one.Call})
+	}
+	return err
 }
 
 func (s *Server) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.StreamResponse, error) {

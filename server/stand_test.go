@@ -81,6 +81,8 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 		"digest is not that":            {`"value":1`, `"value":0`},
 		"run.student":                   {`"student":"` + demo.Brandt.ID, `"student":"` + demo.Moreau.ID},
 		"run.decision":                  {`"decision":"grounded"`, `"decision":"hope"`},
+		"draft.":                        {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"reading","item":"master-on"}},`},
+		"level is not chosen":           {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"oral"}},`},
 		"control":                       {`"control":"master"`, `"control":"parachute"`},
 		"run.deeds[1].tick":             {`"deeds":[{"tick":`, `"deeds":[{"tick":99`},
 		"scenario faults[0].fault":      {`"left-magneto-ungrounded"`, `"bad-luck"`},
@@ -230,7 +232,9 @@ func TestTheStation(t *testing.T) {
 	assert.Equal(t, 204, wish(`{"change":{"slip":{"fault":"left-magneto-ungrounded","severity":1,"engine":1}}}`))
 	assert.Equal(t, 204, wish(`{"call":{"name":"note","item":"magnetos","words":"Watch the tachometer."}}`))
 	assert.Equal(t, 204, wish(`{"freeze":true}`))
-	for _, bad := range []string{`{}`, `{"change":{}}`, `{"call":{"name":"done"}}`, `{"change":{"weather":{"oatC":99,"dewPointC":1,"windKt":1}}}`} {
+	for _, bad := range []string{`{}`, `{"change":{}}`, `{"call":{"name":"done"}}`, `{"change":{"weather":{"oatC":99,"dewPointC":1,"windKt":1}}}`,
+		`{"change":{"slip":{"fault":"bad-luck","severity":1}}}`, `{"change":{"slip":{"fault":"unit-fails","severity":1}}}`, `{"change":{"slip":{"fault":"oil-gauge-low","severity":1,"engine":3}}}`,
+		`{"change":{"outside":{"what":"bear","from":0,"for":3}}}`, `{"call":{"name":"prompted","item":"lunch"}}`, `{"call":{"name":"override","item":"magnetos"}}`} {
 		assert.Equal(t, 422, wish(bad), bad)
 	}
 	status, _ = student.call("POST", live+"/wishes", `{"freeze":false}`)

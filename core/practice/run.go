@@ -208,6 +208,11 @@ func (c Change) check(at string) error {
 			}
 		}
 	}
+	if c.Outside != nil {
+		if err := c.Outside.Check(at + ".outside"); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

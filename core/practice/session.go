@@ -2,6 +2,7 @@ package practice
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -137,12 +138,21 @@ func (s *Session) touch(device string, m lesson.Mark) error {
 	events, err := s.Lesson.Touch(s.State, m, s.stamp(device))
 	if err != nil {
 		s.ids = ids // what is refused leaves nothing behind
-		return err
+		return refused(err)
 	}
 	s.Lesson.Add(events...)
 	s.seqs[device] += int64(len(events))
 	s.refold()
 	return nil
+}
+
+// refused is what a lesson does not take, as input that cannot be used.
+func refused(err error) error {
+	var event *lesson.EventError
+	if errors.As(err, &event) {
+		return form.Bad(event.Field, "%s", event.Reason)
+	}
+	return err
 }
 
 func (s *Session) refold() {
@@ -281,11 +291,6 @@ func (s *Session) change(c Change) error {
 			return form.Bad("deed.change.slip", "would be more than %d faults at once", stand.MaxFaults)
 		}
 	}
-	if c.Outside != nil {
-		if err := c.Outside.Check("deed.change.outside"); err != nil {
-			return err
-		}
-	}
 	s.turn(s.Machine, c, true)
 	if c.Weather == nil {
 		return nil
@@ -358,7 +363,7 @@ func (s *Session) call(c Call) error {
 	if m.Name == "open" || m.Name == "reading" {
 		ids := s.ids
 		if _, err := s.Lesson.Touch(s.State, m, s.stamp(onStand)); err != nil {
-			return err // before anything is passed over
+			return refused(err) // before anything is passed over
 		}
 		s.ids = ids
 		if err := s.leavesOut(at); err != nil {
