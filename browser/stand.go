@@ -53,7 +53,7 @@ func standBegin(args []string) (any, error) {
 			return nil, err
 		}
 		stage.script = shown.Deeds
-	} else if err := s.Shows(); err != nil {
+	} else if err := s.LeadIn(); err != nil {
 		return nil, err
 	}
 	stage.session, stage.begun = s, s.Run()

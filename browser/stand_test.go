@@ -116,7 +116,7 @@ func TestBrowserWorksAPractice(t *testing.T) {
 	run := practice.Run{Scenario: course.Scenarios[0], Seed: 5, Mode: practice.Guided, Student: "student", Began: "2026-11-27T09:00:00Z", From: "crank", List: course.List.ID, ListVersion: course.List.Version, Deeds: []practice.Deed{}}
 	s, err := course.Begin(run)
 	require.NoError(t, err)
-	require.NoError(t, s.Shows())
+	require.NoError(t, s.LeadIn())
 	first := struct {
 		Panel stand.Panel  `json:"panel"`
 		Rows  []lesson.Row `json:"rows"`

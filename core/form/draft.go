@@ -16,6 +16,35 @@ import (
 // with "!" says that it never happened.
 type Draft map[string]any
 
+// Typed is a reading as it is typed into the boxes of its form.
+func Typed(reading map[string]any) Draft {
+	d := Draft{}
+	d.put("", reading)
+	return d
+}
+
+func (d Draft) put(path string, v any) {
+	switch v := v.(type) {
+	case map[string]any:
+		for name, inner := range v {
+			d.put(strings.TrimPrefix(path+"."+name, "."), inner)
+		}
+	case []any:
+		d[path+"#"] = strconv.Itoa(len(v))
+		for i, inner := range v {
+			d.put(path+"."+strconv.Itoa(i), inner)
+		}
+	case nil:
+		d[path+"!"] = true
+	case bool:
+		d[path] = v
+	case float64:
+		d[path] = strconv.FormatFloat(v, 'f', -1, 64)
+	default:
+		d[path] = fmt.Sprint(v)
+	}
+}
+
 func (d Draft) text(path string) string {
 	s, _ := d[path].(string)
 	return s

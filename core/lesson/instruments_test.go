@@ -32,33 +32,6 @@ func shipped(t testing.TB, c *catalog.Catalog, typ aircraft.Type) *hands {
 	return h
 }
 
-// typed is a reading as it is typed into the boxes of an instrument.
-func typed(reading map[string]any) form.Draft {
-	draft := form.Draft{}
-	var put func(path string, v any)
-	put = func(path string, v any) {
-		switch v := v.(type) {
-		case map[string]any:
-			for k, inner := range v {
-				put(strings.TrimPrefix(path+"."+k, "."), inner)
-			}
-		case []any:
-			draft[path+"#"] = fmt.Sprint(len(v))
-			for i, inner := range v {
-				put(fmt.Sprintf("%s.%d", path, i), inner)
-			}
-		case nil:
-			draft[path+"!"] = true
-		case bool:
-			draft[path] = v
-		default:
-			draft[path] = fmt.Sprint(v)
-		}
-	}
-	put("", reading)
-	return draft
-}
-
 // plain is a value as JSON has it, its numbers kept as text.
 func plain(t testing.TB, v any) map[string]any {
 	data, err := json.Marshal(v)
@@ -114,7 +87,7 @@ func TestEveryInstrumentOfEveryType(t *testing.T) {
 			if !ok || conditions["date"] != nil && conditions["date"] != "2026-11-24" {
 				continue
 			}
-			filled, err := h.Panel(h.State(), row.Item, typed(plain(t, reading)))
+			filled, err := h.Panel(h.State(), row.Item, form.Typed(plain(t, reading)))
 			require.NoError(t, err, at)
 			require.Empty(t, filled.Missing, at)
 			require.Empty(t, filled.Wrong, at)
@@ -129,7 +102,7 @@ func TestEveryInstrumentOfEveryType(t *testing.T) {
 				assert.NotEmpty(t, tile.Value, "%s %s", at, tile.Label)
 			}
 
-			h.touch(lesson.Mark{Name: "reading", Item: row.Item, Draft: typed(plain(t, reading))})
+			h.touch(lesson.Mark{Name: "reading", Item: row.Item, Draft: form.Typed(plain(t, reading))})
 			kept, err := h.Panel(h.State(), row.Item, nil)
 			require.NoError(t, err, at)
 			assert.False(t, kept.Entering, at)

@@ -158,16 +158,12 @@ func (s *Session) guides(m Move) {
 	case slices.Contains(g.Controls, m.Control), m.Control == "brakes", running && m.Control == "throttle", m.Control == "starter" && m.Value == 0:
 		return
 	}
-	later := slices.IndexFunc(s.bounds, func(b *bound) bool { return b != nil && slices.Contains(b.controls(), m.Control) })
+	words := fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
 	for at := s.Live + 1; at < len(s.bounds); at++ {
 		if b := s.bounds[at]; b != nil && slices.Contains(b.controls(), m.Control) && s.State.Items[at].Status == "" {
-			later = at
+			words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[at].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
 			break
 		}
-	}
-	words := fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
-	if later > s.Live {
-		words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[later].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
 	}
 	if words != s.Said {
 		s.tells(item.ID, words)
@@ -182,9 +178,9 @@ func lower(words string) string {
 	return words
 }
 
-// Reads is the gauge, by its name and engine, that a box of a check is read off; empty
+// GaugeOf is the gauge, by its name and engine, that a box of a check is read off; empty
 // where it is no needle.
-func Reads(name, path, unit string, engine int) (gauge string, of int) {
+func GaugeOf(name, path, unit string, engine int) (gauge string, of int) {
 	of = max(engine, 1)
 	field, side, _ := strings.Cut(path, ".")
 	if side == "right" {
@@ -221,16 +217,16 @@ func Reads(name, path, unit string, engine int) (gauge string, of int) {
 // Read is what a box of an item shows now, as near as its gauge is read; empty where it
 // is no needle.
 func (s *Session) Read(item, path, unit string) string {
-	for _, p := range s.places {
-		if p.Item.ID != item {
-			continue
-		}
-		name, engine := Reads(p.Item.Check, path, unit, p.Item.Engine)
-		for _, g := range s.panel.Gauges {
-			if g.ID == name && (g.Engine == engine || name == "volts") {
-				v, _ := s.Machine.Gauge(name, engine)
-				return strconv.FormatFloat(v, 'f', g.Decimals, 64)
-			}
+	at, listed := s.place(item)
+	if !listed {
+		return ""
+	}
+	of := s.places[at].Item
+	name, engine := GaugeOf(of.Check, path, unit, of.Engine)
+	for _, g := range s.panel.Gauges {
+		if g.ID == name && g.Engine == engine {
+			v, _ := s.Machine.Gauge(name, engine)
+			return strconv.FormatFloat(v, 'f', g.Decimals, 64)
 		}
 	}
 	return ""
@@ -256,18 +252,14 @@ func (s *Session) Panel(item string, draft form.Draft) (lesson.Panel, error) {
 func (s *Session) timed(item string, draft form.Draft) form.Draft {
 	out := form.Draft{}
 	maps.Copy(out, draft)
-	for _, place := range s.places {
-		if place.Item.ID != item {
-			continue
-		}
-		for path, v := range s.counted(place.Item.Check, max(place.Item.Engine, 1)) {
-			typed, has := out[path]
-			if _, none := out[strings.TrimSuffix(path, "!")]; strings.HasSuffix(path, "!") && none {
-				continue
-			}
-			if !has || typed == "" {
-				out[path] = v
-			}
+	at, listed := s.place(item)
+	if !listed {
+		return out
+	}
+	for path, v := range s.counted(s.places[at].Item.Check, max(s.places[at].Item.Engine, 1)) {
+		_, typed := out[strings.TrimSuffix(path, "!")]
+		if box, has := out[path]; !has && !typed || box == "" {
+			out[path] = v
 		}
 	}
 	return out
@@ -281,6 +273,11 @@ func (s *Session) counted(name string, engine int) form.Draft {
 			out[path] = strconv.FormatFloat(v, 'f', 1, 64)
 		} else {
 			out[path+"!"] = true
+		}
+	}
+	held := func(path string, position int) {
+		if on := w.sides[position]; on.from > 0 {
+			seconds(path, on.seconds(now))
 		}
 	}
 	switch name {
@@ -303,11 +300,11 @@ func (s *Session) counted(name string, engine int) form.Draft {
 			seconds("secondsToOilPressure", w.oil)
 		}
 	case "magneto":
-		seconds("secondsHeldLeft", w.side(stand.IgnitionLeft, now))
-		seconds("secondsHeldRight", w.side(stand.IgnitionRight, now))
+		held("secondsHeldLeft", stand.IgnitionLeft)
+		held("secondsHeldRight", stand.IgnitionRight)
 	case "lanes":
-		seconds("secondsHeldA", w.side(stand.IgnitionLeft, now))
-		seconds("secondsHeldB", w.side(stand.IgnitionRight, now))
+		held("secondsHeldA", stand.IgnitionLeft)
+		held("secondsHeldB", stand.IgnitionRight)
 	case "idle":
 		seconds("seconds", float64(w.closed)*stand.Step)
 	case "clutch":
@@ -324,18 +321,5 @@ func (s *Session) counted(name string, engine int) form.Draft {
 		seconds("seconds", w.slowed)
 		seconds("startSpoolPercent", w.spool)
 	}
-	for path := range out {
-		if strings.HasPrefix(path, "secondsHeld") && strings.HasSuffix(path, "!") {
-			delete(out, path)
-		}
-	}
 	return out
-}
-
-// side is how long the ignition was on a position, the last time.
-func (w *seenOf) side(position, now int) float64 {
-	if s := w.sides[position]; s.from > 0 {
-		return s.seconds(now)
-	}
-	return math.NaN()
 }

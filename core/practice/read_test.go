@@ -82,7 +82,7 @@ func TestWhatIsReadIsWhatTheNeedleShows(t *testing.T) {
 		{"governor-hold", "manifoldBeforeInHg", "inHg", "manifold", 1, 1}, {"turbine-start", "peakTempC", "°C", "turbineTemperature", 0, 1}, {"turbine-start", "idleSpoolPercent", "%", "spool", 0, 1},
 		{"low-rotor-warning", "onAtPercent", "%", "rotor", 0, 1}, {"needle-split", "splitPercent", "%", "", 0, 1}, {"idle", "rpm", "%", "speed", 0, 1}, {"hydraulics", "x", "", "", 0, 1},
 	} {
-		gauge, engine := practice.Reads(at.check, at.path, at.unit, at.item)
+		gauge, engine := practice.GaugeOf(at.check, at.path, at.unit, at.item)
 		assert.Equal(t, at.gauge, gauge, at.path)
 		assert.Equal(t, at.engine, engine, at.path)
 	}

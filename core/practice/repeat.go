@@ -71,6 +71,7 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 		Portion
 		weight float64
 	}
+	minutes := func(from, to int) float64 { return float64(to-from) * stand.Step / 60 * slower }
 	all := []ranked{}
 	before := 0
 	for _, phase := range flown.List.Phases {
@@ -89,15 +90,13 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 			}
 			why, weight := weakest(item, weak)
 			if weight > 0 {
+				if minutes(from, end) > portionMinutes {
+					close()
+				}
 				if len(one.Items) == 0 {
 					from, one.From = before, item.ID
 				}
-				if minutes := float64(end-from) * stand.Step / 60 * slower; minutes <= portionMinutes || len(one.Items) == 0 {
-					one.Minutes = int(math.Ceil(min(minutes, portionMinutes)))
-				} else {
-					close()
-					from, one.From, one.Minutes = before, item.ID, int(math.Ceil(min(float64(end-before)*stand.Step/60*slower, portionMinutes)))
-				}
+				one.Minutes = int(math.Ceil(min(minutes(from, end), portionMinutes)))
 				one.Items = append(one.Items, PortionItem{item.ID, item.Challenge, why})
 				one.weight += weight
 				one.Title = phase.Title

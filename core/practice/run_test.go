@@ -130,7 +130,7 @@ func TestPortions(t *testing.T) {
 				assert.Empty(t, p.Scenario.Problems(c.Library()))
 				s, err := c.Begin(practice.Run{Scenario: p.Scenario, Seed: 1, Mode: practice.Alone, Student: "student", Began: began, From: p.From})
 				require.NoError(t, err)
-				require.NoError(t, s.Shows())
+				require.NoError(t, s.LeadIn())
 				assert.Equal(t, p.From, s.Next().Item, p.Title)
 				shown := 0
 				for _, i := range s.State.Items {

@@ -43,9 +43,7 @@ type Score struct {
 
 // Digest is the SHA-256 of the score, in hexadecimal: two who came to the same one have
 // the same digest.
-func (s Score) Digest() string {
-	return digest(s)
-}
+func (s Score) Digest() string { return digest(s) }
 
 func digest(v any) string {
 	text, _ := json.Marshal(v) // plain values
@@ -113,10 +111,9 @@ func (s *Session) Score() (Score, error) {
 	if err != nil {
 		return Score{}, err
 	}
-	state := s.State
-	out := Score{Of: digest(s.Run()), State: state, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear(), Names: map[string]string{}}
+	out := Score{Of: digest(s.Run()), State: s.State, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear(), Names: map[string]string{}}
 	levels := []int{}
-	for _, i := range state.Items {
+	for _, i := range s.State.Items {
 		if i.Level == nil {
 			continue
 		}
@@ -205,9 +202,9 @@ func (s *Session) showed(fault int) (*float64, error) {
 		}
 		for ; next < len(s.run.Deeds) && s.run.Deeds[next].Tick <= with.Tick(); next++ {
 			d := s.run.Deeds[next]
-			s.again(with, d, true)
+			s.redo(with, d, true)
 			slipped := d.Change != nil && d.Change.Slip != nil
-			s.again(without, d, !slipped || slip != 0)
+			s.redo(without, d, !slipped || slip != 0)
 			if slipped {
 				slip--
 			}
@@ -237,14 +234,14 @@ func (s *Session) showed(fault int) (*float64, error) {
 // lookTicks is how often the two are held beside each other: ten times a second.
 const lookTicks = stand.TicksASecond / 10
 
-// again does a deed of the run once more on a machine, with what it slips in or without;
+// redo does a deed of the run once more on a machine, with what it slips in or without;
 // it was possible when it was done.
-func (s *Session) again(m *stand.Machine, d Deed, slips bool) {
+func (s *Session) redo(m *stand.Machine, d Deed, slips bool) {
 	switch {
 	case d.Move != nil:
 		_ = m.Put(stand.Input{Control: d.Move.Control, Engine: d.Move.Engine, Value: d.Move.Value})
 	case d.Change != nil:
-		s.turn(m, *d.Change, slips)
+		s.apply(m, *d.Change, slips)
 	}
 }
 

@@ -197,15 +197,15 @@ func (s *Session) Step() {
 	}
 	item := s.places[s.Live].Item
 	if b := s.bounds[s.Live]; b != nil && !s.met && item.Check == "" && s.State.Items[s.Live].Status == "" && s.student() && b.met(s.Machine, s.course.Type.Engines) {
-		s.noted(s.done(item.ID))
+		s.noted(s.done(s.Live))
 	}
 }
 
 // student reports whether the student has the controls, and not the stand that shows.
 func (s *Session) student() bool { return s.run.Mode != Shown && s.Live >= s.first }
 
-// Shows lets the stand work the list up to the item that the student begins at.
-func (s *Session) Shows() error {
+// LeadIn lets the stand work the list up to the item that the student begins at.
+func (s *Session) LeadIn() error {
 	if s.first == 0 {
 		return nil
 	}
@@ -291,15 +291,15 @@ func (s *Session) change(c Change) error {
 			return form.Bad("deed.change.slip", "would be more than %d faults at once", stand.MaxFaults)
 		}
 	}
-	s.turn(s.Machine, c, true)
+	s.apply(s.Machine, c, true)
 	if c.Weather == nil {
 		return nil
 	}
 	return s.touch(onStation, lesson.Mark{Name: "conditions", Conditions: map[string]any{"oatC": c.Weather.OATC}})
 }
 
-// turn makes a change on a machine, with the fault that it slips in or without.
-func (s *Session) turn(m *stand.Machine, c Change, slips bool) {
+// apply makes a change on a machine, with the fault that it slips in or without.
+func (s *Session) apply(m *stand.Machine, c Change, slips bool) {
 	if c.Slip != nil && slips {
 		fault, _ := s.course.Library().Fault(c.Slip.Fault)
 		m.Slip(fault, *c.Slip)
@@ -329,6 +329,12 @@ func (s *Session) Faults() []stand.Slipped {
 	return out
 }
 
+// place is that of an item of the list.
+func (s *Session) place(item string) (at int, listed bool) {
+	at = slices.IndexFunc(s.places, func(p checklist.Place) bool { return p.Item.ID == item })
+	return at, at >= 0
+}
+
 // call is something that is said.
 func (s *Session) call(c Call) error {
 	if c.Instructor {
@@ -338,15 +344,15 @@ func (s *Session) call(c Call) error {
 	if item == "" {
 		item = s.places[s.Live].Item.ID
 	}
-	at := slices.IndexFunc(s.places, func(p checklist.Place) bool { return p.Item.ID == item })
-	if at < 0 {
+	at, listed := s.place(item)
+	if !listed {
 		return form.Bad("deed.call.item", "is %q, which is not on the list", form.Clip(item))
 	}
 	switch c.Name {
 	case "shown":
 		return s.touch(onStand, lesson.Mark{Name: "shown", Item: item})
 	case "done", callNormal:
-		return s.done(item)
+		return s.done(at)
 	case callAbnormal:
 		return s.abnormal(item)
 	case callAsk:
@@ -410,8 +416,8 @@ func (s *Session) leavesOut(to int) error {
 
 // done is an item called done. What is called and was not done was answered without
 // looking; a guided student is told instead.
-func (s *Session) done(item string) error {
-	at := slices.IndexFunc(s.places, func(p checklist.Place) bool { return p.Item.ID == item })
+func (s *Session) done(at int) error {
+	item := s.places[at].Item.ID
 	if why := s.undone(at); why != "" {
 		if s.run.Mode == Guided {
 			s.tells(item, why+" "+s.places[at].Item.Why)
@@ -428,7 +434,7 @@ func (s *Session) done(item string) error {
 	if err := s.leavesOut(at); err != nil {
 		return err
 	}
-	if r := s.reading(item); r != nil && r.Verdict != nil && r.Verdict.Outcome != check.Normal && s.run.Mode != Guided && s.finding(item) == nil {
+	if r := s.reading(item); r != nil && r.Verdict != nil && r.Verdict.Outcome != check.Normal && s.run.Mode != Guided && !s.saidAbnormal(item) {
 		if err := s.touch(onStand, lesson.Mark{Name: "error", Item: item, Code: "abnormal-not-noticed"}); err != nil {
 			return err
 		}
@@ -447,17 +453,14 @@ func (s *Session) tells(item, words string) {
 	s.Turns++
 }
 
-func (s *Session) finding(item string) *lesson.Finding {
-	i := slices.IndexFunc(s.State.Findings, func(f lesson.Finding) bool { return f.Item == item })
-	if i < 0 {
-		return nil
-	}
-	return &s.State.Findings[i]
+// saidAbnormal reports whether something was said not to be normal at an item.
+func (s *Session) saidAbnormal(item string) bool {
+	return slices.ContainsFunc(s.State.Findings, func(f lesson.Finding) bool { return f.Item == item })
 }
 
 // abnormal is something that the student says is not normal, at an item.
 func (s *Session) abnormal(item string) error {
-	if s.finding(item) != nil {
+	if s.saidAbnormal(item) {
 		return nil
 	}
 	s.watch.noticed = append(s.watch.noticed, s.Machine.Seconds())

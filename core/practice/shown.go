@@ -1,9 +1,6 @@
 package practice
 
 import (
-	"strconv"
-	"strings"
-
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
@@ -51,9 +48,7 @@ func (c Course) Show(s stand.Scenario, seed uint64, student, began, until string
 			run.Deeds = append(run.Deeds, Deed{Tick: m.Tick(), Call: &Call{Mark: mark}})
 		}
 		for _, w := range worked {
-			draft := form.Draft{}
-			typed(draft, "", w.Request.Reading)
-			says(lesson.Mark{Name: "reading", Draft: draft})
+			says(lesson.Mark{Name: "reading", Draft: form.Typed(w.Request.Reading)})
 		}
 		says(lesson.Mark{Name: "shown"})
 		if len(worked) > 0 && worked[0].Verdict.Decision == check.Stop {
@@ -96,28 +91,5 @@ func (c Course) brings(h *stand.Hand, w Where, engine int) {
 		if (engine == 0 || engine == e) && !h.Has(w.Control, e, w.low(), w.high(control)) {
 			h.Set(control, e, to)
 		}
-	}
-}
-
-// typed writes a reading into the boxes that it is typed in, under a path.
-func typed(into form.Draft, path string, v any) {
-	switch v := v.(type) {
-	case map[string]any:
-		for name, one := range v {
-			typed(into, strings.TrimPrefix(path+"."+name, "."), one)
-		}
-	case []any:
-		into[path+"#"] = strconv.Itoa(len(v))
-		for i, one := range v {
-			typed(into, path+"."+strconv.Itoa(i), one)
-		}
-	case nil:
-		into[path+"!"] = true
-	case bool, string:
-		into[path] = v
-	case float64:
-		into[path] = strconv.FormatFloat(v, 'f', -1, 64)
-	case int:
-		into[path] = strconv.Itoa(v)
 	}
 }

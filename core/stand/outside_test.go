@@ -8,8 +8,26 @@ import (
 	"pgregory.net/rapid"
 
 	"jetprimer/catalog"
+	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 )
+
+// broughtTo is a machine as a good student has brought it to an item of the list, on the
+// day and with the faults of a scenario.
+func broughtTo(t *testing.T, c practice.Course, s stand.Scenario, item string) *stand.Machine {
+	t.Helper()
+	shown, err := c.Show(s, 1, "student", "2026-11-27T09:00:00Z", item)
+	require.NoError(t, err)
+	run := stand.Run{Scenario: s, Seed: 1, Ticks: shown.Ticks}
+	for _, d := range shown.Deeds {
+		if d.Move != nil {
+			run.Inputs = append(run.Inputs, stand.Input{Tick: d.Tick, Control: d.Move.Control, Engine: d.Move.Engine, Value: d.Move.Value})
+		}
+	}
+	m, err := run.Replay(c.Library(), nil)
+	require.NoError(t, err)
+	return m
+}
 
 // TestWhoPasses: somebody is near just while they pass, whoever else does, and nobody of
 // another kind is seen for it.
@@ -73,20 +91,8 @@ func TestOtherWeather(t *testing.T) {
 		t.Run(id, func(t *testing.T) {
 			t.Parallel()
 			course, _ := c.Course(id)
-			run, err := course.Show(course.Scenarios[0], 1, "student", "2026-11-27T09:00:00Z", "temps-warm")
-			require.NoError(t, err)
 			full := func(change func(d *stand.Day)) (manifold, oil float64) {
-				m, err := course.Scenarios[0].Begin(course.Library(), 1)
-				require.NoError(t, err)
-				next := 0
-				for m.Tick() < run.Ticks {
-					for ; next < len(run.Deeds) && run.Deeds[next].Tick <= m.Tick(); next++ {
-						if move := run.Deeds[next].Move; move != nil {
-							require.NoError(t, m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
-						}
-					}
-					m.Step()
-				}
+				m := broughtTo(t, course, course.Scenarios[0], "temps-warm")
 				before, _ := m.Gauge("oilTemperature", 1)
 				day := course.Scenarios[0].Day
 				change(&day)
@@ -155,19 +161,7 @@ func TestCowlFlaps(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	course, _ := c.Course("hornbeam-twin")
-	run, err := course.Show(course.Scenarios[0], 1, "student", "2026-11-27T09:00:00Z", "runup-power")
-	require.NoError(t, err)
-	m, err := course.Scenarios[0].Begin(course.Library(), 1)
-	require.NoError(t, err)
-	next := 0
-	for m.Tick() < run.Ticks {
-		for ; next < len(run.Deeds) && run.Deeds[next].Tick <= m.Tick(); next++ {
-			if move := run.Deeds[next].Move; move != nil {
-				require.NoError(t, m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
-			}
-		}
-		m.Step()
-	}
+	m := broughtTo(t, course, course.Scenarios[0], "runup-power")
 	heads := func() (left, right float64) {
 		for range 240 * stand.TicksASecond {
 			m.Step()
