@@ -62,6 +62,12 @@ func TestEveryKindIsHeldToItsBounds(t *testing.T) {
 		{"note", `{"words":"\ud800"}`, "payload.words holds half of a character"},
 		{"note", "{\"words\":\"\xff\"}", "payload.words is not UTF-8 text"},
 		{"decision", `{"about":"x","decision":"cleared","told":"a\u0000"}`, "payload.told may not hold"},
+		{"item-result", `{"item":"a","result":"wrong","RESULT":"done"}`, "payload.RESULT stands there twice"},
+		{"item-result", `{"item":"a","item":"b","result":"done"}`, "payload.item stands there twice"},
+		{"item-result", `{"item":"a","RESULT":"done"}`, "payload.RESULT must be written result"},
+		{"item-result", `{"item":"a","reſult":"done"}`, "payload.reſult must be written result"},
+		{"reading", `{"check":"suction","reading":{"inHg":4.9,"INHG":5}}`, "payload.reading.INHG stands there twice"},
+		{"of-tomorrow", `{"any":{"a":1,"A":2}}`, "payload.any.A stands there twice"},
 		{"note", `{"words":"x","more":"` + strings.Repeat("y", 33<<10) + `"}`, "payload must be at most 32768 bytes"},
 	} {
 		err := soundEvent(c.kind, c.payload).Validate()

@@ -91,7 +91,11 @@ func (e Event) Validate() error {
 	case e.Counter > MaxCounter:
 		return wrong("counter", "must be 1 to %d", MaxCounter)
 	}
-	if _, err := e.keepable(); err != nil {
+	p, err := e.keepable()
+	if err != nil {
+		return err
+	}
+	if err := exact("payload", e.Payload, p); err != nil {
 		return err
 	}
 	if e.Kind == KindHourMeter {

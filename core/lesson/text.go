@@ -27,5 +27,14 @@ func ParseEvent(data []byte) (Event, error) {
 		return e, wrong(cmp.Or(form.FieldAt(data, at), "event"), "%s", reason)
 	}
 	e.By, e.Received = "", ""
-	return e, nil
+	return e, exact("", data, &e)
+}
+
+// exact refuses a text that two readers could read differently.
+func exact(where string, data []byte, v any) error {
+	var two *form.InputError
+	if errors.As(form.Exact(where, data, v), &two) {
+		return wrong(two.Field, "%s", two.Reason)
+	}
+	return nil
 }
