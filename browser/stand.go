@@ -3,6 +3,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 
 	"jetprimer/core/form"
@@ -130,7 +131,7 @@ func standBack(args []string) (any, error) {
 	}
 	whole := stage.session.Run()
 	run := whole.Until(max(int(second*stand.TicksASecond), stage.begun.Ticks))
-	s, err := stage.course.Replay(run, nil)
+	s, err := stage.course.Replay(context.Background(), run, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -181,7 +182,7 @@ func standDecide(args []string) (any, error) {
 }
 
 func ended() (any, error) {
-	score, err := stage.session.Score()
+	score, err := stage.session.Score(context.Background())
 	if err != nil {
 		return nil, err
 	}
@@ -222,7 +223,7 @@ func standWatch(args []string) (any, error) {
 		return nil, err
 	}
 	part := run.Until(int(second * stand.TicksASecond))
-	s, err := course.Replay(part, nil)
+	s, err := course.Replay(context.Background(), part, nil)
 	if err != nil {
 		return nil, err
 	}

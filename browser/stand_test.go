@@ -3,6 +3,7 @@
 package main_test
 
 import (
+	"context"
 	"encoding/json"
 	"math/rand/v2"
 	"testing"
@@ -50,9 +51,9 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 		require.NoError(t, err)
 		whole := run
 		whole.Decision = "grounded"
-		session, err := course.Replay(whole, nil)
+		session, err := course.Replay(context.Background(), whole, nil)
 		require.NoError(t, err)
-		score, err := session.Score()
+		score, err := session.Score(context.Background())
 		require.NoError(t, err)
 		calls = append(calls, []string{"standTrace", text(course), text(run)}, []string{"standWatch", text(course), text(run), "100000"}, []string{"standDecide", text("grounded"), text("")})
 		want = append(want, said([]byte(text(trace)), nil), "", score.Digest())
@@ -154,13 +155,13 @@ func TestBrowserWorksAPractice(t *testing.T) {
 	step(75)
 	next()
 	back := s.Run().Until(s.Machine.Tick() - 100)
-	s, err = course.Replay(back, nil)
+	s, err = course.Replay(context.Background(), back, nil)
 	require.NoError(t, err)
 	say(s.Seen(), nil, "standBack", float64(s.Machine.Tick())/stand.TicksASecond)
 	say(s.Run(), nil, "standRun", 0)
 	say(nil, s.Decide("hope", ""), "standDecide", "hope", "")
 	require.NoError(t, s.Decide("grounded", "enough"))
-	score, err := s.Score()
+	score, err := s.Score(context.Background())
 	require.NoError(t, err)
 	say(struct {
 		Run    practice.Run   `json:"run"`

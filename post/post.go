@@ -15,6 +15,7 @@ import (
 	"net/mail"
 	"net/netip"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"syscall"
@@ -117,19 +118,55 @@ func (o *Office) Send(ctx context.Context, l Letter) error {
 	}
 	c, err := o.dial(ctx)
 	if err != nil {
-		return fmt.Errorf("reaching the server for letters: %w", err)
+		return said("reaching the server for letters", err)
 	}
 	defer c.Close()
+	defer context.AfterFunc(ctx, func() { _ = c.Close() })() // whoever waits no longer keeps no line
 	c.CommandTimeout, c.SubmissionTimeout = patience, patience
 	if o.server.User != "" {
 		if err := c.Auth(sasl.NewPlainClient("", o.server.User, o.server.Password)); err != nil {
-			return fmt.Errorf("signing in at the server for letters: %w", err)
+			return said("signing in at the server for letters", err)
 		}
 	}
 	if err := c.SendMail(o.from.Address, []string{l.To}, bytes.NewReader(text)); err != nil {
-		return fmt.Errorf("sending to %s: %w", l.To, err)
+		return said("sending", err)
 	}
-	return c.Quit()
+	if err := c.Quit(); err != nil {
+		return said("ending", err)
+	}
+	return nil
+}
+
+// saidMost is how much of what a server says is passed on, in bytes.
+const saidMost = 300
+
+// said is what went wrong, as far as it is told: what a server says on one line and no longer
+// than is read, and nothing of how this program finds its way.
+func said(doing string, err error) error {
+	var unknown *net.DNSError
+	if errors.As(err, &unknown) {
+		return fmt.Errorf("%s: its name %s is not known on the internet", doing, unknown.Name)
+	}
+	text := form.Printable(err.Error())
+	return fmt.Errorf("%s: %s", doing, text[:min(len(text), saidMost)])
+}
+
+// heardMost is how much a server may say in one conversation, in bytes.
+const heardMost = 256 << 10
+
+// hearing is a line on which only so much is heard.
+type hearing struct {
+	net.Conn
+	left int
+}
+
+func (h *hearing) Read(p []byte) (int, error) {
+	if h.left <= 0 {
+		return 0, fmt.Errorf("it says more than the %d bytes that are heard", heardMost)
+	}
+	n, err := h.Conn.Read(p[:min(len(p), h.left)])
+	h.left -= n
+	return n, err
 }
 
 func (o *Office) dial(ctx context.Context) (*smtp.Client, error) {
@@ -142,10 +179,11 @@ func (o *Office) dial(ctx context.Context) (*smtp.Client, error) {
 		}
 		return nil
 	}}
-	conn, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(o.server.Host, strconv.Itoa(o.server.Port)))
+	line, err := dialer.DialContext(ctx, "tcp", net.JoinHostPort(o.server.Host, strconv.Itoa(o.server.Port)))
 	if err != nil {
 		return nil, err
 	}
+	conn := &hearing{line, heardMost}
 	_ = conn.SetDeadline(time.Now().Add(3 * patience))
 	here := net.ParseIP(o.server.Host)
 	switch {
@@ -157,9 +195,19 @@ func (o *Office) dial(ctx context.Context) (*smtp.Client, error) {
 	return smtp.NewClientStartTLS(conn, secured)
 }
 
-// outside reports whether an address is one of the internet's.
+// outside reports whether an address is one of the internet's, and not this machine's own.
 func outside(a netip.Addr) bool {
-	return a.IsGlobalUnicast() && !a.IsPrivate() && !sharedSpace.Contains(a)
+	return a.IsGlobalUnicast() && !a.IsPrivate() && !sharedSpace.Contains(a) && !ours(a)
+}
+
+// ours reports whether an address is one of this machine's; where that cannot be told, every
+// address is taken for one.
+func ours(a netip.Addr) bool {
+	all, err := net.InterfaceAddrs()
+	return err != nil || slices.ContainsFunc(all, func(own net.Addr) bool {
+		net, err := netip.ParsePrefix(own.String())
+		return err == nil && net.Addr().Unmap() == a
+	})
 }
 
 // sharedSpace lies behind carriers' translators (RFC 6598).

@@ -10,12 +10,15 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/form"
+	"jetprimer/internal/bounded"
 	"jetprimer/post"
 )
 
@@ -134,4 +137,54 @@ func TestLettersGoOutOneByOne(t *testing.T) {
 	cancelled, cancel := context.WithCancel(context.Background())
 	cancel()
 	assert.Error(t, office.Send(cancelled, post.Letter{To: "lena@tarnhollow.example"}))
+}
+
+// TestAServerThatSaysTooMuchIsLeft: one whose greeting has no end, one that never says
+// anything while nobody waits any more: the line is given up, and little of it is held.
+func TestAServerThatSaysTooMuchIsLeft(t *testing.T) {
+	listens := func(says func(net.Conn)) string {
+		l, err := net.Listen("tcp", "127.0.0.1:0")
+		require.NoError(t, err)
+		t.Cleanup(func() { _ = l.Close() })
+		go func() {
+			for {
+				c, err := l.Accept()
+				if err != nil {
+					return
+				}
+				go func() { says(c); _ = c.Close() }()
+			}
+		}()
+		return "smtp://" + l.Addr().String()
+	}
+	sent := atomic.Int64{}
+	endless := open(t, listens(func(c net.Conn) {
+		for {
+			n, err := io.WriteString(c, "220-"+strings.Repeat("welcome ", 100)+"\r\n")
+			if sent.Add(int64(n)); err != nil {
+				return
+			}
+		}
+	}), "a@b.example")
+	bounded.Run(t, nil, func() {
+		err := endless.Send(context.Background(), post.Letter{To: "a@b.example", Subject: "s", Text: "t"})
+		assert.ErrorContains(t, err, "says more than the 262144 bytes that are heard")
+	})
+	silent := open(t, listens(func(c net.Conn) { _, _ = io.Copy(io.Discard, c) }), "a@b.example")
+	ctx, cancel := context.WithTimeout(context.Background(), 200*time.Millisecond)
+	defer cancel()
+	begun := time.Now()
+	assert.Error(t, silent.Send(ctx, post.Letter{To: "a@b.example", Subject: "s", Text: "t"}))
+	assert.Less(t, time.Since(begun), 10*time.Second)
+}
+
+// TestErrorsTellNothingOfTheHost: neither the resolver that this machine asks nor whom a
+// letter was for.
+func TestErrorsTellNothingOfTheHost(t *testing.T) {
+	nowhere := open(t, "smtp://smtp.nowhere.invalid:25", "a@b.example")
+	err := nowhere.Send(context.Background(), post.Letter{To: "lena@tarnhollow.example", Subject: "s", Text: "t"})
+	require.ErrorContains(t, err, "its name smtp.nowhere.invalid is not known on the internet")
+	assert.NotContains(t, err.Error(), "lookup")
+	assert.NotContains(t, err.Error(), ":53")
+	assert.NotContains(t, err.Error(), "lena@")
 }

@@ -13,6 +13,7 @@ import (
 	"strings"
 	"time"
 
+	"jetprimer/core/form"
 	"jetprimer/exchange"
 )
 
@@ -58,7 +59,7 @@ func (r RecordStore) Send(ctx context.Context, all []exchange.Statement, told fu
 		if err != nil {
 			return err
 		}
-		if err := r.tried(ctx, body); err != nil {
+		if err := r.tried(ctx, body, batch); err != nil {
 			return fmt.Errorf("%d of %d statements are held: %w", held, len(all), err)
 		}
 		held += len(batch)
@@ -68,10 +69,10 @@ func (r RecordStore) Send(ctx context.Context, all []exchange.Statement, told fu
 }
 
 // tried sends one batch until it is held.
-func (r RecordStore) tried(ctx context.Context, body []byte) error {
+func (r RecordStore) tried(ctx context.Context, body []byte, batch []exchange.Statement) error {
 	wait := max(r.Wait, time.Millisecond)
 	for try := 1; ; try++ {
-		after, err := r.post(ctx, body)
+		after, err := r.post(ctx, body, batch)
 		var final *refusedError
 		switch {
 		case err == nil:
@@ -96,7 +97,7 @@ type refusedError struct{ why string }
 func (e *refusedError) Error() string { return e.why }
 
 // post sends one batch once; after is how long the store asks to wait.
-func (r RecordStore) post(ctx context.Context, body []byte) (after time.Duration, err error) {
+func (r RecordStore) post(ctx context.Context, body []byte, batch []exchange.Statement) (after time.Duration, err error) {
 	ctx, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	request, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimSuffix(r.Address, "/")+"/statements", bytes.NewReader(body))
@@ -108,18 +109,43 @@ func (r RecordStore) post(ctx context.Context, body []byte) (after time.Duration
 	if r.User != "" {
 		request.SetBasicAuth(r.User, r.Password)
 	}
-	answer, err := http.DefaultClient.Do(request)
+	answer, err := straight.Do(request)
 	if err != nil {
-		return 0, fmt.Errorf("reaching the record store: %w", err)
+		return 0, fmt.Errorf("reaching the record store: %s", form.Printable(err.Error()))
 	}
 	defer answer.Body.Close()
-	text, _ := io.ReadAll(io.LimitReader(answer.Body, answerMost)) // what it says besides its status is for a person
+	text, err := io.ReadAll(io.LimitReader(answer.Body, answerMost))
 	switch {
-	case answer.StatusCode < 300:
-		return 0, nil
+	case answer.StatusCode == http.StatusOK && err != nil:
+		return 0, errors.New("the record store was cut short before it said what it holds")
+	case answer.StatusCode == http.StatusOK:
+		return 0, holds(text, batch)
+	case answer.StatusCode < 400:
+		return 0, &refusedError{fmt.Sprintf("the record store answers %d and not that it holds them; where it sends elsewhere nothing is sent after it: give its own address", answer.StatusCode)}
 	case answer.StatusCode == http.StatusTooManyRequests || answer.StatusCode >= 500:
 		seconds, _ := strconv.Atoi(answer.Header.Get("Retry-After"))
-		return time.Duration(min(max(seconds, 0), 3600)) * time.Second, fmt.Errorf("the record store answers %s", answer.Status)
+		return time.Duration(min(max(seconds, 0), 3600)) * time.Second, fmt.Errorf("the record store answers %d", answer.StatusCode)
 	}
-	return 0, &refusedError{fmt.Sprintf("the record store refuses them, %s: %.200s", answer.Status, text)}
+	said := form.Printable(string(text))
+	return 0, &refusedError{fmt.Sprintf("the record store refuses them, %d: %s", answer.StatusCode, said[:min(len(said), saidMost)])}
+}
+
+// straight asks where it is told to and nowhere else: what it carries is about people.
+var straight = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+
+// holds refuses an answer that does not name just the statements that were sent, in their
+// order (xAPI 1.0.3, part three, 2.1.2).
+func holds(text []byte, batch []exchange.Statement) error {
+	var ids []string
+	if err := json.Unmarshal(text, &ids); err != nil {
+		return &refusedError{"the record store answers what is no list of statements: it is none, or something else answers in its place"}
+	}
+	same := len(ids) == len(batch)
+	for i := range ids {
+		same = same && strings.EqualFold(ids[i], batch[i].ID)
+	}
+	if !same {
+		return &refusedError{"the record store says that it holds other statements than were sent"}
+	}
+	return nil
 }

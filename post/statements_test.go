@@ -2,6 +2,7 @@ package post_test
 
 import (
 	"context"
+	"io"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -55,6 +56,7 @@ func TestStatementsAreHeldOnce(t *testing.T) {
 			answer, err := http.DefaultClient.Do(request)
 			if err == nil {
 				w.WriteHeader(answer.StatusCode)
+				_, _ = io.Copy(w, answer.Body)
 				_ = answer.Body.Close()
 			}
 		}
@@ -114,4 +116,35 @@ func TestWhatAStoreRefusesIsSaid(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
 	assert.ErrorIs(t, to.Send(ctx, statements(2), func(int) {}), context.Canceled)
+}
+
+// TestOnlyWhatIsSaidToBeHeldCounts: a page of another program, a list of other statements, an
+// empty answer and a redirect hold nothing; a redirect is not followed, and what a store says
+// is told on one line without its control characters.
+func TestOnlyWhatIsSaidToBeHeldCounts(t *testing.T) {
+	followed := atomic.Bool{}
+	elsewhere := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { followed.Store(true) }))
+	defer elsewhere.Close()
+	for want, answers := range map[string]http.HandlerFunc{
+		"is no list of statements": func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<html>Welcome</html>") },
+		"holds other statements":   func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, `["`+uuid.NewString()+`"]`) },
+		"holds other ":             func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, `[]`) },
+		"answers 204":              func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) },
+		"answers 307": func(w http.ResponseWriter, r *http.Request) {
+			http.Redirect(w, r, elsewhere.URL, http.StatusTemporaryRedirect)
+		},
+		"answers 302": func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, elsewhere.URL, http.StatusFound) },
+		"refuses them, 400: ": func(w http.ResponseWriter, _ *http.Request) {
+			http.Error(w, "\x1b[2Jgone\nand again\x07", http.StatusBadRequest)
+		},
+	} {
+		s := httptest.NewServer(answers)
+		held := 0
+		err := post.RecordStore{Address: s.URL}.Send(context.Background(), statements(3), func(n int) { held = n })
+		s.Close()
+		assert.ErrorContains(t, err, want)
+		assert.Zero(t, held)
+		assert.NotRegexp(t, `[\x00-\x1f\x7f]`, err.Error())
+	}
+	assert.False(t, followed.Load(), "nothing is sent after a redirect")
 }

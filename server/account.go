@@ -7,6 +7,7 @@ import (
 	"encoding/base64"
 	"encoding/hex"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"rsc.io/qr"
 
 	"jetprimer/core/school"
+	"jetprimer/post"
 	"jetprimer/store"
 )
 
@@ -76,9 +78,9 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body AccountView }{AccountView{Name: account.Name, Email: account.Email, Sessions: []OwnSession{}, Second: w.hasSecond,
+	out := &struct{ Body AccountView }{AccountView{Name: w.name, Email: account.Email, Sessions: []OwnSession{}, Second: w.hasSecond,
 		Required: w.roles.OwesSecond(w.settings, false), HasPin: w.hasPin, HasPasskey: w.hasPasskey}}
-	sessions, err := s.store.SessionsOf(ctx, w.account)
+	sessions, err := s.store.SessionsOf(ctx, w.account, "")
 	if err != nil {
 		return nil, err
 	}
@@ -94,7 +96,7 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 
 // knows holds a person's own password against their account.
 func (s *Server) knows(ctx context.Context, account store.Account, password, kept string) error {
-	err := s.guess(ctx, "signing", account.ID, account.Password, password)
+	err := s.guess(ctx, toSign, account.ID, account.Password, password)
 	if errors.Is(err, errWrong) {
 		return huma.Error422UnprocessableEntity("That is not your password. "+kept, &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
 	}
@@ -114,7 +116,7 @@ func (s *Server) setPassword(ctx context.Context, w who, in *struct {
 	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
 		return nil, err
 	}
-	if err := school.CheckPassword(in.Body.Next, account.Name, account.Email); err != nil {
+	if err := school.CheckPassword(in.Body.Next, w.name, account.Email); err != nil {
 		return nil, err
 	}
 	hash, err := HashPassword(in.Body.Next)
@@ -138,7 +140,7 @@ func (s *Server) endSessions(ctx context.Context, w who, in *struct {
 		s.note(ctx, w, "other sessions ended", "")
 		return nil, s.store.EndSessions(ctx, w.account, here)
 	}
-	sessions, err := s.store.SessionsOf(ctx, w.account)
+	sessions, err := s.store.SessionsOf(ctx, w.account, "")
 	if err != nil {
 		return nil, err
 	}
@@ -240,20 +242,17 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 	if code == "" {
 		return huma.Error401Unauthorized("Now the code that your authenticator shows.", &huma.ErrorDetail{Location: "body.code", Message: "is asked for"})
 	}
-	if _, err := s.tries(ctx, "second factor", account.ID); err != nil {
-		return err
-	}
-	step, ok := school.SecondOf(secret, code, s.now(), account.SecondUsed)
-	if ok {
-		ok, err = s.store.UseSecond(ctx, account.ID, step)
-	}
-	switch {
-	case err != nil:
-		return err
-	case !ok:
+	err = s.tried(ctx, bySecond, account.ID, func(bool) (bool, error) {
+		step, ok := school.SecondOf(secret, code, s.now(), account.SecondUsed)
+		if !ok {
+			return false, nil
+		}
+		return s.store.UseSecond(ctx, account.ID, step)
+	})
+	if errors.Is(err, errWrong) {
 		return wrongCode()
 	}
-	return s.forget(ctx, "second factor", account.ID)
+	return err
 }
 
 // recoverMember gives out a code by which somebody of the school comes back to
@@ -273,18 +272,22 @@ func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*s
 	case len(memberships) > 1:
 		return nil, huma.Error409Conflict(m.Name + " belongs to another school as well: one school alone cannot open that account.")
 	}
-	code, hash, err := freshCode()
+	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
 	}
 	until := s.now().Add(recoveryHours * time.Hour)
-	if err := s.store.AskRecovery(ctx, in.ID, hash, until); err != nil {
+	told := fmt.Sprintf("%s gave out a code to come back to your account on %s. If you did not ask for it, tell another chief instructor or administrator: whoever has it could sign in and sign as you.", w.name, s.now().In(w.zone).Format("2 January 2006 at 15:04"))
+	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.AskRecovery(in.ID, hash, told, until, s.now()) }); err != nil {
 		return nil, err
 	}
 	s.note(ctx, w, "a code to come back to the account given out", in.ID)
 	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: "/recover/" + in.ID, Code: code, Until: until}}
 	if in.Send {
 		out.Body.post(s.letter(ctx, w, m.Member, "back to your account", w.place+" lets you back to your account of Jet Primer.", out.Body))
+	} else if s.office != nil || w.hasLetters {
+		// Whoever the code opens the account of is told of it, whoever got it.
+		_ = s.send(ctx, w, post.Letter{To: m.Email, Subject: w.place + ": a code to your account", Text: m.Name + ",\n\n" + told + "\n"}) // it stands in their notices as well
 	}
 	return out, nil
 }
@@ -301,15 +304,22 @@ func (s *Server) recover(ctx context.Context, _ who, in *struct {
 		return nil, err
 	}
 	closed := huma.Error404NotFound("This link and code do not open an account: the code is another, its time is over, or it was used. Ask your school for another.")
-	switch err := s.guess(ctx, "recovery", in.ID, account.Recovery, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	switch err := s.guess(ctx, toRecover, in.ID, account.Recovery, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return nil, closed
 	case err != nil:
 		return nil, err
-	case account.RecoveryUntil == nil || !s.now().Before(*account.RecoveryUntil):
+	case account.RecoveryUntil == nil || !s.now().Before(*account.RecoveryUntil) || account.RecoverySchool == nil:
 		return nil, closed
 	}
-	if err := school.CheckPassword(in.Body.Password, account.Name, account.Email); err != nil {
+	memberships, err := s.store.Memberships(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	if len(memberships) != 1 || memberships[0].SchoolID != *account.RecoverySchool {
+		return nil, closed // who belongs to another school as well by now is not this one's to let in
+	}
+	if err := school.CheckPassword(in.Body.Password, memberships[0].Name, account.Email); err != nil {
 		return nil, err
 	}
 	hash, err := HashPassword(in.Body.Password)

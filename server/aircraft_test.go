@@ -46,6 +46,19 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 		return b.Bytes()
 	}
 	good := picture(40, 30)
+	segment := []byte{0xFF, 0xE1, 0, 8, 'E', 'x', 'i', 'f', 0, 0}
+	in := func(at int, more []byte) []byte { return append(append(bytes.Clone(good[:at]), more...), good[at:]...) }
+	scan, size := bytes.Index(good, []byte{0xFF, 0xDA}), bytes.Index(good, []byte{0xFF, 0xC0})
+	progressive, twice := bytes.Clone(good), append(bytes.Clone(good[:len(good)-2]), good[scan:]...)
+	progressive[size+1] = 0xC2
+	huge := bytes.Clone(good)
+	copy(huge[size+5:], []byte{0x0F, 0xFF, 0x0F, 0xFF}) // 4095 by 4095
+	bad := map[string][][]byte{
+		"is no JPEG picture": {[]byte("Dear school"), good[:len(good)-8], good[:3]}, "is broken": {append(bytes.Clone(good[:len(good)-12]), 0xFF, 0xD9)},
+		"carries metadata": {in(2, segment), in(scan, segment), in(size, segment), in(len(good)-2, segment), in(2, []byte{0xFF, 0xFE, 0, 6, 'h', 'e', 'r', 'e'}), in(2, []byte{0xFF, 0xE2, 0, 6, 'M', 'P', 'F', 0})},
+		"must be at most 4096 pixels a side": {picture(4097, 1), huge}, "is progressive": {progressive}, "in one scan": {twice},
+		"behind the picture": {append(bytes.Clone(good), segment...), append(bytes.Clone(good), good...)},
+	}
 	hash := func(data []byte) string { return fmt.Sprintf("%x", sha256.Sum256(data)) }
 	lesson := uuid.Must(uuid.NewV7()).String()
 	status, body := tunde.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(opening(demo.Okonjo.ID),
@@ -55,15 +68,21 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 	keep := func(data []byte, as string) (int, string) {
 		return tunde.send("PUT", "/api/v1/lessons/"+lesson+"/pictures/"+as, "image/jpeg", data)
 	}
-	spoken := append(append(append([]byte{}, good[:2]...), 0xFF, 0xE1, 0, 8, 'E', 'x', 'i', 'f', 0, 0), good[2:]...)
 	large := append(bytes.Clone(good), make([]byte, 1<<20)...)
 	other := picture(50, 30)
-	for want, data := range map[string][]byte{
-		"is no JPEG picture": []byte("Dear school"), "is broken": good[:len(good)-8], "carries metadata": spoken, "must be at most 4096 pixels a side": picture(4097, 1),
-		"is named by no finding of this lesson": other} {
-		status, body := keep(data, hash(data))
-		assert.Equal(t, 422, status, want)
-		assert.Contains(t, body, want)
+	n := 2
+	for want, all := range bad {
+		for _, data := range all {
+			status, body := keep(data, hash(data))
+			assert.Equal(t, 422, status, "it is not looked at")
+			assert.Contains(t, body, "is named by no finding of this lesson")
+			n++
+			status, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(event(n, "finding", map[string]any{"item": "papers", "words": "torn", "pictures": []string{hash(data)}})))
+			require.Equal(t, 200, status, body)
+			status, body = keep(data, hash(data))
+			assert.Equal(t, 422, status, want)
+			assert.Contains(t, body, want)
+		}
 	}
 	status, body = keep(good, hash(other))
 	assert.Equal(t, 422, status)
@@ -89,7 +108,11 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 	}](t, as(t, tunde.url, demo.Achterberg), "GET", "/api/v1/aircraft/QZ-AAA/trends", "").Findings
 	require.NotEmpty(t, shown)
 	assert.Equal(t, lesson, shown[0].Lesson)
-	assert.Equal(t, []string{hash(good)}, shown[0].Pictures, "maintenance sees it on the aircraft's page")
+	seen := []string{}
+	for _, f := range shown {
+		seen = append(seen, f.Pictures...)
+	}
+	assert.Equal(t, []string{hash(good)}, seen, "maintenance sees it on the aircraft's page, and nothing that was refused")
 }
 
 // TestAPinIsCountedAndBounded: what somebody would try first is no PIN; it signs,

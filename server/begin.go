@@ -3,8 +3,11 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
 	"io"
 	"net/http"
+	"net/url"
+	"os"
 	"slices"
 	"strings"
 	"time"
@@ -58,7 +61,8 @@ type beginInput struct {
 
 func (s *Server) beginRoutes() {
 	route(s, huma.Operation{OperationID: "setup", Method: http.MethodGet, Path: "/setup", Summary: "Whether the school is still to be begun"}, s.setup)
-	route(s, huma.Operation{OperationID: "take-school", Method: http.MethodPost, Path: "/setup/school", Summary: "Take a moved school over from its file", MaxBodyBytes: movedMost}, s.takeSchool)
+	route(s, huma.Operation{OperationID: "take-school", Method: http.MethodPost, Path: "/setup/school", Summary: "Take a moved school over from its file",
+		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/zip": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}}}}}, s.takeSchool)
 	route(s, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: "/setup", Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10}, s.beginSchool)
 }
 
@@ -94,7 +98,7 @@ func NewStart(b school.Beginning, now time.Time) (store.Start, error) {
 		return store.Start{}, err
 	}
 	hash, err := HashPassword(b.Chief.Password)
-	return store.Start{ID: uuid.NewString(), Beginning: b, Code: freshCode, Now: now, Until: now.AddDate(0, 0, invitationDays),
+	return store.Start{ID: uuid.NewString(), Beginning: b, Code: FreshCode, Now: now, Until: now.AddDate(0, 0, invitationDays),
 		Founder: store.Account{ID: newID(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}, err
 }
 
@@ -107,47 +111,75 @@ func (s *Server) mayBegin(ctx context.Context, code string) error {
 	case n > 0:
 		return huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for an invitation.")
 	}
-	err := s.guess(ctx, "setup", "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(code)))
+	err := s.guess(ctx, toBegin, "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(code)))
 	if errors.Is(err, errWrong) {
 		return huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It is another after each start.", &huma.ErrorDetail{Location: "code", Message: "is not the code that the program printed"})
 	}
 	return err
 }
 
-// movedMost bounds a moved school's file that comes in by the first page; a larger
-// one is taken over from the command line.
-const movedMost = 2 << 30
+// movedMost bounds a moved school's file that comes in by the first page, and takeTime how
+// long it may take to come; a larger one is taken over from the command line.
+const (
+	movedMost = 2 << 30
+	takeTime  = time.Hour
+)
 
 type takeSchoolInput struct {
-	RawBody huma.MultipartFormFiles[struct {
-		Code string        `form:"code" maxLength:"40" required:"true" doc:"the one-time code that the program printed"`
-		Key  string        `form:"key" maxLength:"200" required:"true" doc:"the key of the file"`
-		File huma.FormFile `form:"file" required:"true" doc:"the school's file"`
-	}]
+	Code string `header:"Jetprimer-Code" maxLength:"120" required:"true" doc:"the one-time code that the program printed, percent-encoded"`
+	Key  string `header:"Jetprimer-Key" maxLength:"600" required:"true" doc:"the key of the file, percent-encoded"`
+	file io.Reader
+}
+
+// Resolve takes the body as it comes: nothing of it is read before the code is known to be
+// right.
+func (in *takeSchoolInput) Resolve(ctx huma.Context) []error {
+	in.file = ctx.BodyReader()
+	for at, text := range map[string]*string{"header.Jetprimer-Code": &in.Code, "header.Jetprimer-Key": &in.Key} {
+		plain, err := url.PathUnescape(*text)
+		if err != nil {
+			return []error{&huma.ErrorDetail{Location: at, Message: "is not percent-encoded"}}
+		}
+		*text = plain
+	}
+	return nil
 }
 
 // Taken is a school that was taken over.
 type Taken struct {
 	School string `json:"school"`
+	// Invited are those who have an account here already: nothing of a file enrols them.
+	Invited []Welcome `json:"invited" doc:"members who have an account here already, with the codes by which they come in; these are shown this once"`
 }
 
+// takeSchool takes a school over from its file, which lies on the disk for as long as that
+// takes and is no longer named there.
 func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body Taken }, error) {
-	form := in.RawBody.Data()
-	if err := s.mayBegin(ctx, form.Code); err != nil {
+	if err := s.mayBegin(ctx, in.Code); err != nil {
 		return nil, err
 	}
-	file, isFile := form.File.File.(interface {
-		io.ReaderAt
-		io.Seeker
-	})
-	if !isFile {
-		return nil, huma.Error422UnprocessableEntity("The file is missing.", &huma.ErrorDetail{Location: "file", Message: "is missing"})
-	}
-	size, err := file.Seek(0, io.SeekEnd)
+	done, err := (who{school: "setup", account: "setup"}).turnOf(ctx, s.exporting)
 	if err != nil {
 		return nil, err
 	}
-	m, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(form.Key), true, func(string, int64) {})
+	defer done()
+	file, err := os.CreateTemp("", "jetprimer-school-")
+	if err != nil {
+		return nil, err
+	}
+	defer file.Close()
+	if err := os.Remove(file.Name()); err != nil {
+		return nil, err
+	}
+	passes(ctx, takeTime)
+	size, err := io.Copy(file, io.LimitReader(in.file, movedMost+1))
+	switch {
+	case err != nil:
+		return nil, huma.Error408RequestTimeout("The file did not come through to its end. Nothing of it was kept; try again.")
+	case size > movedMost:
+		return nil, huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("The file has more than the %d bytes that are taken here: take it over with jetprimer import-school.", int64(movedMost)))
+	}
+	m, invited, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(in.Key), true, s.now(), FreshCode, func(string, int64) {})
 	var why *store.MovedError
 	switch {
 	case errors.As(err, &why):
@@ -157,7 +189,16 @@ func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*s
 	case err != nil:
 		return nil, err
 	}
-	return &struct{ Body Taken }{Taken{m.Name}}, nil
+	return &struct{ Body Taken }{Taken{m.Name, welcomes(m.School, invited)}}, nil
+}
+
+// welcomes are those who were invited, with the paths of their links.
+func welcomes(school string, all []store.Welcome) []Welcome {
+	out := []Welcome{}
+	for _, w := range all {
+		out = append(out, Welcome{w.Invitation, w.Name, JoinPath(school, w.Invitation), w.Code})
+	}
+	return out
 }
 
 func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
@@ -169,7 +210,7 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 		return nil, err
 	}
 	start.First = true
-	welcomes, err := s.store.Begin(ctx, start)
+	invited, err := s.store.Begin(ctx, start)
 	if errors.Is(err, store.ErrBegun) {
 		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
 	}
@@ -180,9 +221,5 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body Begun }{Begun{Session: session.Body, Invited: []Welcome{}}}
-	for _, w := range welcomes {
-		out.Body.Invited = append(out.Body.Invited, Welcome{w.Invitation, w.Name, JoinPath(start.ID, w.Invitation), w.Code})
-	}
-	return out, nil
+	return &struct{ Body Begun }{Begun{session.Body, welcomes(start.ID, invited)}}, nil
 }

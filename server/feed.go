@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -71,20 +72,69 @@ func (s *Server) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]stor
 	return own, nil
 }
 
-// How a stream is kept: changes that come close together are told once, a line
-// is sent now and then so that nobody on the way takes it for dead, and it is
-// asked again whether the person is still signed in.
+// How a stream is kept: changes that come close together are told once, a line is sent now
+// and then so that nobody on the way takes it for dead, and it is asked again whether the
+// person is still signed in and may still look on.
 const (
 	streamGather = 150 * time.Millisecond
 	streamBeat   = 20 * time.Second
-	streamCheck  = time.Minute
+	streamCheck  = 15 * time.Second
 	streamWrite  = 10 * time.Second
 )
 
+// Bounds of streams that are open at one time: of one person, of one school, and in all.
+// Who has none is served by asking now and then.
+const (
+	streamsOfOne    = 12
+	streamsOfSchool = 600
+	streamsInAll    = 4000
+)
+
+// streams counts those that are open.
+type streams struct {
+	mu sync.Mutex
+	of map[string]int
+	n  int
+}
+
+// open counts one in; close must be called when it ends. ok is false where there are as
+// many as may be.
+func (s *streams) open(person, school string) (closed func(), ok bool) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	person, school = "person "+person, "school "+school
+	if s.of[person] >= streamsOfOne || s.of[school] >= streamsOfSchool || s.n >= streamsInAll {
+		return nil, false
+	}
+	s.of[person]++
+	s.of[school]++
+	s.n++
+	return sync.OnceFunc(func() {
+		s.mu.Lock()
+		defer s.mu.Unlock()
+		less(s.of, person)
+		less(s.of, school)
+		s.n--
+	}), true
+}
+
 // events keeps a stream: tell sends what there is at first and whenever woken, and reports
-// whether the stream goes on. It ends as well when the person is signed in no more, when
-// they are gone, and when the server closes.
-func (s *Server) events(hc huma.Context, woken <-chan struct{}, tell func(ctx context.Context, send func(text string) bool) bool) {
+// whether the stream goes on. It ends as well when the person is signed in no more or may
+// not look on, when they are gone, and when the server closes. stop is called at its end.
+func (s *Server) events(w who, operation string, woken <-chan struct{}, stop func(), tell func(ctx context.Context, send func(text string) bool) bool) (*huma.StreamResponse, error) {
+	closed, ok := s.streams.open(w.account, w.school)
+	if !ok {
+		stop()
+		return nil, again(30, "As many pages as may be follow what changes. This one asks now and then.")
+	}
+	return &huma.StreamResponse{Body: func(hc huma.Context) {
+		defer closed()
+		defer stop()
+		s.keepStream(hc, w, operation, woken, tell)
+	}}, nil
+}
+
+func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-chan struct{}, tell func(ctx context.Context, send func(text string) bool) bool) {
 	c := humagin.Unwrap(hc)
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
@@ -107,8 +157,7 @@ func (s *Server) events(hc huma.Context, woken <-chan struct{}, tell func(ctx co
 		case <-beat.C:
 			on = send(": still here\n\n")
 		case <-check.C:
-			_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
-			on = err != nil || there
+			on = s.still(ctx, w, operation)
 		case <-s.closing.Done():
 			on = false
 		case <-ctx.Done():
@@ -117,30 +166,92 @@ func (s *Server) events(hc huma.Context, woken <-chan struct{}, tell func(ctx co
 	}
 }
 
+// still reports whether a person is signed in and may do something, as long as that can be
+// told.
+func (s *Server) still(ctx context.Context, w who, operation string) bool {
+	_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
+	if err != nil || !there {
+		return err != nil
+	}
+	now, err := s.who(ctx)
+	return err != nil || now.account == w.account && now.school == w.school && now.roles.May(operation)
+}
+
 func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
-	return &huma.StreamResponse{Body: func(hc huma.Context) {
-		changes, stop := s.hub.Watch(w.school)
-		defer stop()
-		told := int64(-1)
-		s.events(hc, changes, func(ctx context.Context, send func(text string) bool) bool {
-			noticed := time.Now()
-			if told >= 0 {
-				time.Sleep(streamGather)
-				select {
-				case <-changes:
-				default:
-				}
+	changes, stop := s.hub.Watch(w.school)
+	told := int64(-1)
+	return s.events(w, "stream", changes, stop, func(ctx context.Context, send func(text string) bool) bool {
+		noticed := time.Now()
+		if told >= 0 {
+			time.Sleep(streamGather)
+			select {
+			case <-changes:
+			default:
 			}
-			var cursor int64
-			err := s.in(ctx, w, func(tx *store.Tx) (err error) { cursor, err = tx.Cursor(); return })
-			if err != nil || cursor == told {
-				return ctx.Err() == nil // it is asked for again at the next change
-			}
-			if told >= 0 {
-				s.metrics.feedLag.Observe(time.Since(noticed).Seconds())
-			}
-			told = cursor
-			return send(fmt.Sprintf("event: cursor\ndata: %d\n\n", cursor))
+		}
+		cursor, err := s.cursors.of(ctx, w.school, func(ctx context.Context) (cursor int64, err error) {
+			err = s.in(ctx, w, func(tx *store.Tx) (err error) { cursor, err = tx.Cursor(); return })
+			return cursor, err
 		})
-	}}, nil
+		if err != nil || cursor == told {
+			return ctx.Err() == nil // it is asked for again at the next change
+		}
+		if told >= 0 {
+			s.metrics.feedLag.Observe(time.Since(noticed).Seconds())
+		}
+		told = cursor
+		return send(fmt.Sprintf("event: cursor\ndata: %d\n\n", cursor))
+	})
+}
+
+// cursors asks for a school's cursor once for all of its streams that are woken together.
+type cursors struct {
+	mu sync.Mutex
+	// under is the question that is being asked, next the one that follows it: who comes
+	// while one is under way may not take its answer, which can be older than their waking.
+	under, next map[string]*question
+}
+
+type question struct {
+	answered chan struct{}
+	cursor   int64
+	err      error
+}
+
+func (c *cursors) of(ctx context.Context, school string, ask func(ctx context.Context) (int64, error)) (int64, error) {
+	c.mu.Lock()
+	q := c.next[school]
+	first := q == nil
+	if first {
+		q = &question{answered: make(chan struct{})}
+		c.next[school] = q
+	}
+	before := c.under[school]
+	c.mu.Unlock()
+	if !first {
+		select {
+		case <-q.answered:
+			return q.cursor, q.err
+		case <-ctx.Done():
+			return 0, ctx.Err()
+		}
+	}
+	if before != nil {
+		<-before.answered
+	}
+	c.mu.Lock()
+	delete(c.next, school)
+	c.under[school] = q
+	c.mu.Unlock()
+	// Others wait for it as well: it is asked whoever has gone meanwhile.
+	bounded, cancel := context.WithTimeout(context.WithoutCancel(ctx), streamWrite)
+	defer cancel()
+	q.cursor, q.err = ask(bounded)
+	c.mu.Lock()
+	if c.under[school] == q {
+		delete(c.under, school)
+	}
+	c.mu.Unlock()
+	close(q.answered)
+	return q.cursor, q.err
 }

@@ -3,10 +3,14 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
+	"math"
+	"net/http"
 	"sync"
 	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/danielgtaylor/huma/v2"
 )
 
 // hashing are the parameters of password hashes. They are the same for every
@@ -21,122 +25,80 @@ var hashingCodes = &argon2id.Params{Memory: 4 * 1024, Iterations: 1, Parallelism
 func HashPassword(password string) (string, error) { return argon2id.CreateHash(password, hashing) }
 
 // Bounds of the gate: how many passwords are hashed at once, how many wait in
-// all, and how many of one address.
+// all, and how many of one address. A class behind one router signs in together.
 const (
 	hashedAtOnce = 2
-	waitingMost  = 64
-	waitingEach  = 3
+	waitingMost  = 256
+	waitingEach  = 120
 )
 
-// errBusy says that too many wait already.
-var errBusy = errors.New("too many sign-ins wait")
-
-// gate lets a few passwords at a time be hashed. Addresses that have not failed
-// of late go before those that have, and no address fills the queue.
+// gate lets a few passwords at a time be hashed. Addresses take turns, and those that
+// have failed of late share one place among them.
 type gate struct {
-	mu      sync.Mutex
-	running int
-	queues  [2][]*waiter // trusted first
-	waiting map[string]int
-	// unknown is hashed against when nobody has the address.
-	unknown func() (string, error)
-}
-
-type waiter struct {
-	address string
-	go_     chan struct{}
+	*turns
+	// nobodys are hashed against where there is nothing to hold a password or a code to.
+	password, code func() (string, error)
 }
 
 func newGate() *gate {
-	return &gate{waiting: map[string]int{}, unknown: sync.OnceValues(func() (string, error) { return HashPassword("nobody has this password") })}
+	nobodys := func(p *argon2id.Params) func() (string, error) {
+		return sync.OnceValues(func() (string, error) { return argon2id.CreateHash("nobody has this", p) })
+	}
+	return &gate{newTurns(bounds{hashedAtOnce, hashedAtOnce, waitingMost, waitingEach, waitingEach}), nobodys(hashing), nobodys(hashingCodes)}
 }
 
-// enter waits for a place; leave must be called once it is given.
-func (g *gate) enter(ctx context.Context, address string, failed bool) error {
-	g.mu.Lock()
-	if g.running < hashedAtOnce {
-		g.running++
-		g.mu.Unlock()
-		return nil
-	}
-	if g.waiting[address] >= waitingEach || len(g.queues[0])+len(g.queues[1]) >= waitingMost {
-		g.mu.Unlock()
-		return errBusy
-	}
-	at := 0
-	if failed {
-		at = 1
-	}
-	w := &waiter{address, make(chan struct{})}
-	g.queues[at] = append(g.queues[at], w)
-	g.waiting[address]++
-	g.mu.Unlock()
-	select {
-	case <-w.go_:
-		return nil
-	case <-ctx.Done():
-		g.mu.Lock()
-		defer g.mu.Unlock()
-		for i, o := range g.queues[at] {
-			if o == w {
-				g.queues[at] = append(g.queues[at][:i:i], g.queues[at][i+1:]...)
-				g.left(address)
-				return ctx.Err()
-			}
-		}
-		g.next() // its turn came at the same moment
-		return ctx.Err()
-	}
-}
-
-func (g *gate) leave() {
-	g.mu.Lock()
-	defer g.mu.Unlock()
-	g.next()
-}
-
-// next gives the place to the first who waits.
-func (g *gate) next() {
-	for at := range g.queues {
-		if len(g.queues[at]) == 0 {
-			continue
-		}
-		w := g.queues[at][0]
-		g.queues[at] = g.queues[at][1:]
-		g.left(w.address)
-		close(w.go_)
-		return
-	}
-	g.running--
-}
-
-func (g *gate) left(address string) {
-	if g.waiting[address]--; g.waiting[address] <= 0 {
-		delete(g.waiting, address)
-	}
-}
-
-// matches compares a password with a hash; without one it takes as long and
-// fails.
-func (g *gate) matches(ctx context.Context, address string, failed bool, password, hash string) (bool, error) {
+// matches compares a secret with a hash; without one it takes as long and fails.
+func (g *gate) matches(ctx context.Context, p purpose, failed bool, secret, hash string) (bool, error) {
 	known := hash != ""
 	if !known {
+		of := g.password
+		if p.code {
+			of = g.code
+		}
 		var err error
-		if hash, err = g.unknown(); err != nil {
+		if hash, err = of(); err != nil {
 			return false, err
 		}
 	}
-	if err := g.enter(ctx, address, failed); err != nil {
+	group := address(ctx)
+	if failed {
+		group = "failed"
+	}
+	leave, err := g.enter(ctx, group, address(ctx))
+	if err != nil {
 		return false, err
 	}
-	defer g.leave()
-	same, err := argon2id.ComparePasswordAndHash(password, hash)
+	defer leave()
+	same, err := argon2id.ComparePasswordAndHash(secret, hash)
 	return same && known, err
 }
 
-// Limits of guesses: how many failures are free, and after those how long the
-// next must wait, doubling with each. An account may be tried more often in
-// all than from one address, so that strangers do not lock its owner out.
+// purpose is what a secret is asked for. Each has counts of its own.
+type purpose struct {
+	name string
+	// code says that it is a one-time code that is hashed as such.
+	code bool
+	// own says that only who is signed in can try, so that nothing is counted by
+	// address: who sits beside them at the same router has nothing to do with it.
+	own bool
+}
+
+var (
+	toSignIn  = purpose{name: "sign-in"}
+	toSign    = purpose{name: "signing", own: true}
+	toJoin    = purpose{name: "invitation", code: true}
+	toRecover = purpose{name: "recovery", code: true}
+	toShare   = purpose{name: "share", code: true}
+	toBegin   = purpose{name: "setup"}
+	bySecond  = purpose{name: "second factor"}
+	// toPractise is no secret: each wrong one takes a processor for long.
+	toPractise = purpose{name: "practice", own: true}
+)
+
+// Limits of wrong guesses: how many are free, and after those how long the next must
+// wait, doubling with each. An account may be tried more often in all than from one
+// address, so that strangers do not lock its owner out; a device that has signed in to
+// the account before is held to its own guesses only.
 type limit struct {
 	free  int
 	first time.Duration
@@ -151,16 +113,87 @@ var (
 
 const limitWindow = 30 * time.Minute
 
-// wait is how long after the last of n attempts the next is taken.
+// wait is how long after the last of n wrong guesses the next is taken.
 func (l limit) wait(n int) time.Duration {
-	if n <= l.free {
+	if n < l.free {
 		return 0
 	}
 	d := l.first
-	for range min(n-l.free-1, 16) {
+	for range min(n-l.free, 16) {
 		if d *= 2; d >= l.most {
 			return l.most
 		}
 	}
 	return d
+}
+
+// errWrong says that a password is not the account's.
+var errWrong = errors.New("the password is not the account's")
+
+// guess holds a password, a PIN or a code against the hash that is kept of it. Only
+// wrong ones count.
+func (s *Server) guess(ctx context.Context, p purpose, name, hash, secret string) error {
+	return s.tried(ctx, p, name, func(failed bool) (bool, error) {
+		return s.gate.matches(ctx, p, failed, secret, hash)
+	})
+}
+
+// tried lets a guess be made, or refuses it where there were too many wrong ones: for the
+// account from this device or address, from the address, and for the account in all. It is
+// counted before it is known how it ends, so that many at once are not many free ones; one
+// that was right, was refused or could not be made is taken out again.
+func (s *Server) tried(ctx context.Context, p purpose, name string, right func(failed bool) (bool, error)) error {
+	keys, err := s.guessKeys(ctx, p, name)
+	if err != nil {
+		return err
+	}
+	now, kept := s.now(), context.WithoutCancel(ctx)
+	own, wrong, err := s.store.BeginAttempt(ctx, keys, now.Add(-limitWindow), now)
+	if err != nil {
+		return err
+	}
+	for i, l := range []limit{pairLimit, addressLimit, accountLimit}[:len(keys)] {
+		if left := wrong[i].Last.Add(l.wait(wrong[i].N)).Sub(now); wrong[i].N >= l.free && left > 0 {
+			return errors.Join(s.store.DropAttempt(kept, own), later(left))
+		}
+	}
+	same, err := right(len(wrong) > 1 && wrong[1].N > 3)
+	switch {
+	case errors.Is(err, errBusy):
+		return errors.Join(s.store.DropAttempt(kept, own), later(time.Second))
+	case err != nil:
+		return errors.Join(s.store.DropAttempt(kept, own), err)
+	case !same:
+		return errors.Join(s.store.CountWrong(kept, keys[1:], now), errWrong)
+	}
+	return s.store.ForgetAttempts(kept, keys[0])
+}
+
+// guessKeys are what a guess is counted by, the narrowest first.
+func (s *Server) guessKeys(ctx context.Context, p purpose, name string) ([]string, error) {
+	if p.own {
+		return []string{p.name + " " + name}, nil
+	}
+	from := origin(ctx)
+	if !p.code && from.device != "" {
+		known, err := s.store.KnownDevice(ctx, name, keptToken(from.device))
+		if err != nil {
+			return nil, err
+		}
+		if known {
+			return []string{p.name + " " + name + " on " + keptToken(from.device)}, nil
+		}
+	}
+	return []string{p.name + " " + name + " " + from.address, p.name + " from " + from.address, p.name + " of " + name}, nil
+}
+
+// later asks to try again after a while.
+func later(d time.Duration) error {
+	seconds := int(math.Ceil(d.Seconds()))
+	return again(seconds, fmt.Sprintf("Too many tries. Wait %s, then try again.", plural(seconds, "second")))
+}
+
+// again asks to come again after some seconds.
+func again(seconds int, words string) error {
+	return huma.ErrorWithHeaders(huma.Error429TooManyRequests(words), http.Header{"Retry-After": {fmt.Sprint(seconds)}})
 }

@@ -31,6 +31,11 @@ func (s *Server) heldRoutes() {
 // record of each signed lesson of theirs. It is gathered in a file that goes with
 // the answer, so that a failure on the way is told and memory does not grow.
 func (s *Server) held(ctx context.Context, w who, id string) (*huma.StreamResponse, error) {
+	done, err := w.turnOf(ctx, s.exporting)
+	if err != nil {
+		return nil, err
+	}
+	defer done()
 	file, err := os.CreateTemp("", "jetprimer-held-")
 	if err != nil {
 		return nil, err
@@ -43,7 +48,7 @@ func (s *Server) held(ctx context.Context, w who, id string) (*huma.StreamRespon
 			return err
 		}
 		name = held.Of.Name
-		if held.Sessions, err = s.store.SessionsOf(ctx, id); err != nil {
+		if held.Sessions, err = s.store.SessionsOf(ctx, id, w.school); err != nil {
 			return err
 		}
 		out := zip.NewWriter(file)

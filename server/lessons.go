@@ -123,10 +123,16 @@ type eventsInput struct {
 	// Now says that the person waits for the answer and has opened nothing yet:
 	// what stands against the lesson refuses it.
 	Now  bool `query:"now" doc:"refuse to open a lesson on an aircraft that stands on the ground; a lesson that was opened without the school is kept and flagged"`
-	Body struct {
-		Events []json.RawMessage `json:"events" minItems:"1" maxItems:"500" doc:"events in the shape of LessonEvent"`
-	}
+	Body EventsInputBody
 }
+
+// EventsInputBody are events of a lesson, in any order.
+type EventsInputBody struct {
+	Events []json.RawMessage `json:"events" minItems:"1" maxItems:"500" doc:"events in the shape of LessonEvent"`
+}
+
+// itemised: each event is answered by itself.
+func (*EventsInputBody) itemised() {}
 
 // Answers say what became of each event, in their order.
 type Answers struct {
@@ -155,7 +161,7 @@ type answerInput struct {
 		Again
 		lesson.Answered
 		Of    string `json:"of" minLength:"64" maxLength:"64" doc:"the hash of the seal that you saw"`
-		Event string `json:"event" format:"uuid" doc:"the id of the answer's event, a UUID of version 7"`
+		Event string `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id of the answer's event, a UUID of version 7"`
 	}
 }
 
@@ -167,7 +173,7 @@ type signInput struct {
 		// reached.
 		Promise   *Promise `json:"promise,omitempty"`
 		EventHash string   `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
-		Event     string   `json:"event" format:"uuid" doc:"the id of the signature's event, a UUID of version 7"`
+		Event     string   `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id of the signature's event, a UUID of version 7"`
 	}
 }
 
@@ -330,7 +336,7 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 	case again.Password == "":
 		return by, form.Bad("password", "is empty: signing asks for it again, or for the PIN")
 	}
-	switch err := s.guess(ctx, "signing", account.ID, hash, given); {
+	switch err := s.guess(ctx, toSign, account.ID, hash, given); {
 	case errors.Is(err, errWrong):
 		s.note(ctx, w, "signature refused: wrong "+by.How, subject)
 		called := map[string]string{"password": "password", "pin": "PIN"}[field]

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 
 	"jetprimer/core/school"
 	"jetprimer/post"
@@ -53,8 +54,8 @@ func (s *Server) send(ctx context.Context, w who, l post.Letter) error {
 		return errors.New("this program has no server for letters")
 	}
 	err := office.Send(ctx, l)
-	if err != nil {
-		s.log.Error("a letter could not be sent", "id", origin(ctx).id, "error", err.Error())
+	if err != nil { // an address has no place in the log
+		s.log.Error("a letter could not be sent", "id", origin(ctx).id, "error", strings.ReplaceAll(err.Error(), l.To, "the person"))
 	}
 	return err
 }

@@ -5,8 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
-	"slices"
-	"strings"
 	"sync"
 	"time"
 
@@ -18,13 +16,13 @@ import (
 	"jetprimer/store"
 )
 
-// Bounds of the runs that go on: how many of a school, how many deeds come at once, how
-// many wishes an instructor has, and after how long without a word a run is forgotten.
+// Bounds of what is shown of the runs that go on: how many deeds come at once, in how many
+// bytes, and how many bytes are held of one run and of all.
 const (
-	liveMost   = 60
-	stepMost   = 5000
-	wishesMost = 500
-	liveFor    = 20 * time.Minute
+	stepMost  = 5000
+	stepBytes = 1 << 20
+	playBytes = 8 << 20
+	heldBytes = 128 << 20
 )
 
 // LiveRun is a run that goes on, as an instructor finds it.
@@ -47,20 +45,13 @@ type LiveStep struct {
 	Known int             `json:"known" minimum:"0" doc:"how many wishes it has taken"`
 }
 
-// Wish is what an instructor does from the station: a change or a mark, which become deeds
-// of the run at the moment at which they reach it.
-type Wish struct {
-	Change *practice.Change `json:"change,omitempty"`
-	Call   *practice.Call   `json:"call,omitempty"`
-}
-
 // LiveAnswer is what a student's stand is told.
 type LiveAnswer struct {
 	// At is how many deeds are held: the next ones begin there.
-	At      int    `json:"at"`
-	Wishes  []Wish `json:"wishes" doc:"those that it has not taken yet"`
-	Frozen  bool   `json:"frozen"`
-	Watched int    `json:"watched"`
+	At      int             `json:"at"`
+	Wishes  []practice.Wish `json:"wishes" doc:"those that it has not taken yet"`
+	Frozen  bool            `json:"frozen"`
+	Watched int             `json:"watched"`
 }
 
 // LiveNews is what a station is told: the deeds that it does not have yet.
@@ -81,21 +72,23 @@ type liveStepInput struct {
 type liveWishInput struct {
 	PracticeInput
 	Body struct {
-		Wish
+		practice.Wish
 		Freeze *bool `json:"freeze,omitempty"`
 	}
 }
 
-// played is a run that goes on. The server holds what was done, and nothing of what came
-// of it.
+// played is a run that goes on, as it is shown to who looks on: the student's device has all
+// of it and tells it again from the beginning to a server that does not hold it.
 type played struct {
-	school, account, student string
-	run                      practice.Run
-	deeds                    []practice.Deed
-	tick                     int
-	wishes                   []Wish
-	frozen, ended            bool
-	told                     time.Time
+	account string
+	run     practice.Run
+	deeds   []practice.Deed
+	sizes   []int // of the deeds, in bytes
+	bytes   int
+	tick    int
+	frozen  bool
+	ended   bool
+	told    time.Time
 	// gone counts how often the student has gone back.
 	gone     int
 	watching map[chan struct{}]bool
@@ -103,26 +96,40 @@ type played struct {
 
 // stage holds the runs that go on, by their school and id.
 type stage struct {
-	mu   sync.Mutex
-	now  func() time.Time
-	runs map[string]*played
+	mu    sync.Mutex
+	now   func() time.Time
+	runs  map[string]*played
+	bytes int
 }
 
 func newStage(now func() time.Time) *stage { return &stage{now: now, runs: map[string]*played{}} }
 
-// forget leaves out those that have not been heard of for long.
-func (s *stage) forget() {
-	for id, p := range s.runs {
-		if s.now().Sub(p.told) > liveFor {
-			p.end()
-			delete(s.runs, id)
-		}
-	}
-}
-
-func (p *played) end() {
+// forget lets go of a run; who looks on is told that it has ended here.
+func (s *stage) forget(key string) {
+	p := s.runs[key]
 	p.ended = true
 	p.wake()
+	s.bytes -= p.bytes
+	delete(s.runs, key)
+}
+
+// tidy lets go of runs that have not been heard of for long, and of those heard of longest
+// ago where they are too much.
+func (s *stage) tidy() {
+	for key, p := range s.runs {
+		if s.now().Sub(p.told) > store.LiveFor {
+			s.forget(key)
+		}
+	}
+	for s.bytes > heldBytes {
+		oldest := ""
+		for key, p := range s.runs {
+			if oldest == "" || p.told.Before(s.runs[oldest].told) {
+				oldest = key
+			}
+		}
+		s.forget(oldest)
+	}
 }
 
 // wake tells those who look on that there is something new.
@@ -135,145 +142,102 @@ func (p *played) wake() {
 	}
 }
 
-// step takes in what a stand has done.
-func (s *stage) step(w who, id string, in LiveStep) (LiveAnswer, error) {
+// check names what of a step cannot be used.
+func (in LiveStep) check() error {
 	if len(in.Deeds) > stepMost || in.Tick > stand.MaxSeconds*stand.TicksASecond {
-		return LiveAnswer{}, form.Bad("deeds", "are more than can be told at once")
+		return form.Bad("deeds", "are more than can be told at once")
+	}
+	if len(in.Run.Deeds) > 0 {
+		return form.Bad("run.deeds", "must be empty: what was done is told in deeds")
 	}
 	for i, d := range in.Deeds {
 		at := fmt.Sprintf("deeds[%d]", i)
 		if d.Tick < 0 || d.Tick > in.Tick {
-			return LiveAnswer{}, form.Bad(at+".tick", "is later than the run")
+			return form.Bad(at+".tick", "is later than the run")
 		}
 		if err := d.Check(at); err != nil {
-			return LiveAnswer{}, err
+			return err
 		}
 	}
+	return nil
+}
+
+// deedBytes is about how much memory a deed takes.
+func deedBytes(d practice.Deed) int {
+	text, _ := json.Marshal(d) // plain values
+	return 128 + len(text)
+}
+
+// step takes in what a stand has done; at is how much of it is held, watched how many look on.
+func (s *stage) step(school, account, id string, in LiveStep, frozen bool) (at, watched int, err error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.forget()
-	key := w.school + id
+	key := school + id
 	p := s.runs[key]
 	if p == nil {
-		n := 0
-		for _, other := range s.runs {
-			if other.school == w.school {
-				n++
-			}
-		}
-		if n >= liveMost {
-			return LiveAnswer{}, form.Bad("id", "cannot be shown: %d runs go on in the school already", liveMost)
-		}
 		if in.From > 0 {
-			return LiveAnswer{Wishes: []Wish{}}, nil // from the beginning, please
+			return 0, 0, nil // from the beginning, please
 		}
-		p = &played{school: w.school, account: w.account, student: w.name, run: in.Run, watching: map[chan struct{}]bool{}}
+		p = &played{account: account, run: in.Run, watching: map[chan struct{}]bool{}}
 		p.run.Deeds = []practice.Deed{}
 		s.runs[key] = p
 	}
-	if p.account != w.account {
-		return LiveAnswer{}, store.ErrNotFound
-	}
 	if in.From > len(p.deeds) {
-		return LiveAnswer{At: len(p.deeds), Wishes: []Wish{}, Frozen: p.frozen, Watched: len(p.watching)}, nil
+		return len(p.deeds), len(p.watching), nil
 	}
 	if in.From < len(p.deeds) || in.Tick < p.tick { // the student went back
-		p.deeds = p.deeds[:in.From]
+		for _, n := range p.sizes[in.From:] {
+			p.bytes -= n
+			s.bytes -= n
+		}
+		p.deeds, p.sizes = p.deeds[:in.From], p.sizes[:in.From]
 		p.gone++
 	}
-	if len(p.deeds)+len(in.Deeds) > stand.MaxInputs {
-		return LiveAnswer{}, form.Bad("deeds", "are more than a run can have")
+	for _, d := range in.Deeds {
+		n := deedBytes(d)
+		if len(p.deeds) >= stand.MaxInputs || p.bytes+n > playBytes {
+			return 0, 0, form.Bad("deeds", "are more than a run can have")
+		}
+		p.deeds, p.sizes = append(p.deeds, d), append(p.sizes, n)
+		p.bytes += n
+		s.bytes += n
 	}
-	p.deeds = append(p.deeds, in.Deeds...)
-	p.tick, p.told = in.Tick, s.now()
+	p.tick, p.told, p.frozen = in.Tick, s.now(), frozen
 	p.wake()
-	return LiveAnswer{len(p.deeds), append([]Wish{}, p.wishes[min(in.Known, len(p.wishes)):]...), p.frozen, len(p.watching)}, nil
+	at, watched = len(p.deeds), len(p.watching)
+	s.tidy()
+	return at, watched, nil
 }
 
-// wished is what a run is, and what instructors have done to it so far.
-func (s *stage) wished(school, id string) (practice.Run, []Wish, error) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	p := s.runs[school+id]
-	if p == nil {
-		return practice.Run{}, nil, store.ErrNotFound
-	}
-	return p.run, slices.Clone(p.wishes), nil
-}
-
-// wish takes in what an instructor does.
-func (s *stage) wish(school, id string, in Wish, freeze *bool) error {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	p := s.runs[school+id]
-	if p == nil || p.ended {
-		return store.ErrNotFound
-	}
-	if freeze != nil {
-		p.frozen = *freeze
-	}
-	if in.Change != nil || in.Call != nil {
-		if len(p.wishes) >= wishesMost {
-			return form.Bad("change", "is one more than a run can have")
-		}
-		p.wishes = append(p.wishes, in)
-	}
-	p.wake()
-	return nil
-}
-
-// fits refuses a run that holds other changes and marks of an instructor than were made,
-// in their order.
-func (s *stage) fits(school, id string, run practice.Run) error {
-	s.mu.Lock()
-	var wishes []Wish
-	if p := s.runs[school+id]; p != nil {
-		wishes = slices.Clone(p.wishes)
-	}
-	s.mu.Unlock()
-	at := 0
-	for i, d := range run.Deeds {
-		if d.Change == nil && (d.Call == nil || !d.Call.Instructor) {
-			continue
-		}
-		if at >= len(wishes) || !same(wishes[at], Wish{d.Change, d.Call}) {
-			return form.Bad(fmt.Sprintf("run.deeds[%d]", i), "was not made by an instructor at this run's station")
-		}
-		at++
-	}
-	if at < len(wishes) {
-		return form.Bad("run.deeds", "do not hold all that the instructor did: %d of %d", at, len(wishes))
-	}
-	return nil
-}
-
-func same(a, b Wish) bool {
-	x, _ := json.Marshal(a)
-	y, _ := json.Marshal(b)
-	return string(x) == string(y)
-}
-
+// ends tells those who look on that a run has ended.
 func (s *stage) ends(school, id string) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if p := s.runs[school+id]; p != nil {
-		p.end()
-		delete(s.runs, school+id)
+	if s.runs[school+id] != nil {
+		s.forget(school + id)
 	}
 }
 
-func (s *stage) list(school string) []LiveRun {
+// changed tells those who look on that an instructor did something.
+func (s *stage) changed(school, id string, freeze *bool) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	s.forget()
-	out := []LiveRun{}
-	for key, p := range s.runs {
-		if p.school == school {
-			out = append(out, LiveRun{key[len(school):], p.student, p.run.Scenario.Type, p.run.Scenario.Title, p.run.Mode, p.tick / stand.TicksASecond, len(p.watching)})
+	if p := s.runs[school+id]; p != nil {
+		if freeze != nil {
+			p.frozen = *freeze
 		}
+		p.wake()
 	}
-	slices.SortFunc(out, func(a, b LiveRun) int { return strings.Compare(a.Student+a.ID, b.Student+b.ID) })
-	return out
+}
+
+// watched is how many look on at a run.
+func (s *stage) watched(school, id string) int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if p := s.runs[school+id]; p != nil {
+		return len(p.watching)
+	}
+	return 0
 }
 
 // watch lets somebody look on: wake is told of news, news gives what has come since it was
@@ -308,15 +272,41 @@ func (s *stage) watch(school, id string) (wake chan struct{}, news func() LiveNe
 }
 
 func (s *Server) liveRoutes() {
-	route(s, huma.Operation{OperationID: "live-runs", Method: http.MethodGet, Path: "/practice-live", Summary: "The runs that go on now"}, func(_ context.Context, w who, _ *struct{}) (*struct{ Body []LiveRun }, error) {
-		return &struct{ Body []LiveRun }{s.live.list(w.school)}, nil
-	})
-	route(s, huma.Operation{OperationID: "live-step", Method: http.MethodPost, Path: "/practice-live/{id}", Summary: "Tell what a run has done since", MaxBodyBytes: 2 << 20}, func(_ context.Context, w who, in *liveStepInput) (*struct{ Body LiveAnswer }, error) {
-		answer, err := s.live.step(w, in.ID, in.Body)
-		return &struct{ Body LiveAnswer }{answer}, err
-	})
+	route(s, huma.Operation{OperationID: "live-runs", Method: http.MethodGet, Path: "/practice-live", Summary: "The runs that go on now"}, s.liveRuns)
+	route(s, huma.Operation{OperationID: "live-step", Method: http.MethodPost, Path: "/practice-live/{id}", Summary: "Tell what a run has done since", MaxBodyBytes: stepBytes}, s.liveStep)
 	route(s, huma.Operation{OperationID: "live-wish", Method: http.MethodPost, Path: "/practice-live/{id}/wishes", Summary: "Change something of a run that goes on, or mark it", MaxBodyBytes: 64 << 10, DefaultStatus: http.StatusNoContent}, s.liveWish)
 	route(s, huma.Operation{OperationID: "live-stream", Method: http.MethodGet, Path: "/practice-live/{id}/stream", Summary: "Server-sent events: what a run does, as it does it"}, s.liveStream)
+}
+
+func (s *Server) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Body []LiveRun }, error) {
+	out := &struct{ Body []LiveRun }{[]LiveRun{}}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		runs, err := tx.LiveRuns(s.now())
+		for _, r := range runs {
+			out.Body = append(out.Body, LiveRun{r.ID, r.Student, r.Run.Scenario.Type, r.Run.Scenario.Title, r.Run.Mode, r.Tick / stand.TicksASecond, s.live.watched(w.school, r.ID)})
+		}
+		return err
+	})
+	return out, err
+}
+
+// liveStep keeps that a run goes on, shows it to those who look on, and gives what an
+// instructor did to it.
+func (s *Server) liveStep(ctx context.Context, w who, in *liveStepInput) (*struct{ Body LiveAnswer }, error) {
+	if err := in.Body.check(); err != nil {
+		return nil, err
+	}
+	out := &struct{ Body LiveAnswer }{}
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		run, wishes, err := tx.TellLive(in.ID, w.account, in.Body.Run, in.Body.Tick, in.Body.Known, s.now())
+		out.Body.Wishes, out.Body.Frozen = append([]practice.Wish{}, wishes...), run.Frozen
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	out.Body.At, out.Body.Watched, err = s.live.step(w.school, w.account, in.ID, in.Body, out.Body.Frozen)
+	return out, err
 }
 
 func (s *Server) liveWish(ctx context.Context, w who, in *liveWishInput) (*struct{}, error) {
@@ -324,39 +314,61 @@ func (s *Server) liveWish(ctx context.Context, w who, in *liveWishInput) (*struc
 	if wish.Call != nil {
 		wish.Call.Instructor = true
 	}
-	if wish.Change != nil || wish.Call != nil {
+	does := wish.Change != nil || wish.Call != nil
+	if !does && in.Body.Freeze == nil {
+		return nil, form.Bad("wish", "must be one of change, call and freeze")
+	}
+	if does {
 		if err := s.canBe(ctx, w, in.ID, wish); err != nil {
 			return nil, err
 		}
-	} else if in.Body.Freeze == nil {
-		return nil, form.Bad("wish", "must be one of change, call and freeze")
 	}
-	return nil, s.live.wish(w.school, in.ID, wish, in.Body.Freeze)
+	err := s.in(ctx, w, func(tx *store.Tx) error {
+		if in.Body.Freeze != nil {
+			if err := tx.FreezeLive(in.ID, *in.Body.Freeze); err != nil {
+				return err
+			}
+		}
+		if !does {
+			return nil
+		}
+		return tx.Wish(in.ID, wish, w.account, s.now())
+	})
+	if err == nil {
+		s.live.changed(w.school, in.ID, in.Body.Freeze)
+	}
+	return nil, err
 }
 
 // canBe tries a wish, with those before it, on a run of the same kind: what a student's
 // stand could not take would keep its run from ever being whole.
-func (s *Server) canBe(ctx context.Context, w who, id string, wish Wish) error {
-	run, wishes, err := s.live.wished(w.school, id)
-	if err != nil {
-		return err
-	}
+func (s *Server) canBe(ctx context.Context, w who, id string, wish practice.Wish) error {
 	var c practice.Course
-	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
-		c, err = s.course(tx, w, run.Scenario.Type, run.List, run.ListVersion)
+	var live store.LiveRun
+	var wishes []practice.Wish
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+		if live, wishes, err = tx.LiveRun(id); err != nil {
+			return err
+		}
+		c, err = s.course(tx, w, live.Run.Scenario.Type, live.Run.List, live.Run.ListVersion)
 		return err
 	})
 	if err != nil {
 		return err
 	}
-	session, err := c.Begin(run)
+	session, err := c.Begin(live.Run)
 	if err != nil {
 		return err
 	}
-	for _, one := range append(wishes, wish) {
-		err = session.Do(practice.Deed{Change: one.Change, Call: one.Call})
+	for _, one := range wishes {
+		if one.Change == nil {
+			continue // a mark stands in no other's way
+		}
+		if err := session.Do(practice.Deed{Change: one.Change}); err != nil {
+			return err
+		}
 	}
-	return err
+	return session.Do(practice.Deed{Change: wish.Change, Call: wish.Call})
 }
 
 func (s *Server) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.StreamResponse, error) {
@@ -364,12 +376,9 @@ func (s *Server) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.
 	if err != nil {
 		return nil, err
 	}
-	return &huma.StreamResponse{Body: func(hc huma.Context) {
-		defer stop()
-		s.events(hc, wake, func(_ context.Context, send func(text string) bool) bool {
-			n := news()
-			text, err := json.Marshal(n)
-			return err == nil && send("event: news\ndata: "+string(text)+"\n\n") && !n.Ended
-		})
-	}}, nil
+	return s.events(w, "live-stream", wake, stop, func(_ context.Context, send func(text string) bool) bool {
+		n := news()
+		text, err := json.Marshal(n)
+		return err == nil && send("event: news\ndata: "+string(text)+"\n\n") && !n.Ended
+	})
 }

@@ -190,6 +190,16 @@ func (s *Server) passkeyProves(ctx context.Context, account string, given json.R
 	if err != nil {
 		return form.Bad("passkey", "is not yours, or does not answer what was asked. Nothing was signed, and nothing was lost")
 	}
+	if used.Authenticator.CloneWarning {
+		s.log.Warn("a passkey counts backwards", "id", origin(ctx).id, "account", account)
+		return form.Bad("passkey", "counts backwards: there may be a copy of it. Sign with the password, and make another passkey. Nothing was signed, and nothing was lost")
+	}
+	// An answer signs once, however often it is sent at the same moment.
+	if fresh, err := s.store.SpendChallenge(ctx, asked.Challenge, s.now()); err != nil {
+		return err
+	} else if !fresh {
+		return form.Bad("passkey", "has answered this already: try again")
+	}
 	// Its count moves on: a copy of it would be found out.
 	for i, k := range h.keys {
 		if string(k.ID) != string(used.ID) {

@@ -169,8 +169,8 @@ func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct
 // newID is a UUID of version 7, for what is made here.
 func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
-// freshCode is a one-time code, and the hash that is kept of it.
-func freshCode() (code, hash string, err error) {
+// FreshCode is a one-time code, and the hash that is kept of it.
+func FreshCode() (code, hash string, err error) {
 	code = rand.Text()[:10]
 	hash, err = argon2id.CreateHash(code, hashingCodes)
 	return code, hash, err
@@ -202,7 +202,7 @@ func (s *Server) inviteBy(ctx context.Context, w who, send bool, m school.Member
 
 // inviteIn keeps a place for somebody, with a fresh code.
 func (s *Server) inviteIn(tx *store.Tx, w who, m school.Member) (Invited, error) {
-	code, hash, err := freshCode()
+	code, hash, err := FreshCode()
 	if err != nil {
 		return Invited{}, err
 	}
@@ -214,7 +214,7 @@ func (s *Server) inviteIn(tx *store.Tx, w who, m school.Member) (Invited, error)
 func JoinPath(school, id string) string { return "/join/" + school + "/" + id }
 
 func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
-	code, hash, err := freshCode()
+	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
 	}
@@ -256,7 +256,7 @@ func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitat
 		return i, place, account, err
 	}
 	closed := huma.Error404NotFound("This link and code do not invite: the code is another, its time is over, or it was used or withdrawn. Ask your school for another.")
-	switch err := s.guess(ctx, "invitation", in.ID, i.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	switch err := s.guess(ctx, toJoin, in.ID, i.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return i, place, account, closed
 	case err != nil:
@@ -295,7 +295,7 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 		}
 		account = store.Account{ID: newID(), Email: i.Email, Name: i.Name, Password: hash}
 	} else {
-		switch err := s.guess(ctx, "sign-in", account.Email, account.Password, in.Body.Password); {
+		switch err := s.guess(ctx, toSignIn, account.ID, account.Password, in.Body.Password); {
 		case errors.Is(err, errWrong):
 			return nil, huma.Error422UnprocessableEntity("That is not the password of the account that this address has here.", &huma.ErrorDetail{Location: "body.password", Message: "is not the account's"})
 		case err != nil:

@@ -15,10 +15,11 @@ import (
 	"jetprimer/store"
 )
 
-// Bounds of a picture of a finding: its bytes, and the pixels of a side.
+// Bounds of a picture of a finding: its bytes, the pixels of a side, and those of all.
 const (
-	pictureBytes = 1 << 20
-	pictureSide  = 4096
+	pictureBytes  = 1 << 20
+	pictureSide   = 4096
+	picturePixels = 12 << 20
 )
 
 // PictureInput names one picture. It is exported so that routes may embed it.
@@ -51,53 +52,60 @@ func (s *Server) pictureRoutes() {
 		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 4 << 10}, s.deferFinding)
 }
 
-// fitPicture refuses what is no picture, is not the one it is named after, or
-// says more than it shows.
-func fitPicture(data []byte, hash string) error {
+// named refuses a picture that is not the one it is named after.
+func named(data []byte, hash string) error {
 	sum := sha256.Sum256(data)
 	if hex.EncodeToString(sum[:]) != hash {
 		return form.Bad("hash", "is not that of the picture: it was changed on its way; it is kept on your device")
+	}
+	return nil
+}
+
+// fitPicture refuses what is no picture, says more than it shows, or would take long to be
+// drawn.
+func fitPicture(data []byte) error {
+	if err := plainJPEG(data); err != nil {
+		return err
 	}
 	config, err := jpeg.DecodeConfig(bytes.NewReader(data))
 	switch {
 	case err != nil:
 		return form.Bad("picture", "is no JPEG picture")
-	case config.Width > pictureSide || config.Height > pictureSide:
-		return form.Bad("picture", "must be at most %d pixels a side", pictureSide)
+	case config.Width > pictureSide || config.Height > pictureSide || config.Width*config.Height > picturePixels:
+		return form.Bad("picture", "must be at most %d pixels a side, and %d in all", pictureSide, picturePixels)
 	}
 	if _, err := jpeg.Decode(bytes.NewReader(data)); err != nil {
 		return form.Bad("picture", "is broken: %v", err)
 	}
-	if tells(data) {
-		return form.Bad("picture", "carries metadata, such as where it was taken; it has to be taken off first")
-	}
 	return nil
 }
 
-// tells reports whether a JPEG carries application data other than how it is
-// drawn: such as when and where it was taken.
-func tells(data []byte) bool {
-	for at := 2; at+4 <= len(data) && data[at] == 0xFF; {
-		kind, long := data[at+1], int(data[at+2])<<8|int(data[at+3])
-		switch {
-		case kind == 0xDA:
-			return false
-		case kind >= 0xE1 && kind <= 0xEF && kind != 0xE2 && kind != 0xEE, kind == 0xFE: // all but colour profiles
-			return true
-		}
-		at += 2 + long
-	}
-	return false
-}
-
+// keepPicture keeps a picture that a finding names: what nobody asked for is not looked at.
 func (s *Server) keepPicture(ctx context.Context, w who, in *keepPictureInput) (*struct{}, error) {
-	if err := fitPicture(in.RawBody, in.Hash); err != nil {
+	if err := named(in.RawBody, in.Hash); err != nil {
 		return nil, err
 	}
-	return nil, s.in(ctx, w, func(tx *store.Tx) error {
+	var kept bool
+	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if _, err := tx.Lesson(in.ID); err != nil {
 			return err
 		}
+		kept, err = tx.PictureWanted(in.ID, in.Hash)
+		return err
+	})
+	if err != nil || kept {
+		return nil, err
+	}
+	done, err := w.turnOf(ctx, s.looking)
+	if err != nil {
+		return nil, err
+	}
+	err = fitPicture(in.RawBody)
+	done()
+	if err != nil {
+		return nil, err
+	}
+	return nil, s.in(ctx, w, func(tx *store.Tx) error {
 		return tx.KeepPicture(in.ID, in.Hash, in.RawBody, w.account, s.now())
 	})
 }

@@ -18,6 +18,12 @@ import (
 // devicesMost is how many devices a person's PIN opens at once.
 const devicesMost = 8
 
+// How far a device's clock may be ahead of the school's, and how long a promise may wait.
+const (
+	promisedAhead = 5 * time.Minute
+	promisedMost  = 62 * 24 * time.Hour
+)
+
 // deviceKey reads the public key of a device.
 func deviceKey(public []byte, now time.Time) (store.DeviceKey, error) {
 	if _, err := ecdsa.ParseUncompressedPublicKey(elliptic.P256(), public); err != nil {
@@ -54,6 +60,10 @@ func (s *Server) promised(ctx context.Context, w who, p Promise, over []byte) (s
 	digest := sha256.Sum256(over)
 	if len(p.Signature) != 64 || !ecdsa.Verify(key, digest[:], new(big.Int).SetBytes(p.Signature[:32]), new(big.Int).SetBytes(p.Signature[32:])) {
 		return store.Signer{}, form.Bad("promise", "is not signed by the device that it names: sign again")
+	}
+	at, err := time.Parse(time.RFC3339, p.At)
+	if now := s.now(); err != nil || at.After(now.Add(promisedAhead)) || now.Sub(at) > promisedMost {
+		return store.Signer{}, form.Bad("promise.at", "is %s, which lies ahead of the school's clock or more than %d days ago: the clock of the device is wrong. Sign again", form.Clip(p.At), int(promisedMost.Hours()/24))
 	}
 	return store.Signer{ID: w.account, Name: w.name, How: "device", Promised: p.At}, nil
 }

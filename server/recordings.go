@@ -134,7 +134,7 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 	}); err != nil {
 		return nil, err
 	}
-	file, found, err := s.judgeRecording(ctx, v.Map, typ, in.RawBody)
+	file, found, err := s.judgeRecording(ctx, w, v.Map, typ, in.RawBody)
 	if err != nil {
 		var wrong *form.InputError
 		if !errors.As(err, &wrong) {
@@ -189,17 +189,16 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 	})
 }
 
-// judgeRecording reads and judges a file, one at a time: it takes memory.
-func (s *Server) judgeRecording(ctx context.Context, m exchange.RecorderMap, typ aircraft.Type, data []byte) (recorder.File, []recorder.Found, error) {
+// judgeRecording reads and judges a file in its turn: it takes memory.
+func (s *Server) judgeRecording(ctx context.Context, w who, m exchange.RecorderMap, typ aircraft.Type, data []byte) (recorder.File, []recorder.Found, error) {
 	if err := m.Check("map"); err != nil {
 		return recorder.File{}, nil, err
 	}
-	select {
-	case s.reading <- struct{}{}:
-		defer func() { <-s.reading }()
-	case <-ctx.Done():
-		return recorder.File{}, nil, ctx.Err()
+	done, err := w.turnOf(ctx, s.reading)
+	if err != nil {
+		return recorder.File{}, nil, err
 	}
+	defer done()
 	file, err := exchange.ReadRecording(bytes.NewReader(data), m)
 	if err != nil {
 		return file, nil, err
@@ -298,7 +297,7 @@ func (f flownLesson) took(m recorder.Measured, engine int) bool {
 type recordedInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Event   string         `json:"event" format:"uuid" doc:"the id that the reading is to have, a UUID of version 7"`
+		Event   string         `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id that the reading is to have, a UUID of version 7"`
 		Item    string         `json:"item" maxLength:"64"`
 		Check   string         `json:"check" minLength:"1" maxLength:"64"`
 		Engine  int            `json:"engine" minimum:"1" maximum:"4"`

@@ -3,6 +3,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"crypto/rand"
 	"errors"
@@ -60,12 +61,13 @@ type Server struct {
 	metrics   *metrics
 	office    *post.Office
 	notice    func() string
-	// reading is the turn of whoever reads a recorder's file.
-	reading chan struct{}
-	// running is the turn of a run of the practice stand.
-	running chan struct{}
+	// Turns of what takes processor or memory: recorders' files, runs of the practice
+	// stand that are worked again, pictures that are looked at, and exports.
+	reading, running, looking, exporting *turns
 	// live are the runs that go on now.
-	live *stage
+	live    *stage
+	streams streams
+	cursors cursors
 	// What takes long to work out is kept until what it rests on has changed.
 	series      keeper[[]compare.Series]
 	taughtKept  keeper[TaughtView]
@@ -121,7 +123,7 @@ func New(o Options) (*Server, error) {
 	same.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
 	}))
-	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), bodyTime)
+	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), mobilePace, &held{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
@@ -146,6 +148,8 @@ func OpenAPI(c *catalog.Catalog) ([]byte, error) {
 // ginOnce sets what gin and huma keep for the whole program.
 var ginOnce = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false // no array of ours is ever null
+	huma.ValidateStrictCasing = true
+	huma.NewErrorWithContext = told
 	gin.SetMode(gin.ReleaseMode)
 })
 
@@ -156,7 +160,9 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), reading: make(chan struct{}, 1), running: make(chan struct{}, 1), live: newStage(o.Now), letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), live: newStage(o.Now),
+		reading: newTurns(bounds{1, 1, 8, 4, 1}), running: newTurns(bounds{2, 1, 32, 8, 1}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 1}),
+		streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -183,6 +189,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 
 	config := huma.DefaultConfig("Jet Primer", Version)
 	config.OpenAPIPath, config.DocsPath, config.SchemasPath, config.CreateHooks = "/api/v1/openapi", "", "", nil
+	config.Formats = map[string]huma.Format{"application/json": exactJSON, "json": exactJSON}
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
 	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
@@ -227,9 +234,9 @@ func (s *Server) recovered(c *gin.Context, err any) {
 	c.Abort()
 }
 
-// from is where a request comes from, which host it asked for, and the id under
-// which it is told in the logs.
-type from struct{ address, host, agent, id string }
+// from is where a request comes from, which host it asked for, the token of its device,
+// and the id under which it is told in the logs.
+type from struct{ address, host, agent, device, id string }
 
 type fromKey struct{}
 
@@ -239,12 +246,30 @@ func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		begun, id := time.Now(), rand.Text()
 		c.Header("X-Request-Id", id)
-		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent(), id}))
+		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent(), s.deviceOf(c), id}))
 		c.Next()
 		s.metrics.answered(c.Request.Method, c.FullPath(), c.Writer.Status(), time.Since(begun))
 		s.log.Info("request", "id", id, "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
 	}
+}
+
+// deviceCookie is the token by which a device is known that somebody has signed in on: it
+// opens nothing, and keeps the guesses of others from locking its people out.
+const deviceCookie = "jetprimer-device"
+
+// deviceOf is the token of a device, a fresh one where it has none and somebody may be
+// about to sign in.
+func (s *Server) deviceOf(c *gin.Context) string {
+	if kept, err := c.Cookie(deviceCookie); err == nil && len(kept) == len(rand.Text()) {
+		return kept
+	}
+	if c.Request.Method != http.MethodPost {
+		return ""
+	}
+	token := rand.Text()
+	http.SetCookie(c.Writer, &http.Cookie{Name: deviceCookie, Value: token, Path: "/api/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.sessions.Cookie.Secure})
+	return token
 }
 
 // address is where a request comes from.
@@ -273,7 +298,7 @@ func headers(secure bool) gin.HandlerFunc {
 // who is the signed-in person, as of this request.
 type who struct {
 	account string
-	name    string
+	name    string // what the school calls them
 	school  string
 	place   string // the school's name
 	roles   school.Roles
@@ -306,9 +331,10 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 		panic("server: operation " + op.OperationID + " is not in the table of permissions")
 	}
 	op.Path = "/api/v1" + op.Path
-	op.BodyReadTimeout = -1 // inTime bounds it by the body's size
+	op.BodyReadTimeout = -1 // what arrives is bounded as it comes
 	op.Middlewares = append(op.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
 		w, err := s.who(ctx.Context())
+		arrivesFrom(ctx.Context(), cmp.Or(w.account, address(ctx.Context())), w.school)
 		switch {
 		case err != nil:
 			s.log.Error("reading who asks", "error", err.Error())
@@ -338,7 +364,7 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 // who reads the session and looks the membership up, so that a role taken away
 // is gone at the next request.
 func (s *Server) who(ctx context.Context) (who, error) {
-	w := who{account: s.sessions.GetString(ctx, "account"), school: s.sessions.GetString(ctx, "school"), name: s.sessions.GetString(ctx, "name")}
+	w := who{account: s.sessions.GetString(ctx, "account"), school: s.sessions.GetString(ctx, "school")}
 	if w.account == "" {
 		return who{}, nil
 	}
@@ -361,7 +387,7 @@ func whoAt(w who, memberships []store.Membership) (who, store.Membership, error)
 		w.schools = append(w.schools, Named{m.SchoolID, m.School})
 	}
 	m := memberships[at]
-	w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond, w.hasLetters = m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters
+	w.name, w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond, w.hasLetters = m.Name, m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters
 	zone, err := time.LoadLocation(m.TimeZone)
 	w.zone = zone
 	return w, m, err

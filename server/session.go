@@ -1,15 +1,14 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
 	"fmt"
-	"math"
 	"net/http"
 	"strings"
-	"time"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
@@ -174,7 +173,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
-	switch err := s.guess(ctx, "sign-in", email, account.Password, in.Body.Password); {
+	switch err := s.guess(ctx, toSignIn, cmp.Or(account.ID, email), account.Password, in.Body.Password); {
 	case errors.Is(err, errWrong):
 		s.noteOf(ctx, account.ID, "sign-in refused: wrong password")
 		return nil, huma.Error401Unauthorized("Address and password do not belong together.")
@@ -209,7 +208,7 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err != nil {
 		return nil, err
 	}
-	w, chosen, err := whoAt(who{account: account.ID, name: account.Name, school: schoolID}, memberships)
+	w, chosen, err := whoAt(who{account: account.ID, school: schoolID}, memberships)
 	switch {
 	case err != nil:
 		return nil, err
@@ -220,14 +219,18 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 		return nil, err
 	}
 	s.sessions.Put(ctx, "account", account.ID)
-	s.sessions.Put(ctx, "name", account.Name)
 	s.sessions.Put(ctx, "school", chosen.SchoolID)
 	token, _, err := s.sessions.Commit(ctx)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.IdleHours, address(ctx), deviceWords(origin(ctx).agent), s.now()); err != nil {
+	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.SchoolID, chosen.IdleHours, address(ctx), deviceWords(origin(ctx).agent), s.now()); err != nil {
 		return nil, err
+	}
+	if device := origin(ctx).device; device != "" {
+		if err := s.store.KnowDevice(ctx, account.ID, keptToken(device), s.now()); err != nil {
+			return nil, err
+		}
 	}
 	s.note(ctx, w, "signed in", "")
 	return s.session(w), nil
@@ -237,65 +240,6 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 func keptToken(token string) string {
 	sum := sha256.Sum256([]byte(token))
 	return base64.RawURLEncoding.EncodeToString(sum[:])
-}
-
-// errWrong says that a password is not the account's.
-var errWrong = errors.New("the password is not the account's")
-
-// guess holds a password or a PIN against the hash that is kept of it. Each
-// attempt is counted before anything is hashed: by account and address, by
-// address, and by account in all, each purpose for itself.
-func (s *Server) guess(ctx context.Context, purpose, name, hash, password string) error {
-	from, err := s.tries(ctx, purpose, name)
-	if err != nil {
-		return err
-	}
-	same, err := s.gate.matches(ctx, address(ctx), from > 3, password, hash)
-	switch {
-	case errors.Is(err, errBusy):
-		return later(time.Second)
-	case err != nil:
-		return err
-	case !same:
-		return errWrong
-	}
-	return s.forget(ctx, purpose, name)
-}
-
-// attemptKeys are what an attempt is counted by: account and address, address, and
-// account in all.
-func attemptKeys(ctx context.Context, purpose, name string) []string {
-	from := address(ctx)
-	return []string{purpose + " " + name + " " + from, purpose + " from " + from, purpose + " of " + name}
-}
-
-// tries counts an attempt, and refuses it where there were too many. It gives how
-// many came from this address.
-func (s *Server) tries(ctx context.Context, purpose, name string) (int, error) {
-	now := s.now()
-	tries, err := s.store.CountAttempt(ctx, attemptKeys(ctx, purpose, name), now.Add(-limitWindow), now)
-	if err != nil {
-		return 0, err
-	}
-	for i, l := range []limit{pairLimit, addressLimit, accountLimit} {
-		if left := tries[i].Last.Add(l.wait(tries[i].N)).Sub(now); tries[i].N > l.free && left > 0 {
-			return 0, later(left)
-		}
-	}
-	return tries[1].N, nil
-}
-
-// forget forgets the attempts of a name once one was right.
-func (s *Server) forget(ctx context.Context, purpose, name string) error {
-	keys := attemptKeys(ctx, purpose, name)
-	return s.store.ForgetAttempts(ctx, keys[0], keys[2])
-}
-
-// later asks to try again after a while.
-func later(d time.Duration) error {
-	seconds := int(math.Ceil(d.Seconds()))
-	err := huma.Error429TooManyRequests(fmt.Sprintf("Too many tries. Wait %s, then try again.", plural(seconds, "second")))
-	return huma.ErrorWithHeaders(err, http.Header{"Retry-After": {fmt.Sprint(seconds)}})
 }
 
 func plural(n int, what string) string {

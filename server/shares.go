@@ -62,7 +62,7 @@ func (s *Server) shareRoutes() {
 }
 
 func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
-	code, hash, err := freshCode()
+	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
 	}
@@ -130,7 +130,7 @@ func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w wh
 		return w, share, err
 	}
 	closed := huma.Error404NotFound("This link and code do not open a record: the code is another, its time is over, or it was withdrawn.")
-	switch err := s.guess(ctx, "share", in.ID, share.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	switch err := s.guess(ctx, toShare, in.ID, share.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return w, share, closed
 	case err != nil:

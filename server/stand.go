@@ -7,6 +7,7 @@ import (
 	"hash/fnv"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -154,24 +155,26 @@ func (s *Server) portions(ctx context.Context, w who, in *standInput) (*struct{ 
 	}
 	seed := fnv.New64a()
 	fmt.Fprint(seed, s.today(w), w.account)
-	done, err := s.turn(ctx)
+	done, err := w.turnOf(ctx, s.running)
 	if err != nil {
 		return nil, err
 	}
 	defer done()
-	all, err := c.Portions(weak, seed.Sum64())
+	all, err := c.Portions(ctx, weak, seed.Sum64())
 	return &struct{ Body []practice.Portion }{all}, err
 }
 
-// turn waits for the turn of a run: they take a processor, one at a time.
-func (s *Server) turn(ctx context.Context) (done func(), err error) {
-	select {
-	case s.running <- struct{}{}:
-		return func() { <-s.running }, nil
-	case <-ctx.Done():
-		return nil, ctx.Err()
+// turnOf waits for a turn at something costly.
+func (w who) turnOf(ctx context.Context, t *turns) (done func(), err error) {
+	done, err = t.enter(ctx, w.school, w.account)
+	if errors.Is(err, errBusy) {
+		return nil, again(10, "Your school or account is waiting for the same already. Nothing was lost; try again in a moment.")
 	}
+	return done, err
 }
+
+// workedMost is how long a run may take to be worked again.
+const workedMost = 90 * time.Second
 
 // keepPractice runs what was sent again from its deeds: nothing that a device says of its
 // outcome is taken, and what does not come to the same is refused.
@@ -180,39 +183,27 @@ func (s *Server) keepPractice(ctx context.Context, w who, in *keepPracticeInput)
 	if run.Student != w.account {
 		return nil, form.Bad("run.student", "is not who sends it")
 	}
-	if err := s.live.fits(w.school, in.ID, run); err != nil {
-		return nil, err
-	}
 	var c practice.Course
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		c, err = s.course(tx, w, run.Scenario.Type, run.List, run.ListVersion)
 		if errors.Is(err, store.ErrNotFound) {
 			return form.Bad("run.scenario.type", "has no stand")
 		}
+		if err == nil {
+			err = tx.PracticeFits(in.ID, run, s.now())
+		}
 		return err
 	})
 	if err != nil {
-		return nil, err
+		return nil, enough(err)
 	}
-	done, err := s.turn(ctx)
+	session, score, err := s.workAgain(ctx, w, c, run, in.Body.Digest)
 	if err != nil {
 		return nil, err
-	}
-	defer done()
-	session, err := c.Replay(run, nil)
-	if err != nil {
-		return nil, err
-	}
-	score, err := session.Score()
-	if err != nil {
-		return nil, err
-	}
-	if score.Digest() != in.Body.Digest {
-		return nil, form.Bad("digest", "is not that of the score that the run comes to here: it is not kept")
 	}
 	out := &struct{ Body PracticeView }{PracticeView{Run: run, Score: score}}
 	err = s.in(ctx, w, func(tx *store.Tx) error {
-		err := tx.KeepPractice(in.ID, run, score, session.Lesson.Book(), s.now())
+		err := tx.KeepPractice(in.ID, run, score, session, s.now())
 		if errors.Is(err, store.ErrOtherPractice) {
 			return form.Bad("id", "is that of another practice")
 		}
@@ -223,10 +214,53 @@ func (s *Server) keepPractice(ctx context.Context, w who, in *keepPracticeInput)
 		return err
 	})
 	if err != nil {
-		return nil, err
+		return nil, enough(err)
 	}
 	s.live.ends(w.school, in.ID)
 	return out, nil
+}
+
+// enough asks to come again where a student has sent as many practices as may be.
+func enough(err error) error {
+	if errors.Is(err, store.ErrEnough) {
+		return again(3600, "You have sent as many practices today as may be. This one is kept on your device.")
+	}
+	return err
+}
+
+// workAgain works a run again in its turn, for as long as somebody waits for it, and holds
+// its score to the digest that was sent. Those that come to nothing are counted as wrong
+// guesses are: each takes a processor for as long as a right one.
+func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run practice.Run, digest string) (session *practice.Session, score practice.Score, err error) {
+	why := form.Bad("digest", "is not that of the score that the run comes to here: it is not kept")
+	err = s.tried(ctx, toPractise, w.account, func(bool) (bool, error) {
+		done, err := w.turnOf(ctx, s.running)
+		if err != nil {
+			return false, err
+		}
+		defer done()
+		bounded, cancel := context.WithTimeout(ctx, workedMost)
+		defer cancel()
+		if session, err = c.Replay(bounded, run, nil); err == nil {
+			score, err = session.Score(bounded)
+		}
+		var unusable *form.InputError
+		switch {
+		case ctx.Err() != nil:
+			return false, ctx.Err()
+		case errors.Is(err, context.DeadlineExceeded):
+			why = form.Bad("run", "takes longer than %s to be worked again", workedMost)
+			return false, nil
+		case errors.As(err, &unusable):
+			why = err
+			return false, nil
+		}
+		return score.Digest() == digest, err
+	})
+	if errors.Is(err, errWrong) {
+		err = why
+	}
+	return session, score, err
 }
 
 func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun }, error) {

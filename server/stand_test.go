@@ -33,10 +33,16 @@ type practised struct {
 
 func practises(t *testing.T, c *client, who demo.Person, typ, scenario string, ticks int) practised {
 	t.Helper()
+	return practisesBy(t, c, who, typ, scenario, ticks, 4)
+}
+
+// practisesBy is practises with a seed: other seeds are other hands.
+func practisesBy(t *testing.T, c *client, who demo.Person, typ, scenario string, ticks int, seed uint64) practised {
+	t.Helper()
 	p := practised{course: got[practice.Course](t, c, "GET", "/api/v1/stands/"+typ, ""), path: "/api/v1/practice/" + uuid.NewString()}
 	i := slices.IndexFunc(p.course.Scenarios, func(s stand.Scenario) bool { return s.ID == scenario })
 	require.GreaterOrEqual(t, i, 0)
-	run, err := p.course.Show(p.course.Scenarios[i], 4, who.ID, "2026-11-24T08:00:00Z", "")
+	run, err := p.course.Show(p.course.Scenarios[i], seed, who.ID, "2026-11-24T08:00:00Z", "")
 	require.NoError(t, err)
 	p.run = run.Until(ticks)
 	p.run.Mode, p.run.Decision, p.run.List, p.run.ListVersion = practice.Alone, "grounded", p.course.List.ID, p.course.List.Version
@@ -51,32 +57,32 @@ func practises(t *testing.T, c *client, who demo.Person, typ, scenario string, t
 // body is what is sent to keep it.
 func (p practised) body(t *testing.T) string {
 	t.Helper()
-	s, err := p.course.Replay(p.run, nil)
+	s, err := p.course.Replay(context.Background(), p.run, nil)
 	require.NoError(t, err)
-	score, err := s.Score()
+	score, err := s.Score(context.Background())
 	require.NoError(t, err)
 	text, err := json.Marshal(map[string]any{"run": p.run, "digest": score.Digest()})
 	require.NoError(t, err)
 	return string(text)
 }
 
+// begins tells the school that it goes on, up to some of its deeds.
+func (p practised) begins(t *testing.T, c *client, deeds int) {
+	t.Helper()
+	head := p.run
+	head.Deeds, head.Decision = []practice.Deed{}, ""
+	got[server.LiveAnswer](t, c, "POST", strings.Replace(p.path, "/practice/", "/practice-live/", 1), body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:deeds], Tick: p.run.Ticks}))
+}
+
 // TestAPracticeIsRunAgain: the server takes the deeds of a run and nothing else, keeps the
 // score that it gets itself, refuses one that was changed, and shows it to those who may
 // see it.
 func TestAPracticeIsRunAgain(t *testing.T) {
-	url := start(t)
+	url, _, clock := startAt(t, nil)
 	student, other, instructor := as(t, url, demo.Brandt), as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
 	require.Len(t, got[[]server.StandType](t, student, "GET", "/api/v1/stands", ""), 7)
 	p := practises(t, student, demo.Brandt, "alder-110", "live-propeller", 3000)
 	body := p.body(t)
-	kept := got[server.PracticeView](t, student, "PUT", p.path, body)
-	assert.True(t, kept.Practice.Answered)
-	assert.Equal(t, 60, kept.Practice.Seconds)
-	assert.NotNil(t, kept.Practice.Level)
-	assert.Contains(t, kept.Score.Answer.Faults[0].Title, "magneto")
-	again := got[server.PracticeView](t, student, "PUT", p.path, body)
-	assert.Equal(t, kept.Practice, again.Practice, "sent twice is kept once")
-
 	for want, change := range map[string][2]string{
 		"digest is not that":            {`"value":1`, `"value":0`},
 		"run.student":                   {`"student":"` + demo.Brandt.ID, `"student":"` + demo.Moreau.ID},
@@ -89,20 +95,38 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 		"run.scenario.type":             {`"type":"alder-110"`, `"type":"glider"`},
 		"run.list":                      {`"list":"` + p.run.List, `"list":"lunch`},
 		"run.ticks":                     {`"ticks":3000`, `"ticks":300000000`},
+		"lies ahead of":                 {`"began":"2026`, `"began":"2099`},
+		"is more than 62 days ago":      {`"began":"2026`, `"began":"1999`},
+		"run.began must be a time":      {`"began":"2026`, `"began":"soon`},
+		"said at once":                  {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"note","words":"` + strings.Repeat("w", 9000) + `"}},`},
 		"was not made by an instructor": {`"deeds":[`, `"deeds":[{"tick":0,"change":{"outside":{"what":"person","from":0,"for":1}}},`},
 	} {
 		changed := strings.Replace(body, change[0], change[1], 1)
 		require.NotEqual(t, body, changed, want)
+		clock.pass(6 * time.Minute) // each that comes to nothing is a wrong guess
 		status, answer := student.call("PUT", "/api/v1/practice/"+uuid.NewString(), changed)
 		assert.Equal(t, 422, status, "%s: %s", want, answer)
 		assert.Contains(t, answer, want)
 	}
+	kept := got[server.PracticeView](t, student, "PUT", p.path, body)
+	assert.True(t, kept.Practice.Answered)
+	assert.Equal(t, 60, kept.Practice.Seconds)
+	assert.NotNil(t, kept.Practice.Level)
+	assert.Contains(t, kept.Score.Answer.Faults[0].Title, "magneto")
+	again := got[server.PracticeView](t, student, "PUT", p.path, body)
+	assert.Equal(t, kept.Practice, again.Practice, "sent twice is kept once")
+
 	shorter := p
 	shorter.run = p.run.Until(2000)
 	shorter.run.Decision = "grounded"
 	status, answer := student.call("PUT", p.path, shorter.body(t))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, answer, "is that of another practice")
+	again = got[server.PracticeView](t, student, "PUT", p.path, body)
+	assert.Equal(t, kept.Practice, again.Practice)
+	status, answer = student.call("PUT", "/api/v1/practice/"+uuid.NewString(), strings.Replace(body, `"began":"2026-11-24T08:00`, `"began":"2026-11-24T09:30`, 1))
+	assert.Equal(t, 422, status, "the same hands at another time")
+	assert.Contains(t, answer, "are those of a practice that is kept already")
 
 	assert.Len(t, got[[]store.PracticeRun](t, student, "GET", "/api/v1/practice", ""), 1)
 	assert.Empty(t, got[[]store.PracticeRun](t, other, "GET", "/api/v1/practice?person="+demo.Brandt.ID, ""), "a student reads no other's")
@@ -120,7 +144,7 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 // repeated, and shows in no standing; where the policy lets it count it does, and when it
 // says so no longer it does not.
 func TestPracticeCountsAsTheSchoolSays(t *testing.T) {
-	url := start(t)
+	url, _, clock := startAt(t, nil)
 	student, chief := as(t, url, demo.Castell), as(t, url, demo.Ferreira)
 	standing := func() string {
 		v := got[server.StudentView](t, chief, "GET", "/api/v1/students/"+demo.Castell.ID, "")
@@ -142,9 +166,11 @@ func TestPracticeCountsAsTheSchoolSays(t *testing.T) {
 	}
 	before, weak := standing(), repeated()
 	require.Positive(t, weak)
-	for range 3 {
-		p := practises(t, student, demo.Castell, "alder-110", "first-start", 30_000)
+	for i := range 3 {
+		p := practisesBy(t, student, demo.Castell, "alder-110", "first-start", 30_000, uint64(4+i))
 		p.run.Decision = stand.Normal
+		p.begins(t, student, 0)
+		clock.pass(10 * time.Minute)
 		v := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
 		assert.Equal(t, 4, *v.Practice.Level)
 	}

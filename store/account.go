@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"gorm.io/gorm"
+
+	"jetprimer/core/school"
 )
 
 // SignedIn is one session of a person.
@@ -17,17 +19,21 @@ type SignedIn struct {
 	Device  string    `json:"device"`
 }
 
-// Begun notes whose a session is, from where, and for how many hours it may rest
-// before it ends.
-func (s *Store) Begun(ctx context.Context, token, account string, hours int, address, device string, now time.Time) error {
+// Begun notes whose a session is, at which school, from where, and for how many hours it
+// may rest before it ends.
+func (s *Store) Begun(ctx context.Context, token, account, school string, hours int, address, device string, now time.Time) error {
 	return plain(s.db.WithContext(ctx).Model(&session{}).Where("token = ?", token).Updates(map[string]any{
-		"idle": gorm.Expr("make_interval(hours => ?)", hours), "account_id": account, "began_at": now, "address": address, "device": device}).Error)
+		"idle": gorm.Expr("make_interval(hours => ?)", hours), "account_id": account, "at_school": school, "began_at": now, "address": address, "device": device}).Error)
 }
 
-// SessionsOf lists where a person is signed in, the latest first.
-func (s *Store) SessionsOf(ctx context.Context, account string) ([]SignedIn, error) {
-	out, err := find[SignedIn](s.db.WithContext(ctx).Model(&session{}).
-		Where("account_id = ? and expiry > now() and seen_at > now() - idle", account).Order("began_at desc").Limit(100))
+// SessionsOf lists where a person is signed in, the latest first: at one school, or
+// everywhere when none is named.
+func (s *Store) SessionsOf(ctx context.Context, account, school string) ([]SignedIn, error) {
+	query := s.db.WithContext(ctx).Model(&session{}).Where("account_id = ? and expiry > now() and seen_at > now() - idle", account).Order("began_at desc").Limit(100)
+	if school != "" {
+		query = query.Where("at_school = ?", school)
+	}
+	out, err := find[SignedIn](query)
 	return out, plain(err)
 }
 
@@ -66,16 +72,27 @@ func (s *Store) Second(a Account) ([]byte, error) {
 }
 
 // UseSecond notes the step of which a code was used; false says that it was used
-// meanwhile.
+// meanwhile. A step of a clock that was ahead is passed over.
 func (s *Store) UseSecond(ctx context.Context, account string, step int64) (bool, error) {
-	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and second_used < ?", account, step).Update("second_used", step)
+	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account, step, step+school.SecondAhead).Update("second_used", step)
 	return done.RowsAffected == 1, plain(done.Error)
 }
 
-// AskRecovery keeps the hash of a code by which a person comes back to their
-// account until a time.
-func (s *Store) AskRecovery(ctx context.Context, account, hash string, until time.Time) error {
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Updates(map[string]any{"recovery": hash, "recovery_until": until}).Error)
+// noRecovery is an account that no code opens.
+var noRecovery = map[string]any{"recovery": "", "recovery_until": nil, "recovery_school": nil}
+
+// AskRecovery keeps the hash of a code of the school, by which a member comes back to
+// their account until a time, and tells them so.
+func (tx *Tx) AskRecovery(account, hash, words string, until, now time.Time) error {
+	if err := tx.db.Model(&Account{}).Where("id = ?", account).Updates(map[string]any{"recovery": hash, "recovery_until": until, "recovery_school": tx.School}).Error; err != nil {
+		return err
+	}
+	return tx.Notify(account, words, now)
+}
+
+// endRecovery ends what code there is to come back to an account.
+func (tx *Tx) endRecovery(account string) error {
+	return tx.db.Model(&Account{}).Where("id = ?", account).Updates(noRecovery).Error
 }
 
 // Recover gives an account another password by its code, once: what else signed
@@ -83,12 +100,15 @@ func (s *Store) AskRecovery(ctx context.Context, account, hash string, until tim
 func (s *Store) Recover(ctx context.Context, a Account, password string) error {
 	return plain(s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
 		done := db.Model(&Account{}).Where("id = ? and recovery = ? and recovery <> ''", a.ID, a.Recovery).Updates(map[string]any{
-			"password": password, "pin": "", "device_keys": "[]", "passkeys": "[]", "second": nil, "second_used": 0, "recovery": "", "recovery_until": nil})
+			"password": password, "pin": "", "device_keys": "[]", "passkeys": "[]", "second": nil, "second_used": 0, "recovery": "", "recovery_until": nil, "recovery_school": nil})
 		if done.Error != nil {
 			return done.Error
 		}
 		if done.RowsAffected == 0 {
 			return ErrNotFound
+		}
+		if err := db.Where("account_id = ?", a.ID).Delete(&knownDevice{}).Error; err != nil {
+			return err
 		}
 		return db.Where("account_id = ?", a.ID).Delete(&session{}).Error
 	}))
@@ -108,6 +128,6 @@ type Signed struct {
 func (tx *Tx) SignedBy(account string, most int) ([]Signed, error) {
 	return find[Signed](tx.db.Table("seals k").Select(`k.number, k.subject, k.signed_at as at, coalesce(k.lesson_id::text, '') as lesson_id,
 		coalesce(a.name, '') as student, coalesce(l.registration, '') as registration`).
-		Joins("left join lessons l on l.school_id = k.school_id and l.id = k.lesson_id").Joins("left join accounts a on a.id = l.student_id").
+		Joins("left join lessons l on l.school_id = k.school_id and l.id = k.lesson_id").Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.student_id").
 		Where("k.school_id = ? and k.signed_by = ?", tx.School, account).Order("k.signed_at desc, k.number desc").Limit(most))
 }

@@ -81,10 +81,10 @@ func TestSessionsOfAPerson(t *testing.T) {
 	now := time.Now()
 	begin := func(token string, who demo.Person, ago time.Duration) {
 		require.NoError(t, d.Store.Sessions().Commit(token, []byte("data"), now.Add(time.Hour)))
-		require.NoError(t, d.Store.Begun(ctx, token, who.ID, 12, "203.0.113.9", "Firefox on Linux", now.Add(-ago)))
+		require.NoError(t, d.Store.Begun(ctx, token, who.ID, demo.SchoolID, 12, "203.0.113.9", "Firefox on Linux", now.Add(-ago)))
 	}
 	tokens := func(who demo.Person) (out []string) {
-		sessions, err := d.Store.SessionsOf(ctx, who.ID)
+		sessions, err := d.Store.SessionsOf(ctx, who.ID, "")
 		require.NoError(t, err)
 		for _, s := range sessions {
 			out = append(out, s.Token)
@@ -117,11 +117,31 @@ func TestRecoveryTakesEverythingElseAway(t *testing.T) {
 	require.NoError(t, d.Store.SetPin(ctx, id, "pin", []store.DeviceKey{{ID: "d"}}))
 	require.NoError(t, d.Store.SetSecond(ctx, id, []byte("12345678901234567890"), 7))
 	require.NoError(t, d.Store.Sessions().Commit("token", []byte("data"), time.Now().Add(time.Hour)))
-	require.NoError(t, d.Store.Begun(ctx, "token", id, 12, "", "", time.Now()))
+	require.NoError(t, d.Store.Begun(ctx, "token", id, demo.SchoolID, 12, "", "", time.Now()))
 	before, err := d.Store.AccountByID(ctx, id)
 	require.NoError(t, err)
 	assert.ErrorIs(t, d.Store.Recover(ctx, before, "new"), store.ErrNotFound, "nobody asked for it")
-	require.NoError(t, d.Store.AskRecovery(ctx, id, "hash", time.Now().Add(time.Hour)))
+	ask := func() {
+		require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+			return tx.AskRecovery(id, "hash", "A code was given out.", time.Now().Add(time.Hour), time.Now())
+		}))
+	}
+	ask()
+	require.NoError(t, d.Store.SetPassword(ctx, id, "another"))
+	ended, err := d.Store.AccountByID(ctx, id)
+	require.NoError(t, err)
+	assert.Empty(t, ended.Recovery, "another password ends the code")
+	assert.Nil(t, ended.RecoverySchool)
+	ask()
+	require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
+		told, err := tx.Notices(id)
+		require.Len(t, told, 2)
+		assert.Equal(t, "A code was given out.", told[0].Words)
+		require.NoError(t, tx.ReadNotice(id, told[0].ID, time.Now()))
+		assert.ErrorIs(t, tx.ReadNotice(id, told[0].ID, time.Now()), store.ErrNotFound)
+		assert.ErrorIs(t, tx.ReadNotice(demo.Quist.ID, told[1].ID, time.Now()), store.ErrNotFound, "nobody reads another's")
+		return err
+	}))
 	asked, err := d.Store.AccountByID(ctx, id)
 	require.NoError(t, err)
 	other := asked

@@ -36,7 +36,7 @@ func (bookingRow) TableName() string { return "bookings" }
 func (tx *Tx) bookings() *gorm.DB {
 	return tx.db.Table("bookings b").
 		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, b.starts_at, b.ends_at, b.exercises, b.plan, coalesce(b.series::text, '') as series").
-		Joins("join accounts s on s.id = b.student_id").Joins("join accounts i on i.id = b.instructor_id").
+		Joins("join memberships s on s.school_id = b.school_id and s.account_id = b.student_id").Joins("join memberships i on i.school_id = b.school_id and i.account_id = b.instructor_id").
 		Where("b.school_id = ? and b.cancelled_at is null", tx.School).Order("b.starts_at, b.registration, b.id").Limit(bookingsMost)
 }
 

@@ -67,7 +67,7 @@ func (tx *Tx) Slips(from string) ([]Slip, error) {
 	slips, err := rows[Slip](tx, `select * from (
 			select c.type, r.item, r.lesson_id, s.name as student, r.mark, c.base, l.opened_at, row_number() over (partition by c.type, r.item order by l.opened_at desc, l.id) as nth
 			from item_results r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
-			join accounts s on s.id = l.student_id
+			join memberships s on s.school_id = l.school_id and s.account_id = l.student_id
 			where r.school_id = @school and l.status = 'signed' and r.mark in ('prompted', 'helped', 'wrong', 'left-out', 'unsafe') and l.opened_at >= cast(@from as date) at time zone @zone) t
 		where nth <= @most order by type, item, opened_at desc`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "most": slipsShown})
 	if err != nil {
@@ -82,7 +82,7 @@ func (tx *Tx) Slips(from string) ([]Slip, error) {
 // asked are the oral questions of signed lessons opened from a day on, but for those
 // that were taken back and not put back.
 const asked = `select e.lesson_id, e.payload->>'question' as question, cast(e.payload->>'level' as integer) as level, s.name as student, l.opened_at
-	from lesson_events e join lessons l on l.school_id = e.school_id and l.id = e.lesson_id join accounts s on s.id = l.student_id
+	from lesson_events e join lessons l on l.school_id = e.school_id and l.id = e.lesson_id join memberships s on s.school_id = l.school_id and s.account_id = l.student_id
 	where e.school_id = @school and e.kind = 'oral' and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
 		and not exists (select from lesson_events u where u.school_id = e.school_id and u.lesson_id = e.lesson_id and u.kind = 'undo' and (u.payload->'targets')::jsonb @> to_jsonb(e.id::text)
 			and not exists (select from lesson_events b where b.school_id = u.school_id and b.lesson_id = u.lesson_id and b.kind = 'undo' and (b.payload->'targets')::jsonb @> to_jsonb(u.id::text)))`

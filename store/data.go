@@ -29,7 +29,7 @@ const moment = `to_char(%s at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`
 var dataTables = []DataTable{
 	{"people", "who is or was of the school; a name that was erased is a pseudonym", []DataColumn{
 		asText("id", ""), asText("name", ""), asText("roles", "JSON list"), asInteger("active", "1 while they have not left")},
-		"select a.id::text, a.name, m.roles::text, m.active::int from memberships m join accounts a on a.id = m.account_id where m.school_id = @school order by 1"},
+		"select account_id::text, name, roles::text, active::int from memberships where school_id = @school order by 1"},
 	{"students", "what each student trains for", []DataColumn{
 		asText("id", "of people"), asText("instructor_id", "of people: their own instructor"), asText("class", ""), asText("engine_kind", ""), asText("start_type", ""), asText("started_on", "day")},
 		"select id::text, instructor_id::text, class, engine_kind, start_type, started_on::text from students where school_id = @school order by 1"},

@@ -58,11 +58,14 @@ func (tx *Tx) Erase(id, typed string, now time.Time) error {
 		what string
 		args []any
 	}{
-		{"update accounts set name = ?, email = ?, password = '', pin = '', device_keys = '[]', passkeys = '[]', second = null, recovery = '', recovery_until = null where id = ?", []any{name, email, id}},
+		{"update accounts set name = ?, email = ?, password = '', pin = '', device_keys = '[]', passkeys = '[]', second = null, recovery = '', recovery_until = null, recovery_school = null where id = ?", []any{name, email, id}},
+		{"delete from known_devices where account_id = ?", []any{id}},
 		{"delete from sessions where account_id = ?", []any{id}},
-		{"update memberships set number = '', erased_at = ? where school_id = ? and account_id = ?", []any{now, tx.School, id}},
+		{"update memberships set name = ?, number = '', erased_at = ? where school_id = ? and account_id = ?", []any{name, now, tx.School, id}},
 		{"update invitations set name = ?, email = ? where school_id = ? and email = ?", []any{name, email, tx.School, before.Email}},
 		{"update away set why = '' where school_id = ? and account_id = ?", []any{tx.School, id}},
+		{"delete from live_wishes where school_id = ? and run_id in (select id from live_runs where school_id = ? and account_id = ?)", []any{tx.School, tx.School, id}},
+		{"delete from live_runs where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"delete from practice_runs where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from standby where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from calendars where school_id = ? and account_id = ?", []any{tx.School, id}},

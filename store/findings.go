@@ -45,7 +45,7 @@ func (tx *Tx) Findings(day string) ([]Finding, error) {
 	all, err := find[Finding](tx.db.Table("findings f").
 		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, d.until_on as until, coalesce(d.words, '') as rule").
 		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
-		Joins("left join accounts a on a.id = r.returned_by").
+		Joins("left join memberships a on a.school_id = r.school_id and a.account_id = r.returned_by").
 		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
 			order by noted_at desc limit 1) d on true`).
 		Where("f.school_id = ?", tx.School).Order("f.at desc, f.event_id").Limit(maxFindings))
@@ -166,16 +166,26 @@ func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) err
 	return tx.changed(h.Seq, "aircraft", f.Registration)
 }
 
-// KeepPicture keeps a picture of a lesson's finding. The same one again is the
-// same as once.
-func (tx *Tx) KeepPicture(lesson, hash string, data []byte, by string, now time.Time) error {
-	named, err := row[int64](tx, `select count(*) from lesson_events where school_id = ? and lesson_id = ? and kind = 'finding'
-		and (payload->'pictures')::jsonb @> to_jsonb(?::text)`, tx.School, lesson, hash)
+// PictureWanted refuses a picture that no finding of a lesson names, and says whether it is
+// kept already.
+func (tx *Tx) PictureWanted(lesson, hash string) (kept bool, err error) {
+	type known struct{ Named, Kept bool }
+	k, err := row[known](tx, `select exists (select from lesson_events where school_id = @school and lesson_id = @lesson and kind = 'finding' and (payload->'pictures')::jsonb @> to_jsonb(cast(@hash as text))) as named,
+		exists (select from pictures where school_id = @school and lesson_id = @lesson and hash = @hash) as kept`, map[string]any{"school": tx.School, "lesson": lesson, "hash": hash})
 	if err != nil {
-		return fmt.Errorf("looking for the finding: %w", err)
+		return false, fmt.Errorf("looking for the finding: %w", err)
 	}
-	if named == 0 {
-		return &BatchError{"hash", "is named by no finding of this lesson"}
+	if !k.Named {
+		return false, &BatchError{"hash", "is named by no finding of this lesson"}
+	}
+	return k.Kept, nil
+}
+
+// KeepPicture keeps a picture of a finding of a lesson, under the hash that the finding's
+// event names it by.
+func (tx *Tx) KeepPicture(lesson, hash string, data []byte, by string, now time.Time) error {
+	if kept, err := tx.PictureWanted(lesson, hash); err != nil || kept {
+		return err
 	}
 	return tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&picture{tx.School, lesson, hash, data, by, now}).Error
 }

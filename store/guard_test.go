@@ -274,7 +274,7 @@ func TestSessionsDoNotComeBackWithABackup(t *testing.T) {
 func TestASessionThatRestsEnds(t *testing.T) {
 	s, ctx := smallSchool(t), context.Background()
 	require.NoError(t, s.Store.Sessions().Commit("token", []byte("data"), time.Now().Add(200*time.Hour)))
-	require.NoError(t, s.Store.Begun(ctx, "token", uuid.NewString(), 3, "", "", time.Now()))
+	require.NoError(t, s.Store.Begun(ctx, "token", uuid.NewString(), s.id, 3, "", "", time.Now()))
 	owner := must(pgx.Connect(ctx, s.OwnerURL))
 	defer owner.Close(ctx)
 	rest := func(hours string) bool {
@@ -285,6 +285,10 @@ func TestASessionThatRestsEnds(t *testing.T) {
 	}
 	assert.True(t, rest("2 hours"))
 	assert.True(t, rest("170 minutes"), "seen again, it rests anew")
+	assert.True(t, rest("-24 hours"), "of a clock that was ahead")
+	var ahead bool
+	require.NoError(t, owner.QueryRow(ctx, "select seen_at > now() from sessions").Scan(&ahead))
+	assert.False(t, ahead, "it rests from now")
 	assert.False(t, rest("181 minutes"))
 }
 

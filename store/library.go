@@ -36,8 +36,8 @@ func (tx *Tx) library() *gorm.DB {
 	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from, l.writers,
 		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn,
 		coalesce(to_char(l.reviewed_at at time zone ?, 'YYYY-MM-DD'), '') as reviewed_on`, tx.Zone.String()).
-		Joins("left join accounts w on w.id = l.written_by").Joins("left join accounts r on r.id = l.reviewed_by").
-		Joins("left join accounts a on a.id = l.approved_by").Joins("left join accounts d on d.id = l.withdrawn_by").
+		Joins("left join memberships w on w.school_id = l.school_id and w.account_id = l.written_by").Joins("left join memberships r on r.school_id = l.school_id and r.account_id = l.reviewed_by").
+		Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.approved_by").Joins("left join memberships d on d.school_id = l.school_id and d.account_id = l.withdrawn_by").
 		Where("l.school_id = ?", tx.School)
 }
 
@@ -450,16 +450,16 @@ func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
 				select student_id as account, version, opened_at from flown union all select instructor_id, version, opened_at from flown) f
 			where version is not null group by account, version),
 		told as (select distinct on (t.account_id) t.account_id, t.version, b.name as told_by, to_char(t.at at time zone @zone, 'YYYY-MM-DD') as told_on
-			from library_told t join accounts b on b.id = t.told_by
+			from library_told t join memberships b on b.school_id = t.school_id and b.account_id = t.told_by
 			where t.school_id = @school and t.kind = @kind and t.id = @id order by t.account_id, t.version desc)
-		select a.id as account, a.name, case when jsonb_exists(m.roles, 'instructor') then 'instructor' when jsonb_exists(m.roles, 'chief') then 'chief' else 'student' end as role,
+		select m.account_id as account, m.name, case when jsonb_exists(m.roles, 'instructor') then 'instructor' when jsonb_exists(m.roles, 'chief') then 'chief' else 'student' end as role,
 			coalesce(best.version, 0) as flown, coalesce(best.on_day, '') as on_day,
 			coalesce(told.version, 0) as told, coalesce(told.told_by, '') as told_by, coalesce(told.told_on, '') as told_on
-		from memberships m join accounts a on a.id = m.account_id
+		from memberships m
 		left join students s on s.school_id = m.school_id and s.id = m.account_id
-		left join best on best.account = a.id and best.nth = 1 left join told on told.account_id = a.id
+		left join best on best.account = m.account_id and best.nth = 1 left join told on told.account_id = m.account_id
 		where m.school_id = @school and m.active and (jsonb_exists_any(m.roles, array['instructor', 'chief']) or s.class = @class and s.engine_kind = @engine and s.start_type = @start)
-		order by role, a.name`,
+		order by role, m.name`,
 		map[string]any{"kind": kind, "id": id, "school": tx.School, "zone": tx.Zone.String(), "class": t.Class, "engine": t.EngineKind, "start": t.StartType})
 }
 

@@ -48,11 +48,11 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 		StartedOn, LeftOn            Date
 		Erased                       bool
 	}
-	kept, err := find[row](tx.db.Table("memberships m").Select(`a.id, a.name, a.email, m.number, m.roles, m.active, a.pin <> '' as has_pin, m.left_on, m.erased_at is not null as erased,
+	kept, err := find[row](tx.db.Table("memberships m").Select(`a.id, m.name, a.email, m.number, m.roles, m.active, a.pin <> '' as has_pin, m.left_on, m.erased_at is not null as erased,
 		coalesce(s.class, '') as class, coalesce(s.engine_kind, '') as engine_kind, coalesce(s.start_type, '') as start_type,
 		coalesce(s.instructor_id::text, '') as instructor_id, s.started_on`).
 		Joins("join accounts a on a.id = m.account_id").Joins("left join students s on s.school_id = m.school_id and s.id = m.account_id").
-		Where("m.school_id = ?", tx.School).Where(query, args...).Order("a.name, a.id").Limit(membersMost))
+		Where("m.school_id = ?", tx.School).Where(query, args...).Order("m.name, a.id").Limit(membersMost))
 	if err != nil {
 		return nil, fmt.Errorf("reading the school's people: %w", err)
 	}
@@ -84,9 +84,15 @@ func (tx *Tx) SetMember(id string, m school.Member, active bool, day string) err
 	case kept.LeftOn == "":
 		kept.LeftOn = Date(day)
 	}
-	err = tx.own(&membership{}).Where("account_id = ?", id).Select("Roles", "Active", "Number", "LeftOn").Updates(membership{Roles: m.Roles, Active: active, Number: m.Number, LeftOn: kept.LeftOn}).Error
+	err = tx.own(&membership{}).Where("account_id = ?", id).Select("Name", "Roles", "Active", "Number", "LeftOn").
+		Updates(membership{Name: m.Name, Roles: m.Roles, Active: active, Number: m.Number, LeftOn: kept.LeftOn}).Error
 	if err != nil {
 		return fmt.Errorf("changing a member: %w", err)
+	}
+	if active != kept.Active { // whoever comes or goes takes no code along
+		if err := tx.endRecovery(id); err != nil {
+			return err
+		}
 	}
 	var left int64
 	if err := tx.own(&membership{}).Where("active and jsonb_exists_any(roles, array['chief', 'admin'])").Count(&left).Error; err != nil {
@@ -94,9 +100,6 @@ func (tx *Tx) SetMember(id string, m school.Member, active bool, day string) err
 	}
 	if left == 0 {
 		return form.Bad("roles", "would leave nobody who looks after the school's people: somebody must be chief instructor or administrator")
-	}
-	if err := tx.db.Model(&Account{}).Where("id = ?", id).Update("name", m.Name).Error; err != nil {
-		return err
 	}
 	return tx.learns(id, m, day)
 }
@@ -292,14 +295,20 @@ func (tx *Tx) Enter(i Invitation, a Account, fresh bool, day string, now time.Ti
 			return err
 		}
 	}
-	var n int64
-	if err := tx.own(&membership{}).Where("account_id = ?", a.ID).Count(&n).Error; err != nil {
+	kept, err := take[membership](tx.own(&membership{}).Where("account_id = ?", a.ID))
+	switch {
+	case errors.Is(err, ErrNotFound):
+		err = tx.db.Create(&membership{SchoolID: tx.School, AccountID: a.ID, Name: i.Name, Roles: i.Roles, Active: true, Number: i.Number}).Error
+	case err == nil && (kept.Active || kept.ErasedAt != nil):
+		return form.Bad("email", "is of the school already: sign in")
+	case err == nil: // their place was kept for them
+		err = tx.own(&membership{}).Where("account_id = ?", a.ID).Select("Name", "Roles", "Active", "Number", "LeftOn").
+			Updates(membership{Name: i.Name, Roles: i.Roles, Active: true, Number: i.Number}).Error
+	}
+	if err != nil {
 		return err
 	}
-	if n > 0 {
-		return form.Bad("email", "is of the school already: sign in")
-	}
-	if err := tx.db.Create(&membership{SchoolID: tx.School, AccountID: a.ID, Roles: i.Roles, Active: true, Number: i.Number}).Error; err != nil {
+	if err := tx.endRecovery(a.ID); err != nil {
 		return err
 	}
 	return tx.learns(a.ID, i.Member, day)

@@ -97,9 +97,11 @@ type Account struct {
 	// SecondUsed the last step of which a code was used.
 	Second     []byte
 	SecondUsed int64
-	// Recovery is the hash of a code to come back by, until a time.
-	Recovery      string
-	RecoveryUntil *time.Time
+	// Recovery is the hash of a code to come back by, until a time, and RecoverySchool
+	// the school that gave it out.
+	Recovery       string
+	RecoveryUntil  *time.Time
+	RecoverySchool *string
 }
 
 // DeviceKey is the public key of a device: ECDSA on P-256, the point
@@ -116,8 +118,10 @@ func (Account) TableName() string { return "accounts" }
 type membership struct {
 	SchoolID  string
 	AccountID string
-	Roles     school.Roles `gorm:"serializer:json"`
-	Active    bool
+	// Name is what the school calls the person; empty at first is as their account is.
+	Name   string
+	Roles  school.Roles `gorm:"serializer:json"`
+	Active bool
 	// Number is the school's own for the person.
 	Number string
 	// LeftOn is the day the person left; ErasedAt when their name went.

@@ -17,7 +17,6 @@ import (
 	"io"
 	"slices"
 	"strings"
-	"time"
 
 	"gorm.io/gorm"
 )
@@ -147,6 +146,8 @@ type table struct {
 	Columns Names
 	Order   Names
 	After   Names
+	// Persons are the columns that name a person.
+	Persons Names
 }
 
 // tables are the tables with a school's rows, each behind those that it refers
@@ -158,6 +159,8 @@ func tables(db *gorm.DB) ([]table, error) {
 				where a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped and a.attidentity = '' and a.attgenerated = '') as columns,
 			(select jsonb_agg(quote_ident(a.attname) order by k.n) from pg_index i, unnest(i.indkey) with ordinality k(attnum, n), pg_attribute a
 				where i.indrelid = c.oid and i.indisprimary and a.attrelid = c.oid and a.attnum = k.attnum) as "order",
+			coalesce((select jsonb_agg(a.attname) from pg_attribute a where a.attrelid = c.oid and a.attnum > 0 and not a.attisdropped and a.atttypid = 'uuid'::regtype
+				and (a.attname like '%\_by' or a.attname in ('account_id', 'student_id', 'instructor_id', 'examiner_id'))), '[]') as persons,
 			coalesce((select jsonb_agg(distinct r.relname) from pg_constraint f join pg_class r on r.oid = f.confrelid
 				where f.conrelid = c.oid and f.contype = 'f' and f.confrelid <> c.oid), '[]') as after
 		from pg_class c where c.relnamespace = 'public'::regnamespace and c.relkind in ('r', 'p') and not c.relispartition
@@ -193,7 +196,10 @@ const accountColumns = "id, email, name, password, units, pin, device_keys, pass
 
 // movedQueries are the tables of a file in their order, each with the columns
 // that it has and the query of its rows.
-type movedQuery struct{ name, columns, rows string }
+type movedQuery struct {
+	name, columns, rows string
+	persons             []string
+}
 
 func movedQueries(db *gorm.DB) ([]movedQuery, error) {
 	all, err := tables(db)
@@ -201,12 +207,12 @@ func movedQueries(db *gorm.DB) ([]movedQuery, error) {
 		return nil, err
 	}
 	out := []movedQuery{
-		{"schools", "id, name, created_at, time_zone, idle_hours, settings, letters", "from schools where id = @school"},
-		{"accounts", accountColumns, "from accounts where id in (select account_id from memberships where school_id = @school) order by id"},
+		{name: "schools", columns: "id, name, created_at, time_zone, idle_hours, settings, letters", rows: "from schools where id = @school"},
+		{name: "accounts", columns: accountColumns, rows: "from accounts where id in (select account_id from memberships where school_id = @school) order by id"},
 	}
 	for _, t := range all {
 		columns := strings.Join(t.Columns, ", ")
-		out = append(out, movedQuery{t.Name, columns, "from " + t.Name + " where school_id = @school order by " + strings.Join(t.Order, ", ")})
+		out = append(out, movedQuery{t.Name, columns, "from " + t.Name + " where school_id = @school order by " + strings.Join(t.Order, ", "), t.Persons})
 	}
 	return out, nil
 }
@@ -370,228 +376,4 @@ func (s *Store) reseal(table string, line []byte, again func(kept, of []byte) ([
 		row[secret.column] = json.RawMessage(`"\\x` + hex.EncodeToString(closed) + `"`)
 	}
 	return json.Marshal(row)
-}
-
-// ImportSchool takes a school over from its file: all of it or nothing. First
-// refuses where there is a school already. progress hears of each table.
-func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, key string, first bool, progress func(table string, rows int64)) (Manifest, error) {
-	z, err := zip.NewReader(file, size)
-	if err != nil {
-		return Manifest{}, moved("the file is broken or cut short: %v", err)
-	}
-	m, mk, err := readManifest(z, key)
-	if err != nil {
-		return m, err
-	}
-	if sound, err := mk.proved(file, size); err != nil || !sound {
-		return m, errors.Join(err, moved("the key is not the one of this file, or the file was changed"))
-	}
-	err = s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
-		tx := &Tx{db: db, store: s, School: m.School}
-		if err := enterToMove(db, m.School); err != nil {
-			return err
-		}
-		queries, err := movedQueries(db)
-		if err != nil {
-			return err
-		}
-		if err := fits(db, z, m, queries); err != nil {
-			return err
-		}
-		for i, q := range queries {
-			if err := s.importTable(db, z, mk, q, m.Tables[i]); err != nil {
-				return err
-			}
-			progress(q.name, m.Tables[i].Rows)
-		}
-		if err := tx.first(first); err != nil {
-			return err
-		}
-		own, err := take[School](db.Where("id = ?", m.School))
-		if err != nil {
-			return plain(err)
-		}
-		tx.settings = own.Settings
-		if tx.Zone, err = time.LoadLocation(own.TimeZone); err != nil {
-			return moved("the school's time zone %q is not known here", own.TimeZone)
-		}
-		chain, err := tx.VerifyChain()
-		switch {
-		case err != nil:
-			return moved("the school's chain of signatures does not hold: %v", err)
-		case chain.Seals != m.Seals || m.Seals > 0 && chain.Head != m.Head:
-			return moved("the school's chain of signatures is not the one that the file names")
-		}
-		return nil
-	})
-	return m, err
-}
-
-// readManifest reads what a file says that it holds, and derives its keys.
-func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
-	var m Manifest
-	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == manifestName })
-	if i < 0 {
-		return m, moveKey{}, moved("the file is no moved school: it holds no %s", manifestName)
-	}
-	entry, err := z.File[i].Open()
-	if err != nil {
-		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
-	}
-	defer entry.Close()
-	data, err := io.ReadAll(io.LimitReader(entry, maxManifest))
-	if err != nil {
-		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
-	}
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(&m); err != nil {
-		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
-	}
-	if m.Kind != movedKind || m.Format != movedFormat {
-		return m, moveKey{}, moved("the file is %q of format %d; this program reads %s of format %d", m.Kind, m.Format, movedKind, movedFormat)
-	}
-	mk, err := newMoveKey(key, m.School)
-	return m, mk, err
-}
-
-// fits refuses a file of another schema, or whose entries are not just the tables.
-func fits(db *gorm.DB, z *zip.Reader, m Manifest, queries []movedQuery) error {
-	schema, err := schemaOf(db)
-	if err != nil {
-		return err
-	}
-	if schema != m.Schema {
-		return moved("the file was written at schema %d and this program is at %d: bring both installations to one version first", m.Schema, schema)
-	}
-	if len(m.Tables) != len(queries) || len(z.File) != len(queries)+1 {
-		return moved("the file has %d tables and %d entries; a school has %d tables", len(m.Tables), len(z.File), len(queries))
-	}
-	whole := uint64(0)
-	for i, q := range queries {
-		if m.Tables[i].Name != q.name {
-			return moved("the file has the table %s where %s belongs", m.Tables[i].Name, q.name)
-		}
-	}
-	for _, f := range z.File {
-		whole += f.UncompressedSize64
-	}
-	if whole > maxMovedFile {
-		return moved("the file holds %d bytes; at most %d are read", whole, uint64(maxMovedFile))
-	}
-	return nil
-}
-
-// importTable puts the rows of a table in, some at a time, and refuses them if
-// they are not those that the manifest names.
-func (s *Store) importTable(db *gorm.DB, z *zip.Reader, mk moveKey, q movedQuery, want MovedTable) error {
-	i := slices.IndexFunc(z.File, func(f *zip.File) bool { return f.Name == q.name+".jsonl" })
-	if i < 0 {
-		return moved("the file does not hold %s.jsonl", q.name)
-	}
-	entry, err := z.File[i].Open()
-	if err != nil {
-		return moved("%s.jsonl cannot be read: %v", q.name, err)
-	}
-	defer entry.Close()
-	insert := "insert into " + q.name + " (" + q.columns + ") select " + q.columns + " from json_populate_recordset(null::" + q.name + ", ?::json)"
-	if q.name == "accounts" { // a person of another school here stays who they are
-		insert += " on conflict (id) do nothing"
-	}
-	b := rowBatch{db: db, insert: insert}
-	sum, rows := sha256.New(), int64(0)
-	lines := bufio.NewReaderSize(io.TeeReader(entry, sum), 64<<10)
-	for {
-		line, err := readLine(lines)
-		if errors.Is(err, io.EOF) {
-			break
-		}
-		if err != nil {
-			return moved("%s.jsonl, line %d: %v", q.name, rows+1, err)
-		}
-		rows++
-		line, err = s.reseal(q.name, line, func(closed, of []byte) ([]byte, error) {
-			secret, err := mk.unbox(closed, of)
-			if err != nil {
-				return nil, err
-			}
-			return s.rebox(secret, of)
-		})
-		if err != nil {
-			return moved("%s.jsonl, line %d: %v", q.name, rows, err)
-		}
-		if err := b.add(line); err != nil {
-			return movedRow(q.name, rows, err)
-		}
-	}
-	if err := b.flush(); err != nil {
-		return movedRow(q.name, rows, err)
-	}
-	if rows != want.Rows || hex.EncodeToString(sum.Sum(nil)) != want.SHA256 {
-		return moved("%s.jsonl is not what the file's manifest names: it was changed or cut short", q.name)
-	}
-	return nil
-}
-
-// movedRow says in words why rows up to a line could not be put in.
-func movedRow(table string, line int64, err error) error {
-	switch err = plain(err); {
-	case errors.Is(err, context.Canceled) || errors.Is(err, context.DeadlineExceeded):
-		return err
-	case table == "schools":
-		return moved("the school is in this database already")
-	case table == "accounts":
-		return moved("somebody of the school signs in by an address that belongs to another person here: %v", err)
-	}
-	return moved("%s.jsonl, up to line %d: %v", table, line, err)
-}
-
-// rowBatch inserts rows some at a time.
-type rowBatch struct {
-	db     *gorm.DB
-	insert string
-	rows   bytes.Buffer
-}
-
-func (b *rowBatch) add(line []byte) error {
-	if b.rows.Len() == 0 {
-		b.rows.WriteByte('[')
-	} else {
-		b.rows.WriteByte(',')
-	}
-	b.rows.Write(line)
-	if b.rows.Len() < maxMovedBatch {
-		return nil
-	}
-	return b.flush()
-}
-
-func (b *rowBatch) flush() error {
-	if b.rows.Len() == 0 {
-		return nil
-	}
-	b.rows.WriteByte(']')
-	err := b.db.Exec(b.insert, b.rows.String()).Error
-	b.rows.Reset()
-	return err
-}
-
-// readLine is one line without its end, of at most maxMovedLine bytes.
-func readLine(r *bufio.Reader) ([]byte, error) {
-	var line []byte
-	for {
-		part, err := r.ReadSlice('\n')
-		line = append(line, part...)
-		switch {
-		case len(line) > maxMovedLine:
-			return nil, fmt.Errorf("is longer than %d bytes", maxMovedLine)
-		case err == nil:
-			return line[:len(line)-1], nil
-		case errors.Is(err, bufio.ErrBufferFull):
-		case errors.Is(err, io.EOF) && len(line) > 0:
-			return nil, errors.New("is cut short")
-		default:
-			return nil, err
-		}
-	}
 }

@@ -46,7 +46,7 @@ func BenchmarkMove(b *testing.B) {
 					f, err := os.Open(file)
 					require.NoError(b, err)
 					defer f.Close()
-					_, err = demotest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, quiet)
+					_, _, err = demotest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, time.Now(), codes, quiet)
 					require.NoError(b, err)
 				}
 				began := time.Now()

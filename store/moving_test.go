@@ -26,6 +26,9 @@ const moveKey = "herons over the fen"
 
 func quiet(string, int64) {}
 
+// codes makes a code that needs no hashing.
+func codes() (code, hash string, err error) { return "CODE", "hash", nil }
+
 // out is a school's file.
 func out(t testing.TB, s *store.Store, school, key string) []byte {
 	var file bytes.Buffer
@@ -35,7 +38,7 @@ func out(t testing.TB, s *store.Store, school, key string) []byte {
 }
 
 func into(s *store.Store, file []byte, key string) error {
-	_, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false, quiet)
+	_, _, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false, demotest.Day, codes, quiet)
 	return err
 }
 
@@ -179,7 +182,7 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	refused(replace("school.json", `"format": 1`, `"format": 2`), moveKey, "reads jetprimer-school of format 1")
 	refused(replace("school.json", `"kind"`, `"king"`), moveKey, "unknown field")
 	refused(replace("students.jsonl", `"airplane`, `"seaplane`), moveKey, "students.jsonl is not what the file's manifest names")
-	refused(replace("aircraft.jsonl", demo.SchoolID, "018f0000-0000-7000-8000-00000000ffff"), moveKey, "aircraft.jsonl, up to line")
+	refused(replace("aircraft.jsonl", demo.SchoolID, "018f0000-0000-7000-8000-00000000ffff"), moveKey, "aircraft.jsonl, line 1: is of another school than the manifest names")
 	refused(edited(func(name string, data []byte) (string, []byte) {
 		if name == "library.jsonl" {
 			data = data[:len(data)-5]

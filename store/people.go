@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"strings"
 	"time"
 
@@ -18,6 +19,8 @@ import (
 type Membership struct {
 	SchoolID string `json:"schoolId"`
 	School   string `json:"school"`
+	// Name is what the school calls the person.
+	Name string `json:"name"`
 	// Roles are those that the person has there.
 	Roles     school.Roles `json:"roles" gorm:"serializer:json"`
 	TimeZone  string       `json:"timeZone"`
@@ -50,9 +53,11 @@ func (s *Store) account(ctx context.Context, where string, arg any) (Account, er
 	return a, plain(err)
 }
 
-// SetPassword keeps another hash of a person's password.
+// SetPassword keeps another hash of a person's password. A code to come back by is over.
 func (s *Store) SetPassword(ctx context.Context, account, hash string) error {
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Update("password", hash).Error)
+	changed := map[string]any{"password": hash}
+	maps.Copy(changed, noRecovery)
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Updates(changed).Error)
 }
 
 // SetPin keeps the hash of the number that signs beside the password, and the
@@ -92,7 +97,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.name, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
@@ -111,8 +116,8 @@ type Person struct {
 // People lists the members of the school, all or of some roles, without those
 // who have left.
 func (tx *Tx) People(roles ...string) ([]Person, error) {
-	query := tx.db.Table("memberships m").Select("a.id, a.name, m.roles").Joins("join accounts a on a.id = m.account_id").
-		Where("m.school_id = ? and m.active", tx.School).Order("a.name")
+	query := tx.db.Table("memberships m").Select("m.account_id as id, m.name, m.roles").
+		Where("m.school_id = ? and m.active", tx.School).Order("m.name, m.account_id")
 	if len(roles) > 0 {
 		query = query.Where("jsonb_exists_any(m.roles, string_to_array(?, ','))", strings.Join(roles, ","))
 	}
@@ -149,57 +154,6 @@ func (s *Store) Note(ctx context.Context, d Deed) error {
 	return plain(s.db.WithContext(ctx).Create(&d).Error)
 }
 
-// attemptsKept is how long attempts are counted.
-const attemptsKept = 24 * time.Hour
-
-// CountAttempt counts one more attempt under each key before it is known how it
-// ends, and gives how many each has had since a moment, this one among them,
-// and when the last of the others was. Those older than a day are forgotten.
-func (s *Store) CountAttempt(ctx context.Context, keys []string, since, now time.Time) ([]Attempts, error) {
-	db := s.db.WithContext(ctx)
-	made := make([]attempt, len(keys))
-	for i, key := range keys {
-		made[i] = attempt{Key: key, At: now}
-	}
-	if err := db.Create(&made).Error; err != nil {
-		return nil, fmt.Errorf("counting an attempt: %w", plain(err))
-	}
-	own := make([]int64, len(made))
-	for i, m := range made {
-		own[i] = m.ID
-	}
-	found := []Attempts{}
-	err := db.Raw(`select key, count(*) as n, coalesce(max(at) filter (where id not in ?), 'epoch') as last
-		from login_attempts where key in ? and at > ? group by key`, own, keys, since).Scan(&found).Error
-	if err == nil && now.Unix()%16 == 0 {
-		err = db.Where("at < ?", now.Add(-attemptsKept)).Delete(&attempt{}).Error
-	}
-	if err != nil {
-		return nil, fmt.Errorf("counting attempts: %w", plain(err))
-	}
-	out := make([]Attempts, len(keys))
-	for i, key := range keys {
-		for _, f := range found {
-			if f.Key == key {
-				out[i] = f
-			}
-		}
-	}
-	return out, nil
-}
-
-// Attempts is how often a key was tried, and when last before this time.
-type Attempts struct {
-	Key  string
-	N    int
-	Last time.Time
-}
-
-// ForgetAttempts clears keys after an attempt that succeeded.
-func (s *Store) ForgetAttempts(ctx context.Context, keys ...string) error {
-	return plain(s.db.WithContext(ctx).Where("key in ?", keys).Delete(&attempt{}).Error)
-}
-
 // Sessions keeps login sessions under hashed tokens; it is what the session
 // manager calls.
 type Sessions struct{ store *Store }
@@ -220,7 +174,7 @@ func (k Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 		Old  bool
 	}
 	db := k.store.db.WithContext(ctx)
-	found, err := take[seen](db.Model(&session{}).Select("data, seen_at < now() - interval '5 minutes' as old").
+	found, err := take[seen](db.Model(&session{}).Select("data, seen_at < now() - interval '5 minutes' or seen_at > now() + interval '1 minute' as old").
 		Where("token = ? and expiry > now() and seen_at > now() - idle and home = 'sessions'::regclass::oid", token))
 	switch {
 	case errors.Is(err, ErrNotFound):

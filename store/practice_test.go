@@ -32,9 +32,9 @@ func practised(t *testing.T, s *small, seconds int) (practice.Run, *practice.Ses
 			d.Call.Name = "done"
 		}
 	}
-	session, err := c.Replay(run, nil)
+	session, err := c.Replay(context.Background(), run, nil)
 	require.NoError(t, err)
-	score, err := session.Score()
+	score, err := session.Score(context.Background())
 	require.NoError(t, err)
 	return run, session, score
 }
@@ -46,7 +46,7 @@ func TestAPracticeIsKeptOnce(t *testing.T) {
 	run, session, score := practised(t, s, 500)
 	id := uuid.NewString()
 	keep := func(run practice.Run, score practice.Score) error {
-		return s.in(func(tx *store.Tx) error { return tx.KeepPractice(id, run, score, session.Lesson.Book(), at(0)) })
+		return s.in(func(tx *store.Tx) error { return tx.KeepPractice(id, run, score, session, at(0)) })
 	}
 	require.NoError(t, keep(run, score))
 	require.NoError(t, keep(run, score))
@@ -112,7 +112,7 @@ func TestPracticeIsNoLesson(t *testing.T) {
 	before, yesterday := tried(on(1)), tried(on(0)) // in the school it is tomorrow already
 	lessons, standings := seen()
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		return tx.KeepPractice(uuid.NewString(), run, score, session.Lesson.Book(), at(0))
+		return tx.KeepPractice(uuid.NewString(), run, score, session, at(0))
 	}))
 	assert.Equal(t, before+score.Right, tried(on(1)))
 	assert.Equal(t, yesterday, tried(on(0)), "a past day knows nothing of it")
@@ -137,7 +137,7 @@ func TestScenariosOfASchool(t *testing.T) {
 	keep(other)
 	run, session, score := practised(t, s, 60)
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		return tx.KeepPractice(uuid.NewString(), run, score, session.Lesson.Book(), at(0))
+		return tx.KeepPractice(uuid.NewString(), run, score, session, at(0))
 	}))
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		all, err := tx.Scenarios("alder-110")
@@ -182,7 +182,7 @@ func TestPracticeGoesWithTheName(t *testing.T) {
 	run, session, score := practised(t, s, 60)
 	run.Student = leaver
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		return tx.KeepPractice(uuid.NewString(), run, score, session.Lesson.Book(), at(0))
+		return tx.KeepPractice(uuid.NewString(), run, score, session, at(0))
 	}))
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		m, err := tx.Member(leaver)
@@ -245,7 +245,7 @@ func TestOnePracticeSentTwiceAtOnce(t *testing.T) {
 	said := make(chan error, 4)
 	for range cap(said) {
 		go func() {
-			said <- s.in(func(tx *store.Tx) error { return tx.KeepPractice(id, run, score, session.Lesson.Book(), at(0)) })
+			said <- s.in(func(tx *store.Tx) error { return tx.KeepPractice(id, run, score, session, at(0)) })
 		}()
 	}
 	for range cap(said) {

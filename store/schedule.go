@@ -66,7 +66,7 @@ func (calendarRow) TableName() string { return "calendars" }
 func (tx *Tx) Away(from, to time.Time) ([]school.Away, error) {
 	return find[school.Away](tx.db.Table("away w").
 		Select("w.id, coalesce(w.account_id::text, '') as person_id, coalesce(a.name, '') as person, coalesce(w.registration, '') as registration, w.starts_at, w.ends_at, w.why").
-		Joins("left join accounts a on a.id = w.account_id").
+		Joins("left join memberships a on a.school_id = w.school_id and a.account_id = w.account_id").
 		Where("w.school_id = ? and w.ended_at is null and w.ends_at > ? and w.starts_at < ?", tx.School, from, to).Order("w.starts_at, w.id").Limit(bookingsMost))
 }
 
@@ -154,7 +154,7 @@ func (tx *Tx) SetShifts(person string, week []school.Shift) error {
 // Standby lists who would come at short notice from a day on, the first noted
 // first.
 func (tx *Tx) Standby(from string) ([]Standby, error) {
-	return find[Standby](tx.db.Table("standby b").Select("b.student_id, a.name as student, b.from_on, b.to_on, b.words").Joins("join accounts a on a.id = b.student_id").
+	return find[Standby](tx.db.Table("standby b").Select("b.student_id, a.name as student, b.from_on, b.to_on, b.words").Joins("join memberships a on a.school_id = b.school_id and a.account_id = b.student_id").
 		Where("b.school_id = ? and b.to_on >= ?", tx.School, from).Order("b.noted_at, a.name").Limit(bookingsMost))
 }
 

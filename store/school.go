@@ -26,12 +26,14 @@ type Student struct {
 }
 
 func (tx *Tx) students() *gorm.DB {
-	return tx.db.Table("students s").Select("s.id, a.name, s.instructor_id, i.name as instructor, s.class, s.engine_kind, s.start_type, s.started_on, m.active").
-		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").Joins("join accounts a on a.id = s.id").Joins("join accounts i on i.id = s.instructor_id").Where("s.school_id = ?", tx.School)
+	return tx.db.Table("students s").Select("s.id, m.name, s.instructor_id, i.name as instructor, s.class, s.engine_kind, s.start_type, s.started_on, m.active").
+		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").Joins("join memberships i on i.school_id = s.school_id and i.account_id = s.instructor_id").Where("s.school_id = ?", tx.School)
 }
 
 // Students lists the school's students by name.
-func (tx *Tx) Students() ([]Student, error) { return find[Student](tx.students().Order("a.name")) }
+func (tx *Tx) Students() ([]Student, error) {
+	return find[Student](tx.students().Order("m.name, s.id"))
+}
 
 // Student finds one student.
 func (tx *Tx) Student(id string) (Student, error) {

@@ -310,21 +310,34 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 	require.NoError(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
 }
 
+// TestAttemptsAreCountedBeforeTheyEnd: one that is not known yet is counted by others under
+// its own key, one that was wrong under all of them, one that was dropped under none; stamps
+// of a clock that was ahead are none.
 func TestAttemptsAreCountedBeforeTheyEnd(t *testing.T) {
 	d, ctx := demotest.New(t), context.Background()
-	now := time.Now()
-	var last []store.Attempts
-	for i := range 3 {
-		var err error
-		last, err = d.Store.CountAttempt(ctx, []string{"k", "of all"}, now.Add(-time.Minute), now.Add(time.Duration(i)*time.Second))
+	now, keys := time.Now(), []string{"k", "of all"}
+	begin := func(at time.Time) (int64, []int, time.Time) {
+		own, others, err := d.Store.BeginAttempt(ctx, keys, at.Add(-time.Minute), at)
 		require.NoError(t, err)
+		return own, []int{others[0].N, others[1].N}, others[0].Last
 	}
-	assert.Equal(t, []int{3, 3}, []int{last[0].N, last[1].N})
-	assert.WithinDuration(t, now.Add(time.Second), last[0].Last, time.Millisecond, "the last before this one")
+	_, n, _ := begin(now)
+	assert.Equal(t, []int{0, 0}, n)
+	own, n, last := begin(now.Add(time.Second))
+	assert.Equal(t, []int{1, 0}, n)
+	assert.WithinDuration(t, now, last, time.Millisecond, "that of the other")
+	require.NoError(t, d.Store.CountWrong(ctx, keys[1:], now.Add(time.Second)))
+	dropped, n, _ := begin(now.Add(2 * time.Second))
+	assert.Equal(t, []int{2, 1}, n)
+	require.NoError(t, d.Store.DropAttempt(ctx, dropped))
+	_, n, _ = begin(now.Add(3 * time.Second))
+	assert.Equal(t, []int{2, 1}, n)
+	_, n, _ = begin(now.Add(-30 * time.Second))
+	assert.Equal(t, []int{0, 0}, n, "what lies ahead of the clock is none")
 	require.NoError(t, d.Store.ForgetAttempts(ctx, "k"))
-	last, err := d.Store.CountAttempt(ctx, []string{"k", "of all"}, now.Add(-time.Minute), now)
-	require.NoError(t, err)
-	assert.Equal(t, []int{1, 4}, []int{last[0].N, last[1].N})
-	_, err = d.Store.AccountByEmail(ctx, "nobody@tarnhollow.example")
+	_, n, _ = begin(now.Add(4 * time.Second))
+	assert.Equal(t, []int{0, 1}, n)
+	assert.NotZero(t, own)
+	_, err := d.Store.AccountByEmail(ctx, "nobody@tarnhollow.example")
 	assert.ErrorIs(t, err, store.ErrNotFound)
 }

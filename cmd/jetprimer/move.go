@@ -8,9 +8,11 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"jetprimer/server"
 	"jetprimer/store"
 )
 
@@ -111,7 +113,7 @@ func importSchoolCommand() *cobra.Command {
 				return err
 			}
 			return of.with(cmd.Context(), func(s *store.Store) error {
-				m, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, told(cmd))
+				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(), server.FreshCode, told(cmd))
 				var why *store.MovedError
 				if errors.As(err, &why) {
 					return &unusableError{fmt.Errorf("%s: %w", args[0], err)}
@@ -120,6 +122,9 @@ func importSchoolCommand() *cobra.Command {
 					return err
 				}
 				fmt.Fprintf(cmd.OutOrStdout(), "%s is here: its people sign in as before\n", m.Name)
+				for _, w := range invited {
+					fmt.Fprintf(cmd.OutOrStdout(), "%s has an account here already, and comes in at %s with the code %s\n", w.Name, server.JoinPath(m.School, w.Invitation), w.Code)
+				}
 				return nil
 			})
 		},

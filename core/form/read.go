@@ -44,7 +44,7 @@ func Under(where string, err error) error {
 
 // Bad says that a field cannot be used, and why.
 func Bad(field, format string, args ...any) error {
-	return &InputError{printable(field), printable(fmt.Sprintf(format, args...))}
+	return &InputError{Printable(field), Printable(fmt.Sprintf(format, args...))}
 }
 
 // Clip shortens a foreign text for an error.
@@ -59,8 +59,8 @@ func Clip(text string) string {
 	return text[:cut] + "…"
 }
 
-// printable keeps an error on one line, whatever a request was made of.
-func printable(text string) string {
+// Printable keeps an error on one line, whatever a request was made of.
+func Printable(text string) string {
 	return strings.Map(func(r rune) rune {
 		if !unicode.IsPrint(r) {
 			return unicode.ReplacementChar

@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"context"
 	"slices"
 	"testing"
 
@@ -25,7 +26,7 @@ func TestAGoodStudentIsNeverTold(t *testing.T) {
 			run := good(t, c, c.Scenarios[0])
 			run.Mode = practice.Guided
 			said := []string{}
-			s, err := c.Replay(run, func(s *practice.Session) {
+			s, err := c.Replay(context.Background(), run, func(s *practice.Session) {
 				if s.Said != "" && (len(said) == 0 || said[len(said)-1] != s.Said) {
 					said = append(said, s.Said)
 				}
@@ -108,11 +109,11 @@ func TestTheInstructorMarks(t *testing.T) {
 	kept := scored(t, c, then(clean, place, 0, by("prompted", "avionics-off", nil), called(0, "undo", "")))
 	assert.Equal(t, "prompted", item(t, kept, "avionics-off").Mark, "the student takes back their own touch")
 	for _, name := range []string{"done", "reading", "undo", "end", "observer", "practice", "sealed"} {
-		_, err := c.Replay(then(clean, place, 0, by(name, "avionics-on", nil)), nil)
+		_, err := c.Replay(context.Background(), then(clean, place, 0, by(name, "avionics-on", nil)), nil)
 		assert.ErrorContains(t, err, "nothing that can be called here", name)
 	}
 	for _, name := range []string{"prompted", "override", "end", "observer", "hours", "control", "round"} {
-		_, err := c.Replay(then(clean, place, 0, called(0, name, "avionics-on")), nil)
+		_, err := c.Replay(context.Background(), then(clean, place, 0, called(0, name, "avionics-on")), nil)
 		assert.ErrorContains(t, err, "nothing that can be called here", name)
 	}
 }

@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"context"
 	"encoding/json"
 	"slices"
 	"strings"
@@ -58,9 +59,9 @@ func good(t testing.TB, c practice.Course, s stand.Scenario) practice.Run {
 
 func scored(t testing.TB, c practice.Course, run practice.Run) practice.Score {
 	t.Helper()
-	s, err := c.Replay(run, nil)
+	s, err := c.Replay(context.Background(), run, nil)
 	require.NoError(t, err)
-	score, err := s.Score()
+	score, err := s.Score(context.Background())
 	require.NoError(t, err)
 	return score
 }
@@ -390,7 +391,7 @@ func TestCheckrideIsSilent(t *testing.T) {
 	assert.NotEmpty(t, asked)
 	assert.LessOrEqual(t, len(asked), 4)
 	require.NoError(t, s.Decide(stand.Normal, ""))
-	score, err := s.Score()
+	score, err := s.Score(context.Background())
 	require.NoError(t, err)
 	assert.Len(t, score.State.Orals, len(asked))
 	again := scored(t, c, s.Run())
@@ -444,7 +445,7 @@ func TestWhatWasLookedAt(t *testing.T) {
 func TestRunsThatCannotBe(t *testing.T) {
 	c := course(t, "alder-110")
 	fine := practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Alone, Student: "student", Began: began, Ticks: 100, Deeds: []practice.Deed{moved(3, "master", 0, 1)}}
-	_, err := c.Replay(fine, nil)
+	_, err := c.Replay(context.Background(), fine, nil)
 	require.NoError(t, err)
 	for want, change := range map[string]func(r *practice.Run){
 		"run.mode":                    func(r *practice.Run) { r.Mode = "asleep" },
@@ -484,15 +485,15 @@ func TestRunsThatCannotBe(t *testing.T) {
 	} {
 		run := fine
 		change(&run)
-		s, err := c.Replay(run, nil)
+		s, err := c.Replay(context.Background(), run, nil)
 		if assert.Error(t, err, want) {
 			assert.Contains(t, err.Error(), want)
 		}
 		assert.True(t, s == nil || want == "run.decision")
 	}
-	s, err := c.Replay(fine, nil)
+	s, err := c.Replay(context.Background(), fine, nil)
 	require.NoError(t, err)
-	_, err = s.Score()
+	_, err = s.Score(context.Background())
 	assert.ErrorContains(t, err, "run.decision has not been made")
 	require.NoError(t, s.Decide("grounded", ""))
 	assert.ErrorContains(t, s.Do(called(0, "ask", "")), "after the decision")

@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -67,7 +68,7 @@ func TestWhatIsReadIsWhatTheNeedleShows(t *testing.T) {
 	run := good(t, c, scenario(t, c, "twin-first"))
 	run.Decision = ""
 	place := at(t, run, "magnetos-2")
-	s, err := c.Replay(run.Until(run.Deeds[place].Tick-1), nil)
+	s, err := c.Replay(context.Background(), run.Until(run.Deeds[place].Tick-1), nil)
 	require.NoError(t, err)
 	for item, engine := range map[string]int{"magnetos-1": 1, "magnetos-2": 2} {
 		v, _ := s.Machine.Gauge("speed", engine)
@@ -158,7 +159,7 @@ func TestReadingsHalfTyped(t *testing.T) {
 	assert.Equal(t, check.Normal, score.State.Readings[i].Verdict.Outcome, "%v", score.State.Readings[i].Verdict.Findings)
 
 	half := run.Until(run.Deeds[at(t, run, "magnetos")].Tick - 1)
-	s, err := c.Replay(half, nil)
+	s, err := c.Replay(context.Background(), half, nil)
 	require.NoError(t, err)
 	before := s.State.Events
 	d := called(0, "reading", "magnetos")

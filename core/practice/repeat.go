@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -50,7 +51,7 @@ const noDay = "2026-01-01T00:00:00Z"
 // Portions are what to repeat on the stand, the most needed first: each a part of one
 // phase with weak items, on a standard day. Every other one has something wrong
 // that its checks can show.
-func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
+func (c Course) Portions(ctx context.Context, weak []Weak, seed uint64) ([]Portion, error) {
 	base := stand.Scenario{ID: "repeat", Title: "To be repeated", Type: c.Type.ID, Difficulty: 2, Day: stand.StandardDay,
 		Goal: "Work the items as on the list, and say whether you would go."}
 	flown, err := c.Flown(base)
@@ -113,7 +114,7 @@ func (c Course) Portions(weak []Weak, seed uint64) ([]Portion, error) {
 	out := []Portion{}
 	for i, p := range all[:min(len(all), portionsMost)] {
 		if i%2 == 1 {
-			if err := c.spoil(&p.Portion, flown.List.Places(), ends, seed); err != nil {
+			if err := c.spoil(ctx, &p.Portion, flown.List.Places(), ends, seed); err != nil {
 				return nil, err
 			}
 		}
@@ -137,7 +138,7 @@ const spoilTries = 6
 
 // spoil slips a fault into a portion, as soon as the student begins, that whoever works it
 // as it should be will find there; where none of those tried is found, nothing is wrong.
-func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int, seed uint64) error {
+func (c Course) spoil(ctx context.Context, p *Portion, places []checklist.Place, ends map[string]int, seed uint64) error {
 	items, start, in := map[string]bool{}, 0, false
 	checks := []string{}
 	for _, place := range places {
@@ -159,7 +160,7 @@ func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int,
 		fault := fits[int((seed+uint64(n))%uint64(len(fits)))]
 		spoilt := p.Scenario
 		spoilt.Faults = []stand.Slipped{{Fault: fault.ID, Severity: 0.8, Engine: 1, From: float64(start) * stand.Step}}
-		found, err := c.finds(spoilt, fault, items)
+		found, err := c.finds(ctx, spoilt, fault, items)
 		if err != nil {
 			return err
 		}
@@ -172,12 +173,12 @@ func (c Course) spoil(p *Portion, places []checklist.Place, ends map[string]int,
 }
 
 // finds reports whether a good student reads a finding of a fault at one of some items.
-func (c Course) finds(s stand.Scenario, fault stand.Fault, items map[string]bool) (bool, error) {
+func (c Course) finds(ctx context.Context, s stand.Scenario, fault stand.Fault, items map[string]bool) (bool, error) {
 	run, err := c.Show(s, 1, "stand", noDay, "")
 	if err != nil {
 		return false, err
 	}
-	session, err := c.Replay(run, nil)
+	session, err := c.Replay(ctx, run, nil)
 	if err != nil {
 		return false, err
 	}

@@ -1,6 +1,8 @@
 package practice
 
 import (
+	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strconv"
@@ -38,8 +40,12 @@ var ModeWords = []ModeWord{
 	{Checkride, "Checkride", "nothing is said before the end, and questions are asked"},
 }
 
-// MaxCalls bounds what is called, looked at and changed in a run.
-const MaxCalls = 4000
+// Bounds of what is called, looked at and changed in a run: how often, and how much is
+// said at once, in bytes of its JSON.
+const (
+	MaxCalls = 4000
+	MaxCall  = 8 << 10
+)
 
 // Run is all that a practice is: it comes to its score again from it.
 type Run struct {
@@ -184,6 +190,9 @@ func (d Deed) Check(at string) error {
 		if !slices.Contains(may, d.Call.Name) {
 			return form.Bad(at+".call.name", "is %q, which is nothing that can be called here", form.Clip(d.Call.Name))
 		}
+		if text, err := json.Marshal(d.Call); err != nil || len(text) > MaxCall {
+			return form.Bad(at+".call", "holds more than the %d bytes that can be said at once", MaxCall)
+		}
 	case d.Look != nil:
 		if d.Look.Gauge < 0 || d.Look.Gauge > 100 {
 			return form.Bad(at+".look.gauge", "is no gauge of the panel")
@@ -226,8 +235,9 @@ func (r Run) Until(tick int) Run {
 	return r
 }
 
-// Replay works a run again from its deeds; each is called after every step.
-func (c Course) Replay(r Run, each func(s *Session)) (*Session, error) {
+// Replay works a run again from its deeds, until the context ends; each is called after
+// every step.
+func (c Course) Replay(ctx context.Context, r Run, each func(s *Session)) (*Session, error) {
 	if err := r.check(); err != nil {
 		return nil, err
 	}
@@ -235,7 +245,7 @@ func (c Course) Replay(r Run, each func(s *Session)) (*Session, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err := s.follows(r, each); err != nil {
+	if err := s.follows(ctx, r, each); err != nil {
 		return nil, err
 	}
 	if r.Decision != "" {
@@ -248,7 +258,7 @@ func (c Course) Replay(r Run, each func(s *Session)) (*Session, error) {
 // as they are printed.
 func (c Course) Trace(r Run) ([][]string, error) {
 	out := [][]string{}
-	_, err := c.Replay(r, func(s *Session) {
+	_, err := c.Replay(context.Background(), r, func(s *Session) {
 		if s.Machine.Tick()%stand.TicksASecond != 0 {
 			return
 		}

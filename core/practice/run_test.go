@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"context"
 	"encoding/json"
 	"slices"
 	"testing"
@@ -52,11 +53,11 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 			}
 		}
 		require.NoError(t, s.Decide(rapid.SampledFrom([]string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}).Draw(t, "decision"), ""))
-		score, err := s.Score()
+		score, err := s.Score(context.Background())
 		require.NoError(t, err)
-		again, err := course.Replay(s.Run(), nil)
+		again, err := course.Replay(context.Background(), s.Run(), nil)
 		require.NoError(t, err)
-		twice, err := again.Score()
+		twice, err := again.Score(context.Background())
 		require.NoError(t, err)
 		if score.Digest() != twice.Digest() {
 			t.Fatalf("%d events once, %d again", score.State.Events, twice.State.Events)
@@ -78,7 +79,7 @@ func TestGoingBack(t *testing.T) {
 	run := good(t, c, scenario(t, c, "turbine-first"))
 	half := run.Until(run.Ticks / 2)
 	assert.Empty(t, half.Decision)
-	s, err := c.Replay(half, nil)
+	s, err := c.Replay(context.Background(), half, nil)
 	require.NoError(t, err)
 	assert.Equal(t, half.Ticks, s.Machine.Tick())
 	for s.Machine.Tick() < run.Ticks {
@@ -94,7 +95,7 @@ func TestGoingBack(t *testing.T) {
 			require.NoError(t, s.Do(d))
 		}
 	}
-	whole, err := c.Replay(run.Until(run.Ticks), nil)
+	whole, err := c.Replay(context.Background(), run.Until(run.Ticks), nil)
 	require.NoError(t, err)
 	assert.Equal(t, whole.State.EventHash, s.State.EventHash)
 }
@@ -117,7 +118,7 @@ func TestPortions(t *testing.T) {
 					weak = append(weak, practice.Weak{Item: p.Item.ID, Why: "shown once, 40 days ago", Weight: float64(1 + i%3)})
 				}
 			}
-			portions, err := c.Portions(weak, 3)
+			portions, err := c.Portions(context.Background(), weak, 3)
 			require.NoError(t, err)
 			require.NotEmpty(t, portions)
 			assert.LessOrEqual(t, len(portions), 3)
@@ -141,12 +142,12 @@ func TestPortions(t *testing.T) {
 				assert.Equal(t, s.Live, shown, "what the stand did is no work of the student")
 				assert.Empty(t, s.State.Errors)
 				require.NoError(t, s.Decide(stand.Normal, ""))
-				score, err := s.Score()
+				score, err := s.Score(context.Background())
 				require.NoError(t, err)
 				assert.Nil(t, score.Level)
 				assert.Equal(t, len(p.Scenario.Faults) == 0, score.Answer.Right)
 			}
-			none, err := c.Portions(nil, 3)
+			none, err := c.Portions(context.Background(), nil, 3)
 			require.NoError(t, err)
 			assert.Empty(t, none)
 		})
@@ -165,7 +166,7 @@ func TestShownItemByItem(t *testing.T) {
 				t.Parallel()
 				run, err := course.Show(s, 1, "student", began, "")
 				require.NoError(t, err)
-				done, err := course.Replay(run, nil)
+				done, err := course.Replay(context.Background(), run, nil)
 				require.NoError(t, err)
 				stopped := false
 				for _, item := range done.State.Items {
@@ -204,8 +205,8 @@ func FuzzRun(f *testing.F) {
 			return
 		}
 		run.Ticks = min(run.Ticks, 2000)
-		if s, err := alder.Replay(run, nil); err == nil && run.Decision != "" {
-			_, err := s.Score()
+		if s, err := alder.Replay(context.Background(), run, nil); err == nil && run.Decision != "" {
+			_, err := s.Score(context.Background())
 			require.NoError(t, err)
 		}
 	})
@@ -228,7 +229,7 @@ func TestWhatIsSpoiltCanBeFound(t *testing.T) {
 			}
 			spoilt := 0
 			for seed := range uint64(1) {
-				portions, err := c.Portions(weak, seed)
+				portions, err := c.Portions(context.Background(), weak, seed)
 				require.NoError(t, err)
 				for _, p := range portions {
 					if len(p.Scenario.Faults) == 0 {
@@ -237,7 +238,7 @@ func TestWhatIsSpoiltCanBeFound(t *testing.T) {
 					spoilt++
 					run, err := c.Show(p.Scenario, 1, "student", began, "")
 					require.NoError(t, err)
-					s, err := c.Replay(run, nil)
+					s, err := c.Replay(context.Background(), run, nil)
 					require.NoError(t, err)
 					fault, known := c.Library().Fault(p.Scenario.Faults[0].Fault)
 					require.True(t, known)

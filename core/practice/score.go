@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"context"
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
@@ -97,8 +98,9 @@ func (l *looked) step() {
 	l.was = l.open
 }
 
-// Score is what the practice has come to.
-func (s *Session) Score() (Score, error) {
+// Score is what the practice has come to. When its faults could be seen is found by working
+// the run again, until the context ends.
+func (s *Session) Score(ctx context.Context) (Score, error) {
 	if s.fault != nil {
 		return Score{}, s.fault
 	}
@@ -133,7 +135,7 @@ func (s *Session) Score() (Score, error) {
 		g := s.panel.Gauges[i]
 		out.Looked = append(out.Looked, Looked{g.ID, g.Engine, g.Label, tenth(float64(l.ticks) * stand.Step), math.Round(100 * float64(l.ticks) / max(float64(s.Machine.Tick()), 1)), l.times})
 	}
-	if out.Noticed, err = s.noticed(answer); err != nil {
+	if out.Noticed, err = s.noticed(ctx, answer); err != nil {
 		return Score{}, err
 	}
 	out.Beside = s.beside()
@@ -146,11 +148,11 @@ func (s *Session) Score() (Score, error) {
 
 // noticed holds when each fault could be seen beside when something was said. It could
 // be seen when a needle of the run stands apart from that of a run without it.
-func (s *Session) noticed(answer stand.Answer) ([]Noticed, error) {
+func (s *Session) noticed(ctx context.Context, answer stand.Answer) ([]Noticed, error) {
 	out := []Noticed{}
 	for i := range s.Faults() {
 		n := Noticed{Title: answer.Faults[i].Title, Words: "It could not be seen in this run."}
-		seen, err := s.showed(i)
+		seen, err := s.showed(ctx, i)
 		if err != nil {
 			return nil, err
 		}
@@ -179,7 +181,7 @@ const apart = 0.01
 
 // showed is the second from which a fault could be seen: the run beside the same run
 // without it.
-func (s *Session) showed(fault int) (*float64, error) {
+func (s *Session) showed(ctx context.Context, fault int) (*float64, error) {
 	scenario := s.run.Scenario
 	with, err := scenario.Begin(s.course.Library(), s.run.Seed)
 	if err != nil {
@@ -213,6 +215,9 @@ func (s *Session) showed(fault int) (*float64, error) {
 		without.Step()
 		if with.Tick()%lookTicks != 0 {
 			continue
+		}
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
 		}
 		with.Read(s.panel, a)
 		without.Read(s.panel, b)

@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"context"
 	"encoding/json"
 	"strconv"
 	"strings"
@@ -77,11 +78,11 @@ func TestADigestNamesItsRun(t *testing.T) {
 		require.NotEqual(t, string(text), changed, name)
 		var other practice.Run
 		require.NoError(t, json.Unmarshal([]byte(changed), &other))
-		s, err := c.Replay(other, nil)
+		s, err := c.Replay(context.Background(), other, nil)
 		if err != nil {
 			continue
 		}
-		score, err := s.Score()
+		score, err := s.Score(context.Background())
 		require.NoError(t, err)
 		assert.NotEqual(t, digest, score.Digest(), name)
 	}
@@ -92,7 +93,7 @@ func TestATraceIsWhatWasSeen(t *testing.T) {
 	c := course(t, "hornbeam-twin")
 	run := good(t, c, scenario(t, c, "twin-first")).Until(3070)
 	var last practice.Seen
-	s, err := c.Replay(run, func(s *practice.Session) {
+	s, err := c.Replay(context.Background(), run, func(s *practice.Session) {
 		if s.Machine.Tick()%stand.TicksASecond == 0 {
 			last = s.Seen()
 		}

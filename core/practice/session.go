@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -213,11 +214,12 @@ func (s *Session) LeadIn() error {
 	if err != nil {
 		return err
 	}
-	return s.follows(shown, nil)
+	return s.follows(context.Background(), shown, nil)
 }
 
-// follows does the deeds of a run at their ticks, and goes on to its end.
-func (s *Session) follows(r Run, each func(s *Session)) error {
+// follows does the deeds of a run at their ticks, and goes on to its end, or until the
+// context ends.
+func (s *Session) follows(ctx context.Context, r Run, each func(s *Session)) error {
 	for next := 0; ; {
 		for ; next < len(r.Deeds) && r.Deeds[next].Tick <= s.Machine.Tick(); next++ {
 			if err := s.Do(r.Deeds[next]); err != nil {
@@ -226,6 +228,9 @@ func (s *Session) follows(r Run, each func(s *Session)) error {
 		}
 		if s.Machine.Tick() >= r.Ticks {
 			return nil
+		}
+		if s.Machine.Tick()%stand.TicksASecond == 0 && ctx.Err() != nil {
+			return ctx.Err()
 		}
 		s.Step()
 		if each != nil {

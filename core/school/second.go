@@ -21,6 +21,9 @@ const (
 	secondDigits = 6
 	// secondAround is how many steps a device's clock may be away, either way.
 	secondAround = 1
+	// SecondAhead is by how many steps the last one that was used may lie ahead of now:
+	// the clock that noted one further ahead was wrong.
+	SecondAhead = 2 * secondAround
 	// SecondSecret is how many bytes a secret has: as many as the hash gives.
 	SecondSecret = sha1.Size
 )
@@ -48,6 +51,9 @@ func CodeAt(secret []byte, step int64, digits int) string {
 func SecondOf(secret []byte, code string, now time.Time, used int64) (step int64, ok bool) {
 	code = strings.ReplaceAll(strings.TrimSpace(code), " ", "")
 	here := StepAt(now)
+	if used > here+SecondAhead {
+		used = 0 // by a clock that was ahead
+	}
 	for s := here - secondAround; s <= here+secondAround; s++ {
 		if subtle.ConstantTimeCompare([]byte(CodeAt(secret, s, secondDigits)), []byte(code)) == 1 && s > used {
 			step, ok = s, true

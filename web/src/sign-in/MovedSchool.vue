@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { Refused } from '@/api/client'
+import { Refused, type Schemas } from '@/api/client'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
+import WelcomeCodes from '@/shared/WelcomeCodes.vue'
 
 /** Takes a school over that was taken out elsewhere as one file. */
 const emit = defineEmits<{ back: [] }>()
@@ -12,18 +13,25 @@ const code = ref('')
 const key = ref('')
 const file = ref<File | null>(null)
 const taken = ref('')
+const invited = ref<Schemas['Welcome'][]>([])
 let gate: AbortController | undefined
 const pick = (e: Event) => (file.value = (e.target as HTMLInputElement).files?.[0] ?? null)
 const go = () =>
   tried(async () => {
-    const form = new FormData()
-    form.set('code', code.value)
-    form.set('key', key.value)
-    form.set('file', file.value!)
     gate = new AbortController()
-    const answer = await fetch('/api/v1/setup/school', { method: 'POST', body: form, signal: gate.signal })
-    const body = (await answer.json()) as { detail?: string; school?: string }
+    const answer = await fetch('/api/v1/setup/school', {
+      method: 'POST',
+      headers: {
+        'Content-Type': 'application/zip',
+        'Jetprimer-Code': encodeURIComponent(code.value),
+        'Jetprimer-Key': encodeURIComponent(key.value),
+      },
+      body: file.value!,
+      signal: gate.signal,
+    })
+    const body = (await answer.json()) as { detail?: string } & Partial<Schemas['Taken']>
     if (!answer.ok) throw new Refused(answer.status, body)
+    invited.value = body.invited ?? []
     taken.value = body.school ?? ''
   })
 </script>
@@ -33,6 +41,10 @@ const go = () =>
     <template v-if="taken">
       <h1 data-part="taken">{{ taken }} is here</h1>
       <p>Everybody signs in as before.</p>
+      <template v-if="invited.length">
+        <p>These have an account here already, and come in by their link and code:</p>
+        <WelcomeCodes :invited="invited" />
+      </template>
       <router-link class="button primary" to="/sign-in">Sign in</router-link>
     </template>
     <form v-else novalidate @submit.prevent="go">
