@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net"
+	"net/netip"
 	"strings"
 
 	"jetprimer/core/school"
@@ -11,16 +13,37 @@ import (
 	"jetprimer/store"
 )
 
-// home is the address of this installation, as who asks has reached it.
+// home is the address of this installation: the one that it was told, or that which who asks
+// has reached it by.
 func (s *Server) home(ctx context.Context) string {
+	if s.at != "" {
+		return s.at
+	}
 	if s.sessions.Cookie.Secure {
 		return "https://" + origin(ctx).host
 	}
 	return "http://" + origin(ctx).host
 }
 
+// linked is the home that links in letters may have: what a request names is believed on this
+// machine only, since whoever asks can write another there.
+func (s *Server) linked(ctx context.Context) (string, error) {
+	host, _, err := net.SplitHostPort(origin(ctx).host)
+	if err != nil {
+		host = origin(ctx).host
+	}
+	if ip, err := netip.ParseAddr(host); s.at == "" && host != "localhost" && (err != nil || !ip.IsLoopback()) {
+		return "", errors.New("this program was not told its own address, and sends no links: start it with --home")
+	}
+	return s.home(ctx), nil
+}
+
 // letter sends somebody a link and its code.
 func (s *Server) letter(ctx context.Context, w who, to school.Member, subject, begins string, i Invited) error {
+	home, err := s.linked(ctx)
+	if err != nil {
+		return err
+	}
 	return s.send(ctx, w, post.Letter{To: to.Email, Subject: w.place + ": " + subject, Text: fmt.Sprintf(`%s,
 
 %s
@@ -32,7 +55,7 @@ Open this page and give the code; it serves once, until %s.
 %s
 
 If you did not expect this, do nothing: without the code nothing opens.
-`, to.Name, begins, i.Until.In(w.zone).Format("2 January 2006, 15:04"), s.home(ctx)+i.Path, i.Code)})
+`, to.Name, begins, i.Until.In(w.zone).Format("2 January 2006, 15:04"), home+i.Path, i.Code)})
 }
 
 // send sends a letter through the school's own server, or that of the program.

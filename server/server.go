@@ -73,8 +73,9 @@ type Server struct {
 	taughtKept  keeper[TaughtView]
 	gradesKept  keeper[[]compare.Grade]
 	comparisons *comparisons
-	// letters is which servers for letters a school may name.
+	// letters is which servers for letters a school may name, and at the address of links.
 	letters post.Reach
+	at      string
 	since   time.Time
 	// closing is closed when the server is about to stop: streams end.
 	closing context.Context
@@ -88,6 +89,9 @@ type Options struct {
 	Log     *slog.Logger
 	// Secure says that people reach the application by TLS, here or at a proxy.
 	Secure bool
+	// Home is the address at which people reach the application, such as
+	// https://jetprimer.school.example; empty is the one that each request names.
+	Home string
 	// Proxies are the addresses whose word on a person's address is taken.
 	Proxies []string
 	// Now is the clock; time.Now when nil.
@@ -162,7 +166,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	}
 	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), live: newStage(o.Now),
 		reading: newTurns(bounds{1, 1, 8, 4, 1}), running: newTurns(bounds{2, 1, 32, 8, 1}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 1}),
-		streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, metrics: newMetrics(o.Store), since: o.Now()}
+		streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -418,7 +422,7 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 		return huma.Error422UnprocessableEntity("A text holds a character that cannot be kept, such as NUL. Nothing of this was kept.")
 	case errors.Is(err, store.ErrUnavailable):
 		s.log.Error("unavailable", "id", origin(ctx).id, "operation", operation, "error", err.Error())
-		return huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment.")
+		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment."), http.Header{"Retry-After": {"5"}})
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
 	case errors.As(err, &library):

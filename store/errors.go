@@ -2,11 +2,13 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"database/sql/driver"
 	"errors"
 	"fmt"
 	"io"
 	"net"
+	"slices"
 
 	"github.com/jackc/pgx/v5/pgconn"
 )
@@ -37,8 +39,8 @@ type BatchError struct {
 
 func (e *BatchError) Error() string { return e.Field + " " + e.Reason }
 
-// SQL states, by their classes: a value that is none of its type; the server
-// going, full or overloaded; a lock or a statement that took too long.
+// SQL states: a value that is none of its type, text that cannot be kept, a lock that took too
+// long, a server that only reads.
 const (
 	invalidText   = "22P02"
 	badEncoding   = "22021"
@@ -46,12 +48,13 @@ const (
 	outOfRange    = "22003"
 	dateOverflow  = "22008"
 	lockTimedOut  = "55P03"
-	wasCancelled  = "57014"
-	shuttingDown  = "57P01"
-	tooManyConns  = "53300"
-	serverCrashed = "57P02"
-	startingUp    = "57P03"
+	readOnly      = "25006"
 )
+
+// unavailable are the classes of SQL states that say that the database cannot serve just now:
+// a connection that failed, resources such as the disk that are used up, somebody who
+// stopped or restarts it, a failure of its system.
+var unavailable = []string{"08", "53", "57", "58"}
 
 // plain tells the database's errors apart by their type: what cannot name a
 // record is not found, what cannot be reached is unavailable. The values of a
@@ -64,17 +67,20 @@ func plain(err error) error {
 	case err == nil:
 		return nil
 	case errors.As(err, &pg):
+		if slices.Contains(unavailable, pg.Code[:min(2, len(pg.Code))]) {
+			return fmt.Errorf("%w (SQL state %s)", ErrUnavailable, pg.Code)
+		}
 		switch pg.Code {
 		case invalidText, outOfRange, dateOverflow:
 			return fmt.Errorf("%w (SQL state %s)", ErrNotFound, pg.Code)
 		case badEncoding, badCharacter:
 			return fmt.Errorf("%w (SQL state %s)", ErrText, pg.Code)
-		case lockTimedOut, wasCancelled, shuttingDown, tooManyConns, serverCrashed, startingUp:
+		case lockTimedOut, readOnly:
 			return fmt.Errorf("%w (SQL state %s)", ErrUnavailable, pg.Code)
 		}
 		return &sqlError{pg}
 	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, context.DeadlineExceeded),
-		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err, net.ErrClosed):
+		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err, net.ErrClosed), errors.Is(err, sql.ErrConnDone), pgconn.SafeToRetry(err):
 		cause := errors.Unwrap(err)
 		if cause == nil {
 			cause = err

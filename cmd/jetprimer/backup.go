@@ -38,7 +38,7 @@ func (k kept) with(ctx context.Context, run func(owner string) error) error {
 	if owner != "" {
 		return run(owner)
 	}
-	return provisioned(ctx, k.dir, func(owner, _ string, _ secrets) error { return run(owner) })
+	return provisioned(ctx, k.dir, func(_ context.Context, owner, _ string, _ secrets) error { return run(owner) })
 }
 
 func backupCommand() *cobra.Command {

@@ -23,7 +23,7 @@ func TestAFolderIsBackedUpWhileItIsInUse(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(keys, []byte("# a key\n"+key.String()+"\n"), 0o600))
 	school := store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"}
-	require.NoError(t, private(ctx, one, func(s *store.Store, _ *catalog.Catalog) error {
+	require.NoError(t, private(ctx, one, func(_ context.Context, s *store.Store, _ *catalog.Catalog) error {
 		if err := s.AddSchool(ctx, school, nil); err != nil {
 			return err
 		}
@@ -47,7 +47,7 @@ func TestAFolderIsBackedUpWhileItIsInUse(t *testing.T) {
 	said, err := run("", "restore", file, "--data", other, "--identity", keys)
 	require.NoError(t, err)
 	assert.Contains(t, said, "The database is back")
-	require.NoError(t, private(ctx, other, func(s *store.Store, _ *catalog.Catalog) error {
+	require.NoError(t, private(ctx, other, func(_ context.Context, s *store.Store, _ *catalog.Catalog) error {
 		n, err := s.Schools(ctx)
 		assert.EqualValues(t, 1, n)
 		return err

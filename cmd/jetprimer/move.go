@@ -45,7 +45,7 @@ func (f from) with(ctx context.Context, run func(s *store.Store) error) error {
 	if app != "" {
 		return on(app, kept.Keys)
 	}
-	return provisioned(ctx, f.dir, func(owner, app string, kept secrets) error {
+	return provisioned(ctx, f.dir, func(ctx context.Context, owner, app string, kept secrets) error {
 		if err := store.Migrate(ctx, owner); err != nil {
 			return err
 		}

@@ -23,7 +23,7 @@ func TestASchoolMovesBetweenFolders(t *testing.T) {
 	school := store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"}
 	second := store.School{ID: "5c001000-0000-4000-8000-00000000001f", Name: "Beside", TimeZone: "UTC"}
 	key := ""
-	require.NoError(t, private(ctx, one, func(s *store.Store, _ *catalog.Catalog) error {
+	require.NoError(t, private(ctx, one, func(_ context.Context, s *store.Store, _ *catalog.Catalog) error {
 		_, err := run("", "export-school", file, "--data", one)
 		assert.ErrorContains(t, err, "there is no school yet")
 		if err := s.AddSchool(ctx, school, nil); err != nil {
@@ -59,7 +59,7 @@ func TestStatementsGoToAFileOrAStore(t *testing.T) {
 	assert.ErrorContains(t, err, "either --file or --to must be given")
 	ctx, dir := context.Background(), reachable(t)
 	one := filepath.Join(dir, "one")
-	require.NoError(t, private(ctx, one, func(s *store.Store, _ *catalog.Catalog) error {
+	require.NoError(t, private(ctx, one, func(_ context.Context, s *store.Store, _ *catalog.Catalog) error {
 		require.NoError(t, s.AddSchool(ctx, store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"}, nil))
 		_, err := run("", "statements", "5c001000-0000-4000-8000-0000000000ff", "--data", one, "--file", filepath.Join(dir, "statements.json"))
 		assert.ErrorIs(t, err, store.ErrNotFound)

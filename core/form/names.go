@@ -6,6 +6,7 @@ import (
 	"reflect"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 )
@@ -177,20 +178,43 @@ func dotted(path string) string {
 	return "." + path
 }
 
-// fieldOf is the type of a struct's member of a name, and the name as the struct has it.
-func fieldOf(t reflect.Type, name string) (of reflect.Type, want string, exact bool) {
+// fields are those of a struct as JSON names them, each with its type, and the names in
+// one case.
+type fields struct {
+	exact  map[string]reflect.Type
+	folded map[string]string
+}
+
+// known keeps the fields of each struct that was looked at: there are as many as the program
+// has.
+var known sync.Map // of reflect.Type to *fields
+
+func fieldsOf(t reflect.Type) *fields {
+	if kept, ok := known.Load(t); ok {
+		return kept.(*fields)
+	}
+	out := &fields{map[string]reflect.Type{}, map[string]string{}}
 	for _, f := range reflect.VisibleFields(t) {
 		as, _, _ := strings.Cut(f.Tag.Get("json"), ",")
+		if as == "-" || !f.IsExported() || f.Anonymous && f.Tag.Get("json") == "" {
+			continue
+		}
 		if as == "" {
 			as = f.Name
 		}
-		switch {
-		case as == "-" || !f.IsExported() || f.Anonymous && f.Tag.Get("json") == "":
-		case as == name:
-			return f.Type, as, true
-		case of == nil && strings.EqualFold(as, name):
-			of, want = f.Type, as
-		}
+		out.exact[as], out.folded[fold([]byte(as))] = f.Type, as
 	}
-	return of, want, false
+	known.Store(t, out)
+	return out
+}
+
+// fieldOf is the type of a struct's member of a name, and the name as the struct has it.
+func fieldOf(t reflect.Type, name string) (of reflect.Type, want string, exact bool) {
+	f := fieldsOf(t)
+	if of, exact = f.exact[name]; exact {
+		return of, name, true
+	}
+	quoted, _ := json.Marshal(name) // a text
+	want = f.folded[fold(quoted[1:len(quoted)-1])]
+	return f.exact[want], want, false
 }

@@ -16,6 +16,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 )
@@ -24,11 +25,22 @@ import (
 type Cluster struct {
 	// URL connects as the superuser to the database postgres. It is for
 	// provisioning only; the application never uses it.
-	URL    string
-	Port   int
-	server *exec.Cmd
-	exited chan error
-	held   *os.File // locked as long as the folder is in use
+	URL  string
+	Port int
+	held *os.File // locked as long as the folder is in use
+
+	bin, dir string
+	as       *syscall.Credential
+	options  Options
+	mu       sync.Mutex
+	process  *process
+	stopped  bool
+}
+
+// process is a server that runs.
+type process struct {
+	cmd    *exec.Cmd
+	exited chan struct{} // closed once it has ended
 }
 
 // Options of Start.
@@ -150,38 +162,129 @@ func start(ctx context.Context, bin, dir string, as *syscall.Credential, o Optio
 	if err != nil {
 		return nil, fmt.Errorf("reading the database's password: %w", err)
 	}
-	port := o.Port
-	if port == 0 {
-		if port, err = freePort(); err != nil {
+	if o.Port == 0 {
+		if o.Port, err = freePort(); err != nil {
 			return nil, err
 		}
 	}
-	args := []string{"-D", data, "-p", strconv.Itoa(port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories="}
-	if o.Scratch {
+	c := &Cluster{Port: o.Port, bin: bin, dir: dir, as: as, options: o}
+	c.URL = (&url.URL{Scheme: "postgres", User: url.UserPassword("postgres", string(password)),
+		Host: fmt.Sprintf("127.0.0.1:%d", o.Port), Path: "postgres", RawQuery: "sslmode=disable"}).String()
+	return c, c.launch(ctx)
+}
+
+// launch starts the server and waits until it answers; one that does not is stopped.
+func (c *Cluster) launch(ctx context.Context) error {
+	args := []string{"-D", filepath.Join(c.dir, "postgres"), "-p", strconv.Itoa(c.Port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
+		"-c", "log_min_messages=log", "-c", "log_min_error_statement=panic"} // a client's mistakes, and what people typed, have no place in its log
+	if c.options.Scratch {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
-	server := exec.Command(filepath.Join(bin, "postgres"), args...)
-	server.SysProcAttr = &syscall.SysProcAttr{Credential: as, Setpgid: true}
-	server.Dir = "/"
-	log, err := os.Create(filepath.Join(dir, "postgres.log"))
+	log, err := os.Create(c.log())
 	if err != nil {
-		return nil, fmt.Errorf("making the database's log: %w", err)
+		return fmt.Errorf("making the database's log: %w", err)
 	}
 	defer log.Close()
-	server.Stdout, server.Stderr = log, log
-	if err := server.Start(); err != nil {
-		return nil, fmt.Errorf("starting PostgreSQL: %w", err)
+	cmd := exec.Command(filepath.Join(c.bin, "postgres"), args...)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Credential: c.as, Setpgid: true}
+	cmd.Dir, cmd.Stdout, cmd.Stderr = "/", log, log
+	c.mu.Lock()
+	if c.stopped {
+		c.mu.Unlock()
+		return errStopped
 	}
-	c := &Cluster{Port: port, server: server, exited: make(chan error, 1)}
-	c.URL = (&url.URL{Scheme: "postgres", User: url.UserPassword("postgres", string(password)),
-		Host: fmt.Sprintf("127.0.0.1:%d", port), Path: "postgres", RawQuery: "sslmode=disable"}).String()
-	go func() { c.exited <- server.Wait() }()
-	if err := c.ready(ctx, bin); err != nil {
-		_ = c.Stop()
-		said, _ := os.ReadFile(log.Name())
-		return nil, fmt.Errorf("%w: %s", err, said[max(0, len(said)-1000):])
+	if err := cmd.Start(); err != nil {
+		c.mu.Unlock()
+		return fmt.Errorf("starting PostgreSQL: %w", err)
 	}
-	return c, nil
+	p := &process{cmd, make(chan struct{})}
+	c.process = p
+	c.mu.Unlock()
+	go func() { _ = cmd.Wait(); close(p.exited) }()
+	if err := c.ready(ctx, p); err != nil {
+		_ = p.stop()
+		return fmt.Errorf("%w: %s", err, c.lastWords())
+	}
+	return nil
+}
+
+func (c *Cluster) log() string { return filepath.Join(c.dir, "postgres.log") }
+
+// lastWords are the end of what the server wrote into its log.
+func (c *Cluster) lastWords() string {
+	said, _ := os.ReadFile(c.log())
+	return strings.TrimSpace(string(said[max(0, len(said)-1000):]))
+}
+
+var errStopped = errors.New("the database was stopped")
+
+// How long it is tried to bring a server back that has ended by itself, and how long is
+// waited between two tries at the most.
+const (
+	keptFor     = 10 * time.Minute
+	betweenMost = 30 * time.Second
+)
+
+// Keep brings the server back whenever it ends by itself, such as after a disk was full, until
+// the context ends or Stop is called. say is told of it in sentences. Where it cannot be
+// brought back in time the error says why.
+func (c *Cluster) Keep(ctx context.Context, say func(words string)) error {
+	for {
+		c.mu.Lock()
+		p := c.process
+		c.mu.Unlock()
+		select {
+		case <-ctx.Done():
+			return nil
+		case <-p.exited:
+		}
+		if c.isStopped() {
+			return nil
+		}
+		say("The database has ended by itself, and is started again. " + c.free())
+		if err := c.back(ctx, say); err != nil {
+			if c.isStopped() || ctx.Err() != nil {
+				return nil
+			}
+			return fmt.Errorf("the database ended by itself and could not be brought back: %s Its log is %s. %w", c.free(), c.log(), err)
+		}
+		say("The database is back. Nothing that was acknowledged is lost.")
+	}
+}
+
+// back tries to bring the server back, with growing pauses.
+func (c *Cluster) back(ctx context.Context, say func(words string)) error {
+	until := time.Now().Add(keptFor)
+	for wait := time.Second; ; wait = min(2*wait, betweenMost) {
+		err := takeOver(filepath.Join(c.dir, "postgres"))
+		if err == nil {
+			err = c.launch(ctx)
+		}
+		if err == nil || errors.Is(err, errStopped) || time.Now().Add(wait).After(until) {
+			return err
+		}
+		say(fmt.Sprintf("The database could not be started; it is tried again in %s. %s", wait, c.free()))
+		select {
+		case <-time.After(wait):
+		case <-ctx.Done():
+			return ctx.Err()
+		}
+	}
+}
+
+func (c *Cluster) isStopped() bool {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.stopped
+}
+
+// free says how much room there is on the disk of the data.
+func (c *Cluster) free() string {
+	var disk syscall.Statfs_t
+	if syscall.Statfs(c.dir, &disk) != nil {
+		return ""
+	}
+	return fmt.Sprintf("%d MB are free on the disk of %s.", disk.Bavail*uint64(disk.Bsize)>>20, c.dir)
 }
 
 // Stop ends the server, rolling back what is not committed, and waits for it.
@@ -189,12 +292,20 @@ func (c *Cluster) Stop() error {
 	if c.held != nil {
 		defer c.held.Close()
 	}
-	_ = c.server.Process.Signal(syscall.SIGINT)
+	c.mu.Lock()
+	c.stopped = true
+	p := c.process
+	c.mu.Unlock()
+	return p.stop()
+}
+
+func (p *process) stop() error {
+	_ = p.cmd.Process.Signal(syscall.SIGINT)
 	select {
-	case <-c.exited:
+	case <-p.exited:
 		return nil
 	case <-time.After(20 * time.Second):
-		_ = c.server.Process.Signal(syscall.SIGQUIT)
+		_ = p.cmd.Process.Signal(syscall.SIGQUIT)
 		return errors.New("PostgreSQL did not stop within 20 s and was told to quit at once")
 	}
 }
@@ -206,8 +317,12 @@ func (c *Cluster) Kill() {
 	if c.held != nil {
 		defer c.held.Close()
 	}
-	pid := c.server.Process.Pid
-	_ = c.server.Process.Signal(syscall.SIGSTOP) // no new process while they are counted
+	c.mu.Lock()
+	c.stopped = true
+	p := c.process
+	c.mu.Unlock()
+	pid := p.cmd.Process.Pid
+	_ = p.cmd.Process.Signal(syscall.SIGSTOP) // no new process while they are counted
 	all, _ := filepath.Glob("/proc/[0-9]*/stat")
 	var children []int
 	for _, stat := range all {
@@ -224,8 +339,8 @@ func (c *Cluster) Kill() {
 			}
 		}
 	}
-	_ = c.server.Process.Kill()
-	<-c.exited
+	_ = p.cmd.Process.Kill()
+	<-p.exited
 	// None may still hold the shared memory when the next server starts.
 	for _, child := range children {
 		for range 200 {
@@ -238,17 +353,16 @@ func (c *Cluster) Kill() {
 	}
 }
 
-func (c *Cluster) ready(ctx context.Context, bin string) error {
+func (c *Cluster) ready(ctx context.Context, p *process) error {
 	for range 300 {
 		select {
-		case err := <-c.exited:
-			c.exited <- err
-			return fmt.Errorf("PostgreSQL ended while starting: %v", err)
+		case <-p.exited:
+			return fmt.Errorf("PostgreSQL ended while starting: %s", p.cmd.ProcessState)
 		case <-ctx.Done():
 			return ctx.Err()
 		case <-time.After(50 * time.Millisecond):
 		}
-		probe := exec.CommandContext(ctx, filepath.Join(bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p", strconv.Itoa(c.Port))
+		probe := exec.CommandContext(ctx, filepath.Join(c.bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p", strconv.Itoa(c.Port))
 		if probe.Run() == nil {
 			return nil
 		}

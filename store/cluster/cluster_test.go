@@ -7,7 +7,9 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"strconv"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -114,4 +116,57 @@ func TestAFolderOutOfReachIsNamed(t *testing.T) {
 	_, err := cluster.Start(context.Background(), filepath.Join(closed, "data"), cluster.Options{Scratch: true})
 	require.Error(t, err)
 	assert.True(t, strings.Contains(err.Error(), "cannot reach") && strings.Contains(err.Error(), closed), err.Error())
+}
+
+// TestADatabaseThatEndsIsBroughtBack: killed under the program it comes back at the same
+// place, with what was committed; where it cannot, such as when its data is gone, that is
+// said again and again and the pauses grow; who stops it is not kept waiting.
+func TestADatabaseThatEndsIsBroughtBack(t *testing.T) {
+	ctx, dir := context.Background(), folder(t)
+	c, err := cluster.Start(ctx, dir, cluster.Options{})
+	require.NoError(t, err)
+	defer func() { _ = c.Stop() }()
+	do := func(statement string) error {
+		conn, err := pgx.Connect(ctx, c.URL)
+		if err == nil {
+			_, err = conn.Exec(ctx, statement)
+			_ = conn.Close(ctx)
+		}
+		return err
+	}
+	require.NoError(t, do("create table kept as select 1"))
+	said, ended := make(chan string, 100), make(chan error, 1)
+	go func() { ended <- c.Keep(ctx, func(words string) { said <- words }) }()
+	end := func() {
+		note, err := os.ReadFile(filepath.Join(dir, "postgres", "postmaster.pid"))
+		require.NoError(t, err)
+		pid, err := strconv.Atoi(strings.SplitN(string(note), "\n", 2)[0])
+		require.NoError(t, err)
+		require.NoError(t, syscall.Kill(pid, syscall.SIGQUIT)) // it ends without tidying up
+	}
+	end()
+	assert.Contains(t, <-said, "ended by itself")
+	for words := range said {
+		if strings.Contains(words, "is back") {
+			break
+		}
+	}
+	require.NoError(t, do("insert into kept values (2)"))
+
+	control, gone := filepath.Join(dir, "postgres", "global", "pg_control"), filepath.Join(dir, "elsewhere")
+	require.NoError(t, os.Rename(control, gone))
+	end()
+	assert.Contains(t, <-said, "ended by itself")
+	words := <-said
+	assert.Contains(t, words, "could not be started; it is tried again in 1s")
+	assert.Contains(t, words, "MB are free on the disk")
+	require.NoError(t, os.Rename(gone, control))
+	for words := range said {
+		if strings.Contains(words, "is back") {
+			break
+		}
+	}
+	require.NoError(t, do("insert into kept values (3)"))
+	require.NoError(t, c.Stop())
+	assert.NoError(t, <-ended, "who stops it is not told that it ended")
 }
