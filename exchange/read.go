@@ -78,8 +78,13 @@ func Decode[T any](s *Source) (T, bool) {
 	if s.json {
 		d := json.NewDecoder(bytes.NewReader(s.data))
 		d.DisallowUnknownFields()
-		err = d.Decode(&out)
-	} else if err = s.refuseAliases(); err == nil {
+		if err = d.Decode(&out); err == nil {
+			err = form.Exact("", s.data, &out)
+		}
+		if at, reason := form.Unholdable(s.data); err == nil && reason != "" {
+			err = fmt.Errorf("%s %s", form.FieldAt(s.data, at), reason)
+		}
+	} else if err = s.refuseUnusable(); err == nil {
 		err = unmarshal(s.data, &out)
 	}
 	if err != nil {
@@ -108,9 +113,9 @@ func unmarshal(data []byte, out any) (err error) {
 	return yaml.UnmarshalWithOptions(data, out, yaml.Strict())
 }
 
-// refuseAliases refuses YAML that names one part to use it again elsewhere: a
-// few lines of it can stand for more than any memory holds.
-func (s *Source) refuseAliases() (err error) {
+// refuseUnusable refuses YAML that names one part to use it again elsewhere, since a few
+// lines of it can stand for more than any memory holds, and what can be kept nowhere.
+func (s *Source) refuseUnusable() (err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			err = fmt.Errorf("cannot be read as YAML: %v", p)
@@ -119,26 +124,41 @@ func (s *Source) refuseAliases() (err error) {
 	if s.tree, err = parser.ParseBytes(s.data, 0); err != nil {
 		return err
 	}
-	found := aliases{}
+	found := unusable{}
 	for _, doc := range s.tree.Docs {
 		if doc.Body != nil {
 			ast.Walk(&found, doc.Body)
 		}
 	}
-	if found.line > 0 {
-		return fmt.Errorf("line %d uses a part again by an alias (*…); write it out", found.line)
+	if found.reason != "" {
+		return fmt.Errorf("line %d %s", found.line, found.reason)
 	}
 	return nil
 }
 
-// aliases looks for the first alias of a tree.
-type aliases struct{ line int }
+// unusable looks for the first part of a tree that is not taken: an alias, what is no number
+// among numbers, text that a database cannot hold.
+type unusable struct {
+	line   int
+	reason string
+}
 
-func (a *aliases) Visit(n ast.Node) ast.Visitor {
-	if n.Type() == ast.AliasType && a.line == 0 {
-		a.line = n.GetToken().Position.Line
+func (u *unusable) Visit(n ast.Node) ast.Visitor {
+	reason := ""
+	switch n := n.(type) {
+	case *ast.AliasNode:
+		reason = "uses a part again by an alias (*…); write it out"
+	case *ast.NanNode, *ast.InfinityNode:
+		reason = "holds what is no number: " + n.GetToken().Value
+	case *ast.StringNode:
+		if strings.ContainsRune(n.Value, 0) {
+			reason = "holds the character NUL"
+		}
 	}
-	return a
+	if reason != "" && u.reason == "" {
+		u.line, u.reason = n.GetToken().Position.Line, reason
+	}
+	return u
 }
 
 // Report adds faults found in the document.

@@ -42,13 +42,13 @@ func (e *BatchError) Error() string { return e.Field + " " + e.Reason }
 // SQL states: a value that is none of its type, text that cannot be kept, a lock that took too
 // long, a server that only reads.
 const (
-	invalidText   = "22P02"
-	badEncoding   = "22021"
-	badCharacter  = "22P05"
-	outOfRange    = "22003"
-	dateOverflow  = "22008"
-	lockTimedOut  = "55P03"
-	readOnly      = "25006"
+	invalidText  = "22P02"
+	badEncoding  = "22021"
+	badCharacter = "22P05"
+	outOfRange   = "22003"
+	dateOverflow = "22008"
+	lockTimedOut = "55P03"
+	readOnly     = "25006"
 )
 
 // unavailable are the classes of SQL states that say that the database cannot serve just now:

@@ -455,7 +455,7 @@ func (tx *Tx) insert(id string, events []lesson.Event, by string, now time.Time)
 		(school_id, lesson_id, id, device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at)
 		select ?::uuid, ?::uuid, e.id, e.device, e.seq, e.counter, e."atMs", e.wall, e.kind, e.v, e.payload, ?::uuid, ?::timestamptz
 		from json_to_recordset(?::json) as e(id uuid, device text, seq bigint, counter bigint, "atMs" bigint, wall text, kind text, v integer, payload json)
-		on conflict do nothing`, tx.School, id, by, now, string(batch))
+		on conflict do nothing`, tx.School, id, by, now.Truncate(time.Microsecond), string(batch))
 	if done.Error != nil {
 		return fmt.Errorf("keeping events: %w", done.Error)
 	}

@@ -170,7 +170,7 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 	if err != nil {
 		return err
 	}
-	content := record.Seal{Subject: record.OfLesson, Result: &state}
+	content := record.Seal{Subject: record.OfLesson, Arrivals: s.lesson.Arrivals(), Flag: s.row.Flag, Result: &state}
 	for _, e := range s.lesson.Content() {
 		content.Events = append(content.Events, e)
 	}
@@ -295,14 +295,17 @@ func (tx *Tx) signingKey(now time.Time) (string, ed25519.PrivateKey, error) {
 	return tx.newKey(now)
 }
 
-// RotateKey makes the key that signs from now on. The older ones stay: what they
-// signed is proved by them for good.
+// RotateKey makes the key that signs from now on, and gives its fingerprint. The older ones
+// stay: what they signed is proved by them for good.
 func (tx *Tx) RotateKey(now time.Time) (string, error) {
 	if _, err := tx.bump(); err != nil {
 		return "", err
 	}
-	id, _, err := tx.newKey(now)
-	return id, err
+	_, key, err := tx.newKey(now)
+	if err != nil {
+		return "", err
+	}
+	return record.Fingerprint(key.Public().(ed25519.PublicKey)), nil
 }
 
 // newKey makes and keeps a signing key.

@@ -27,8 +27,21 @@ type Chain struct {
 	// Lessons is how many lessons were held to their seals, events and read
 	// tables.
 	Lessons int
+	// Keys are the fingerprints of the keys that signed.
+	Keys []string
 	// Unsealed counts versions that were approved before approvals were sealed.
 	Unsealed int
+}
+
+// Unproved is what VerifyChain holds to nothing that was signed: who owns the database can
+// change it without being found.
+var Unproved = []string{
+	"names of people, and the roles that they have or had",
+	"aircraft: their type, base, equipment and hours",
+	"returns to service, deferrals of findings, and pictures that are gone",
+	"invitations, shares of records and who looked, bookings, leave and practices",
+	"the audit log, the feed of changes, and events of lessons that were not signed",
+	"who sent the events of lessons that were sealed in formats 1 to 3, and when they arrived",
 }
 
 // verifier holds a school to what it has signed.
@@ -47,7 +60,7 @@ type verifier struct {
 // thing that differs is the error.
 func (tx *Tx) VerifyChain() (Chain, error) {
 	v := &verifier{Tx: tx, sealed: map[string]bool{}, versions: map[string]record.Version{}}
-	for _, step := range []func() error{v.links, v.head, v.lessons, v.standings, v.library} {
+	for _, step := range []func() error{v.links, v.head, v.lessons, v.strays, v.pictures, v.standings, v.library} {
 		if err := step(); err != nil {
 			return v.chain, err
 		}
@@ -57,7 +70,7 @@ func (tx *Tx) VerifyChain() (Chain, error) {
 
 // links checks every seal by itself and in its place.
 func (v *verifier) links() error {
-	keys, err := find[signingKey](v.own(&signingKey{}))
+	keys, err := find[signingKey](v.own(&signingKey{}).Order("made_at, id"))
 	if err != nil {
 		return fmt.Errorf("reading the keys: %w", err)
 	}
@@ -67,6 +80,7 @@ func (v *verifier) links() error {
 			return fmt.Errorf("key %s is not the one it is named after", k.ID)
 		}
 		public[k.ID] = k.Public
+		v.chain.Keys = append(v.chain.Keys, record.Fingerprint(k.Public))
 	}
 	previous := []byte{}
 	for after := int64(0); ; {
@@ -190,6 +204,10 @@ func (v *verifier) lesson(id string) error {
 	if err != nil {
 		return err
 	}
+	row, err := v.Lesson(id)
+	if err != nil {
+		return err
+	}
 	signatures := 0
 	for _, c := range seals {
 		if c.Subject == record.OfLesson {
@@ -197,6 +215,11 @@ func (v *verifier) lesson(id string) error {
 		}
 		if err := held(c, byID); err != nil {
 			return err
+		}
+		if c.Subject == record.OfLesson && c.Format >= 4 {
+			if err := v.came(c, row, byID); err != nil {
+				return err
+			}
 		}
 	}
 	for _, e := range events {
@@ -206,10 +229,6 @@ func (v *verifier) lesson(id string) error {
 	}
 	if signatures != 0 {
 		return errors.New("has a signature without a seal")
-	}
-	row, err := v.Lesson(id)
-	if err != nil {
-		return err
 	}
 	if err := v.opened(row, byID); err != nil {
 		return err
@@ -256,6 +275,26 @@ func held(c record.Seal, byID map[string]lesson.Event) error {
 	}
 	if lesson.SetHash(ids) != signature.Hash {
 		return errors.New("a seal's own event names other events than the seal")
+	}
+	return nil
+}
+
+// came checks who sent the events that a seal keeps and when they arrived, and what was
+// noted of how the lesson came to be.
+func (v *verifier) came(c record.Seal, row Lesson, byID map[string]lesson.Event) error {
+	sealed := make([]lesson.Event, len(c.Events))
+	for i, content := range c.Events {
+		var named struct{ ID string }
+		if err := json.Unmarshal(content, &named); err != nil {
+			return err
+		}
+		sealed[i] = byID[named.ID]
+	}
+	switch {
+	case lesson.ArrivalsOf(sealed) != c.Arrivals:
+		return errors.New("an event is told to have been sent by somebody else, or to have arrived at another time, than was sealed")
+	case row.Flag != c.Flag:
+		return errors.New("what is noted of how it was opened is not what was sealed")
 	}
 	return nil
 }
@@ -324,10 +363,22 @@ func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Boo
 		}
 	}
 	summary := summaryOfState(state, row.LastSeq)
+	ran, err := v.ranFor(row.ID)
+	if err != nil {
+		return err
+	}
+	if summary["duration_ms"] != ran || !slices.Equal(observersOf(state), row.Observers) {
+		return errors.New("how long it ran, or who observed it, is not what its events say")
+	}
 	if summary["status"] != row.Status || summary["marked"] != row.Marked || summary["phases"] != row.Phases || len(book.List.Places()) != row.Total {
 		return errors.New("its row says something else than its events")
 	}
 	return nil
+}
+
+// ranFor is how long a lesson is told to have run, in milliseconds.
+func (v *verifier) ranFor(id string) (int64, error) {
+	return row[int64](v.Tx, "select duration_ms from lessons where school_id = ? and id = ?", v.School, id)
 }
 
 // sameRows compares rows as JSON, times to the microsecond.
@@ -362,6 +413,24 @@ func comparable(text string) string {
 	}
 	out, _ := json.Marshal(row)
 	return string(out)
+}
+
+// strays refuses events of a lesson that is not there.
+func (v *verifier) strays() error {
+	id, err := rows[string](v.Tx, "select e.lesson_id::text from lesson_events e where e.school_id = ? and not exists (select from lessons l where l.school_id = e.school_id and l.id = e.lesson_id) limit 1", v.School)
+	if err == nil && len(id) > 0 {
+		err = fmt.Errorf("there are events of lesson %s, which is not there", id[0])
+	}
+	return err
+}
+
+// pictures checks that each is the one that its finding named.
+func (v *verifier) pictures() error {
+	changed, err := rows[string](v.Tx, "select hash from pictures where school_id = ? and encode(sha256(data), 'hex') <> hash limit 1", v.School)
+	if err == nil && len(changed) > 0 {
+		err = fmt.Errorf("picture %.12s is not the one that its finding names", changed[0])
+	}
+	return err
 }
 
 // standings checks what is kept of every student.

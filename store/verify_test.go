@@ -219,6 +219,13 @@ var tampered = map[string]string{
 	"an approved layer withdrawn":              `update library set status = 'withdrawn', withdrawn_from = current_date, withdrawn_by = '$chief' where id = 'first'`,
 	"a withdrawal's day":                       `update library set withdrawn_from = withdrawn_from + 30 where id = 'second'`,
 	"a withdrawn layer back in force":          `update library set status = 'in-force', withdrawn_from = null, withdrawn_by = null where id = 'second'`,
+	"who sent a sealed event":                  `update lesson_events set sent_by = '$chief' where lesson_id = '$lesson' and kind = 'omitted'`,
+	"when a sealed event arrived":              `update lesson_events set received_at = received_at + interval '1 hour' where lesson_id = '$lesson' and kind = 'omitted'`,
+	"a lesson's flag":                          `update lessons set flag = 'opened in the air' where id = '$lesson'`,
+	"how long a lesson ran":                    `update lessons set duration_ms = duration_ms + 60000 where id = '$lesson'`,
+	"who observed a lesson":                    `update lessons set observers = '["$chief"]' where id = '$lesson'`,
+	"events of no lesson":                      `insert into lesson_events select school_id, gen_random_uuid(), gen_random_uuid(), device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at from lesson_events where lesson_id = '$lesson' and kind = 'omitted'`,
+	"a picture's bytes":                        `insert into pictures select id, '$lesson', repeat('0', 64), 'x', '$instructor', now() from schools limit 1`,
 	"an approved layer gone":                   `delete from library where id = 'first'`,
 }
 
@@ -228,11 +235,12 @@ func TestWhateverIsChangedIsFound(t *testing.T) {
 	s, ctx := smallSchool(t), context.Background()
 	sound, err := s.verify()
 	require.NoError(t, err)
-	assert.Equal(t, store.Chain{Seals: 3 + 2, Head: sound.Head, Lessons: 3}, sound)
+	assert.Equal(t, store.Chain{Seals: 3 + 2, Head: sound.Head, Lessons: 3, Keys: sound.Keys}, sound)
+	assert.Len(t, sound.Keys, 1)
 
 	super := s.super()
 	tables := []string{"seals", "signing_keys", "school_feed", "lesson_events", "lessons", "item_results", "readings", "findings", "observations", "stage_checks",
-		"standings", "open_criticals", "library"}
+		"standings", "open_criticals", "library", "pictures", "memberships", "aircraft", "returns"}
 	must(super.Exec(ctx, "set session_replication_role = replica")) // neither triggers nor references stand in the way
 	for _, table := range tables {
 		must(super.Exec(ctx, "create temp table kept_"+table+" as select * from "+table))
@@ -257,6 +265,16 @@ func TestWhateverIsChangedIsFound(t *testing.T) {
 		require.Equal(t, sound.Head, again.Head)
 	}
 	t.Logf("%d changes found", len(tampered))
+	for what, statement := range map[string]string{
+		"names of people": `update memberships set name = 'Somebody else' where account_id = '$student'`, "roles": `update memberships set roles = '["admin"]' where account_id = '$student'`,
+		"aircraft: their type": `update aircraft set base = 'XSTB'`, "returns to service": `insert into returns select id, '$lesson', gen_random_uuid(), 'w', 'r', '$chief', now() from schools limit 1`,
+		"the feed of changes": `delete from school_changes where seq = 3`,
+	} {
+		must(super.Exec(ctx, strings.NewReplacer("$lesson", s.signed[0], "$chief", s.chief, "$student", s.student).Replace(statement)))
+		_, err := s.verify()
+		assert.NoError(t, err, what)
+		assert.Contains(t, strings.Join(store.Unproved, "; "), what, "what is not found is named")
+	}
 	assert.ErrorIs(t, s.Store.In(ctx, uuid.NewString(), func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), store.ErrNotFound,
 		"a school that is not there is an error")
 }
@@ -317,5 +335,5 @@ func TestOldSealsAreReadForGood(t *testing.T) {
 
 	now, _ := s.state(s.signed[0])
 	assert.Len(t, now.Seals, 1, "and one of the format that is written now")
-	assert.Equal(t, 3, record.SealFormat, "a new format keeps the reader of the old ones, and gets a seal of its own here")
+	assert.Equal(t, 4, record.SealFormat, "a new format keeps the reader of the old ones, and gets a seal of its own here")
 }

@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"encoding/hex"
 	"errors"
 	"fmt"
 	"io"
@@ -50,18 +51,22 @@ func verifyCommand() *cobra.Command {
 			return err
 		},
 	}
-	cmd.Flags().StringVar(&key, "key", "", "id of the key that the school says is its own")
+	cmd.Flags().StringVar(&key, "key", "", "fingerprint of the key that the school says is its own, 64 hexadecimal digits, or its id, the first 16 of them")
 	cmd.Flags().StringVar(&head, "head", "", "head of the school's chain, as it was noted when the record was exported")
 	return cmd
 }
 
 // asExpected holds a record to what somebody noted elsewhere.
 func asExpected(found record.Found, key, head string) error {
-	if key != "" && found.Record.Proof.KeyID != key {
-		return fmt.Errorf("the record is signed with key %s, not with %s", found.Record.Proof.KeyID, key)
+	is := func(id string) bool {
+		public, err := hex.DecodeString(found.Record.Keys[id])
+		return key == "" || key == id || err == nil && key == record.Fingerprint(public)
+	}
+	if id := found.Record.Proof.KeyID; !is(id) {
+		return fmt.Errorf("the record is signed with key %s, not with %s", id, key)
 	}
 	for _, s := range found.Signed {
-		if key != "" && s.KeyID != key {
+		if !is(s.KeyID) {
 			return fmt.Errorf("seal %d is signed with key %s, not with %s", s.Number, s.KeyID, key)
 		}
 	}
@@ -73,10 +78,10 @@ func asExpected(found record.Found, key, head string) error {
 
 func rotateKeyCommand() *cobra.Command {
 	return inSchool("rotate-key", "Make the key that signs a school's records from now on; older signatures keep proving", func(cmd *cobra.Command, s *store.Store, school string) error {
-		var id string
-		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { id, err = tx.RotateKey(time.Now()); return })
+		var fingerprint string
+		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { fingerprint, err = tx.RotateKey(time.Now()); return })
 		if err == nil {
-			fmt.Fprintf(cmd.OutOrStdout(), "key %s signs from now on\n", id)
+			fmt.Fprintf(cmd.OutOrStdout(), "key %.16s signs from now on; its fingerprint is %s\n", fingerprint, fingerprint)
 		}
 		return err
 	})

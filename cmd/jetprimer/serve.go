@@ -13,6 +13,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -81,8 +82,8 @@ type serving struct {
 	metrics   string
 	behindTLS bool
 	// home is the address at which people reach it.
-	home string
-	proxies   []string
+	home    string
+	proxies []string
 	// smtp is the server for letters, from the address that they come from.
 	smtp, from string
 	// near lets schools name a server for letters in this program's own network.
@@ -253,6 +254,10 @@ func verifyChainCommand() *cobra.Command {
 			return err
 		}
 		fmt.Fprintf(cmd.OutOrStdout(), "%d seals, unbroken; %d lessons as signed and derived\nhead of the chain: %s\n", chain.Seals, chain.Lessons, chain.Head)
+		for _, key := range chain.Keys {
+			fmt.Fprintf(cmd.OutOrStdout(), "signed by the key %s\n", key)
+		}
+		fmt.Fprintln(cmd.OutOrStdout(), "not proved by it:\n  "+strings.Join(store.Unproved, "\n  "))
 		if chain.Unsealed > 0 {
 			fmt.Fprintf(cmd.OutOrStdout(), "%d versions were approved before approvals were sealed; nothing signed holds them\n", chain.Unsealed)
 		}

@@ -3,10 +3,12 @@ package lesson
 import (
 	"bytes"
 	"cmp"
+	"crypto/sha256"
 	"encoding/json"
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
@@ -129,6 +131,26 @@ func (l *Lesson) Content() [][]byte {
 		out = append(out, h.content)
 	}
 	return out
+}
+
+// Arrivals is the SHA-256, in hexadecimal, of who sent each event and when it arrived: a line
+// an event, by its id. The events themselves do not say so.
+func (l *Lesson) Arrivals() string {
+	all := make([]Event, 0, len(l.events))
+	for _, h := range l.events {
+		all = append(all, h.Event)
+	}
+	return ArrivalsOf(all)
+}
+
+// ArrivalsOf is Arrivals of some events.
+func ArrivalsOf(events []Event) string {
+	lines := make([]string, len(events))
+	for i, e := range events {
+		lines[i] = e.ID + " " + e.By + " " + e.Received
+	}
+	slices.Sort(lines)
+	return fmt.Sprintf("%x", sha256.Sum256([]byte(strings.Join(lines, "\n"))))
 }
 
 // Seal is the signature payload over every event now held, for the result

@@ -24,7 +24,7 @@ const (
 
 // SealFormat is the form in which seals are written now. What was sealed in an
 // older one is read as it was written, for good.
-const SealFormat = 3
+const SealFormat = 4
 
 // Seal is what a seal keeps: who signed, when, how, and at which place of the
 // chain; of a lesson the exact events and the result that its rules gave; of an
@@ -50,7 +50,11 @@ type Seal struct {
 	Lesson string            `json:"lesson,omitempty"`
 	Event  string            `json:"event,omitempty"`
 	Events []json.RawMessage `json:"events,omitempty"`
-	Result *lesson.State     `json:"result,omitempty"`
+	// Arrivals is the SHA-256 of who sent each of the events and when it arrived, and Flag
+	// what is to be known of how the lesson came to be; both of a lesson, from format 4 on.
+	Arrivals string        `json:"arrivals,omitempty"`
+	Flag     string        `json:"flag,omitempty"`
+	Result   *lesson.State `json:"result,omitempty"`
 
 	// Of is the hash of the seal that an acknowledgement answers, Answer what was
 	// said to it.
@@ -103,7 +107,7 @@ func ReadSeal(format int, content []byte) (Seal, error) {
 			return c, fmt.Errorf("reading a seal: it says that it is of format %d, not 1", *f.Format)
 		}
 		return Seal{Format: 1, Subject: OfLesson, School: f.School, Lesson: f.Lesson, Number: f.Number, KeyID: f.KeyID, Events: f.Events, Result: &f.Result}, nil
-	case 2, SealFormat:
+	case 2, 3, SealFormat:
 		if err := json.Unmarshal(content, &c); err != nil {
 			return c, fmt.Errorf("reading a seal: %w", err)
 		}
@@ -125,8 +129,15 @@ func Chained(previous, content []byte) []byte {
 // KeyID names a public key: the first eight bytes of its SHA-256, in
 // hexadecimal.
 func KeyID(public []byte) string {
+	return Fingerprint(public)[:16]
+}
+
+// Fingerprint is the whole SHA-256 of a public key, in hexadecimal: KeyID is how it begins.
+// Eight bytes tell the keys of a school apart; who holds a key to the one that a school shows
+// holds its fingerprint to it.
+func Fingerprint(public []byte) string {
 	sum := sha256.Sum256(public)
-	return hex.EncodeToString(sum[:8])
+	return hex.EncodeToString(sum[:])
 }
 
 // Link is a seal in its place of the chain.

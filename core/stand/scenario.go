@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
@@ -58,6 +59,9 @@ const (
 	MaxFaults  = 8
 )
 
+// The years that a scenario's day may be of.
+const firstYear, lastYear = "2000", "2100"
+
 // Library finds what scenarios name.
 type Library struct {
 	Rig   func(aircraftType string) (Rig, bool)
@@ -81,6 +85,12 @@ func (s Scenario) Problems(l Library) []aircraft.Fault {
 	}
 	if s.ID == "" || s.Title == "" || s.Goal == "" || len(s.Goal) > 500 || len(s.Title) > 120 {
 		add("$.title", "needs an id, a title of at most 120 characters and a goal of at most 500")
+	}
+	if strings.ContainsFunc(s.ID+s.Title+s.Goal, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }) {
+		add("$.title", "and goal may not hold control characters")
+	}
+	if year, _, _ := strings.Cut(s.Day.Date, "-"); s.Day.Date != "" && (!form.IsDay(s.Day.Date) || year < firstYear || year > lastYear) {
+		add("$.day.date", "must be a day such as 2026-11-27, of "+firstYear+" to "+lastYear)
 	}
 	within("$.difficulty", float64(s.Difficulty), 1, 5)
 	within("$.day.oatC", s.Day.OATC, -40, 50)
