@@ -63,6 +63,12 @@ func (s *Server) accountRoutes() {
 	route(s, op("begin-second", http.MethodPost, "/account/second", "A secret for one-time codes"), s.beginSecond)
 	route(s, op("keep-second", http.MethodPut, "/account/second", "Ask for one-time codes from now on"), s.keepSecond)
 	route(s, op("end-second", http.MethodPost, "/account/second/end", "Ask for one-time codes no more"), s.endSecond)
+	route(s, op("notices", http.MethodGet, "/account/notices", "What I am told of my account and have not read"), s.notices)
+	readNotice := op("read-notice", http.MethodPost, "/account/notices/{id}/read", "I have read it")
+	readNotice.DefaultStatus = http.StatusNoContent
+	route(s, readNotice, func(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+		return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.ReadNotice(w.account, in.ID, s.now()) })
+	})
 	route(s, op("recover-member", http.MethodPost, "/people/{id}/recovery", "A one-time code by which somebody comes back to their account"), s.recoverMember)
 	route(s, op("recover", http.MethodPost, "/recover/{id}", "Come back to an account by a one-time code"), s.recover)
 }
@@ -92,6 +98,11 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 		out.Body.Signed, err = tx.SignedBy(w.account, signedMost)
 		return err
 	})
+}
+
+func (s *Server) notices(ctx context.Context, w who, _ *struct{}) (*struct{ Body []store.Notice }, error) {
+	out := &struct{ Body []store.Notice }{}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Notices(w.account); return })
 }
 
 // knows holds a person's own password against their account.

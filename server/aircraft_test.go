@@ -55,7 +55,7 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 	copy(huge[size+5:], []byte{0x0F, 0xFF, 0x0F, 0xFF}) // 4095 by 4095
 	bad := map[string][][]byte{
 		"is no JPEG picture": {[]byte("Dear school"), good[:len(good)-8], good[:3]}, "is broken": {append(bytes.Clone(good[:len(good)-12]), 0xFF, 0xD9)},
-		"carries metadata": {in(2, segment), in(scan, segment), in(size, segment), in(len(good)-2, segment), in(2, []byte{0xFF, 0xFE, 0, 6, 'h', 'e', 'r', 'e'}), in(2, []byte{0xFF, 0xE2, 0, 6, 'M', 'P', 'F', 0})},
+		"carries metadata":                   {in(2, segment), in(scan, segment), in(size, segment), in(len(good)-2, segment), in(2, []byte{0xFF, 0xFE, 0, 6, 'h', 'e', 'r', 'e'}), in(2, []byte{0xFF, 0xE2, 0, 6, 'M', 'P', 'F', 0})},
 		"must be at most 4096 pixels a side": {picture(4097, 1), huge}, "is progressive": {progressive}, "in one scan": {twice},
 		"behind the picture": {append(bytes.Clone(good), segment...), append(bytes.Clone(good), good...)},
 	}

@@ -73,6 +73,8 @@ var permissions = map[string][]string{
 
 	"change-school": everyone,
 	"account":       everyone,
+	"notices":       everyone,
+	"read-notice":   everyone,
 	"export-own":    everyone,
 	"set-password":  everyone,
 	"end-sessions":  everyone,

@@ -78,7 +78,7 @@ func SecondURI(place, email string, secret []byte) string {
 func (r Roles) OwesSecond(s Settings, has bool) bool { return s.SecondFactor && r.Governs() && !has }
 
 // whileOwing are the operations that stay open to whoever owes a second factor.
-var whileOwing = []string{"session", "sign-out", "change-school", "account", "begin-second", "keep-second", "set-password", "set-units"}
+var whileOwing = []string{"session", "sign-out", "change-school", "account", "begin-second", "keep-second", "set-password", "set-units", "notices", "read-notice"}
 
 // OpenWhileOwing reports whether an operation is one of them.
 func OpenWhileOwing(operation string) bool {

@@ -9,6 +9,7 @@ import { agoWords, marksWords } from '@/shared/words'
 
 const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
+const AccountNotices = defineAsyncComponent(() => import('@/account/AccountNotices.vue'))
 const session = useSession()
 const route = useRoute()
 /** A newer application is offered where no lesson is worked. */
@@ -45,6 +46,7 @@ onErrorCaptured((e) => {
     A newer version of this application is ready. {{ said }}
     <button class="quiet" data-action="take-newer" @click="takeIt">Take it now</button>
   </p>
+  <AccountNotices v-if="session.current" />
   <router-view :key="$route.path + session.reading" />
   <PinDialog v-if="session.pinning && session.current" v-model="session.pinning" />
   <UnitsDialog v-if="session.choosing && session.current" v-model="session.choosing" />

@@ -19,6 +19,7 @@ defineProps<{
       {{ r.off }} not; {{ decisionWords[r.decision] }}
       <b :class="r.answered ? 'within' : 'out'">{{ r.answered ? '● right' : '✕ not right' }}</b></span
     >
+    <span v-if="r.uncounted" class="what attend" data-part="uncounted">▲ Not counted. {{ r.uncounted }}</span>
   </router-link>
 </template>
 

@@ -32,6 +32,10 @@ export const newId = uuidv7
 /** What waits is not cleared away with what is old. */
 const WAITS = 8.64e15
 
+/** Whether another try may go better: what the school has refused for good will not. */
+const comesAgain = (e: unknown) =>
+  e instanceof Refused && (e.status === 0 || e.status >= 500 || [401, 403, 408, 429].includes(e.status))
+
 /** Sends a practice; without the school it waits on this device. Whether it was taken. */
 export async function send(practice: Sent): Promise<boolean> {
   const key = { owner: useOutbox().owner, what: `practice/${practice.id}` }
@@ -41,7 +45,7 @@ export async function send(practice: Sent): Promise<boolean> {
     await kept.answers.delete([key.owner, key.what]).catch(() => undefined)
     return true
   } catch (e) {
-    if (!(e instanceof Refused) || (e.status !== 0 && e.status < 500)) throw e
+    if (!comesAgain(e)) throw e
     await kept.answers.put({ ...key, at: WAITS, body: practice })
     return false
   }
