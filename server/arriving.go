@@ -61,6 +61,8 @@ type arriving struct {
 	person, school string
 	// passing says that it is written away as it comes, and not held.
 	passing bool
+	// whole says that all of it has come.
+	whole bool
 }
 
 type arrivingKey struct{}
@@ -89,7 +91,8 @@ func (a *arriving) Read(p []byte) (int, error) {
 		return 0, errCrowded
 	}
 	a.got += int64(n)
-	if err != nil { // all has arrived, or nothing more will: net/http listens on the line for the client's going
+	if errors.Is(err, io.EOF) { // net/http listens on the line for the client's going
+		a.whole = true
 		_ = a.control.SetReadDeadline(time.Time{})
 	}
 	return n, err
@@ -98,8 +101,15 @@ func (a *arriving) Read(p []byte) (int, error) {
 // Close lets go of the body; what came of it is held until the request is answered.
 func (a *arriving) Close() error { return a.body.Close() }
 
-// gone counts what came of it out.
+// restTime is how long the rest of a body that nobody reads any more is waited for.
+const restTime = time.Second
+
+// gone counts what came of it out. net/http reads a little of what is left, so that the line
+// serves the next request: it does not wait for it.
 func (a *arriving) gone() {
+	if !a.whole {
+		_ = a.control.SetReadDeadline(time.Now().Add(restTime))
+	}
 	if !a.passing {
 		a.held.take(a.person, a.school, -a.got)
 	}

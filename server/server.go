@@ -92,6 +92,8 @@ type Options struct {
 	// Home is the address at which people reach the application, such as
 	// https://jetprimer.school.example; empty is the one that each request names.
 	Home string
+	// Stall is how long a body may keep still; ten seconds when 0.
+	Stall time.Duration
 	// Proxies are the addresses whose word on a person's address is taken.
 	Proxies []string
 	// Now is the clock; time.Now when nil.
@@ -127,7 +129,9 @@ func New(o Options) (*Server, error) {
 	same.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
 		problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
 	}))
-	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), mobilePace, &held{of: map[string]int64{}})
+	line := mobilePace
+	line.least = cmp.Or(o.Stall, line.least)
+	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), line, &held{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
