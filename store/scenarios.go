@@ -7,6 +7,7 @@ import (
 
 	"gorm.io/gorm/clause"
 
+	"jetprimer/core/form"
 	"jetprimer/core/stand"
 )
 
@@ -54,11 +55,21 @@ func (tx *Tx) Scenario(id string) (stand.Scenario, error) {
 	return kept.scenario()
 }
 
+// scenariosMost bounds the scenarios of a school.
+const scenariosMost = 500
+
 // KeepScenario keeps a scenario, in the place of the one with its id.
 func (tx *Tx) KeepScenario(s stand.Scenario, by string, now time.Time) error {
 	head, err := tx.bump()
 	if err != nil {
 		return err
+	}
+	var n int64
+	if err := tx.own(&scenarioRow{}).Where("id <> ?", s.ID).Count(&n).Error; err != nil {
+		return fmt.Errorf("counting scenarios: %w", err)
+	}
+	if n >= scenariosMost {
+		return form.Bad("id", "would be one more than the %d scenarios that a school keeps: drop one first", scenariosMost)
 	}
 	body, err := json.Marshal(s)
 	if err != nil {

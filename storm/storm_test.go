@@ -37,11 +37,17 @@ import (
 	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/server"
 	"jetprimer/store"
 	"jetprimer/store/cluster"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) {
+	if os.Getenv(aheadBy) != "" {
+		os.Exit(m.Run()) // it serves another's database
+	}
+	demotest.Main(m)
+}
 
 // tablet makes marks, and keeps them until the school has said that it holds
 // them.
@@ -188,11 +194,70 @@ type under struct {
 	port                   int
 	pg                     *cluster.Cluster
 	cmd                    *exec.Cmd
+	// roomy is a folder of the disk that the data lies on, empty where it is none of its own.
+	roomy string
+}
+
+// aheadBy names by how much the clock of a program that is run is ahead.
+const aheadBy = "JETPRIMER_STORM_AHEAD"
+
+// TestServesAhead is the program with a clock that is wrong: no test of its own.
+func TestServesAhead(t *testing.T) {
+	by, err := time.ParseDuration(os.Getenv(aheadBy))
+	if err != nil {
+		t.Skip("run by the storm")
+	}
+	ships, err := catalog.Shipped()
+	require.NoError(t, err)
+	s, err := store.Open(context.Background(), os.Getenv("JETPRIMER_DATABASE"), demotest.Secret, ships)
+	require.NoError(t, err)
+	app, err := server.New(server.Options{Store: s, Catalog: ships, Now: func() time.Time { return time.Now().Add(by) }})
+	require.NoError(t, err)
+	listener, err := net.Listen("tcp", os.Getenv("JETPRIMER_LISTEN"))
+	require.NoError(t, err)
+	fmt.Println("serving")
+	require.NoError(t, http.Serve(listener, app)) // until it is killed
+}
+
+// serveAhead serves with a clock that is ahead.
+func (u *under) serveAhead(by time.Duration) {
+	u.cmd = exec.Command(os.Args[0], "-test.run", "^TestServesAhead$")
+	u.cmd.Env = append(os.Environ(), aheadBy+"="+by.String(), "JETPRIMER_DATABASE="+u.app, "JETPRIMER_LISTEN="+strings.TrimPrefix(u.url, "http://"))
+	u.begin()
+}
+
+// fill fills the disk of the data for a while. full says that there was a disk of its own to
+// fill.
+func (u *under) fill(long time.Duration) (full bool) {
+	if u.roomy == "" {
+		return false
+	}
+	filler := filepath.Join(u.roomy, "filler")
+	f, err := os.Create(filler)
+	require.NoError(u, err)
+	zeros := make([]byte, 1<<20)
+	for err == nil {
+		_, err = f.Write(zeros)
+	}
+	for size := 4096; size > 0; size /= 2 { // to the last byte
+		for err = nil; err == nil; {
+			_, err = f.Write(zeros[:size])
+		}
+	}
+	_ = f.Close()
+	time.Sleep(long)
+	require.NoError(u, os.Remove(filler))
+	return true
 }
 
 func (u *under) serve() {
 	u.cmd = exec.Command(u.program, "serve", "--listen", strings.TrimPrefix(u.url, "http://"))
 	u.cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+u.app, "JETPRIMER_SECRET="+demotest.Secret)
+	u.begin()
+}
+
+// begin runs the program until it says that it serves.
+func (u *under) begin() {
 	out, err := u.cmd.StdoutPipe()
 	require.NoError(u, err)
 	require.NoError(u, u.cmd.Start())
@@ -210,14 +275,18 @@ func (u *under) database() {
 	u.pg, err = cluster.Start(context.Background(), u.dir, cluster.Options{Port: u.port})
 	require.NoError(u, err)
 	u.port = u.pg.Port
+	go func(pg *cluster.Cluster) { _ = pg.Keep(context.Background(), func(string) {}) }(u.pg) // as the program does
 }
 
-// guest is everybody's sign-in: sign-ins are lost when the database dies, and
-// made again.
+// guest is everybody's sign-in.
 type guest struct {
 	mu     sync.Mutex
 	url    string
 	client *http.Client
+	// signIns counts how often somebody had to sign in, failures how often the school said
+	// that it could not.
+	signIns  int
+	failures atomic.Int64
 }
 
 func (g *guest) signIn() {
@@ -230,13 +299,13 @@ func (g *guest) signIn() {
 		}
 	}
 	body := fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Okonjo.Email, demo.Password)
-	if answer, err := g.client.Post(g.url+"/api/v1/session", "application/json", strings.NewReader(body)); err == nil {
-		_ = answer.Body.Close()
-		// Sign-ins that died with the database are counted as failed ones; whoever
-		// goes on without waiting never comes in.
-		if seconds, err := strconv.Atoi(answer.Header.Get("Retry-After")); err == nil && answer.StatusCode == http.StatusTooManyRequests {
-			time.Sleep(time.Duration(seconds) * time.Second)
-		}
+	answer, err := g.client.Post(g.url+"/api/v1/session", "application/json", strings.NewReader(body))
+	if err != nil {
+		return
+	}
+	_ = answer.Body.Close()
+	if answer.StatusCode == http.StatusOK {
+		g.signIns++
 	}
 }
 
@@ -255,7 +324,8 @@ func (g *guest) send(tab *tablet, most int) error {
 	case answer.StatusCode == http.StatusUnauthorized:
 		g.signIn()
 		return nil
-	case answer.StatusCode >= 500:
+	case answer.StatusCode == http.StatusServiceUnavailable, answer.StatusCode == http.StatusTooManyRequests, answer.StatusCode == http.StatusRequestTimeout:
+		g.failures.Add(1)
 		return nil
 	case answer.StatusCode != http.StatusOK:
 		said, _ := io.ReadAll(answer.Body)
@@ -268,8 +338,31 @@ func (g *guest) send(tab *tablet, most int) error {
 	return tab.settle(said.Answers)
 }
 
-// TestASyncStorm: twenty tablets bring their marks while the program is killed
-// fifty times and the database ten times.
+// kills is how often the program is killed: fewer times in the proof than by the command.
+func kills() int {
+	if n, err := strconv.Atoi(os.Getenv("JETPRIMER_STORM")); err == nil {
+		return n
+	}
+	return 15
+}
+
+// diskMost is how large the disk of the data is, where it is one of its own.
+const diskMost = "1500m"
+
+// ownDisk gives a folder a disk of its own, in memory, where that may be done.
+func ownDisk(t testing.TB, dir string) bool {
+	if err := exec.Command("mount", "-t", "tmpfs", "-o", "size="+diskMost+",mode=755", "tmpfs", dir).Run(); err != nil {
+		t.Logf("no disk is filled: %v", err)
+		return false
+	}
+	t.Cleanup(func() { _ = exec.Command("umount", "-l", dir).Run() })
+	return true
+}
+
+// TestASyncStorm: twenty tablets bring their marks while the program is killed again and
+// again, every fifth time the database with it, the disk runs full, and the clock of the
+// program stands a day ahead. What was acknowledged is there, once; nobody has to sign in
+// again.
 func TestASyncStorm(t *testing.T) {
 	ctx := context.Background()
 	program := filepath.Join(t.TempDir(), "jetprimer")
@@ -278,9 +371,14 @@ func TestASyncStorm(t *testing.T) {
 	dir, err := os.MkdirTemp("", "jetprimer-storm-")
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = os.RemoveAll(dir) })
+	roomy := ""
+	if ownDisk(t, dir) {
+		roomy = dir
+		dir = filepath.Join(dir, "data")
+	}
 	free, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	u := &under{TB: t, program: program, dir: dir, url: "http://" + free.Addr().String()}
+	u := &under{TB: t, program: program, dir: dir, roomy: roomy, url: "http://" + free.Addr().String()}
 	require.NoError(t, free.Close())
 	u.database()
 	owner, app, err := store.Provision(ctx, u.pg.URL, "storm", "owner", "app")
@@ -326,14 +424,30 @@ func TestASyncStorm(t *testing.T) {
 		})
 	}
 	random := rand.New(rand.NewPCG(50, 10))
-	for kill := range 50 {
+	many, databases, full := kills(), 0, 0
+	for kill := range many {
 		time.Sleep(time.Duration(50+random.IntN(200)) * time.Millisecond)
 		if kill%5 == 4 {
 			u.pg.Kill()
 			u.database()
+			databases++
 		}
 		u.kill()
-		u.serve()
+		switch kill {
+		case many / 3:
+			u.serve()
+			if before := g.failures.Load(); u.fill(3 * time.Second) {
+				full++
+				assert.Greater(t, g.failures.Load(), before, "a full disk is told as a school that cannot just now")
+			}
+		case many / 2:
+			u.serveAhead(24 * time.Hour)
+			time.Sleep(2 * time.Second)
+			u.kill()
+			u.serve()
+		default:
+			u.serve()
+		}
 	}
 	over.Store(true)
 	crowd.Wait()
@@ -351,7 +465,8 @@ func TestASyncStorm(t *testing.T) {
 		made += len(tab.made)
 	}
 	assert.Greater(t, made, 1000)
-	t.Logf("%d marks of 20 tablets, 50 kills of the program, 10 of the database: all there, once", made)
+	assert.Equal(t, 1, g.signIns, "sign-ins outlive the program and the database")
+	t.Logf("%d marks of 20 tablets, %d kills of the program, %d of the database, %d times a full disk, the clock a day ahead: all there, once", made, many, databases, full)
 	s, err = store.Open(ctx, app, demotest.Secret, ships)
 	require.NoError(t, err)
 	defer s.Close()
