@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
@@ -80,4 +81,24 @@ func TestASecondFactorAndAWayBack(t *testing.T) {
 	q.named("recover-again", "nine quiet herons")
 	q.press("Come in")
 	q.see("Sign out")
+}
+
+// TestTheOwnerIsTold: of a code that was given out to their account, until they have read it.
+func TestTheOwnerIsTold(t *testing.T) {
+	t.Parallel()
+	url := serve(t)
+	admin := browse(t, url, 1280, 800)
+	admin.signIn(demo.Whitlock)
+	status := later[int](admin, "fetch('/api/v1/people/"+demo.Okonjo.ID+"/recovery', { method: 'POST' }).then((r) => r.status)")
+	require.Equal(t, 200, status)
+	p := browse(t, url, 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.within("[data-part=notice]", demo.Whitlock.Name+" gave out a code to come back to your account")
+	p.do(chromedp.EmulateViewport(390, 844))
+	require.LessOrEqual(t, eval[float64](p, "document.documentElement.scrollWidth"), 390.0)
+	p.click("[data-action=read-notice]")
+	p.until("!document.querySelector('[data-part=notice]')")
+	p.open("/today")
+	p.see("Waits for you")
+	require.False(t, eval[bool](p, "!!document.querySelector('[data-part=notice]')"))
 }

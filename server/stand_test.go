@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
@@ -297,4 +298,39 @@ func words(notes []lesson.Note) (out []string) {
 		out = append(out, n.Words)
 	}
 	return out
+}
+
+// TestAnInstructorsMarksOutliveTheServer: what was done at the station is known to another
+// server, however long the run was silent: the practice is kept with it there, and not without
+// it, under its own id or another.
+func TestAnInstructorsMarksOutliveTheServer(t *testing.T) {
+	url, d, clock := startAt(t, nil)
+	student, instructor := as(t, url, demo.Brandt), as(t, url, demo.Okonjo)
+	p := practises(t, student, demo.Brandt, "alder-110", "first-start", 4000)
+	p.run.Decision = stand.Normal
+	p.begins(t, student, 3)
+	live := strings.Replace(p.path, "/practice/", "/practice-live/", 1)
+	got[any](t, instructor, "POST", live+"/wishes", `{"call":{"name":"note","item":"magnetos","words":"Look outside."}}`)
+	clock.pass(3 * time.Hour)
+
+	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: clock.time})
+	require.NoError(t, err)
+	t.Cleanup(app.Close)
+	second := httptest.NewServer(app)
+	t.Cleanup(second.Close)
+	student.url, instructor.url = second.URL, second.URL
+	status, said := student.call("PUT", p.path, p.body(t))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, said, "do not hold all that the instructor did: 0 of 1")
+	status, said = student.call("PUT", "/api/v1/practice/"+uuid.NewString(), p.body(t))
+	assert.Equal(t, 422, status)
+	assert.Contains(t, said, "keep it as "+strings.TrimPrefix(p.path, "/api/v1/practice/"))
+	head := p.run
+	head.Deeds, head.Decision = []practice.Deed{}, ""
+	answer := got[server.LiveAnswer](t, student, "POST", live, body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:3], Tick: p.run.Ticks}))
+	require.Len(t, answer.Wishes, 1, "the stand is told again what was done to it")
+	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 1)
+	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 3, practice.Deed{Tick: p.run.Deeds[2].Tick, Call: answer.Wishes[0].Call})
+	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+	assert.Empty(t, kept.Practice.Uncounted, "where no practice counts nothing is said of it")
 }

@@ -12,8 +12,9 @@ const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
 const AccountNotices = defineAsyncComponent(() => import('@/account/AccountNotices.vue'))
 const session = useSession()
 const route = useRoute()
-/** A newer application is offered where no lesson is worked. */
-const offered = computed(() => newer.value && !/^\/lessons\/[^/]+$/.test(route.path))
+/** Where a lesson is worked nothing else comes between. */
+const working = computed(() => /^\/lessons\/[^/]+$/.test(route.path))
+const offered = computed(() => newer.value && !working.value)
 const said = ref('')
 /** Before a sign-in the school's zone is not known here. */
 const hereZone = Intl.DateTimeFormat().resolvedOptions().timeZone
@@ -46,7 +47,7 @@ onErrorCaptured((e) => {
     A newer version of this application is ready. {{ said }}
     <button class="quiet" data-action="take-newer" @click="takeIt">Take it now</button>
   </p>
-  <AccountNotices v-if="session.current" />
+  <AccountNotices v-if="session.current && !working" />
   <router-view :key="$route.path + session.reading" />
   <PinDialog v-if="session.pinning && session.current" v-model="session.pinning" />
   <UnitsDialog v-if="session.choosing && session.current" v-model="session.choosing" />

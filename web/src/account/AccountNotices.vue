@@ -22,17 +22,25 @@ async function read(id: string) {
 
 <template>
   <p v-for="n in notices" :key="n.id" class="told attend" role="status" data-part="notice">
-    ▲ {{ n.words }}
-    <button class="quiet" data-action="read-notice" @click="read(n.id)">I have read this</button>
+    <span class="words">▲ {{ n.words }}</span>
+    <button data-action="read-notice" @click="read(n.id)">I have read this</button>
   </p>
 </template>
 
 <style scoped>
 .told {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 16px;
+  align-items: center;
   margin: 0;
   padding: 8px 16px;
   background: var(--live);
   border-bottom: 1px solid var(--hair);
   color: var(--ink);
+}
+
+.words {
+  flex: 1 1 260px;
 }
 </style>
