@@ -2,7 +2,11 @@ package server_test
 
 import (
 	"bytes"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	cryptorand "crypto/rand"
 	"crypto/sha256"
+	"encoding/base64"
 	"fmt"
 	"image"
 	"image/jpeg"
@@ -10,6 +14,7 @@ import (
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -118,7 +123,8 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 // TestAPinIsCountedAndBounded: what somebody would try first is no PIN; it signs,
 // is counted as a password is, and another browser's person acts in no one's name.
 func TestAPinIsCountedAndBounded(t *testing.T) {
-	tunde := as(t, start(t), demo.Okonjo)
+	url, _, clock := startAt(t, nil)
+	tunde := as(t, url, demo.Okonjo)
 	set := func(pin, password string) (int, string) {
 		return tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":%q}`, password, pin))
 	}
@@ -150,6 +156,27 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign", fmt.Sprintf(`{"promise":{"key":"0123456789abcdef","at":"2026-11-24T10:00:00Z","signature":"AAAA"},"eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "of a device whose PIN is no longer yours")
+
+	key := must(ecdsa.GenerateKey(elliptic.P256(), cryptorand.Reader))
+	public := must(key.PublicKey.Bytes())
+	status, body = tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password, base64.StdEncoding.EncodeToString(public)))
+	assert.Equal(t, 429, status, "the password is counted with the PIN: "+body)
+	clock.pass(time.Hour)
+	status, body = tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password, base64.StdEncoding.EncodeToString(public)))
+	require.Equal(t, 200, status, body)
+	fingerprint := sha256.Sum256(public)
+	for at, want := range map[string]string{"1999-11-24T10:00:00Z": "promise.at is", "2099-11-24T10:00:00Z": "promise.at is", "2026-11-24T11:30:00Z": "There is no such record"} {
+		lesson, event := uuid.NewString(), uuid.Must(uuid.NewV7()).String()
+		digest := sha256.Sum256([]byte(strings.Join([]string{"jetprimer-promise", demo.SchoolID, lesson, strings.Repeat("0", 64), event, at}, "\n")))
+		r, s, err := ecdsa.Sign(cryptorand.Reader, key, digest[:])
+		require.NoError(t, err)
+		signature := append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)
+		_, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/sign", fmt.Sprintf(`{"promise":{"key":"%x","at":%q,"signature":%q},"eventHash":%q,"event":%q}`, fingerprint[:8], at, base64.StdEncoding.EncodeToString(signature), strings.Repeat("0", 64), event))
+		assert.Contains(t, body, want, at)
+	}
+	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign", fmt.Sprintf(`{"pin":"482915","eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.NewString()))
+	assert.Equal(t, 422, status, "an id of another kind")
+	assert.Contains(t, body, "body.event")
 
 	status, body = tunde.send("GET", "/api/v1/today", "application/json", nil, "Jetprimer-For", demo.Solheim.ID)
 	assert.Equal(t, 401, status)

@@ -146,7 +146,7 @@ func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-ch
 	}
 	s.metrics.streams.Inc()
 	defer s.metrics.streams.Dec()
-	beat, check := time.NewTicker(streamBeat), time.NewTicker(streamCheck)
+	beat, check := time.NewTicker(streamBeat), time.NewTicker(s.recheck)
 	defer beat.Stop()
 	defer check.Stop()
 	ctx := c.Request.Context()

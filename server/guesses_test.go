@@ -3,8 +3,10 @@ package server_test
 import (
 	"context"
 	"fmt"
+	"io"
 	"net/http"
 	"net/http/cookiejar"
+	"net/http/httptest"
 	"strings"
 	"sync"
 	"testing"
@@ -18,6 +20,7 @@ import (
 	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
+	"jetprimer/server"
 	"jetprimer/store"
 )
 
@@ -221,3 +224,41 @@ func TestANameIsTheSchoolsOwn(t *testing.T) {
 }
 
 func must2(_ int, body string) string { return body }
+
+// TestWhoIsLetGoSeesNothingMore: an instructor who looks on at a run, and follows the feed, is
+// let go: both streams end by themselves.
+func TestWhoIsLetGoSeesNothingMore(t *testing.T) {
+	hash, err := everybodys()
+	require.NoError(t, err)
+	d := demotest.Demo(t, hash)
+	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }, Recheck: 50 * time.Millisecond})
+	require.NoError(t, err)
+	t.Cleanup(app.Close)
+	s := httptest.NewServer(app)
+	t.Cleanup(s.Close)
+	student, instructor, admin := as(t, s.URL, demo.Brandt), as(t, s.URL, demo.Quist), as(t, s.URL, demo.Whitlock)
+	p := practises(t, student, demo.Brandt, "alder-110", "first-start", 500)
+	p.begins(t, student, 1)
+	ended := make(chan error, 2)
+	for _, path := range []string{strings.Replace(p.path, "/practice/", "/practice-live/", 1) + "/stream", "/api/v1/feed/stream"} {
+		answer, err := instructor.Get(s.URL + path)
+		require.NoError(t, err)
+		require.Equal(t, 200, answer.StatusCode)
+		t.Cleanup(func() { _ = answer.Body.Close() })
+		go func() {
+			_, err := io.Copy(io.Discard, answer.Body)
+			ended <- err
+		}()
+	}
+	time.Sleep(200 * time.Millisecond)
+	require.Empty(t, ended, "while they belong to the school they look on")
+	got[any](t, admin, "PUT", "/api/v1/people/"+demo.Quist.ID, body(t, map[string]any{"name": demo.Quist.Name, "email": demo.Quist.Email, "roles": []string{"instructor"}, "active": false}))
+	for range 2 {
+		select {
+		case err := <-ended:
+			assert.NoError(t, err)
+		case <-time.After(5 * time.Second):
+			t.Fatal("a stream goes on")
+		}
+	}
+}

@@ -3,6 +3,8 @@ package server_test
 import (
 	"encoding/json"
 	"fmt"
+	"io"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
@@ -138,6 +140,21 @@ func TestLettersGoOut(t *testing.T) {
 	for _, words := range []string{"To: <vera@school.example>", "Tarn Hollow Flying School invites you to Jet Primer, as examiner.", s.URL + i.Path, i.Code} {
 		assert.Contains(t, letter, words)
 	}
+	request, err := http.NewRequest("POST", s.URL+"/api/v1/invitations/"+i.ID+"/renew?send=true", nil)
+	require.NoError(t, err)
+	for _, cookie := range admin.Jar.Cookies(request.URL) {
+		request.AddCookie(cookie)
+	}
+	request.Host = "evil.example"
+	forged, err := admin.Do(request)
+	require.NoError(t, err)
+	text, err := io.ReadAll(forged.Body)
+	require.NoError(t, err)
+	_ = forged.Body.Close()
+	assert.Contains(t, string(text), "was not told its own address", "no letter leads where a request says")
+	left, err := filepath.Glob(filepath.Join(dir, "*.eml"))
+	require.NoError(t, err)
+	assert.Empty(t, left)
 	r := got[made](t, admin, "POST", "/api/v1/people/"+demo.Quist.ID+"/recovery?send=true", "")
 	assert.True(t, r.Sent)
 	assert.Contains(t, newest(), r.Code)
@@ -150,13 +167,13 @@ func TestLettersGoOut(t *testing.T) {
 	through := func(port, from, password string) string {
 		return `{"host":"127.0.0.1","port":` + port + `,"secured":false,"from":"` + from + `","password":"` + password + `"}`
 	}
-	status, text := admin.call("PUT", "/api/v1/place/letters", through(port, "the office", ""))
+	status, said := admin.call("PUT", "/api/v1/place/letters", through(port, "the office", ""))
 	assert.Equal(t, 422, status)
-	assert.Contains(t, text, "from")
+	assert.Contains(t, said, "from")
 	got[any](t, admin, "PUT", "/api/v1/place/letters", through(port, "Our Own <own@tarnhollow.example>", "hush-hush"))
-	_, text = admin.call("GET", "/api/v1/place", "")
-	assert.Contains(t, text, "own@tarnhollow.example")
-	assert.NotContains(t, text, "hush-hush")
+	_, said = admin.call("GET", "/api/v1/place", "")
+	assert.Contains(t, said, "own@tarnhollow.example")
+	assert.NotContains(t, said, "hush-hush")
 	assert.Equal(t, demo.Whitlock.Email, got[struct{ To, Unsent string }](t, admin, "POST", "/api/v1/place/letters/try", "").To)
 	caught, err := filepath.Glob(filepath.Join(dir, "own", "*.eml"))
 	require.NoError(t, err)

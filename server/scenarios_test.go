@@ -37,6 +37,8 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		"difficulty":                            func(s *stand.Scenario) { s.Difficulty = 9 },
 		"day.dewPointC":                         func(s *stand.Scenario) { s.Day.DewPointC = 40 },
 		"faults[0].fault":                       func(s *stand.Scenario) { s.Faults = []stand.Slipped{{Fault: "bad-luck"}} },
+		"title and goal may not hold control":   func(s *stand.Scenario) { s.Goal = "Start.\x00" },
+		"day.date":                              func(s *stand.Scenario) { s.Day.Date = "9999-12-31" },
 		"outside[0].what":                       func(s *stand.Scenario) { s.Outside = []stand.Passer{{What: "bear", For: 3}} },
 	} {
 		wrong := one
@@ -69,6 +71,12 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		"colour: red\n" + file:                                 "colour",
 		"[[[[":                                                 "scenario",
 		strings.Repeat("- ", 9):                                "scenario",
+		strings.Replace(file, "oatC: 15", "oatC: .nan", 1):     "holds what is no number: .nan",
+		strings.Replace(file, "oatC: 15", "oatC: -.inf", 1):    "holds what is no number: -.inf",
+		strings.Replace(file, "title: Frost on Friday", `title: "Frost\0"`, 1):                         "holds the character NUL",
+		strings.Replace(file, "difficulty: 3", "difficulty: 3\ndifficulty: 4", 1):                      "difficulty",
+		`{"id":"frost","ID":"thaw","title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`: "ID stands there twice",
+		`{"id":"frost","Title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`:             "Title must be written title",
 	} {
 		read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", text)
 		require.NotEmpty(t, read.Mistakes, text)

@@ -68,6 +68,7 @@ type Server struct {
 	live    *stage
 	streams streams
 	cursors cursors
+	recheck time.Duration
 	// What takes long to work out is kept until what it rests on has changed.
 	series      keeper[[]compare.Series]
 	taughtKept  keeper[TaughtView]
@@ -94,6 +95,9 @@ type Options struct {
 	Home string
 	// Stall is how long a body may keep still; ten seconds when 0.
 	Stall time.Duration
+	// Recheck is how often an open stream asks again whether its person may look on; fifteen
+	// seconds when 0.
+	Recheck time.Duration
 	// Proxies are the addresses whose word on a person's address is taken.
 	Proxies []string
 	// Now is the clock; time.Now when nil.
@@ -170,7 +174,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	}
 	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), live: newStage(o.Now),
 		reading: newTurns(bounds{1, 1, 8, 4, 1}), running: newTurns(bounds{2, 1, 32, 8, 1}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 1}),
-		streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
+		recheck: cmp.Or(o.Recheck, streamCheck), streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode

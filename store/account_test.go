@@ -2,6 +2,8 @@ package store_test
 
 import (
 	"context"
+	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -204,4 +206,21 @@ func TestASchoolsAircraftAreItsOwn(t *testing.T) {
 		require.NoError(t, in(id, func(tx *store.Tx) error { name, err := tx.SchoolName(); names = append(names, name); return err }))
 	}
 	assert.Equal(t, []string{"Elsewhere Flying", demo.SchoolName}, names)
+}
+
+// TestAChallengeIsAnsweredOnce: whoever answers it at the same moment.
+func TestAChallengeIsAnsweredOnce(t *testing.T) {
+	d := demotest.New(t)
+	fresh, all := atomic.Int64{}, sync.WaitGroup{}
+	for range 8 {
+		all.Go(func() {
+			first, err := d.Store.SpendChallenge(context.Background(), "challenge", at(0))
+			assert.NoError(t, err)
+			if first {
+				fresh.Add(1)
+			}
+		})
+	}
+	all.Wait()
+	assert.Equal(t, int64(1), fresh.Load())
 }
