@@ -1,6 +1,7 @@
 package server_test
 
 import (
+	"bytes"
 	"context"
 	"encoding/csv"
 	"encoding/json"
@@ -9,10 +10,12 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/school"
+	"jetprimer/core/weather"
 	"jetprimer/demo"
 	"jetprimer/demo/demotest"
 	"jetprimer/store"
@@ -232,4 +235,60 @@ func TestEverythingTabularIsATable(t *testing.T) {
 	assert.NotContains(t, own, demo.Solheim.Name, "an instructor gets their own line")
 	_, own = as(t, url, demo.Lindqvist).call("GET", "/api/v1/schedule.csv", "")
 	assert.NotContains(t, own, demo.Owusu.Name)
+}
+
+// TestATableReachesNobodyElse: every cell of a school's tables changed to an address, an id
+// and a registration of another school, and taken: the other school and its people are as
+// they were, and nobody of it is enrolled.
+func TestATableReachesNobodyElse(t *testing.T) {
+	at, d := startWith(t)
+	ctx, other := context.Background(), uuid.NewString()
+	hash, err := everybodys()
+	require.NoError(t, err)
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
+	for _, role := range []string{school.Admin, school.Instructor, school.Student} {
+		who := store.Account{ID: uuid.NewString(), Email: role + "@elsewhere.example", Name: "Their " + role, Password: hash}
+		require.NoError(t, d.Store.AddAccount(ctx, who))
+		require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, role) }))
+	}
+	admin := visitor(t, at)
+	got[any](t, admin, "POST", "/api/v1/session", sets("email", "admin@elsewhere.example", "password", demo.Password))
+	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
+		base := weather.Aerodrome{ID: "XELS", Name: "Elsewhere", Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 600, Surface: "grass"}}}
+		if err := tx.SetBase(base, school.BasesMost); err != nil {
+			return err
+		}
+		return tx.AddAirframe(school.Airframe{Registration: "QZ-ELS", Type: "alder-110", Base: "XELS"}, "2026-11-24")
+	}))
+	before, tried := moved(t, d.Store), 0
+	for what, kept := range map[string]string{"people": must2(admin.call("GET", "/api/v1/people.csv", "")), "aircraft": must2(admin.call("GET", "/api/v1/aircraft.csv", ""))} {
+		reader := csv.NewReader(strings.NewReader(strings.TrimPrefix(kept, "\ufeff")))
+		if strings.Count(kept, ";") > strings.Count(kept, ",") {
+			reader.Comma = ';'
+		}
+		rows, err := reader.ReadAll()
+		require.NoError(t, err, kept)
+		require.Greater(t, len(rows), 1, kept)
+		for row := 1; row < len(rows); row++ {
+			for column := range rows[row] {
+				for _, theirs := range []string{demo.Okonjo.Email, demo.Brandt.ID, "QZ-AAA"} {
+					changed := slices.Clone(rows[row])
+					changed[column] = theirs
+					var table strings.Builder
+					w := csv.NewWriter(&table)
+					require.NoError(t, w.WriteAll([][]string{rows[0], changed}))
+					status, said := admin.call("POST", "/api/v1/"+what+"/table/take", takes(table.String()))
+					assert.Contains(t, []int{200, 422}, status, said)
+					tried++
+				}
+			}
+		}
+	}
+	assert.Greater(t, tried, 60)
+	for _, who := range []demo.Person{demo.Okonjo, demo.Brandt} {
+		memberships, err := d.Store.Memberships(ctx, who.ID)
+		require.NoError(t, err)
+		assert.Len(t, memberships, 1, "invited at the most")
+	}
+	assert.True(t, bytes.Equal(before, moved(t, d.Store)), "the other school is as it was")
 }
