@@ -141,19 +141,22 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 			assert.Equal(t, 422, status)
 		}
 	}
-	for range 2 {
-		status, _, said := step(uuid.NewString(), 0, one, 100)
+	others := []string{}
+	for range 5 {
+		clock.pass(time.Second)
+		others = append(others, uuid.NewString())
+		status, _, said := step(others[len(others)-1], 0, one, 100)
 		require.Equal(t, 200, status, said)
 	}
-	status, _, said := step(uuid.NewString(), 0, one, 100)
-	assert.Equal(t, 422, status)
-	assert.Contains(t, said, "3 runs of yours go on already")
-	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3)
+	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3, "who begins another has left the ones before")
+	status, _, _ := step(id, 3, one, 600)
+	assert.Equal(t, 404, status, "and they are shown no more")
+	id = others[4]
 	loud := []practice.Deed{{Tick: 1, Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: strings.Repeat("w", 2<<20)}}}}
-	status, _, _ = step(id, 3, loud, 600)
+	status, _, _ = step(id, 1, loud, 600)
 	assert.Equal(t, 413, status, "two megabytes of words")
 	loud[0].Call.Words = strings.Repeat("w", 9000)
-	status, _, said = step(id, 3, loud, 600)
+	status, _, said := step(id, 1, loud, 600)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "deeds[0].call holds more than")
 	head.Scenario.Goal = strings.Repeat("w", 100<<10)

@@ -13,12 +13,14 @@ import (
 	"jetprimer/core/practice"
 )
 
-// Bounds of practices that go on: how many of a school and of one student at a time, how
-// much is said of what each is, in bytes, how many wishes an instructor has, after how long
-// without a word one is shown no more, and how long it is kept for the practice to come.
+// Bounds of practices that go on: how many of a school and of one student are shown at a time
+// and begun by one student in a day, how much is said of what each is, in bytes, how many
+// wishes an instructor has, after how long without a word one is shown no more, and how long
+// it is kept for the practice to come.
 const (
 	liveMost    = 60
 	liveOfOne   = 3
+	liveADay    = 300
 	liveHead    = 64 << 10
 	wishesMost  = 500
 	LiveFor     = 20 * time.Minute
@@ -102,15 +104,21 @@ func (tx *Tx) beginLive(id, account string, run practice.Run, now time.Time) (li
 	if err := tx.dropLive(now); err != nil {
 		return liveRow{}, err
 	}
-	type count struct{ InAll, Own int }
-	n, err := row[count](tx, "select count(*) as in_all, count(*) filter (where account_id = ?) as own from live_runs where school_id = ? and ended_at is null and told_at > ?", account, tx.School, now.Add(-LiveFor))
+	type count struct{ InAll, Today int }
+	n, err := row[count](tx, "select count(*) filter (where ended_at is null and told_at > @heard and account_id <> @own) as in_all, count(*) filter (where account_id = @own and begun_at > @day) as today from live_runs where school_id = @school",
+		map[string]any{"own": account, "school": tx.School, "heard": now.Add(-LiveFor), "day": now.AddDate(0, 0, -1)})
 	switch {
 	case err != nil:
 		return liveRow{}, fmt.Errorf("counting what goes on: %w", err)
 	case n.InAll >= liveMost:
 		return liveRow{}, form.Bad("id", "cannot be shown: %d runs go on in the school already", liveMost)
-	case n.Own >= liveOfOne:
-		return liveRow{}, form.Bad("id", "cannot be shown: %d runs of yours go on already", liveOfOne)
+	case n.Today >= liveADay:
+		return liveRow{}, form.Bad("id", "cannot be shown: you have begun %d runs within a day", liveADay)
+	}
+	// Who begins another has left the ones before.
+	left := tx.own(&liveRow{}).Select("id").Where("account_id = ? and ended_at is null", account).Order("told_at desc, id").Offset(liveOfOne - 1)
+	if err := tx.own(&liveRow{}).Where("id in (?)", left).Update("ended_at", now).Error; err != nil {
+		return liveRow{}, fmt.Errorf("ending what was left: %w", err)
 	}
 	made := liveRow{SchoolID: tx.School, ID: id, AccountID: account, Run: string(text), Seed: seedOf(run), BegunAt: now, ToldAt: now}
 	done := tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&made)
