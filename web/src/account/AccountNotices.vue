@@ -15,7 +15,9 @@ watch(
   { immediate: true },
 )
 async function read(id: string) {
-  await take(api.POST('/api/v1/account/notices/{id}/read', { params: { path: { id } } })).catch(() => undefined)
+  await take(api.POST('/api/v1/account/notices/{id}/read', { params: { path: { id } } })).catch(
+    () => undefined,
+  )
   notices.value = notices.value.filter((n) => n.id !== id)
 }
 </script>
