@@ -22,15 +22,15 @@ const (
 	arrivesInAll    = 256 << 20
 )
 
-// held counts bytes of requests that are held at one time.
-type held struct {
+// arrivals counts the bytes of requests that are held at one time.
+type arrivals struct {
 	mu  sync.Mutex
 	of  map[string]int64
 	all int64
 }
 
 // take counts bytes in for a person and a school, or none of them where they are too many.
-func (h *held) take(person, school string, n int64) bool {
+func (h *arrivals) take(person, school string, n int64) bool {
 	h.mu.Lock()
 	defer h.mu.Unlock()
 	if n > 0 && (h.of[person]+n > arrivesOfOne || h.of[school]+n > arrivesOfSchool || h.all+n > arrivesInAll) {
@@ -56,7 +56,7 @@ type arriving struct {
 	began   time.Time
 	pace    pace
 	got     int64
-	held    *held
+	counted *arrivals
 	// person and school are who it is counted against, told once it is known who asks.
 	person, school string
 	// passing says that it is written away as it comes, and not held.
@@ -87,7 +87,7 @@ func passes(ctx context.Context, most time.Duration) {
 func (a *arriving) Read(p []byte) (int, error) {
 	_ = a.control.SetReadDeadline(a.began.Add(a.pace.by(a.got))) // a test's recorder has none
 	n, err := a.body.Read(p)
-	if n > 0 && !a.passing && !a.held.take(a.person, a.school, int64(n)) {
+	if n > 0 && !a.passing && !a.counted.take(a.person, a.school, int64(n)) {
 		return 0, errCrowded
 	}
 	a.got += int64(n)
@@ -111,7 +111,7 @@ func (a *arriving) gone() {
 		_ = a.control.SetReadDeadline(time.Now().Add(restTime))
 	}
 	if !a.passing {
-		a.held.take(a.person, a.school, -a.got)
+		a.counted.take(a.person, a.school, -a.got)
 	}
 }
 

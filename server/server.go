@@ -135,7 +135,7 @@ func New(o Options) (*Server, error) {
 	}))
 	line := mobilePace
 	line.least = cmp.Or(o.Stall, line.least)
-	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), line, &held{of: map[string]int64{}})
+	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), line, &arrivals{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
@@ -173,7 +173,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
 	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), live: newStage(o.Now),
-		reading: newTurns(bounds{1, 1, 8, 4, 1}), running: newTurns(bounds{2, 1, 32, 8, 1}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 1}),
+		reading: newTurns(bounds{1, 1, 8, 4, 2}), running: newTurns(bounds{2, 1, 32, 12, 3}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 2}),
 		recheck: cmp.Or(o.Recheck, streamCheck), streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure

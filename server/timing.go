@@ -21,12 +21,12 @@ var mobilePace = pace{least: 10 * time.Second, most: 5 * time.Minute, rate: 16 <
 // body nothing is bounded: net/http listens on the line meanwhile for the client's going,
 // and would take the bound for that and give up this request and every later one of the
 // connection.
-func inTime(next http.Handler, p pace, h *held) http.Handler {
+func inTime(next http.Handler, p pace, counted *arrivals) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		control := http.NewResponseController(w)
 		body := time.Duration(0)
 		if r.ContentLength != 0 {
-			a := &arriving{body: r.Body, control: control, began: time.Now(), pace: p, held: h}
+			a := &arriving{body: r.Body, control: control, began: time.Now(), pace: p, counted: counted}
 			defer a.gone()
 			body = p.most
 			r = r.WithContext(context.WithValue(r.Context(), arrivingKey{}, a))

@@ -123,6 +123,18 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 		assert.Greater(t, aircraft, 30)
 	}
 
+	// A server of the version before, which runs on for a while, writes what it always wrote.
+	_, err = old.Exec(ctx, "set session_replication_role = origin")
+	require.NoError(t, err)
+	var calledAs, begun string
+	require.NoError(t, old.QueryRow(ctx, `with who as (insert into accounts (id, email, name, password) values (gen_random_uuid(), 'late@tarnhollow.example', 'Somebody late', 'x') returning id)
+		select id::text from who`).Scan(&begun))
+	require.NoError(t, old.QueryRow(ctx, "insert into memberships (school_id, account_id, roles, active, number) select id, $1, '[\"student\"]', true, '' from schools limit 1 returning name", begun).Scan(&calledAs))
+	assert.Equal(t, "Somebody late", calledAs)
+	require.NoError(t, old.QueryRow(ctx, `insert into practice_runs (school_id, id, student_id, type, title, mode, made_at, on_day, seconds, right_items, off_items, decision, answered, run, score, digest)
+		select id, gen_random_uuid(), $1, 'alder-110', 't', 'alone', now(), current_date, 60, 1, 0, 'grounded', true, '', '{}', 'd' from schools limit 1 returning began_at::text`, begun).Scan(&begun))
+	assert.NotEmpty(t, begun)
+
 	s, err := store.Open(ctx, appURL, demotest.Secret, school.Catalog)
 	require.NoError(t, err, "this program serves it")
 	require.NoError(t, s.Close())

@@ -102,5 +102,7 @@ alter table practice_runs add column hands text not null default '';
 -- Why one counts towards nothing; empty where it counts.
 alter table practice_runs add column uncounted text not null default '';
 update practice_runs set began_at = made_at - make_interval(secs => seconds);
+-- A server of the version before names none.
+alter table practice_runs alter column began_at set default now();
 alter table practice_runs alter column began_at set not null;
 create unique index practice_runs_hands on practice_runs (school_id, student_id, hands) where hands <> '';
