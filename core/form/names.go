@@ -4,185 +4,209 @@ import (
 	"bytes"
 	"encoding/json"
 	"reflect"
-	"strconv"
 	"strings"
 	"sync"
 	"unicode"
-	"unicode/utf8"
 )
 
 // Exact refuses a JSON text that two readers could read differently: a name twice in
-// one object, and a field of v under another case of its name; v may be nil. where is
-// what the text is called.
+// one object, in whatever case, and a field of v under another case of its name, which
+// encoding/json takes for the field and the screens do not. v may be nil; what reads itself
+// from JSON is left to itself. where is what the text is called. The text must be valid JSON.
 func Exact(where string, data []byte, v any) error {
-	under := func(path string) string { return strings.Trim(where+dotted(path), ".") }
-	if name, at := Doubled(data); name != "" {
-		inside := FieldAt(data, at)
-		if inside != "" {
-			inside += "."
-		}
-		return Bad(under(inside+name), "stands there twice: one reader would take the one, another the other")
-	}
-	if v == nil {
+	w := walk{data: data}
+	w.value(w.space(0), 0, within(reflect.TypeOf(v)))
+	if w.why == "" {
 		return nil
 	}
-	if path, want := Misnamed(data, v); path != "" {
-		return Bad(under(path), "must be written %s", want)
+	path := where
+	for _, part := range []string{FieldAt(data, w.at), w.name} {
+		if part != "" && !strings.HasPrefix(part, "[") && path != "" {
+			path += "."
+		}
+		path += part
+	}
+	return Bad(path, "%s", w.why)
+}
+
+// walk goes through a JSON text once, without making anything of it.
+type walk struct {
+	data []byte
+	// at, name and why are of the first name that is wrong: where it begins, what it is, and
+	// what is wrong with it.
+	at   int
+	name string
+	why  string
+}
+
+// deepest is how deep a text is looked at: what is deeper is read by nobody.
+const deepest = 1000
+
+// space is the place of the next character that is no white space.
+func (w *walk) space(i int) int {
+	for i < len(w.data) && (w.data[i] == ' ' || w.data[i] == '\n' || w.data[i] == '\t' || w.data[i] == '\r') {
+		i++
+	}
+	return i
+}
+
+// text is the place behind a text that begins at i.
+func (w *walk) text(i int) int {
+	for i++; i < len(w.data) && w.data[i] != '"'; i++ {
+		if w.data[i] == '\\' {
+			i++
+		}
+	}
+	return min(i+1, len(w.data))
+}
+
+// value goes through the value at i, which is read into a type, nil for any, and gives the
+// place behind it.
+func (w *walk) value(i, depth int, t reflect.Type) int {
+	if i >= len(w.data) || w.why != "" || depth > deepest {
+		return len(w.data)
+	}
+	switch w.data[i] {
+	case '"':
+		return w.text(i)
+	case '{':
+		return w.object(i, depth, t)
+	case '[':
+		var of reflect.Type
+		if t != nil && (t.Kind() == reflect.Slice || t.Kind() == reflect.Array) {
+			of = within(t.Elem())
+		}
+		for i = w.space(i + 1); i < len(w.data) && w.data[i] != ']'; {
+			next := w.space(w.value(i, depth+1, of))
+			if next == i { // no JSON
+				return len(w.data)
+			}
+			i = next
+			if i < len(w.data) && w.data[i] == ',' {
+				i = w.space(i + 1)
+			}
+		}
+		return i + 1
+	}
+	for i < len(w.data) && w.data[i] != ',' && w.data[i] != ']' && w.data[i] != '}' {
+		i++
+	}
+	return i
+}
+
+func (w *walk) object(i, depth int, t reflect.Type) int {
+	var seen names
+	for i = w.space(i + 1); i < len(w.data) && w.data[i] == '"' && w.why == ""; {
+		begins := i
+		i = w.text(i)
+		name := unquoted(w.data[begins+1 : max(i-1, begins+1)])
+		if seen.has(name) {
+			w.at, w.name, w.why = begins, Clip(string(name)), "stands there twice: one reader would take the one, another the other"
+			return len(w.data)
+		}
+		of := w.member(begins, name, t)
+		i = w.space(i)
+		if i < len(w.data) && w.data[i] == ':' {
+			i = w.space(w.value(w.space(i+1), depth+1, of))
+		}
+		if i < len(w.data) && w.data[i] == ',' {
+			i = w.space(i + 1)
+		}
+	}
+	return i + 1
+}
+
+// member is the type that a member of an object is read into, nil for any.
+func (w *walk) member(at int, name []byte, t reflect.Type) reflect.Type {
+	switch {
+	case t == nil:
+		return nil
+	case t.Kind() == reflect.Map:
+		return within(t.Elem())
+	case t.Kind() != reflect.Struct:
+		return nil
+	}
+	f := fieldsOf(t)
+	if of, exact := f.exact[string(name)]; exact {
+		return of
+	}
+	for _, want := range f.names {
+		if bytes.EqualFold([]byte(want), name) {
+			w.at, w.name, w.why = at, Clip(string(name)), "must be written "+want
+		}
 	}
 	return nil
 }
 
-// Doubled finds an object of a JSON text that has one name twice, or two names that
-// differ in case only: one reader takes the first, another the last, so that the text
-// says two things. name is empty when there is none; at is where its second one begins.
-// The text must be valid JSON that nests no deeper than MaxDepth.
-func Doubled(data []byte) (name string, at int) {
-	type object struct {
-		names map[string]struct{} // kept for the next object of the same depth
-		is    bool                // an object and not an array
-		key   bool                // the next string is a name
+// within is a type without its pointers; nil for one that reads itself, and for none.
+func within(t reflect.Type) reflect.Type {
+	for t != nil && t.Kind() == reflect.Pointer {
+		t = t.Elem()
 	}
-	var open []object
-	depth := 0
-	for i := 0; i < len(data); i++ {
-		switch data[i] {
-		case '{', '[':
-			if depth == len(open) {
-				open = append(open, object{})
-			}
-			o := &open[depth]
-			clear(o.names)
-			o.is, o.key = data[i] == '{', data[i] == '{'
-			depth++
-		case '}', ']':
-			depth = max(depth-1, 0)
-		case ',':
-			if depth > 0 {
-				open[depth-1].key = open[depth-1].is
-			}
-		case '"':
-			from := i
-			for i++; i < len(data) && data[i] != '"'; i++ {
-				if data[i] == '\\' {
-					i++
-				}
-			}
-			if depth == 0 || !open[depth-1].key {
-				continue
-			}
-			o := &open[depth-1]
-			o.key = false
-			text := data[from+1 : min(i, len(data))]
-			folded := fold(text)
-			if _, twice := o.names[folded]; twice {
-				return Clip(unquoted(text)), from
-			}
-			if o.names == nil {
-				o.names = map[string]struct{}{}
-			}
-			o.names[folded] = struct{}{}
-		}
+	if t == nil || reflect.PointerTo(t).Implements(readsItself) {
+		return nil
 	}
-	return "", 0
-}
-
-// unquoted is the inside of a JSON string without its escapes.
-func unquoted(text []byte) string {
-	if bytes.IndexByte(text, '\\') < 0 {
-		return string(text)
-	}
-	if s, err := strconv.Unquote(`"` + string(text) + `"`); err == nil {
-		return s
-	}
-	var s string
-	_ = json.Unmarshal([]byte(`"`+string(text)+`"`), &s) // what is no text is a name of its own
-	return s
-}
-
-// fold brings names that differ in case only to one form, as encoding/json does.
-func fold(text []byte) string {
-	return strings.Map(func(r rune) rune {
-		if r < utf8.RuneSelf {
-			return unicode.ToUpper(r)
-		}
-		for { // the smallest of those that are one letter
-			next := unicode.SimpleFold(r)
-			if next <= r {
-				return next
-			}
-			r = next
-		}
-	}, unquoted(text))
-}
-
-// Misnamed finds a member of a JSON text that is a field of v but for the case of its
-// name: encoding/json takes it for the field, and the screens do not. path is empty when
-// there is none. What reads itself from JSON is left to itself.
-func Misnamed(data []byte, v any) (path, want string) {
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.UseNumber()
-	var tree any
-	if d.Decode(&tree) != nil {
-		return "", ""
-	}
-	return misnamed(tree, reflect.TypeOf(v))
+	return t
 }
 
 var readsItself = reflect.TypeFor[json.Unmarshaler]()
 
-func misnamed(v any, t reflect.Type) (path, want string) {
-	for t.Kind() == reflect.Pointer {
-		t = t.Elem()
-	}
-	if reflect.PointerTo(t).Implements(readsItself) {
-		return "", ""
-	}
-	switch v := v.(type) {
-	case []any:
-		if t.Kind() != reflect.Slice && t.Kind() != reflect.Array {
-			return "", ""
-		}
-		for i, one := range v {
-			if path, want = misnamed(one, t.Elem()); path != "" {
-				return "[" + strconv.Itoa(i) + "]" + dotted(path), want
-			}
-		}
-	case map[string]any:
-		for name, one := range v {
-			inner := t
-			switch t.Kind() {
-			case reflect.Map:
-				inner = t.Elem()
-			case reflect.Struct:
-				var exact bool
-				if inner, want, exact = fieldOf(t, name); inner == nil {
-					continue
-				} else if !exact {
-					return Clip(name), want
-				}
-			default:
-				return "", ""
-			}
-			if path, want = misnamed(one, inner); path != "" {
-				return Clip(name) + dotted(path), want
-			}
-		}
-	}
-	return "", ""
+// names are those of one object so far: a few are compared, many looked up.
+type names struct {
+	few  [16][]byte
+	n    int
+	many map[string]struct{}
 }
 
-func dotted(path string) string {
-	if strings.HasPrefix(path, "[") {
-		return path
+// has reports whether a name was there before, in whatever case, and notes it.
+func (s *names) has(name []byte) bool {
+	if s.many == nil {
+		for _, other := range s.few[:s.n] {
+			if bytes.EqualFold(other, name) {
+				return true
+			}
+		}
+		if s.n < len(s.few) {
+			s.few[s.n] = name
+			s.n++
+			return false
+		}
+		s.many = map[string]struct{}{}
+		for _, other := range s.few {
+			s.many[fold(other)] = struct{}{}
+		}
 	}
-	return "." + path
+	folded := fold(name)
+	_, twice := s.many[folded]
+	s.many[folded] = struct{}{}
+	return twice
 }
 
-// fields are those of a struct as JSON names them, each with its type, and the names in
-// one case.
+// unquoted is the inside of a JSON string without its escapes.
+func unquoted(text []byte) []byte {
+	if bytes.IndexByte(text, '\\') < 0 {
+		return text
+	}
+	var s string
+	_ = json.Unmarshal([]byte(`"`+string(text)+`"`), &s) // what is no text is a name of its own
+	return []byte(s)
+}
+
+// fold brings names that differ in case only to one form, as bytes.EqualFold has it.
+func fold(text []byte) string {
+	return strings.Map(func(r rune) rune {
+		least := r
+		for next := unicode.SimpleFold(r); next != r; next = unicode.SimpleFold(next) {
+			least = min(least, next)
+		}
+		return least
+	}, string(text))
+}
+
+// fields are those of a struct as JSON names them, each with what it is read into.
 type fields struct {
-	exact  map[string]reflect.Type
-	folded map[string]string
+	exact map[string]reflect.Type
+	names []string
 }
 
 // known keeps the fields of each struct that was looked at: there are as many as the program
@@ -193,7 +217,7 @@ func fieldsOf(t reflect.Type) *fields {
 	if kept, ok := known.Load(t); ok {
 		return kept.(*fields)
 	}
-	out := &fields{map[string]reflect.Type{}, map[string]string{}}
+	out := &fields{exact: map[string]reflect.Type{}}
 	for _, f := range reflect.VisibleFields(t) {
 		as, _, _ := strings.Cut(f.Tag.Get("json"), ",")
 		if as == "-" || !f.IsExported() || f.Anonymous && f.Tag.Get("json") == "" {
@@ -202,19 +226,9 @@ func fieldsOf(t reflect.Type) *fields {
 		if as == "" {
 			as = f.Name
 		}
-		out.exact[as], out.folded[fold([]byte(as))] = f.Type, as
+		out.exact[as] = within(f.Type)
+		out.names = append(out.names, as)
 	}
 	known.Store(t, out)
 	return out
-}
-
-// fieldOf is the type of a struct's member of a name, and the name as the struct has it.
-func fieldOf(t reflect.Type, name string) (of reflect.Type, want string, exact bool) {
-	f := fieldsOf(t)
-	if of, exact = f.exact[name]; exact {
-		return of, name, true
-	}
-	quoted, _ := json.Marshal(name) // a text
-	want = f.folded[fold(quoted[1:len(quoted)-1])]
-	return f.exact[want], want, false
 }
