@@ -370,7 +370,8 @@ func TestASyncStorm(t *testing.T) {
 	require.NoError(t, err, string(out))
 	dir, err := os.MkdirTemp("", "jetprimer-storm-")
 	require.NoError(t, err)
-	t.Cleanup(func() { _ = os.RemoveAll(dir) })
+	whole := dir
+	t.Cleanup(func() { _ = os.RemoveAll(whole) })
 	roomy := ""
 	if ownDisk(t, dir) {
 		roomy = dir
