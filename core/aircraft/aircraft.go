@@ -29,6 +29,9 @@ type Type struct {
 	Engines   int    `json:"engines"`
 	// Ignition is magnetos, lanes or none.
 	Ignition string `json:"ignition"`
+	// StartMagneto is the magneto that is timed for the start, by an impulse
+	// coupling or a vibrator: left, right or both. Empty is not known.
+	StartMagneto string `json:"startMagneto,omitempty"`
 	// Propeller is fixed, constant-speed or none.
 	Propeller string `json:"propeller"`
 	// LeanOnGround says whether the type's maker allows leaning on the ground.
@@ -135,6 +138,9 @@ func SortFaults(faults []Fault) []Fault {
 	return faults
 }
 
+// StartMagnetos are the ways a start can be fired by magnetos.
+var StartMagnetos = []string{"left", "right", "both"}
+
 // oneOf lists the words a field allows.
 var oneOf = map[string][]string{
 	"engineKind": {"piston", "diesel", "turbine"},
@@ -161,6 +167,9 @@ func (t Type) Faults() []Fault {
 		if !slices.Contains(oneOf[field], value) {
 			add("$."+field, "%q is none of %v", value, oneOf[field])
 		}
+	}
+	if t.StartMagneto != "" && (!slices.Contains(StartMagnetos, t.StartMagneto) || t.Ignition != "magnetos") {
+		add("$.startMagneto", "is one of %v, for an engine with magnetos", StartMagnetos)
 	}
 	if t.Version < 1 {
 		add("$.version", "must be 1 or more")

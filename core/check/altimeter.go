@@ -29,7 +29,7 @@ var altimeter = Definition{
 	},
 	needs:   []string{"elevationFt"},
 	Causes:  []Cause{altimeterOrStatic},
-	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters),
+	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters, compareSetting),
 	given:   map[string]any{"elevationFt": 412, "qnhHPa": 1013},
 	example: func(s sample) map[string]any {
 		return object("altimeters", []any{object("setting", 1013, "indicatedFt", s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10))})
@@ -61,6 +61,7 @@ func judgeAltimeter(in input, out *sheet) {
 		}
 		out.add(Caution, Continue, code, side, format, args...).because(altimeterOrStatic).do(writeSquawk, stayInDaylightVfr)
 	}
+	proves := in.conditions.Has("qnhHPa")
 	elevation, tolerance := in.conditions.Value("elevationFt"), in.limits.Value("toleranceFt")
 	lowest, highest := rows[0].Value("indicatedFt"), rows[0].Value("indicatedFt")
 	var errors []quantity.Value
@@ -74,7 +75,7 @@ func judgeAltimeter(in input, out *sheet) {
 		if shows.Above(highest) {
 			highest = shows
 		}
-		if off.Abs().Above(tolerance) {
+		if proves && off.Abs().Above(tolerance) {
 			find("altimeter-out", strconv.Itoa(i+1), "Altimeter %d shows %s ft where the elevation is %s ft: %s ft off; %s ft are allowed.",
 				i+1, shows, elevation, off.Abs(), tolerance)
 		}
@@ -82,6 +83,9 @@ func judgeAltimeter(in input, out *sheet) {
 	out.value("errorsFt", errors)
 	if apart := highest.Sub(lowest); apart.Above(tolerance) {
 		find("altimeters-disagree", "", "The altimeters are %s ft apart; %s ft are allowed.", apart, tolerance)
+	}
+	if !proves {
+		out.add(Caution, Continue, "not-proven", "", "No pressure setting was reported: an altimeter that is set to the elevation shows it, and proves nothing.").do(compareSetting)
 	}
 }
 
@@ -102,17 +106,18 @@ func altimetersSet(in input, out *sheet, rows []form.Record) bool {
 		if in.conditions.Has("qnhHPa") && hPa.Sub(in.conditions.Value("qnhHPa")).Abs().Above(settingTolerance) {
 			set = false
 			out.add(Caution, Recheck, "setting-wrong", strconv.Itoa(i+1), "Altimeter %d is set to %s hPa; the reported setting is %s hPa.",
-				i+1, hPa, in.conditions.Value("qnhHPa")).do(setAltimeters)
+				i+1, hPa, in.conditions.Value("qnhHPa")).do(setAltimeters).again()
 		}
 	}
 	if apart := highest.Sub(lowest); apart.Above(settingTolerance) {
 		set = false
-		out.add(Caution, Recheck, "settings-differ", "", "The altimeters are set %s hPa apart.", apart).do(setAltimeters)
+		out.add(Caution, Recheck, "settings-differ", "", "The altimeters are set %s hPa apart.", apart).do(setAltimeters).again()
 	}
 	return set
 }
 
 var (
 	altimeterOrStatic = because("altimeter-or-static", "The altimeter itself, its static source, or the elevation of the place it stands on.")
+	compareSetting    = do(205, "compare-setting", "Compare with a reported setting as soon as there is one.")
 	setAltimeters     = do(200, "set-altimeters", "Set every altimeter to the reported setting, then read them again.")
 )

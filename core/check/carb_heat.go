@@ -4,7 +4,8 @@ import "jetprimer/core/form"
 
 // carbHeat is the carburettor heat check: drop = base − hot, recovery =
 // coldAfter − base. A speed that comes back higher than it was means that ice
-// has gone, and then the drop says nothing.
+// has gone, and then the drop says nothing; one that rises with heat proves that
+// heat arrives.
 var carbHeat = Definition{
 	Name: "carb-heat", fits: []string{"carburettor"},
 	Title: "Carburettor heat",
@@ -27,7 +28,7 @@ var carbHeat = Definition{
 	},
 	Trace:   []string{"base", "hot", "coldAfter"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
-	Causes:  []Cause{iceInCarburettor, heatCableOrBox, overRich, heatFlapStays},
+	Causes:  []Cause{iceInCarburettor, leanMixture, heatCableOrBox, overRich, heatFlapStays},
 	Actions: asked(holdHeatUntilSteady, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		base := s.speed()
@@ -41,12 +42,12 @@ var carbHeat = Definition{
 		out.value("recovery", recovery)
 		if recovery.Above(l.Value("recoveryTolerance")) {
 			out.add(Caution, Recheck, "ice-cleared", "", "The speed came back %s higher than before: ice has been cleared. The drop was not judged.", in.speed(recovery)).
-				because(iceInCarburettor).do(holdHeatUntilSteady).steady = true
+				because(iceInCarburettor).do(holdHeatUntilSteady).again()
 			return
 		}
-		if drop.Sign() < 0 {
-			out.add(Abnormal, Stop, "no-heat", "", "The speed rose by %s with heat instead of dropping. Heat does not reach the carburettor.", in.speed(drop.Abs())).
-				because(heatCableOrBox).do(groundAircraft)
+		if rise := r.Value("hot").Sub(r.Value("base")); rise.Above(l.Value("recoveryTolerance")) {
+			out.add(Caution, Recheck, "rise-with-heat", "", "The speed rose by %s with heat instead of dropping: heat arrives, and the engine runs better with it.", in.speed(rise)).
+				because(iceInCarburettor, leanMixture).do(holdHeatUntilSteady).again()
 		} else if drop.Below(l.Value("dropMin")) {
 			out.add(Abnormal, Stop, "no-heat", "", "The drop with heat is %s; at least %s must be seen. Heat does not reach the carburettor.", in.speed(drop), in.speed(l.Value("dropMin"))).
 				because(heatCableOrBox).do(groundAircraft)
@@ -65,7 +66,8 @@ var carbHeat = Definition{
 var (
 	heatCableOrBox      = because("heat-cable-or-box", "The heat does not reach the carburettor: cable, flap or hose.")
 	heatFlapStays       = because("heat-flap-stays", "The heat flap does not close fully.")
-	iceInCarburettor    = because("ice-in-carburettor", "There was ice in the carburettor, and the heat has melted it.")
+	iceInCarburettor    = because("carburettor-ice", "There is ice in the carburettor, which the heat melts.")
+	leanMixture         = because("lean-mixture", "The mixture is lean for this speed; hot air makes it richer.")
 	overRich            = because("over-rich", "The mixture is too rich for this speed and altitude.")
 	holdHeatUntilSteady = do(170, "hold-heat-until-steady", "Hold full heat until the speed is steady, then cold, then measure again.")
 )

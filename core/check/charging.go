@@ -16,13 +16,13 @@ var charging = Definition{
 	Fields: []form.Field{
 		{Name: "meter", Label: "ammeter shows", Kind: form.Choice, Choices: []string{"battery", "load"}},
 		{Name: "sides", Label: "sides", Kind: form.Rows, AtLeast: 1, AtMost: 2, Each: []form.Field{
-			{Name: "volts", Label: "voltage", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1},
+			{Name: "volts", Label: "voltage", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1, Optional: true},
 			{Name: "amps", Label: "current", Unit: "A", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Signed: true},
 		}},
 	},
 	Limits: []form.Field{
-		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
-		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1},
+		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Left out where there is no voltmeter."}},
+		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Left out where there is no voltmeter: over-voltage is then not seen."}},
 		{Name: "ampsMin", Label: "lowest current", Unit: "A", Kind: form.Number, Decimals: 1, Signed: true},
 		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it two sides that share the load unevenly are not seen."}},
 	},
@@ -34,7 +34,10 @@ var charging = Definition{
 	Causes:  []Cause{alternatorOrBelt, regulator},
 	Actions: asked(groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
-		side := object("volts", s.within("voltsMin", "voltsMax", 0.1), "amps", s.between(s.limit("ampsMin")+2, s.limit("ampsMin")+20, 1))
+		side := object("amps", s.between(s.limit("ampsMin")+2, s.limit("ampsMin")+20, 1))
+		if _, voltmeter := s.limits["voltsMin"]; voltmeter {
+			side["volts"] = s.within("voltsMin", "voltsMax", 0.1)
+		}
 		sides := []any{side}
 		if s.typ.Engines > 1 {
 			sides = append(sides, side)
@@ -54,13 +57,18 @@ func judgeCharging(in input, out *sheet) {
 	}
 	for i, s := range sides {
 		volts, amps := s.Value("volts"), s.Value("amps")
-		low, starved := volts.Below(l.Value("voltsMin")), amps.Below(l.Value("ampsMin"))
-		if !low && !starved {
-			continue
-		}
-		message := fmt.Sprintf("The voltage is %s V; the lowest allowed is %s V.", volts, l.Value("voltsMin"))
-		if !low {
+		low := s.Has("volts") && l.Has("voltsMin") && volts.Below(l.Value("voltsMin"))
+		idle := in.reading.Text("meter") == "load" && amps.Sign() <= 0
+		var message string
+		switch {
+		case low:
+			message = fmt.Sprintf("The voltage is %s V; the lowest allowed is %s V.", volts, l.Value("voltsMin"))
+		case idle:
+			message = fmt.Sprintf("The load meter shows %s A: the alternator carries nothing.", amps)
+		case amps.Below(l.Value("ampsMin")):
 			message = fmt.Sprintf("The ammeter shows %s A; at least %s A must flow.", amps, l.Value("ampsMin"))
+		default:
+			continue
 		}
 		if in.reading.Text("meter") == "battery" && amps.Sign() < 0 {
 			message += " The battery is being emptied."
@@ -68,7 +76,7 @@ func judgeCharging(in input, out *sheet) {
 		out.add(Abnormal, Stop, "not-charging", name(i), "%s", message).because(alternatorOrBelt).do(groundAircraft)
 	}
 	for i, s := range sides {
-		if volts := s.Value("volts"); volts.Above(l.Value("voltsMax")) {
+		if volts := s.Value("volts"); s.Has("volts") && l.Has("voltsMax") && volts.Above(l.Value("voltsMax")) {
 			out.add(Abnormal, Stop, "over-voltage", name(i), "The voltage is %s V; the highest allowed is %s V.", volts, l.Value("voltsMax")).
 				because(regulator).do(groundAircraft)
 		}

@@ -21,7 +21,7 @@ import (
 
 // RulesVersion names the rules of this package and of package lesson. It
 // changes whenever a verdict or a level could.
-const RulesVersion = "2026.18"
+const RulesVersion = "2026.19"
 
 // Definition declares everything about a check: what is read, what it is held
 // to and drawn on, what may lie behind its findings and what to do about them,
@@ -81,6 +81,8 @@ type input struct {
 	speedUnit string
 	// lean says whether leaning on the ground is allowed.
 	lean bool
+	// held is what was said of a gauge beside its number.
+	held map[string]held
 }
 
 // instrument reports whether instrument rules must be assumed: they are flown,
@@ -120,6 +122,18 @@ type Request struct {
 	Reading      map[string]any
 	Limits       map[string]any
 	Conditions   map[string]any
+	// Before are the places whose findings earlier judged tries asked to look at
+	// again. Where it is nil nobody says: from the second attempt on all count as
+	// having come before.
+	Before map[Place]bool
+}
+
+// came reports whether an earlier try had a finding at the same place.
+func (r Request) came(f Finding) bool {
+	if r.Before == nil {
+		return r.Attempt > 1
+	}
+	return r.Before[f.At()]
 }
 
 // Run judges one JSON request and returns the verdict as one line of JSON. The
@@ -194,6 +208,7 @@ var conditionFields = []form.Field{
 	{Name: "engineState", Kind: form.Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
 	{Name: "date", Kind: form.Day, Optional: true},
 	{Name: "power", Kind: form.Choice, Choices: Powers, Optional: true},
+	{Name: "onRunway", Kind: form.Flag, Optional: true},
 }
 
 // ParseConditions decodes and checks conditions on their own, as a lesson
@@ -244,7 +259,13 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 		in.speedUnit = "%"
 	}
 	unitOf := func(name string) string { _, unit := gaugeWords(typ, name); return unit }
-	if in.reading, err = def.reading(read, r.Reading, unitOf); err != nil {
+	bare := r.Reading
+	if def.byPower {
+		if bare, in.held, err = bareGauges(bare); err != nil {
+			return Verdict{}, err
+		}
+	}
+	if in.reading, err = def.reading(read, bare, unitOf); err != nil {
 		return Verdict{}, err
 	}
 	var shown form.Object
@@ -266,7 +287,7 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	}
 	out := &sheet{typ: typ}
 	def.judge(in, out)
-	v := out.settle(name, r.Attempt, shown)
+	v := out.settle(name, r.came, shown)
 	v.Tiles = def.tiles(v, read)
 	return v, nil
 }
@@ -417,6 +438,11 @@ func (d Definition) limits(t form.Tachometer, object map[string]any, reading for
 		if err := inOrder("limits."+name, r.Sub(name), d.ordered); err != nil {
 			return form.Record{}, nil, err
 		}
+		if d.byPower {
+			if err := soundBand("limits."+name, r.Sub(name)); err != nil {
+				return form.Record{}, nil, err
+			}
+		}
 		shown = append(shown, form.Member{Name: name, Value: r.Sub(name).Object(d.NamedLimits.Each)})
 	}
 	return r, shown, nil
@@ -449,6 +475,10 @@ func (d Definition) RequestSchema() map[string]any {
 		limits = limits["properties"].(map[string]any)["limits"].(map[string]any)
 	}
 	delete(limits, "required") // those left out are the type's own
+	if d.byPower {
+		each := reading["additionalProperties"].(map[string]any)
+		each["anyOf"] = append(each["anyOf"].([]any), heldSchema())
+	}
 	if each, ok := limits["additionalProperties"].(map[string]any); ok && d.byPower {
 		edges := each["properties"].(map[string]any)
 		band := maps.Clone(each)

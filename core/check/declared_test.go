@@ -90,7 +90,8 @@ func TestEveryMessageIsASentenceWithItsNumbers(t *testing.T) {
 				assert.NotRegexp(t, placeholders, m)
 			}
 			if attempt == 2 && v.Decision == check.Recheck {
-				assert.True(t, v.Outcome == check.Invalid || v.Findings[0].Code == "ice-cleared", "%s is tested again for ever: %s", c[0], summary(v))
+				mended := map[string]bool{"ice-cleared": true, "gauge-low": true, "no-start": true, "base-moved": true} // by time, by heat, by hand
+				assert.True(t, v.Outcome == check.Invalid || mended[v.Findings[0].Code], "%s is tested again for ever: %s", c[0], summary(v))
 			}
 		}
 	}

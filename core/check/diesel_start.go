@@ -14,7 +14,7 @@ var dieselStart = Definition{
 		"the loads of a diesel are high from its first stroke.",
 	Fields: slices.Concat(
 		[]form.Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: form.Flag, Taken: form.Watched}},
-		pistonStart.Fields),
+		slices.DeleteFunc(slices.Clone(pistonStart.Fields), func(f form.Field) bool { return f.Name == "switchAtStart" })),
 	Limits: pistonStart.Limits,
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
@@ -22,7 +22,7 @@ var dieselStart = Definition{
 		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
 	},
 	ordered: pistonStart.ordered,
-	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},
+	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},
 	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
 	example: func(s sample) map[string]any {
 		r := s.start()

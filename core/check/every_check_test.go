@@ -3,6 +3,7 @@ package check_test
 import (
 	"encoding/json"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -44,7 +45,13 @@ var bench = map[string]struct{ limits, reading string }{
 func onBench(t *testing.T, name, changes, more string) check.Verdict {
 	var reading map[string]any
 	require.NoError(t, json.Unmarshal([]byte(bench[name].reading), &reading))
-	return judge(t, name, fmt.Sprintf(`{"reading":%s,"limits":%s%s}`, with(reading, changes), bench[name].limits, more))
+	limits := bench[name].limits
+	if own, rest, found := strings.Cut(strings.TrimPrefix(more, `,"limits":{`), "}"); strings.HasPrefix(more, `,"limits":{`) && found {
+		var laid map[string]any
+		require.NoError(t, json.Unmarshal([]byte(limits), &laid))
+		limits, more = with(laid, own), rest
+	}
+	return judge(t, name, fmt.Sprintf(`{"reading":%s,"limits":%s%s}`, with(reading, changes), limits, more))
 }
 
 // TestEveryCheckJustInsideAndJustOutside holds each finding's limit from both
@@ -52,6 +59,7 @@ func onBench(t *testing.T, name, changes, more string) check.Verdict {
 func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 	conditions := func(c string) string { return `,"conditions":{` + c + `}` }
 	today := conditions(`"date":"2026-11-24"`)
+	base := func(limits string) string { return `,"limits":{` + limits + `}` }
 	for _, c := range []struct{ check, changes, more, want string }{
 		{"lanes", ``, ``, sound},
 		{"lanes", `"a":1820,"b":1830`, ``, sound},
@@ -59,6 +67,8 @@ func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 		{"lanes", `"b":1991`, ``, "abnormal stop [no-drop.b] <ungrounded-magneto.a early-timing.b> (keep-clear-of-propeller ground-aircraft)"},
 		{"lanes", `"stoppedA":true,"a":null,"bothAfterA":null,"b":null,"bothAfterB":null,"roughA":null,"roughB":null,"stoppedB":null,"lampOnA":null,"lampOutA":null,"lampOnB":false`, ``,
 			"abnormal stop [engine-stopped.a] <dead-magneto.a switch-to-off> (throttle-idle-mixture-off ground-aircraft)"},
+		{"lanes", `"a":2000,"b":2005`, base(`"dropMin":0`), sound},
+		{"lanes", `"a":2000,"lampOnB":null,"lampOutB":null`, base(`"dropMin":0`), "abnormal stop [no-drop.a] <ungrounded-magneto.b early-timing.a> (keep-clear-of-propeller ground-aircraft)"},
 		{"lanes", `"lampOnB":false`, ``, "abnormal stop [no-annunciation.b] <lamp-or-monitor> (ground-aircraft)"},
 		{"lanes", `"lampOutA":false`, ``, "abnormal stop [lane-failed.a] <lane-module> (ground-aircraft)"},
 		{"lanes", `"lampOnA":false,"secondsHeldA":1`, ``, "abnormal stop [held-too-short.a no-annunciation.a] <lamp-or-monitor> (ground-aircraft)"},
@@ -81,6 +91,13 @@ func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 		{"idle-mixture", `"peakRPM":609`, ``, "caution continue [idle-lean] <idle-adjustment> (write-squawk)"},
 		{"idle-mixture", `"peakRPM":650`, ``, sound},
 		{"idle-mixture", `"peakRPM":651`, ``, "caution continue [idle-rich] <idle-adjustment> (write-squawk)"},
+		{"static-rpm", `"rpm":2280`, base(`"fallPer1000Ft":30`), sound},
+		{"static-rpm", `"rpm":2279`, base(`"fallPer1000Ft":30`), "invalid recheck [day-limit-unknown] <> (give-the-day)"},
+		{"static-rpm", `"rpm":2191`, base(`"fallPer1000Ft":30`), "invalid recheck [day-limit-unknown] <> (give-the-day)"},
+		{"static-rpm", `"rpm":2190`, base(`"fallPer1000Ft":30`), "abnormal stop [static-low] <power-missing> (ground-aircraft)"},
+		{"static-rpm", `"rpm":2168`, base(`"fallPer1000Ft":30`) + conditions(`"elevationFt":2000,"qnhHPa":1013.2,"oatC":26`), sound}, // 3,721 ft
+		{"static-rpm", `"rpm":2167`, base(`"fallPer1000Ft":30`) + conditions(`"elevationFt":2000,"qnhHPa":1013.2,"oatC":26`), "abnormal stop [static-low] <power-missing> (ground-aircraft)"},
+		{"static-rpm", `"rpm":2290`, base(`"fallPer1000Ft":30`) + conditions(`"elevationFt":2000,"qnhHPa":1013.2,"oatC":26`), "caution recheck [static-high] <tachometer-or-propeller> (repeat-check)"},
 		{"static-rpm", `"rpm":2280`, ``, sound},
 		{"static-rpm", `"rpm":2279`, ``, "abnormal stop [static-low] <power-missing> (ground-aircraft)"},
 		{"static-rpm", `"rpm":2401`, ``, "caution recheck [static-high] <tachometer-or-propeller> (repeat-check)"},
@@ -92,9 +109,15 @@ func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 		{"propeller", `"after":2175`, ``, sound},
 		{"propeller", `"after":2174`, ``, "caution recheck [slow-recovery] <cold-oil> (repeat-check)"},
 		{"propeller", `"cycles":2,"low":1600,"after":2000`, ``, "invalid recheck [too-few-cycles] <> (repeat-check)"},
-		{"propeller", `"cycles":2,"low":2200`, ``, "abnormal stop [no-governing too-few-cycles] <governor-or-oil lever-linkage> (ground-aircraft)"},
+		{"propeller", `"cycles":2,"low":2200`, ``, "invalid recheck [too-few-cycles] <> (repeat-check)"},
+		{"propeller", `"low":1699`, `,"attempt":3`, "caution recheck [pulled-too-far] <lever-moved-too-far> (repeat-check)"},
+		{"propeller", `"low":2200`, base(`"baseMin":2150`), "abnormal stop [no-governing] <governor-or-oil lever-linkage> (ground-aircraft)"},
+		{"propeller", `"base":2149,"low":2140,"after":2149,"manifoldRose":false`, base(`"baseMin":2150`), "invalid recheck [tachometer-or-governor base-out-of-range] <instrument-or-governor> (set-base repeat-check)"},
+		{"feather", `"low":1499`, base(`"baseMax":1499`), "invalid recheck [base-out-of-range] <> (set-base)"},
 		{"feather", `"low":1300`, ``, sound},
-		{"feather", `"low":1301`, ``, "abnormal stop [no-feather] <feather-linkage-or-charge cold-oil> (ground-aircraft)"},
+		{"feather", `"low":1301`, ``, "caution recheck [no-feather] <cold-oil feather-linkage-or-charge> (warm-hub-and-repeat)"},
+		{"feather", `"low":1301`, `,"attempt":2`, "abnormal stop [no-feather] <cold-oil feather-linkage-or-charge> (ground-aircraft)"},
+		{"feather", `"low":999`, `,"attempt":9`, "caution recheck [feather-too-deep] <lever-moved-too-far> (repeat-check)"},
 		{"feather", `"low":999`, ``, "caution recheck [feather-too-deep] <lever-moved-too-far> (repeat-check)"},
 		{"feather", `"after":1474`, ``, "caution recheck [slow-recovery] <cold-oil> (repeat-check)"},
 		{"governor-hold", `"rpmAfter":2225`, ``, sound},
@@ -110,23 +133,26 @@ func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 		{"fuel-pressure", `"fullPower":19`, ``, sound},
 		{"fuel-pressure", `"fullPower":18.9`, ``, "abnormal stop [pressure-sags] <fuel-pump-or-filter> (ground-aircraft)"},
 		{"fuel-pressure", `"fullPower":null`, ``, sound},
+		{"fuel-pressure", `"pumps":[{"name":"engine","pressure":14},{"name":"electric","pressure":13.9}]`, ``, "abnormal stop [pump-weak.electric] <fuel-pump> (ground-aircraft)"},
 		{"diesel-start", `"secondsToOilPressure":3`, ``, sound},
 		{"diesel-start", `"secondsToOilPressure":3.1`, ``, "abnormal stop [oil-pressure-late] <no-oil-to-gauge> (shut-down ground-aircraft)"},
 		{"diesel-start", `"glowLampOut":false`, ``, "caution continue [cranked-on-glow] <> ()"},
 		{"turbine-start", `"batteryVolts":24,"tailwindKt":10,"fuelAtSpoolPercent":15,"fuelAtTempC":150,"lightOffSeconds":3,"peakTempC":810,"secondsToIdle":60,"idleSpoolPercent":59`, ``, sound},
 		{"turbine-start", `"batteryVolts":23.9`, ``, "abnormal stop [battery-low] <battery-flat> (use-external-power)"},
 		{"turbine-start", `"tailwindKt":11`, ``, "caution continue [tail-wind] <> (turn-into-wind)"},
-		{"turbine-start", `"fuelAtSpoolPercent":14.9`, ``, "abnormal stop [fuel-too-early] <gate-not-waited-for> (cut-fuel keep-motoring)"},
-		{"turbine-start", `"fuelAtTempC":151`, ``, "abnormal stop [fuel-too-hot] <gate-not-waited-for> (cut-fuel keep-motoring)"},
-		{"turbine-start", `"lightOffSeconds":3.1,"oilPressureAtIdle":false`, ``, "abnormal stop [no-light-off] <igniter-or-fuel> (cut-fuel drain-and-vent)"},
+		{"turbine-start", `"fuelAtSpoolPercent":14.9`, ``, "abnormal stop [fuel-too-early] <gate-not-waited-for> (record-exceedance tell-maintenance shut-down)"},
+		{"turbine-start", `"fuelAtSpoolPercent":14.9,"secondsToIdle":null,"idleSpoolPercent":null`, ``, "abnormal stop [fuel-too-early hung-start] <gate-not-waited-for weak-acceleration> (cut-fuel keep-motoring)"},
+		{"turbine-start", `"fuelAtTempC":151`, ``, "abnormal stop [fuel-too-hot] <gate-not-waited-for> (record-exceedance tell-maintenance shut-down)"},
+		{"turbine-start", `"lightOffSeconds":3.1,"oilPressureAtIdle":false`, ``, "abnormal stop [no-light-off] <igniter-or-fuel> (record-exceedance tell-maintenance shut-down)"},
 		{"turbine-start", `"lightOffSeconds":null,"peakTempC":null,"secondsToIdle":null,"idleSpoolPercent":null`, ``, "abnormal stop [no-light-off] <igniter-or-fuel> (cut-fuel drain-and-vent)"},
 		{"turbine-start", `"peakTempC":811,"secondsAboveLimit":10`, ``, "caution continue [temperature-transient] <> (record-exceedance)"},
-		{"turbine-start", `"peakTempC":811,"secondsAboveLimit":10.1`, ``, "abnormal stop [hot-start] <weak-acceleration wind-or-early-fuel> (cut-fuel keep-motoring record-exceedance)"},
+		{"turbine-start", `"peakTempC":811,"secondsAboveLimit":10.1`, ``, "abnormal stop [hot-start] <weak-acceleration wind-or-early-fuel> (record-exceedance tell-maintenance shut-down)"},
+		{"turbine-start", `"peakTempC":811,"secondsAboveLimit":10.1,"secondsToIdle":null,"idleSpoolPercent":null`, ``, "abnormal stop [hot-start] <weak-acceleration wind-or-early-fuel> (cut-fuel keep-motoring record-exceedance)"},
 		{"turbine-start", `"peakTempC":927,"secondsAboveLimit":1`, ``, "caution continue [temperature-transient] <> (record-exceedance)"},
-		{"turbine-start", `"peakTempC":928,"secondsAboveLimit":1,"spoolAlwaysRising":false`, ``, "abnormal stop [hot-start] <weak-acceleration wind-or-early-fuel> (cut-fuel keep-motoring record-exceedance)"},
-		{"turbine-start", `"secondsToIdle":60.1`, ``, "abnormal stop [hung-start] <weak-acceleration> (cut-fuel)"},
+		{"turbine-start", `"peakTempC":928,"secondsAboveLimit":1,"spoolAlwaysRising":false`, ``, "abnormal stop [hot-start] <weak-acceleration wind-or-early-fuel> (record-exceedance tell-maintenance shut-down)"},
+		{"turbine-start", `"secondsToIdle":60.1`, ``, "abnormal stop [hung-start] <weak-acceleration> (record-exceedance tell-maintenance shut-down)"},
 		{"turbine-start", `"secondsToIdle":null,"idleSpoolPercent":null`, ``, "abnormal stop [hung-start] <weak-acceleration> (cut-fuel)"},
-		{"turbine-start", `"spoolAlwaysRising":false`, ``, "abnormal stop [hung-start] <weak-acceleration> (cut-fuel)"},
+		{"turbine-start", `"spoolAlwaysRising":false,"secondsToIdle":null`, ``, "abnormal stop [hung-start] <weak-acceleration> (cut-fuel)"},
 		{"turbine-start", `"idleSpoolPercent":65.1`, ``, "caution recheck [idle-out-of-range] <fuel-control> (repeat-check)"},
 		{"turbine-start", `"idleSpoolPercent":58.9,"oilPressureAtIdle":false`, ``, "abnormal stop [idle-out-of-range no-oil-pressure] <fuel-control no-oil-to-gauge> (shut-down ground-aircraft)"},
 		{"clutch", `"bladesTurningSeconds":5,"lampOutSeconds":100`, ``, sound},
@@ -144,11 +170,16 @@ func TestEveryCheckJustInsideAndJustOutside(t *testing.T) {
 		{"low-rotor-warning", `"onAtPercent":95`, ``, sound},
 		{"low-rotor-warning", `"onAtPercent":94.9`, ``, "caution recheck [warning-out-of-band] <warning-unit> (repeat-check)"},
 		{"low-rotor-warning", `"onAtPercent":98.1,"offAtPercent":null`, ``, "caution recheck [warning-out-of-band warning-stays-on] <warning-unit> (repeat-check)"},
+		{"low-rotor-warning", `"onFromIdle":true,"onAtPercent":null`, ``, sound},
+		{"low-rotor-warning", `"onFromIdle":true,"onAtPercent":null,"offAtPercent":98.1`, ``, "caution recheck [warning-out-of-band] <warning-unit> (repeat-check)"},
+		{"low-rotor-warning", `"onFromIdle":true,"onAtPercent":null,"offAtPercent":null`, ``, "caution recheck [warning-stays-on] <warning-unit> (repeat-check)"},
 		{"low-rotor-warning", `"onAtPercent":null`, ``, "abnormal stop [warning-silent] <warning-unit> (ground-aircraft)"},
 		{"heading", `"compassDeg":8`, ``, sound},
 		{"heading", `"compassDeg":9`, ``, "caution recheck [heading-differs] <gyro-or-magnet> (set-heading)"},
 		{"heading", `"runwayDeg":9`, ``, "abnormal stop [runway-mismatch] <wrong-runway gyro-or-magnet> (stop-and-ask)"},
 		{"heading", `"compassDeg":360,"indicatorDeg":0,"runwayDeg":null`, ``, sound},
+		{"heading", `"runwayDeg":null`, conditions(`"onRunway":true`), "invalid recheck [runway-unknown] <> (name-the-runway)"},
+		{"database", `"expires":null,"databases":[{"name":"terrain","expires":"2026-11-23"},{"name":"charts","expires":"2026-11-24"}]`, today, "abnormal stop [database-expired.terrain] <data-not-renewed> (renew-data)"},
 		{"database", ``, today, sound},
 		{"database", `"expires":"2026-11-23"`, today, "abnormal stop [database-expired] <data-not-renewed> (renew-data)"},
 		{"database", `"expires":"2026-11-23"`, conditions(`"date":"2026-11-24","rules":"VFR"`), "caution continue [database-expired] <data-not-renewed> (write-squawk stay-in-daylight-vfr)"},

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"fmt"
 	"math"
 
 	"jetprimer/core/form"
@@ -16,6 +17,10 @@ var fuelPressure = Definition{
 		{Name: "idle", Label: "at idle", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
 		{Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
 		{Name: "fullPower", Label: "at full power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5, Optional: true},
+		{Name: "pumps", Label: "pumps alone", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 4, Each: []form.Field{
+			{Name: "name", Label: "pump", Kind: form.Text, Max: 40},
+			{Name: "pressure", Label: "alone", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
+		}},
 	},
 	Limits: []form.Field{
 		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: form.Number, Decimals: 1},
@@ -31,7 +36,7 @@ var fuelPressure = Definition{
 		{Label: "sag", Unit: "psi", Of: "sag", Computed: true, High: "sagMax", Followed: true},
 	},
 	ordered: [][2]string{{"idleMin", "max"}, {"runUpMin", "max"}, {"fullPowerMin", "max"}},
-	Causes:  []Cause{fuelPumpOrFilter, fuelRegulator},
+	Causes:  []Cause{fuelPumpOrFilter, fuelRegulator, onePump},
 	Actions: asked(groundAircraft),
 	example: func(s sample) map[string]any {
 		low := math.Max(s.limit("idleMin"), math.Max(s.limit("runUpMin"), s.limit("fullPowerMin")))
@@ -42,8 +47,10 @@ var fuelPressure = Definition{
 		}
 		return r
 	},
+	sound: func(in input) error { return namedOnce("reading.pumps", in.reading.Rows("pumps")) },
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
+		defer judgePumps(in, out)
 		points := []struct{ field, least, side, at string }{
 			{"idle", "idleMin", "idle", "at idle"}, {"runUp", "runUpMin", "run-up", "at run-up power"}, {"fullPower", "fullPowerMin", "full-power", "at full power"},
 		}
@@ -71,7 +78,31 @@ var fuelPressure = Definition{
 	},
 }
 
+// judgePumps holds each pump, run alone, to the least that the engine idles on.
+func judgePumps(in input, out *sheet) {
+	least := in.limits.Value("idleMin")
+	for _, p := range in.reading.Rows("pumps") {
+		if v := p.Value("pressure"); v.Below(least) {
+			out.add(Abnormal, Stop, "pump-weak", p.Text("name"), "The pump “%s” alone gives %s psi; each must give at least %s psi.", p.Text("name"), v, least).
+				because(onePump).do(groundAircraft)
+		}
+	}
+}
+
+// namedOnce refuses rows that have the same name: the two could not be told apart.
+func namedOnce(path string, rows []form.Record) error {
+	seen := map[string]bool{}
+	for i, row := range rows {
+		if name := row.Text("name"); seen[name] {
+			return form.Bad(fmt.Sprintf("%s[%d].name", path, i), "%q stands there twice", form.Clip(name))
+		}
+		seen[row.Text("name")] = true
+	}
+	return nil
+}
+
 var (
+	onePump          = because("fuel-pump", "The pump itself, its supply or its breaker.")
 	fuelPumpOrFilter = because("fuel-pump-or-filter", "The fuel pump, a filter, or a line that lets in air.")
 	fuelRegulator    = because("fuel-regulator", "The fuel pressure regulator, or a blocked return line.")
 )

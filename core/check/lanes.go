@@ -1,6 +1,10 @@
 package check
 
-import "jetprimer/core/form"
+import (
+	"slices"
+
+	"jetprimer/core/form"
+)
 
 // lanes is the check of an engine with two electronic ignition lanes: a is the
 // speed on lane A alone, with lane B switched off. It is judged as the magneto
@@ -29,7 +33,7 @@ var lanes = Definition{
 		{Name: "secondsHeldA", Label: "held on A", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
 		{Name: "secondsHeldB", Label: "held on B", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
 	},
-	Limits: magneto.Limits,
+	Limits: slices.DeleteFunc(slices.Clone(magneto.Limits), func(f form.Field) bool { return f.Name == "egtFallMinC" }),
 	Scales: []Scale{
 		{Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
@@ -53,8 +57,8 @@ var lanes = Definition{
 var twoLanes = ignition{
 	both: "both lanes", stop: throttleIdleLanesOff,
 	sides: [2]circuit{
-		{name: "a", called: "lane A", low: "a", after: "bothAfterA", rough: "roughA", stopped: "stoppedA", held: "secondsHeldA", drop: "aDrop"},
-		{name: "b", called: "lane B", low: "b", after: "bothAfterB", rough: "roughB", stopped: "stoppedB", held: "secondsHeldB", drop: "bDrop"},
+		{name: "a", called: "lane A", low: "a", after: "bothAfterA", rough: "roughA", stopped: "stoppedA", held: "secondsHeldA", drop: "aDrop", proof: lampProof("lampOnB", "lampOutB")},
+		{name: "b", called: "lane B", low: "b", after: "bothAfterB", rough: "roughB", stopped: "stoppedB", held: "secondsHeldB", drop: "bDrop", proof: lampProof("lampOnA", "lampOutA")},
 	},
 	blames: blames{
 		because("dead-magneto", "%s does not fire: its module, its supply or its pickup."),
@@ -69,6 +73,12 @@ var twoLanes = ignition{
 		because("uneven-magnetos", "The two lanes do not fire alike."),
 		because("switch-or-lead", "The switch or the supply of %s makes poor contact."),
 	},
+}
+
+// lampProof says that a lane was off while its lamp was on, and came back: where
+// the type asks for no drop, that proves what a drop would.
+func lampProof(on, out string) func(form.Record) bool {
+	return func(r form.Record) bool { return r.Flag(on) && (!r.Has(out) || r.Flag(out)) }
 }
 
 // judgeLaneLamps holds each lamp to what it must show while its lane is off

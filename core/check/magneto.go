@@ -46,6 +46,7 @@ var magneto = Definition{
 		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back. Without it a contact that has gone poor is not seen.")},
 		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(2, "Without it a drop that was not waited for is taken as it is.")},
 		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul.")},
+		{Name: "egtFallMinC", Label: "cylinder cold from a fall of", Unit: "°C", Kind: form.Number, Optional: true, Silent: form.SilentHabit(defaultFallC, "Without it 25 °C is taken: less is the needle's own scatter.")},
 	},
 	Scales: []Scale{
 		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
@@ -61,6 +62,10 @@ var magneto = Definition{
 	},
 	judge: func(in input, out *sheet) { twoMagnetos.judge(in, out) },
 }
+
+// defaultFallC is the fall of an exhaust temperature that shows a dead plug where
+// the type gives none, in °C.
+const defaultFallC = 25
 
 // ignition is one kind of double ignition: how its two circuits are called,
 // the fields they are read into, and the sentences of their causes.
@@ -85,6 +90,9 @@ type circuit struct {
 	// The fields of the side's reading, and of its row of exhaust temperatures.
 	low, after, rough, stopped, held, exhaust string
 	drop                                      string // the computed value
+	// proof reads off whether a lamp showed the other circuit off; nil where there
+	// is no lamp.
+	proof func(form.Record) bool
 }
 
 var twoMagnetos = ignition{
@@ -116,11 +124,16 @@ type side struct {
 	drop           *quantity.Value // none when it could not be computed
 	after          *quantity.Value // on both again
 	tooShort       bool
-	deadPlugs      []int // cylinders, from 1, that cooled instead of warming
+	// proven says that a lamp showed the other circuit off, where the type asks
+	// for no drop.
+	proven bool
+	// coldCylinders, from 1, fell on this circuit instead of rising, by falls.
+	coldCylinders []int
+	falls         []quantity.Value
 }
 
 func (s side) noDrop(limits form.Record) bool {
-	return s.drop != nil && (s.drop.Sign() <= 0 || s.drop.Below(limits.Value("dropMin")))
+	return s.drop != nil && !s.proven && (s.drop.Sign() <= 0 || s.drop.Below(limits.Value("dropMin")))
 }
 
 func (g ignition) judge(in input, out *sheet) {
@@ -135,9 +148,10 @@ func (g ignition) judge(in input, out *sheet) {
 			s.drop, s.after = nil, nil
 		}
 		s.tooShort = !s.stopped && l.Has("dwellMinSeconds") && r.Has(c.held) && r.Value(c.held).Below(l.Value("dwellMinSeconds"))
+		s.proven = c.proof != nil && l.Value("dropMin").Sign() == 0 && c.proof(r)
 		for n, row := range r.Rows("egtC") {
-			if row.Value(c.exhaust).Below(row.Value("both")) {
-				s.deadPlugs = append(s.deadPlugs, n+1)
+			if fall := row.Value("both").Sub(row.Value(c.exhaust)); !fall.Below(coldFrom(l)) {
+				s.coldCylinders, s.falls = append(s.coldCylinders, n+1), append(s.falls, fall)
 			}
 		}
 		sides[i], from = s, c.after
@@ -155,8 +169,17 @@ func (g ignition) judge(in input, out *sheet) {
 	j.baseSpeed()
 	j.drops()
 	j.difference(apart)
+	j.coldCylinders()
 	j.recovery()
 	j.dwell()
+}
+
+// coldFrom is the fall of temperature that shows a cylinder without a spark.
+func coldFrom(limits form.Record) quantity.Value {
+	if limits.Has("egtFallMinC") && limits.Value("egtFallMinC").Sign() > 0 {
+		return limits.Value("egtFallMinC")
+	}
+	return quantity.Scaled(defaultFallC, 0)
 }
 
 func difference(r form.Record, a, b string) *quantity.Value {
@@ -268,7 +291,7 @@ func (j ignitionJudge) drops() {
 			f.because(j.fouled(s)).do(j.ground(clearPlugs))
 			continue
 		}
-		if len(s.deadPlugs) > 0 {
+		if len(s.coldCylinders) > 0 {
 			f.because(j.fouled(s))
 		}
 		f.because(j.rich, j.late.on(s.circuit)).do(j.ground(leanAndRepeat))
@@ -280,11 +303,20 @@ func (j ignitionJudge) drops() {
 		j.out.add(Caution, Recheck, "rough-running", s.name, "The engine ran rough on %s.", s.called).
 			because(j.fouled(s)).do(j.ground(clearPlugs))
 	}
-	// A dead plug that the temperatures show is named whatever the drop.
+}
+
+// coldCylinders finds a plug that the temperatures show dead whatever the drop.
+func (j ignitionJudge) coldCylinders() {
 	for _, s := range j.sides {
-		if len(s.deadPlugs) > 0 && !s.stopped {
-			j.out.beside = append(j.out.beside, j.fouled(s))
+		if len(s.coldCylinders) == 0 || s.stopped || !j.numbers(s) {
+			continue
 		}
+		var fell []string
+		for i, n := range s.coldCylinders {
+			fell = append(fell, fmt.Sprintf("Cylinder %d fell by %s °C on %s.", n, s.falls[i], s.called))
+		}
+		j.out.add(Caution, Recheck, "cold-cylinder", s.name, "%s A cylinder that fires rises on one magneto; from a fall of %s °C it does not fire.",
+			strings.Join(fell, " "), coldFrom(j.in.limits)).because(j.fouled(s)).do(j.ground(clearPlugs))
 	}
 }
 
@@ -292,8 +324,8 @@ func (j ignitionJudge) drops() {
 // temperatures fell on this circuit instead of rising.
 func (j ignitionJudge) fouled(s *side) Cause {
 	c := j.plug.on(s.circuit)
-	if len(s.deadPlugs) > 0 {
-		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.deadPlugs), " ", ", "), "[]")
+	if len(s.coldCylinders) > 0 {
+		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.coldCylinders), " ", ", "), "[]")
 		c.Message = fmt.Sprintf("The plug fired by %s in cylinder %s is dead: its exhaust cooled instead of warming.", s.called, names)
 	}
 	return c
@@ -326,7 +358,7 @@ func (j ignitionJudge) recovery() {
 		if off := j.offBase(s); off != nil && off.Above(tolerance) {
 			j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
 				j.both, s.called, j.say(*off), j.limit("recoveryTolerance")).
-				because(j.moved).do(repeatCheck)
+				because(j.moved).do(repeatCheck).again()
 		}
 	}
 }

@@ -52,13 +52,13 @@ var mixturePeak = Definition{
 		switch {
 		case r.Text("setSide") == "lean":
 			out.add(Caution, Recheck, "not-enriched", "", "The mixture is set on the lean side of the peak, where full power overheats the cylinders.").
-				because(leverNotMovedBack).do(enrichFromPeak)
+				because(leverNotMovedBack).do(enrichFromPeak).again()
 		case enriched.Below(l.Value("enrichMin")):
 			out.add(Caution, Recheck, "not-enriched", "", "The speed was let fall %s rpm from the peak; at least %s rpm keep the cylinders cool.", enriched, l.Value("enrichMin")).
-				because(leverNotMovedBack).do(enrichFromPeak)
+				because(leverNotMovedBack).do(enrichFromPeak).again()
 		case enriched.Above(l.Value("enrichMax")):
 			out.add(Caution, Recheck, "over-enriched", "", "The speed was let fall %s rpm from the peak; more than %s rpm gives power away.", enriched, l.Value("enrichMax")).
-				because(leverMovedTooFar).do(repeatCheck)
+				because(leverMovedTooFar).do(repeatCheck).again()
 		}
 	},
 }

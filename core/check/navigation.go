@@ -25,7 +25,7 @@ var heading = Definition{
 		{Label: "from the runway", Unit: "°", Of: "runwayDifferenceDeg", Computed: true, High: "runwayToleranceDeg"},
 	},
 	Causes:  []Cause{gyroOrMagnet, wrongRunway},
-	Actions: asked(setHeading, stopAndAsk, groundAircraft),
+	Actions: asked(setHeading, nameRunway, stopAndAsk, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("compassDeg", 200, "indicatorDeg", s.between(200-s.limit("toleranceDeg"), 200+s.limit("toleranceDeg"), 1), "runwayDeg", 200)
 	},
@@ -38,6 +38,9 @@ var heading = Definition{
 				because(gyroOrMagnet).do(setHeading)
 		}
 		if !r.Has("runwayDeg") {
+			if in.conditions.Flag("onRunway") {
+				out.add(Invalid, Recheck, "runway-unknown", "", "The aircraft stands on a runway, and nothing says which: the heading proves nothing.").do(nameRunway)
+			}
 			return
 		}
 		off := aroundCircle(r.Value("indicatorDeg"), r.Value("runwayDeg"))
@@ -60,10 +63,16 @@ func aroundCircle(a, b quantity.Value) quantity.Value {
 
 // database compares the last valid day of the navigation data with the day.
 var database = Definition{
-	Name:    "database",
-	Title:   "Navigation data",
-	Rule:    "Expired data still looks right. Its last day is read and compared with today.",
-	Fields:  []form.Field{{Name: "expires", Label: "last valid day", Kind: form.Day, Taken: form.ReadOff}},
+	Name:  "database",
+	Title: "Navigation data",
+	Rule:  "Expired data still looks right. Its last day is read and compared with today.",
+	Fields: []form.Field{
+		{Name: "expires", Label: "last valid day", Kind: form.Day, Taken: form.ReadOff, Optional: true},
+		{Name: "databases", Label: "databases", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 12, Each: []form.Field{
+			{Name: "name", Label: "database", Kind: form.Text, Max: 60},
+			{Name: "expires", Label: "last valid day", Kind: form.Day, Taken: form.ReadOff},
+		}},
+	},
 	Limits:  []form.Field{},
 	needs:   []string{"date"},
 	Scales:  []Scale{},
@@ -73,18 +82,38 @@ var database = Definition{
 	example: func(s sample) map[string]any {
 		return object("expires", "2026-12-24")
 	},
-	judge: func(in input, out *sheet) {
-		last, today := in.reading.Text("expires"), in.conditions.Text("date")
-		if today <= last {
-			return
+	sound: func(in input) error {
+		one, several := in.reading.Has("expires"), len(in.reading.Rows("databases")) > 0
+		switch {
+		case !one && !several:
+			return form.Bad("reading.expires", "is missing: a day such as 2026-11-24, or databases with a name and a day each")
+		case one && several:
+			return form.Bad("reading.expires", "and databases are given: one of the two")
 		}
-		if in.instrument() {
-			out.add(Abnormal, Stop, "database-expired", "", "The navigation data ended on %s; today is %s.", last, today).because(dataNotRenewed).do(renewData)
-			return
-		}
-		out.add(Caution, Continue, "database-expired", "", "The navigation data ended on %s; today is %s.", last, today).
-			because(dataNotRenewed).do(writeSquawk, stayInDaylightVfr)
+		return namedOnce("reading.databases", in.reading.Rows("databases"))
 	},
+	judge: func(in input, out *sheet) {
+		if in.reading.Has("expires") {
+			judgeExpiry(in, out, "", "The navigation data", in.reading.Text("expires"))
+		}
+		for _, d := range in.reading.Rows("databases") {
+			judgeExpiry(in, out, d.Text("name"), "The database “"+d.Text("name")+"”", d.Text("expires"))
+		}
+	},
+}
+
+// judgeExpiry compares the last valid day of one database with the day.
+func judgeExpiry(in input, out *sheet, side, called, last string) {
+	today := in.conditions.Text("date")
+	if today <= last {
+		return
+	}
+	if in.instrument() {
+		out.add(Abnormal, Stop, "database-expired", side, "%s ended on %s; today is %s.", called, last, today).because(dataNotRenewed).do(renewData)
+		return
+	}
+	out.add(Caution, Continue, "database-expired", side, "%s ended on %s; today is %s.", called, last, today).
+		because(dataNotRenewed).do(writeSquawk, stayInDaylightVfr)
 }
 
 var (
@@ -93,5 +122,6 @@ var (
 	dataNotRenewed = because("data-not-renewed", "The data was not renewed in time.")
 	stopAndAsk     = do(10, "stop-and-ask", "Do not roll: compare the runway's number with the clearance, and ask.")
 	setHeading     = do(210, "set-heading", "Set the indicator by the compass, standing still or straight and level, and compare again.")
+	nameRunway     = do(212, "name-the-runway", "Name the runway, then compare again.")
 	renewData      = do(220, "renew-data", "Renew the data, or do not fly by it.")
 )

@@ -97,7 +97,8 @@ func TestEveryCodeHasItsText(t *testing.T) {
 		}
 		for _, a := range d.Actions {
 			assert.Regexp(t, `^[A-Z].*\.$`, a.Message, "%s %s", d.Name, a.Code)
-			ownWords := d.Name == lanes.Name && a.Code == throttleIdleLanesOff.code // an engine with lanes has no mixture to cut off
+			// An engine with lanes has no mixture to cut off; a start has its own numbers to write down.
+			ownWords := d.Name == lanes.Name && a.Code == throttleIdleLanesOff.code || d.Name == gauges.Name && a.Code == recordRating.code
 			if known := actions[a.Code]; known != "" && !ownWords {
 				assert.Equal(t, known, a.Message, a.Code)
 			}
@@ -118,11 +119,15 @@ func namesOnly(t require.TestingT, v Verdict) {
 	}
 	for _, a := range v.Actions {
 		declared := slices.ContainsFunc(def.Actions, func(d Action) bool {
-			return d.Code == a.Code && (d.Message == a.Message || slices.ContainsFunc(d.instead, func(v variant) bool { return v.message == a.Message }))
+			return d.Code == a.Code && (d.Message == a.Message || milder[a.Message] || slices.ContainsFunc(d.instead, func(v variant) bool { return v.message == a.Message }))
 		})
 		require.True(t, declared, "%s names an action that it does not declare: %v", v.Check, a)
 	}
 }
+
+// milder are the ways of saying an action that some of a check's findings have
+// for themselves.
+var milder = map[string]bool{shutDownUnlessItFalls.message: true, shutDownNormally.message: true}
 
 func codes(causes []Cause) (out []string) {
 	for _, c := range causes {

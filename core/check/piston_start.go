@@ -1,6 +1,7 @@
 package check
 
 import (
+	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
@@ -15,6 +16,7 @@ var pistonStart = Definition{
 		"oil pressure must come in time, or the engine is shut down.",
 	Fields: []form.Field{
 		tachometerUnit,
+		{Name: "switchAtStart", Label: "cranked on", Kind: form.Choice, Choices: aircraft.StartMagnetos, Optional: true},
 		{Name: "attempts", Label: "tries", Kind: form.Rows, AtLeast: 1, AtMost: 20, Each: []form.Field{
 			{Name: "crankSeconds", Label: "cranked", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "crank", Decimals: 1, Step: 1},
 			{Name: "restSeconds", Label: "rested after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "starter-rest", Decimals: 1, Step: 5},
@@ -41,7 +43,7 @@ var pistonStart = Definition{
 		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
-	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleMoved},
+	Causes:  []Cause{starterStuck, wrongMagneto, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},
 	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
 	example: func(s sample) map[string]any {
 		return s.start()
@@ -69,12 +71,17 @@ func judgePistonStart(in input, out *sheet) {
 		judgeStartSpeed(in, out)
 	}
 	judgeStarterDuty(in, out, tries)
+	wrong := judgeStartMagneto(in, out)
 	if fired && !r.Flag("chargeRestored") {
 		out.add(Caution, Recheck, "not-charging", "", "The alternator does not charge after the start.").because(alternatorOrBelt).do(repeatCheck)
 	}
 	if !fired && !tooMany {
-		out.add(Caution, Recheck, "no-start", "", "The engine has not started; %d of the %s tries allowed %s used.", len(tries), in.limits.Value("attemptsMax"), isOrAre(len(tries))).
-			because(floodedOrDry).do(repeatCheck)
+		f := out.add(Caution, Recheck, "no-start", "", "The engine has not started; %d of the %s tries allowed %s used.", len(tries), in.limits.Value("attemptsMax"), isOrAre(len(tries))).
+			do(repeatCheck).again()
+		if wrong {
+			f.because(wrongMagneto)
+		}
+		f.because(floodedOrDry)
 	}
 }
 
@@ -100,7 +107,7 @@ func judgeStartSpeed(in input, out *sheet) {
 	switch {
 	case l.Has("rpmInspection") && peak.Above(l.Value("rpmInspection")):
 		out.add(Abnormal, Stop, "overspeed-inspection", "", "The engine reached %s after the start; above %s it must be inspected.", in.speed(peak), in.speed(l.Value("rpmInspection"))).
-			because(throttleMoved).do(shutDown, groundAircraft)
+			because(throttleTooFar).do(shutDown, groundAircraft)
 	case peak.Above(l.Value("rpmMax")):
 		out.add(Caution, Continue, "overspeed-after-start", "", "The engine reached %s after the start; the limit is %s.", in.speed(peak), in.speed(l.Value("rpmMax"))).do(writeSquawk)
 	}
@@ -125,6 +132,18 @@ func judgeStarterDuty(in input, out *sheet, tries []form.Record) {
 	}
 }
 
+// judgeStartMagneto finds a magneto on while cranking that is not timed for it,
+// and reports whether there was one.
+func judgeStartMagneto(in input, out *sheet) bool {
+	on := in.reading.Text("switchAtStart")
+	if out.typ == nil || on == "" || out.typ.StartMagneto == "" || out.typ.StartMagneto == "both" || on == out.typ.StartMagneto {
+		return false
+	}
+	out.add(Caution, Continue, "wrong-magneto", "", "The starter turned with the switch at %s; only the %s magneto is timed for the start, the other kicks back.",
+		map[string]string{"left": "LEFT", "right": "RIGHT", "both": "BOTH"}[on], out.typ.StartMagneto).because(wrongMagneto)
+	return true
+}
+
 func isOrAre(n int) string {
 	if n == 1 {
 		return "is"
@@ -133,7 +152,8 @@ func isOrAre(n int) string {
 }
 
 var (
-	throttleMoved  = because("throttle-moved", "The throttle moved during the check.").to("power-lever", "The power lever moved during the check.")
+	throttleTooFar = because("throttle-too-far", "The throttle was too far open for the start.").to("power-lever", "The power lever was too far forward for the start.")
+	wrongMagneto   = because("wrong-magneto", "The magneto that is not timed for the start was on while cranking.")
 	starterStuck   = because("starter-stuck", "The starter has not let go of the engine, or its contactor has welded.")
 	floodedOrDry   = because("flooded-or-dry", "Too much fuel, or too little.")
 	isolateBattery = do(70, "isolate-battery", "Battery master off: the starter must lose its current.")

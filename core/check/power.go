@@ -81,14 +81,19 @@ func widest(all []map[string]any) map[string]any {
 		for _, edge := range []struct {
 			name string
 			low  bool
-		}{{"min", true}, {"cautionMin", true}, {"cautionMax", false}, {"max", false}} {
+		}{{"min", true}, {"cautionMin", true}, {"cautionMax", false}, {"max", false}, {"belowAmbientMaxInHg", false}} {
 			have, known := asNumber(out[edge.name])
 			other, given := asNumber(band[edge.name])
 			switch {
-			case known && !given && strings.HasPrefix(edge.name, "caution"):
+			case known && !given && edge.name != "min" && edge.name != "max":
 				delete(out, edge.name)
 			case given && known && (other < have) == edge.low && other != have:
 				out[edge.name] = band[edge.name]
+			}
+		}
+		if have, _ := asNumber(out["timedMax"]); band["timedMax"] != nil {
+			if other, _ := asNumber(band["timedMax"]); other > have {
+				out["timedMax"], out["timedSeconds"], out["belowKt"] = band["timedMax"], band["timedSeconds"], band["belowKt"]
 			}
 		}
 	}
@@ -102,8 +107,10 @@ type At struct {
 	Power string
 	// Raises names what the type's minimums are waited for.
 	Raises string
-	// DayLimit is the limit of the day in Unit; nil where there is none.
+	// DayLimit is the limit of the day in Unit; nil where there is none, or where
+	// it is not known: Unknown says why.
 	DayLimit *float64
+	Unknown  string
 	Unit     string
 	Gauges   []string
 }
@@ -136,11 +143,15 @@ func (a At) Of(t aircraft.Type) aircraft.Type {
 		}
 	}
 	for _, g := range t.Gauges {
-		if a.DayLimit == nil || g.Unit != a.Unit || !slices.Contains(a.Gauges, g.ID) {
+		if a.DayLimit == nil && a.Unknown == "" || g.Unit != a.Unit || !slices.Contains(a.Gauges, g.ID) {
 			continue
 		}
 		change(g.ID, func(band map[string]any) {
-			for _, edge := range []string{"cautionMin", "cautionMax", "max"} {
+			if a.DayLimit == nil {
+				band["dayLimitUnknown"] = a.Unknown
+				return
+			}
+			for _, edge := range []string{"min", "cautionMin", "cautionMax", "max", "timedMax"} {
 				if v, known := asNumber(band[edge]); known && v > *a.DayLimit {
 					band[edge] = *a.DayLimit
 				}

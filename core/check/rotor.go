@@ -142,12 +142,14 @@ var hydraulics = Definition{
 }
 
 // lowRotorWarning is the warning of low rotor speed, in percent of rotor speed,
-// met while the speed is brought down and up again.
+// met while the speed is brought down and up again, or, where it is on at idle,
+// as it goes out on the way up.
 var lowRotorWarning = Definition{
 	Name: "low-rotor-warning", fits: []string{"low-rotor-warning"},
 	Title: "Low-rotor warning",
 	Rule:  "Horn and lamp must come on inside their band as the rotor slows and go out as it recovers: in flight there are two seconds between them and the ground.",
 	Fields: []form.Field{
+		{Name: "onFromIdle", Label: "on from idle", Kind: form.Flag, Taken: form.Watched, Optional: true},
 		{Name: "onAtPercent", Label: "came on at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
 		{Name: "offAtPercent", Label: "went out at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
 	},
@@ -167,6 +169,10 @@ var lowRotorWarning = Definition{
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
+		if r.Flag("onFromIdle") {
+			judgeFromIdle(in, out)
+			return
+		}
 		if !r.Has("onAtPercent") {
 			out.add(Abnormal, Stop, "warning-silent", "", "The low-rotor warning did not come on; it must come on between %s and %s %%.", l.Value("onMin"), l.Value("onMax")).
 				because(warningUnit).do(groundAircraft)
@@ -180,6 +186,19 @@ var lowRotorWarning = Definition{
 			out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor back at speed.").because(warningUnit).do(repeatCheck)
 		}
 	},
+}
+
+// judgeFromIdle judges a warning that was on at idle, where the rotor turns below
+// its band, by where it goes out on the way up.
+func judgeFromIdle(in input, out *sheet) {
+	off, l := in.reading.Value("offAtPercent"), in.limits
+	switch {
+	case !in.reading.Has("offAtPercent"):
+		out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor at speed.").because(warningUnit).do(repeatCheck)
+	case off.Below(l.Value("onMin")) || off.Above(l.Value("onMax")):
+		out.add(Caution, Recheck, "warning-out-of-band", "", "The low-rotor warning went out at %s %% on the way up; its band is %s to %s %%.", off, l.Value("onMin"), l.Value("onMax")).
+			because(warningUnit).do(repeatCheck)
+	}
 }
 
 var (

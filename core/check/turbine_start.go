@@ -50,7 +50,7 @@ var turbineStart = Definition{
 	},
 	ordered: [][2]string{{"tempLimitC", "tempAbsoluteMaxC"}, {"idleMinPercent", "idleMaxPercent"}},
 	Causes:  []Cause{batteryFlat, gateNotWaitedFor, igniterOrFuel, weakAcceleration, windOrEarlyFuel, fuelControl, noOilToGauge},
-	Actions: asked(turnIntoWind, useExternalPower, cutFuel, keepMotoring, drainAndVent, recordExceedance, repeatCheck, shutDown, groundAircraft),
+	Actions: asked(turnIntoWind, useExternalPower, cutFuel, keepMotoring, drainAndVent, recordExceedance, tellMaintenance, repeatCheck, shutDown, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("batteryVolts", s.between(s.limit("batteryMinVolts"), s.limit("batteryMinVolts")+2, 0.1), "tailwindKt", 0,
 			"fuelAtSpoolPercent", s.between(s.limit("fuelSpoolMinPercent"), s.limit("fuelSpoolMinPercent")+3, 0.1),
@@ -92,12 +92,21 @@ func judgeTurbineGates(in input, out *sheet) {
 	}
 	if v := r.Value("fuelAtSpoolPercent"); v.Below(l.Value("fuelSpoolMinPercent")) {
 		out.add(Abnormal, Stop, "fuel-too-early", "", "Fuel went in at %s %% spool; not before %s %%.", v, l.Value("fuelSpoolMinPercent")).
-			because(gateNotWaitedFor).do(cutFuel, keepMotoring)
+			because(gateNotWaitedFor).do(unlessIdling(in, cutFuel, keepMotoring)...)
 	}
 	if v := r.Value("fuelAtTempC"); v.Above(l.Value("fuelTempMaxC")) {
 		out.add(Abnormal, Stop, "fuel-too-hot", "", "Fuel went in at %s °C; the engine must first be motored to %s °C or less.", v, l.Value("fuelTempMaxC")).
-			because(gateNotWaitedFor).do(cutFuel, keepMotoring)
+			because(gateNotWaitedFor).do(unlessIdling(in, cutFuel, keepMotoring)...)
 	}
+}
+
+// unlessIdling are the actions for a start that is going on; once idle was reached
+// there is nothing left to break off, and maintenance decides what follows.
+func unlessIdling(in input, now ...action) []action {
+	if in.reading.Has("secondsToIdle") {
+		return []action{recordExceedance, tellMaintenance, shutDownNormally}
+	}
+	return now
 }
 
 // judgeLightOff reports whether the fuel lit in time.
@@ -109,7 +118,7 @@ func judgeLightOff(in input, out *sheet) bool {
 			because(igniterOrFuel).do(cutFuel, drainAndVent)
 	case seconds.Above(most):
 		out.add(Abnormal, Stop, "no-light-off", "", "The fuel lit only after %s s; it must within %s s.", seconds, most).
-			because(igniterOrFuel).do(cutFuel, drainAndVent)
+			because(igniterOrFuel).do(unlessIdling(in, cutFuel, drainAndVent)...)
 	default:
 		return true
 	}
@@ -125,10 +134,10 @@ func judgePeak(in input, out *sheet) bool {
 		return true
 	case peak.Above(l.Value("tempAbsoluteMaxC")):
 		out.add(Abnormal, Stop, "hot-start", "", "The temperature reached %s °C; %s °C may never be passed.", peak, l.Value("tempAbsoluteMaxC")).
-			because(weakAcceleration, windOrEarlyFuel).do(cutFuel, keepMotoring, recordExceedance)
+			because(weakAcceleration, windOrEarlyFuel).do(unlessIdling(in, cutFuel, keepMotoring, recordExceedance)...)
 	case above.Above(l.Value("secondsAboveLimitMax")):
 		out.add(Abnormal, Stop, "hot-start", "", "The temperature reached %s °C and stayed above %s °C for %s s; %s s are allowed.", peak, limit, above, l.Value("secondsAboveLimitMax")).
-			because(weakAcceleration, windOrEarlyFuel).do(cutFuel, keepMotoring, recordExceedance)
+			because(weakAcceleration, windOrEarlyFuel).do(unlessIdling(in, cutFuel, keepMotoring, recordExceedance)...)
 	default:
 		out.add(Caution, Continue, "temperature-transient", "", "The temperature reached %s °C, above %s °C for %s s of the %s s allowed.", peak, limit, above, l.Value("secondsAboveLimitMax")).
 			do(recordExceedance)
@@ -142,11 +151,11 @@ func judgeTurbineIdle(in input, out *sheet) {
 	seconds, most := r.Value("secondsToIdle"), l.Value("toIdleMaxSeconds")
 	switch {
 	case !r.Flag("spoolAlwaysRising"):
-		out.add(Abnormal, Stop, "hung-start", "", "The spool stopped rising before idle.").because(weakAcceleration).do(cutFuel)
+		out.add(Abnormal, Stop, "hung-start", "", "The spool stopped rising before idle.").because(weakAcceleration).do(unlessIdling(in, cutFuel)...)
 	case !r.Has("secondsToIdle"):
-		out.add(Abnormal, Stop, "hung-start", "", "The engine did not reach idle; it must reach it within %s s.", most).because(weakAcceleration).do(cutFuel)
+		out.add(Abnormal, Stop, "hung-start", "", "The engine did not reach idle; it must reach it within %s s.", most).because(weakAcceleration).do(unlessIdling(in, cutFuel)...)
 	case seconds.Above(most):
-		out.add(Abnormal, Stop, "hung-start", "", "The engine took %s s to idle; it must be there within %s s.", seconds, most).because(weakAcceleration).do(cutFuel)
+		out.add(Abnormal, Stop, "hung-start", "", "The engine took %s s to idle; it must be there within %s s.", seconds, most).because(weakAcceleration).do(unlessIdling(in, cutFuel)...)
 	}
 	idle, least, highest := r.Value("idleSpoolPercent"), l.Value("idleMinPercent"), l.Value("idleMaxPercent")
 	if r.Has("idleSpoolPercent") && (idle.Below(least) || idle.Above(highest)) {
@@ -167,5 +176,7 @@ var (
 	keepMotoring     = do(30, "keep-motoring", "Keep the starter turning, within its limit, until the temperature has fallen.")
 	drainAndVent     = do(40, "drain-and-vent", "Let the fuel drain and the engine air for as long as the handbook says before another try.")
 	recordExceedance = do(90, "record-exceedance", "Write down the highest temperature and the seconds above the limit for maintenance.")
+	tellMaintenance  = do(94, "tell-maintenance", "Tell maintenance, with the numbers, before the next start.")
+	shutDownNormally = do(96, "shut-down", "Where the handbook asks for it, a normal shut-down with its cool-down.")
 	turnIntoWind     = do(120, "turn-into-wind", "Turn the aircraft into the wind before the next start.")
 )

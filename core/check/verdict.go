@@ -48,9 +48,11 @@ type Verdict struct {
 	Findings []Finding   `json:"findings"`
 	Causes   []Cause     `json:"causes"`
 	Actions  []Action    `json:"actions"`
-	// Tiles are the numbers that the verdict turns on; they are no part of its
-	// bytes.
-	Tiles []Tile `json:"-"`
+	// Tiles are the numbers that the verdict turns on, Counted the findings that
+	// keep the aircraft on the ground if they come again at the same place; they
+	// are no part of its bytes.
+	Tiles   []Tile    `json:"-"`
+	Counted []Finding `json:"-"`
 }
 
 // Finding is one thing the rules saw. Side is left or right, a lane, the
@@ -83,8 +85,15 @@ type seen struct {
 	decision Decision
 	causes   []Cause
 	actions  []action
-	// steady findings ask for the same at every try.
+	// steady findings ask for the same at every try: what hands did, and what
+	// time or heat mends.
 	steady bool
+}
+
+// again makes the finding steady.
+func (f *seen) again() *seen {
+	f.steady = true
+	return f
 }
 
 // sheet collects what a check's rules see.
@@ -93,8 +102,6 @@ type sheet struct {
 	seen   []seen
 	// standing are actions that belong to the check whatever it shows.
 	standing []action
-	// beside are causes that the readings name though nothing is out of limits.
-	beside []Cause
 	// typ is the type it is of, where one is named: words are its own.
 	typ *aircraft.Type
 }
@@ -136,9 +143,9 @@ func (f *seen) do(actions ...action) *seen {
 	return f
 }
 
-// settle makes the verdict: escalates what did not clear, takes the worst of
+// settle makes the verdict: escalates what came again, takes the worst of
 // outcome and decision, and gathers causes and actions without doubles.
-func (s *sheet) settle(checked string, attempt int, limits form.Object) Verdict {
+func (s *sheet) settle(checked string, came func(Finding) bool, limits form.Object) Verdict {
 	v := Verdict{
 		Check: checked, Outcome: Normal, Decision: Continue,
 		Values: s.values, Limits: limits,
@@ -148,7 +155,12 @@ func (s *sheet) settle(checked string, attempt int, limits form.Object) Verdict 
 		v.Values = form.Object{}
 	}
 	for i := range s.seen {
-		s.seen[i].escalate(attempt)
+		if came(s.seen[i].Finding) {
+			s.seen[i].escalate()
+		}
+		if s.seen[i].decision == Recheck && s.seen[i].outcome != Invalid && !s.seen[i].steady {
+			v.Counted = append(v.Counted, s.seen[i].Finding)
+		}
 		v.Outcome = worse(outcomes, v.Outcome, s.seen[i].outcome)
 		v.Decision = worse(decisions, v.Decision, s.seen[i].decision)
 	}
@@ -169,7 +181,6 @@ func (s *sheet) settle(checked string, attempt int, limits form.Object) Verdict 
 			todo = append(todo, f.actions...)
 		}
 	}
-	name(s.beside)
 	v.Actions = asked(append(todo, s.standing...)...)
 	for i, a := range v.Actions {
 		v.Actions[i] = Action{Code: a.Code, Message: fitting(s.typ, a.Message, a.instead)}
@@ -190,16 +201,23 @@ func asked(actions ...action) []Action {
 	return out
 }
 
-// escalate turns a finding that asked for a second look into one that keeps
-// the aircraft on the ground, from the second try on.
-func (f *seen) escalate(attempt int) {
-	if attempt < 2 || f.steady || f.decision != Recheck || f.outcome == Invalid {
+// escalate turns a finding that asked for a second look, and came again at the
+// same place, into one that keeps the aircraft on the ground.
+func (f *seen) escalate() {
+	if f.steady || f.decision != Recheck || f.outcome == Invalid {
 		return
 	}
 	f.outcome, f.decision = Abnormal, Stop
 	f.actions = []action{groundAircraft}
 	f.Message += " It did not clear when the check was repeated."
 }
+
+// Place is where a finding of a check comes: its code, and the side, gauge or
+// instrument that it names.
+type Place struct{ Code, Side string }
+
+// At is the finding's place.
+func (f Finding) At() Place { return Place{f.Code, f.Side} }
 
 func worse[T comparable](order []T, a, b T) T {
 	if slices.Index(order, b) > slices.Index(order, a) {

@@ -33,4 +33,17 @@ func Altitudes(elevationFt, qnhHPa, oatC quantity.Value) (pressureFt, densityFt 
 	return whole(pressure), whole(density)
 }
 
+// inHgHPa is one inch of mercury in hPa.
+const inHgHPa = 33.8638866667
+
+// FieldPressureInHg is the pressure of the air, in inches of mercury to
+// hundredths, at an elevation (ft) with a QNH (hPa): the standard atmosphere
+// above the sea level that the QNH speaks of.
+//
+//	P = QNH·(1 − elevation/H)^5.25588, H = 145442.16 ft
+func FieldPressureInHg(elevationFt, qnhHPa quantity.Value) quantity.Value {
+	hPa := qnhHPa.Float() * math.Pow(1-elevationFt.Float()/scaleFt, 5.25588)
+	return quantity.Scaled(int64(math.Round(hPa/inHgHPa*100)), 2)
+}
+
 func whole(feet float64) quantity.Value { return quantity.Scaled(int64(math.Round(feet)), 0) }

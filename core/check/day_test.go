@@ -1,0 +1,75 @@
+package check_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"jetprimer/core/check"
+)
+
+// TestLimitsOfTheDay: what an engine without a charger can give is held to the
+// air around it, a rating limited in time to its time and speed, and neither
+// passes for want of knowledge.
+func TestLimitsOfTheDay(t *testing.T) {
+	const full = `{"manifold":{"belowAmbientMaxInHg":1.5,"max":30}}`
+	const rated = `{"torque":{"min":10,"max":100,"timedMax":110,"timedSeconds":300,"belowKt":60}}`
+	high := `,"conditions":{"elevationFt":4500,"qnhHPa":1013.2,"power":"fullPower"}` // 25.36 inHg
+	for _, c := range []struct{ reading, limits, more, want string }{
+		{`{"manifold":23.87}`, full, high, sound},
+		{`{"manifold":23.85}`, full, high, "abnormal stop [gauge-low.manifold] <> (ground-aircraft)"},
+		{`{"manifold":28.4}`, full, `,"conditions":{"elevationFt":0,"qnhHPa":1013.2}`, "abnormal stop [gauge-low.manifold] <> (ground-aircraft)"},
+		{`{"manifold":27}`, full, ``, "invalid recheck [day-limit-unknown.manifold] <> (give-the-day)"},
+		{`{"manifold":30.1}`, full, ``, "abnormal stop [gauge-high.manifold day-limit-unknown.manifold] <> (ground-aircraft)"},
+		{`{"torque":100}`, rated, ``, sound},
+		{`{"torque":101}`, rated, ``, "caution continue [gauge-high.torque] <> (record-exceedance)"},
+		{`{"torque":{"value":110,"seconds":300,"kt":59}}`, rated, ``, "caution continue [gauge-high.torque] <> (record-exceedance)"},
+		{`{"torque":{"value":101,"seconds":301}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
+		{`{"torque":{"value":101,"kt":60}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
+		{`{"torque":{"value":110.01,"seconds":1}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
+		{`{"torque":60}`, `{"torque":{"min":10,"max":100,"dayLimitUnknown":"the table ends"}}`, ``, "invalid recheck [day-limit-unknown.torque] <> (give-the-day)"},
+	} {
+		v := judge(t, "gauges", fmt.Sprintf(`{"reading":%s,"limits":%s%s}`, c.reading, c.limits, c.more))
+		assert.Equal(t, c.want, summary(v), "%s %s", c.reading, c.more)
+	}
+	for limits, wrong := range map[string]string{
+		`{"torque":{"min":1}}`: "limits.torque.max is missing", `{"torque":{"min":1,"max":3,"timedMax":4}}`: "limits.torque.timedSeconds",
+		`{"torque":{"min":1,"max":3,"timedMax":2,"timedSeconds":1}}`: "limits.torque.max (3) is above timedMax (2)",
+		`{"torque":{"min":1,"max":3,"belowKt":4}}`:                   "limits.torque.timedMax is missing",
+	} {
+		_, err := check.Run("gauges", []byte(`{"reading":{"torque":2},"limits":`+limits+`}`), types)
+		assert.ErrorContains(t, err, wrong)
+	}
+	for reading, wrong := range map[string]string{
+		`{"torque":{"seconds":4}}`:            "reading.torque must be",
+		`{"torque":{"value":4,"seconds":-1}}`: "reading.torque.seconds may not be below zero",
+		`{"torque":{"value":4,"minutes":1}}`:  "reading.torque must be",
+	} {
+		_, err := check.Run("gauges", []byte(`{"reading":`+reading+`,"limits":`+rated+`}`), types)
+		assert.ErrorContains(t, err, wrong)
+	}
+}
+
+// TestKnowledgeNeverLoosens: a reading that the day itself stops never passes for
+// want of knowing the day, and what stops without knowing it is stopped by every
+// day.
+func TestKnowledgeNeverLoosens(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		elevation, oat, qnh := rapid.IntRange(-200, 9000).Draw(t, "elevationFt"), rapid.IntRange(-30, 45).Draw(t, "oatC"), rapid.IntRange(970, 1045).Draw(t, "qnhHPa")
+		day := fmt.Sprintf(`,"conditions":{"elevationFt":%d,"oatC":%d,"qnhHPa":%d}`, elevation, oat, qnh)
+		manifold := fmt.Sprintf(`{"reading":{"manifold":%d},"limits":{"manifold":{"belowAmbientMaxInHg":1.5,"max":31}}`, rapid.IntRange(15, 33).Draw(t, "inHg"))
+		known, unknown := judge(t, "gauges", manifold+day+"}"), judge(t, "gauges", manifold+"}")
+		require.NotEqual(t, check.Continue, unknown.Decision, "passed without the day: %s", manifold)
+		if unknown.Decision == check.Stop {
+			require.Equal(t, check.Stop, known.Decision, "%s%s", manifold, day)
+		}
+		speed := fmt.Sprintf(`{"reading":{"rpm":%d},"limits":{"min":2200,"max":2400,"fallPer1000Ft":25}`, rapid.IntRange(1800, 2600).Draw(t, "rpm"))
+		known, unknown = judge(t, "static-rpm", speed+day+"}"), judge(t, "static-rpm", speed+"}")
+		if rises := fmt.Sprintf("%s", known.Values[0].Value)[0] == '-'; !rises && known.Decision == check.Stop {
+			require.NotEqual(t, check.Continue, unknown.Decision, "%s%s", speed, day)
+		}
+	})
+}
