@@ -210,13 +210,9 @@ func rowsOf(l Lesson, state lesson.State) derivedRows {
 		add("readings", r.Event, map[string]any{"event_id": r.Event, "registration": l.Registration, "check_name": r.Check, "engine": r.Engine,
 			"attempt": r.Attempt, "item": r.Item, "reading": r.Reading, "verdict": r.Verdict, "at": at(r.AtMs), "recorded": r.Source == lesson.FromRecorder})
 	}
-	for _, f := range state.Findings {
-		d := lesson.Decision{}
-		if f.Decision != nil {
-			d = *f.Decision
-		}
-		add("findings", f.Event, map[string]any{"event_id": f.Event, "registration": l.Registration, "item": f.Item, "words": f.Words,
-			"decision": d.Decision, "told": d.Told, "why": d.Why, "at": at(f.AtMs)})
+	for _, r := range state.Reports() {
+		add("findings", r.Event, map[string]any{"event_id": r.Event, "registration": l.Registration, "item": r.Item, "words": r.Words,
+			"decision": r.Decision.Decision, "told": r.Decision.Told, "why": r.Decision.Why, "at": at(r.AtMs)})
 	}
 	return out
 }

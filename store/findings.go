@@ -11,7 +11,8 @@ import (
 	"jetprimer/core/school"
 )
 
-// Finding is something abnormal about an aircraft, from a lesson.
+// Finding is what a lesson says of its aircraft: a finding, or a reading that asked
+// to stop or was decided on.
 type Finding struct {
 	Event        string    `json:"event" gorm:"column:event_id"`
 	Lesson       string    `json:"lesson" gorm:"column:lesson_id"`
@@ -37,10 +38,12 @@ type Finding struct {
 	Grounds bool `json:"grounds" gorm:"-"`
 }
 
-// maxFindings bounds what is shown of closed findings.
+// maxFindings bounds what is shown of findings; those that still stand come before
+// all others.
 const maxFindings = 500
 
-// Findings lists the newest findings with what each means for its aircraft on a day.
+// Findings lists the newest findings with what each means for its aircraft on a day:
+// all that still stand, as far as can be shown, and then the closed ones.
 func (tx *Tx) Findings(day string) ([]Finding, error) {
 	all, err := find[Finding](tx.db.Table("findings f").
 		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, d.until_on as until, coalesce(d.words, '') as rule").
@@ -48,10 +51,11 @@ func (tx *Tx) Findings(day string) ([]Finding, error) {
 		Joins("left join memberships a on a.school_id = r.school_id and a.account_id = r.returned_by").
 		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
 			order by noted_at desc limit 1) d on true`).
-		Where("f.school_id = ?", tx.School).Order("f.at desc, f.event_id").Limit(maxFindings))
+		Where("f.school_id = ?", tx.School).Order("(r.event_id is null and f.decision not in ('cleared', 'normal-for-type')) desc, f.at desc, f.event_id").Limit(maxFindings))
 	if err != nil {
 		return nil, fmt.Errorf("reading findings: %w", err)
 	}
+	slices.SortStableFunc(all, func(a, b Finding) int { return b.At.Compare(a.At) })
 	for i := range all {
 		all[i].On, all[i].Condition = tx.Day(all[i].At), school.ConditionOf(all[i].Decision)
 		if all[i].Retest != "" {

@@ -131,7 +131,7 @@ func (s *small) fly(day int, events ...lesson.Event) string {
 func (s *small) decide(id string) {
 	state, _ := s.state(id)
 	for i, f := range state.Findings {
-		_, err := s.accept(id, s.instructor, school.Instructor, -4, event(int64(20+i), lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo"}`, f.Event)))
+		_, err := s.accept(id, s.instructor, school.Instructor, -4, event(int64(20+i), lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo","why":"under the operator's rules"}`, f.Event)))
 		require.NoError(s, err)
 	}
 }

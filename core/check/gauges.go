@@ -297,6 +297,7 @@ var (
 	coolDown = do(178, "cool-down", "Let it cool: nose into the wind, less power, cowl flaps open, mixture rich; then read it again.").
 			to("rotor", "Let it cool: nose into the wind, the collective down, the engine at idle; then read it again.").
 			to("turbine", "Let it cool: nose into the wind, the engine at idle; then read it again.").
+			to("no mixture", "Let it cool: nose into the wind, less power; then read it again.").
 			to("no cowl-flaps", "Let it cool: nose into the wind, less power, mixture rich; then read it again.")
 	reducePower = do(55, "reduce-power", "Power back now.").
 			to("rotor", "Lower the collective and bring the power back now.")

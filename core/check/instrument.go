@@ -19,10 +19,12 @@ import (
 // Station is where an instrument stands: on which type's engine it is read, of
 // which gauges, for the how-manieth time and under which conditions.
 type Station struct {
-	Type       aircraft.Type
-	Engine     int
-	Attempt    int
-	Gauges     []string
+	Type    aircraft.Type
+	Engine  int
+	Attempt int
+	Gauges  []string
+	// Before are the findings that earlier judged tries asked to look at again.
+	Before     map[Place]bool
 	Conditions map[string]any
 	// Units are those that numbers are typed and shown in.
 	Units quantity.Units
@@ -196,7 +198,7 @@ func (d Definition) show(out *Instrument, at Station) {
 }
 
 func (d Definition) judgeAt(at Station, reading map[string]any) Judged {
-	v, err := Judge(d.Name, Request{AircraftType: at.Type.ID, Engine: max(at.Engine, 1), Attempt: max(at.Attempt, 1), Reading: reading, Conditions: at.Conditions},
+	v, err := Judge(d.Name, Request{AircraftType: at.Type.ID, Engine: max(at.Engine, 1), Attempt: max(at.Attempt, 1), Reading: reading, Conditions: at.Conditions, Before: at.Before},
 		func(string) (aircraft.Type, bool) { return at.Type, true })
 	if err != nil {
 		return Judged{Tiles: []Tile{}, Refusal: err.Error()}

@@ -153,7 +153,8 @@ func isOrAre(n int) string {
 
 var (
 	throttleTooFar = because("throttle-too-far", "The throttle was too far open for the start.").to("power-lever", "The power lever was too far forward for the start.")
-	wrongMagneto   = because("wrong-magneto", "The magneto that is not timed for the start was on while cranking.")
+	wrongMagneto   = because("wrong-magneto", "The magneto that is not timed for the start was on while cranking.").
+			to("no magnetos", "An ignition that is not timed for the start was on while cranking.")
 	starterStuck   = because("starter-stuck", "The starter has not let go of the engine, or its contactor has welded.")
 	floodedOrDry   = because("flooded-or-dry", "Too much fuel, or too little.")
 	isolateBattery = do(70, "isolate-battery", "Battery master off: the starter must lose its current.")

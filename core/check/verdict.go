@@ -61,6 +61,8 @@ type Finding struct {
 	Code    string `json:"code"`
 	Side    string `json:"side,omitempty"`
 	Message string `json:"message"`
+	// Asks is what this one asks for; it is no part of the bytes.
+	Asks Decision `json:"-"`
 }
 
 // Cause is what most often lies behind the findings, likeliest first.
@@ -127,7 +129,7 @@ func (s *sheet) value(name string, v any) {
 
 // add notes a finding; because and do tell the rest of it.
 func (s *sheet) add(o Outcome, d Decision, code, side, format string, args ...any) *seen {
-	s.seen = append(s.seen, seen{Finding: Finding{code, side, fmt.Sprintf(format, args...)}, outcome: o, decision: d})
+	s.seen = append(s.seen, seen{Finding: Finding{Code: code, Side: side, Message: fmt.Sprintf(format, args...)}, outcome: o, decision: d})
 	return &s.seen[len(s.seen)-1]
 }
 
@@ -174,7 +176,7 @@ func (s *sheet) settle(checked string, came func(Finding) bool, limits form.Obje
 		}
 	}
 	for _, f := range s.seen {
-		f.Message = quantity.Units{}.Say(f.Message)
+		f.Message, f.Asks = quantity.Units{}.Say(f.Message), f.decision
 		v.Findings = append(v.Findings, f.Finding)
 		name(f.causes)
 		if v.Decision != Stop || f.decision == Stop {

@@ -71,6 +71,9 @@ type Item struct {
 	// After names items that must be complete before this one, whatever the
 	// method of working the list: breaking this is a safety error.
 	After []string `json:"after,omitempty"`
+	// Closes names the item that opens what this one closes, as BOTH does the
+	// magneto check: what must come after this one must only once that was done.
+	Closes string `json:"closes,omitempty"`
 	// Check names the measured check that the item's reading goes to.
 	Check string `json:"check,omitempty"`
 	// Gauges names the gauges to read when Check is gauges.
@@ -187,6 +190,9 @@ func (l List) Faults() []aircraft.Fault {
 					add(fmt.Sprintf("%s.after[%d]", at, a), "%q is no item that stands before this one", before)
 				}
 			}
+			if item.Closes != "" && !known[item.Closes] {
+				add(at+".closes", "%q is no item that stands before this one", item.Closes)
+			}
 			known[item.ID] = true
 		}
 	}
@@ -201,7 +207,7 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 		}
 	}
 	for field, text := range map[string]string{"id": i.ID, "challenge": i.Challenge, "response": i.Response, "why": i.Why, "look": i.Look,
-		"abnormal": i.Abnormal, "place": i.Place, "caution": i.Caution, "check": i.Check, "noStandard": i.NoStandard} {
+		"abnormal": i.Abnormal, "place": i.Place, "caution": i.Caution, "check": i.Check, "noStandard": i.NoStandard, "closes": i.Closes} {
 		if !oneLine(text) {
 			add(at+"."+field, "must be one line, without spaces at its ends")
 		}

@@ -2,8 +2,8 @@ package checklist
 
 // OutOfOrder says which entries of a sequence are out of order: those outside
 // a longest increasing subsequence, so that as few as possible are blamed. Of
-// equally long ones the lexicographically smallest values are kept. With
-// repeats, equal neighbours count as in order (a non-decreasing subsequence).
+// equally long ones those that came first are kept, so that of two swapped
+// entries the late one is blamed. With repeats, equal neighbours count as in order (a non-decreasing subsequence).
 func OutOfOrder(values []int, repeats bool) []bool {
 	after := func(a, b int) bool { return b > a || repeats && b == a }
 	n := len(values)
@@ -25,17 +25,12 @@ func OutOfOrder(values []int, repeats bool) []bool {
 	}
 	last := -1
 	for need := most; need > 0; need-- {
-		best := -1
 		for i := last + 1; i < n; i++ {
-			if longest[i] != need || last >= 0 && !after(values[last], values[i]) {
-				continue
-			}
-			if best < 0 || values[i] < values[best] {
-				best = i
+			if longest[i] == need && (last < 0 || after(values[last], values[i])) {
+				blamed[i], last = false, i
+				break
 			}
 		}
-		blamed[best] = false
-		last = best
 	}
 	return blamed
 }

@@ -20,12 +20,12 @@ func kept(values []int, repeats bool) []int {
 	return out
 }
 
-// best tries every subset: the longest in order, of equal ones the
-// lexicographically smallest.
+// best tries every subset: the longest in order, of equal ones the one whose
+// entries came first.
 func best(values []int, repeats bool) []int {
-	found := []int{}
+	found, places := []int{}, []int{}
 	for set := range 1 << len(values) {
-		var chosen []int
+		var chosen, at []int
 		ordered := true
 		for i, v := range values {
 			if set>>i&1 == 0 {
@@ -34,10 +34,10 @@ func best(values []int, repeats bool) []int {
 			if n := len(chosen); n > 0 && (v < chosen[n-1] || v == chosen[n-1] && !repeats) {
 				ordered = false
 			}
-			chosen = append(chosen, v)
+			chosen, at = append(chosen, v), append(at, i)
 		}
-		if ordered && (len(chosen) > len(found) || len(chosen) == len(found) && slices.Compare(chosen, found) < 0) {
-			found = chosen
+		if ordered && (len(chosen) > len(found) || len(chosen) == len(found) && slices.Compare(at, places) < 0) {
+			found, places = chosen, at
 		}
 	}
 	return found
@@ -48,10 +48,10 @@ func TestFewestAreBlamed(t *testing.T) {
 		{[]int{}, []int{}},
 		{[]int{0, 1, 2, 3}, []int{0, 1, 2, 3}},
 		{[]int{3, 0, 1, 2}, []int{0, 1, 2}},
-		{[]int{0, 2, 1, 3}, []int{0, 1, 3}},
-		{[]int{1, 0}, []int{0}},
-		{[]int{2, 3, 0, 1}, []int{0, 1}},
-		{[]int{4, 3, 2, 1, 0}, []int{0}},
+		{[]int{0, 2, 1, 3}, []int{0, 2, 3}},
+		{[]int{1, 0}, []int{1}},
+		{[]int{2, 3, 0, 1}, []int{2, 3}},
+		{[]int{4, 3, 2, 1, 0}, []int{4}},
 	} {
 		assert.Equal(t, c.kept, kept(c.done, false), c.done)
 	}

@@ -206,7 +206,7 @@ func TestDifferencesItemByItem(t *testing.T) {
 	for _, d := range checklist.Differences(older, newer) {
 		got = append(got, strings.TrimSpace(fmt.Sprintf("%s %s %s %s %s", d.Kind, d.Item, d.Field, d.Before, d.After)))
 	}
-	assert.Equal(t, []string{`moved brakes behind "PAPERS" ""`, "added beacon", `changed oil response "set" "rising"`, "removed pitot"}, got)
+	assert.Equal(t, []string{`moved papers behind "" "BRAKES"`, "added beacon", `changed oil response "set" "rising"`, "removed pitot"}, got)
 	assert.Empty(t, checklist.Differences(older, shortList()))
 }
 

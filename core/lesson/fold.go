@@ -36,6 +36,8 @@ type held struct {
 type verdictKey struct {
 	event   string
 	attempt int
+	// before are the findings of earlier tries, as one text.
+	before string
 	// conditions are those it is judged under, as one text.
 	conditions string
 }
@@ -187,6 +189,17 @@ type fold struct {
 	rounds   []pastRound
 	begun    int
 	attempts map[try]int
+	// asked are the findings that earlier judged tries asked to look at again.
+	asked map[try]map[check.Place]bool
+	// cold are gauges that were too low for power when they were last read, by the
+	// item at which they were.
+	cold map[string]map[needle]bool
+}
+
+// needle is a gauge of an engine.
+type needle struct {
+	gauge  string
+	engine int
 }
 
 // pastRound is a phase as it stood when it was begun again.
@@ -228,7 +241,8 @@ type itemFold struct {
 // events of the first seal, and everything else is an addendum.
 func (l *Lesson) State() State {
 	all := l.sorted()
-	f := fold{Lesson: l, items: make([]itemFold, len(l.places)), closed: map[string]bool{}, attempts: map[try]int{}}
+	f := fold{Lesson: l, items: make([]itemFold, len(l.places)), closed: map[string]bool{}, attempts: map[try]int{},
+		asked: map[try]map[check.Place]bool{}, cold: map[string]map[needle]bool{}}
 	f.state = State{
 		RulesVersion: check.RulesVersion, Readings: []Reading{}, Errors: []Error{}, Findings: []Finding{},
 		Orals: []Oral{}, Timers: []Timer{}, Notes: []Note{}, Debrief: []Note{}, HourMeter: []Hours{},
@@ -473,14 +487,22 @@ func (f *fold) result(h *held, p *itemResult) {
 	}
 	s.status, s.implied, s.atMs = p.Result, p.Implied, h.AtMs
 	s.value, s.response = p.Value, p.Response
-	f.complete(s)
+	f.complete(f.index[p.Item])
 }
 
-// complete counts the item as done in its turn.
-func (f *fold) complete(s *itemFold) {
-	if s.completed == 0 {
-		f.done++
-		s.completed, s.round = f.done, f.begun
+// complete counts the item at a place as done in its turn. What was read too low
+// for the power that the item raises has not been waited for.
+func (f *fold) complete(at int) {
+	s := &f.items[at]
+	if s.completed != 0 {
+		return
+	}
+	f.done++
+	s.completed, s.round = f.done, f.begun
+	for _, before := range f.places[at].Item.After {
+		if len(f.cold[before]) > 0 {
+			s.broken = append(s.broken, before)
+		}
 	}
 }
 
@@ -494,7 +516,7 @@ func (f *fold) late(p *late) {
 	s.late, s.verified = p.Found != "verification", p.Found == "verification"
 	if s.verified && s.status == KindOmitted {
 		s.status = "done"
-		f.complete(s)
+		f.complete(f.index[p.Item])
 	}
 }
 
@@ -591,19 +613,30 @@ func (f *fold) time(h *held, p *timer) {
 			tenths := (h.AtMs - t.StartedMs + 50) / 100
 			seconds := float64(tenths) / 10
 			t.Seconds = &seconds
-			f.overran(p.Timer, p.Item, seconds)
+			f.timed(p.Timer, p.Item, seconds)
 		}
 		return
 	}
 }
 
-// overran holds a timer of what the person does to its limit.
-func (f *fold) overran(timer, item string, seconds float64) {
+// timed holds a timer to the time of its type: what the person does may not run
+// over its limit, and nothing that is waited for may be stopped before its least.
+func (f *fold) timed(timer, item string, seconds float64) {
 	s := f.item(item)
 	for _, d := range f.book.Type.Durations {
-		if s != nil && d.ID == timer && d.Act && d.MaxSeconds > 0 && seconds > d.MaxSeconds {
-			s.spoken = append(s.spoken, Reason{"timer-overrun", 1, fmt.Sprintf("%g s of “%s”: %s.", seconds, d.Label, d.Words())})
+		if s == nil || d.ID != timer {
+			continue
 		}
+		code := ""
+		switch {
+		case d.Act && d.MaxSeconds > 0 && seconds > d.MaxSeconds:
+			code = "timer-overrun"
+		case d.MinSeconds > 0 && seconds < d.MinSeconds:
+			code = "timer-cut-short"
+		default:
+			continue
+		}
+		s.spoken = append(s.spoken, Reason{code, 1, fmt.Sprintf("%g s of “%s”: %s.", seconds, d.Label, d.Words())})
 	}
 }
 
@@ -623,10 +656,17 @@ func (f *fold) read(h *held, p *reading) {
 	if r.Source == FromRecorder {
 		r.Attempt = max(f.attempts[key], 1)
 	}
-	v := f.verdict(&r)
+	v := f.verdict(&r, f.asked[key])
 	r.Verdict, r.Unusable = v.verdict, v.reason
 	if r.judged() {
 		f.attempts[key] = r.Attempt
+		for _, found := range r.Verdict.Counted {
+			if f.asked[key] == nil {
+				f.asked[key] = map[check.Place]bool{}
+			}
+			f.asked[key][found.At()] = true
+		}
+		f.warmth(r)
 	}
 	if s := f.item(r.Item); s != nil && v.verdict != nil {
 		for _, found := range v.verdict.Findings {
@@ -641,9 +681,35 @@ func (f *fold) read(h *held, p *reading) {
 // judged says whether a reading could be judged at all.
 func (r Reading) judged() bool { return r.Verdict != nil && r.Verdict.Outcome != check.Invalid }
 
-func (f *fold) verdict(r *Reading) verdictOrReason {
+// warmth notes which gauges were too low for power where they were read, and
+// which are no longer.
+func (f *fold) warmth(r Reading) {
+	if r.Check != "gauges" {
+		return
+	}
+	low := map[string]bool{}
+	for _, found := range r.Verdict.Findings {
+		low[found.Side] = low[found.Side] || found.Code == "gauge-low"
+	}
+	for name := range r.Reading {
+		n := needle{name, r.Engine}
+		if low[name] && r.Item != "" {
+			if f.cold[r.Item] == nil {
+				f.cold[r.Item] = map[needle]bool{}
+			}
+			f.cold[r.Item][n] = true
+		}
+		if !low[name] {
+			for _, waits := range f.cold {
+				delete(waits, n)
+			}
+		}
+	}
+}
+
+func (f *fold) verdict(r *Reading, before map[check.Place]bool) verdictOrReason {
 	text, err := json.Marshal(r.Conditions)
-	key := verdictKey{r.Event, r.Attempt, string(text)}
+	key := verdictKey{r.Event, r.Attempt, placesText(before), string(text)}
 	if v, ok := f.verdicts[key]; ok {
 		return v
 	}
@@ -658,7 +724,7 @@ func (f *fold) verdict(r *Reading) verdictOrReason {
 	if err == nil {
 		var v check.Verdict
 		v, err = check.Judge(r.Check, check.Request{
-			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions,
+			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions, Before: placesOf(before),
 		}, func(string) (aircraft.Type, bool) { return f.typeAt(r.Item, r.Conditions), true })
 		out.verdict = &v
 	}
@@ -667,6 +733,24 @@ func (f *fold) verdict(r *Reading) verdictOrReason {
 	}
 	f.verdicts[key] = out
 	return out
+}
+
+// placesOf are the findings of earlier tries; none is said where there was none.
+func placesOf(before map[check.Place]bool) map[check.Place]bool {
+	if before == nil {
+		return map[check.Place]bool{}
+	}
+	return before
+}
+
+// placesText are places as one text.
+func placesText(places map[check.Place]bool) string {
+	var out []string
+	for p := range places {
+		out = append(out, p.Code+"."+p.Side)
+	}
+	slices.Sort(out)
+	return strings.Join(out, " ")
 }
 
 // typeAt is the lesson's type with the limits that hold at an item: those of its
@@ -716,7 +800,10 @@ func (f *fold) judgeOrder(items []itemFold) {
 		for _, before := range f.places[i].Item.After {
 			first, now := f.thenOf(items, f.index[before], items[i].round)
 			late := first.completed > items[i].completed
-			if first.status == KindOmitted || late {
+			if !f.bites(items, before, i) {
+				continue
+			}
+			if (first.status == KindOmitted || late) && !slices.Contains(items[i].broken, before) {
 				items[i].broken = append(items[i].broken, before)
 			}
 			if late && now {
@@ -724,6 +811,21 @@ func (f *fold) judgeOrder(items []itemFold) {
 			}
 		}
 	}
+}
+
+// bites reports whether an item has to wait for another: one that closes what a
+// third opens is waited for only once that was done.
+func (f *fold) bites(items []itemFold, before string, at int) bool {
+	opens := f.places[f.index[before]].Item.Closes
+	if opens == "" {
+		return true
+	}
+	o, listed := f.index[opens]
+	if !listed {
+		return true
+	}
+	begun, _ := f.thenOf(items, o, items[at].round)
+	return begun.completed > 0 && begun.completed < items[at].completed
 }
 
 // thenOf is an item as it stood in a round: of a phase that was begun again
@@ -739,6 +841,10 @@ func (f *fold) thenOf(items []itemFold, at, round int) (_ *itemFold, now bool) {
 }
 
 func (f *fold) settleItems() {
+	read := map[string]bool{}
+	for _, r := range f.state.Readings {
+		read[r.Item] = true
+	}
 	f.state.Items = make([]ItemState, len(f.places))
 	for _, phase := range f.book.List.Phases {
 		f.state.Phases = append(f.state.Phases, PhaseState{ID: phase.ID, Title: phase.Title, Total: len(phase.Items), Closed: f.closed[phase.ID]})
@@ -748,6 +854,12 @@ func (f *fold) settleItems() {
 		phase := &f.state.Phases[f.places[i].Phase]
 		if out.Status != "" {
 			phase.Marked++
+			if out.Implied {
+				phase.Passed++
+			}
+			if f.places[i].Item.Check != "" && !read[out.ID] && (out.Status == "done" || out.Status == "wrong") {
+				phase.Unread++
+			}
 		}
 		if out.Prompts > 0 {
 			phase.Prompted++
@@ -804,32 +916,20 @@ func (s *itemFold) shape(proposed *int) string {
 		return "helped"
 	case s.prompts > 0:
 		return "prompted"
+	case s.selfCorrected, s.verified:
+		return "self-fixed"
+	case s.late:
+		return "late"
+	case s.outOfOrder:
+		return "out-of-order"
+	case s.implied:
+		return "passed"
 	case proposed != nil && *proposed == 3:
 		return "self-fixed"
 	case s.status == "done":
 		return "done"
 	}
 	return ""
-}
-
-// askDecisions says of each reading whether it asks for a person's decision:
-// every stop does, and a recheck that no judged try after it cleared; of tries
-// in a row that ask to look again, the last.
-func (f *fold) askDecisions() {
-	last := map[try]int{}
-	for i, r := range f.state.Readings {
-		if r.Verdict != nil {
-			last[try{r.Item, r.Check, r.Engine, r.Round}] = i
-		}
-	}
-	for i := range f.state.Readings {
-		r := &f.state.Readings[i]
-		if r.Verdict == nil {
-			continue
-		}
-		asks := r.Verdict.Decision == check.Stop || r.Verdict.Decision == check.Recheck && last[try{r.Item, r.Check, r.Engine, r.Round}] == i
-		r.Open = asks && (r.Decision == nil || r.Decision.lacks() != "")
-	}
 }
 
 // problems lists what keeps the lesson from being signed: what is open, and what
@@ -841,17 +941,15 @@ func (f *fold) problems() {
 	if f.state.Opened == nil {
 		add("", "", "The event that opens the lesson has not arrived.")
 	}
-	for _, r := range f.state.Readings {
+	for i, r := range f.state.Readings {
 		if !r.Open {
 			continue
 		}
 		def, _ := check.Find(r.Check)
 		what := "“" + def.Title + "”"
 		switch {
-		case r.Decision != nil && r.Decision.lacks() == "told":
-			add(r.Item, r.Event, "Nobody is named who was told of %s.", what)
 		case r.Decision != nil:
-			add(r.Item, r.Event, "The decision on %s does not say why.", what)
+			add(r.Item, r.Event, lackWords[r.Decision.lacks(f.state.clearedSince(i))], what)
 		case r.Verdict.Decision == check.Stop:
 			add(r.Item, r.Event, "%s asked to stop, and nobody has decided what follows.", what)
 		default:
@@ -869,8 +967,8 @@ func (f *fold) problems() {
 			add(found.Item, found.Event, "A finding was noted and is not said yet.")
 		case d == nil:
 			add(found.Item, found.Event, "A finding has no decision: %s", found.Words)
-		case d.Told == "" && d.Decision != "normal-for-type":
-			add(found.Item, found.Event, "Nobody is named who was told of the finding: %s", found.Words)
+		case d.lacks(f.state.clearable(found)) != "":
+			add(found.Item, found.Event, lackWords[d.lacks(f.state.clearable(found))], "the finding “"+found.Words+"”")
 		}
 	}
 	for _, end := range f.state.HourMeter {

@@ -116,8 +116,8 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 		}, "brakes=0 beacon=1"},
 		{"one out of order: the fewest are blamed", "read-and-do", func(w *tape) { w.mark("decision"); w.mark("brakes"); w.mark("beacon") },
 			"brakes=4 beacon=4 decision*=3"},
-		{"two swapped: the earlier positions are kept", "read-and-do", func(w *tape) { w.mark("beacon"); w.mark("brakes") },
-			"brakes=4 beacon*=3"},
+		{"two swapped: the late one is blamed", "read-and-do", func(w *tape) { w.mark("beacon"); w.mark("brakes") },
+			"brakes*=3 beacon=4"},
 		{"a repeated item counts at its first completion", "read-and-do", func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("brakes") },
 			"brakes=4 beacon=4"},
 		{"flow: free inside a phase, not across", "flow-then-verify", func(w *tape) {

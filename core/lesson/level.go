@@ -66,7 +66,9 @@ var personal = map[string]struct {
 }{
 	"fuel-too-early": {"unsafe-act", 0}, "fuel-too-hot": {"unsafe-act", 0},
 	"cranked-on-glow": {"technique", 1}, "crank-too-long": {"technique", 1}, "rest-too-short": {"technique", 1},
-	"overspeed-after-start": {"technique", 1}, "overspeed-inspection": {"technique", 1},
+	"overspeed-after-start": {"technique", 1}, "overspeed-inspection": {"technique", 1}, "wrong-magneto": {"technique", 1},
+	"pulled-too-far": {"technique", 1}, "feather-too-deep": {"technique", 1}, "not-enriched": {"technique", 1}, "over-enriched": {"technique", 1},
+	"setting-wrong": {"technique", 1}, "settings-differ": {"technique", 1}, "base-moved": {"technique", 1},
 }
 
 // Reason is why a level cannot be higher than Level.

@@ -358,8 +358,12 @@ func (t *touch) finding() error {
 		return wrong("words", "is not said yet")
 	case m.Decision == "":
 		return wrong("decision", "is not chosen yet")
-	case strings.TrimSpace(m.Told) == "" && m.Decision != "normal-for-type":
-		return wrong("told", "is not named yet")
+	}
+	if err := m.complete(); err != nil {
+		return err
+	}
+	if m.Decision == "cleared" && !t.state.with(Finding{Item: m.Item, Reading: m.About, AtMs: t.stamp.AtMs}).clearable(Finding{}) {
+		return wrong("decision", "needs a later try of the check that is without the finding: test again first")
 	}
 	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures})
 	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
@@ -427,11 +431,11 @@ func (t *touch) amend(change func(payload map[string]any)) error {
 // complete reports what a decision still needs: who was told, and why, unless
 // the aircraft stays on the ground.
 func (m Mark) complete() error {
-	switch d := (Decision{Decision: m.Decision, Told: m.Told, Why: m.Why}); d.lacks() {
-	case "told":
-		return wrong("told", "is not named yet: say who was told")
-	case "why":
-		return wrong("why", "is not said yet: only “grounded” needs no reason")
+	switch d := (Decision{Decision: m.Decision, Told: m.Told, Why: m.Why}); d.lacks(true) {
+	case lacksTold:
+		return wrong("told", "is not named yet: say who was told, a person")
+	case lacksWhy:
+		return wrong("why", "is not said yet in words: only “grounded” needs no reason")
 	}
 	return nil
 }
@@ -441,6 +445,9 @@ func (t *touch) decide() error {
 	m := t.mark
 	if err := m.complete(); err != nil {
 		return err
+	}
+	if slices.Contains(Decisions, m.Decision) && !slices.Contains(t.state.DecisionsFor(m.About), m.Decision) {
+		return wrong("decision", "needs a later try of the check that is without the finding: test again first")
 	}
 	t.add(KindDecision, decision{About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
 	return nil

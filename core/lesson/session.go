@@ -155,8 +155,10 @@ type Panel struct {
 	Beside   []Neighbor `json:"beside"`
 	// Asks says that the verdict asks for a person's decision.
 	Asks bool `json:"asks"`
-	// Stops says that it is a stop that asks, and not one more try.
-	Stops bool `json:"stops"`
+	// Stops says that it is a stop that asks, and not one more try; Decisions are
+	// those that can be made as things stand.
+	Stops     bool     `json:"stops"`
+	Decisions []string `json:"decisions"`
 }
 
 // Try is one earlier reading, in words.
@@ -194,7 +196,8 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		}
 	}
 	station := s.station(state, place, attempt)
-	p := Panel{Try: attempt, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}}
+	station.Before = askedBefore(kept)
+	p := Panel{Try: attempt, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}, Decisions: []string{}}
 	p.Entering = draft != nil || len(kept) == 0
 	if p.Entering {
 		p.Draft = draft
@@ -216,7 +219,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 			p.Judged = judged
 		}
 		p.Event, p.Unusable, p.Decision = last.Event, last.Unusable, last.Decision
-		p.Asks = last.Open
+		p.Asks, p.Decisions = last.Open, state.DecisionsFor(last.Event)
 		p.Stops = last.Verdict != nil && last.Verdict.Decision == check.Stop
 		kept = kept[:len(kept)-1]
 	}
@@ -236,6 +239,19 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		p.Beside = append(p.Beside, n)
 	}
 	return p, nil
+}
+
+// askedBefore are the findings that judged tries asked to look at again.
+func askedBefore(tries []Reading) map[check.Place]bool {
+	out := map[check.Place]bool{}
+	for _, r := range tries {
+		if r.judged() {
+			for _, f := range r.Verdict.Counted {
+				out[f.At()] = true
+			}
+		}
+	}
+	return out
 }
 
 // Timed is what so many seconds of a timer are: what they count, what the

@@ -3,7 +3,6 @@ package lesson
 import (
 	"maps"
 	"slices"
-	"strings"
 
 	"jetprimer/core/check"
 	"jetprimer/core/quantity"
@@ -120,10 +119,14 @@ func (s State) In(u quantity.Units) State {
 
 // PhaseState counts the marks of a phase. Levels counts items by level 0 to 4.
 type PhaseState struct {
-	ID       string `json:"id"`
-	Title    string `json:"title"`
-	Total    int    `json:"total"`
+	ID    string `json:"id"`
+	Title string `json:"title"`
+	Total int    `json:"total"`
+	// Marked were observed, Passed of them without a mark of their own; Unread are
+	// measured checks passed or marked without a number.
 	Marked   int    `json:"marked"`
+	Passed   int    `json:"passed"`
+	Unread   int    `json:"unread"`
 	Prompted int    `json:"prompted"`
 	Levels   [5]int `json:"levels"`
 	Closed   bool   `json:"closed"`
@@ -144,8 +147,8 @@ type ItemState struct {
 	// Status is empty while the item is not observed, else done, wrong,
 	// omitted, not-applicable or shown.
 	Status string `json:"status"`
-	// Mark is the deviation to draw: done, prompted, helped, wrong, self-fixed,
-	// left-out, unsafe, not-fitted, shown or empty.
+	// Mark is what to draw: done, prompted, helped, wrong, self-fixed, late,
+	// out-of-order, left-out, unsafe, not-fitted, shown, passed or empty.
 	Mark       string   `json:"mark"`
 	Implied    bool     `json:"implied"`
 	Order      int      `json:"order"` // completed as the n-th; 0 when not
@@ -191,6 +194,9 @@ type Reading struct {
 	Verdict    *check.Verdict `json:"verdict"`
 	Unusable   string         `json:"unusable,omitempty"` // why there is no verdict
 	Decision   *Decision      `json:"decision"`
+	// Finding is the event of the finding that was written of it, and whose
+	// decision this is.
+	Finding string `json:"finding,omitempty"`
 	// Open says that it asks for a person's decision, and that none is complete.
 	Open bool  `json:"open"`
 	AtMs int64 `json:"atMs"`
@@ -202,17 +208,6 @@ type Decision struct {
 	Told     string `json:"told"`
 	Why      string `json:"why"`
 	By       string `json:"by,omitempty"`
-}
-
-// lacks is what a decision still needs: told, why or nothing.
-func (d *Decision) lacks() string {
-	switch {
-	case strings.TrimSpace(d.Told) == "":
-		return "told"
-	case strings.TrimSpace(d.Why) == "" && d.Decision != "grounded":
-		return "why"
-	}
-	return ""
 }
 
 // Error is a mistake the instructor noted.
