@@ -97,7 +97,7 @@ func said(t *testing.T, c *catalog.Catalog, typ aircraft.Type) map[string]string
 	}
 	if typ.Prime != nil {
 		for i, r := range append(typ.Prime.Rows, typ.Prime.Flooded) {
-			out[fmt.Sprint("prime ", i)] = strings.Join([]string{r.Method, r.Throttle, strings.Replace(r.Mixture, "none: no lever", "", 1), r.Note}, " | ")
+			out[fmt.Sprint("prime ", i)] = strings.Join([]string{r.Method, r.Throttle, r.Mixture, r.Note}, " | ")
 		}
 	}
 	return out

@@ -77,6 +77,12 @@ type Fuel struct {
 	// OneTank says that the engine is fed from one of two tanks at a time, left or
 	// right, and that the pilot chooses which.
 	OneTank bool `json:"oneTank,omitempty"`
+	// LeastStartL and LeastTakeOffL are what a tank must hold to be started and
+	// taken off on, ClimbMinutes how long the climb lasts in which no tank is
+	// changed; 0 where they are not known.
+	LeastStartL   int `json:"leastStartL,omitempty"`
+	LeastTakeOffL int `json:"leastTakeOffL,omitempty"`
+	ClimbMinutes  int `json:"climbMinutes,omitempty"`
 }
 
 // FuelMethods are the ways a school takes the tanks where one is chosen: start
@@ -113,8 +119,9 @@ type PrimeRow struct {
 	Amount   float64  `json:"amount"`
 	Unit     string   `json:"unit"`
 	Throttle string   `json:"throttle"`
-	Mixture  string   `json:"mixture"`
-	Note     string   `json:"note,omitempty"`
+	// Mixture is empty where the engine has no lever for it.
+	Mixture string `json:"mixture,omitempty"`
+	Note    string `json:"note,omitempty"`
 }
 
 // Table is a quantity over pressure altitude (rows) and outside air temperature
@@ -229,8 +236,10 @@ func (f Fuel) faults() []Fault {
 	if f.BurnLPerHour < 1 {
 		add("burnLPerHour", "must be at least 1 litre an hour")
 	}
-	if f.ImbalanceMaxL < 0 {
-		add("imbalanceMaxL", "must not be below 0")
+	for field, n := range map[string]int{"imbalanceMaxL": f.ImbalanceMaxL, "leastStartL": f.LeastStartL, "leastTakeOffL": f.LeastTakeOffL, "climbMinutes": f.ClimbMinutes} {
+		if n < 0 {
+			add(field, "must not be below 0")
+		}
 	}
 	if f.OneTank && (len(f.Tanks) != 2 || !seen["left"] || !seen["right"]) {
 		add("oneTank", "where one tank at a time is chosen there are two, left and right")

@@ -15,8 +15,9 @@ import (
 // takeoffBrief builds the spoken take-off brief sentence by sentence, in the
 // order it is said, each with the element it is graded by and the sources of
 // its numbers. It claims nothing that was not given or computed. At half of the
-// ground run the speed of half-way-speed is to be seen; the point to be flying by
-// is all of that run with the school's margin (a quarter where it gives none).
+// ground run the speed of half-way-speed, in whole knots, rounded up, is to be
+// seen; the one point that decides is all of that run with the school's margin (a
+// quarter where it gives none), and every sentence that names a point names it.
 // What is over a limit is advice, and stands before every sentence. Words are
 // those of the type: its levers, its ignition, its gear. The turn-back height is
 // the school's.
@@ -26,12 +27,15 @@ var takeoffBrief = Definition{
 	Source: "type, runway, wind, performance and the school's settings, named at each sentence",
 	Fields: []form.Field{aircraftTypeField,
 		{Name: "runway", Label: "runway", Kind: form.Inner, Each: []form.Field{text("name", "name"), number("headingDegMagnetic", "heading", "°", 0, circle),
-			number("availableM", "run available", "m", 0), text("surface", "surface", optional)}},
+			number("availableM", "run available", "m", 0), text("surface", "surface", optional),
+			text("fieldAhead", "field ahead", optional), text("landmark", "landmark where one flies by", optional),
+			{Name: "turnSide", Label: "turn to the", Kind: form.Choice, Choices: []string{"left", "right"}, Optional: true}}},
 		{Name: "wind", Label: "wind", Kind: form.Inner, Each: []form.Field{number("directionDeg", "from, magnetic", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0),
 			number("gustKt", "gusts", "kt", 0, optional, nullable)}},
-		{Name: "performance", Label: "performance", Kind: form.Inner, Each: []form.Field{number("groundRunM", "ground run", "m", 0), number("over50FtM", "to 50 ft", "m", 0, optional),
+		{Name: "performance", Label: "performance", Kind: form.Inner, Each: []form.Field{number("groundRunM", "ground run", "m", 0, optional), number("over50FtM", "to 50 ft", "m", 0, optional),
 			number("flapsDeg", "flaps", "°", 0, optional), number("powerNeeded", "power the hover needs", "", 1, optional), number("powerLimit", "power limit of the day", "", 1, optional)}},
-		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable), number("marginPercent", "margin over the run", "%", 0, optional),
+		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable), number("turnBackLeastFt", "turn back from at least", "ft", 0, optional),
+			number("decisionKt", "decision speed", "kt", 0, optional), number("marginPercent", "margin over the run", "%", 0, optional),
 			text("ahead", "below that", optional), text("flies", "flies", optional), text("troubleshoots", "troubleshoots", optional)}},
 		number("elevationFt", "elevation", "ft", 0, signed),
 		number("densityAltitudeFt", "density altitude", "ft", 0, signed, optional),
@@ -50,6 +54,10 @@ type BriefSentence struct {
 	Missing []string `json:"missing,omitempty"`
 }
 
+// leastTurnBackFt is the lowest height above the ground from which any school may
+// brief a turn back.
+const leastTurnBackFt = 200
+
 // usualMargin is added to the ground run where the school gives no margin, in
 // percent.
 const usualMargin = 25
@@ -64,6 +72,13 @@ func runBrief(in input) (form.Object, []Advice, error) {
 		if gust = wind.Value("gustKt"); gust.Below(wind.Value("speedKt")) {
 			return nil, nil, form.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust, wind.Value("speedKt"))
 		}
+	}
+	least := quantity.Scaled(leastTurnBackFt, 0)
+	if own := in.Sub("school").Value("turnBackLeastFt"); own.Above(least) {
+		least = own
+	}
+	if turn := in.Sub("school"); turn.Has("turnBackFt") && turn.Value("turnBackFt").Below(least) {
+		return nil, nil, form.Bad("school.turnBackFt", "must be at least %s ft above the ground, or null for no turn back: %s", least, turn.Value("turnBackFt"))
 	}
 	b := &brief{input: in, runway: runway, wind: wind, perf: in.Sub("performance"), school: in.Sub("school"), rotor: in.typ.Has("rotor")}
 	angle := wind.Value("directionDeg").Float() - runway.Value("headingDegMagnetic").Float()
@@ -113,8 +128,10 @@ func (b *brief) speed(ids ...string) (int, bool) {
 	return 0, false
 }
 
-// fits says whether the run with its margin lies inside what is available.
-func (b *brief) fits() bool { return b.flyingBy <= b.runway.Value("availableM").Float() }
+// runs says whether a ground run was given, fits whether it lies with its margin
+// inside what is available.
+func (b *brief) runs() bool { return b.perf.Value("groundRunM").Sign() > 0 }
+func (b *brief) fits() bool { return b.runs() && b.flyingBy <= b.runway.Value("availableM").Float() }
 
 // advice is what is over a limit: of the wind, held to the gust, of the run, of
 // the power.
@@ -126,15 +143,15 @@ func (b *brief) advice(margin quantity.Value) []Advice {
 	if w := b.typ.Winds; w != nil {
 		cross, tail := quantity.Scaled(int64(w.CrosswindKt), 0), quantity.Scaled(int64(w.TailwindKt), 0)
 		if b.gusty.cross.Abs().Above(cross) {
-			add("crosswind", "The wind has %s kt across; the type's limit is %s kt.", b.gusty.cross.Abs(), cross)
+			add("crosswind", "The wind has %s; the type's limit is %s kt.", inGusts("across", b.parts.cross, b.gusty.cross), cross)
 		}
 		if (quantity.Value{}).Sub(b.gusty.head).Above(tail) {
-			add("tailwind", "The wind has %s kt from behind; the type's limit is %s kt.", b.gusty.head.Abs(), tail)
+			add("tailwind", "The wind has %s; the type's limit is %s kt.", inGusts("from behind", b.parts.head, b.gusty.head), tail)
 		}
 	}
 	run, available := b.perf.Value("groundRunM"), b.runway.Value("availableM")
 	switch {
-	case b.rotor:
+	case b.rotor || !b.runs():
 	case run.Above(available):
 		add("run-too-long", "Stop: the ground run of %s m is longer than the %s m available. Not from this runway.", run, available)
 	case !b.fits():
@@ -161,7 +178,7 @@ func (b *brief) before() {
 		where += ", " + surface
 	}
 	b.say("runway", where+".", "runway data")
-	b.say("wind", windWords(b.wind, b.parts), "weather report", "wind components")
+	b.say("wind", windWords(b.wind, b.parts, b.gusty), "weather report", "wind components")
 
 	configured, sources := []string{}, []string{handbook}
 	switch {
@@ -180,33 +197,54 @@ func (b *brief) before() {
 		sources = append(sources, "density altitude")
 	}
 	b.say("configuration", strings.Join(configured, ", ")+".", sources...)
-	b.say("speeds", speedWords(b.typ.Speeds), handbook)
+	speeds := speedWords(b.typ.Speeds)
+	if b.school.Has("decisionKt") {
+		speeds = append(speeds, fmt.Sprintf("decision speed %s knots", b.school.Value("decisionKt")))
+		handbook += ", school"
+	}
+	b.say("speeds", sentence(strings.Join(speeds, ", ")), handbook)
 	b.performance()
 	b.points()
 }
 
 // performance is the sentence on what is needed and what there is.
 func (b *brief) performance() {
-	run, over := b.perf.Value("groundRunM"), ""
-	if b.perf.Has("over50FtM") {
-		over = fmt.Sprintf(", %s m to 50 feet", b.perf.Value("over50FtM"))
+	var distances []string
+	if b.runs() {
+		word := "ground run %s m"
+		if b.rotor {
+			word = "%s m to clear the fence"
+		}
+		distances = append(distances, fmt.Sprintf(word, b.perf.Value("groundRunM")))
 	}
+	if b.perf.Has("over50FtM") {
+		distances = append(distances, fmt.Sprintf("%s m to 50 feet", b.perf.Value("over50FtM")))
+	}
+	clear := strings.Join(distances, ", ")
 	if !b.rotor {
-		b.say("performance", fmt.Sprintf("Ground run %s m%s, %s m available.", run, over, b.runway.Value("availableM")), "performance data", "runway data")
+		if clear != "" {
+			b.say("performance", sentence(clear+fmt.Sprintf(", %s m available", b.runway.Value("availableM"))), "performance data", "runway data")
+		}
 		return
 	}
-	clear := fmt.Sprintf("%s m to clear the fence%s.", run, over)
 	needed, limit := b.perf.Has("powerNeeded"), b.perf.Has("powerLimit")
 	needs, most := b.power(b.perf.Value("powerNeeded")), b.power(b.perf.Value("powerLimit"))
+	said := ""
 	switch {
 	case needed && limit:
-		b.say("performance", fmt.Sprintf("The hover needs %s, the limit of the day is %s; %s", needs, most, clear), "power table", "performance data")
+		said = fmt.Sprintf("the hover needs %s, the limit of the day is %s", needs, most)
 	case limit:
-		b.say("performance", fmt.Sprintf("The limit of the day is %s; %s", most, clear), "power table", "performance data")
+		said = "the limit of the day is " + most
 	case needed:
-		b.say("performance", fmt.Sprintf("The hover needs %s; %s", needs, clear), "performance data")
-	default:
-		b.say("performance", clear, "performance data")
+		said = "the hover needs " + needs
+	}
+	switch {
+	case said != "" && clear != "":
+		b.say("performance", sentence(said+"; "+clear), "power table", "performance data")
+	case said != "":
+		b.say("performance", sentence(said), "power table")
+	case clear != "":
+		b.say("performance", sentence(clear), "performance data")
 	}
 }
 
@@ -218,8 +256,21 @@ func (b *brief) power(v quantity.Value) string {
 	return v.String() + " " + b.typ.Power.Unit
 }
 
-// points are the two points of a run: half of it, with the speed to see there,
-// and the one to be flying by. A run that does not fit has none.
+// decides is the point that decides, as it is named in every sentence; empty where
+// no run was given, or none that fits.
+func (b *brief) decides() string {
+	if !b.fits() {
+		return ""
+	}
+	at := fmt.Sprintf("%.0f m", b.flyingBy)
+	if mark := b.runway.Text("landmark"); mark != "" {
+		at += ", " + mark
+	}
+	return at
+}
+
+// points are the point that decides, and what is seen at half of the run. A run
+// that does not fit has none.
 func (b *brief) points() {
 	if b.rotor {
 		b.say("flying-by", "No climb by the edge of the pad means down again, straight ahead.", "school")
@@ -228,16 +279,16 @@ func (b *brief) points() {
 	if !b.fits() {
 		return
 	}
-	_, closed := b.stop()
+	closed, _ := b.stop()
 	liftOff, rotates := b.speed("rotate")
 	head := b.parts.head.Float()
-	flying := fmt.Sprintf("flying by %.0f m, or %s", b.flyingBy, closed)
+	flying := fmt.Sprintf("Flying by %s, or %s at %.0f m.", b.decides(), closed, b.flyingBy)
 	if rotates && head < float64(liftOff) {
-		b.say("flying-by", fmt.Sprintf("At half of the run, %.0f m, I see %s knots; %s.", b.perf.Value("groundRunM").Float()/2, halfWay(float64(liftOff), head), flying),
+		b.say("flying-by", fmt.Sprintf("%s On the way, at half of the run, %.0f m, %.0f knots show that it goes as computed.", flying, b.perf.Value("groundRunM").Float()/2, math.Ceil(halfWay(float64(liftOff), head).Float())),
 			"half-way speed", "performance data", "school")
 		return
 	}
-	b.say("flying-by", sentence(flying), "performance data", "school")
+	b.say("flying-by", flying, "performance data", "school")
 }
 
 // stop is what the hand does when the take-off is given up: as an order, and as
@@ -253,9 +304,12 @@ func (b *brief) stop() (order, so string) {
 }
 
 func (b *brief) who() {
-	doubt := "Any doubt before the half-way point: stop."
-	if b.rotor {
+	doubt := "Any doubt while the wheels are down: stop."
+	switch {
+	case b.rotor:
 		doubt = "Any doubt before lift-off: stay down."
+	case b.decides() != "":
+		doubt = fmt.Sprintf("Any doubt before %s: stop.", b.decides())
 	}
 	flies, reads := b.school.Text("flies"), b.school.Text("troubleshoots")
 	switch {
@@ -291,12 +345,12 @@ func figures(text string) []string {
 	return found
 }
 
-// unsaid are the numbers of a sentence that stand nowhere in what was said.
-// Zeros in front do not matter.
+// unsaid are the numbers of a sentence that stand nowhere in what was said, in
+// figures or in words. Zeros in front do not matter.
 func unsaid(sentence, said string) []string {
 	heard := map[string]bool{}
 	plain := func(n string) string { return cmp.Or(strings.TrimLeft(n, "0"), "0") }
-	for _, n := range figures(said) {
+	for _, n := range append(figures(said), spoken(said)...) {
 		heard[plain(n)] = true
 	}
 	var missing []string
@@ -312,11 +366,19 @@ func unsaid(sentence, said string) []string {
 func (b *brief) failures() {
 	t, available := b.typ, b.runway.Value("availableM")
 	ahead := cmp.Or(b.school.Text("ahead"), "straight ahead, small turns only")
+	if field := b.runway.Text("fieldAhead"); field != "" {
+		ahead += ", " + field
+	}
+	turn := ""
+	if side := b.runway.Text("turnSide"); side != "" {
+		turn = " to the " + side
+	}
 	glide, _ := b.speed("glide", "autorotation")
 	if b.rotor {
 		b.say("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.", t.Source)
 		b.say("no-runway-low", "Low and slow: lever down only as height allows, flare late, level, cushion.", t.Source)
-		b.say("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind, field ahead.", glide), t.Source)
+		into := cmp.Or(b.runway.Text("fieldAhead"), "the clear ground ahead")
+		b.say("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind%s, %s.", glide, turn, into), t.Source)
 		return
 	}
 	off := "fuel off"
@@ -327,10 +389,14 @@ func (b *brief) failures() {
 		off = "fuel and ignition off"
 	}
 	closed, _ := b.stop()
-	b.say("before-rotation", sentence(fmt.Sprintf("failure before rotation: %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
+	before := "failure before rotation"
+	if b.school.Has("decisionKt") {
+		before = fmt.Sprintf("any fault below the decision speed of %s knots, or a failure before rotation", b.school.Value("decisionKt"))
+	}
+	b.say("before-rotation", sentence(fmt.Sprintf(before+": %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
 	b.say("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
 	if t.Engines > 1 {
-		b.oneOfTwo(closed)
+		b.oneOfTwo(closed, cmp.Or(b.runway.Text("fieldAhead"), "ahead"))
 		return
 	}
 	if !b.school.Has("turnBackFt") {
@@ -340,7 +406,7 @@ func (b *brief) failures() {
 	}
 	height := b.school.Value("turnBackFt")
 	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
-	high := fmt.Sprintf("Above %s feet a turn back may be tried, into the wind, %d knots", height, glide)
+	high := fmt.Sprintf("Above %s feet a turn back may be tried%s, into the wind, %d knots", height, turn, glide)
 	if climb, known := b.speed("best-rate"); known {
 		high += fmt.Sprintf("; climb at %d knots until there", climb)
 	}
@@ -348,7 +414,7 @@ func (b *brief) failures() {
 }
 
 // oneOfTwo is the failure of one engine of two.
-func (b *brief) oneOfTwo(closed string) {
+func (b *brief) oneOfTwo(closed, ahead string) {
 	t := b.typ
 	blue, _ := b.speed("blue-line")
 	minimum, _ := b.speed("minimum-control")
@@ -360,18 +426,25 @@ func (b *brief) oneOfTwo(closed string) {
 	if t.Has("power-lever") {
 		lever, shut = "its power lever", "its engine master off, which feathers it"
 	}
-	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land ahead; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, minimum), t.Source)
-	b.say("no-runway-high", fmt.Sprintf("Above it: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", up, lever, shut, blue), t.Source)
+	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land %s; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, ahead, minimum), t.Source)
+	b.say("no-runway-high", fmt.Sprintf("No runway left, above %d knots: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", blue, up, lever, shut, blue), t.Source)
 }
 
-func windWords(wind form.Record, parts components) string {
+// wholeKnots is a component as it is spoken.
+func wholeKnots(v quantity.Value) quantity.Value { return v.Abs().At(0) }
+
+func windWords(wind form.Record, parts, gusty components) string {
 	speed := wind.Value("speedKt")
 	if speed.Sign() == 0 && wind.Value("gustKt").Sign() == 0 {
 		return "Wind calm."
 	}
 	from := "variable"
 	if wind.Has("directionDeg") {
-		from = fmt.Sprintf("%03d degrees", int(wind.Value("directionDeg").Float()))
+		degrees := int(wind.Value("directionDeg").Float())
+		if degrees == 0 { // north is said so
+			degrees = 360
+		}
+		from = fmt.Sprintf("%03d degrees", degrees)
 	}
 	words := fmt.Sprintf("Wind %s %s knots", from, speed)
 	if wind.Has("gustKt") {
@@ -385,10 +458,13 @@ func windWords(wind form.Record, parts components) string {
 		along = "tail wind"
 	}
 	cross := "no crosswind"
-	if parts.cross.Sign() != 0 {
-		cross = fmt.Sprintf("crosswind %s knots from the %s", parts.cross.Abs(), side(parts.cross))
+	if steady := wholeKnots(parts.cross); steady.Sign() != 0 {
+		cross = fmt.Sprintf("crosswind %s knots from the %s", steady, side(parts.cross))
+		if gusts := wholeKnots(gusty.cross); gusts.Above(steady) {
+			cross += fmt.Sprintf(", %s in gusts", gusts)
+		}
 	}
-	return fmt.Sprintf("%s: %s %s knots, %s.", words, along, parts.head.Abs(), cross)
+	return fmt.Sprintf("%s: %s %s knots, %s.", words, along, wholeKnots(parts.head), cross)
 }
 
 func densityWords(in input) string {
@@ -398,7 +474,7 @@ func densityWords(in input) string {
 	return fmt.Sprintf("%s feet", in.Value("elevationFt"))
 }
 
-func speedWords(speeds []aircraft.Speed) string {
+func speedWords(speeds []aircraft.Speed) []string {
 	var said []string
 	for _, s := range speeds {
 		switch s.ID {
@@ -406,5 +482,5 @@ func speedWords(speeds []aircraft.Speed) string {
 			said = append(said, fmt.Sprintf("%s %d knots", s.Label, s.Knots))
 		}
 	}
-	return sentence(strings.Join(said, ", "))
+	return said
 }

@@ -24,6 +24,7 @@ var tables = calc.Tables{
 		t := aircraft.Type{ID: "alder", Name: "Alder", Class: "airplane-single-engine-land", Engines: 1, Source: "handbook",
 			Speeds: []aircraft.Speed{{ID: "rotate", Label: "rotate", Knots: 52}, {ID: "glide", Label: "best glide", Knots: 65}, {ID: "best-rate", Label: "best rate", Knots: 70}},
 			Winds:  &aircraft.Winds{CrosswindKt: 12, TailwindKt: 5},
+			Fuel:   &aircraft.Fuel{Tanks: []aircraft.Tank{{ID: "left", UsableL: 48}, {ID: "right", UsableL: 48}}, BurnLPerHour: 24, ImbalanceMaxL: 20},
 			Prime: &aircraft.Prime{PreheatBelowC: -12, HotWithinMinutes: 25, WarmWithinMinutes: 90, Rows: []aircraft.PrimeRow{
 				{Engine: "cold", BelowC: &five, Method: "primer", Amount: 5, Unit: "strokes", Throttle: "a finger open", Mixture: "rich", Note: "more while cranking"},
 				{Engine: "cold", Method: "primer", Amount: 2, Unit: "strokes", Throttle: "a finger open", Mixture: "rich"},
@@ -172,7 +173,12 @@ func TestFuelAndHalfWay(t *testing.T) {
 		{`"leftL":32,"rightL":40,"burnLPerHour":24,"imbalanceMaxL":20`, "left right 70 []"},
 		{`"leftL":40,"rightL":40,"burnLPerHour":24,"imbalanceMaxL":20`, "right left 50 []"},
 		{`"leftL":45,"rightL":20,"burnLPerHour":24,"imbalanceMaxL":20`, "right left 82 [imbalance]"},
-		{`"leftL":10,"rightL":9,"burnLPerHour":30,"imbalanceMaxL":20`, "right left 0 []"},
+		{`"leftL":10,"rightL":9,"burnLPerHour":30,"imbalanceMaxL":20`, "right left 0 [change-too-soon]"},
+		{`"leftL":40,"rightL":6,"burnLPerHour":24,"imbalanceMaxL":40,"leastStartL":8,"leastTakeOffL":16,"climbMinutes":10`, "left left 70 [tank-low]"},
+		{`"leftL":2,"rightL":3,"burnLPerHour":24,"imbalanceMaxL":20,"leastStartL":8,"leastTakeOffL":16,"climbMinutes":10`, "right right 0 [no-fuel no-fuel change-too-soon]"},
+		{`"leftL":15,"rightL":14,"burnLPerHour":24,"imbalanceMaxL":20,"leastStartL":8,"leastTakeOffL":16,"climbMinutes":10`, "right left 7 [no-fuel change-too-soon]"},
+		{`"aircraftType":"alder","leftL":40,"rightL":32`, "right left 70 []"},
+		{`"aircraftType":"alder","leftL":40,"rightL":32,"intervalMinutes":90`, "right left 70 [interval-too-long]"},
 		{`"leftL":0,"rightL":30,"burnLPerHour":24,"imbalanceMaxL":40`, "right right 45 [empty-tank]"},
 		{`"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20,"method":"fuller-first"`, "left left 70 []"},
 		{`"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20,"method":"prove-both"`, "right left 70 []"},
@@ -206,16 +212,44 @@ func TestTheBrief(t *testing.T) {
 		assert.NotEmpty(t, one["sources"], one)
 	}
 	for element, want := range map[string]string{
-		"runway": "Runway 20, 920 m available.", "wind": "Wind 228 degrees 12 knots: headwind 10.4 knots, crosswind 6 knots from the right.",
+		"runway": "Runway 20, 920 m available.", "wind": "Wind 228 degrees 12 knots: headwind 10 knots, crosswind 6 knots from the right.",
 		"performance":   "Ground run 310 m, 920 m available.",
-		"flying-by":     "At half of the run, 155 m, I see 39.8 knots; flying by 388 m, or the throttle is closed.",
+		"flying-by":     "Flying by 388 m, or the throttle closed at 388 m. On the way, at half of the run, 155 m, 40 knots show that it goes as computed.",
 		"no-runway-low": "No runway left below 900 feet, 1312 feet on the altimeter: 65 knots, straight ahead, small turns only.",
-		"who":           "If anything happens: fly first, then the list. Any doubt before the half-way point: stop.",
+		"who":           "If anything happens: fly first, then the list. Any doubt before 388 m: stop.",
 	} {
 		assert.Equal(t, want, said[element])
 	}
 	assert.Contains(t, fmt.Sprint(brief(`"turnBackFt":null`)), "No turn back from this runway")
+	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"20","headingDegMagnetic":198,"availableM":920},"wind":{"directionDeg":228,"speedKt":12},"performance":{"groundRunM":310},"school":{"turnBackFt":199},"elevationFt":412}`, "school.turnBackFt")
+	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"20","headingDegMagnetic":198,"availableM":920},"wind":{"directionDeg":228,"speedKt":12},"performance":{"groundRunM":310},"school":{"turnBackFt":400,"turnBackLeastFt":500},"elevationFt":412}`, "school.turnBackFt")
 	refuse(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"20","headingDegMagnetic":198,"availableM":0},"wind":{"directionDeg":228,"speedKt":12},"performance":{"groundRunM":310},"school":{"turnBackFt":900},"elevationFt":412}`, "runway.availableM")
+}
+
+// TestTheBriefSaysWhatWasGiven: each thing that is given for the runway, and
+// nothing that was not.
+func TestTheBriefSaysWhatWasGiven(t *testing.T) {
+	brief := func(runway, wind, performance, school string) (string, []string) {
+		v, advice := run(t, "takeoff-brief", `{"aircraftType":"alder","runway":{"name":"36","headingDegMagnetic":0,"availableM":920`+runway+`},"wind":`+wind+`,
+			"performance":{`+performance+`},"school":{"turnBackFt":900`+school+`},"elevationFt":412}`)
+		out := ""
+		for _, s := range v["sentences"].([]any) {
+			out += s.(map[string]any)["text"].(string) + "\n"
+		}
+		return out, advice
+	}
+	bare, _ := brief("", `{"directionDeg":0,"speedKt":8}`, "", "")
+	assert.Contains(t, bare, "Wind 360 degrees")
+	assert.Contains(t, bare, "Any doubt while the wheels are down: stop.")
+	for _, claimed := range []string{"half", "Flying by", "Ground run", "Flaps 1", "decision speed", "to the left"} {
+		assert.NotContains(t, bare, claimed)
+	}
+	full, advice := brief(`,"fieldAhead":"the stubble behind the brook","landmark":"the windsock","turnSide":"left"`, `{"directionDeg":60,"speedKt":8,"gustKt":17}`, `"groundRunM":310,"flapsDeg":10`, `,"decisionKt":45`)
+	for _, said := range []string{"Flying by 388 m, the windsock, or the throttle closed at 388 m.", "Flaps 10 degrees", "decision speed 45 knots", "any fault below the decision speed of 45 knots",
+		"small turns only, the stubble behind the brook", "a turn back may be tried to the left", "Any doubt before 388 m, the windsock: stop.", "crosswind 7 knots from the right, 15 in gusts"} {
+		assert.Contains(t, strings.ToLower(full), strings.ToLower(said))
+	}
+	assert.Equal(t, []string{"crosswind"}, advice)
 }
 
 // TestWhatWasNotSaid: the student's own words are held to the numbers of each
@@ -237,7 +271,11 @@ func TestWhatWasNotSaid(t *testing.T) {
 	}
 	said, _ := brief(`"groundRunM":310`, `,"said":"Runway 2, 920 metres. Wind 020 at 8. Run 310, below 900 feet ahead at 65."`)
 	assert.NotContains(t, said["runway"], "missing", "2 is 02")
-	assert.Equal(t, []any{"0.3"}, said["wind"]["missing"], "the crosswind was not said")
+	assert.NotContains(t, said["wind"], "missing", "knots are spoken whole")
+	inWords, _ := brief(`"groundRunM":310,"over50FtM":600`, `,"said":"Runway zero two, nine hundred and twenty metres. Wind zero two zero at eight. Run three hundred ten, six hundred to fifty feet."`)
+	for _, element := range []string{"runway", "wind", "performance"} {
+		assert.NotContains(t, inWords[element], "missing", "numbers in words count: %s", element)
+	}
 	assert.NotContains(t, said["performance"], "missing")
 	assert.Equal(t, []any{"1312"}, said["no-runway-low"]["missing"])
 	assert.Equal(t, []any{"52", "70"}, said["speeds"]["missing"])

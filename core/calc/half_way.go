@@ -7,12 +7,13 @@ import (
 	"jetprimer/core/quantity"
 )
 
-// halfWaySpeed is the airspeed to see at half of the run allowed: with a steady
-// acceleration the speed over the ground grows with the root of the distance,
-// so at half way it is √½ of that at lift-off. One decimal, in knots.
+// halfWaySpeed is the airspeed to see at half of the ground run computed: with a
+// steady acceleration the speed over the ground grows with the root of the
+// distance, so at half way it is √½ of that at lift-off. One decimal, in knots.
+// The point to be flying by is another: all of the run, with a margin.
 var halfWaySpeed = Definition{
-	Name: "half-way-speed", Title: "Speed at half of the run",
-	Rule:   "What is not seen at half of the run allowed is not seen at its end: throttle closed, and stop.",
+	Name: "half-way-speed", Title: "Speed at half of the ground run",
+	Rule:   "What is not seen at half of the ground run will not be flying at the point that decides.",
 	Source: "uniform acceleration, v² = 2as",
 	Fields: []form.Field{number("liftOffKt", "lift-off speed", "kt", 0), number("headwindKt", "headwind", "kt", 1, signed)},
 	run: func(in input) (form.Object, []Advice, error) {

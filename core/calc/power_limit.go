@@ -77,21 +77,21 @@ func bilinear(t aircraft.Table, altitudeFt, oatC quantity.Value) (quantity.Value
 
 // DayLimit is the limit of a table under a lesson's conditions: elevationFt, oatC
 // and qnhHPa; nil where one of them is not known, or where the table has no
-// answer.
-func DayLimit(t aircraft.Table, conditions map[string]any) *float64 {
+// answer, and then why.
+func DayLimit(t aircraft.Table, conditions map[string]any) (limitOfDay *float64, unknown string) {
 	given := map[string]quantity.Value{}
-	for _, name := range []string{"elevationFt", "oatC", "qnhHPa"} {
-		v, err := quantity.Parse(fmt.Sprint(conditions[name]), 2)
+	for _, c := range []struct{ name, words string }{{"elevationFt", "elevation"}, {"oatC", "temperature"}, {"qnhHPa", "pressure setting"}} {
+		v, err := quantity.Parse(fmt.Sprint(conditions[c.name]), 2)
 		if err != nil {
-			return nil
+			return nil, "the " + c.words + " of the day is not given"
 		}
-		given[name] = v
+		given[c.name] = v
 	}
 	pressure, _ := weather.Altitudes(given["elevationFt"], given["qnhHPa"], given["oatC"])
 	limit, _, err := bilinear(t, pressure, given["oatC"])
 	if err != nil {
-		return nil
+		return nil, fmt.Sprintf("the table does not reach a pressure altitude of %s ft at %s °C", pressure, given["oatC"])
 	}
 	value := limit.Float()
-	return &value
+	return &value, ""
 }

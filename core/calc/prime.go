@@ -54,13 +54,27 @@ func runPrime(in input) (form.Object, []Advice, error) {
 	if row.Note != "" {
 		advice = append(advice, Advice{"note", sentence(row.Note)})
 	}
-	flooded := fmt.Sprintf("If it floods: throttle %s, mixture %s.", table.Flooded.Throttle, table.Flooded.Mixture)
+	lever := "throttle"
+	if in.typ.Has("power-lever") {
+		lever = "power lever"
+	}
+	flooded := fmt.Sprintf("If it floods: %s %s.", lever, table.Flooded.Throttle)
+	var mixture any
+	if in.typ.Has("mixture") {
+		flooded = fmt.Sprintf("If it floods: %s %s, mixture %s.", lever, table.Flooded.Throttle, table.Flooded.Mixture)
+		mixture = row.Mixture
+	}
 	if table.Flooded.Note != "" {
 		flooded += " " + sentence(table.Flooded.Note)
 	}
-	advice = append(advice, Advice{"if-flooded", flooded})
+	if in.typ.Has("diesel") {
+		flooded = sentence(table.Flooded.Note)
+	}
+	if flooded != "" {
+		advice = append(advice, Advice{"if-flooded", flooded})
+	}
 	return form.Object{member("engineState", state), member("method", row.Method), member("amount", rounded(row.Amount, 1)), member("unit", row.Unit),
-		member("throttle", row.Throttle), member("mixture", row.Mixture), member("preheat", preheat)}, advice, nil
+		member("throttle", row.Throttle), member("mixture", mixture), member("preheat", preheat)}, advice, nil
 }
 
 // engineState tells from the minutes since an engine ran how warm it still is.

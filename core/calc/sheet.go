@@ -415,7 +415,7 @@ func (d *day) fuel() {
 	if most == 0 {
 		most = 999
 	}
-	request := map[string]any{"leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most}
+	request := map[string]any{"aircraftType": d.typ.ID, "leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most}
 	if d.typed.FuelMethod != "" {
 		request["method"] = d.typed.FuelMethod
 	}

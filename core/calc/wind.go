@@ -76,7 +76,7 @@ func runWind(in input) (form.Object, []Advice, error) {
 		angle := from - r.Value("headingDegMagnetic").Float()
 		steady, gusty := part(known, angle, speed.Float()), part(known, angle, gust.Float())
 		one := runwayWind{Name: r.Text("name"), HeadwindKt: steady.head, CrosswindKt: steady.cross, GustHeadwindKt: gusty.head, GustCrossKt: gusty.cross}
-		one.Over = over(gusty, limits)
+		one.Over = over(steady, gusty, limits)
 		one.Within = one.Over == ""
 		all = append(all, one)
 		if one.Within && (best < 0 || one.HeadwindKt.Above(all[best].HeadwindKt) ||
@@ -108,16 +108,24 @@ func runWind(in input) (form.Object, []Advice, error) {
 	return append(values, member("best", b.Name), member("reason", reason)), advice, nil
 }
 
-// over says how a gust passes the limits; empty when it does not.
-func over(gusty components, limits form.Record) string {
+// over says how a wind or its gusts pass the limits; empty when they do not.
+func over(steady, gusty components, limits form.Record) string {
 	cross, tail := limits.Value("crosswindKt"), limits.Value("tailwindKt")
 	switch {
 	case gusty.cross.Abs().Above(cross):
-		return fmt.Sprintf("has %s kt across, the limit is %s kt", gusty.cross.Abs(), cross)
+		return fmt.Sprintf("has %s, the limit is %s kt", inGusts("across", steady.cross, gusty.cross), cross)
 	case gusty.head.Below(quantity.Value{}.Sub(tail)):
-		return fmt.Sprintf("has %s kt from behind, the limit is %s kt", gusty.head.Abs(), tail)
+		return fmt.Sprintf("has %s, the limit is %s kt", inGusts("from behind", steady.head, gusty.head), tail)
 	}
 	return ""
+}
+
+// inGusts is a component of the wind in words, with what gusts make of it.
+func inGusts(where string, steady, gusty quantity.Value) string {
+	if steady.Cmp(gusty) == 0 {
+		return fmt.Sprintf("%s kt %s", steady.Abs(), where)
+	}
+	return fmt.Sprintf("%s kt %s in gusts, %s kt steady", gusty.Abs(), where, steady.Abs())
 }
 
 func side(cross quantity.Value) string {

@@ -767,7 +767,8 @@ func (l *Lesson) typeAt(item string, conditions map[string]any) aircraft.Type {
 func TypeAt(t aircraft.Type, item checklist.Item, conditions map[string]any) aircraft.Type {
 	at := check.At{Power: item.Power, Raises: item.Raises, Gauges: item.Gauges}
 	if item.LimitFrom == "power-limit" && t.Power != nil {
-		at.Unit, at.DayLimit = t.Power.Unit, calc.DayLimit(*t.Power, conditions)
+		at.Unit = t.Power.Unit
+		at.DayLimit, at.Unknown = calc.DayLimit(*t.Power, conditions)
 	}
 	return at.Of(t)
 }

@@ -27,6 +27,8 @@ func TestPowerIsHeldToTheDayAndTheItem(t *testing.T) {
 		{"manifold over the limit of a cold day", "juniper-h2", "hover-power", "manifold", 23.5, `{"elevationFt":18,"oatC":-10,"qnhHPa":1013.25}`, "stop"},
 		{"half load is no full load", "larch-d2", "load-even-1", "load", 55, `{}`, "stop"},
 		{"nor is a part throttle full power", "hornbeam-twin", "power-even-1", "manifold", 20, `{}`, "stop"},
+		{"hover torque on a day beyond the table", "willow-t5", "hover-power", "torque", 60, `{"elevationFt":18,"oatC":60,"qnhHPa":1013.25}`, "recheck"},
+		{"over the limit of any day", "willow-t5", "hover-power", "torque", 130, `{}`, "stop"},
 		{"a warm healthy engine at idle", "willow-t5", "oil-pressures", "engineOilPressure", 60, `{}`, "continue"},
 		{"oil below its minimum before power", "alder-110", "temps-warm", "oilTemperature", 20, `{}`, "recheck"},
 		{"oil at its minimum before power", "alder-110", "temps-warm", "oilTemperature", 24, `{}`, "continue"},

@@ -20,7 +20,10 @@ type FuelAboard struct {
 // plan is the fuel plan of what was dipped: the tank for the take-off, and the
 // minutes until the first change.
 func (f *FuelAboard) plan(t aircraft.Type, method string) (tank string, minutes int, err error) {
-	request := map[string]any{"leftL": f.Left, "rightL": f.Right, "burnLPerHour": t.Fuel.BurnLPerHour, "imbalanceMaxL": t.Fuel.ImbalanceMaxL}
+	request := map[string]any{"aircraftType": t.ID, "leftL": f.Left, "rightL": f.Right, "burnLPerHour": t.Fuel.BurnLPerHour, "imbalanceMaxL": t.Fuel.ImbalanceMaxL}
+	if t.ID == "" {
+		delete(request, "aircraftType")
+	}
 	if method != "" {
 		request["method"] = method
 	}
@@ -28,7 +31,7 @@ func (f *FuelAboard) plan(t aircraft.Type, method string) (tank string, minutes 
 	if err != nil {
 		return "", 0, err
 	}
-	answer, err := calc.Run("fuel-plan", data, calc.Tables{})
+	answer, err := calc.Run("fuel-plan", data, calc.Tables{Type: func(string) (aircraft.Type, bool) { return t, true }})
 	if err != nil {
 		return "", 0, err
 	}

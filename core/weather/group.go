@@ -68,13 +68,16 @@ func momentOf(text string) (day, hour, minute string, ok bool) {
 	return day, hour, minute, g.whole()
 }
 
-// windOf reads direction, speed, gust and unit: 21014G24KT, VRB02MPS.
+// windOf reads direction, speed, gust and unit: 21014G24KT, VRB02MPS. Slashes
+// stand for what is missing: /////KT, ///05KT.
 func windOf(text string) (from, speed, gust, unit string, ok bool) {
 	g := group{rest: text}
-	if from = g.may("VRB"); from == "" {
+	if from = g.may("VRB"); from == "" && g.may("///") == "" {
 		from = g.digits(3, 3)
 	}
-	speed = g.digits(2, 3)
+	if g.may("//") == "" {
+		speed = g.digits(2, 3)
+	}
 	if g.may("G") != "" {
 		gust = g.digits(2, 3)
 	}
@@ -127,7 +130,7 @@ func isWeather(text string) bool {
 // cloudOf reads a layer: BKN022CB, OVC///.
 func cloudOf(text string) (amount, base, kind string, ok bool) {
 	g := group{rest: text}
-	amount = g.must("FEW", "SCT", "BKN", "OVC", "VV")
+	amount = g.must("FEW", "SCT", "BKN", "OVC", "VV", "///")
 	if base = g.may("///"); base == "" {
 		base = g.digits(3, 3)
 	}
@@ -135,15 +138,58 @@ func cloudOf(text string) (amount, base, kind string, ok bool) {
 	return amount, base, kind, g.whole()
 }
 
-// temperaturesOf reads air and dew point: 09/M06, 12/.
+// temperaturesOf reads air and dew point: 09/M06, 12/, 22///. Slashes stand for
+// what is missing.
 func temperaturesOf(text string) (air, dew string, ok bool) {
 	g := group{rest: text}
-	air = g.may("M") + g.digits(2, 2)
+	if g.may("//") == "" {
+		air = g.may("M") + g.digits(2, 2)
+	}
 	g.must("/")
-	if g.rest != "" {
+	if g.rest != "" && g.may("//") == "" {
 		dew = g.may("M") + g.digits(2, 2)
 	}
 	return air, dew, g.whole()
+}
+
+// isRunway: two digits, and a letter where there are several beside each other.
+func isRunway(text string) bool {
+	g := group{rest: text}
+	n := number(g.digits(2, 2))
+	g.may("L", "C", "R")
+	return g.whole() && n >= 1 && n <= 36
+}
+
+// runwayRangeOf reads a runway's visual range: R27/0600U, R09L/P2000N,
+// R27/0400V0800FT/D; of two values the lower.
+func runwayRangeOf(text string) (RunwayRange, bool) {
+	runway, rest, parted := strings.Cut(strings.TrimPrefix(text, "R"), "/")
+	if !parted || !strings.HasPrefix(text, "R") || !isRunway(runway) {
+		return RunwayRange{}, false
+	}
+	g := group{rest: rest}
+	beyond := map[string]string{"P": "more", "M": "less"}
+	r := RunwayRange{Runway: runway, Beyond: beyond[g.may("P", "M")]}
+	r.RangeM = number(g.digits(4, 4))
+	if g.may("V") != "" {
+		other := beyond[g.may("P", "M")]
+		if n := number(g.digits(4, 4)); n < r.RangeM {
+			r.RangeM, r.Beyond = n, other
+		}
+	}
+	if g.may("FT") != "" {
+		r.RangeM = int(float64(r.RangeM)*metresPerFoot + 0.5)
+	}
+	g.may("/")
+	r.Tendency = map[string]string{"U": "up", "D": "down", "N": "none"}[g.may("U", "D", "N")]
+	return r, g.whole()
+}
+
+// isMissing: slashes, alone or behind a letter of pressure, for what was not
+// measured.
+func isMissing(text string) bool {
+	text = strings.TrimPrefix(strings.TrimPrefix(text, "Q"), "A")
+	return len(text) > 1 && strings.Trim(text, "/") == ""
 }
 
 // pressureOf reads a pressure behind its letter: Q1009, A2992.

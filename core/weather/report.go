@@ -19,10 +19,16 @@ type Report struct {
 	Automatic bool   `json:"automatic"`
 	Wind      *Wind  `json:"wind"`
 	// VisibilityM is in metres, 10000 meaning that and more.
-	VisibilityM *int     `json:"visibilityM"`
-	Cavok       bool     `json:"cavok"`
-	Weather     []string `json:"weather"`
-	Clouds      []Cloud  `json:"clouds"`
+	VisibilityM *int `json:"visibilityM"`
+	Cavok       bool `json:"cavok"`
+	// RunwayRanges is how far one sees along each runway, the lowest that was said.
+	RunwayRanges []RunwayRange `json:"runwayRanges,omitempty"`
+	Weather      []string      `json:"weather"`
+	// Recent is weather that has passed since the last report, WindShear the
+	// runways of which it is reported.
+	Recent    []string `json:"recent,omitempty"`
+	WindShear []string `json:"windShear,omitempty"`
+	Clouds    []Cloud  `json:"clouds"`
 	// CeilingFt is the lowest broken, overcast or obscured layer above ground.
 	CeilingFt *int `json:"ceilingFt"`
 	OATC      *int `json:"oatC"`
@@ -37,9 +43,19 @@ type Report struct {
 	Unknown []string `json:"unknown"`
 }
 
+// RunwayRange is how far one sees along a runway, in metres. Beyond is more or less
+// where the true value lies outside what is measured; Tendency is up, down or none.
+type RunwayRange struct {
+	Runway   string `json:"runway"`
+	RangeM   int    `json:"rangeM"`
+	Beyond   string `json:"beyond"`
+	Tendency string `json:"tendency"`
+}
+
 // Wind of a report, in whole knots and degrees true.
 type Wind struct {
-	// DirectionDeg is where it comes from; nil when it is variable or calm.
+	// DirectionDeg is where it comes from; nil when it is variable, calm or not
+	// said.
 	DirectionDeg *int `json:"directionDeg"`
 	SpeedKt      int  `json:"speedKt"`
 	GustKt       *int `json:"gustKt"`
@@ -66,13 +82,14 @@ const (
 const (
 	maxGroups     = 200
 	metresPerMile = 1609.344
+	metresPerFoot = 0.3048
 	knotsPerMPS   = 1.943844 // 3600 / 1852
 )
 
 // ParseReport reads a weather report. Nothing in it is fatal: what is not
 // understood is listed.
 func ParseReport(text string) Report {
-	r := Report{Weather: []string{}, Clouds: []Cloud{}, Unknown: []string{}}
+	r := Report{RunwayRanges: []RunwayRange{}, Weather: []string{}, Recent: []string{}, WindShear: []string{}, Clouds: []Cloud{}, Unknown: []string{}}
 	groups := strings.Fields(strings.ToUpper(strings.TrimRight(strings.TrimSpace(text), "=")))
 	if len(groups) > maxGroups {
 		groups = groups[:maxGroups]
@@ -94,6 +111,12 @@ func ParseReport(text string) Report {
 			i = end - 1
 		case p.mixedMiles(groups, i):
 			i++
+		case g == "WS":
+			taken := p.windShear(groups[i+1:])
+			if taken == 0 {
+				r.Unknown = append(r.Unknown, g)
+			}
+			i += taken
 		case !p.group(g):
 			r.Unknown = append(r.Unknown, g)
 		}
@@ -138,7 +161,45 @@ func (p reportParser) group(g string) bool {
 		p.Cavok, p.VisibilityM = true, &far
 		return true
 	}
-	return p.Time == "" && p.moment(g) || p.Wind == nil && p.wind(g) || p.varying(g) || p.VisibilityM == nil && p.visibility(g) || p.sky(g)
+	return p.Time == "" && p.moment(g) || p.Wind == nil && p.wind(g) || p.varying(g) || p.runwayRange(g) || p.VisibilityM == nil && p.visibility(g) || isMissing(g) || p.sky(g)
+}
+
+// runwayRange takes how far one sees along a runway; of several of one runway the
+// lowest stays.
+func (p reportParser) runwayRange(g string) bool {
+	r, ok := runwayRangeOf(g)
+	if !ok {
+		return false
+	}
+	for i, known := range p.RunwayRanges {
+		if known.Runway == r.Runway {
+			if r.RangeM < known.RangeM {
+				p.RunwayRanges[i] = r
+			}
+			return true
+		}
+	}
+	p.RunwayRanges = append(p.RunwayRanges, r)
+	return true
+}
+
+// windShear takes the runways behind WS, and reports how many groups they are.
+func (p reportParser) windShear(groups []string) int {
+	switch {
+	case len(groups) > 1 && groups[0] == "ALL" && groups[1] == "RWY":
+		p.WindShear = append(p.WindShear, "all")
+		return 2
+	case len(groups) > 1 && groups[0] == "RWY" && isRunway(groups[1]):
+		p.WindShear = append(p.WindShear, groups[1])
+		return 2
+	case len(groups) > 0:
+		name := strings.TrimPrefix(strings.TrimPrefix(groups[0], "RWY"), "R")
+		if isRunway(name) && name != groups[0] {
+			p.WindShear = append(p.WindShear, name)
+			return 1
+		}
+	}
+	return 0
 }
 
 func (p reportParser) varying(g string) bool {
@@ -166,7 +227,7 @@ func (p reportParser) visibility(g string) bool {
 // sky takes the groups from weather on.
 func (p reportParser) sky(g string) bool {
 	if amount, base, kind, ok := cloudOf(g); ok {
-		c := Cloud{Amount: amount, Kind: strings.Trim(kind, "/")}
+		c := Cloud{Amount: strings.Trim(amount, "/"), Kind: strings.Trim(kind, "/")}
 		if base != "///" {
 			feet := number(base) * 100
 			c.BaseFt = &feet
@@ -175,8 +236,10 @@ func (p reportParser) sky(g string) bool {
 		return true
 	}
 	if air, dew, ok := temperaturesOf(g); ok && p.OATC == nil {
-		oat := celsius(air)
-		p.OATC = &oat
+		if air != "" {
+			oat := celsius(air)
+			p.OATC = &oat
+		}
 		if dew != "" {
 			point := celsius(dew)
 			p.DewPointC = &point
@@ -206,6 +269,8 @@ func (p reportParser) sky(g string) bool {
 		p.Clouds = append(p.Clouds, Cloud{Amount: g})
 	case g == "NSW" || len(g) > 1 && isWeather(g):
 		p.Weather = append(p.Weather, g)
+	case len(g) > 3 && strings.HasPrefix(g, "RE") && isWeather(g[2:]):
+		p.Recent = append(p.Recent, g[2:])
 	default:
 		return false
 	}
@@ -227,6 +292,9 @@ func (p reportParser) wind(g string) bool {
 	if !ok || from != "VRB" && number(from) > 360 {
 		return false
 	}
+	if speed == "" { // said to be missing
+		return true
+	}
 	knots := func(text string) int {
 		n := number(text)
 		if unit == "MPS" {
@@ -241,7 +309,7 @@ func (p reportParser) wind(g string) bool {
 	}
 	if !w.Variable {
 		w.Calm = w.SpeedKt == 0 && w.GustKt == nil
-		if direction := number(from); !w.Calm {
+		if direction := number(from); !w.Calm && from != "" {
 			w.DirectionDeg = &direction
 		}
 	}
@@ -325,6 +393,9 @@ func (r Report) Sky() string {
 		s = append(s, "visibility 10 km or more")
 	default:
 		s = append(s, "visibility "+strconv.Itoa(*r.VisibilityM)+" m")
+	}
+	for _, v := range r.RunwayRanges {
+		s = append(s, "runway "+v.Runway+" "+strconv.Itoa(v.RangeM)+" m")
 	}
 	for _, w := range r.Weather {
 		s = append(s, cmp.Or(weatherWords[w], w))
