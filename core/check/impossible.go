@@ -30,16 +30,43 @@ var orders = []struct {
 	{limitName{"turbine-start", "batteryMinVolts"}, limitName{"battery", "startMin"}, true},
 	{limitName{"turbine-start", "fuelSpoolMinPercent"}, limitName{"turbine-start", "idleMinPercent"}, false},
 	{limitName{"turbine-start", "idleMaxPercent"}, limitName{"deceleration", "startMin"}, false},
+	{limitName{"magneto", "differenceMax"}, limitName{"magneto", "dropMax"}, true},
+	{limitName{"lanes", "differenceMax"}, limitName{"lanes", "dropMax"}, true},
 }
+
+// sameTimes are times of a type that stand in its data twice: a duration that a
+// timer shows, at least or at most, and the limit of the check that judges it.
+var sameTimes = []struct {
+	duration string
+	most     bool
+	limits   []limitName
+}{
+	{"crank", true, []limitName{{"piston-start", "crankMaxSeconds"}, {"diesel-start", "crankMaxSeconds"}}},
+	{"starter-rest", false, []limitName{{"piston-start", "restMinSeconds"}, {"diesel-start", "restMinSeconds"}}},
+	{"oil-pressure", true, []limitName{{"piston-start", "oilPressureSeconds"}, {"diesel-start", "oilPressureSeconds"}}},
+	{"dwell", false, []limitName{{"magneto", "dwellMinSeconds"}, {"lanes", "dwellMinSeconds"}}},
+	{"dwell", true, []limitName{{"magneto", "dwellMaxSeconds"}, {"lanes", "dwellMaxSeconds"}}},
+	{"idle-hold", false, []limitName{{"idle", "seconds"}}},
+	{"blades", true, []limitName{{"clutch", "bladesTurningMax"}}},
+	{"clutch", true, []limitName{{"clutch", "lampOutMax"}}},
+	{"light-off", true, []limitName{{"turbine-start", "lightOffMaxSeconds"}}},
+	{"to-idle", true, []limitName{{"turbine-start", "toIdleMaxSeconds"}}},
+	{"deceleration", false, []limitName{{"deceleration", "secondsMin"}}},
+}
+
+// laneLamps is the equipment of a type whose lamps show that a lane is off.
+const laneLamps = "lane-lamps"
 
 // mostPercent is the highest that anything read in percent goes: torque and
 // spool speeds pass 100 by little.
 var mostPercent = quantity.Scaled(150, 0)
 
 // Impossible lists what cannot be of one aircraft, though each check's limits
-// are sound by themselves: limits of two checks that contradict each other, a
-// band outside the scale of its gauge, a minimum to wait for that is beyond what
-// is allowed, percent beyond any scale.
+// are sound by themselves: limits of two checks that contradict each other, a time
+// that stands there twice and not alike, a limit finer than it is read, a band
+// outside the scale of its gauge, a minimum to wait for that is beyond what is
+// allowed, percent beyond any scale, two circuits of which nothing proves that one
+// was off.
 func Impossible(t aircraft.Type) []aircraft.Fault {
 	var faults []aircraft.Fault
 	for _, o := range orders {
@@ -66,6 +93,9 @@ func Impossible(t aircraft.Type) []aircraft.Fault {
 	for _, g := range t.Gauges {
 		faults = append(faults, outsideScale(t, g)...)
 	}
+	faults = append(faults, twoTimes(t)...)
+	faults = append(faults, tooFine(t)...)
+	faults = append(faults, unproven(t)...)
 	for i, m := range t.Minimums {
 		band, _ := t.Limits[gauges.Name][m.Gauge].(map[string]any)
 		if most, known := asNumber(band["max"]); known && m.Value > most {
@@ -77,6 +107,77 @@ func Impossible(t aircraft.Type) []aircraft.Fault {
 	return aircraft.SortFaults(faults)
 }
 
+// twoTimes lists the times that a timer and a check of the type tell differently.
+func twoTimes(t aircraft.Type) []aircraft.Fault {
+	var faults []aircraft.Fault
+	for _, same := range sameTimes {
+		for i, d := range t.Durations {
+			seconds, field, words := d.MinSeconds, "minSeconds", "at least"
+			if same.most {
+				seconds, field, words = d.MaxSeconds, "maxSeconds", "at most"
+			}
+			for _, n := range same.limits {
+				limit, there := limitOf(t, n)
+				if d.ID == same.duration && there && limit.Float() != seconds {
+					faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.durations[%d].%s", i, field),
+						Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.said(t, limit))})
+				}
+			}
+		}
+	}
+	return faults
+}
+
+// tooFine lists the limits that have more places than what is held to them is read
+// to: rounding would move them.
+func tooFine(t aircraft.Type) []aircraft.Fault {
+	var faults []aircraft.Fault
+	check := func(path, called string, f form.Field, raw any, decimals int) {
+		v, err := quantity.Parse(fmt.Sprint(raw), quantity.MaxDecimals)
+		if f.Kind != form.Number || raw == nil || err != nil || v.At(decimals).Cmp(v) == 0 {
+			return
+		}
+		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf("%s, %s: %s is finer than it is read, to %d places. Round it to the stricter side.", called, f.Label, v, decimals)})
+	}
+	for name, limits := range t.Limits {
+		def, known := Find(name)
+		if !known {
+			continue
+		}
+		for _, f := range def.Limits {
+			decimals := f.Decimals
+			if f.Unit == form.Speed {
+				decimals = form.TachometerIn(t.Tachometer).Decimals
+			}
+			check("$.limits."+name+"."+f.Name, def.Title, f, limits[f.Name], decimals)
+		}
+		if def.NamedLimits == nil {
+			continue
+		}
+		for gauge, raw := range limits {
+			band, _ := raw.(map[string]any)
+			for _, f := range def.NamedLimits.Each {
+				check("$.limits."+name+"."+gauge+"."+f.Name, gauge, f, band[f.Name], f.Decimals)
+			}
+		}
+	}
+	return faults
+}
+
+// unproven lists double ignitions of which neither a drop nor a lamp proves that
+// one circuit was off.
+func unproven(t aircraft.Type) []aircraft.Fault {
+	var faults []aircraft.Fault
+	for _, name := range []string{magneto.Name, lanes.Name} {
+		limits, has := t.Limits[name]
+		least, given := asNumber(limits["dropMin"])
+		if has && given && least <= 0 && (name == magneto.Name || !t.Has(laneLamps)) {
+			faults = append(faults, aircraft.Fault{Path: "$.limits." + name + ".dropMin", Reason: "with no smallest drop and no lamp nothing proves that a side was off"})
+		}
+	}
+	return faults
+}
+
 // outsideScale lists the ends of a gauge's bands that its scale does not show.
 func outsideScale(t aircraft.Type, g aircraft.Gauge) []aircraft.Fault {
 	var faults []aircraft.Fault
@@ -86,7 +187,7 @@ func outsideScale(t aircraft.Type, g aircraft.Gauge) []aircraft.Fault {
 	var walk func(path string, band map[string]any)
 	walk = func(path string, band map[string]any) {
 		for _, f := range gauges.NamedLimits.Each {
-			if v, known := asNumber(band[f.Name]); known && (v < g.From || v > g.To) {
+			if v, known := asNumber(band[f.Name]); known && f.Unit == "" && (v < g.From || v > g.To) {
 				faults = append(faults, aircraft.Fault{Path: path + "." + f.Name,
 					Reason: fmt.Sprintf("%s: %s, %g %s, lies outside its scale, which goes from %g to %g.", g.Label, f.Label, v, g.Unit, g.From, g.To)})
 			}

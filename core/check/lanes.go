@@ -33,7 +33,7 @@ var lanes = Definition{
 		{Name: "secondsHeldA", Label: "held on A", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
 		{Name: "secondsHeldB", Label: "held on B", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
 	},
-	Limits: slices.DeleteFunc(slices.Clone(magneto.Limits), func(f form.Field) bool { return f.Name == "egtFallMinC" }),
+	Limits: laneLimits(),
 	Scales: []Scale{
 		{Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
 		{Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
@@ -52,6 +52,18 @@ var lanes = Definition{
 		twoLanes.judge(in, out)
 		judgeLaneLamps(in.reading, out)
 	},
+}
+
+// laneLimits are those of magnetos, but that a lamp can stand for the smallest drop,
+// and that no exhaust temperatures are read.
+func laneLimits() []form.Field {
+	limits := slices.DeleteFunc(slices.Clone(magneto.Limits), func(f form.Field) bool { return f.Name == "egtFallMinC" })
+	for i, f := range limits {
+		if f.Name == "dropMin" {
+			limits[i].Silent = &form.Silent{Words: "Where lamps show that a lane is off no drop is needed. Without lamps something must prove it.", Habit: 10, Zero: true}
+		}
+	}
+	return limits
 }
 
 var twoLanes = ignition{

@@ -42,7 +42,7 @@ var magneto = Definition{
 		{Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the run-up speed must be set. Without it a check at another speed would be judged.")},
 		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
 		{Name: "differenceMax", Label: "largest difference", Unit: form.Speed, Kind: form.Number},
-		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number, Silent: &form.Silent{Words: "Most handbooks give none. Without it a side that does not drop at all is still judged, a side that hardly drops is not.", Habit: 10, Zero: true}},
+		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(10, "Most handbooks give none. Something must prove that a side was off: a drop, or with two lanes a lamp.")},
 		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back. Without it a contact that has gone poor is not seen.")},
 		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(2, "Without it a drop that was not waited for is taken as it is.")},
 		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul.")},

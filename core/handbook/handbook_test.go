@@ -157,7 +157,7 @@ func TestTheHandbooksUnitsStay(t *testing.T) {
 // TestWhereTheHandbookIsSilent: a habit is taken and said to be one, an optional
 // limit and one that may be 0 are left out, any other is not.
 func TestWhereTheHandbookIsSilent(t *testing.T) {
-	a, err := handbook.Blank(named(t, "alder-110"))
+	a, err := handbook.Blank(named(t, "sorrel-100"))
 	require.NoError(t, err)
 	yes := true
 	leave := func(path string) error {
@@ -167,20 +167,20 @@ func TestWhereTheHandbookIsSilent(t *testing.T) {
 		}
 		return err
 	}
-	assert.Equal(t, "number", row(t, sheet(t, a, nil), "limits.magneto.dwellMinSeconds").Lacks, "asked for until it is left out")
-	require.NoError(t, leave("limits.magneto.dropMin"))
-	require.NoError(t, leave("limits.magneto.dwellMinSeconds"))
-	assert.ErrorContains(t, leave("limits.magneto.dropMax"), "cannot be left out")
-	a, err = handbook.Apply(a, handbook.Edit{Path: "limits.magneto.baseTolerance", Habit: true})
+	assert.Equal(t, "number", row(t, sheet(t, a, nil), "limits.lanes.dwellMinSeconds").Lacks, "asked for until it is left out")
+	require.NoError(t, leave("limits.lanes.dropMin"))
+	require.NoError(t, leave("limits.lanes.dwellMinSeconds"))
+	assert.ErrorContains(t, leave("limits.lanes.dropMax"), "cannot be left out")
+	a, err = handbook.Apply(a, handbook.Edit{Path: "limits.lanes.baseTolerance", Habit: true})
 	require.NoError(t, err)
-	_, err = handbook.Apply(a, handbook.Edit{Path: "limits.magneto.dropMax", Habit: true})
+	_, err = handbook.Apply(a, handbook.Edit{Path: "limits.lanes.dropMax", Habit: true})
 	assert.ErrorContains(t, err, "has no usual number")
 	s := sheet(t, a, nil)
-	assert.Equal(t, handbook.Row{Path: "limits.magneto.baseTolerance", Label: "run-up speed within", Unit: "rpm", Text: "25", Source: "habit", Habit: "25",
-		Words: row(t, s, "limits.magneto.baseTolerance").Words}, row(t, s, "limits.magneto.baseTolerance"))
-	assert.Equal(t, "left", row(t, s, "limits.magneto.dropMin").Source)
-	assert.Empty(t, row(t, s, "limits.magneto.dropMin").Lacks)
-	assert.Empty(t, row(t, s, "limits.magneto.dwellMinSeconds").Lacks)
+	assert.Equal(t, handbook.Row{Path: "limits.lanes.baseTolerance", Label: "run-up speed within", Unit: "rpm", Text: "25", Source: "habit", Habit: "25",
+		Words: row(t, s, "limits.lanes.baseTolerance").Words}, row(t, s, "limits.lanes.baseTolerance"))
+	assert.Equal(t, "left", row(t, s, "limits.lanes.dropMin").Source)
+	assert.Empty(t, row(t, s, "limits.lanes.dropMin").Lacks)
+	assert.Empty(t, row(t, s, "limits.lanes.dwellMinSeconds").Lacks)
 	assert.Equal(t, []string{"our habit"}, pagesOf(s)[len(pagesOf(s))-1:])
 }
 

@@ -105,8 +105,8 @@ func TestACheckThatDoesNotFitIsSaid(t *testing.T) {
 // TestASecondSourceTakesTheFirstsPlace: a page after a habit, a habit after a page,
 // leaving out after both; and a number that is typed anew is no habit any more.
 func TestASecondSourceTakesTheFirstsPlace(t *testing.T) {
-	a := named(t, "alder-110")
-	const path = "limits.magneto.dropMin"
+	a := named(t, "sorrel-100")
+	const path = "limits.lanes.dropMin"
 	apply := func(e handbook.Edit) handbook.Row {
 		e.Path = path
 		next, err := handbook.Apply(a, e)

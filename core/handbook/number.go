@@ -1,6 +1,7 @@
 package handbook
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"maps"
@@ -199,8 +200,13 @@ func checkPart(t *aircraft.Type, d check.Definition) part {
 		label, unit := d.NameWords(*t, name)
 		path := checkPrefix + d.Name + "." + name
 		for _, f := range d.NamedLimits.Each {
-			f.Unit = unit
-			out.numbers = append(out.numbers, limit(path+"."+f.Name, label+", "+f.Label, f, band))
+			if !ofGauge(f, unit) {
+				continue
+			}
+			f.Unit = cmp.Or(f.Unit, unit)
+			n := limit(path+"."+f.Name, label+", "+f.Label, f, band)
+			n.asked = f.Name == "min" || f.Name == "max"
+			out.numbers = append(out.numbers, n)
 		}
 		at, _ := band["at"].(map[string]any)
 		for _, power := range check.Powers {
@@ -209,14 +215,26 @@ func checkPart(t *aircraft.Type, d check.Definition) part {
 				continue
 			}
 			for _, f := range d.NamedLimits.Each {
-				if f.Kind == form.Number {
-					f.Unit, f.Optional = unit, true
+				if f.Kind == form.Number && ofGauge(f, unit) {
+					f.Unit, f.Optional = cmp.Or(f.Unit, unit), true
 					out.numbers = append(out.numbers, limit(path+".at."+power+"."+f.Name, fmt.Sprintf("%s at %s, %s", label, check.PowerWords[power], f.Label), f, one))
 				}
 			}
 		}
 	}
 	return out
+}
+
+// ofGauge reports whether a part of a band can be of a gauge with a unit: what an
+// engine takes from the air is a manifold's, a rating limited in time one of power.
+func ofGauge(f form.Field, unit string) bool {
+	switch f.Name {
+	case "belowAmbientMaxInHg":
+		return unit == "inHg"
+	case "timedMax", "timedSeconds", "belowKt":
+		return unit == "inHg" || unit == "%" || unit == "rpm" || unit == "°C"
+	}
+	return f.Kind != form.Text
 }
 
 // limit is a member of an object of limits.
