@@ -94,7 +94,7 @@ func Load(files fs.FS) (*Catalog, error) {
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
 	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
 	one(l, "policies/procedures.yaml", l.procedures)
-	for _, phase := range []string{"before-start", "start", "after-start", "taxi", "run-up", "before-take-off", "shutdown"} {
+	for _, phase := range []string{"before-start", "start", "after-start", "taxi", "run-up", "before-take-off", "after-landing", "shutdown"} {
 		one(l, "stock/"+phase+".yaml", l.stockItems)
 	}
 	one(l, "policies/kinds.yaml", l.kinds)

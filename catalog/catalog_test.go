@@ -67,9 +67,9 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 	for _, c := range []struct{ file, old, with, want string }{
 		{alder, "engineKind: piston", "engineKind: steam", alder + `:6: engineKind "steam" is none of`},
 		{alder, "engines: 1", "engines: one", alder + ":8: "},
-		{alder, "propeller: fixed", "propellor: fixed", alder + `:10: unknown field "propellor"`},
-		{alder, "dropMin: 20", "dropMin: 140", alder + ":78: limits.magneto limits.dropMin (140) is above dropMax (130)"},
-		{alder, "dropMax: 130, ", "", alder + ":78: limits.magneto limits.dropMax is missing"},
+		{alder, "propeller: fixed", "propellor: fixed", alder + `:11: unknown field "propellor"`},
+		{alder, "dropMin: 20", "dropMin: 140", alder + ":83: limits.magneto limits.dropMin (140) is above dropMax (130)"},
+		{alder, "dropMax: 130, ", "", alder + ":83: limits.magneto limits.dropMax is missing"},
 		{alder, "{id: fuelPressure, label", "{id: fuel, label", "limits.gauges.fuelPressure has limits but is not among the type's gauges"},
 		{"types/hornbeam-twin.yaml", "startOrder: [1, 2]", "startOrder: [1, 1]", "startOrder must name each of the 2 engines once"},
 		{"types/willow-t5.yaml", "hold: [cold, low-altitude]", "hold: [warm]", `power.hold[0] "warm" is none of`},

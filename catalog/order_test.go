@@ -1,12 +1,16 @@
 package catalog_test
 
 import (
+	"fmt"
+	"regexp"
 	"slices"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 )
 
@@ -62,7 +66,8 @@ func TestNothingNeedsWhatIsNotOnYet(t *testing.T) {
 						assert.True(t, !was || on[p], "%s, day %d: %s is off at the end of %s", typ.ID, i, p, phase.ID)
 					}
 				}
-				assert.True(t, !on["battery"] && !on["engine"] && !on["avionics"], "%s, day %d: something is left on: %v", typ.ID, i, on)
+				delete(on, "clear")
+				assert.Empty(t, on, "%s, day %d, %v: left on", typ.ID, i, equipment)
 			}
 		}
 	}
@@ -79,11 +84,101 @@ func TestIgnitionIsBackBeforeAnythingElse(t *testing.T) {
 			if at < 0 || phase.ID != "run-up" {
 				continue
 			}
+			assert.NotEmpty(t, phase.Items[at].Closes, "%s: what is done before the ignition check by choice waits for nothing", typ.ID)
 			for _, item := range phase.Items[at+1:] {
 				assert.Contains(t, item.After, phase.Items[at].ID, "%s: %s", typ.ID, item.ID)
 			}
 		}
 	}
+}
+
+// TestEachEngineHasItsOwnStart: it is primed just before its own crank and for no
+// other, on the ignition that is timed for it and back on BOTH once it runs; and hot
+// lines are pumped with the mixture at cut-off.
+func TestEachEngineHasItsOwnStart(t *testing.T) {
+	c := catalogOf(t)
+	for _, typ := range newestTypes(c) {
+		list, _ := c.ListFor(typ.ID)
+		orders := [][]int{typ.StartOrder}
+		if typ.Engines > 1 {
+			orders = [][]int{{1, 2}, {2, 1}}
+		}
+		for _, order := range orders {
+			typ.StartOrder = order
+			for _, state := range []string{"cold", "hot"} {
+				day := fair()
+				day.EngineState = state
+				flown, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{}, day)
+				require.NoError(t, err)
+				var ids []string
+				places := flown.List.Places()
+				for _, p := range places {
+					ids = append(ids, p.Item.ID)
+				}
+				for engine := 1; engine <= typ.Engines; engine++ {
+					at := func(id string) int {
+						if typ.Engines > 1 {
+							id = fmt.Sprint(id, "-", engine)
+						}
+						return slices.Index(ids, id)
+					}
+					if prime := at("prime"); prime >= 0 && typ.Engines > 1 {
+						for _, p := range places[prime:at("crank")] {
+							assert.Equal(t, engine, p.Item.Engine, "%s: %s between priming and cranking", typ.ID, p.Item.ID)
+						}
+					}
+					if typ.StartMagneto == "left" || typ.StartMagneto == "right" {
+						assert.Greater(t, at("ignition-both-start"), at("crank"), typ.ID)
+						assert.True(t, places[at("ignition-both-start")].Item.Critical)
+					}
+					if typ.StartType == "injected" && state == "hot" {
+						assert.Less(t, at("mixture-cutoff-hot"), at("prime"), typ.ID)
+					}
+				}
+				if typ.Class == "helicopter" {
+					assert.Less(t, slices.Index(ids, "frictions-free"), slices.Index(ids, "controls"), typ.ID)
+					for _, id := range []string{"hydraulics", "low-rotor-warning", "needle-split"} {
+						assert.True(t, slices.Index(ids, id) < 0 || slices.Index(ids, "controls-again") < slices.Index(ids, id), "%s: frictions before %s", typ.ID, id)
+					}
+				}
+				if i := slices.Index(ids, "dry-motoring"); i >= 0 {
+					assert.Less(t, i, slices.Index(ids, "residual-temperature"), "the gate is asked once it can be met")
+				}
+			}
+		}
+	}
+}
+
+// saidTime is a time that an item's response tells.
+var saidTime = regexp.MustCompile(`\b(a|one|two|three|five|ten|thirty|\d+) (minute|second)s?\b`)
+
+// TestTimesAreTheTypes: where a response tells a time and the item counts one, it is
+// that of the type's data.
+func TestTimesAreTheTypes(t *testing.T) {
+	c := catalogOf(t)
+	words := map[string]float64{"a": 1, "one": 1, "two": 2, "three": 3, "five": 5, "ten": 10, "thirty": 30}
+	told := 0
+	for _, typ := range newestTypes(c) {
+		list, _ := c.ListFor(typ.ID)
+		for _, p := range list.Places() {
+			m := saidTime.FindStringSubmatch(p.Item.Response)
+			if m == nil || len(p.Item.Timers) == 0 {
+				continue
+			}
+			seconds, known := words[m[1]]
+			if !known {
+				seconds, _ = strconv.ParseFloat(m[1], 64)
+			}
+			if m[2] == "minute" {
+				seconds *= 60
+			}
+			told++
+			assert.True(t, slices.ContainsFunc(typ.Durations, func(d aircraft.Duration) bool {
+				return slices.Contains(p.Item.Timers, d.ID) && (d.MinSeconds == seconds || d.MaxSeconds == seconds)
+			}), "%s, %s: %q is no time of %v", typ.ID, p.Item.ID, p.Item.Response, p.Item.Timers)
+		}
+	}
+	assert.Greater(t, told, 8)
 }
 
 // TestInstrumentRulesAskForPitotHeat whatever the temperature.

@@ -55,6 +55,9 @@ func Starting(s Start) (List, []Left) {
 			item := &phase.Items[i]
 			s.fit(item)
 			item.After = without(item.After, func(id string) bool { return !kept[id] })
+			if !kept[item.Closes] {
+				item.Closes = ""
+			}
 			kept[item.ID] = true
 		}
 	}

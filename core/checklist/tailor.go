@@ -453,6 +453,9 @@ func (w *tailoring) conditions() {
 			if !w.dropped[item.ID] {
 				item.When = ""
 				item.After = slices.DeleteFunc(slices.Clone(item.After), func(id string) bool { return w.dropped[id] })
+				if w.dropped[item.Closes] {
+					item.Closes = ""
+				}
 				kept = append(kept, item)
 			}
 		}
@@ -546,6 +549,9 @@ func (i Item) forEngine(engine int, name string, per map[string]bool, order []in
 	i.After = after
 	if len(after) == 0 {
 		i.After = nil
+	}
+	if i.Closes != "" && per[i.Closes] && engine > 0 {
+		i.Closes = engineID(i.Closes, engine)
 	}
 	if engine > 0 {
 		i.Of, i.Engine = i.ID, engine
