@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
 
@@ -75,10 +76,11 @@ func (tx *Tx) LessonsOf(instructor string, most int) ([]Lesson, error) {
 }
 
 // Unacknowledged lists the newest signed lessons that a student has not
-// acknowledged.
+// acknowledged, or that were corrected and signed again since.
 func (tx *Tx) Unacknowledged(student string) ([]Lesson, error) {
-	return find[Lesson](tx.lessons().Where(`l.student_id = ? and l.status = 'signed' and not exists (select from lesson_events e
-		where e.school_id = l.school_id and e.lesson_id = l.id and e.kind = ?)`, student, lesson.KindAcknowledged).Limit(10))
+	return find[Lesson](tx.lessons().Where(`l.student_id = ? and l.status = 'signed' and not exists (select from seals a
+		where a.school_id = l.school_id and a.lesson_id = l.id and a.subject = ? and a.number > (select max(k.number) from seals k
+			where k.school_id = a.school_id and k.lesson_id = a.lesson_id and k.subject = ?))`, student, record.OfAcknowledgement, record.OfLesson).Limit(10))
 }
 
 // Lesson finds one lesson.

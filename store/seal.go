@@ -381,5 +381,5 @@ func (tx *Tx) sealedState(id string, state lesson.State) (lesson.State, error) {
 	sealed.Answer, sealed.Self = state.Answer, state.Self
 	sealed.LastTouch = []string{}
 	sealed.Fill()
-	return sealed, nil
+	return sealed.Corrected(state.Corrections), nil
 }

@@ -280,7 +280,7 @@ func (l *Lesson) State() State {
 		ids[i] = h.ID
 	}
 	f.state.Events, f.state.EventHash = len(all), SetHash(ids)
-	return f.state
+	return f.state.Corrected(f.state.Corrections)
 }
 
 // seals records the signatures and the addenda, and returns the events that
@@ -317,9 +317,13 @@ func (f *fold) seals(all []*held) []*held {
 			continue
 		}
 		switch p := h.payload.(type) {
-		case *Sealed:
+		case *Sealed: // what was answered, was answered to an earlier one
+			f.state.Acknowledged = false
 		case *note:
 			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, p.Words, signed[h.ID], h.AtMs})
+		case *correction:
+			f.state.Addenda = append(f.state.Addenda, Addendum{h.ID, h.Kind, h.By, p.Why, signed[h.ID], h.AtMs})
+			f.correct(h, p, signed[h.ID])
 		case *Answered:
 			f.answer(h, p)
 		case *selfGrade:

@@ -46,6 +46,7 @@ const (
 	KindPractice       = "practice-place"
 	KindObserver       = "observer"
 	KindSelfGrade      = "self-grade"
+	KindCorrection     = "correction"
 )
 
 // payload is what an event of a known kind carries.
@@ -86,6 +87,7 @@ var kinds = map[string]func() payload{
 	KindPractice:       func() payload { return new(practice) },
 	KindObserver:       func() payload { return new(observer) },
 	KindSelfGrade:      func() payload { return new(selfGrade) },
+	KindCorrection:     func() payload { return new(correction) },
 }
 
 // Methods are the ways a list is worked.

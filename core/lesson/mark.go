@@ -135,6 +135,7 @@ var means = map[string]func(t *touch) error{
 	"brief":    (*touch).brief,
 	"comment":  (*touch).comment,
 	"override": (*touch).override,
+	"correct":  (*touch).correct,
 	"end":      func(t *touch) error { t.add(KindEnded, struct{}{}); return nil },
 	"self-grade": func(t *touch) error {
 		t.add(KindSelfGrade, selfGrade{t.mark.Levels, strings.TrimSpace(t.mark.Words)})

@@ -42,6 +42,8 @@ type State struct {
 	Seals  []SealState `json:"seals"`
 	// Addenda are events that came after the signature and are not part of it.
 	Addenda []Addendum `json:"addenda"`
+	// Corrections are the marks that should stand in the place of signed ones.
+	Corrections []Correction `json:"corrections,omitempty"`
 	// Refused are events whose id is held with another content.
 	Refused []Refusal `json:"refused"`
 	// Unknown counts events of kinds that these rules do not know.
@@ -165,8 +167,10 @@ type ItemState struct {
 	Reasons       []Reason  `json:"reasons"`
 	Override      *Override `json:"override"`
 	// Level is the override where there is one, else the proposal.
-	Level *int  `json:"level"`
-	AtMs  int64 `json:"atMs"`
+	Level *int `json:"level"`
+	// First is what was signed, where a correction stands in its place.
+	First *First `json:"first,omitempty"`
+	AtMs  int64  `json:"atMs"`
 }
 
 // Override is the instructor's level over the proposed one; both are kept.

@@ -149,12 +149,15 @@ type Signed struct {
 // Found is what a record was found to be.
 type Found struct {
 	Record Record `json:"record"`
-	// State is the result that the first signature sealed.
+	// State is the result that the first signature sealed, with what later ones
+	// corrected; what was signed first stands beside it.
 	State  lesson.State `json:"state"`
 	Signed []Signed     `json:"signed"`
 	// Hash is that of the newest seal: it names the record as it was signed last,
 	// and its grade sheet prints it.
 	Hash string `json:"hash"`
+
+	first lesson.State
 }
 
 // Line says in one line what was signed by whom.
@@ -172,6 +175,11 @@ func (f Found) Line() string {
 	}
 	l := f.Record.Lesson
 	line := fmt.Sprintf("lesson of %s with %s in %s on %s at %s: %s", l.Student.Name, l.Instructor.Name, l.Aircraft, l.Day, f.Record.School.Name, strings.Join(said, "; "))
+	if n := len(f.State.Corrections); n == 1 {
+		line += "; 1 mark was corrected after the first signature"
+	} else if n > 1 {
+		line += fmt.Sprintf("; %d marks were corrected after the first signature", n)
+	}
 	if n := len(f.Record.Unsigned); n > 0 {
 		line += fmt.Sprintf("; %d later events are not signed", n)
 	}
@@ -340,6 +348,13 @@ func (f *Found) sealed(c Seal, content map[string][]byte) error {
 	if f.State.Opened == nil {
 		f.State = *c.Result
 		f.State.Fill()
+		f.first = f.State
+		return nil
 	}
+	corrections := slices.Clone(c.Result.Corrections)
+	for i := range corrections {
+		corrections[i].Signed = true // by this very seal
+	}
+	f.State = f.first.Corrected(corrections)
 	return nil
 }

@@ -164,3 +164,37 @@ func FuzzVerify(f *testing.F) {
 		})
 	})
 }
+
+// TestACorrectionProvesItself: the file of a corrected lesson tells both results, and
+// the file from before it still proves what was signed then.
+func TestACorrectionProvesItself(t *testing.T) {
+	r, c := signed(t)
+	before := write(t, r, c)
+	var first record.Seal
+	require.NoError(t, json.Unmarshal(r.Seals[0].Content, &first))
+	result := *first.Result
+	level, fixed := 4, lesson.Event{ID: "01900000-0000-7000-8000-00000000000a", Device: "tablet", Seq: 9, Counter: 9, AtMs: 9000, Wall: "2026-11-25T09:00:00Z", Kind: lesson.KindCorrection, V: 1,
+		Payload: json.RawMessage(`{"item":"beacon","mark":"done","why":"it was another student's prompt"}`)}
+	result.Corrections = []lesson.Correction{{Event: fixed.ID, Item: "beacon", Mark: "done", Level: &level, Why: "it was another student's prompt"}}
+	second := record.Seal{Subject: record.OfLesson, Lesson: "lesson", Event: "g", Result: &result, SignedBy: "i", Signer: "Tunde Okonjo", How: "password", Events: append(first.Events, fixed.Canonical())}
+	ids := []string{}
+	for _, e := range second.Events {
+		var named struct{ ID string }
+		require.NoError(t, json.Unmarshal(e, &named))
+		ids = append(ids, named.ID)
+	}
+	result.EventHash = lesson.SetHash(ids)
+	r.Seals = append(r.Seals, c.seal(second))
+	r.Head = record.Head{Number: c.n, Hash: r.Seals[2].Hash}
+	after := write(t, r, c)
+
+	found, err := record.Verify(before)
+	require.NoError(t, err)
+	assert.Nil(t, found.State.Items[1].First)
+	found, err = record.Verify(after)
+	require.NoError(t, err)
+	require.NotNil(t, found.State.Items[1].First)
+	assert.Equal(t, 4, *found.State.Items[1].Level)
+	assert.Equal(t, result.Items[1].Level, found.State.Items[1].First.Level, "what was signed first stands beside it")
+	assert.Contains(t, found.Line(), "1 mark was corrected after the first signature")
+}
