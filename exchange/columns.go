@@ -32,6 +32,7 @@ var columns = []column{
 	{name: "critical", flag: func(i *checklist.Item) *bool { return &i.Critical }},
 	{name: "caution", text: func(i *checklist.Item) *string { return &i.Caution }},
 	{name: "after", many: func(i *checklist.Item) *[]string { return &i.After }},
+	{name: "closes", text: func(i *checklist.Item) *string { return &i.Closes }},
 	{name: "check", text: func(i *checklist.Item) *string { return &i.Check }},
 	{name: "gauges", many: func(i *checklist.Item) *[]string { return &i.Gauges }},
 	{name: "power", text: func(i *checklist.Item) *string { return &i.Power }},

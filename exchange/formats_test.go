@@ -69,6 +69,7 @@ func item(t *rapid.T, id string, before []string) checklist.Item {
 	}
 	if len(before) > 0 && rapid.Bool().Draw(t, "ordered") {
 		i.After = []string{rapid.SampledFrom(before).Draw(t, "after")}
+		i.Closes = rapid.SampledFrom(append(before, "")).Draw(t, "closes")
 	}
 	return i
 }

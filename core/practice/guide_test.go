@@ -131,13 +131,14 @@ func TestEveryDecisionEnds(t *testing.T) {
 			for _, r := range score.State.Readings {
 				assert.False(t, r.Open, "%s: %s", decision, r.Item)
 				if r.Decision != nil {
-					assert.Equal(t, decision, r.Decision.Decision)
+					assert.Contains(t, []string{decision, "grounded"}, r.Decision.Decision)
+					assert.True(t, r.Decision.Decision == decision || decision == "cleared", "only what was not tried again is not as it was said")
 					assert.NotEmpty(t, r.Decision.Why)
 				}
 			}
 			for _, f := range score.State.Findings {
 				require.NotNil(t, f.Decision)
-				assert.Equal(t, decision, f.Decision.Decision)
+				assert.True(t, f.Decision.Decision == decision || decision == "cleared" && f.Decision.Decision == "grounded")
 			}
 			assert.Equal(t, decision == score.Answer.Asked, score.Answer.Right)
 			assert.Empty(t, score.State.Problems, "nothing is left to be settled")

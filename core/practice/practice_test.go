@@ -284,7 +284,7 @@ func TestWhatIsPassedOver(t *testing.T) {
 	assert.Equal(t, "left-out", item(t, score, "brakes-set").Mark, "the brakes were never set")
 	assert.Equal(t, "left-out", item(t, score, "master-on").Mark, "its voltage was never read")
 	done := item(t, score, "mixture-rich")
-	assert.Equal(t, "done", done.Mark)
+	assert.Equal(t, "passed", done.Mark)
 	assert.Equal(t, []string{"Said not to be normal."}, []string{score.State.Findings[0].Words})
 	assert.Equal(t, "grounded", score.State.Findings[0].Decision.Decision)
 	assert.False(t, score.Answer.Right)

@@ -485,7 +485,15 @@ func (s *Session) Decide(decision, why string) error {
 	if why == "" {
 		why = "decided on the stand"
 	}
-	said := lesson.Mark{Decision: decision, Told: "the instructor", Why: why}
+	// What is called cleared and was not tried again keeps the aircraft on the ground;
+	// the run itself keeps what was said.
+	said := func(about string) lesson.Mark {
+		m := lesson.Mark{Decision: decision, Told: "the instructor", Why: why, About: about}
+		if !slices.Contains(s.State.DecisionsFor(about), decision) {
+			m.Decision, m.Why = "grounded", "said to be cleared, and not tried again: "+why
+		}
+		return m
+	}
 	words := func(item string) string {
 		if r := s.reading(item); r != nil && r.Verdict != nil && len(r.Verdict.Findings) > 0 {
 			return r.Verdict.Findings[0].Message
@@ -494,8 +502,8 @@ func (s *Session) Decide(decision, why string) error {
 	}
 	for _, f := range s.State.Findings {
 		if f.Noted {
-			m := said
-			m.Name, m.About, m.Words = "word", f.Event, words(f.Item)
+			m := said(f.Event)
+			m.Name, m.Words = "word", words(f.Item)
 			if err := s.touch(onStand, m); err != nil {
 				return err
 			}
@@ -503,15 +511,15 @@ func (s *Session) Decide(decision, why string) error {
 	}
 	for _, r := range s.State.Readings {
 		if r.Open {
-			m := said
-			m.Name, m.About = "decide", r.Event
+			m := said(r.Event)
+			m.Name = "decide"
 			if err := s.touch(onStand, m); err != nil {
 				return err
 			}
 		}
 	}
 	if decision != stand.Normal && len(s.State.Findings) == 0 {
-		m := said
+		m := said("")
 		m.Name, m.Words = "finding", "Said not to be normal."
 		if err := s.touch(onStand, m); err != nil {
 			return err
