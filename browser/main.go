@@ -50,6 +50,7 @@ func main() {
 		"panel":  function(panel),
 		"timer":  function(timer),
 		"fixes":  function(fixes),
+		"seen":   function(seen),
 		"strip":  function(strip),
 		"phases": function(phases),
 		"at":     function(at),
@@ -337,6 +338,14 @@ func fixes(args []string) (any, error) {
 		return nil, errNoLesson
 	}
 	return open.session.ToFix(open.state, before), nil
+}
+
+// seen is how much of the list was observed, and how.
+func seen([]string) (any, error) {
+	if open.session == nil {
+		return nil, errNoLesson
+	}
+	return open.state.Seen(), nil
 }
 
 // phases are the levels that each phase shows.

@@ -256,7 +256,7 @@ func (g *grades) strip() {
 func (g *grades) deviation(x, y float64, mark string) {
 	g.ink(inkOf(standsOf(mark)))
 	g.pdf.SetLineWidth(0.3)
-	if mark == "done" || mark == "self-fixed" {
+	if mark == "done" || mark == "self-fixed" || mark == "passed" {
 		g.pdf.Line(x, y+1.2, x, y-1.2)
 		return
 	}
@@ -269,7 +269,11 @@ func (g *grades) tick(x, y float64, mark string) {
 	g.pdf.SetLineWidth(0.3)
 	stands := standsOf(mark)
 	g.ink(inkOf(stands))
-	if mark == "done" || mark == "self-fixed" || stands == check.Unjudged {
+	switch {
+	case mark == "passed": // never like one that was marked
+		g.pdf.Line(x, y, x, y-1.2)
+		return
+	case mark == "done" || mark == "self-fixed" || stands == check.Unjudged:
 		g.pdf.Line(x, y, x, y-3)
 		return
 	}
@@ -285,6 +289,8 @@ func (g *grades) shape(x, y float64, mark string) {
 		g.pdf.Circle(x, y, r, "D")
 	case "helped":
 		g.pdf.Polygon([]fpdf.PointType{{X: x - r, Y: y + r}, {X: x + r, Y: y + r}, {X: x, Y: y - r}}, "D")
+	case "late", "out-of-order":
+		g.pdf.Polygon([]fpdf.PointType{{X: x - r, Y: y}, {X: x, Y: y - r}, {X: x + r, Y: y}, {X: x, Y: y + r}}, "D")
 	case "unsafe":
 		g.pdf.Rect(x-r, y-r, 2*r, 2*r, "F")
 	default:
@@ -348,11 +354,14 @@ func (g *grades) deviations() {
 		if i.Level != nil {
 			observed++
 		}
-		if i.Level == nil || *i.Level == 4 && i.Override == nil {
+		if i.First == nil && (i.Level == nil || *i.Level == 4 && i.Override == nil) {
 			continue
 		}
 		n++
-		step, _ := g.Record.Scale.Show(*i.Level)
+		step := lesson.Step{Label: strings.ToLower(markLabel(i.Mark))}
+		if i.Level != nil {
+			step, _ = g.Record.Scale.Show(*i.Level)
+		}
 		var why []string
 		for _, r := range i.Reasons {
 			why = append(why, r.Message)
@@ -364,6 +373,9 @@ func (g *grades) deviations() {
 				proposed = p.Label
 			}
 			why = append(why, fmt.Sprintf("Proposed %s; the instructor's grade stands: %s", proposed, i.Override.Reason))
+		}
+		if i.First != nil {
+			why = append([]string{g.corrected(i)}, why...)
 		}
 		text := fmt.Sprintf("%s: %s", g.challenge(i.ID), step.Label)
 		g.room(9)
@@ -380,11 +392,40 @@ func (g *grades) deviations() {
 	switch {
 	case observed == 0:
 		g.line(8, "", "Nothing was observed.", 0)
+		return
 	case n == 0:
-		g.line(8, "", fmt.Sprintf("Nothing: each of the %d items observed was right, unprompted, in order and in time.", observed), 0)
-	default:
-		g.line(7.5, "", fmt.Sprintf("%d of %d items were observed.", observed, len(g.State.Items)), 0)
+		g.line(8, "", "Nothing among what was observed.", 0)
 	}
+	g.line(7.5, "", g.State.Seen().Words, 0)
+	if len(g.State.Corrections) > 0 {
+		g.ink(0)
+		g.line(7.5, "", "Signed: what stood in the first signature. Corrected: what stands since, signed by itself.", 0)
+	}
+}
+
+// markLabel is a mark in words.
+func markLabel(mark string) string {
+	for _, w := range lesson.Words().Marks {
+		if w.ID == mark {
+			return w.Words
+		}
+	}
+	return mark
+}
+
+// corrected is what was signed first of an item, and why it does not stand.
+func (g *grades) corrected(i lesson.ItemState) string {
+	signed := "no level"
+	if i.First.Level != nil {
+		step, _ := g.Record.Scale.Show(*i.First.Level)
+		signed = step.Label
+	}
+	now := "no level"
+	if i.Level != nil {
+		step, _ := g.Record.Scale.Show(*i.Level)
+		now = step.Label
+	}
+	return fmt.Sprintf("Signed: %s, %s. Corrected: %s, %s, because: %s.", strings.ToLower(markLabel(i.First.Mark)), signed, strings.ToLower(markLabel(i.Mark)), now, strings.TrimSuffix(i.First.Why, "."))
 }
 
 // measured are the readings with their verdicts, and the findings.

@@ -264,7 +264,9 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 	if w.roles.Has(school.Maintenance) {
 		for _, a := range fleet {
 			for _, f := range a.Findings {
-				out = append(out, Wait{"decide", f.Lesson, a.Registration, f.On, f.Words})
+				if f.Condition.WaitsForMaintenance(f.Until != "") {
+					out = append(out, Wait{"decide", f.Lesson, a.Registration, f.On, f.Words})
+				}
 			}
 		}
 	}

@@ -2,6 +2,7 @@ package lesson
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
 
 	"jetprimer/core/check"
@@ -97,4 +98,54 @@ func (s *Session) practise(at checklist.Place, item ItemState) (words, name stri
 		return "“" + phase + "” by the list, alone, until no line needs a word", ""
 	}
 	return "“" + phase + "” slowly, saying at each item what is looked for", ""
+}
+
+// Seen is how much of a list was observed, and how.
+type Seen struct {
+	Items    int `json:"items"`
+	Observed int `json:"observed"`
+	// Marked were observed by a mark of their own, Passed without one; Unread are
+	// measured checks that were passed or marked without a number.
+	Marked int `json:"marked"`
+	Passed int `json:"passed"`
+	Unread int `json:"unread"`
+	// Words say it in a sentence or two.
+	Words string `json:"words"`
+}
+
+// Seen counts what was observed: of a lesson that was signed by earlier rules the
+// measured checks without a number are not known, and not said.
+func (s State) Seen() Seen {
+	out := Seen{Items: len(s.Items)}
+	for _, i := range s.Items {
+		switch {
+		case i.Level == nil:
+		case i.Implied:
+			out.Passed++
+		default:
+			out.Marked++
+		}
+	}
+	for _, p := range s.Phases {
+		out.Unread += p.Unread
+	}
+	out.Observed = out.Marked + out.Passed
+	out.Words = fmt.Sprintf("%d of %d items observed", out.Observed, out.Items)
+	switch {
+	case out.Observed == 0:
+		out.Words = "Nothing was observed yet"
+	case out.Passed == 0:
+		out.Words += ", each marked"
+	default:
+		out.Words += fmt.Sprintf(": %d marked, %d passed without a mark", out.Marked, out.Passed)
+	}
+	out.Words += "."
+	switch out.Unread {
+	case 0:
+	case 1:
+		out.Words += " 1 measured check has no number."
+	default:
+		out.Words += fmt.Sprintf(" %d measured checks have no number.", out.Unread)
+	}
+	return out
 }

@@ -1,6 +1,8 @@
 package lesson
 
 import (
+	"slices"
+
 	"strings"
 
 	"jetprimer/core/aircraft"
@@ -21,15 +23,17 @@ type Word struct {
 
 // Vocabulary is every list of words that screens share.
 type Vocabulary struct {
-	Outcomes   []Word `json:"outcomes"`
-	Marks      []Word `json:"marks"`
-	Decisions  []Word `json:"decisions"`
-	Methods    []Word `json:"methods"`
-	Purposes   []Word `json:"purposes"`
-	Severities []Word `json:"severities"`
-	Orals      []Word `json:"orals"` // the levels that an oral answer can have
-	Classes    []Word `json:"classes"`
-	Kinds      []Word `json:"kinds"` // of documents
+	Outcomes []Word `json:"outcomes"`
+	Marks    []Word `json:"marks"`
+	// Corrections are the marks that can stand in the place of a signed one.
+	Corrections []Word `json:"corrections"`
+	Decisions   []Word `json:"decisions"`
+	Methods     []Word `json:"methods"`
+	Purposes    []Word `json:"purposes"`
+	Severities  []Word `json:"severities"`
+	Orals       []Word `json:"orals"` // the levels that an oral answer can have
+	Classes     []Word `json:"classes"`
+	Kinds       []Word `json:"kinds"` // of documents
 	// Powers are those that a gauge's band may differ by.
 	Powers []Word `json:"powers"`
 	// Befores are what a reading is mostly waited for; a list's items may raise the
@@ -60,12 +64,18 @@ func Words() Vocabulary {
 	for _, o := range []check.Outcome{check.Normal, check.Caution, check.Invalid, check.Abnormal} {
 		outcomes = append(outcomes, stands(string(o), check.OutcomeWords(o), check.StateOf(o)))
 	}
+	marks := []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
+		mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
+		mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out), mark("shown", "Shown", "", check.Unjudged),
+		mark("late", "Late", "", check.Attend), mark("out-of-order", "Out of order", "", check.Attend), mark("passed", "Passed", "", check.Unjudged)}
+	var corrections []Word
+	for _, m := range marks {
+		if slices.Contains(CorrectMarks, m.ID) {
+			corrections = append(corrections, m)
+		}
+	}
 	return Vocabulary{
-		Outcomes: outcomes,
-		Marks: []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
-			mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
-			mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out), mark("shown", "Shown", "", check.Unjudged),
-			mark("late", "Late", "", check.Attend), mark("out-of-order", "Out of order", "", check.Attend), mark("passed", "Passed", "", check.Unjudged)},
+		Outcomes: outcomes, Marks: marks, Corrections: corrections,
 		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
 			w("deferred", "deferred"), w("grounded", "grounded")},
 		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},

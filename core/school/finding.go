@@ -37,6 +37,13 @@ func (c Condition) Open() bool { return c != Closed }
 // Grounds reports whether it keeps the aircraft on the ground.
 func (c Condition) Grounds() bool { return c == Undecided || c == Grounded || c == Overdue }
 
+// WaitsForMaintenance reports whether maintenance has something to do or to say about
+// it: what grounds, and what was deferred without a limit. limited says that a
+// deferral has one.
+func (c Condition) WaitsForMaintenance(limited bool) bool {
+	return c.Grounds() || c == Deferred && !limited
+}
+
 // DeferredUntil is what becomes of a condition on a day by the limit of a deferral, and
 // how many days are left of it; nil where none runs.
 func (c Condition) DeferredUntil(until, day string) (Condition, *int) {

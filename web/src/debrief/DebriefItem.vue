@@ -4,12 +4,22 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useLesson, type Place } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
-import { markTone, markWords } from '@/shared/words'
+import { corrections, markTone, markWords } from '@/shared/words'
 import TapeTick from '@/shared/TapeTick.vue'
 
-/** One item of the debrief: proposed level with reasons, and the override. */
-const props = defineProps<{ place: Place; scale: Schemas['LessonScale']; closed: boolean }>()
+/**
+ * One item of the debrief: proposed level with reasons, and the override; once it is signed the mark that
+ * should stand in its place.
+ */
+const props = defineProps<{
+  place: Place
+  scale: Schemas['LessonScale']
+  closed: boolean
+  corrects?: boolean
+}>()
+const emit = defineEmits<{ corrected: [] }>()
 const lesson = useLesson()
+const mark = ref('')
 const open = ref(false)
 const level = ref<number | null>(null)
 const reason = ref('')
@@ -30,6 +40,18 @@ function override() {
     problem.value = e.said({ level: 'The level', why: 'The reason' })
   }
 }
+
+async function correct() {
+  try {
+    await lesson.touch({ name: 'correct', item: props.place.item.id, code: mark.value, why: reason.value })
+    open.value = false
+    problem.value = reason.value = mark.value = ''
+    emit('corrected')
+  } catch (e) {
+    if (!(e instanceof RuleError)) throw e
+    problem.value = e.said({ code: 'The mark', why: 'The reason' })
+  }
+}
 </script>
 
 <template>
@@ -39,7 +61,11 @@ function override() {
     <div>
       <p>
         <b>{{ place.item.challenge }}</b> <span :class="markTone(s.mark)">{{ markWords[s.mark] }}</span>
-        <span v-if="s.outOfOrder" class="attend">, out of order</span>
+        <span v-if="s.outOfOrder && s.mark !== 'out-of-order'" class="attend">, out of order</span>
+      </p>
+      <p v-if="s.first" class="small" data-part="first">
+        Signed first: <b>{{ markWords[s.first.mark] }}</b>, {{ shows(s.first.level) }}. Corrected because
+        {{ s.first.why }}
       </p>
       <p v-for="r in s.reasons" :key="r.code + r.message" class="soft small">{{ r.message }}</p>
       <p v-if="s.override" class="small">
@@ -49,7 +75,29 @@ function override() {
     </div>
     <b class="grade">{{ shows(s.level) }}</b>
     <button v-if="!closed" class="quiet" :aria-expanded="open" @click="open = !open">Change</button>
-    <form v-if="open" @submit.prevent="override">
+    <button v-if="corrects" class="quiet" :aria-expanded="open" data-action="correct" @click="open = !open">
+      Correct
+    </button>
+    <form v-if="open && corrects" @submit.prevent="correct">
+      <p class="small soft">
+        The mark that should stand. What was signed stays beside it, and the correction is signed by itself.
+      </p>
+      <button
+        v-for="m in corrections"
+        :key="m.id"
+        type="button"
+        :class="{ chosen: mark === m.id }"
+        :aria-pressed="mark === m.id"
+        :data-correct="m.id"
+        @click="mark = m.id"
+      >
+        {{ m.words }}
+      </button>
+      <input v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
+      <button type="submit" class="primary" data-action="write-correction">Write the correction</button>
+      <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    </form>
+    <form v-else-if="open" @submit.prevent="override">
       <button
         v-for="step in scale.steps"
         :key="step.label"

@@ -23,6 +23,7 @@ import { useTrying } from '@/shared/trying'
 import {
   dayWords,
   decisionWords,
+  markWords,
   methodWords,
   oralWords,
   outcomeTone,
@@ -62,10 +63,14 @@ const unsigned = computed(() => state.value?.addenda.filter((a) => !a.signed) ??
 const mine = computed(() => lesson.view?.mine === true)
 const shown = computed(() =>
   lesson.places.filter((p) =>
-    all.value ? p.state.level != null : (p.state.level != null && p.state.level < 4) || p.state.override,
+    all.value
+      ? p.state.level != null || p.state.first
+      : (p.state.level != null && p.state.level < 4) || p.state.override || p.state.first,
   ),
 )
-const observed = computed(() => state.value?.items.filter((i) => i.level != null).length ?? 0)
+const seen = computed(() =>
+  state.value && lesson.places.length && !lesson.view?.withheld ? rules.seen() : null,
+)
 const fixes = computed(() =>
   state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : [],
 )
@@ -158,8 +163,10 @@ const print = () => window.print()
             <h2 class="out">■ Open: before anything is signed</h2>
             <p v-for="p in state.problems" :key="(p.event ?? '') + p.message">
               <b>{{ name(p.item) }}</b> {{ p.message }}
+              <router-link v-if="mine && p.item" :to="{ path: `/lessons/${id}`, query: { item: p.item } }"
+                >Decide at the item</router-link
+              >
             </p>
-            <router-link v-if="mine" :to="`/lessons/${id}`">Decide at the item</router-link>
           </section>
           <WordsLater v-if="mine && !signed" />
           <section v-if="fixes.length" class="part" data-part="worst">
@@ -188,7 +195,7 @@ const print = () => window.print()
               </p>
             </div>
           </section>
-          <p class="soft" data-part="observed">{{ observed }} of {{ state.items.length }} items observed.</p>
+          <p v-if="seen" class="soft" data-part="observed">{{ seen.words }}</p>
           <p class="totals">
             <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
               <span class="soft small">{{ p.title }}</span>
@@ -207,16 +214,15 @@ const print = () => window.print()
               {{ all ? 'Only deviations' : 'Show every item' }}
             </button>
           </p>
-          <p v-if="!observed" class="soft">Nothing was observed yet.</p>
-          <p v-else-if="!shown.length" class="soft">
-            Nothing: every item observed was correct, unprompted, in order and in time.
-          </p>
+          <p v-if="seen?.observed && !shown.length" class="soft">Nothing among what was observed.</p>
           <DebriefItem
             v-for="p in shown"
             :key="p.item.id"
             :place="p"
             :scale="lesson.view.scale"
             :closed="signed || !mine"
+            :corrects="signed && mine"
+            @corrected="tried(() => lesson.load(id))"
           />
           <BesidePrevious
             v-if="lesson.view.previous"
@@ -231,8 +237,16 @@ const print = () => window.print()
           <section class="part">
             <h2>Comment</h2>
             <p v-for="n in state.debrief" :key="n.event">{{ n.words }}</p>
-            <p v-for="a in state.addenda" :key="a.event" class="attend">
+            <p
+              v-for="a in state.addenda.filter((a) => a.kind !== 'correction')"
+              :key="a.event"
+              class="attend"
+            >
               Added later, {{ a.signed ? 'signed' : 'unsigned' }}: {{ a.words || a.kind }}
+            </p>
+            <p v-for="c in state.corrections ?? []" :key="c.event" class="attend" data-part="correction">
+              {{ c.signed ? 'Corrected' : 'To be corrected once it is signed' }}: <b>{{ name(c.item) }}</b> is
+              {{ markWords[c.mark] }}, because {{ c.why }}
             </p>
             <form v-if="mine" @submit.prevent="say">
               <textarea
@@ -280,7 +294,7 @@ const print = () => window.print()
             </div>
             <SignBox
               v-else
-              :words="signed ? 'Sign the addenda' : 'Sign the lesson'"
+              :words="signed ? 'Sign what was added' : 'Sign the lesson'"
               :busy="busy"
               :off="state.problems.length > 0"
               action="sign"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { Refused } from '@/api/client'
 import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
@@ -32,6 +32,7 @@ const props = defineProps<{ id: string }>()
 const lesson = useLesson()
 const outbox = useOutbox()
 const session = useSession()
+const route = useRoute()
 const router = useRouter()
 const problem = ref('')
 const dialog = ref<'' | 'error' | 'finding' | 'keys' | 'more' | 'words'>('')
@@ -48,6 +49,12 @@ function elsewhere() {
   lesson.catchUp().catch(() => undefined) // the next change tries again
 }
 
+/** Opens the item that was asked for. One further on is not: to open it would pass those between. */
+function lookAt(item: string) {
+  const at = lesson.places.findIndex((p) => p.item.id === item)
+  if (at >= 0 && at < lesson.liveIndex && !lesson.closed) lesson.touch({ name: 'open', item })
+}
+
 onMounted(async () => {
   close = lessonOpen()
   window.addEventListener('keydown', key)
@@ -56,6 +63,7 @@ onMounted(async () => {
     await lesson.load(props.id)
     clock.value = lesson.now()
     if (gone) return
+    lookAt(String(route.query.item ?? ''))
     unfollow = heed(elsewhere)
   } catch (e) {
     problem.value = e instanceof Refused ? e.message : String(e)

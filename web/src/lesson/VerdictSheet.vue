@@ -95,9 +95,12 @@ function decide(decision: string) {
             <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
           /></label>
           <label class="small">why <input v-model="why" type="text" name="why" /></label>
-          <button v-for="(words, d) in decisionWords" :key="d" :data-decision="d" @click="decide(d)">
-            {{ words }}
+          <button v-for="d in panel.decisions" :key="d" :data-decision="d" @click="decide(d)">
+            {{ decisionWords[d] }}
           </button>
+          <p v-if="!panel.decisions.includes('cleared')" class="small soft">
+            “{{ decisionWords['cleared'] }}” needs another try without the finding.
+          </p>
           <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
         </div>
       </details>

@@ -31,6 +31,15 @@ export type Pair = {
 export type Described = Schemas['HandbookSheet'] & {
   examples: Record<string, { reading: Record<string, unknown>; conditions: Record<string, unknown> }>
 }
+/** How much of a list was observed, and how. */
+export type LessonSeen = {
+  items: number
+  observed: number
+  marked: number
+  passed: number
+  unread: number
+  words: string
+}
 export type PracticeRun = Schemas['PracticeRun']
 export type PracticeDeed = Schemas['PracticeDeed']
 /** What a practice stand shows, in the order of the panel: gauges, which of them are out of their band, lamps. */
@@ -192,6 +201,7 @@ export const rules = {
   timer: (id: string, item: string, seconds: number) =>
     ask<Schemas['LessonTimed']>('timer', text(id), text(item), String(seconds)),
   /** The things to fix next time, with how items went in the lessons before. */
+  seen: () => ask<LessonSeen>('seen'),
   fixes: (before?: Record<string, Schemas['LessonTally']>) =>
     ask<Schemas['LessonFix'][]>('fixes', text(before)),
   /** The lesson laid out in time, as it stood at a moment, and one of its readings on its scales. */

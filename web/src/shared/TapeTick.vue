@@ -1,13 +1,24 @@
 <script setup lang="ts">
-/** One item on the tape. A deviation is a longer tick with a shape on its head. */
+/**
+ * One item on the tape. A deviation is a longer tick with a shape on its head; what was only passed is a
+ * short stub and a dot, so that it never looks like a mark.
+ */
 defineProps<{ x: number; mark: string; live?: boolean }>()
+const attends = ['prompted', 'helped', 'late', 'out-of-order']
 </script>
 
 <template>
   <g :transform="`translate(${x} 0)`">
     <line v-if="mark === 'done' || mark === 'self-fixed'" y1="30" y2="42" class="within" />
-    <line v-else-if="mark === '' || mark === 'not-fitted' || mark === 'shown'" y1="37" y2="42" class="none" />
-    <line v-else y1="17" y2="42" :class="mark === 'prompted' || mark === 'helped' ? 'attend' : 'out'" />
+    <line
+      v-else-if="['', 'not-fitted', 'shown', 'passed'].includes(mark)"
+      y1="37"
+      y2="42"
+      :class="mark === 'passed' ? 'passed' : 'none'"
+    />
+    <line v-else y1="17" y2="42" :class="attends.includes(mark) ? 'attend' : 'out'" />
+    <circle v-if="mark === 'passed'" cy="32" r="1.4" class="passed dot" />
+    <path v-if="mark === 'late' || mark === 'out-of-order'" d="M0 7 L5 12 L0 17 L-5 12 Z" class="attend" />
     <circle v-if="mark === 'prompted'" cy="12" r="4" class="attend" />
     <path v-if="mark === 'helped'" d="M-4.5 16 L4.5 16 L0 7 Z" class="attend" />
     <path v-if="mark === 'wrong' || mark === 'left-out'" d="M-4 8 L4 16 M4 8 L-4 16" class="out" />
@@ -20,7 +31,8 @@ defineProps<{ x: number; mark: string; live?: boolean }>()
 .within,
 .attend,
 .out,
-.none {
+.none,
+.passed {
   fill: none;
   stroke: var(--within);
   stroke-width: 2.2;
@@ -37,6 +49,16 @@ defineProps<{ x: number; mark: string; live?: boolean }>()
 
 .none {
   stroke: var(--hair);
+}
+
+.passed {
+  stroke: var(--soft, var(--ink));
+  opacity: 0.7;
+}
+
+.dot {
+  fill: currentColor;
+  stroke: none;
 }
 
 .solid {

@@ -6,6 +6,7 @@ export type Word = { id: string; words: string; state?: string; key?: string }
 const by = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, w.words])) as Record<string, string>
 
 export const marks: Word[] = words.marks
+export const corrections: Word[] = words.corrections
 export const outcomeWords = by(words.outcomes)
 export const oralWords = by(words.orals)
 export const decisionWords = by(words.decisions)

@@ -68,7 +68,11 @@ const soon = computed(() => {
 const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide' }
 const tone = { sign: 'attend', acknowledge: '', approve: '', decide: 'out' }
 const link = (w: Schemas['Wait']) =>
-  w.kind === 'approve' ? `/documents/${w.ref}` : w.kind === 'decide' ? '' : `/lessons/${w.ref}/debrief`
+  w.kind === 'approve'
+    ? `/documents/${w.ref}`
+    : w.kind === 'decide'
+      ? `/aircraft/${w.title}`
+      : `/lessons/${w.ref}/debrief`
 const open = computed(() => today.value?.aircraft.filter((a) => a.findings.length) ?? [])
 </script>
 
