@@ -309,7 +309,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 				w.Aircraft = append(w.Aircraft, a.Registration)
 			}
 		}
-		w.Teachers = teachersOf(st, teach, next.Title == progress.StageCheckTitle)
+		w.Teachers = teachersOf(st, teach, strings.HasPrefix(next.Title, progress.StageCheckTitle))
 		out = append(out, w)
 	}
 	return out, nil

@@ -249,7 +249,7 @@ func (s *Server) standingOf(tx *store.Tx, student, asOf string, before time.Time
 	}
 	_, others := courseOf(v.Student, courses)
 	own := c.Policy.Course(c.Case, standard.Elements(c.Packs, v.Student.Class), c.Lessons)
-	forecast := own.Forecast(v.Readiness.Required, others, v.AsOf)
+	forecast := own.Forecast(v.Readiness.Required, others, v.AsOf).AtLeast(len(v.Readiness.Plan))
 	v.Forecast, v.Stuck = ForecastView{forecast, forecast.Words(v.AsOf)}, own.Stuck(v.Readiness.Required, others)
 	if v.Checks, err = checksFlown(tx, c); err != nil {
 		return v, err

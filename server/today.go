@@ -219,7 +219,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 	r := c.Policy.Ready(c.Case)
 	v.Next.InTheWay = len(r.Missing) + len(r.Blocks)
 	if len(r.Plan) > 0 {
-		v.Next.Plan, v.Next.Closes = r.Plan[0].Title, len(r.Plan[0].Elements)
+		v.Next.Plan, v.Next.Closes = r.Plan[0].Title, max(len(r.Plan[0].Elements), 1)
 	}
 	return nil
 }

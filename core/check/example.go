@@ -125,6 +125,9 @@ func (s sample) sides(first, second, afterFirst, afterSecond, one, other string)
 
 func round(v, step float64) float64 { return math.Round(math.Round(v/step)*step*1000) / 1000 }
 
+// standardInHg is the pressure of the standard atmosphere at sea level.
+const standardInHg = 29.92
+
 // named reads gauges in their normal range.
 func (s sample) named() map[string]any {
 	r := map[string]any{}
@@ -140,6 +143,10 @@ func (s sample) named() map[string]any {
 		}
 		if _, has := l["cautionMax"]; has {
 			high = "cautionMax"
+		}
+		if below, ofTheDay := l["belowAmbientMaxInHg"].(float64); ofTheDay { // on low ground, in the standard's air
+			r[name] = one.between(standardInHg-below/2, standardInHg-below/5, 0.1)
+			continue
 		}
 		step := 1.0
 		if one.limit(high)-one.limit(low) < 12 {

@@ -64,8 +64,8 @@ var Variables = []Variable{
 	{Name: "fuelMethod", Label: "the school’s fuel method", Choices: aircraft.FuelMethods},
 	{Name: "night", Label: "night", yes: "it is night", no: "it is day"},
 	{Name: "firstFlight", Label: "first flight of the day", yes: "it is the first flight of the day", no: "it is not the first flight of the day"},
-	{Name: "fitted", Label: "equipment fitted", TakesName: true, yes: "%s is fitted", no: "%s is not fitted"},
-	{Name: "planned", Label: "exercise planned", TakesName: true, yes: "%s is planned", no: "%s is not planned"},
+	{Name: "fitted", Label: "equipment fitted", TakesName: true, yes: "fitted with %s", no: "not fitted with %s"},
+	{Name: "planned", Label: "exercise planned", TakesName: true, yes: "planned for the flight: %s", no: "not planned for the flight: %s"},
 }
 
 // truth is yes, no or not known.

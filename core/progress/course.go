@@ -336,6 +336,32 @@ func daysBetween(from, to string) int {
 	return int(b.Sub(a).Hours() / 24)
 }
 
+// AtLeast is the forecast that is never below a plan of so many lessons; its days
+// grow with them.
+func (f Forecast) AtLeast(lessons int) Forecast {
+	if f.Lessons == nil {
+		return f
+	}
+	raised, days := *f.Lessons, f.Days
+	if days != nil && raised.Middle < lessons {
+		grown := *days
+		by := func(n int) int { return (n*lessons + max(raised.Middle, 1) - 1) / max(raised.Middle, 1) }
+		grown.Low, grown.Middle = by(grown.Low), by(grown.Middle)
+		if grown.High != nil {
+			high := by(*grown.High)
+			grown.High = &high
+		}
+		days = &grown
+	}
+	raised.Low, raised.Middle = max(raised.Low, lessons), max(raised.Middle, lessons)
+	if raised.High != nil {
+		high := max(*raised.High, raised.Middle)
+		raised.High = &high
+	}
+	f.Lessons, f.Days = &raised, days
+	return f
+}
+
 // Words are what is said of a forecast made on a day, sentence by sentence.
 func (f Forecast) Words(asOf string) []string {
 	if f.Lessons == nil || f.Days == nil {

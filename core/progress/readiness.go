@@ -155,8 +155,10 @@ type Readiness struct {
 	// Blocks are what is missing besides elements, in sentences.
 	Blocks []string `json:"blocks"`
 	Plan   []Step   `json:"plan"`
-	// checks are how many stage checks are asked for.
-	checks int
+	// stages are the titles of the stage checks that are asked for, criticals how
+	// many critical errors stand open.
+	stages    []string
+	criticals int
 }
 
 // Missing is an element that is not to standard.
@@ -171,7 +173,8 @@ type Missing struct {
 	Why     string `json:"why"`
 }
 
-// Step is one lesson of a plan with the missing elements it would show.
+// Step is one lesson of a plan with the missing elements it would show; a stage
+// check and a whole list that answers a critical error show none that is missing.
 type Step struct {
 	Lesson   string   `json:"lesson"`
 	Title    string   `json:"title"`
@@ -184,22 +187,24 @@ type Step struct {
 // missing the readiness itself waits for what stands in the way: a stage check, or
 // a whole list that answers a critical error. False where nothing is in the way.
 func (r Readiness) Next() (Step, float64, bool) {
-	if len(r.Plan) > 0 {
-		return r.Plan[0], r.gain(r.Plan[0]), true
-	}
-	switch {
-	case len(r.Missing) > 0 || len(r.Blocks) == 0:
+	if len(r.Plan) == 0 {
 		return Step{}, 0, false
-	case r.checks > 0:
-		return Step{Title: StageCheckTitle}, 1 / float64(len(r.Blocks)), true
 	}
-	return Step{Title: "The whole list"}, 1 / float64(len(r.Blocks)), true
+	return r.Plan[0], r.gain(r.Plan[0]), true
 }
 
-// StageCheckTitle is what a stage check is called in a plan.
-const StageCheckTitle = "Stage check"
+// What a plan has besides lessons of the policy's kinds: their ids and titles.
+const (
+	stageCheckStep  = "stage-check"
+	StageCheckTitle = "Stage check"
+	wholeListStep   = "whole-list"
+	wholeListTitle  = "The whole list"
+)
 
 func (r Readiness) gain(s Step) float64 {
+	if len(s.Elements) == 0 {
+		return 1 / float64(max(len(r.Blocks), 1))
+	}
 	sum := 0.0
 	for _, m := range r.Missing {
 		if m.Lessons > 0 && slices.Contains(s.Elements, m.Element) {
@@ -312,13 +317,14 @@ func (p Policy) blocks(c Case, r *Readiness) {
 	for _, stage := range p.Stages {
 		if block := p.stageBlock(c, stage); block != "" {
 			r.Blocks = append(r.Blocks, block)
-			r.checks++
+			r.stages = append(r.stages, stage.Title)
 		}
 	}
 	for _, o := range c.Criticals {
 		if o.Class != c.Class {
 			continue
 		}
+		r.criticals++
 		name := o.Item
 		if item, ok := c.List.Find(o.Item); ok {
 			name = item.Challenge
@@ -327,14 +333,29 @@ func (p Policy) blocks(c Case, r *Readiness) {
 	}
 }
 
-// plan picks lessons greedily: each time the kind of lesson that shows the
-// most elements still missing, the shorter one where two show as many.
+// mostLessons bounds the lessons of a plan for what is missing.
+const mostLessons = 12
+
+// plan picks lessons for the missing elements; then come a whole list where a
+// critical error waits for one, and each stage check that is missing.
 func (p Policy) plan(c Case, r *Readiness) {
+	p.lessons(c, r)
+	if r.criticals > 0 && len(r.Plan) == 0 {
+		r.Plan = append(r.Plan, Step{wholeListStep, wholeListTitle, []string{}})
+	}
+	for _, title := range r.stages {
+		r.Plan = append(r.Plan, Step{stageCheckStep, StageCheckTitle + ": " + title, []string{}})
+	}
+}
+
+// lessons picks lessons greedily: each time the kind of lesson that shows the
+// most elements still missing, the shorter one where two show as many.
+func (p Policy) lessons(c Case, r *Readiness) {
 	need := map[string]int{}
 	for _, m := range r.Missing {
 		need[m.Element] = m.Lessons
 	}
-	for len(r.Plan) < 12 {
+	for len(r.Plan) < mostLessons {
 		best, bestItems := Step{}, 0
 		for _, kind := range p.Plans {
 			step, items := Step{kind.ID, kind.Title, nil}, 0

@@ -177,11 +177,11 @@ const codesOf = (elements: string[]) =>
       <aside>
         <h2>What closes it</h2>
         <p v-if="!r.plan.length" class="soft">
-          {{ r.ready ? 'Nothing is missing.' : 'No lesson is needed for the elements.' }}
+          {{ r.ready ? 'Nothing is missing.' : 'No kind of lesson shows what is missing.' }}
         </p>
         <div v-for="(step, i) in r.plan" :key="i" class="step">
           <b>{{ i === 0 ? 'Next: ' : '' }}{{ step.title }}</b>
-          <p class="soft small">
+          <p v-if="step.elements.length" class="soft small">
             shows {{ codesOf(step.elements).slice(0, 8).join(', ')
             }}{{ step.elements.length > 8 ? ` and ${step.elements.length - 8} more` : '' }}
           </p>
