@@ -38,6 +38,7 @@ var columns = []column{
 	{name: "power", text: func(i *checklist.Item) *string { return &i.Power }},
 	{name: "raises", text: func(i *checklist.Item) *string { return &i.Raises }},
 	{name: "limit from", text: func(i *checklist.Item) *string { return &i.LimitFrom }},
+	{name: "on runway", flag: func(i *checklist.Item) *bool { return &i.OnRunway }},
 	{name: "needs", many: func(i *checklist.Item) *[]string { return &i.Needs }},
 	{name: "starts", many: func(i *checklist.Item) *[]string { return &i.Starts }},
 	{name: "stops", many: func(i *checklist.Item) *[]string { return &i.Stops }},

@@ -84,6 +84,8 @@ type Item struct {
 	Power     string `json:"power,omitempty"`
 	Raises    string `json:"raises,omitempty"`
 	LimitFrom string `json:"limitFrom,omitempty"`
+	// OnRunway says that the aircraft stands on the runway of the lesson there.
+	OnRunway bool `json:"onRunway,omitempty"`
 	// Needs is what must be on, running or called for the item to be worked at
 	// all, Starts and Stops what it brings about: battery, avionics, engine,
 	// clear (the area called clear), or a protection such as pitot-heat.

@@ -8,12 +8,14 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strconv"
 	"strings"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // Lesson holds the events of one lesson, decoded.
@@ -486,12 +488,20 @@ func (f *fold) apply(h *held) {
 
 func (f *fold) result(h *held, p *itemResult) {
 	s := f.item(p.Item)
-	if s == nil || p.Implied && s.status != "" {
+	if s == nil || p.Implied && (s.status != "" || f.stops(f.index[p.Item])) {
 		return
 	}
 	s.status, s.implied, s.atMs = p.Result, p.Implied, h.AtMs
 	s.value, s.response = p.Value, p.Response
 	f.complete(f.index[p.Item])
+}
+
+// stops reports whether an item stops the passing of what nobody marked, as the
+// school decides.
+func (f *fold) stops(at int) bool { return f.state.stops(f.places[at].Item) }
+
+func (s *State) stops(item checklist.Item) bool {
+	return s.Opened != nil && s.Opened.Passing == Passings[1] && (item.Critical || item.Check != "")
 }
 
 // complete counts the item at a place as done in its turn. What was read too low
@@ -655,6 +665,7 @@ func (f *fold) read(h *held, p *reading) {
 	}
 	r.Conditions = maps.Clone(f.state.Conditions)
 	maps.Copy(r.Conditions, p.Conditions)
+	f.onRunway(&r)
 	key := try{r.Item, r.Check, r.Engine, r.Round}
 	r.Attempt = f.attempts[key] + 1
 	if r.Source == FromRecorder {
@@ -680,6 +691,32 @@ func (f *fold) read(h *held, p *reading) {
 		}
 	}
 	f.state.Readings = append(f.state.Readings, r)
+}
+
+// onRunway puts the runway of the lesson into a reading that is taken on it.
+func (f *fold) onRunway(r *Reading) {
+	i, listed := f.index[r.Item]
+	if !listed || !f.places[i].Item.OnRunway {
+		return
+	}
+	r.Conditions["onRunway"] = true
+	degrees, known := runwayDegrees(f.state.Opened)
+	def, _ := check.Find(r.Check)
+	if _, asks := form.Find(def.Fields, "runwayDeg"); !asks || !known || r.Reading["runwayDeg"] != nil {
+		return
+	}
+	r.Reading = maps.Clone(r.Reading)
+	r.Reading["runwayDeg"] = degrees
+}
+
+// runwayDegrees is the direction of a lesson's runway by its name: 20, or 20L, is
+// 200°.
+func runwayDegrees(o *Opened) (int, bool) {
+	if o == nil {
+		return 0, false
+	}
+	n, err := strconv.Atoi(strings.TrimRight(strings.TrimSpace(o.Runway), "LCR"))
+	return n * 10, err == nil && n >= 1 && n <= 36
 }
 
 // judged says whether a reading could be judged at all.

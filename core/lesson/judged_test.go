@@ -2,6 +2,7 @@ package lesson_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -173,4 +174,43 @@ func TestWhatWasPassedIsCounted(t *testing.T) {
 	}
 	p := foldWarm(t, w).Phases[0]
 	assert.Equal(t, [3]int{3, 2, 1}, [3]int{p.Marked, p.Passed, p.Unread})
+}
+
+// TestWhatStopsThePassing: where the school says so nothing critical and nothing
+// measured is passed by a touch on a later line, whoever sends it.
+func TestWhatStopsThePassing(t *testing.T) {
+	h := twinOpened(t, "read-and-do", `"passing":"not-critical",`)
+	assert.Equal(t, "item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}))
+	assert.Equal(t, "brakes", h.live(), "the first that stops it is open")
+	assert.Empty(t, h.touch(lesson.Mark{Name: "pass-phase"}), "and stays so until it has a mark")
+	h.touch(lesson.Mark{Name: "done"})
+	h.touch(lesson.Mark{Name: "wrong", Item: "apart"})
+	assert.Equal(t, "passed,done,,,wrong,", h.marks(), "a mark further on leaves what stops the passing unobserved")
+
+	w := opened("read-and-do")
+	w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`, `"passing":"not-critical","purpose"`, 1))
+	for _, item := range []string{"brakes", "beacon", "clear"} {
+		w.add(lesson.KindItemResult, fmt.Sprintf(`{"item":%q,"result":"done","implied":true}`, item))
+	}
+	s := fold(t, w.events)
+	assert.Equal(t, []string{"", "done", ""}, []string{s.Items[0].Status, s.Items[1].Status, s.Items[2].Status}, "brakes and area are critical")
+}
+
+// TestTheRunwayComesFromTheLesson: where one lines up the heading is held to it
+// without being asked, and proves nothing where no runway is known.
+func TestTheRunwayComesFromTheLesson(t *testing.T) {
+	b := warmBook()
+	b.Type.Limits["heading"] = map[string]any{"toleranceDeg": 10, "runwayToleranceDeg": 10}
+	b.List.Phases[0].Items = append(b.List.Phases[0].Items, checklist.Item{ID: "line-up", Check: "heading", OnRunway: true})
+	judged := func(runway string) *check.Verdict {
+		w := opened("read-and-do")
+		w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`, `"runway":"`+runway+`","purpose"`, 1))
+		w.read("line-up", `"check":"heading","reading":{"compassDeg":281,"indicatorDeg":280}`)
+		l := lesson.New(b)
+		l.Add(w.events...)
+		return l.State().Readings[0].Verdict
+	}
+	assert.Equal(t, check.Stop, judged("31").Decision)
+	assert.Equal(t, check.Continue, judged("28L").Decision)
+	assert.Equal(t, check.Invalid, judged("").Outcome)
 }

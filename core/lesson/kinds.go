@@ -96,6 +96,10 @@ var Methods = []string{"read-and-do", "flow-then-verify", "challenge-and-respons
 // Purposes are what a lesson is flown for.
 var Purposes = []string{"training", "stage-check"}
 
+// Passings are what a touch on a later item may pass without a mark: everything, or
+// nothing that is critical or measured.
+var Passings = []string{"everything", "not-critical"}
+
 // Opened is the first event of a lesson: who, in what, by which versions.
 type Opened struct {
 	Student      string `json:"student"`
@@ -108,6 +112,8 @@ type Opened struct {
 	Method       string `json:"method"`
 	Scale        string `json:"scale"`
 	Purpose      string `json:"purpose"`
+	// Passing is one of Passings, as the school decides; empty is everything.
+	Passing string `json:"passing,omitempty"`
 	// Stage is which stage a stage check is for; empty is the first.
 	Stage  string `json:"stage,omitempty"`
 	Runway string `json:"runway,omitempty"`
@@ -143,6 +149,8 @@ func (o *Opened) check() error {
 		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
 	case !slices.Contains(Purposes, o.Purpose):
 		return wrong("payload.purpose", "must be one of %s", strings.Join(Purposes, ", "))
+	case o.Passing != "" && !slices.Contains(Passings, o.Passing):
+		return wrong("payload.passing", "must be one of %s", strings.Join(Passings, ", "))
 	case len(o.Stage) > 64:
 		return wrong("payload.stage", "must be at most 64 characters")
 	case len(o.Runway) > 8 || len(o.Wind) > 16:

@@ -172,9 +172,12 @@ func (s *Session) Touch(state State, m Mark, stamp Stamp) ([]Event, error) {
 func (t *touch) item() itemMark { return itemMark{t.mark.Item} }
 
 // pass passes the unmarked items from the live one up to a place as implied:
-// only what deviates is marked.
+// only what deviates is marked, and what the school lets stop it stays unobserved.
 func (t *touch) pass(until int) {
 	for at := t.Live(t.state); at < until; at++ {
+		if t.state.Items[at].Status == "" && t.state.stops(t.places[at].Item) {
+			continue
+		}
 		if t.state.Items[at].Status == "" {
 			t.add(KindItemResult, itemResult{Item: t.places[at].Item.ID, Result: "done", Implied: true})
 			t.takeOff(at)
@@ -182,6 +185,20 @@ func (t *touch) pass(until int) {
 		if at+1 < len(t.places) && t.places[at+1].Phase != t.places[at].Phase {
 			t.add(KindPhaseClosed, phaseClosed{t.book.List.Phases[t.places[at].Phase].ID})
 		}
+	}
+}
+
+// passTo passes up to a place, and no further than what stops the passing: that is
+// then open.
+func (t *touch) passTo(place int) {
+	for at := t.Live(t.state); at < place; at++ {
+		if t.state.Items[at].Status == "" && t.state.stops(t.places[at].Item) {
+			place = at
+		}
+	}
+	t.pass(place)
+	if place < len(t.places) && t.places[place].Item.ID != t.state.Live {
+		t.add(KindItemOpened, itemOpened{t.places[place].Item.ID})
 	}
 }
 
@@ -245,8 +262,7 @@ func (t *touch) open() error {
 	if at == t.Live(t.state) && t.state.Live == t.mark.Item {
 		return nil
 	}
-	t.pass(at)
-	t.add(KindItemOpened, itemOpened{t.mark.Item})
+	t.passTo(at)
 	return nil
 }
 
@@ -257,10 +273,7 @@ func (t *touch) passPhase() error {
 	for end < len(t.places) && t.places[end].Phase == t.places[at].Phase {
 		end++
 	}
-	t.pass(end)
-	if end < len(t.places) {
-		t.add(KindItemOpened, itemOpened{t.places[end].Item.ID})
-	}
+	t.passTo(end)
 	return nil
 }
 

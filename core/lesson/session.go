@@ -204,6 +204,9 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		if len(draft) == 0 {
 			p.Draft = def.Fresh(station)
 			s.known(state, def, station, p.Draft)
+			if degrees, named := runwayDegrees(state.Opened); named && place.Item.OnRunway {
+				p.Draft["runwayDeg"] = itoa(degrees)
+			}
 		}
 		p.Instrument = def.Fill(station, p.Draft)
 	} else {
@@ -302,6 +305,12 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
 	at := check.Station{Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges, Units: s.Units}
 	at.Conditions, _ = numbers(state.Conditions)
+	if place.Item.OnRunway {
+		if at.Conditions == nil {
+			at.Conditions = map[string]any{}
+		}
+		at.Conditions["onRunway"] = true
+	}
 	return at
 }
 

@@ -28,7 +28,10 @@ type hands struct {
 }
 
 // twin has a list with an item for each engine, and instruments.
-func twin(t testing.TB, method string) *hands {
+func twin(t testing.TB, method string) *hands { return twinOpened(t, method, "") }
+
+// twinOpened is one whose opening event says more: members, each with a comma behind it.
+func twinOpened(t testing.TB, method, more string) *hands {
 	typ := aircraft.Type{ID: "t", Version: 1, Name: "Twin", Source: "fictional type, handbook", Engines: 2, EngineNames: []string{"left", "right"}, StartOrder: []int{1, 2}, LeanOnGround: true,
 		Gauges:    []aircraft.Gauge{{ID: "oil", Label: "oil pressure", Unit: "psi"}, {ID: "temp", Label: "oil temperature", Unit: "°C"}},
 		Durations: []aircraft.Duration{{ID: "hold", Label: "hold", MinSeconds: 2, MaxSeconds: 10}},
@@ -43,7 +46,7 @@ func twin(t testing.TB, method string) *hands {
 			{ID: "apart", Challenge: "Compare", Response: "alike", Check: "engines-differ"}, {ID: "suction", Challenge: "Suction", Response: "in the green", Check: "suction", Critical: true}}}}}
 	l := lesson.New(lesson.Book{Type: typ, List: list, Reasons: []checklist.Reason{{Item: "mag", Kind: "added", Why: "a bulletin"}, {Item: "papers", Kind: "dropped"}}})
 	h := &hands{TB: t, Session: lesson.NewSession(l)}
-	payload := fmt.Sprintf(`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":%q,"scale":"five","purpose":"training"}`, method)
+	payload := fmt.Sprintf(`{`+more+`"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":%q,"scale":"five","purpose":"training"}`, method)
 	h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: json.RawMessage(payload)})
 	return h
 }

@@ -138,6 +138,7 @@ type Choice struct {
 	Method      string   `json:"method"`
 	Scale       string   `json:"scale"`
 	Purpose     string   `json:"purpose"`
+	Passing     string   `json:"passing,omitempty"`
 	Runway      string   `json:"runway"`
 	Wind        string   `json:"wind"`
 	StartOrder  []int    `json:"startOrder,omitempty"`
@@ -186,6 +187,9 @@ func (c Choice) Opened() (Opened, error) {
 	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
 		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
+	if c.Passing != Passings[0] {
+		o.Passing = c.Passing
+	}
 	if o.Fuel, err = c.fuel(); err != nil {
 		return Opened{}, err
 	}

@@ -5,6 +5,7 @@
 package policy
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -36,6 +37,9 @@ type Policy struct {
 	DeadCut  bool   `json:"deadCut"`
 	Leaning  string `json:"leaning" enum:"as-allowed,never"`
 	Breakers string `json:"breakers" enum:"once,never"`
+	// Passing is what a touch on a later item, or on the rest of a phase, may pass
+	// without a mark; empty is everything.
+	Passing string `json:"passing,omitempty" enum:"everything,not-critical"`
 	// StartOrders are the engines of a type in the order the school starts them,
 	// where that is not the maker's.
 	StartOrders map[string][]int `json:"startOrders,omitempty"`
@@ -120,6 +124,7 @@ func (p Policy) Faults() []aircraft.Fault {
 	word("$.timeRule", p.TimeRule, school.TimeRules)
 	word("$.leaning", p.Leaning, Leanings)
 	word("$.breakers", p.Breakers, Breakers)
+	word("$.passing", cmp.Or(p.Passing, lesson.Passings[0]), lesson.Passings)
 	for _, q := range questions {
 		if q.group == planning {
 			word("$."+q.path, q.one.get(p), []string{school.Refuse, school.Warn, school.Allow})
@@ -156,12 +161,13 @@ type ForDay struct {
 	TurnBack   string   `json:"turnBack"`
 	Skips      []string `json:"skips"`
 	Breakers   string   `json:"breakers"`
+	Passing    string   `json:"passing"`
 	StartOrder []int    `json:"startOrder"`
 }
 
 // ForDay is what concerns a day on a type, in the units of a person.
 func (p Policy) ForDay(typ string, u quantity.Units) ForDay {
-	d := ForDay{FuelMethod: p.FuelMethod, Skips: p.Skips(), Breakers: p.Breakers, StartOrder: append([]int{}, p.StartOrder(typ)...)}
+	d := ForDay{FuelMethod: p.FuelMethod, Skips: p.Skips(), Breakers: p.Breakers, Passing: cmp.Or(p.Passing, lesson.Passings[0]), StartOrder: append([]int{}, p.StartOrder(typ)...)}
 	if p.TurnBackFt != nil {
 		v, _ := u.Show(quantity.Scaled(int64(*p.TurnBackFt), 0), "ft")
 		d.TurnBack = v.String()

@@ -112,7 +112,7 @@ func TestWhatADayTakesOfAPolicy(t *testing.T) {
 		p, err = policy.Apply(p, e, k, quantity.Units{Height: "m"})
 		require.NoError(t, err)
 	}
-	assert.Equal(t, policy.ForDay{FuelMethod: "fuller-first", TurnBack: "984", Skips: []string{"dead-cut", "mixture-peak"}, Breakers: "never", StartOrder: []int{2, 1}}, p.ForDay("hornbeam-twin", quantity.Units{}))
+	assert.Equal(t, policy.ForDay{FuelMethod: "fuller-first", TurnBack: "984", Skips: []string{"dead-cut", "mixture-peak"}, Breakers: "never", Passing: "everything", StartOrder: []int{2, 1}}, p.ForDay("hornbeam-twin", quantity.Units{}))
 	day := p.ForDay("alder-110", quantity.Units{Height: "m"})
 	assert.Equal(t, "300", day.TurnBack)
 	assert.Empty(t, day.StartOrder)

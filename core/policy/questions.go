@@ -1,6 +1,7 @@
 package policy
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"slices"
@@ -143,6 +144,14 @@ var questions = []question{
 	{path: "breakers", group: "Aircraft", label: "a breaker that has opened", one: worded(func(p *Policy) *string { return &p.Breakers }),
 		words:   "It has a reason. Many schools allow one setting, once, after it has cooled and only when it is needed; others leave it open and write it up. The item says so.",
 		choices: only(Choice{"once", "set once, when needed"}, Choice{"never", "stays open, written up"})},
+	{path: "passing", group: "Lessons", label: "a touch on a later line passes", one: &way{get: func(p Policy) string { return cmp.Or(p.Passing, lesson.Passings[0]) },
+		set: func(p *Policy, id string) {
+			if p.Passing = id; id == lesson.Passings[0] {
+				p.Passing = "" // as policies from before it was asked have it
+			}
+		}},
+		words:   "Grading by exception passes what nobody marked. Some schools let critical items and measured checks stop it, so that each of them has a mark or a number of its own.",
+		choices: only(Choice{lesson.Passings[0], "everything in between"}, Choice{lesson.Passings[1], "nothing critical, nothing measured"})},
 	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
 		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
 		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},

@@ -159,6 +159,7 @@ const chosen = computed(
       elevationFt: aircraft.value?.elevationFt,
       startOrder: choice.order ? choice.order.split(',').map(Number) : undefined,
       date: briefing.value?.day,
+      passing: desk.value?.policy.passing,
       day,
       list: list.value,
       type: desk.value?.type,
