@@ -83,7 +83,7 @@ func (c *Catalog) QuestionsFor(aircraftType string) []Question {
 		if !t.Fits(q.Has) {
 			continue
 		}
-		q.Answer = withLimits(q.Answer, t.Limits[q.Check])
+		q.Answer = withLimits(strings.ReplaceAll(q.Answer, "{speed}", speedWord(t)), t.Limits[q.Check])
 		if len(q.Types) > 0 {
 			if slices.Contains(q.Types, aircraftType) {
 				out = append(out, q)
@@ -120,6 +120,14 @@ func (c *Catalog) Asked(aircraftType string) []string {
 		}
 	}
 	return out
+}
+
+// speedWord is the unit of speeds as the type's tachometer shows them.
+func speedWord(t aircraft.Type) string {
+	if t.Tachometer == "percent" {
+		return "%"
+	}
+	return "rpm"
 }
 
 var limitName = regexp.MustCompile(`\{(\w+)\}`)

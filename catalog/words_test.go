@@ -3,7 +3,11 @@ package catalog_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
+	"os"
+	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -118,5 +122,26 @@ func TestWordsFitTheMachine(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// TestTheCorpus keeps everything that the people of each type are told, to be read
+// whole. Set UPDATE_GOLDEN=1 to write it anew.
+func TestTheCorpus(t *testing.T) {
+	c := catalogOf(t)
+	for _, typ := range newestTypes(c) {
+		words := said(t, c, typ)
+		var text strings.Builder
+		for _, where := range slices.Sorted(maps.Keys(words)) {
+			fmt.Fprintf(&text, "%s: %s\n", where, words[where])
+		}
+		path := filepath.Join("testdata", "corpus", typ.ID+".txt")
+		if os.Getenv("UPDATE_GOLDEN") != "" {
+			require.NoError(t, os.MkdirAll(filepath.Dir(path), 0o755))
+			require.NoError(t, os.WriteFile(path, []byte(text.String()), 0o644))
+		}
+		kept, err := os.ReadFile(path)
+		require.NoError(t, err)
+		assert.Equal(t, string(kept), text.String(), typ.ID)
 	}
 }

@@ -71,6 +71,7 @@ func Words() Vocabulary {
 	var corrections []Word
 	for _, m := range marks {
 		if slices.Contains(CorrectMarks, m.ID) {
+			m.Key = ""
 			corrections = append(corrections, m)
 		}
 	}
