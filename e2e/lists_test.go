@@ -107,9 +107,9 @@ func TestChiefRevisesAList(t *testing.T) {
 	p.click("[data-action=undo]")
 
 	p.click("[data-tab=differences]")
-	p.within(".item-chocks", "≠ changed response away away, counted aloud")
-	p.within("[data-part=differences]", "↕ moved")
-	p.see("2 items differ.")
+	p.within("[data-part=differences]", "≠ changed response away away, counted aloud")
+	p.within(".item-chocks", "↕ moved")
+	p.see("1 item differs.")
 	p.click("[data-action=save]")
 	p.within("[data-action=save]", "Saved")
 

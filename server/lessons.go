@@ -194,7 +194,7 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 		if v.Lesson, err = tx.Lesson(in.ID); err != nil {
 			return err
 		}
-		if err := s.mayRead(tx, w, v.Lesson.StudentID); err != nil {
+		if err := s.mayOpen(tx, w, v.Lesson); err != nil {
 			return err
 		}
 		if in.Known > 0 {
@@ -214,8 +214,10 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 		if err != nil {
 			return err
 		}
-		if v.Before, err = tx.LessonsBefore(v.Lesson); err != nil {
-			return err
+		if !v.Lesson.Run() {
+			if v.Before, err = tx.LessonsBefore(v.Lesson); err != nil {
+				return err
+			}
 		}
 		if v.Kit, err = s.kit(tx, w, v.Book.Type, desk.Aids, packs); err != nil {
 			return err
@@ -246,6 +248,9 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		return err
 	}
 	v.Times, v.Overlaps = lesson.TimesOf(v.State, decided.TimeRule), []string{}
+	if v.Lesson.Run() {
+		return nil
+	}
 	before, marks, err := tx.Previous(v.Lesson)
 	if err != nil {
 		return err
@@ -269,7 +274,11 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		case o.StudentID == v.Lesson.StudentID:
 			what = "The student " + o.Student
 		}
-		v.Overlaps = append(v.Overlaps, fmt.Sprintf("%s was in another lesson at the same time: %s with %s in %s, from %s.", what, o.Student, o.Instructor, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
+		with := "another lesson at the same time: " + o.Student + " with " + o.Instructor
+		if o.Run() {
+			with = "a maintenance run at the same time, by " + o.Instructor
+		}
+		v.Overlaps = append(v.Overlaps, fmt.Sprintf("%s was in %s in %s, from %s.", what, with, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
 	}
 	return err
 }
@@ -407,7 +416,7 @@ func (s *Server) recordOf(ctx context.Context, w who, id string) (file []byte, f
 		if err != nil {
 			return err
 		}
-		if err := s.mayRead(tx, w, l.StudentID); err != nil {
+		if err := s.mayOpen(tx, w, l); err != nil {
 			return err
 		}
 		file, found, err = tx.Export(id, s.now())

@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"image/jpeg"
 	"net/http"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -38,7 +39,8 @@ type returnInput struct {
 	Event  string `path:"event" format:"uuid"`
 	Body   struct {
 		Words  string `json:"words" minLength:"1" maxLength:"2000" doc:"what was found and done"`
-		Retest string `json:"retest" minLength:"1" maxLength:"2000" doc:"what was tested again, and what it read"`
+		Retest string `json:"retest,omitempty" maxLength:"2000" doc:"what was tested again, and what it read"`
+		Run    string `json:"run,omitempty" maxLength:"36" doc:"the maintenance run that answers what a check grounded"`
 	}
 }
 
@@ -148,7 +150,7 @@ func (s *Server) deferFinding(ctx context.Context, w who, in *deferInput) (*stru
 
 func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error {
-		return tx.Return(in.Lesson, in.Event, in.Body.Words, in.Body.Retest, w.account, s.now())
+		return tx.Return(in.Lesson, in.Event, store.Returning{Words: in.Body.Words, Retest: strings.TrimSpace(in.Body.Retest), Run: in.Body.Run}, w.account, s.now())
 	})
 	if err == nil {
 		s.note(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)

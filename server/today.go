@@ -60,7 +60,7 @@ type FieldView struct {
 // Wait is something that waits for the person: a lesson to sign or to
 // acknowledge, a version to approve, a finding to decide on.
 type Wait struct {
-	Kind  string `json:"kind" enum:"sign,acknowledge,approve,decide"`
+	Kind  string `json:"kind" enum:"sign,acknowledge,approve,decide,run"`
 	Ref   string `json:"ref" doc:"the lesson's id, or the kind, id and version of a document"`
 	Title string `json:"title"`
 	On    string `json:"on" doc:"a day; empty for none"`
@@ -240,6 +240,15 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			}
 		}
 		out = append(out, Wait{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
+	}
+	if w.roles.May("open-run") {
+		runs, err := tx.UnsignedRuns(w.account)
+		if err != nil {
+			return nil, err
+		}
+		for _, r := range runs {
+			out = append(out, Wait{"run", r.ID, r.Registration, tx.Day(r.OpenedAt), fmt.Sprintf("a maintenance run, %d of %d checks", r.Marked, r.Total)})
+		}
 	}
 	if w.roles.Has(school.Student) {
 		lessons, err := tx.Unacknowledged(w.account)

@@ -19,6 +19,7 @@ type AircraftTrends struct {
 	store.Aircraft
 	TypeName string           `json:"typeName"`
 	Findings []FindingView    `json:"findings" doc:"the newest first, closed ones among them"`
+	Runs     []store.Lesson   `json:"runs" doc:"the newest maintenance runs"`
 	Series   []compare.Series `json:"series" doc:"those to look at first"`
 	// Alike are the other aircraft of the type, with their newest numbers by the id
 	// of the series.
@@ -56,6 +57,9 @@ type TrendNotice struct {
 	State        check.State `json:"state"`
 	Words        string      `json:"words"`
 }
+
+// runsShown is how many maintenance runs an aircraft's page names.
+const runsShown = 5
 
 const trendCaution = "A trend is a reason to look, not a verdict. The handbook and a licensed mechanic decide."
 
@@ -110,6 +114,9 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 			return err
 		}
 		if v.Findings, err = s.findingsOf(tx, w, v.Registration, of); err != nil {
+			return err
+		}
+		if v.Runs, err = tx.Runs(v.Registration, runsShown); err != nil {
 			return err
 		}
 		fleet, err := tx.Aircraft(s.today(w))

@@ -70,7 +70,7 @@ func (tx *Tx) derived(row Lesson, fresh []lesson.Event, all bool, seq int64) err
 	if err != nil {
 		return err
 	}
-	if signed {
+	if signed && !row.Run() {
 		if err := tx.deriveStandings(row.StudentID); err != nil {
 			return fmt.Errorf("deriving the student's standing: %w", err)
 		}
@@ -114,7 +114,7 @@ func (tx *Tx) derive(row Lesson, known *folded, seq int64) (signed bool, err err
 	now := rowsOf(row, state)
 	signed = len(state.Seals) > 0
 	tables := readTables
-	if signed {
+	if signed && !row.Run() {
 		tables = append(slices.Clone(readTables), observed...)
 		seen, err := tx.observedRows(row, state, known.lesson.Book())
 		if err != nil {
@@ -201,7 +201,7 @@ func rowsOf(l Lesson, state lesson.State) derivedRows {
 	}
 	at := func(ms int64) time.Time { return l.OpenedAt.Add(time.Duration(ms) * time.Millisecond).UTC() }
 	for _, item := range state.Items {
-		if item.Level != nil || item.Status != "" {
+		if item.Level != nil || item.Status != "" && !l.Run() {
 			add("item_results", item.ID, map[string]any{"item": item.ID, "position": item.Position, "level": item.Level,
 				"proposed": item.Proposed, "implied": item.Implied, "mark": item.Mark})
 		}

@@ -3,11 +3,14 @@ package store
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm/clause"
 
+	"jetprimer/core/check"
 	"jetprimer/core/compare"
+	"jetprimer/core/lesson"
 	"jetprimer/core/school"
 )
 
@@ -27,6 +30,8 @@ type Finding struct {
 	// ReturnedBy is who returned the aircraft, with Returned and Retest in words.
 	ReturnedBy string `json:"returnedBy,omitempty"`
 	Returned   string `json:"returned,omitempty"`
+	// Run is the maintenance run by which it came back.
+	Run        string `json:"run,omitempty"`
 	Retest     string `json:"retest,omitempty"`
 	// Until is the limit of a deferral and Rule what allows it; DaysLeft are left of it.
 	Until      Date             `json:"until,omitempty"`
@@ -46,7 +51,7 @@ const maxFindings = 500
 // all that still stand, as far as can be shown, and then the closed ones.
 func (tx *Tx) Findings(day string) ([]Finding, error) {
 	all, err := find[Finding](tx.db.Table("findings f").
-		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, d.until_on as until, coalesce(d.words, '') as rule").
+		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, coalesce(r.run_id::text, '') as run, d.until_on as until, coalesce(d.words, '') as rule").
 		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
 		Joins("left join memberships a on a.school_id = r.school_id and a.account_id = r.returned_by").
 		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
@@ -154,9 +159,64 @@ func (tx *Tx) worksOn(lesson, event string, now time.Time) (head, Finding, error
 	return h, findings[i], nil
 }
 
+// mostRuns bounds the maintenance runs that are held to a finding.
+const mostRuns = 20
+
+// RunRetest is a maintenance run held to what failed.
+type RunRetest struct {
+	Lesson
+	lesson.Retest
+}
+
+// Retests are the checks that a finding rests on and that failed, in words, and the
+// aircraft's runs since, each held to them, the newest first.
+func (tx *Tx) Retests(lessonID, event string) (failed []string, runs []RunRetest, err error) {
+	f, err := take[Finding](tx.db.Table("findings").Where("school_id = ? and lesson_id = ? and event_id = ?", tx.School, lessonID, event))
+	if err != nil {
+		return nil, nil, err
+	}
+	row, err := tx.Lesson(lessonID)
+	if err != nil {
+		return nil, nil, err
+	}
+	state, _, _, err := tx.State(row)
+	if err != nil {
+		return nil, nil, err
+	}
+	behind := state.FailedBehind(event)
+	failed, runs = []string{}, []RunRetest{}
+	for _, r := range behind {
+		def, _ := check.Find(r.Check)
+		failed = append(failed, def.Title)
+	}
+	since, err := tx.Runs(f.Registration, mostRuns)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, run := range since {
+		if run.ID == lessonID {
+			continue
+		}
+		worked, _, _, err := tx.State(run)
+		if err != nil {
+			return nil, nil, err
+		}
+		if since := f.At.Sub(run.OpenedAt).Milliseconds(); since <= worked.DurationMs {
+			runs = append(runs, RunRetest{run, worked.Retests(behind, since)})
+		}
+	}
+	return failed, runs, nil
+}
+
+// Returning is how somebody closes a finding: by words, by what was tested again in
+// words, and by the run that answers it where a check grounded the aircraft.
+type Returning struct {
+	Words, Retest, Run string
+}
+
 // Return takes an aircraft back from the ground: the finding that keeps it there
-// is closed by somebody's words and what was tested again.
-func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) error {
+// is closed. What a check grounded only a run returns whose judged try answers it.
+func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time) error {
 	h, f, err := tx.worksOn(lesson, event, now)
 	if err != nil {
 		return err
@@ -164,7 +224,28 @@ func (tx *Tx) Return(lesson, event, words, retest, by string, now time.Time) err
 	if !f.Condition.Open() {
 		return fmt.Errorf("%w: the finding is closed already", ErrConflict)
 	}
-	if err := tx.db.Create(&returned{tx.School, lesson, event, words, retest, by, now}).Error; err != nil {
+	failed, runs, err := tx.Retests(lesson, event)
+	if err != nil {
+		return err
+	}
+	row := returned{tx.School, lesson, event, r.Words, r.Retest, nil, by, now}
+	i := slices.IndexFunc(runs, func(one RunRetest) bool { return one.ID == r.Run })
+	switch {
+	case r.Run != "" && i < 0:
+		return &BatchError{"run", "is no maintenance run on this aircraft since it was found"}
+	case r.Run != "" && !runs[i].Answers:
+		return &BatchError{"run", "does not answer it: " + runs[i].Words}
+	case r.Run == "" && f.Grounds && len(failed) > 0:
+		return &BatchError{"run", "must be named: what a check grounded is returned by a signed maintenance run in which that check is judged again and asks for nothing"}
+	case r.Run == "" && r.Retest == "":
+		return &BatchError{"retest", "must say what was tested again"}
+	case r.Run != "":
+		row.RunID, row.Retest = &r.Run, strings.TrimSpace(runs[i].Retest.Words+" "+r.Retest)
+	}
+	if row.Retest == "" {
+		row.Retest = "see the run"
+	}
+	if err := tx.db.Create(&row).Error; err != nil {
 		return fmt.Errorf("returning the aircraft: %w", err)
 	}
 	return tx.changed(h.Seq, "aircraft", f.Registration)

@@ -15,7 +15,8 @@ import (
 	"jetprimer/core/school"
 )
 
-// Lesson is a lesson's row in lists.
+// Lesson is a lesson's row in lists, or that of a maintenance run, which has no
+// student.
 type Lesson struct {
 	ID           string    `json:"id"`
 	StudentID    string    `json:"studentId"`
@@ -41,10 +42,10 @@ type Lesson struct {
 }
 
 func (tx *Tx) lessons() *gorm.DB {
-	return tx.db.Table("lessons l").Select(`l.id, l.student_id, s.name as student, l.instructor_id, i.name as instructor, l.registration, c.type,
+	return tx.db.Table("lessons l").Select(`l.id, coalesce(l.student_id::text, '') as student_id, coalesce(s.name, '') as student, l.instructor_id, i.name as instructor, l.registration, c.type,
 		l.opened_at, l.status, l.marked, l.total, l.phases, l.opened->>'purpose' as purpose,
 		coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind, l.opened_event, l.last_seq, l.observers, l.flag`).
-		Joins("join memberships s on s.school_id = l.school_id and s.account_id = l.student_id").Joins("join memberships i on i.school_id = l.school_id and i.account_id = l.instructor_id").
+		Joins("left join memberships s on s.school_id = l.school_id and s.account_id = l.student_id").Joins("join memberships i on i.school_id = l.school_id and i.account_id = l.instructor_id").
 		Joins("join aircraft c on c.school_id = l.school_id and c.registration = l.registration").
 		Where("l.school_id = ?", tx.School).Order("l.opened_at desc, l.id")
 }
@@ -52,10 +53,13 @@ func (tx *Tx) lessons() *gorm.DB {
 // PageOfLessons is how many lessons a list shows at most.
 const PageOfLessons = 200
 
+// Run reports whether it is a maintenance run.
+func (l Lesson) Run() bool { return l.Purpose == lesson.Maintenance }
+
 // Lessons lists the newest lessons: of a student when one is given, opened from
 // a moment on, and before another where that is given.
 func (tx *Tx) Lessons(student string, since, before time.Time) ([]Lesson, error) {
-	query := tx.lessons().Where("l.opened_at >= ?", since)
+	query := tx.lessons().Where("l.student_id is not null and l.opened_at >= ?", since)
 	if student != "" {
 		query = query.Where("l.student_id = ?", student)
 	}
@@ -67,12 +71,17 @@ func (tx *Tx) Lessons(student string, since, before time.Time) ([]Lesson, error)
 
 // Unsigned lists the newest lessons that are open, or ended and not signed.
 func (tx *Tx) Unsigned() ([]Lesson, error) {
-	return find[Lesson](tx.lessons().Where("l.status <> 'signed'").Limit(PageOfLessons))
+	return find[Lesson](tx.lessons().Where("l.student_id is not null and l.status <> 'signed'").Limit(PageOfLessons))
+}
+
+// Runs lists the newest maintenance runs on an aircraft.
+func (tx *Tx) Runs(registration string, most int) ([]Lesson, error) {
+	return find[Lesson](tx.lessons().Where("l.student_id is null and l.registration = ?", registration).Limit(most))
 }
 
 // LessonsOf lists the newest lessons that an instructor gave.
 func (tx *Tx) LessonsOf(instructor string, most int) ([]Lesson, error) {
-	return find[Lesson](tx.lessons().Where("l.instructor_id = ?", instructor).Limit(most))
+	return find[Lesson](tx.lessons().Where("l.student_id is not null and l.instructor_id = ?", instructor).Limit(most))
 }
 
 // Unacknowledged lists the newest signed lessons that a student has not
@@ -81,6 +90,11 @@ func (tx *Tx) Unacknowledged(student string) ([]Lesson, error) {
 	return find[Lesson](tx.lessons().Where(`l.student_id = ? and l.status = 'signed' and not exists (select from seals a
 		where a.school_id = l.school_id and a.lesson_id = l.id and a.subject = ? and a.number > (select max(k.number) from seals k
 			where k.school_id = a.school_id and k.lesson_id = a.lesson_id and k.subject = ?))`, student, record.OfAcknowledgement, record.OfLesson).Limit(10))
+}
+
+// UnsignedRuns lists the newest maintenance runs of a person that are not signed.
+func (tx *Tx) UnsignedRuns(person string) ([]Lesson, error) {
+	return find[Lesson](tx.lessons().Where("l.student_id is null and l.status <> 'signed' and l.instructor_id = ?", person).Limit(20))
 }
 
 // Lesson finds one lesson.
@@ -335,7 +349,11 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	if opened.Instructor != by.ID && !by.Roles.Has(school.Chief) {
 		return nil, &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
 	}
-	for _, known := range []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits} {
+	who := []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits}
+	if opened.Run() {
+		who = []func(*lesson.Opened) error{tx.maintainerFits, tx.aircraftFits}
+	}
+	for _, known := range who {
 		if err := known(&opened); err != nil {
 			return nil, err
 		}
@@ -351,8 +369,10 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 		return nil, err
 	}
 	flag, grounds := "", ""
-	if grounds, err = tx.onGround(opened.Aircraft, now); err != nil {
-		return nil, err
+	if !opened.Run() {
+		if grounds, err = tx.onGround(opened.Aircraft, now); err != nil {
+			return nil, err
+		}
 	}
 	if grounds != "" && by.Asks {
 		return nil, &BatchError{"payload.aircraft", fmt.Sprintf("stays on the ground until it is returned: %s", grounds)}
@@ -364,7 +384,11 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	if err != nil {
 		return nil, err
 	}
-	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: opened.Student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
+	var student *string
+	if !opened.Run() {
+		student = &opened.Student
+	}
+	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
 		OpenedAt: school.Dated(e.Wall, now).UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places()), Flag: flag}, nil
 }
 
@@ -400,6 +424,18 @@ func (tx *Tx) instructorFits(o *lesson.Opened) error {
 		return err
 	case !roles.Teach():
 		return &BatchError{"payload.instructor", "is no instructor of this school"}
+	}
+	return nil
+}
+
+// maintainerFits holds who opens a maintenance run to who returns aircraft.
+func (tx *Tx) maintainerFits(o *lesson.Opened) error {
+	roles, err := tx.RolesOf(o.Instructor)
+	switch {
+	case err != nil && !errors.Is(err, ErrNotFound):
+		return err
+	case !roles.May("return-aircraft"):
+		return &BatchError{"payload.instructor", "does not maintain aircraft at this school"}
 	}
 	return nil
 }
@@ -475,7 +511,9 @@ func (tx *Tx) StudentsOf(lessons []string) (map[string]string, error) {
 	}
 	kept, err := find[lessonRow](tx.own(&lessonRow{}).Select("id, student_id").Where("id in ?", lessons))
 	for _, k := range kept {
-		out[k.ID] = k.StudentID
+		if k.StudentID != nil {
+			out[k.ID] = *k.StudentID
+		}
 	}
 	return out, err
 }

@@ -231,7 +231,7 @@ func (k sealRow) link() record.Link {
 type lessonRow struct {
 	SchoolID     string
 	ID           string
-	StudentID    string
+	StudentID    *string // nil of a maintenance run
 	InstructorID string
 	Registration string
 	OpenedAt     time.Time
@@ -295,6 +295,7 @@ type returned struct {
 	EventID    string
 	Words      string
 	Retest     string
+	RunID      *string
 	ReturnedBy string
 	ReturnedAt time.Time
 }

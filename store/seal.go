@@ -141,7 +141,7 @@ func (s signing) keep(e lesson.Event, content record.Seal, counts bool) error {
 func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) error {
 	s, err := tx.signing(id, by, now, func(l Lesson) string {
 		if l.InstructorID != by.ID {
-			return "is signed by its own instructor and nobody else"
+			return "is signed by who gave or worked it, and nobody else"
 		}
 		return ""
 	})
@@ -174,7 +174,7 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 	for _, e := range s.lesson.Content() {
 		content.Events = append(content.Events, e)
 	}
-	return s.keep(sealed, content, true)
+	return s.keep(sealed, content, !s.row.Run())
 }
 
 // Acknowledge seals the student's answer to the newest signature of their

@@ -113,6 +113,9 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 	if err != nil {
 		return &BatchError{"payload.flown", err.Error()}
 	}
+	if opened.Run() {
+		again = again.Measured(opened.First)
+	}
 	want, err := json.Marshal(again)
 	if err != nil {
 		return err

@@ -527,7 +527,7 @@ type Flown struct {
 func (tx *Tx) Flown() (map[string]Flown, error) {
 	all, err := rows[Flown](tx, `select l.student_id, l.n, l.last, a.base from (
 			select student_id, count(*) as n, max(opened_at) as last, (array_agg(registration order by opened_at desc))[1] as registration
-			from lessons where school_id = @school group by student_id) l
+			from lessons where school_id = @school and student_id is not null group by student_id) l
 		join aircraft a on a.school_id = @school and a.registration = l.registration`, map[string]any{"school": tx.School})
 	out := map[string]Flown{}
 	for _, f := range all {

@@ -931,6 +931,12 @@ func (f *fold) settle(i int, s *itemFold) ItemState {
 		Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
 		Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
 	}
+	if f.state.Opened.Run() {
+		// Nobody is graded, and nothing has to come before anything else.
+		out.Override, out.OutOfOrder, out.Reasons = nil, false, []Reason{}
+		out.Mark = map[string]string{"done": "done", "wrong": "wrong", KindNotApplicable: "not-fitted"}[s.status]
+		return out
+	}
 	out.Proposed, out.Reasons = s.propose(place.Item.Critical, func(id string) string { return f.places[f.index[id]].Item.Challenge })
 	out.Level = out.Proposed
 	if s.override != nil {

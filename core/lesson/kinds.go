@@ -96,6 +96,10 @@ var Methods = []string{"read-and-do", "flow-then-verify", "challenge-and-respons
 // Purposes are what a lesson is flown for.
 var Purposes = []string{"training", "stage-check"}
 
+// Maintenance is the purpose of a maintenance run: no student, no grade, and the
+// measured checks of the list as flown.
+const Maintenance = "maintenance"
+
 // Passings are what a touch on a later item may pass without a mark: everything, or
 // nothing that is critical or measured.
 var Passings = []string{"everything", "not-critical"}
@@ -114,6 +118,8 @@ type Opened struct {
 	Purpose      string `json:"purpose"`
 	// Passing is one of Passings, as the school decides; empty is everything.
 	Passing string `json:"passing,omitempty"`
+	// First is the item that a maintenance run looks at before all others.
+	First string `json:"first,omitempty"`
 	// Stage is which stage a stage check is for; empty is the first.
 	Stage  string `json:"stage,omitempty"`
 	Runway string `json:"runway,omitempty"`
@@ -134,7 +140,10 @@ type Opened struct {
 const maxVersion = 1 << 20
 
 func (o *Opened) check() error {
-	for _, id := range []struct{ field, value string }{{"student", o.Student}, {"instructor", o.Instructor}, {"aircraft", o.Aircraft},
+	if err := o.parts(); err != nil {
+		return err
+	}
+	for _, id := range []struct{ field, value string }{{"instructor", o.Instructor}, {"aircraft", o.Aircraft},
 		{"aircraftType", o.AircraftType}, {"list", o.List}, {"scale", o.Scale}} {
 		if id.value == "" || len(id.value) > 64 {
 			return wrong("payload."+id.field, "must have 1 to 64 characters")
@@ -147,8 +156,8 @@ func (o *Opened) check() error {
 		return wrong("payload.listVersion", "must be 1 to %d", maxVersion)
 	case !slices.Contains(Methods, o.Method):
 		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
-	case !slices.Contains(Purposes, o.Purpose):
-		return wrong("payload.purpose", "must be one of %s", strings.Join(Purposes, ", "))
+	case !slices.Contains(Purposes, o.Purpose) && !o.Run():
+		return wrong("payload.purpose", "must be one of %s, %s", strings.Join(Purposes, ", "), Maintenance)
 	case o.Passing != "" && !slices.Contains(Passings, o.Passing):
 		return wrong("payload.passing", "must be one of %s", strings.Join(Passings, ", "))
 	case len(o.Stage) > 64:
@@ -172,6 +181,26 @@ func (o *Opened) check() error {
 		}
 	}
 	return conditionsHold(o.Conditions)
+}
+
+// Run reports whether it opens a maintenance run.
+func (o *Opened) Run() bool { return o != nil && o.Purpose == Maintenance }
+
+// parts holds the parts of a lesson, and of a run, to what each has.
+func (o *Opened) parts() error {
+	switch {
+	case o.Run() && (o.Student != "" || o.Stage != "" || o.Passing != ""):
+		return wrong("payload.student", "stage and passing must be empty in a maintenance run: nobody is graded in it")
+	case o.Run() && o.Flown == nil:
+		return wrong("payload.flown", "must hold the measured checks of the list")
+	case !o.Run() && o.First != "":
+		return wrong("payload.first", "is of a maintenance run only")
+	case !o.Run() && (o.Student == "" || len(o.Student) > 64):
+		return wrong("payload.student", "must have 1 to 64 characters")
+	case len(o.First) > 64:
+		return wrong("payload.first", "must have at most 64 characters")
+	}
+	return nil
 }
 
 // conditionsHold reports whether conditions are such as checks are judged under.

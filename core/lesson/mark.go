@@ -174,6 +174,9 @@ func (t *touch) item() itemMark { return itemMark{t.mark.Item} }
 // pass passes the unmarked items from the live one up to a place as implied:
 // only what deviates is marked, and what the school lets stop it stays unobserved.
 func (t *touch) pass(until int) {
+	if t.state.Opened.Run() {
+		return // a run works the checks that it needs, and passes none
+	}
 	for at := t.Live(t.state); at < until; at++ {
 		if t.state.Items[at].Status == "" && t.state.stops(t.places[at].Item) {
 			continue
@@ -191,7 +194,7 @@ func (t *touch) pass(until int) {
 // passTo passes up to a place, and no further than what stops the passing: that is
 // then open.
 func (t *touch) passTo(place int) {
-	for at := t.Live(t.state); at < place; at++ {
+	for at := t.Live(t.state); at < place && !t.state.Opened.Run(); at++ {
 		if t.state.Items[at].Status == "" && t.state.stops(t.places[at].Item) {
 			place = at
 		}

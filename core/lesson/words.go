@@ -80,7 +80,7 @@ func Words() Vocabulary {
 		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
 			w("deferred", "deferred"), w("grounded", "grounded")},
 		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},
-		Purposes:   []Word{w("training", "training"), w("stage-check", "stage check")},
+		Purposes:   []Word{w("training", "training"), w("stage-check", "stage check"), w(Maintenance, "maintenance run")},
 		Severities: []Word{w("slip", "slip without effect"), w("wrong", "wrong result"), w("unsafe", "unsafe")},
 		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
 		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),

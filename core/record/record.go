@@ -174,7 +174,11 @@ func (f Found) Line() string {
 		}
 	}
 	l := f.Record.Lesson
-	line := fmt.Sprintf("lesson of %s with %s in %s on %s at %s: %s", l.Student.Name, l.Instructor.Name, l.Aircraft, l.Day, f.Record.School.Name, strings.Join(said, "; "))
+	what := fmt.Sprintf("lesson of %s with %s in", l.Student.Name, l.Instructor.Name)
+	if f.State.Opened.Run() {
+		what = fmt.Sprintf("maintenance run of %s on", l.Instructor.Name)
+	}
+	line := fmt.Sprintf("%s %s on %s at %s: %s", what, l.Aircraft, l.Day, f.Record.School.Name, strings.Join(said, "; "))
 	if n := len(f.State.Corrections); n == 1 {
 		line += "; 1 mark was corrected after the first signature"
 	} else if n > 1 {

@@ -13,6 +13,7 @@ import StateThen from '@/debrief/StateThen.vue'
 import StudentAnswer from '@/debrief/StudentAnswer.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
 import WordsLater from '@/debrief/WordsLater.vue'
+import RunSheet from '@/fleet/RunSheet.vue'
 import TopBar from '@/shared/TopBar.vue'
 import FindingBehind from '@/lesson/FindingBehind.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
@@ -58,6 +59,7 @@ onUnmounted(() => {
 })
 
 const state = computed(() => lesson.state)
+const run = computed(() => state.value?.opened?.purpose === 'maintenance')
 const signed = computed(() => (state.value?.seals.length ?? 0) > 0)
 const unsigned = computed(() => state.value?.addenda.filter((a) => !a.signed) ?? [])
 const mine = computed(() => lesson.view?.mine === true)
@@ -125,8 +127,12 @@ const print = () => window.print()
 <template>
   <div class="place">
     <TopBar>
-      <b>Debrief</b>
-      <template v-if="lesson.view">
+      <b>{{ run ? 'Maintenance run' : 'Debrief' }}</b>
+      <span v-if="lesson.view && run" class="soft"
+        >{{ lesson.view.lesson.registration }}, {{ dayWords(lesson.view.lesson.openedAt.slice(0, 10)) }}, by
+        {{ lesson.view.lesson.instructor }}</span
+      >
+      <template v-else-if="lesson.view">
         <b>{{ lesson.view.lesson.student }}</b>
         <span class="soft"
           >{{ lesson.view.lesson.registration }}, {{ dayWords(lesson.view.lesson.openedAt.slice(0, 10)) }},
@@ -139,7 +145,7 @@ const print = () => window.print()
           >Back to the list</router-link
         >
         <template v-if="signed && session.may('export-record') && !lesson.view?.withheld">
-          <a :href="`/api/v1/lessons/${id}/grade-sheet.pdf`" download data-action="grade-sheet"
+          <a v-if="!run" :href="`/api/v1/lessons/${id}/grade-sheet.pdf`" download data-action="grade-sheet"
             >Grade sheet</a
           >
           <a :href="`/api/v1/lessons/${id}/record`" download data-action="export-record">Record</a>
@@ -147,7 +153,8 @@ const print = () => window.print()
         <button class="quiet" @click="print">Print</button>
       </template>
     </TopBar>
-    <template v-if="lesson.view && state && lesson.view.lesson.id === id">
+    <RunSheet v-if="run && lesson.view?.lesson.id === id" :id="id" />
+    <template v-else-if="lesson.view && state && lesson.view.lesson.id === id">
       <p v-if="lesson.view.lesson.flag" class="attend flag" data-part="flag">
         ▲ This lesson was {{ lesson.view.lesson.flag }}.
       </p>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 
 import { api, take, type Schemas } from '@/api/client'
 import DeferDialog from '@/fleet/DeferDialog.vue'
 import DeferralLine from '@/fleet/DeferralLine.vue'
+import RunDialog from '@/fleet/RunDialog.vue'
 import FindingBehind from '@/lesson/FindingBehind.vue'
 import SeriesChart from '@/fleet/SeriesChart.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -68,6 +70,24 @@ const open = computed(() => view.value?.findings.filter((f) => f.condition !== '
 const closed = computed(() => view.value?.findings.filter((f) => f.condition === 'closed') ?? [])
 const returning = shallowRef<Schemas['StoreFinding'] | null>(null)
 const deferring = shallowRef<Schemas['StoreFinding'] | null>(null)
+/** A maintenance run is asked for, here or by a link that names the finding. */
+const route = useRoute()
+const router = useRouter()
+const running = ref(false)
+const about = shallowRef<Schemas['StoreFinding'] | undefined>()
+function begin(f?: Schemas['StoreFinding']) {
+  returning.value = null
+  about.value = f
+  running.value = true
+}
+watch(
+  () => [route.query.run, view.value] as const,
+  ([event, shown]) => {
+    if (!event || !shown || !session.may('open-run')) return
+    begin(shown.findings.find((f) => f.event === event))
+    void router.replace({ query: {} })
+  },
+)
 const print = () => window.print()
 </script>
 
@@ -87,6 +107,9 @@ const print = () => window.print()
           data-action="recorder"
           >Engine recorder</router-link
         >
+        <button v-if="session.may('open-run')" class="quiet" data-action="run" @click="begin()">
+          Maintenance run
+        </button>
         <a :href="`/api/v1/aircraft/${registration}/readings.csv`" download>Export</a>
         <button class="quiet" @click="print">Print</button></template
       >
@@ -99,6 +122,7 @@ const print = () => window.print()
       @update:model-value="returning = null"
       @returned="load"
     />
+    <RunDialog v-if="running" v-model="running" :registration="registration" :finding="about" />
     <DeferDialog
       v-if="deferring"
       :finding="deferring"
@@ -170,6 +194,9 @@ const print = () => window.print()
           >
             {{ f.until ? 'Another limit' : 'Until when' }}
           </button>
+          <button v-if="session.may('open-run')" class="quiet" :data-run="f.event" @click="begin(f)">
+            Measure it again
+          </button>
           <button
             v-if="session.may('return-aircraft')"
             class="quiet"
@@ -179,12 +206,26 @@ const print = () => window.print()
             {{ f.grounds ? 'Return to service' : 'It is done: close it' }}
           </button>
         </p>
+        <template v-if="view.runs.length">
+          <h3 class="ruled">Maintenance runs</h3>
+          <p v-for="r in view.runs" :key="r.id">
+            <router-link :to="r.status === 'open' ? `/lessons/${r.id}` : `/lessons/${r.id}/debrief`"
+              >{{ dayWords(r.openedAt.slice(0, 10)) }}, {{ r.instructor }}</router-link
+            >
+            <span :class="r.status === 'signed' ? 'soft' : 'attend'">{{
+              r.status === 'signed' ? ' signed' : ' ▲ not signed'
+            }}</span>
+          </p>
+        </template>
         <template v-if="closed.length">
           <h3 class="ruled">What came back</h3>
           <p v-for="f in closed.slice(0, 10)" :key="f.event">
             {{ f.words }}
             <span class="soft small block"
-              >{{ f.returnedBy }}: {{ f.returned }}; tested again: {{ f.retest }}</span
+              >{{ f.returnedBy }}: {{ f.returned }}; tested again:
+              <router-link v-if="f.run" :to="`/lessons/${f.run}/debrief`">{{
+                f.retest
+              }}</router-link><template v-else>{{ f.retest }}</template></span
             >
           </p>
         </template>

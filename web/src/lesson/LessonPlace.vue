@@ -7,6 +7,7 @@ import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
 import ItemPanel from '@/lesson/ItemPanel.vue'
 import LiveList from '@/lesson/LiveList.vue'
 import MarkBar from '@/lesson/MarkBar.vue'
+import RunBar from '@/lesson/RunBar.vue'
 import TimerStrip from '@/lesson/TimerStrip.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { useLesson } from '@/lesson/lesson'
@@ -52,7 +53,7 @@ function elsewhere() {
 /** Opens the item that was asked for. One further on is not: to open it would pass those between. */
 function lookAt(item: string) {
   const at = lesson.places.findIndex((p) => p.item.id === item)
-  if (at >= 0 && at < lesson.liveIndex && !lesson.closed) lesson.touch({ name: 'open', item })
+  if (at >= 0 && (at < lesson.liveIndex || run.value) && !lesson.closed) lesson.touch({ name: 'open', item })
 }
 
 onMounted(async () => {
@@ -77,6 +78,8 @@ onUnmounted(() => {
   unfollow?.()
 })
 
+/** A maintenance run: the same instruments, without student and grade. */
+const run = computed(() => lesson.state?.opened?.purpose === 'maintenance')
 const flow = computed(() => lesson.state?.opened?.method === 'flow-then-verify')
 const isOpen = (name: typeof dialog.value) =>
   computed({ get: () => dialog.value === name, set: (on) => (dialog.value = on ? name : '') })
@@ -137,6 +140,7 @@ async function signInAgain() {
   await router.push({ path: '/sign-in', query: { to: `/lessons/${props.id}` } })
 }
 
+const runMarks = ['done', 'not-fitted', 'more', 'finding', 'undo']
 const keyMarks: Record<string, string> = Object.fromEntries([
   ...marks.map((m) => [m.key, m.id]),
   ['e', 'error'],
@@ -153,7 +157,8 @@ function key(e: KeyboardEvent) {
   if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
   if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
   if (/^[a-z]$/i.test(e.key) && !letters.value) return
-  const name = keyMarks[e.key.toLowerCase()]
+  const meant = keyMarks[e.key.toLowerCase()]
+  const name = meant && run.value && !runMarks.includes(meant) ? undefined : meant
   const others: Record<string, () => void> = {
     ArrowDown: () => step(1),
     ArrowUp: () => step(-1),
@@ -185,8 +190,9 @@ function key(e: KeyboardEvent) {
         <router-link to="/today" class="back" aria-label="Back to Today">‹</router-link>
         <b>{{ lesson.view.lesson.registration }}</b>
         <span class="soft wide">{{ lesson.view.book.type.name }}</span>
-        <b>{{ lesson.view.lesson.student }}</b>
-        <span class="soft wide"
+        <b>{{ run ? 'maintenance run' : lesson.view.lesson.student }}</b>
+        <span v-if="run" class="soft wide">{{ lesson.view.lesson.instructor }}</span>
+        <span v-else class="soft wide"
           >lesson {{ lesson.view.before + 1 }}, {{ methodWords[lesson.state.opened?.method ?? ''] }}</span
         >
         <span v-if="lesson.view.lesson.runway" class="wide"
@@ -200,7 +206,7 @@ function key(e: KeyboardEvent) {
           >{{ outbox.words }}</span
         >
         <button
-          v-if="lesson.live?.moving && !lesson.closed"
+          v-if="lesson.live?.moving && !lesson.closed && !run"
           class="eyes"
           data-action="eyes-outside"
           @click="calm = true"
@@ -212,7 +218,9 @@ function key(e: KeyboardEvent) {
         </button>
         <button class="quiet wide" @click="dialog = 'keys'">? keys</button>
         <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
-        <router-link :to="`/lessons/${id}/debrief`" class="button debrief">Debrief</router-link>
+        <router-link :to="`/lessons/${id}/debrief`" class="button debrief">{{
+          run ? 'Sheet' : 'Debrief'
+        }}</router-link>
       </header>
       <p v-if="lesson.failure" class="problem" role="alert">{{ lesson.failure }}</p>
       <p v-if="lesson.view.lesson.flag" class="attend flag" data-part="flag">
@@ -234,6 +242,7 @@ function key(e: KeyboardEvent) {
           :aid="lesson.view.aids.find((a) => a.phase === lesson.live?.state.phase)"
           :aloud="lesson.state.opened?.method === 'challenge-and-response'"
           :closed="lesson.closed"
+          :run="run"
           @open="openItem"
           @pass="lesson.touch({ name: 'pass-phase' })"
         />
@@ -244,11 +253,12 @@ function key(e: KeyboardEvent) {
             :place="lesson.live"
             @finding="finding"
           />
-          <ItemPanel :place="lesson.live" />
+          <ItemPanel v-if="!run" :place="lesson.live" />
         </div>
       </div>
+      <RunBar v-if="run && !lesson.closed" :can-undo="lesson.state.lastTouch.length > 0" @mark="mark" />
       <MarkBar
-        v-if="!lesson.closed"
+        v-else-if="!lesson.closed"
         :flow="flow"
         :can-undo="lesson.state.lastTouch.length > 0"
         @mark="mark"
@@ -256,9 +266,13 @@ function key(e: KeyboardEvent) {
       />
       <p v-else class="closedbar soft">
         {{
-          lesson.state.seals.length
-            ? 'This lesson is signed; it can only be added to.'
-            : 'Another instructor’s lesson: you can look.'
+          run
+            ? lesson.state.seals.length
+              ? 'This run is signed.'
+              : 'Another person’s run: you can look.'
+            : lesson.state.seals.length
+              ? 'This lesson is signed; it can only be added to.'
+              : 'Another instructor’s lesson: you can look.'
         }}
       </p>
       <CalmPage

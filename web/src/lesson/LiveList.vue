@@ -15,6 +15,8 @@ const props = defineProps<{
   aid?: Aid
   aloud: boolean
   closed: boolean
+  /** A maintenance run passes nothing, and has no student. */
+  run: boolean
 }>()
 const emit = defineEmits<{ open: [item: string]; pass: [] }>()
 const now = computed(() => props.places[props.index])
@@ -60,8 +62,8 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
             >{{ l.letter }}</span
           ></span
         >
-        <span v-else>{{ ordinal(before) }} lesson for this student</span>
-        <button v-if="!closed" class="quiet pass" data-action="pass-phase" @click="emit('pass')">
+        <span v-else-if="!run">{{ ordinal(before) }} lesson for this student</span>
+        <button v-if="!closed && !run" class="quiet pass" data-action="pass-phase" @click="emit('pass')">
           rest of the phase is right
         </button>
       </p>

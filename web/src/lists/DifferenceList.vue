@@ -36,7 +36,7 @@ const title = (id: string) =>
 <template>
   <div>
     <p v-if="found && !count" class="within">● No item differs.</p>
-    <p v-else-if="found" class="soft">{{ count }} items differ.</p>
+    <p v-else-if="found" class="soft">{{ count === 1 ? '1 item differs' : `${count} items differ` }}.</p>
     <ElTable
       v-if="count"
       :data="rows"

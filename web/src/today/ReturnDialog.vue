@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { dayWords } from '@/shared/words'
 
-/** What was found is done: by words, and by what was tested again. What it kept on the ground comes back. */
+/**
+ * What was found is done: by words, and by what was tested again. What a check kept on the ground comes back
+ * by a signed maintenance run that answers it.
+ */
 const props = defineProps<{ finding: Schemas['StoreFinding'] }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ returned: [] }>()
@@ -14,6 +18,19 @@ const title = props.finding.grounds
   : `Close what was found on ${props.finding.registration}`
 const words = ref('')
 const retest = ref('')
+const run = ref('')
+const behind = shallowRef<Schemas['RetestsView'] | null>(null)
+const path = { lesson: props.finding.lesson, event: props.finding.event }
+onMounted(async () => {
+  try {
+    behind.value = await take(api.GET('/api/v1/findings/{lesson}/{event}/retests', { params: { path } }))
+    run.value = behind.value.runs.find((r) => r.answers)?.id ?? ''
+  } catch (e) {
+    problem.value = e instanceof Refused ? e.message : String(e)
+  }
+})
+/** A check grounded it: words alone do not return it. */
+const measured = computed(() => props.finding.grounds && (behind.value?.failed.length ?? 0) > 0)
 const problem = ref('')
 const busy = ref(false)
 
@@ -21,8 +38,7 @@ async function give() {
   problem.value = ''
   busy.value = true
   try {
-    const path = { lesson: props.finding.lesson, event: props.finding.event }
-    const body = { words: words.value.trim(), retest: retest.value.trim() }
+    const body = { words: words.value.trim(), retest: retest.value.trim(), run: run.value }
     await take(api.POST('/api/v1/findings/{lesson}/{event}/return', { params: { path }, body }))
     open.value = false
     emit('returned')
@@ -41,7 +57,24 @@ async function give() {
         >What was found and done
         <textarea v-model="words" name="return-words" rows="2" maxlength="2000"></textarea>
       </label>
-      <label
+      <fieldset v-if="behind?.runs.length" data-part="runs">
+        <legend>{{ measured ? 'The run that answers it' : 'A run that answers it' }}</legend>
+        <label v-for="r in behind.runs" :key="r.id" class="run">
+          <input v-model="run" type="radio" name="return-run" :value="r.id" :disabled="!r.answers" />
+          <span
+            >{{ dayWords(r.openedAt.slice(0, 10)) }}, {{ r.instructor }}:
+            <b :class="r.answers ? 'within' : 'attend'">{{ r.answers ? '●' : '▲' }} {{ r.words }}</b></span
+          >
+        </label>
+      </fieldset>
+      <p v-if="measured && !run" class="attend" data-part="needs-run">
+        ▲ {{ behind!.failed.join(', ') }} kept it on the ground: it comes back by a signed maintenance run in
+        which that is measured again.
+        <router-link :to="{ path: `/aircraft/${finding.registration}`, query: { run: finding.event } }"
+          >Open a maintenance run</router-link
+        >
+      </p>
+      <label v-if="!measured"
         >What was tested again, and what it read
         <textarea v-model="retest" name="return-retest" rows="2" maxlength="2000"></textarea>
       </label>
@@ -50,7 +83,7 @@ async function give() {
       <button
         class="primary"
         type="submit"
-        :disabled="busy || !words.trim() || !retest.trim()"
+        :disabled="busy || !behind || !words.trim() || (measured ? !run : !retest.trim() && !run)"
         data-action="return-aircraft"
       >
         {{ finding.grounds ? 'Return it to service' : 'Close it' }}
@@ -64,5 +97,17 @@ form {
   display: grid;
   gap: 12px;
   margin-top: 10px;
+}
+
+fieldset {
+  border: 0;
+  padding: 0;
+}
+
+.run {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 44px;
 }
 </style>

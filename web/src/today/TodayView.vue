@@ -65,14 +65,16 @@ const soon = computed(() => {
   const day = dayIn(p.startsAt, zone.value)
   return `next, ${day === today.value!.day ? '' : `${fullDay(day)}, `}at ${time(p.startsAt)}`
 })
-const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide' }
-const tone = { sign: 'attend', acknowledge: '', approve: '', decide: 'out' }
+const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide', run: 'Go on' }
+const tone = { sign: 'attend', acknowledge: '', approve: '', decide: 'out', run: 'attend' }
 const link = (w: Schemas['Wait']) =>
   w.kind === 'approve'
     ? `/documents/${w.ref}`
     : w.kind === 'decide'
       ? `/aircraft/${w.title}`
-      : `/lessons/${w.ref}/debrief`
+      : w.kind === 'run'
+        ? `/lessons/${w.ref}`
+        : `/lessons/${w.ref}/debrief`
 const open = computed(() => today.value?.aircraft.filter((a) => a.findings.length) ?? [])
 </script>
 
