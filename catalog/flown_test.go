@@ -224,5 +224,5 @@ func TestEveryTypeHasQuestions(t *testing.T) {
 	}
 	alder := c.QuestionsFor("alder-110")
 	i := slices.IndexFunc(alder, func(q catalog.Question) bool { return q.ID == "limit-magneto-drop" })
-	assert.Equal(t, "At most 130, not more than 60 apart, at least 20.", alder[i].Answer)
+	assert.Equal(t, "At most 130 rpm, not more than 60 rpm apart, at least 20 rpm.", alder[i].Answer)
 }

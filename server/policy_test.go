@@ -103,7 +103,7 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 	ask[any](chief, "POST", "/library/policy/policy/3/approve", `{"revision":2,"from":"2026-11-25"}`, 200)
 	assert.Len(t, ask[server.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
 	tomorrow := ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin?on=2026-11-25", "", 200).Policy
-	assert.Equal(t, policy.ForDay{FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", StartOrder: []int{2, 1}}, tomorrow)
+	assert.Equal(t, policy.ForDay{FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", Passing: "everything", StartOrder: []int{2, 1}}, tomorrow)
 	assert.Equal(t, "900", ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin", "", 200).Policy.TurnBack)
 	status, file := chief.call("GET", "/api/v1/library/policy/policy/3/export?format=yaml", "")
 	assert.Equal(t, 200, status)

@@ -196,7 +196,7 @@ func TestSigning(t *testing.T) {
 	_, err = accept(t, d, id, okonjo, event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	assert.ErrorIs(t, sign(okonjo, shown), store.ErrStale)
-	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, state().EventHash), "signed by its own instructor")
+	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, state().EventHash), "signed by who gave or worked it")
 
 	seen := func() int {
 		return len(get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings(demo.Moreau.ID) }))

@@ -159,6 +159,8 @@ type Panel struct {
 	// those that can be made as things stand.
 	Stops     bool     `json:"stops"`
 	Decisions []string `json:"decisions"`
+	// Needs says what a decision that cannot be made yet needs; empty for none.
+	Needs string `json:"needs,omitempty"`
 }
 
 // Try is one earlier reading, in words.
@@ -223,6 +225,9 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 		}
 		p.Event, p.Unusable, p.Decision = last.Event, last.Unusable, last.Decision
 		p.Asks, p.Decisions = last.Open, state.DecisionsFor(last.Event)
+		if p.Asks && !slices.Contains(p.Decisions, "cleared") {
+			p.Needs = "“Cleared and tested again” needs another try without the finding."
+		}
 		p.Stops = last.Verdict != nil && last.Verdict.Decision == check.Stop
 		kept = kept[:len(kept)-1]
 	}

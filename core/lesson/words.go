@@ -27,13 +27,15 @@ type Vocabulary struct {
 	Marks    []Word `json:"marks"`
 	// Corrections are the marks that can stand in the place of a signed one.
 	Corrections []Word `json:"corrections"`
-	Decisions   []Word `json:"decisions"`
-	Methods     []Word `json:"methods"`
-	Purposes    []Word `json:"purposes"`
-	Severities  []Word `json:"severities"`
-	Orals       []Word `json:"orals"` // the levels that an oral answer can have
-	Classes     []Word `json:"classes"`
-	Kinds       []Word `json:"kinds"` // of documents
+	// RunMarks are the marks of a maintenance run, in which nobody is graded.
+	RunMarks   []string `json:"runMarks"`
+	Decisions  []Word   `json:"decisions"`
+	Methods    []Word   `json:"methods"`
+	Purposes   []Word   `json:"purposes"`
+	Severities []Word   `json:"severities"`
+	Orals      []Word   `json:"orals"` // the levels that an oral answer can have
+	Classes    []Word   `json:"classes"`
+	Kinds      []Word   `json:"kinds"` // of documents
 	// Powers are those that a gauge's band may differ by.
 	Powers []Word `json:"powers"`
 	// Befores are what a reading is mostly waited for; a list's items may raise the
@@ -76,7 +78,7 @@ func Words() Vocabulary {
 		}
 	}
 	return Vocabulary{
-		Outcomes: outcomes, Marks: marks, Corrections: corrections,
+		Outcomes: outcomes, Marks: marks, Corrections: corrections, RunMarks: []string{"done", "not-fitted"},
 		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
 			w("deferred", "deferred"), w("grounded", "grounded")},
 		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},

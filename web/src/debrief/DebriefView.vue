@@ -59,7 +59,7 @@ onUnmounted(() => {
 })
 
 const state = computed(() => lesson.state)
-const run = computed(() => state.value?.opened?.purpose === 'maintenance')
+const run = computed(() => lesson.view?.lesson.studentId === '')
 const signed = computed(() => (state.value?.seals.length ?? 0) > 0)
 const unsigned = computed(() => state.value?.addenda.filter((a) => !a.signed) ?? [])
 const mine = computed(() => lesson.view?.mine === true)

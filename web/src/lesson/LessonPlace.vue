@@ -19,7 +19,7 @@ import { speakLive, stayAwake, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
 import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
-import { clockWords, marks, methodWords } from '@/shared/words'
+import { clockWords, marks, methodWords, runMarks } from '@/shared/words'
 
 const ErrorDialog = defineAsyncComponent(() => import('@/lesson/ErrorDialog.vue'))
 const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.vue'))
@@ -79,7 +79,7 @@ onUnmounted(() => {
 })
 
 /** A maintenance run: the same instruments, without student and grade. */
-const run = computed(() => lesson.state?.opened?.purpose === 'maintenance')
+const run = computed(() => lesson.view?.lesson.studentId === '')
 const flow = computed(() => lesson.state?.opened?.method === 'flow-then-verify')
 const isOpen = (name: typeof dialog.value) =>
   computed({ get: () => dialog.value === name, set: (on) => (dialog.value = on ? name : '') })
@@ -140,7 +140,7 @@ async function signInAgain() {
   await router.push({ path: '/sign-in', query: { to: `/lessons/${props.id}` } })
 }
 
-const runMarks = ['done', 'not-fitted', 'more', 'finding', 'undo']
+const inRun = [...runMarks.map((m) => m.id), 'more', 'finding', 'undo']
 const keyMarks: Record<string, string> = Object.fromEntries([
   ...marks.map((m) => [m.key, m.id]),
   ['e', 'error'],
@@ -158,7 +158,7 @@ function key(e: KeyboardEvent) {
   if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
   if (/^[a-z]$/i.test(e.key) && !letters.value) return
   const meant = keyMarks[e.key.toLowerCase()]
-  const name = meant && run.value && !runMarks.includes(meant) ? undefined : meant
+  const name = meant && run.value && !inRun.includes(meant) ? undefined : meant
   const others: Record<string, () => void> = {
     ArrowDown: () => step(1),
     ArrowUp: () => step(-1),

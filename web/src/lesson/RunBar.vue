@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { runMarks } from '@/shared/words'
+
 /** What there is to touch in a maintenance run: on to the next check, and no grade. */
 defineProps<{ canUndo: boolean }>()
 const emit = defineEmits<{ mark: [name: string] }>()
@@ -6,11 +8,14 @@ const emit = defineEmits<{ mark: [name: string] }>()
 
 <template>
   <div class="bar" role="toolbar" aria-label="Run">
-    <button class="primary" data-mark="done" @click="emit('mark', 'done')">
-      Done<small class="figure">space</small>
-    </button>
-    <button data-mark="not-fitted" @click="emit('mark', 'not-fitted')">
-      Not fitted<small class="figure">N</small>
+    <button
+      v-for="(m, i) in runMarks"
+      :key="m.id"
+      :class="{ primary: !i }"
+      :data-mark="m.id"
+      @click="emit('mark', m.id)"
+    >
+      {{ m.words }}<small class="figure">{{ m.key === ' ' ? 'space' : m.key?.toUpperCase() }}</small>
     </button>
     <button class="aside" data-mark="more" @click="emit('mark', 'more')">
       More<small class="figure">M</small>

@@ -98,9 +98,7 @@ function decide(decision: string) {
           <button v-for="d in panel.decisions" :key="d" :data-decision="d" @click="decide(d)">
             {{ decisionWords[d] }}
           </button>
-          <p v-if="!panel.decisions.includes('cleared')" class="small soft">
-            “{{ decisionWords['cleared'] }}” needs another try without the finding.
-          </p>
+          <p v-if="panel.needs" class="small soft">{{ panel.needs }}</p>
           <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
         </div>
       </details>

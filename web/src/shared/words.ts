@@ -6,6 +6,8 @@ export type Word = { id: string; words: string; state?: string; key?: string }
 const by = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, w.words])) as Record<string, string>
 
 export const marks: Word[] = words.marks
+/** The marks of a maintenance run. */
+export const runMarks = marks.filter((m) => words.runMarks.includes(m.id))
 export const corrections: Word[] = words.corrections
 export const outcomeWords = by(words.outcomes)
 export const oralWords = by(words.orals)
