@@ -40,6 +40,45 @@ var sixDays = []struct {
 	{"gusty", func(d *checklist.Day) { d.WindKt, d.GustKt = ptr(18.0), ptr(27.0) }},
 }
 
+// TestARunHasEveryMeasuredCheck: of every type, whatever is looked at first; it opens,
+// nothing is graded in it, and a run that names a student or another list is refused.
+func TestARunHasEveryMeasuredCheck(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	for _, typ := range newestTypes(c) {
+		list, _ := c.ListFor(typ.ID)
+		var equipment, measured []string
+		for _, e := range typ.Equipment {
+			equipment = append(equipment, e.ID)
+		}
+		choice := lesson.RunChoice{By: "m", Aircraft: "QZ-AAA", Equipment: equipment, ElevationFt: 412, Date: "2026-12-01", Scale: "five", List: list, Type: typ}
+		all, err := choice.Opened()
+		require.NoError(t, err, typ.ID)
+		checks := map[string]bool{}
+		for _, p := range all.Flown.List.Places() {
+			measured = append(measured, p.Item.ID)
+			checks[p.Item.Check] = true
+		}
+		for name := range typ.Limits {
+			if _, listed := check.Find(name); listed && slices.ContainsFunc(list.Places(), func(p checklist.Place) bool { return p.Item.Check == name }) {
+				assert.True(t, checks[name], "%s: %s is left off", typ.ID, name)
+			}
+		}
+		for _, first := range measured {
+			choice.First = first
+			opened, err := choice.Opened()
+			require.NoError(t, err, "%s: %s first", typ.ID, first)
+			assert.Empty(t, opened.Flown.List.Faults())
+			assert.Len(t, opened.Flown.List.Places(), len(measured), "%s: none is lost and none doubled", typ.ID)
+			ahead := opened.Flown.List.Phases[0]
+			assert.True(t, slices.ContainsFunc(ahead.Items, func(i checklist.Item) bool { return i.ID == first }), "%s: %s", typ.ID, first)
+			for _, i := range ahead.Items {
+				assert.NotEmpty(t, i.Check)
+			}
+		}
+	}
+}
+
 // TestListsAsFlownOnSixDays keeps, for each type, what each day adds to and
 // takes from the list of a fair day. Set UPDATE_GOLDEN=1 to write them anew.
 func TestListsAsFlownOnSixDays(t *testing.T) {
