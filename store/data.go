@@ -36,8 +36,8 @@ var dataTables = []DataTable{
 	{"aircraft", "", []DataColumn{asText("registration", ""), asText("type", ""), asText("base", ""), asText("equipment", "JSON list"), asText("retired_on", "day; null while it flies")},
 		"select registration, type, base, equipment::text, retired_on::text from aircraft where school_id = @school order by 1"},
 	{"lessons", "", []DataColumn{
-		asText("id", ""), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("registration", "of aircraft"), asText("opened_at", "moment"), asText("day", "the school's own"),
-		asText("status", "open, ended or signed"), asText("purpose", "training or stage-check"), asText("method", ""), asText("scale", ""), {"duration", "real", "s", "as the device counted it"},
+		asText("id", ""), asText("student_id", "of people; null of a maintenance run"), asText("instructor_id", "of people"), asText("registration", "of aircraft"), asText("opened_at", "moment"), asText("day", "the school's own"),
+		asText("status", "open, ended or signed"), asText("purpose", "training, stage-check or maintenance"), asText("method", ""), asText("scale", ""), {"duration", "real", "s", "as the device counted it"},
 		asInteger("marked", "items that were worked"), asInteger("total", "items on the list")},
 		"select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "opened_at") + `, to_char(opened_at at time zone @zone, 'YYYY-MM-DD'),
 			status, opened->>'purpose', opened->>'method', opened->>'scale', duration_ms / 1000.0, marked, total from lessons where school_id = @school order by opened_at, id`},
@@ -59,8 +59,8 @@ var dataTables = []DataTable{
 			where r.school_id = @school and json_typeof(v.value) = 'number' order by r.at, 1, 2, 3`},
 	{"findings", "what was found abnormal, and decided", []DataColumn{
 		asText("id", ""), asText("lesson_id", "of lessons"), asText("at", "moment"), asText("registration", "of aircraft"), asText("item", ""), asText("words", ""), asText("decision", "empty while nobody decided"), asText("told", ""), asText("why", ""),
-		asText("returned_at", "moment at which the aircraft came back; null while it did not"), asText("returned", "what was found and done"), asText("retest", "what was tested again")},
-		"select f.event_id::text, f.lesson_id::text, " + fmt.Sprintf(moment, "f.at") + ", f.registration, f.item, f.words, f.decision, f.told, f.why, " + fmt.Sprintf(moment, "r.returned_at") + `, r.words, r.retest
+		asText("returned_at", "moment at which the aircraft came back; null while it did not"), asText("returned", "what was found and done"), asText("retest", "what was tested again"), asText("run_id", "of lessons: the maintenance run that answered it; null where none did")},
+		"select f.event_id::text, f.lesson_id::text, " + fmt.Sprintf(moment, "f.at") + ", f.registration, f.item, f.words, f.decision, f.told, f.why, " + fmt.Sprintf(moment, "r.returned_at") + `, r.words, r.retest, r.run_id::text
 			from findings f left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id where f.school_id = @school order by f.at, 1`},
 	{"observations", "what signed lessons showed of the elements of the standards", []DataColumn{
 		asText("lesson_id", "of lessons"), asText("student_id", "of people"), asText("day", ""), asText("element", ""), asText("item", ""), asInteger("level", "0 to 4"), asInteger("implied", ""), asInteger("oral", "1 for an oral question"), asText("mark", ""), asText("instructor_id", "of people")},

@@ -169,7 +169,8 @@ type RunRetest struct {
 }
 
 // Retests are the checks that a finding rests on and that failed, in words, and the
-// aircraft's runs since, each held to them, the newest first.
+// aircraft's runs since, each held to them, the newest first; no run where it was only
+// seen.
 func (tx *Tx) Retests(lessonID, event string) (failed []string, runs []RunRetest, err error) {
 	f, err := take[Finding](tx.db.Table("findings").Where("school_id = ? and lesson_id = ? and event_id = ?", tx.School, lessonID, event))
 	if err != nil {
@@ -188,6 +189,9 @@ func (tx *Tx) Retests(lessonID, event string) (failed []string, runs []RunRetest
 	for _, r := range behind {
 		def, _ := check.Find(r.Check)
 		failed = append(failed, def.Title)
+	}
+	if len(behind) == 0 {
+		return failed, runs, nil // what was only seen is told in words
 	}
 	since, err := tx.Runs(f.Registration, mostRuns)
 	if err != nil {
@@ -232,7 +236,7 @@ func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time
 	i := slices.IndexFunc(runs, func(one RunRetest) bool { return one.ID == r.Run })
 	switch {
 	case r.Run != "" && i < 0:
-		return &BatchError{"run", "is no maintenance run on this aircraft since it was found"}
+		return &BatchError{"run", "is no maintenance run since then on this aircraft that could answer a check"}
 	case r.Run != "" && !runs[i].Answers:
 		return &BatchError{"run", "does not answer it: " + runs[i].Words}
 	case r.Run == "" && f.Grounds && len(failed) > 0:
@@ -241,9 +245,6 @@ func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time
 		return &BatchError{"retest", "must say what was tested again"}
 	case r.Run != "":
 		row.RunID, row.Retest = &r.Run, strings.TrimSpace(runs[i].Retest.Words+" "+r.Retest)
-	}
-	if row.Retest == "" {
-		row.Retest = "see the run"
 	}
 	if err := tx.db.Create(&row).Error; err != nil {
 		return fmt.Errorf("returning the aircraft: %w", err)

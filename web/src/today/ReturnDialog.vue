@@ -58,7 +58,7 @@ async function give() {
         <textarea v-model="words" name="return-words" rows="2" maxlength="2000"></textarea>
       </label>
       <fieldset v-if="behind?.runs.length" data-part="runs">
-        <legend>{{ measured ? 'The run that answers it' : 'A run that answers it' }}</legend>
+        <legend>The run that answers it</legend>
         <label v-for="r in behind.runs" :key="r.id" class="run">
           <input v-model="run" type="radio" name="return-run" :value="r.id" :disabled="!r.answers" />
           <span

@@ -80,8 +80,14 @@ const how: Record<string, string> = {
     <section v-if="found && r" class="answer" role="status" data-part="proved">
       <h2 class="within">● Proved: as it was signed</h2>
       <p class="what">
-        {{ r.lesson.student.name }}, {{ r.lesson.aircraft }}, {{ dayWords(r.lesson.day) }}, with
-        {{ r.lesson.instructor.name }}
+        <template v-if="r.lesson.student.id"
+          >{{ r.lesson.student.name }}, {{ r.lesson.aircraft }}, {{ dayWords(r.lesson.day) }}, with
+          {{ r.lesson.instructor.name }}</template
+        >
+        <template v-else
+          >Maintenance run on {{ r.lesson.aircraft }}, {{ dayWords(r.lesson.day) }}, by
+          {{ r.lesson.instructor.name }}</template
+        >
         <span class="soft">{{ r.school.name }}, {{ r.type.name }}, {{ r.list }}</span>
       </p>
       <div v-for="s in found.signed" :key="s.hash" class="signed">
