@@ -142,7 +142,7 @@ func TestAHotAndHighDay(t *testing.T) {
 	p.named("run", "3x", "turn-back", "900")
 	p.within("[data-wrong=takeoff-brief]", "Ground run must be a number in m")
 	p.named("run", "420")
-	p.within("[data-element=flying-by]", "at half of the run, 210 m, 39 knots")
+	p.within("[data-element=flying-by]", "at half of the run, 210 m, 40 knots")
 	p.within("[data-element=no-runway-low]", "No runway left below 900 feet, 1312 feet on the altimeter")
 	p.click("[data-element=runway]")
 	p.within("[data-part=missing]", "Not heard: wind, configuration")

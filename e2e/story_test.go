@@ -94,7 +94,7 @@ func TestFirstLesson(t *testing.T) {
 	p.key("o")
 	p.goTo("Starter")
 	p.key(" ")
-	p.live("Oil pressure")
+	p.live("Ignition")
 	p.goTo("Brakes")
 	p.key(" ")
 
@@ -127,6 +127,7 @@ func TestFirstLesson(t *testing.T) {
 	p.click(".el-dialog [data-decision=deferred]")
 	p.click(".el-dialog [name=told]")
 	p.click("[data-option='" + demo.Achterberg.Name + "']")
+	p.fill(".el-dialog [name=why]", "the plugs are cleaned tonight")
 	p.click("[data-action=write-finding]")
 	p.within(".about", "Finding: The drop on the right magneto is 152 rpm")
 

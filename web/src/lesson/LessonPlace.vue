@@ -7,7 +7,6 @@ import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
 import ItemPanel from '@/lesson/ItemPanel.vue'
 import LiveList from '@/lesson/LiveList.vue'
 import MarkBar from '@/lesson/MarkBar.vue'
-import RunBar from '@/lesson/RunBar.vue'
 import TimerStrip from '@/lesson/TimerStrip.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { useLesson } from '@/lesson/lesson'
@@ -256,9 +255,9 @@ function key(e: KeyboardEvent) {
           <ItemPanel v-if="!run" :place="lesson.live" />
         </div>
       </div>
-      <RunBar v-if="run && !lesson.closed" :can-undo="lesson.state.lastTouch.length > 0" @mark="mark" />
       <MarkBar
-        v-else-if="!lesson.closed"
+        v-if="!lesson.closed"
+        :run="run"
         :flow="flow"
         :can-undo="lesson.state.lastTouch.length > 0"
         @mark="mark"

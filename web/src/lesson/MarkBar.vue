@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { marks, type Word } from '@/shared/words'
+import { computed } from 'vue'
 
-/** The marks, always in the same place. */
-defineProps<{ flow: boolean; canUndo: boolean }>()
+import { marks, runMarks, type Word } from '@/shared/words'
+
+/** The marks, always in the same place; a maintenance run grades nobody, and has fewer. */
+const props = defineProps<{ flow: boolean; canUndo: boolean; run: boolean }>()
 const emit = defineEmits<{ mark: [name: string]; words: [name: string] }>()
 /** A long press asks for words; the touch that ends it is no mark of its own. */
 const longPress = 600
@@ -20,12 +22,12 @@ function touch(name: string) {
   if (!long) emit('mark', name)
   long = false
 }
-const touched = marks.filter((m) => m.key)
+const touched = computed(() => (props.run ? runMarks : marks.filter((m) => m.key)))
 const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
 </script>
 
 <template>
-  <div class="bar" role="toolbar" aria-label="Marks">
+  <div :class="['bar', { run }]" role="toolbar" aria-label="Marks">
     <button
       v-for="m in touched"
       :key="m.id"
@@ -46,7 +48,7 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
     <button class="aside" data-mark="more" @click="emit('mark', 'more')">
       More<small class="figure">M</small>
     </button>
-    <button class="aside" data-mark="error" @click="emit('mark', 'error')">
+    <button v-if="!run" class="aside" data-mark="error" @click="emit('mark', 'error')">
       Error<small class="figure">E</small>
     </button>
     <button class="aside" data-mark="finding" @click="emit('mark', 'finding')">
@@ -66,6 +68,10 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
   padding: 13px 24px;
   background: var(--sheet);
   border-top: 1px solid var(--hair);
+}
+
+.bar.run {
+  grid-template-columns: minmax(0, 2fr) minmax(0, 1fr) 8px repeat(3, minmax(0, 1fr));
 }
 
 button {
@@ -100,6 +106,10 @@ small {
     grid-template-columns: repeat(6, minmax(0, 1fr));
     gap: 8px;
     padding: 8px 12px;
+  }
+
+  .bar.run {
+    grid-template-columns: minmax(0, 2fr) repeat(4, minmax(0, 1fr));
   }
 
   .gap {

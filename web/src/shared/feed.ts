@@ -32,15 +32,17 @@ export function follow(drawn: () => number | undefined, changed: (cursor: number
   }
 }
 
-/** Calls changed for what changes from now on, until the returned function is called. */
+/**
+ * Calls changed for what changes from now on, until the returned function is called; and once when the school
+ * is first heard, since it may have changed before that.
+ */
 export function heed(changed: () => void): () => void {
   let cursor: number | undefined
   return follow(
     () => cursor,
     (now) => {
-      const first = cursor === undefined
       cursor = now
-      if (!first) changed()
+      changed()
     },
   )
 }
