@@ -33,7 +33,9 @@ type Catalog struct {
 	// Kinds are what a type can be described from, in the order they are offered.
 	Kinds []Kind
 	// Stock are the items that lists are made of, in the order they are worked.
-	Stock  []checklist.Item
+	Stock []checklist.Item
+	// Parts are what a type must have for an item, by its id; see aircraft.Type.Has.
+	Parts  map[string][]string
 	Lists  []checklist.List
 	Packs  []standard.Pack
 	Scales []lesson.Scale
@@ -63,7 +65,7 @@ func Shipped() (*Catalog, error) { return Load(shipped) }
 // Load reads the folders types, stands, faults, scenarios, stock, checklists, standards and policies. The error
 // joins a mistake for everything that is wrong.
 func Load(files fs.FS) (*Catalog, error) {
-	l := &loader{files: files, catalog: &Catalog{}, stock: map[string]map[string]any{}}
+	l := &loader{files: files, catalog: &Catalog{Parts: map[string][]string{}}, stock: map[string]map[string]any{}}
 	each(l, "types", l.aircraftType)
 	each(l, "stands", func(s *exchange.Source, r stand.Rig) {
 		t, _ := l.catalog.Type(r.Type)

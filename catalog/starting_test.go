@@ -9,6 +9,7 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/handbook"
 )
@@ -141,5 +142,96 @@ func TestAnEmptyDescriptionHasAListOfWhatIsSeen(t *testing.T) {
 	assert.Contains(t, ids(list), "brakes-held")
 	for _, p := range list.Places() {
 		assert.NotEqual(t, "magneto", p.Item.Check)
+	}
+}
+
+// TestStartingListsOfKindsNobodyShips: a constant-speed single with gear and cowl flaps,
+// an injected helicopter, an engine without mixture lever and a panel without suction
+// have the items for what they have and none for what they have not; every check that
+// the type has limits for is on the list or is told as missing.
+func TestStartingListsOfKindsNobodyShips(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	twin, _ := c.Type("hornbeam-twin")
+	for name, v := range map[string]struct {
+		like    string
+		change  func(*aircraft.Type)
+		has, no []string
+		told    []string
+	}{
+		"constant-speed single, retractable": {"alder-110", func(a *aircraft.Type) {
+			a.Propeller = "constant-speed"
+			delete(a.Limits, "static-rpm")
+			for _, name := range []string{"propeller", "governor-hold"} {
+				a.Limits[name] = twin.Limits[name]
+			}
+			for _, id := range []string{"cowl-flaps", "retractable-gear"} {
+				a.Equipment = append(a.Equipment, aircraft.Equipment{ID: id, Label: id})
+			}
+			for _, p := range twin.Cockpit {
+				if p.ID == "gear" || p.ID == "cowl-flaps" {
+					a.Cockpit = append(a.Cockpit, p)
+				}
+			}
+		}, []string{"propellers-forward", "cycling", "governor", "propellers-takeoff", "cowl-flaps-open", "cowl-flaps-takeoff", "gear-look", "gear-lever"},
+			[]string{"feather-check", "engines-compared", "static-rpm"}, nil},
+		"constant-speed single, fixed gear": {"alder-110", func(a *aircraft.Type) {
+			a.Propeller = "constant-speed"
+			a.Limits["propeller"] = twin.Limits["propeller"]
+		}, []string{"propellers-forward", "cycling", "propellers-takeoff"}, []string{"gear-look", "cowl-flaps-open", "governor"}, nil},
+		"injected helicopter": {"juniper-h2", func(a *aircraft.Type) { a.StartType = "injected" },
+			[]string{"mixture-cutoff-start", "mixture-fires", "mixture-cutoff"}, []string{"mixture-rich"}, nil},
+		"no mixture lever": {"alder-110", func(a *aircraft.Type) { a.StartType = "electronic" }, []string{"magnetos", "crank"},
+			[]string{"mixture-rich", "lean-ground", "mixture-runup", "mixture-altitude", "mixture-takeoff", "idle-mixture", "mixture-cutoff", "flooded-plan"}, []string{"Mixture"}},
+		"lanes for magnetos": {"alder-110", func(a *aircraft.Type) {
+			sorrel, _ := c.Type("sorrel-100")
+			a.Ignition, a.StartType = "lanes", "electronic"
+			a.Limits["lanes"] = sorrel.Limits["lanes"]
+			delete(a.Limits, "magneto")
+			delete(a.Limits, "dead-cut")
+			a.Cockpit = append(a.Cockpit, aircraft.Place{ID: "lanes", Label: "lanes", X: 20, Y: 60})
+		}, []string{"lanes-on", "lane-check", "lanes-both", "lanes-takeoff", "lanes-off"}, []string{"magnetos", "ignition-both", "ignition-takeoff", "magnetos-off"}, nil},
+		"no suction": {"alder-110", func(a *aircraft.Type) { delete(a.Limits, "suction") }, []string{"magnetos"}, []string{"suction"}, nil},
+		"a check that no list of its kind has": {"alder-110", func(a *aircraft.Type) {
+			a.Limits["feather"] = twin.Limits["feather"]
+			a.Cockpit = slices.DeleteFunc(a.Cockpit, func(p aircraft.Place) bool { return p.ID == "levers" })
+		}, []string{"magnetos"}, []string{"feather-check"}, []string{"Feather"}},
+	} {
+		model, _ := c.Type(v.like)
+		outline, _ := c.ListFor(v.like)
+		own, err := handbook.Copy(model)
+		require.NoError(t, err)
+		own.ID, own.Name, own.Source = "dove", "Dove", "fictional type"
+		v.change(&own)
+		list, left := c.StartingList(outline, own, c.Packs)
+		assert.Empty(t, c.Surroundings(own, c.Packs).ListFaults(list), name)
+		there := ids(list)
+		for _, id := range v.has {
+			assert.Contains(t, there, id, name)
+		}
+		for _, id := range v.no {
+			assert.NotContains(t, there, id, name)
+		}
+		told, measured := "", map[string]bool{}
+		for _, l := range left {
+			told += l.Challenge + ": " + l.Why + "\n"
+		}
+		for _, text := range v.told {
+			assert.Contains(t, told, text, name)
+		}
+		for _, p := range list.Places() {
+			measured[p.Item.Check] = true
+		}
+		for limits := range own.Limits {
+			def, known := check.Find(limits)
+			if known && check.CheckLimits(limits, own.Limits[limits]) == nil && !measured[limits] {
+				assert.Contains(t, told, def.Title+": the type has limits for it", "%s: %s is left out silently", name, limits)
+			}
+		}
+		for _, p := range list.Places() {
+			if own.StartType == "electronic" {
+				assert.NotContains(t, p.Item.Challenge, "Mixture", name)
+			}
+		}
 	}
 }

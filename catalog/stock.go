@@ -45,12 +45,23 @@ func (l *loader) stockItems(s *exchange.Source, items map[string]map[string]any)
 			s.At("$."+name, "is in the stock already")
 		}
 		items[name]["id"] = name
+		l.parts(items[name])
 		one, err := item(items[name])
 		if err != nil {
 			s.At("$."+name, err.Error())
 		}
 		l.stock[name] = items[name]
 		l.catalog.Stock = append(l.catalog.Stock, one)
+	}
+}
+
+// parts notes what a type must have for an item, as starting lists ask for it.
+func (l *loader) parts(fields map[string]any) {
+	has, _ := fields["has"].([]any)
+	delete(fields, "has")
+	for _, part := range has {
+		id := fmt.Sprint(fields["id"])
+		l.catalog.Parts[id] = append(l.catalog.Parts[id], fmt.Sprint(part))
 	}
 }
 
@@ -134,6 +145,10 @@ func (l *loader) entry(entry any) (checklist.Item, error) {
 	}
 	maps.Copy(fields, own)
 	delete(fields, "use")
+	if l.catalog.Parts[fmt.Sprint(fields["id"])] == nil {
+		l.parts(fields)
+	}
+	delete(fields, "has")
 	return item(fields)
 }
 
@@ -162,8 +177,12 @@ func (l *loader) foreignElements(class string) map[string]bool {
 // it was described from and the stock, with the packs that the school holds its
 // students to.
 func (c *Catalog) StartingList(outline checklist.List, t aircraft.Type, packs []standard.Pack) (checklist.List, []checklist.Left) {
-	start := checklist.Start{Outline: outline, Stock: c.Stock, Type: t,
+	start := checklist.Start{Outline: outline, Stock: c.Stock, Type: t, Others: c.Lists, Was: t, Parts: c.Parts,
+		Title:  func(name string) string { def, _ := check.Find(name); return def.Title },
 		Judged: func(name string) bool { return t.Limits[name] != nil && check.CheckLimits(name, t.Limits[name]) == nil }}
+	if was, known := c.Type(outline.AircraftType); known {
+		start.Was = was
+	}
 	for _, p := range packs {
 		if slices.Contains(p.Classes, t.Class) {
 			for _, e := range p.For(t.Class) {

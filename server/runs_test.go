@@ -99,7 +99,9 @@ func TestAMaintenanceRunReturnsTheAircraft(t *testing.T) {
 	assert.Contains(t, proved.Line(), "maintenance run of "+demo.Achterberg.Name+" on "+registration)
 	status, _ = anne.call("GET", "/api/v1/lessons/"+good+"/grade-sheet.pdf", "")
 	assert.Equal(t, 403, status, "there is no grade to print")
-	trends := got[struct{ Series []struct{ Points []struct{ Lesson string } } }](t, anne, "GET", "/api/v1/aircraft/"+registration+"/trends", "")
+	trends := got[struct {
+		Series []struct{ Points []struct{ Lesson string } }
+	}](t, anne, "GET", "/api/v1/aircraft/"+registration+"/trends", "")
 	counted := false
 	for _, s := range trends.Series {
 		for _, p := range s.Points {

@@ -31,8 +31,8 @@ type Finding struct {
 	ReturnedBy string `json:"returnedBy,omitempty"`
 	Returned   string `json:"returned,omitempty"`
 	// Run is the maintenance run by which it came back.
-	Run        string `json:"run,omitempty"`
-	Retest     string `json:"retest,omitempty"`
+	Run    string `json:"run,omitempty"`
+	Retest string `json:"retest,omitempty"`
 	// Until is the limit of a deferral and Rule what allows it; DaysLeft are left of it.
 	Until      Date             `json:"until,omitempty"`
 	Rule       string           `json:"rule,omitempty"`

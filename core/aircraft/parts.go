@@ -1,6 +1,10 @@
 package aircraft
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+	"strings"
+)
 
 // Parts are what a type can have or lack, and what words about it therefore may
 // name or may not.
@@ -48,6 +52,18 @@ func (t Type) Has(part string) bool {
 		return t.Engines > 1
 	}
 	return equipped(part)
+}
+
+// partWords are parts in words; others are called as they are written.
+var partWords = map[string]string{"mixture": "a mixture lever", "leaning": "leaning on the ground", "propeller-lever": "a propeller lever", "rotor": "a rotor"}
+
+// PartWords says which types a part asks for, such as “with a mixture lever”.
+func PartWords(part string) string {
+	how, name := "with ", part
+	if after, excluded := strings.CutPrefix(part, "no "); excluded {
+		how, name = "without ", after
+	}
+	return how + cmp.Or(partWords[name], strings.ReplaceAll(name, "-", " "))
 }
 
 // Fits reports whether a type has all that words ask for and nothing that they

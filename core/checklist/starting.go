@@ -2,6 +2,7 @@ package checklist
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -27,20 +28,31 @@ type Start struct {
 	Judged func(check string) bool
 	// Elements are the standard elements that cover the type's class.
 	Elements []string
+	// Others are lists of other kinds: of them is taken what the type has and Was, the
+	// type of the outline, has not.
+	Others []List
+	Was    aircraft.Type
+	// Parts are what a type must have for an item, beside the item's condition; see
+	// aircraft.Type.Has.
+	Parts map[string][]string
+	// Title names a check.
+	Title func(check string) string
 }
 
 // NoStandard is what an item says that no standard of its class names.
 const NoStandard = "No standard of this class names it; it is part of the list as a whole."
 
-// Starting is a first list for a type: every item of the outline, and of the
-// stock for its equipment, that an aircraft of the type can have. The list is
-// the school's to write on.
+// Starting is a first list for a type: every item of the outline, of the stock for
+// its equipment and of other kinds' lists for what it has as they do, that an
+// aircraft of the type can have. What is left off is told, and so is a check that
+// the type has limits for and no item measures. The list is the school's to write on.
 func Starting(s Start) (List, []Left) {
 	left := []Left{}
 	list := s.Outline.clone()
 	list.ID, list.Title, list.Version, list.AircraftType = s.Type.ID+"-full", s.Type.Name+", start to shutdown", 1, s.Type.ID
 	list.Source = s.Type.Source + "; made from the list “" + s.Outline.Title + "”"
 	s.fromStock(&list)
+	s.fromOthers(&list)
 	kept := map[string]bool{}
 	for p := range list.Phases {
 		phase := &list.Phases[p]
@@ -62,7 +74,53 @@ func Starting(s Start) (List, []Left) {
 		}
 	}
 	list.Phases = slices.DeleteFunc(list.Phases, func(p Phase) bool { return len(p.Items) == 0 })
+	for _, name := range s.unmeasured(list) {
+		left = append(left, Left{"", s.Title(name), "the type has limits for it, and no item of this list measures it: write one"})
+	}
 	return list, left
+}
+
+// unmeasured are the checks that the type has all limits for and no item of a list
+// measures.
+func (s Start) unmeasured(list List) []string {
+	var out []string
+	for _, name := range slices.Sorted(maps.Keys(s.Type.Limits)) {
+		if s.Judged(name) && !slices.ContainsFunc(list.Places(), func(p Place) bool { return p.Item.Check == name }) {
+			out = append(out, name)
+		}
+	}
+	return out
+}
+
+// fromOthers puts in what the type has and the outline's has not: of each check that
+// nothing measures the items of the first list that measures it, and the items for
+// parts such as a propeller's lever. Each stands in its phase behind what stands
+// before it there.
+func (s Start) fromOthers(list *List) {
+	missing := s.unmeasured(*list)
+	for _, other := range s.Others {
+		taken := map[string]bool{}
+		for p, phase := range other.Phases {
+			to := slices.IndexFunc(list.Phases, func(own Phase) bool { return own.ID == phase.ID })
+			for i, item := range phase.Items {
+				if _, there := list.Find(item.ID); there || to < 0 || s.cannot(item) != "" {
+					continue
+				}
+				parts := s.Parts[item.ID]
+				measures := slices.Contains(missing, item.Check)
+				if !measures && (len(parts) == 0 || s.Was.Fits(parts)) {
+					continue
+				}
+				taken[item.Check] = taken[item.Check] || measures
+				at := 0
+				for b := i - 1; b >= 0 && at == 0; b-- {
+					at = 1 + slices.IndexFunc(list.Phases[to].Items, func(own Item) bool { return own.ID == other.Phases[p].Items[b].ID })
+				}
+				list.Phases[to].Items = slices.Insert(list.Phases[to].Items, at, item)
+			}
+		}
+		missing = slices.DeleteFunc(missing, func(name string) bool { return taken[name] })
+	}
 }
 
 // fromStock puts in the items for equipment of the type that the outline does not
@@ -108,6 +166,11 @@ func (l List) position(id string) (phase, item int) {
 
 // cannot says why no aircraft of the type can have the item; empty when one can.
 func (s Start) cannot(item Item) string {
+	for _, part := range s.Parts[item.ID] {
+		if !s.Type.Fits([]string{part}) {
+			return "it is for a type " + aircraft.PartWords(part)
+		}
+	}
 	if item.Check != "" && !s.Judged(item.Check) {
 		if s.Type.Limits[item.Check] == nil {
 			return "the type has no such check"

@@ -36,7 +36,7 @@ const make = () =>
         Open the list, version {{ made.version }}
       </button>
       <h3 class="ruled">Left off: {{ made.left.length }}</h3>
-      <p v-for="l in made.left" :key="l.item" class="pair">
+      <p v-for="l in made.left" :key="l.item + l.challenge" class="pair">
         <span>{{ l.challenge }}</span><span class="soft">{{ l.why }}</span>
       </p>
     </template>
