@@ -248,7 +248,7 @@ func soundBand(path string, band form.Record) error {
 type held struct{ seconds, kt *quantity.Value }
 
 var heldFields = []form.Field{
-	{Name: "seconds", Label: "held for", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true},
+	{Name: "seconds", Label: "held for", Unit: "s", Kind: form.Number, Taken: form.Timed, Decimals: 1, Optional: true},
 	{Name: "kt", Label: "at", Unit: "kt", Kind: form.Number, Optional: true},
 }
 

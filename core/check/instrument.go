@@ -147,6 +147,12 @@ func (d Definition) names(at Station) []form.Name {
 	for i, id := range ids {
 		names[i].ID = id
 		names[i].Label, names[i].Unit = nameWords(&at.Type, id)
+		if band, _ := at.Type.Limits[d.Name][id].(map[string]any); band["timedMax"] != nil && len(d.NamedReading.Each) == 0 {
+			names[i].Beside = heldFields
+			if band["belowKt"] == nil {
+				names[i].Beside = heldFields[:1]
+			}
+		}
 	}
 	return names
 }
@@ -211,6 +217,7 @@ func (d Definition) plain(at Station, reading map[string]any) map[string]any {
 	fields := d.Fields
 	if d.NamedReading != nil {
 		fields = nil
+		reading = d.bare(reading)
 	}
 	for _, n := range d.names(at) {
 		f := form.Field{Name: n.ID, Kind: form.Number, Unit: n.Unit}
@@ -223,6 +230,27 @@ func (d Definition) plain(at Station, reading map[string]any) map[string]any {
 		fields = append(fields, f)
 	}
 	return d.tachometer(reading, &at.Type).Plain(reading, fields)
+}
+
+// bare is a reading of gauges without what was said beside their numbers.
+func (d Definition) bare(reading map[string]any) map[string]any {
+	if d.NamedReading == nil || len(d.NamedReading.Each) > 0 {
+		return reading
+	}
+	bare, _, err := bareGauges(reading)
+	if err != nil {
+		return reading // it is refused where it is judged
+	}
+	return bare
+}
+
+// Rating is for how long a gauge of a type may stay above its highest for all times;
+// false where it may not.
+func (d Definition) Rating(t aircraft.Type, gauge string) (aircraft.Duration, bool) {
+	band, _ := t.Limits[d.Name][gauge].(map[string]any)
+	most, limited := asNumber(band["timedSeconds"])
+	label, _ := nameWords(&t, gauge)
+	return aircraft.Duration{ID: gauge, Label: label + ", held", MaxSeconds: most}, limited
 }
 
 // in is the strip in the units that a person reads.
@@ -388,8 +416,14 @@ func (d Definition) Said(at Station, reading map[string]any) string {
 			said = append(said, strings.TrimSpace(label+" "+words))
 		}
 	}
+	bare := d.bare(reading)
 	for _, n := range d.names(at) {
-		say(n.Label, n.Unit, reading[n.ID])
+		say(n.Label, n.Unit, bare[n.ID])
+		for _, own := range n.Beside {
+			if beside, ok := reading[n.ID].(map[string]any); ok {
+				say(own.Label, own.Unit, beside[own.Name])
+			}
+		}
 		if pair, ok := reading[n.ID].(map[string]any); ok {
 			for _, inner := range d.NamedReading.Each {
 				say(n.Label+", "+inner.Label, n.Unit, pair[inner.Name])

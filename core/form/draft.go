@@ -57,6 +57,8 @@ type Name struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Unit  string `json:"unit"`
+	// Beside are fields that may be said beside the number.
+	Beside []Field `json:"-"`
 }
 
 // Box is one place of an entry form: a declared field at its path.
@@ -76,6 +78,8 @@ type Box struct {
 	Nullable bool   `json:"nullable,omitempty"`
 	// Closed says that a flag beside it leaves nothing to read.
 	Closed bool `json:"closed,omitempty"`
+	// Beside says that it is said beside a number, where it was taken.
+	Beside bool `json:"beside,omitempty"`
 	// Drops says that a drop may be typed for the number.
 	Drops bool `json:"drops,omitempty"`
 
@@ -162,6 +166,10 @@ func (f Form) Boxes(d Draft) []Box {
 				plain := *f.Named
 				plain.Kind = Number
 				add(plain, n.ID, n.Label, n.Unit, "").name = n.ID
+				for _, own := range n.Beside {
+					b := add(own, n.ID+"."+own.Name, n.Label+", "+own.Label, own.Unit, "")
+					b.name, b.inner, b.Beside = n.ID, own.Name, true
+				}
 				continue
 			}
 			for _, inner := range f.Named.Each {
@@ -218,9 +226,12 @@ func (f Form) Build(d Draft) Built {
 			rows[b.index].(map[string]any)[b.inner] = value
 			out.Object[b.name] = rows
 		case b.inner != "":
-			sub, _ := out.Object[b.name].(map[string]any)
-			if sub == nil {
+			sub, whole := out.Object[b.name].(map[string]any)
+			if !whole {
 				sub = map[string]any{}
+				if plain := out.Object[b.name]; plain != nil {
+					sub["value"] = plain // what is said beside a number makes a record of it
+				}
 			}
 			sub[b.inner] = value
 			out.Object[b.name] = sub

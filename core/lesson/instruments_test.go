@@ -3,6 +3,7 @@ package lesson_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -256,4 +257,66 @@ func TestWhatALessonIsOpenedWith(t *testing.T) {
 			assert.ErrorContains(t, err, spoilt.said, typ.ID)
 		}
 	}
+}
+
+// TestARatingLimitedInTimeIsTimed: a gauge that may stay above its highest for a while
+// has a box for the time, with a timer, and where it counts one for the speed; what is
+// said there is judged, kept and shown, and nothing of it has to be said.
+func TestARatingLimitedInTimeIsTimed(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	typ, _ := c.Type("willow-t5")
+	typ.Limits = maps.Clone(typ.Limits)
+	typ.Limits["gauges"] = maps.Clone(typ.Limits["gauges"])
+	typ.Limits["gauges"]["turbineTemperature"] = map[string]any{"min": 10, "max": 100, "timedMax": 110, "timedSeconds": 300, "belowKt": 60}
+	h := shipped(t, c, typ)
+	item := ""
+	for _, p := range h.Book().List.Places() {
+		if slices.Contains(p.Item.Gauges, "turbineTemperature") {
+			item = p.Item.ID
+		}
+	}
+	require.NotEmpty(t, item)
+	draft := form.Draft{}
+	shown := func() lesson.Panel {
+		p, err := h.Panel(h.State(), item, draft)
+		require.NoError(t, err)
+		return p
+	}
+	paths := map[string]form.Box{}
+	for _, b := range shown().Boxes {
+		paths[b.Path] = b
+		if !b.Beside {
+			draft[b.Path] = "50"
+		}
+	}
+	require.Contains(t, paths, "turbineTemperature.seconds")
+	assert.Equal(t, form.Timed, paths["turbineTemperature.seconds"].Taken)
+	assert.True(t, paths["turbineTemperature.kt"].Optional)
+	draft["turbineTemperature"] = "105"
+	assert.Contains(t, shown().Verdict.Findings[0].Message, "The time was not taken.")
+	draft["turbineTemperature.seconds"], draft["turbineTemperature.kt"] = "301", "40"
+	p := shown()
+	assert.Contains(t, fmt.Sprint(p.Verdict.Findings), "It was held for 301 s.")
+	require.NotNil(t, p.Strips)
+	for _, s := range p.Strips {
+		if s.Path == "turbineTemperature" {
+			require.NotNil(t, s.Value, "its strip shows the number")
+			assert.Equal(t, 105.0, *s.Value)
+		}
+	}
+	for seconds, state := range map[float64]string{299: "", 301: "out"} {
+		timed := h.Timed("turbineTemperature.seconds", item, seconds)
+		assert.Equal(t, state, timed.State)
+		assert.Equal(t, "at most 300 s", timed.Words)
+		assert.True(t, timed.Boxed)
+	}
+	events, err := h.Touch(h.State(), lesson.Mark{Name: "reading", Item: item, Draft: draft}, lesson.Stamp{Device: "d", Seq: h.next(), ID: h.id})
+	require.NoError(t, err)
+	h.Add(events...)
+	kept, err := h.Panel(h.State(), item, nil)
+	require.NoError(t, err)
+	assert.Equal(t, check.Stop, kept.Verdict.Decision)
+	draft = form.Draft{}
+	assert.Contains(t, shown().Earlier[0].Said, "held for 301 s, at 40 kt")
 }

@@ -289,6 +289,10 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 					}
 				}
 			}
+			gauge, _, _ := strings.Cut(timer, ".")
+			if rating, limited := def.Rating(s.typeAt(item, nil), gauge); limited && gauge != timer {
+				out.Label, out.Boxed, out.Words, out.State = rating.Label, true, rating.Words(), rating.Stands(seconds)
+			}
 		}
 	}
 	out.Shown = clock(seconds)

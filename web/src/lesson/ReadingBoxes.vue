@@ -35,7 +35,9 @@ const pairs = computed(() =>
     ),
   ),
 )
-const single = computed(() => numbers.value.filter((b) => !b.side && (!b.optional || b.taken === 'timed')))
+const single = computed(() =>
+  numbers.value.filter((b) => !b.side && (!b.optional || b.taken === 'timed' || b.beside)),
+)
 /** Where a check has scales its numbers stand in rows, else side by side. */
 const inRows = computed(() => props.panel.strips.length > 0)
 const nameOf = (b: Box) =>
