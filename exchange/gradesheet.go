@@ -198,6 +198,12 @@ func (g *grades) head() {
 		place = "; runway " + strings.TrimSpace(o.Runway+" "+o.Wind)
 	}
 	g.y += g.at(8.5, "", "List: "+r.List+place, paperEdge, g.y, wide, "L") + 0.4
+	if o.Paper != nil {
+		g.y += g.at(8.5, "B", o.Paper.Words(), paperEdge, g.y, wide, "L") + 0.4
+	}
+	if g.Flag != "" {
+		g.y += g.at(8.5, "B", "This lesson was "+g.Flag+".", paperEdge, g.y, wide, "L") + 0.4
+	}
 	g.ink(4)
 	g.y += g.at(6.2, "", "record "+g.Hash, paperEdge, g.y, wide, "L")
 	g.y = max(g.y, paperEdge+codeWide) + 2

@@ -53,6 +53,7 @@ type DeskView struct {
 	Students     []string               `json:"students" doc:"who trains on the type; for those who may teach it"`
 	Kit          Kit                    `json:"kit" doc:"what a lesson on the type is worked with"`
 	Policy       policy.ForDay          `json:"policy" doc:"what the school decides for a day on the type"`
+	Paper        bool                   `json:"paper" doc:"whether you may write down a lesson that was kept on paper"`
 }
 
 // TrainedView says of each person who flies the type how far they know a
@@ -267,6 +268,11 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 			return err
 		}
 		out.Body.Policy = decided.ForDay(out.Body.Type.ID, w.units())
+		today, err := tx.Policy(s.today(w))
+		if err != nil {
+			return err
+		}
+		out.Body.Paper = today.MayWriteDown(w.roles)
 		if out.Body.Kit, err = s.kit(tx, w, out.Body.Type, out.Body.Aids, packs); err != nil {
 			return err
 		}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -368,8 +369,13 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	if err := tx.checkFlown(opened); err != nil {
 		return nil, err
 	}
-	flag, grounds := "", ""
-	if !opened.Run() {
+	flag, grounds, from := "", "", school.Dated(e.Wall, now)
+	if opened.Paper != nil {
+		if flag, err = tx.paperFits(opened.Paper, by, now); err != nil {
+			return nil, err
+		}
+		from = opened.Paper.From(tx.Zone)
+	} else if !opened.Run() {
 		if grounds, err = tx.onGround(opened.Aircraft, now); err != nil {
 			return nil, err
 		}
@@ -389,7 +395,28 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 		student = &opened.Student
 	}
 	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
-		OpenedAt: school.Dated(e.Wall, now).UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places()), Flag: flag}, nil
+		OpenedAt: from.UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places()), Flag: flag}, nil
+}
+
+// paperFits holds a lesson on paper to what the school decides, and gives what is to
+// be known of it.
+func (tx *Tx) paperFits(p *lesson.Paper, by Sender, now time.Time) (flag string, err error) {
+	today := tx.Day(now)
+	decided, err := tx.Policy(today)
+	if err != nil {
+		return "", err
+	}
+	if !decided.MayWriteDown(by.Roles) {
+		return "", &BatchError{"payload.paper", "is not open to you: by the school's policy somebody else writes down what was kept on paper, or nobody"}
+	}
+	if err := p.Fits(today); err != nil {
+		return "", &BatchError{"payload", strings.TrimPrefix(err.Error(), "payload.")}
+	}
+	who, err := tx.Member(by.ID)
+	if err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("written down from paper by %s on %s", who.Name, today), nil
 }
 
 // onGround says what keeps an aircraft on the ground; empty when nothing does.

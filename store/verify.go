@@ -323,6 +323,9 @@ func (v *verifier) opened(row Lesson, byID map[string]lesson.Event) error {
 	}
 	want, got := asJSON(summary), asJSON([]byte(kept.Opened))
 	dated := school.Dated(e.Wall, received)
+	if opened.Paper != nil {
+		dated = opened.Paper.From(v.Zone)
+	}
 	if want != got || opened.Student != row.StudentID || opened.Instructor != kept.InstructorID || opened.Aircraft != kept.Registration ||
 		kept.OpenedAt.Sub(dated).Abs() > time.Second {
 		return errors.New("its row says something else than the event that opened it")

@@ -271,6 +271,9 @@ func (l *Lesson) State() State {
 	f.settleItems()
 	f.askDecisions()
 	f.problems()
+	if o := f.state.Opened; o != nil && o.Paper != nil {
+		f.state.timeless()
+	}
 	f.state.LastTouch = lastTouch(live, "")
 	for _, h := range live {
 		if _, known := f.state.touches[h.Device]; !known {
@@ -636,6 +639,9 @@ func (f *fold) time(h *held, p *timer) {
 // timed holds a timer to the time of its type: what the person does may not run
 // over its limit, and nothing that is waited for may be stopped before its least.
 func (f *fold) timed(timer, item string, seconds float64) {
+	if o := f.state.Opened; o != nil && o.Paper != nil {
+		return // what is written down is not timed
+	}
 	s := f.item(item)
 	for _, d := range f.book.Type.Durations {
 		if s == nil || d.ID != timer {

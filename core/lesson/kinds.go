@@ -120,6 +120,8 @@ type Opened struct {
 	Passing string `json:"passing,omitempty"`
 	// First is the item that a maintenance run looks at before all others.
 	First string `json:"first,omitempty"`
+	// Paper says that it was kept on paper, and is written down afterwards.
+	Paper *Paper `json:"paper,omitempty"`
 	// Stage is which stage a stage check is for; empty is the first.
 	Stage  string `json:"stage,omitempty"`
 	Runway string `json:"runway,omitempty"`
@@ -191,6 +193,10 @@ func (o *Opened) parts() error {
 	switch {
 	case o.Run() && (o.Student != "" || o.Stage != "" || o.Passing != ""):
 		return wrong("payload.student", "stage and passing must be empty in a maintenance run: nobody is graded in it")
+	case o.Run() && o.Paper != nil:
+		return wrong("payload.paper", "does not go with a maintenance run: its numbers are measured")
+	case o.Paper != nil && o.Paper.check() != nil:
+		return o.Paper.check()
 	case o.Run() && o.Flown == nil:
 		return wrong("payload.flown", "must hold the measured checks of the list")
 	case !o.Run() && o.First != "":

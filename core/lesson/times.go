@@ -24,6 +24,8 @@ type Times struct {
 	Rule          string `json:"rule" enum:"hour-meter,block"`
 	// Doubts are what does not fit together, in sentences.
 	Doubts []string `json:"doubts"`
+	// Paper says in a sentence what a lesson from paper claims.
+	Paper string `json:"paper,omitempty"`
 }
 
 // MeterRun is an hour meter's two values, with the hours between in tenths.
@@ -56,6 +58,13 @@ func TimesOf(state State, rule string) Times {
 		}
 		t.BlockMinutes = minutes(t.OnMs - t.OffMs)
 	}
+	var paper *Paper
+	if state.Opened != nil && state.Opened.Paper != nil {
+		paper = state.Opened.Paper
+		t.Paper, t.OffMs, t.OnMs = paper.Words(), 0, 0
+		t.BlockMinutes = paper.minutes()
+		t.LessonMinutes, t.OnMs = t.BlockMinutes, int64(t.BlockMinutes)*60_000
+	}
 	for _, meter := range Meters {
 		t.meter(meter, state.HourMeter)
 	}
@@ -72,6 +81,9 @@ func TimesOf(state State, rule string) Times {
 		t.FlightMinutes = 0
 	}
 	t.GroundMinutes = max(0, t.LessonMinutes-t.FlightMinutes)
+	if paper != nil {
+		t.GroundMinutes = 0
+	}
 	return t
 }
 
@@ -94,7 +106,7 @@ func (t *Times) meter(meter string, hours []Hours) {
 	}
 	m := MeterRun{meter, *from, *to, int(math.Round((*to - *from) * 10))}
 	t.Meters = append(t.Meters, m)
-	if m.Tenths*6 > t.LessonMinutes+meterSlack {
+	if m.Tenths*6 > t.LessonMinutes+meterSlack && (t.Paper == "" || t.LessonMinutes > 0) {
 		name := map[string]string{"hour": "hour meter", "tacho": "tachometer"}[meter]
 		t.Doubts = append(t.Doubts, fmt.Sprintf("The %s counted %d.%d h in a lesson of %d minutes.", name, m.Tenths/10, m.Tenths%10, t.LessonMinutes))
 	}

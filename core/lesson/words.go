@@ -142,6 +142,7 @@ type Choice struct {
 	Scale       string   `json:"scale"`
 	Purpose     string   `json:"purpose"`
 	Passing     string   `json:"passing,omitempty"`
+	Paper       *Paper   `json:"paper,omitempty"`
 	Runway      string   `json:"runway"`
 	Wind        string   `json:"wind"`
 	StartOrder  []int    `json:"startOrder,omitempty"`
@@ -187,7 +188,10 @@ func (c Choice) Opened() (Opened, error) {
 		return Opened{}, err
 	}
 	conditions["elevationFt"], conditions["date"] = c.ElevationFt, c.Date
-	o := Opened{Student: c.Student, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
+	if c.Paper != nil {
+		conditions["date"] = c.Paper.Day
+	}
+	o := Opened{Student: c.Student, Paper: c.Paper, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
 		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
 	if c.Passing != Passings[0] {

@@ -40,6 +40,9 @@ type Policy struct {
 	// Passing is what a touch on a later item, or on the rest of a phase, may pass
 	// without a mark; empty is everything.
 	Passing string `json:"passing,omitempty" enum:"everything,not-critical"`
+	// Paper is who writes down lessons that were kept on paper; empty is the chief
+	// instructor.
+	Paper string `json:"paper,omitempty" enum:"chief,giver,nobody"`
 	// StartOrders are the engines of a type in the order the school starts them,
 	// where that is not the maker's.
 	StartOrders map[string][]int `json:"startOrders,omitempty"`
@@ -125,6 +128,7 @@ func (p Policy) Faults() []aircraft.Fault {
 	word("$.leaning", p.Leaning, Leanings)
 	word("$.breakers", p.Breakers, Breakers)
 	word("$.passing", cmp.Or(p.Passing, lesson.Passings[0]), lesson.Passings)
+	word("$.paper", cmp.Or(p.Paper, lesson.Papers[0]), lesson.Papers)
 	for _, q := range questions {
 		if q.group == planning {
 			word("$."+q.path, q.one.get(p), []string{school.Refuse, school.Warn, school.Allow})
@@ -173,6 +177,18 @@ func (p Policy) ForDay(typ string, u quantity.Units) ForDay {
 		d.TurnBack = v.String()
 	}
 	return d
+}
+
+// MayWriteDown reports whether somebody with the roles may write down a lesson that
+// was kept on paper.
+func (p Policy) MayWriteDown(roles school.Roles) bool {
+	switch cmp.Or(p.Paper, lesson.Papers[0]) {
+	case "chief":
+		return roles.Has(school.Chief)
+	case "giver":
+		return roles.Teach()
+	}
+	return false
 }
 
 // StartOrder is the order in which the school starts the engines of a type; nil

@@ -152,6 +152,14 @@ var questions = []question{
 		}},
 		words:   "Grading by exception passes what nobody marked. Some schools let critical items and measured checks stop it, so that each of them has a mark or a number of its own.",
 		choices: only(Choice{lesson.Passings[0], "everything in between"}, Choice{lesson.Passings[1], "nothing critical, nothing measured"})},
+	{path: "paper", group: "Lessons", label: "a lesson that was kept on paper is written down by", one: &way{get: func(p Policy) string { return cmp.Or(p.Paper, lesson.Papers[0]) },
+		set: func(p *Policy, id string) {
+			if p.Paper = id; id == lesson.Papers[0] {
+				p.Paper = "" // as policies from before it was asked have it
+			}
+		}},
+		words:   "It counts like any other, says on every sheet that it comes from paper, and claims no minutes but those that stand there. Some schools let whoever gave it write it down, some take none.",
+		choices: only(Choice{lesson.Papers[0], "the chief instructor"}, Choice{lesson.Papers[1], "whoever gave it"}, Choice{lesson.Papers[2], "nobody: there is no such lesson"})},
 	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
 		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
 		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},

@@ -156,6 +156,8 @@ type Found struct {
 	// Hash is that of the newest seal: it names the record as it was signed last,
 	// and its grade sheet prints it.
 	Hash string `json:"hash"`
+	// Flag is what is to be known of how the lesson came to be, as it was signed first.
+	Flag string `json:"flag,omitempty"`
 
 	first lesson.State
 }
@@ -297,6 +299,9 @@ func (f *Found) seals(keys map[string][]byte) error {
 		case OfLesson:
 			if err := f.sealed(c, content); err != nil {
 				return fmt.Errorf("seal %d: %w", e.Number, err)
+			}
+			if len(lessons) == 0 {
+				f.Flag = c.Flag
 			}
 			s.Rules = c.Result.RulesVersion
 			lessons[e.Hash] = true

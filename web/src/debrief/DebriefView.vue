@@ -110,7 +110,9 @@ const sign = (again: Again) =>
   })
 const own = computed(() => lesson.view?.lesson.studentId === session.current?.account)
 const strip = computed(() =>
-  state.value && lesson.places.length && !lesson.view?.withheld ? rules.strip() : null,
+  state.value && lesson.places.length && !lesson.view?.withheld && !state.value.opened?.paper
+    ? rules.strip()
+    : null,
 )
 const names = computed(() => Object.fromEntries(lesson.places.map((p) => [p.item.id, p.item.challenge])))
 /** What was not there when the signature was promised. */

@@ -34,7 +34,8 @@ const figure = (n: number) =>
       <span class="soft">{{ t.rule === 'block' ? 'moving off to shutdown' : 'by the hour meter' }}</span>
       <b class="figure">{{ long(t.flightMinutes) }}</b>
     </p>
-    <p class="row">
+    <p v-if="t.paper" class="attend" data-part="paper">▲ {{ t.paper }}</p>
+    <p v-else class="row">
       <b>Ground</b> <span class="soft">of {{ long(t.lessonMinutes) }} in all</span>
       <b class="figure">{{ long(t.groundMinutes) }}</b>
     </p>

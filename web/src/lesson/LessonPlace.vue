@@ -18,7 +18,7 @@ import { speakLive, stayAwake, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
 import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
-import { clockWords, marks, methodWords, runMarks } from '@/shared/words'
+import { clockWords, dayWords, marks, methodWords, runMarks } from '@/shared/words'
 
 const ErrorDialog = defineAsyncComponent(() => import('@/lesson/ErrorDialog.vue'))
 const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.vue'))
@@ -197,7 +197,10 @@ function key(e: KeyboardEvent) {
         <span v-if="lesson.view.lesson.runway" class="wide"
           >runway <b>{{ lesson.view.lesson.runway }}</b> {{ lesson.view.lesson.wind }}</span
         >
-        <span class="clock figure">{{ clockWords(clock) }}</span>
+        <span v-if="lesson.state.opened?.paper" class="clock soft"
+          >from paper, {{ dayWords(lesson.state.opened.paper.day) }}</span
+        >
+        <span v-else class="clock figure">{{ clockWords(clock) }}</span>
         <span
           :class="['kept soft', { out: outbox.refused.length, attend: outbox.trouble }]"
           data-part="outbox"

@@ -41,6 +41,10 @@ const day = reactive({
   ...fresh.flown,
   exercises: [] as string[],
 })
+/** A lesson that was kept on paper: its day, and when it moved off and was shut down as it stands there. */
+const paper = reactive({ day: '', off: '', on: '' })
+const onPaper = ref(false)
+const mayWriteDown = ref(false)
 /** What an instructor chose last is chosen again. */
 const kept = ['method', 'scale'] as const
 const keptKey = `open-lesson:${me.account}`
@@ -120,14 +124,20 @@ onMounted(async () => {
 })
 
 const aircraft = computed(() => briefing.value?.aircraft.find((a) => a.registration === choice.aircraft))
-watch(aircraft, async (a) => {
+const written = computed(() => (onPaper.value ? paper.day : ''))
+watch([aircraft, written], async ([a, on]) => {
   desk.value = flown.value = null
   choice.list = choice.order = choice.fuelLeft = choice.fuelRight = ''
   if (!a) return
   try {
-    const d = await take(api.GET('/api/v1/desk/{type}', { params: { path: { type: a.type } } }))
-    if (aircraft.value !== a) return
+    const d = await take(
+      api.GET('/api/v1/desk/{type}', {
+        params: { path: { type: a.type }, query: on ? { on } : {} },
+      }),
+    )
+    if (aircraft.value !== a || written.value !== on) return
     desk.value = d
+    mayWriteDown.value = d.paper
     choice.list = d.lists[0]?.id ?? ''
     const { startOrder, fuelMethod, skips, breakers } = d.policy
     choice.order = (startOrder.length ? startOrder : (d.type.startOrder ?? [])).join(',')
@@ -160,6 +170,9 @@ const chosen = computed(
       startOrder: choice.order ? choice.order.split(',').map(Number) : undefined,
       date: briefing.value?.day,
       passing: desk.value?.policy.passing,
+      paper: onPaper.value
+        ? { day: paper.day, off: paper.off || undefined, on: paper.on || undefined }
+        : undefined,
       day,
       list: list.value,
       type: desk.value?.type,
@@ -213,6 +226,9 @@ const labels: Record<string, string> = {
   qnh: 'The altimeter setting',
   fuelLeft: 'The fuel in the left tank',
   fuelRight: 'The fuel in the right tank',
+  'payload.paper.day': 'The day on the paper',
+  'payload.paper.off': 'Off',
+  'payload.paper.on': 'On',
 }
 async function tried(run: () => Promise<void>) {
   problem.value = wrong.value = ''
@@ -281,6 +297,17 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           name="For"
           :choices="briefing.purposes.map((p) => [p, purposeWords[p] ?? p])"
         />
+        <div v-if="mayWriteDown" class="paper" data-part="paper">
+          <label class="tick"
+            ><input v-model="onPaper" type="checkbox" name="on-paper" /> it was kept on paper, and is written
+            down now</label
+          >
+          <template v-if="onPaper">
+            <label>Its day <input v-model="paper.day" type="date" name="paper-day" :max="me.today" /></label>
+            <label>Off, as read <input v-model="paper.off" type="time" name="paper-off" /></label>
+            <label>On, as read <input v-model="paper.on" type="time" name="paper-on" /></label>
+          </template>
+        </div>
         <div class="pairs">
           <ChoiceRow v-model="day.engineState" name="Engine" :choices="same(engineStates)" />
           <ChoiceRow
@@ -425,6 +452,14 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
   float: left;
   width: 120px;
   padding: 0;
+}
+
+.paper {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 16px;
+  margin: 8px 0;
 }
 
 .report {
