@@ -59,6 +59,7 @@ func TestAMagnetoWithoutADropComesBackByARun(t *testing.T) {
 	p.key(" ")
 	p.click("a.debrief")
 	p.within("[data-part=measured]", "Within limits")
+	p.within("[data-part=measured]", "right drop 80 of 130 rpm")
 	p.press("End the run")
 	p.fill("[name=password]", demo.Password)
 	p.click("[data-action=sign]")

@@ -83,7 +83,7 @@ func (p *Paper) Words() string {
 	if p.Off != "" {
 		said = append(said, "off "+p.Off, "on "+p.On+", as read")
 	}
-	return strings.Join(said, ", ") + ". It says nothing of the minutes between."
+	return strings.Join(said, ", ") + ". It says nothing of the times of its items."
 }
 
 // timeless takes from the state what only tells how long it took to write it down.

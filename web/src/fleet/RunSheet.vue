@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import SignBox from '@/debrief/SignBox.vue'
 import FindingBehind from '@/lesson/FindingBehind.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
+import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
 import { dayWords, decisionWords, outcomeTone, outcomeWords, shape } from '@/shared/words'
@@ -16,6 +17,14 @@ const state = computed(() => lesson.state!)
 const signed = computed(() => state.value.seals.length > 0)
 const mine = computed(() => lesson.view?.mine === true)
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
+/** The instrument of each check as it was read last: its numbers stand beside the verdict. */
+const newest = computed(() =>
+  Object.fromEntries(
+    lesson.places
+      .filter((p) => state.value.readings.some((r) => r.item === p.item.id))
+      .map((p) => [p.item.id, rules.panel(p.item.id)]),
+  ),
+)
 const left = computed(() => lesson.places.filter((p) => !p.state.status).length)
 const end = () => tried(() => lesson.touch({ name: 'end' }))
 const sign = (again: Again) =>
@@ -45,7 +54,10 @@ const sign = (again: Again) =>
           ><b :class="outcomeTone(r.verdict.outcome)"
             >{{ shape(outcomeTone(r.verdict.outcome)) }} {{ outcomeWords[r.verdict.outcome] }}</b
           >
-          {{ r.verdict.findings.map((f) => f.message).join(' ') }}</template
+          {{ r.verdict.findings.map((f) => f.message).join(' ') }}
+          <span v-if="newest[r.item ?? '']?.event === r.event" class="soft block figure">{{
+            newest[r.item ?? '']!.tiles.map((t) => `${t.label} ${t.value} ${t.limit}`).join(', ')
+          }}</span></template
         >
         <template v-else>not judged: {{ r.unusable }}</template>
         <span v-if="r.decision" class="soft block"

@@ -361,8 +361,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           <summary data-part="preview">
             <b>{{ list.title }}, version {{ list.version }}</b
             >, {{ flown.list.phases.reduce((n, p) => n + p.items.length, 0) }} items today;
-            {{ different }} differ from the printed list
-            <span v-if="flown.layers.length" class="soft"
+            {{ different }} differ from the printed list<span v-if="flown.layers.length" class="soft"
               >, with {{ flown.layers.map((l) => l.title).join('; ') }}</span
             >
           </summary>
