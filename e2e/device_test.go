@@ -196,6 +196,40 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	assert.Less(t, one[int](t, d, "select count(*) from lessons where id = $1 and opened_at < now() - interval '1 hour'", lesson), 1)
 }
 
+// TestTheScreenMovesInOrder: what comes from elsewhere while a mark is being kept does
+// not move the screen before it is, nor back after.
+func TestTheScreenMovesInOrder(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	const heldBack = `{ const real = window.fetch
+		window.fetch = async (...a) => { const r = await real(...a)
+			if (r.ok && String(a[0].url ?? a[0]).includes('known=') && (await r.clone().text()).includes('"beside"')) await new Promise((free) => (window.answer = free))
+			return r } }`
+	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: heldBack})
+	require.NoError(t, err)
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	p.local("0")
+	p.live("Papers and list")
+	const fromElsewhere = `{ const event = { id: '01939f00-0000-7000-8000-000000000001', device: 'beside', seq: 1, counter: 900, atMs: 1, wall: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), kind: 'note', v: 1, payload: { words: 'cool' } }
+		fetch('/api/v1' + location.pathname + '/events', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ events: [event] }) }) }`
+	eval[any](p, fromElsewhere)
+	p.until("window.answer")
+	eval[any](p, `{ const r = indexedDB.open('jetprimer'); r.onsuccess = () => {
+		const marks = r.result.transaction('marks', 'readwrite').objectStore('marks')
+		const busy = () => { window.busy = true; if (!window.kept) marks.count().onsuccess = busy }
+		busy() } }`)
+	p.until("window.busy")
+	p.key(" ")
+	p.key(" ")
+	eval[any](p, `window.seen = []; window.answer()
+		setInterval(() => { const at = document.querySelector('.live h2').innerText; seen.at(-1) === at || seen.push(at) }, 5)
+		setTimeout(() => { seen.push('kept'); window.kept = true }, 500)`)
+	p.live("Weight and balance")
+	time.Sleep(time.Second)
+	assert.Regexp(t, "^Papers and list, kept, Papers and list, (Deferred items, )?Weight and balance$", eval[string](p, "seen.join(', ')"))
+}
+
 // TestASessionThatEndedLosesNothing: ended at the school while the lesson runs;
 // marks are kept, and go after the sign-in that is asked for.
 func TestASessionThatEndedLosesNothing(t *testing.T) {

@@ -104,7 +104,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 		if err != nil {
 			return err
 		}
-		of := types.named(v.Type)
+		of := types.named(v.Type).With(v.Equipment)
 		v.TypeName = of.Name
 		stamps, err := tx.LogStamps()
 		if err != nil {
@@ -127,7 +127,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 			if a.Type != v.Type || a.Registration == v.Registration {
 				continue
 			}
-			series, err := s.seriesOf(tx, a.Registration, stamps, of)
+			series, err := s.seriesOf(tx, a.Registration, stamps, types.named(a.Type).With(a.Equipment))
 			if err != nil {
 				return err
 			}
@@ -183,7 +183,7 @@ func (s *Server) typesNow(tx *store.Tx, w who) (typesByID, error) {
 // seriesOf are the series of an aircraft: nothing of them changes until it is flown or
 // returned to service.
 func (s *Server) seriesOf(tx *store.Tx, registration string, stamps map[string]string, typ aircraft.Type) ([]compare.Series, error) {
-	return s.series.of(tx.School+registration, fmt.Sprint(stamps[registration], " ", typ.ID, typ.Version), func() ([]compare.Series, error) {
+	return s.series.of(tx.School+registration, fmt.Sprint(stamps[registration], " ", typ.ID, typ.Version, typ.Limits), func() ([]compare.Series, error) {
 		log, err := tx.AircraftLog(registration)
 		return compare.Repeated(log, typ), err
 	})

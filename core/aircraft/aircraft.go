@@ -79,6 +79,9 @@ type Equipment struct {
 	ID       string `json:"id"`
 	Label    string `json:"label"`
 	Optional bool   `json:"optional,omitempty"`
+	// Limits are limits of checks that hold where it is fitted, over the type's own
+	// field by field.
+	Limits map[string]map[string]any `json:"limits,omitempty"`
 }
 
 // Gauge is an instrument whose reading the gauges check judges.

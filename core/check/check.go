@@ -122,6 +122,9 @@ type Request struct {
 	Reading      map[string]any
 	Limits       map[string]any
 	Conditions   map[string]any
+	// Equipment is what of the type's optional equipment is fitted; nil where nobody
+	// says, and the strictest of what may be fitted counts.
+	Equipment []string
 	// Before are the places whose findings earlier judged tries asked to look at
 	// again. Where it is nil nobody says: from the second attempt on all count as
 	// having come before.
@@ -176,8 +179,10 @@ func ParseRequest(request []byte) (Request, error) {
 			r.Limits, err = objectField(name, raw)
 		case "conditions":
 			r.Conditions, err = objectField(name, raw)
+		case "equipment":
+			r.Equipment, err = fittedField(raw)
 		default:
-			err = form.Bad(cmp.Or(form.Clip(name), "request"), "is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions")
+			err = form.Bad(cmp.Or(form.Clip(name), "request"), "is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions, equipment")
 		}
 		if err != nil {
 			return r, err
@@ -188,6 +193,26 @@ func ParseRequest(request []byte) (Request, error) {
 	}
 	return r, nil
 }
+
+// fittedField reads the ids of what is fitted.
+func fittedField(raw any) ([]string, error) {
+	all, ok := raw.([]any)
+	if !ok || len(all) > mostFitted {
+		return nil, form.Bad("equipment", "must be a list of at most %d ids", mostFitted)
+	}
+	out := []string{}
+	for i, one := range all {
+		id, isText := one.(string)
+		if !isText {
+			return nil, form.Bad(fmt.Sprintf("equipment[%d]", i), "must be the id of equipment of the type")
+		}
+		out = append(out, id)
+	}
+	return out, nil
+}
+
+// mostFitted bounds the equipment that a request names.
+const mostFitted = 64
 
 func objectField(name string, raw any) (map[string]any, error) {
 	object, ok := raw.(map[string]any)
@@ -218,8 +243,51 @@ func ParseConditions(object map[string]any) (form.Record, error) {
 }
 
 // Judge gives the verdict on one request. The error is an *form.InputError that
-// names the field that cannot be used.
+// names the field that cannot be used. Where equipment limits the check and nobody
+// says what is fitted, the verdict is the most severe of those that there may be.
 func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
+	t, found := aircraft.Type{}, false
+	if r.AircraftType != "" {
+		t, found = types(r.AircraftType)
+	}
+	if !found {
+		return judge(name, r, types)
+	}
+	for i, id := range r.Equipment {
+		if !slices.ContainsFunc(t.Equipment, func(e aircraft.Equipment) bool { return e.ID == id }) {
+			return Verdict{}, form.Bad(fmt.Sprintf("equipment[%d]", i), "%q is nothing that a %s can have", form.Clip(id), t.Name)
+		}
+	}
+	fitted := [][]string{r.Equipment}
+	if r.Equipment == nil {
+		for _, id := range t.Limiting(name) {
+			for _, others := range slices.Clone(fitted) {
+				fitted = append(fitted, append(slices.Clone(others), id))
+			}
+		}
+	}
+	var worst Verdict
+	for i, one := range fitted {
+		own := t.With(one)
+		v, err := judge(name, r, func(string) (aircraft.Type, bool) { return own, true })
+		if err != nil {
+			return v, err
+		}
+		if i == 0 || v.worse(worst) {
+			worst = v
+		}
+	}
+	return worst, nil
+}
+
+// worse reports whether a verdict is more severe than another: by its decision, then
+// by its outcome.
+func (v Verdict) worse(than Verdict) bool {
+	return cmp.Or(cmp.Compare(slices.Index(decisions, v.Decision), slices.Index(decisions, than.Decision)),
+		cmp.Compare(slices.Index(outcomes, v.Outcome), slices.Index(outcomes, than.Outcome))) > 0
+}
+
+func judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	def, ok := Find(name)
 	if !ok {
 		return Verdict{}, form.Bad("check", "%q is not known; known: %s", name, checkNames())
@@ -365,6 +433,27 @@ func LimitFaults(t aircraft.Type) []aircraft.Fault {
 			faults = append(faults, aircraft.Fault{Path: "$.limits." + name, Reason: err.Error()})
 		}
 	}
+	limiting := 0
+	for i, e := range t.Equipment {
+		if e.Limits == nil {
+			continue
+		}
+		at := fmt.Sprintf("$.equipment[%d].limits", i)
+		if limiting++; limiting > aircraft.MostLimiting {
+			faults = append(faults, aircraft.Fault{Path: at, Reason: fmt.Sprintf("at most %d pieces of equipment can have limits of their own", aircraft.MostLimiting)})
+		}
+		if !e.Optional {
+			faults = append(faults, aircraft.Fault{Path: at, Reason: "is of equipment that every aircraft has: its limits are the type's own"})
+		}
+		fitted := t.With([]string{e.ID})
+		for name := range e.Limits {
+			if t.Limits[name] == nil {
+				faults = append(faults, aircraft.Fault{Path: at + "." + name, Reason: "the type has no limits of this check for them to lie over"})
+			} else if err := CheckLimits(name, fitted.Limits[name]); err != nil {
+				faults = append(faults, aircraft.Fault{Path: at + "." + name, Reason: err.Error()})
+			}
+		}
+	}
 	return aircraft.SortFaults(faults)
 }
 
@@ -496,6 +585,7 @@ func (d Definition) RequestSchema() map[string]any {
 		"properties": map[string]any{
 			"aircraftType": map[string]any{"type": "string"}, "engine": whole(4), "attempt": whole(99),
 			"reading": reading, "limits": limits, "conditions": form.Schema(conditionFields),
+			"equipment": map[string]any{"type": "array", "maxItems": mostFitted, "items": map[string]any{"type": "string"}, "description": "what of the type's optional equipment is fitted; left out, the strictest counts"},
 		},
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 )
 
@@ -72,4 +73,81 @@ func TestKnowledgeNeverLoosens(t *testing.T) {
 			require.NotEqual(t, check.Continue, unknown.Decision, "%s%s", speed, day)
 		}
 	})
+}
+
+// TestEquipmentChangesLimits: what is fitted is held to its own limits, field by field;
+// where nobody says what is fitted the strictest counts, and naming it is never milder
+// than that, nor stricter than what is true of the aircraft.
+func TestEquipmentChangesLimits(t *testing.T) {
+	typ := aircraft.Type{ID: "q", Name: "Q", Engines: 1, Limits: map[string]map[string]any{
+		"static-rpm": {"min": 2200, "max": 2400}, "gauges": {"oilTemperature": map[string]any{"min": 40, "max": 110}}},
+		Gauges: []aircraft.Gauge{{ID: "oilTemperature", Label: "oil temperature", Unit: "°C"}},
+		Equipment: []aircraft.Equipment{{ID: "climb-propeller", Label: "climb propeller", Optional: true, Limits: map[string]map[string]any{"static-rpm": {"min": 2350, "max": 2500}}},
+			{ID: "winter-kit", Label: "winter kit", Optional: true, Limits: map[string]map[string]any{"gauges": {"oilTemperature": map[string]any{"max": 100}}}},
+			{ID: "plain", Label: "plain", Optional: true}}}
+	require.Empty(t, check.LimitFaults(typ))
+	own := func(id string) (aircraft.Type, bool) { return typ, id == "q" }
+	run := func(name, reading, more string) check.Verdict {
+		r, err := check.ParseRequest([]byte(`{"aircraftType":"q","reading":` + reading + more + `}`))
+		require.NoError(t, err)
+		v, err := check.Judge(name, r, own)
+		require.NoError(t, err)
+		return v
+	}
+	with := func(ids string) string { return `,"equipment":[` + ids + `]` }
+	for _, c := range []struct {
+		check, reading, more string
+		want                 check.Decision
+	}{
+		{"static-rpm", `{"rpm":2300}`, with(``), check.Continue},
+		{"static-rpm", `{"rpm":2300}`, with(`"plain"`), check.Continue},
+		{"static-rpm", `{"rpm":2300}`, with(`"climb-propeller"`), check.Stop},
+		{"static-rpm", `{"rpm":2450}`, with(`"climb-propeller","winter-kit"`), check.Continue},
+		{"static-rpm", `{"rpm":2300}`, ``, check.Stop},
+		{"static-rpm", `{"rpm":2450}`, ``, check.Stop},
+		{"static-rpm", `{"rpm":2380}`, ``, check.Continue},
+		{"gauges", `{"oilTemperature":39}`, with(`"winter-kit"`), check.Stop}, // its own lower end
+	} {
+		v := run(c.check, c.reading, c.more)
+		if c.want == check.Continue {
+			assert.Equal(t, check.Continue, v.Decision, "%s %s", c.reading, c.more)
+		} else {
+			assert.NotEqual(t, check.Continue, v.Decision, "%s %s", c.reading, c.more)
+		}
+	}
+	_, err := check.Run("static-rpm", []byte(`{"aircraftType":"q","equipment":["propeller"],"reading":{"rpm":2300}}`), own)
+	assert.ErrorContains(t, err, `equipment[0] "propeller" is nothing that a Q can have`)
+	_, err = check.Run("static-rpm", []byte(`{"aircraftType":"q","equipment":"all","reading":{"rpm":2300}}`), own)
+	assert.ErrorContains(t, err, "equipment must be a list of at most 64 ids")
+
+	severity := map[check.Decision]int{check.Continue: 0, check.Recheck: 1, check.Stop: 2}
+	rapid.Check(t, func(t *rapid.T) {
+		name, reading := "static-rpm", fmt.Sprintf(`{"rpm":%d}`, rapid.IntRange(2000, 2700).Draw(t, "rpm"))
+		if rapid.Bool().Draw(t, "gauge") {
+			name, reading = "gauges", fmt.Sprintf(`{"oilTemperature":%d}`, rapid.IntRange(20, 130).Draw(t, "°C"))
+		}
+		unknown, worst := severity[run(name, reading, "").Decision], 0
+		for _, fitted := range []string{``, `"climb-propeller"`, `"winter-kit"`, `"climb-propeller","winter-kit"`} {
+			worst = max(worst, severity[run(name, reading, with(fitted)).Decision])
+		}
+		require.Equal(t, worst, unknown, "%s %s", name, reading)
+	})
+
+	for wrong, change := range map[string]func(*aircraft.Type){
+		"at most 4 pieces of equipment": func(a *aircraft.Type) {
+			for i := range 3 {
+				a.Equipment = append(a.Equipment, aircraft.Equipment{ID: fmt.Sprint("e", i), Optional: true, Limits: a.Equipment[0].Limits})
+			}
+		},
+		"is of equipment that every aircraft has": func(a *aircraft.Type) { a.Equipment[0].Optional = false },
+		"the type has no limits of this check":    func(a *aircraft.Type) { a.Equipment[2].Limits = map[string]map[string]any{"suction": {"min": 1, "max": 2}} },
+		"limits.min (2600) is above max (2500)": func(a *aircraft.Type) {
+			a.Equipment[0].Limits = map[string]map[string]any{"static-rpm": {"min": 2600, "max": 2500}}
+		},
+	} {
+		bad := typ
+		bad.Equipment = append([]aircraft.Equipment{}, typ.Equipment...)
+		change(&bad)
+		assert.Contains(t, fmt.Sprint(check.LimitFaults(bad)), wrong)
+	}
 }

@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"jetprimer/core/aircraft"
@@ -68,6 +69,21 @@ var mostPercent = quantity.Scaled(150, 0)
 // allowed, percent beyond any scale, two circuits of which nothing proves that one
 // was off.
 func Impossible(t aircraft.Type) []aircraft.Fault {
+	faults := impossible(t)
+	for i, e := range t.Equipment {
+		if e.Limits == nil {
+			continue
+		}
+		for _, f := range impossible(t.With([]string{e.ID})) {
+			if !slices.Contains(faults, f) {
+				faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.equipment[%d].limits", i), Reason: "With " + e.Label + ": " + f.Reason})
+			}
+		}
+	}
+	return aircraft.SortFaults(faults)
+}
+
+func impossible(t aircraft.Type) []aircraft.Fault {
 	var faults []aircraft.Fault
 	for _, o := range orders {
 		low, there := limitOf(t, o.low)
@@ -104,7 +120,7 @@ func Impossible(t aircraft.Type) []aircraft.Fault {
 				Reason: fmt.Sprintf("the %s to wait for, %g %s, is above the highest allowed, %g %s.", called, m.Value, unit, most, unit)})
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return faults
 }
 
 // twoTimes lists the times that a timer and a check of the type tell differently.

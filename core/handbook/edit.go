@@ -157,6 +157,13 @@ func Ask(t aircraft.Type, name string, asked bool) (aircraft.Type, error) {
 	if err != nil {
 		return t, err
 	}
+	for i, e := range out.Equipment {
+		for _, d := range check.All() {
+			if name == fittedPath(e.ID, d.Name) {
+				return askFitted(out, i, d.Name, asked)
+			}
+		}
+	}
 	d, known := check.Find(name)
 	if !known || asked && !d.Fits(out) {
 		return t, form.Bad("check", "%q is no check of such a type", name)
@@ -173,6 +180,35 @@ func Ask(t aircraft.Type, name string, asked bool) (aircraft.Type, error) {
 		leaveOff(&out, name)
 	}
 	return out, nil
+}
+
+// askFitted gives a piece of equipment limits of its own for a check, or takes them away.
+func askFitted(t aircraft.Type, at int, name string, asked bool) (aircraft.Type, error) {
+	e := &t.Equipment[at]
+	switch {
+	case !asked:
+		withoutLimits(&t, at, name)
+	case !e.Optional || t.Limits[name] == nil:
+		return t, form.Bad("check", "%s can change only limits that the type has, and only where it may be fitted or not", e.Label)
+	case e.Limits == nil:
+		e.Limits = map[string]map[string]any{name: {}}
+	case e.Limits[name] == nil:
+		e.Limits[name] = map[string]any{}
+	}
+	return t, nil
+}
+
+// withoutLimits takes the limits of a check away from a piece of equipment.
+func withoutLimits(t *aircraft.Type, at int, name string) {
+	e := &t.Equipment[at]
+	if delete(e.Limits, name); len(e.Limits) == 0 {
+		e.Limits = nil
+	}
+	if t.Handbook != nil {
+		maps.DeleteFunc(t.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool {
+			return strings.HasPrefix(path, fittedPath(e.ID, name)+".")
+		})
+	}
 }
 
 // besides are the parts that a handbook may have or not, beside checks: limits of
@@ -219,6 +255,9 @@ func leaveOff(t *aircraft.Type, name string) {
 	})
 	t.Handbook.LeftOff = append(t.Handbook.LeftOff, name)
 	slices.Sort(t.Handbook.LeftOff)
+	for i := range t.Equipment {
+		withoutLimits(t, i, name)
+	}
 }
 
 // Blank is a type that has what the model has, and none of its numbers: its
@@ -244,6 +283,9 @@ func Blank(model aircraft.Type) (aircraft.Type, error) {
 	}
 	for i := range out.Gauges {
 		out.Gauges[i].From, out.Gauges[i].To = 0, 0
+	}
+	for i := range out.Equipment {
+		out.Equipment[i].Limits = nil
 	}
 	out.Prime, out.Power, out.StartOrderWhy = nil, nil, ""
 	return out, nil
@@ -284,6 +326,11 @@ func Settle(t aircraft.Type) (aircraft.Type, error) {
 	for _, p := range sheet.Parts {
 		if p.Check != "" && !p.Judged {
 			leaveOff(&out, p.Check)
+		}
+		if p.Equipment && p.Given == 0 {
+			if out, err = Ask(out, p.ID, false); err != nil {
+				return t, err
+			}
 		}
 	}
 	there := map[string]bool{}
@@ -344,6 +391,20 @@ func faults(t aircraft.Type) []aircraft.Fault {
 			continue
 		}
 		out = append(out, crossed(t, d)...)
+	}
+	for i, e := range t.Equipment {
+		if e.Limits == nil {
+			continue
+		}
+		fitted := t.With([]string{e.ID})
+		for _, d := range check.All() {
+			if e.Limits[d.Name] == nil || t.Limits[d.Name] == nil {
+				continue
+			}
+			for _, f := range crossed(fitted, d) {
+				out = append(out, aircraft.Fault{Path: fmt.Sprintf("$.equipment[%d].limits.%s", i, d.Name), Reason: "With " + e.Label + ": " + f.Reason})
+			}
+		}
 	}
 	out = append(out, check.Impossible(t)...)
 	out = append(out, changedSince(t)...)

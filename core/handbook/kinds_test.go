@@ -151,3 +151,51 @@ func TestHandbooksAreReadWithTheirMistakes(t *testing.T) {
 	a.Gauges[0].From, a.Gauges[0].To = 120, 0
 	assert.Contains(t, a.Faults()[0].Error(), "$.gauges[0].from: lies above the other end of the scale")
 }
+
+// TestEquipmentHasItsOwnLimits: a check is described twice where optional equipment
+// changes it; what is left empty stays as without, what cannot be is said, and what
+// was typed goes with the check or the equipment's limits.
+func TestEquipmentHasItsOwnLimits(t *testing.T) {
+	at := func(a aircraft.Type, id string) *handbook.Part {
+		for _, p := range sheet(t, a, nil).Parts {
+			if p.ID == id {
+				return &p
+			}
+		}
+		return nil
+	}
+	const winter = "equipment.winter-kit.limits.static-rpm"
+	a := named(t, "alder-110")
+	assert.Contains(t, at(a, "limits.static-rpm").Fitted, handbook.Asked{Check: winter, Title: "winter cowl plates"})
+	begun, err := handbook.Ask(a, winter, true)
+	require.NoError(t, err)
+	p := at(begun, winter)
+	require.NotNil(t, p)
+	assert.Equal(t, "Static speed, with winter cowl plates", p.Title)
+	assert.True(t, p.Equipment)
+	assert.Zero(t, p.Lacks, "nothing has to differ")
+	assert.NotContains(t, at(begun, "limits.static-rpm").Fitted, handbook.Asked{Check: winter, Title: "winter cowl plates"})
+
+	typed := put(t, begun, winter+".max", "2380", "9-4")
+	assert.Empty(t, sheet(t, typed, nil).Faults)
+	assert.Empty(t, check.LimitFaults(typed))
+	assert.EqualValues(t, 2380, typed.With([]string{"winter-kit"}).Limits["static-rpm"]["max"])
+	assert.EqualValues(t, a.Limits["static-rpm"]["min"], typed.With([]string{"winter-kit"}).Limits["static-rpm"]["min"])
+	assert.EqualValues(t, a.Limits["static-rpm"]["max"], typed.With(nil).Limits["static-rpm"]["max"])
+	crossed := put(t, typed, winter+".max", "1000", "9-4")
+	require.NotEmpty(t, sheet(t, crossed, nil).Faults)
+	assert.Contains(t, sheet(t, crossed, nil).Faults[0].Reason, "With winter cowl plates")
+
+	for _, gone := range []string{winter, "static-rpm"} {
+		without, err := handbook.Ask(typed, gone, false)
+		require.NoError(t, err)
+		assert.Nil(t, at(without, winter))
+		assert.NotContains(t, without.Handbook.Numbers, winter+".max")
+		assert.Empty(t, check.LimitFaults(without))
+	}
+	blank, err := handbook.Blank(typed)
+	require.NoError(t, err)
+	assert.Nil(t, at(blank, winter))
+	_, err = handbook.Ask(a, "equipment.carburettor.limits.static-rpm", true)
+	assert.Error(t, err, "every such aircraft has it")
+}

@@ -38,6 +38,7 @@ type number struct {
 type part struct {
 	id, title, words string
 	check            string // the check they are the limits of
+	fitted           bool   // they hold where equipment is fitted
 	numbers          []number
 }
 
@@ -53,6 +54,11 @@ func parts(t *aircraft.Type) []part {
 	for _, d := range check.All() {
 		if t.Limits[d.Name] != nil {
 			out = append(out, checkPart(t, d))
+			for _, e := range t.Equipment {
+				if own := e.Limits[d.Name]; own != nil {
+					out = append(out, fittedPart(t, d, e, own))
+				}
+			}
 		}
 	}
 	add := func(id, title, words string, numbers []number) {
@@ -164,8 +170,27 @@ func valueOf(f float64, decimals int) quantity.Value {
 
 // checkPart are the limits of one check of a type.
 func checkPart(t *aircraft.Type, d check.Definition) part {
-	out := part{id: checkPrefix + d.Name, title: d.Title, words: d.Rule, check: d.Name}
-	own := t.Limits[d.Name]
+	return limitsOf(t, d, part{id: checkPrefix + d.Name, title: d.Title, words: d.Rule, check: d.Name}, t.Limits[d.Name])
+}
+
+// fittedPath is where the limits of a check stand that hold where equipment is fitted.
+func fittedPath(equipment, check string) string {
+	return "equipment." + equipment + "." + checkPrefix + check
+}
+
+// fittedPart are the limits of a check that differ where equipment is fitted: each may
+// be left as it is.
+func fittedPart(t *aircraft.Type, d check.Definition, e aircraft.Equipment, own map[string]any) part {
+	out := limitsOf(t, d, part{id: fittedPath(e.ID, d.Name), fitted: true, title: d.Title + ", with " + e.Label,
+		words: "Where it is fitted these hold; what is empty stays as without it."}, own)
+	for i := range out.numbers {
+		out.numbers[i].asked, out.numbers[i].field.Optional = false, true
+	}
+	return out
+}
+
+// limitsOf lists the numbers of an object of limits, under the id of a part.
+func limitsOf(t *aircraft.Type, d check.Definition, out part, own map[string]any) part {
 	speeds := form.TachometerIn(t.Tachometer)
 	for _, f := range d.Limits {
 		if f.Unit == form.Speed {
@@ -177,7 +202,7 @@ func checkPart(t *aircraft.Type, d check.Definition) part {
 				}
 			}
 		}
-		n := limit(checkPrefix+d.Name+"."+f.Name, f.Label, f, own)
+		n := limit(out.id+"."+f.Name, f.Label, f, own)
 		n.asked = f.Silent != nil
 		out.numbers = append(out.numbers, n)
 	}
@@ -198,7 +223,7 @@ func checkPart(t *aircraft.Type, d check.Definition) part {
 			own[name] = band
 		}
 		label, unit := d.NameWords(*t, name)
-		path := checkPrefix + d.Name + "." + name
+		path := out.id + "." + name
 		for _, f := range d.NamedLimits.Each {
 			if !ofGauge(f, unit) {
 				continue

@@ -63,9 +63,14 @@ type Part struct {
 	Pages int `json:"pages"`
 	// Judged says that the check can be judged as it stands.
 	Judged bool `json:"judged"`
+	// Fitted are the pieces of equipment that could have limits of their own for the
+	// check, each named as Ask takes it.
+	Fitted []Asked `json:"fitted,omitempty"`
+	// Equipment says that these are limits of what may be fitted.
+	Equipment bool `json:"equipment,omitempty"`
 }
 
-// Asked is a check that a type could have.
+// Asked is a check that a type could have, or equipment that could change its limits.
 type Asked struct {
 	Check string `json:"check"`
 	Title string `json:"title"`
@@ -131,7 +136,7 @@ func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
 	}
 	pages := 0
 	for _, p := range parts(&own) {
-		part := Part{ID: p.id, Title: p.title, Words: p.words, Check: p.check, Rows: []Row{}}
+		part := Part{ID: p.id, Title: p.title, Words: p.words, Check: p.check, Equipment: p.fitted, Rows: []Row{}}
 		for _, n := range p.numbers {
 			row := n.row(own.Provenance(n.path), units)
 			row.Fault = said[n.path]
@@ -160,6 +165,11 @@ func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
 			part.Judged = check.CheckLimits(p.check, own.Limits[p.check]) == nil
 			if part.Judged {
 				out.Judged++
+			}
+			for _, e := range own.Equipment {
+				if e.Optional && e.Limits[p.check] == nil {
+					part.Fitted = append(part.Fitted, Asked{fittedPath(e.ID, p.check), e.Label})
+				}
 			}
 		}
 		out.Given, out.Of, pages = out.Given+part.Given, out.Of+part.Of, pages+part.Pages

@@ -68,6 +68,9 @@ func BookFrom(shelf Shelf, id string, opened Opened) (Book, error) {
 	if _, ok := shelf.Scale(opened.Scale); !ok {
 		return Book{}, fmt.Errorf("scale %s is not known", opened.Scale)
 	}
+	if opened.Equipment != nil || opened.Flown != nil { // else nobody says what is fitted
+		t = t.With(opened.Equipment)
+	}
 	book := Book{Opening: id, Type: t, List: list, Tank: tankTime(t, opened)}
 	if f := opened.Flown; f != nil {
 		book.List, book.StartOrder, book.Layers, book.Reasons = f.List, f.StartOrder, f.Layers, f.Reasons

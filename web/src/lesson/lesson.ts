@@ -70,6 +70,23 @@ export const useLesson = defineStore('lesson', () => {
     liveIndex.value = shown.live
   }
 
+  /** Resolves when all that was touched so far is kept and shown. */
+  let moved = Promise.resolve()
+  /** Shows what the rules answered once it is kept, and never before what they answered earlier. */
+  function showAfter(keeping: Promise<void>, shown: Shown): Promise<void> {
+    const of = opened
+    const turn = Promise.all([moved, keeping]).then(() => {
+      if (opened === of && view.value?.lesson.id === of && !view.value.state.seals.length) show(shown)
+    })
+    moved = turn.catch(() => undefined)
+    return turn
+  }
+  /** The events of a lesson that this device has, with all that was touched so far. */
+  async function known(id: string) {
+    await moved
+    return outbox.known(id)
+  }
+
   /** Takes a lesson into the rules of this page and shows it. */
   function begin(lesson: LessonView, events: LessonEvent[], running: number) {
     const id = lesson.lesson.id
@@ -93,7 +110,7 @@ export const useLesson = defineStore('lesson', () => {
     const clock = (await kept.answers.get(clockPlace(id)))?.body as Clock | undefined
     const left = clock ? Date.now() - clock.wall : 0
     const running = clock ? clock.ms + (left > 0 && left < clockLeft ? left : 0) : 0
-    const events = await outbox.known(id)
+    const events = await known(id)
     return { lesson: found.body as LessonView, events, running }
   }
 
@@ -151,7 +168,7 @@ export const useLesson = defineStore('lesson', () => {
       const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
       if (wanted !== id) return
       // What was touched meanwhile is not in the answer, though the school may hold it by now.
-      begin(lesson, [...lesson.events, ...(await outbox.known(id))], lesson.runningMs)
+      begin(lesson, [...lesson.events, ...(await known(id))], lesson.runningMs)
       void store(lesson)
     } catch (e) {
       const away = e instanceof Refused && (e.status === 0 || e.status >= 500)
@@ -165,18 +182,18 @@ export const useLesson = defineStore('lesson', () => {
     const id = opened
     if (!id || wanted !== id || view.value?.lesson.id !== id) return
     const unsent = await outbox.unsent(id)
-    const known = [...held].filter((event) => !unsent.has(event)).length
+    const there = [...held].filter((event) => !unsent.has(event)).length
     const lesson: LessonView | undefined = await take(
-      api.GET('/api/v1/lessons/{id}', { params: { path: { id }, query: { known } } }),
+      api.GET('/api/v1/lessons/{id}', { params: { path: { id }, query: { known: there } } }),
     )
     if (!lesson || wanted !== id || opened !== id) return
     if (lesson.state.seals.length)
-      return begin(lesson, [...lesson.events, ...(await outbox.known(id))], lesson.runningMs)
+      return begin(lesson, [...lesson.events, ...(await known(id))], lesson.runningMs)
     const fresh = lesson.events.filter((e) => !held.has(e.id))
     for (const e of fresh) held.add(e.id)
     view.value = lesson
-    show(rules.add(fresh))
     void store(lesson)
+    await showAfter(Promise.resolve(), rules.add(fresh))
   }
 
   /**
@@ -279,14 +296,12 @@ export const useLesson = defineStore('lesson', () => {
     const shown = rules.touch(mark, now(), wall())
     if (!shown.events?.length) return Promise.resolve()
     for (const e of shown.events) held.add(e.id)
-    const moved = outbox.keep(id, shown.events).then(() => {
-      if (view.value?.lesson.id === id && !view.value.state.seals.length) show(shown)
-    })
+    const turn = showAfter(outbox.keep(id, shown.events), shown)
     const clock: Clock = { ms: now(), wall: Date.now() }
     kept.answers
       .put({ owner: outbox.owner, what: clockPlace(id)[1], at: clock.wall, body: clock })
       .catch(() => undefined)
-    return moved
+    return turn
   }
 
   /**
@@ -309,7 +324,7 @@ export const useLesson = defineStore('lesson', () => {
     const [event, at, eventHash] = [uuidv7(), wall(), state.value!.eventHash]
     const words = ['jetprimer-promise', session.current!.schoolId, lesson, eventHash, event, at].join('\n')
     const signed = await signWith(outbox.owner, pin, words)
-    const seen = (await outbox.known(lesson)).map((e) => e.id)
+    const seen = (await known(lesson)).map((e) => e.id)
     await kept.promises.put({
       owner: outbox.owner,
       lesson,

@@ -67,13 +67,15 @@ export const useOutbox = defineStore('outbox', () => {
   const owner = computed(() => (session.current ? ownerOf(session.current) : ''))
   const ofState = (state: KeptMark['state']) => kept.marks.where('[owner+state]').equals([owner.value, state])
 
-  const look = async () => {
-    const all = await kept.marks.where('state').anyOf('waiting', 'refused').count()
-    const pictured = await kept.pictures.where('[owner+state]').equals([owner.value, 'waiting']).count()
-    const [own, bad] = [await ofState('waiting').count(), await ofState('refused').toArray()]
-    const first = own ? await oldest() : undefined
-    return { own, bad, pictured, others: all - own - bad.length, since: first?.at ?? 0 }
-  }
+  /** Counted in one view of what is kept: marks are kept and let go meanwhile. */
+  const look = () =>
+    kept.transaction('r', kept.marks, kept.pictures, async () => {
+      const all = await kept.marks.where('state').anyOf('waiting', 'refused').count()
+      const pictured = await kept.pictures.where('[owner+state]').equals([owner.value, 'waiting']).count()
+      const [own, bad] = [await ofState('waiting').count(), await ofState('refused').toArray()]
+      const first = own ? await oldest() : undefined
+      return { own, bad, pictured, others: all - own - bad.length, since: first?.at ?? 0 }
+    })
   const oldest = async () => {
     let first: KeptMark | undefined
     await kept.marks

@@ -10,7 +10,11 @@ const props = defineProps<{
   refused: Record<string, string>
   readonly: boolean
 }>()
-const emit = defineEmits<{ edit: [edit: Schemas['HandbookEdit']]; leaveOff: [] }>()
+const emit = defineEmits<{
+  edit: [edit: Schemas['HandbookEdit']]
+  leaveOff: []
+  ask: [check: string]
+}>()
 type Row = Schemas['HandbookRow']
 /** What is being typed, as long as it is; core's number comes back after. */
 const typing = ref<Record<string, string>>({})
@@ -120,6 +124,20 @@ function pageAbove(r: Row, i: number, e: Event) {
     <button v-if="part.check && !readonly" class="quiet" data-action="leave-off" @click="emit('leaveOff')">
       The handbook gives no limits: leave this check off
     </button>
+    <button
+      v-else-if="part.equipment && !readonly"
+      class="quiet"
+      data-action="leave-off"
+      @click="emit('leaveOff')"
+    >
+      It changes no limits of this check
+    </button>
+    <div v-if="part.fitted?.length && !readonly" class="fitted">
+      <span class="soft small">other limits with</span>
+      <button v-for="f in part.fitted" :key="f.check" :data-fitted="f.check" @click="emit('ask', f.check)">
+        {{ f.title }}
+      </button>
+    </div>
   </section>
 </template>
 
@@ -143,6 +161,14 @@ h2 {
 
 .row {
   padding: 3px 0;
+}
+
+.fitted {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 10px;
+  align-items: center;
+  padding-top: 6px;
 }
 
 .value {

@@ -10,8 +10,8 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 const props = defineProps<{ sheet: Described; type: AircraftType; readonly: boolean }>()
 const at = defineModel<string>({ required: true })
 const emit = defineEmits<{ ask: [check: string, asked: boolean] }>()
-const checks = computed(() => props.sheet.parts.filter((p) => p.check))
-const others = computed(() => props.sheet.parts.filter((p) => !p.check))
+const checks = computed(() => props.sheet.parts.filter((p) => p.check || p.equipment))
+const others = computed(() => props.sheet.parts.filter((p) => !p.check && !p.equipment))
 const more = computed(() =>
   [...props.sheet.leftOff, ...props.sheet.more].map((a) => [a.check, a.title] as const),
 )

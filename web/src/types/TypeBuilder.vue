@@ -80,7 +80,7 @@ function number(edit: Parameters<typeof rules.number>[1]) {
 }
 function asked(check: string, on: boolean) {
   emit('change', `ask ${check}`, rules.ask(props.type, check, on))
-  at.value = on ? `limits.${check}` : 'basics'
+  at.value = !on ? 'basics' : part.value?.fitted?.some((f) => f.check === check) ? check : `limits.${check}`
 }
 const change = (what: string, type: AircraftType) => emit('change', what, type)
 </script>
@@ -107,7 +107,8 @@ const change = (what: string, type: AircraftType) => emit('change', what, type)
           :refused="refused"
           :readonly="readonly"
           @edit="number"
-          @leave-off="asked(part.check!, false)"
+          @leave-off="asked(part.check || part.id, false)"
+          @ask="asked($event, true)"
         />
         <GaugesPart v-if="at === 'limits.gauges'" :type="type" :readonly="readonly" @change="change" />
         <NamesPart
