@@ -46,9 +46,11 @@ type Reference struct {
 	Limits map[string]LimitTable `json:"limits"`
 }
 
-// LimitTable is the limits of one check, type by type.
+// LimitTable is the limits of one check, type by type, and beside a type what equipment
+// changes of them: Heads name the columns.
 type LimitTable struct {
 	Types []string         `json:"types"`
+	Heads []string         `json:"heads"`
 	Rows  []check.LimitRow `json:"rows"`
 }
 
@@ -146,8 +148,14 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 			var table LimitTable
 			var having []aircraft.Type
 			for _, t := range types {
-				if t.Limits[d.Name] != nil {
-					table.Types, having = append(table.Types, t.ID), append(having, t)
+				if t.Limits[d.Name] == nil {
+					continue
+				}
+				table.Types, table.Heads, having = append(table.Types, t.ID), append(table.Heads, t.Name), append(having, t)
+				for _, e := range t.Equipment {
+					if e.Limits[d.Name] != nil {
+						table.Heads, having = append(table.Heads, t.Name+" with "+e.Label), append(having, t.With([]string{e.ID}))
+					}
 				}
 			}
 			table.Rows = d.LimitRows(having, w.units())

@@ -110,7 +110,7 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 		if err != nil {
 			return err
 		}
-		typ = types.named(a.Type)
+		typ = types.named(a.Type).With(a.Equipment)
 		kept, err := tx.RecorderColumns(in.Registration)
 		switch {
 		case err != nil:

@@ -140,7 +140,9 @@ func TestEquipmentChangesLimits(t *testing.T) {
 			}
 		},
 		"is of equipment that every aircraft has": func(a *aircraft.Type) { a.Equipment[0].Optional = false },
-		"the type has no limits of this check":    func(a *aircraft.Type) { a.Equipment[2].Limits = map[string]map[string]any{"suction": {"min": 1, "max": 2}} },
+		"the type has no limits of this check": func(a *aircraft.Type) {
+			a.Equipment[2].Limits = map[string]map[string]any{"suction": {"min": 1, "max": 2}}
+		},
 		"limits.min (2600) is above max (2500)": func(a *aircraft.Type) {
 			a.Equipment[0].Limits = map[string]map[string]any{"static-rpm": {"min": 2600, "max": 2500}}
 		},

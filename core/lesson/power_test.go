@@ -1,6 +1,7 @@
 package lesson_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"testing"
 
@@ -8,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/aircraft"
+	"jetprimer/core/check"
 	"jetprimer/core/lesson"
 )
 
@@ -60,4 +63,32 @@ func listed(h *hands, id string) bool {
 		}
 	}
 	return false
+}
+
+// TestWhatIsFittedIsHeldToItsLimits: a lesson judges by the equipment that it was opened
+// with, and by the strictest where its opening says nothing of any.
+func TestWhatIsFittedIsHeldToItsLimits(t *testing.T) {
+	c, err := catalog.Shipped()
+	require.NoError(t, err)
+	typ, _ := c.Type("alder-110")
+	list, _ := c.ListFor(typ.ID)
+	typ.Equipment = append([]aircraft.Equipment{{ID: "climb-propeller", Label: "climb propeller", Optional: true,
+		Limits: map[string]map[string]any{"static-rpm": {"min": 2450, "max": 2600}}}}, typ.Equipment...)
+	for fitted, passes := range map[string][2]bool{
+		"":                                 {false, false},
+		`,"equipment":["winter-kit"]`:      {true, false},
+		`,"equipment":["climb-propeller"]`: {false, true},
+	} {
+		var o lesson.Opened
+		require.NoError(t, json.Unmarshal([]byte(`{"aircraftType":"alder-110","list":"x","scale":"five"`+fitted+`}`), &o))
+		book, err := lesson.BookFrom(oneShelf{typ: typ, list: list}, "o", o)
+		require.NoError(t, err)
+		for i, rpm := range []int{2300, 2550} {
+			request, err := check.ParseRequest(fmt.Appendf(nil, `{"aircraftType":"alder-110","reading":{"rpm":%d},"conditions":{"elevationFt":0,"oatC":15,"qnhHPa":1013.25}}`, rpm))
+			require.NoError(t, err)
+			v, err := check.Judge("static-rpm", request, func(string) (aircraft.Type, bool) { return book.Type, true })
+			require.NoError(t, err)
+			assert.Equal(t, passes[i], v.Decision == check.Continue, "%s %d", fitted, rpm)
+		}
+	}
 }

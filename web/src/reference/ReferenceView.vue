@@ -99,7 +99,7 @@ function look(u: { reading: Reading }) {
           <h2>Limits of each type</h2>
           <ElTable :data="limits.rows" row-key="label">
             <ElTableColumn prop="label" fixed width="210" class-name="soft" />
-            <ElTableColumn v-for="(t, i) in types" :key="t.id" :label="t.name" min-width="104">
+            <ElTableColumn v-for="(head, i) in limits.heads" :key="head" :label="head" min-width="104">
               <template #default="{ row }">
                 <span class="figure">{{ row.cells[i] }}</span>
               </template>
