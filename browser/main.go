@@ -377,7 +377,8 @@ func at(args []string) (any, error) {
 	return struct {
 		State lesson.State `json:"state"`
 		Day   string       `json:"day"`
-	}{then.In(units), open.session.DayWords(then)}, nil
+		Seen  string       `json:"seen"`
+	}{then.In(units), open.session.DayWords(then), then.Seen().Words}, nil
 }
 
 // instrument takes a reading's event and answers it on its scales.

@@ -359,13 +359,15 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 	}
 	f.ms += 2000 + f.random.Int64N(4000)
 	sound := 1 / (1 + math.Exp(-(f.skill + 1.4 - hard(item))))
-	if item.ID == f.stuck {
-		sound = 0.05
-	}
 	done := func(implied bool) {
 		f.add(lesson.KindItemResult, fields{"item": item.ID, "result": "done", "implied": implied})
 	}
-	switch x := f.random.Float64(); {
+	x := f.random.Float64()
+	if item.ID == f.stuck {
+		x = 0.35 + 0.65*x // never alone
+		sound = 0
+	}
+	switch {
 	case x < sound:
 		done(f.random.Float64() < 0.25 && item.Check == "")
 	case x < sound+(1-sound)*0.35:

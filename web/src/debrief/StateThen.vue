@@ -27,15 +27,14 @@ const reading = computed(() => {
 <template>
   <section class="then" data-part="then" aria-live="polite">
     <h2>
-      At {{ clockWords(at) }}{{ phase ? `, ${phase}` : '' }}: {{ marked.length }} of
-      {{ then.items.length }} marked
+      At {{ clockWords(at) }}{{ phase ? `, ${phase}` : '' }}
+      <span class="soft small">{{ moment.seen }}</span>
     </h2>
     <div class="halves">
       <div>
         <p v-for="i in lately" :key="i.id">
           {{ name(i.id) }} <b :class="markTone(i.mark)">{{ markWords[i.mark] }}</b>
         </p>
-        <p v-if="!lately.length" class="soft">Nothing is marked yet.</p>
         <p v-if="then.day" class="soft small">{{ then.day }}</p>
       </div>
       <div v-if="reading">

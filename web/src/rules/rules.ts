@@ -208,7 +208,7 @@ export const rules = {
   strip: () => ask<Schemas['LessonStrip']>('strip'),
   /** The level that each phase shows. */
   phases: () => ask<Record<string, number>>('phases'),
-  at: (ms: number) => ask<{ state: LessonState; day: string }>('at', String(Math.round(ms))),
+  at: (ms: number) => ask<{ state: LessonState; day: string; seen: string }>('at', String(Math.round(ms))),
   shown: (reading: string) => ask<Schemas['CheckInstrument']>('shown', text(reading)),
   /** What an exported record is found to be; a refusal says what differs. */
   verify: (file: string) =>
