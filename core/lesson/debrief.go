@@ -130,12 +130,14 @@ func (s State) Seen() Seen {
 		out.Unread += p.Unread
 	}
 	out.Observed = out.Marked + out.Passed
-	out.Words = fmt.Sprintf("%d of %d items marked", out.Marked, out.Items)
+	out.Words = fmt.Sprintf("%d of %d items observed", out.Observed, out.Items)
 	switch {
 	case out.Observed == 0:
-		out.Words = "Nothing is marked yet"
-	case out.Passed > 0:
-		out.Words += fmt.Sprintf(", %d passed without a mark", out.Passed)
+		out.Words = "Nothing was observed yet"
+	case out.Passed == 0:
+		out.Words += ", each marked"
+	default:
+		out.Words += fmt.Sprintf(": %d marked, %d passed without a mark", out.Marked, out.Passed)
 	}
 	out.Words += "."
 	switch out.Unread {

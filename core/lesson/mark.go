@@ -103,6 +103,7 @@ var means = map[string]func(t *touch) error{
 	"shown":      func(t *touch) error { return t.instead(KindShown) },
 	"control":    (*touch).control,
 	"open":       (*touch).open,
+	"look":       (*touch).look,
 	"pass-phase": (*touch).passPhase,
 	"round":      (*touch).round,
 	"conditions": (*touch).conditions,
@@ -266,6 +267,14 @@ func (t *touch) open() error {
 		return nil
 	}
 	t.passTo(at)
+	return nil
+}
+
+// look opens an item as it stands, to decide there what is open: nothing is passed by it.
+func (t *touch) look() error {
+	if t.state.Live != t.mark.Item {
+		t.add(KindItemOpened, itemOpened{t.mark.Item})
+	}
 	return nil
 }
 

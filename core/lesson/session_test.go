@@ -104,6 +104,8 @@ func TestWhatATouchMeans(t *testing.T) {
 	assert.Equal(t, "item-result phase-closed item-result item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}), "all between are passed")
 	assert.True(t, h.State().Items[1].Implied)
 	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open", Item: "brakes"}), "going back passes nothing")
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "look", Item: "suction"}), "looking further on passes nothing either")
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "look", Item: "brakes"}))
 	assert.Equal(t, "phase-closed item-opened", h.touch(lesson.Mark{Name: "pass-phase"}), "what is marked stays")
 	for name, want := range map[string]string{"helped": "assist item-result item-opened", "wrong": "item-result item-opened", "left-out": "omitted item-opened",
 		"not-fitted": "not-applicable item-opened", "shown": "shown item-opened", "self-fixed": "self-correction item-result item-opened"} {
