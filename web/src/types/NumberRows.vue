@@ -171,6 +171,14 @@ h2 {
   padding-top: 6px;
 }
 
+.fitted span {
+  flex-basis: 100%;
+}
+
+.fitted button {
+  min-height: 42px;
+}
+
 .value {
   display: grid;
   grid-template-columns: 110px minmax(0, 1fr);
