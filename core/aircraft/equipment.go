@@ -12,7 +12,9 @@ func (t Type) With(fitted []string) Type {
 	if !slices.ContainsFunc(t.Equipment, func(e Equipment) bool { return e.Limits != nil }) {
 		return t
 	}
-	t.Equipment, t.Limits = slices.Clone(t.Equipment), maps.Clone(t.Limits)
+	own := t.Limits
+	t.Equipment, t.Limits = slices.Clone(t.Equipment), map[string]map[string]any{}
+	maps.Copy(t.Limits, own)
 	for i, e := range t.Equipment {
 		t.Equipment[i].Limits = nil
 		if !slices.Contains(fitted, e.ID) {

@@ -151,5 +151,15 @@ func TestEquipmentChangesLimits(t *testing.T) {
 		bad.Equipment = append([]aircraft.Equipment{}, typ.Equipment...)
 		change(&bad)
 		assert.Contains(t, fmt.Sprint(check.LimitFaults(bad)), wrong)
+		check.Impossible(bad)
 	}
+	none := typ
+	none.Limits = nil // of a file from outside, and of a draft
+	assert.NotEmpty(t, check.LimitFaults(none))
+	assert.Empty(t, check.Impossible(none))
+	none.Equipment = []aircraft.Equipment{{ID: "e", Optional: true, Limits: map[string]map[string]any{"static-rpm": nil, "gauges": {"oilTemperature": 5, "x": nil}, "song": {}}}}
+	assert.Len(t, check.LimitFaults(none), 3)
+	none.Limits = typ.Limits
+	assert.NotEmpty(t, check.LimitFaults(none))
+	check.Impossible(none)
 }
