@@ -8,7 +8,7 @@ WEB_FILES := $(shell find web -not -path 'web/node_modules/*' -not -path 'web/di
 RULES := web/src/rules/rules.wasm
 # What is built is the same wherever it lies, and is compiled once for the program
 # and for its tests.
-export GOFLAGS := -trimpath
+export GOFLAGS := -trimpath -tags=nomsgpack
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK := -s -w -X jetprimer/server.Version=$(VERSION)
 API := web/src/api/openapi.json

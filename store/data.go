@@ -7,74 +7,193 @@ import (
 	"gorm.io/gorm"
 )
 
-// DataTable is a table of the school's data as it goes out to a notebook: what its
-// columns are, in which units, and the statement that reads it.
+// DataTable is a table of the data export: what its columns are, which of them make its
+// key, and the statement that reads it.
 type DataTable struct {
 	Name    string
 	Words   string
+	Key     []string
 	Columns []DataColumn
 	query   string
 }
 
-// DataColumn is a column: its kind is text, integer or real. Days are written
-// 2026-11-24, moments in UTC with a Z, what is true 1 and what is not 0.
-type DataColumn struct{ Name, Kind, Unit, Words string }
+// DataColumn is a column of a [DataTable]. Its type is one of Table Schema's: string,
+// integer, number, boolean, date, datetime (UTC, with a Z), list or object (both JSON).
+// A column that refers to another table names it, and the column Of there.
+type DataColumn struct{ Name, Type, Unit, Words, Table, Of string }
 
-func asText(name, words string) DataColumn    { return DataColumn{name, "text", "", words} }
-func asInteger(name, words string) DataColumn { return DataColumn{name, "integer", "", words} }
+func column(name, kind, words string) DataColumn {
+	return DataColumn{Name: name, Type: kind, Words: words}
+}
+
+// refers is a column whose values are keys of another table.
+func refers(name, table, words string) DataColumn {
+	of := "id"
+	if table == "aircraft" {
+		of = "registration"
+	}
+	return DataColumn{Name: name, Type: "string", Words: words, Table: table, Of: of}
+}
 
 const moment = `to_char(%s at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"')`
 
-// dataTables are all that goes out, those that others refer to first.
+// dataTables are all that goes out; a table stands behind those that it refers to.
 var dataTables = []DataTable{
-	{"people", "who is or was of the school; a name that was erased is a pseudonym", []DataColumn{
-		asText("id", ""), asText("name", ""), asText("roles", "JSON list"), asInteger("active", "1 while they have not left")},
-		"select account_id::text, name, roles::text, active::int from memberships where school_id = @school order by 1"},
-	{"students", "what each student trains for", []DataColumn{
-		asText("id", "of people"), asText("instructor_id", "of people: their own instructor"), asText("class", ""), asText("engine_kind", ""), asText("start_type", ""), asText("started_on", "day")},
-		"select id::text, instructor_id::text, class, engine_kind, start_type, started_on::text from students where school_id = @school order by 1"},
-	{"aircraft", "", []DataColumn{asText("registration", ""), asText("type", ""), asText("base", ""), asText("equipment", "JSON list"), asText("retired_on", "day; null while it flies")},
-		"select registration, type, base, equipment::text, retired_on::text from aircraft where school_id = @school order by 1"},
-	{"lessons", "", []DataColumn{
-		asText("id", ""), asText("student_id", "of people; null of a maintenance run"), asText("instructor_id", "of people"), asText("registration", "of aircraft"), asText("opened_at", "moment"), asText("day", "the school's own"),
-		asText("status", "open, ended or signed"), asText("purpose", "training, stage-check or maintenance"), asText("method", ""), asText("scale", ""), {"duration", "real", "s", "as the device counted it"},
-		asInteger("marked", "items that were worked"), asInteger("total", "items on the list")},
-		"select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "opened_at") + `, to_char(opened_at at time zone @zone, 'YYYY-MM-DD'),
-			status, opened->>'purpose', opened->>'method', opened->>'scale', duration_ms / 1000.0, marked, total from lessons where school_id = @school order by opened_at, id`},
-	{"items", "how each item of a lesson went", []DataColumn{
-		asText("lesson_id", "of lessons"), asText("item", "id on the list"), asInteger("position", "on the list, from 0"), asInteger("level", "0 to 4; null where it has none"), asInteger("proposed", "by the rules"),
-		asInteger("implied", "1 when it was only passed"), asText("mark", "")},
-		"select lesson_id::text, item, position, level, proposed, implied::int, mark from item_results where school_id = @school order by 1, 3, 2"},
-	{"readings", "measured checks", []DataColumn{
-		asText("id", ""), asText("lesson_id", "of lessons"), asText("at", "moment"), asText("registration", "of aircraft"), asText("check_name", ""), asInteger("engine", "from 1"), asInteger("attempt", "of the item, from 1"),
-		asText("item", ""), asInteger("recorded", "1 when an engine recorder measured it"), asText("outcome", "normal, caution, abnormal or invalid"), asText("decision", "the rules' own"), asText("reading", "JSON: the fields of the check as they were entered"),
-		asText("verdict", "JSON: values, limits and findings")},
-		"select event_id::text, lesson_id::text, " + fmt.Sprintf(moment, "at") + `, registration, check_name, engine, attempt, item, recorded::int, verdict->>'outcome', verdict->>'decision', reading::text, verdict::text
-			from readings where school_id = @school order by at, 1`},
-	{"reading_values", "the numbers of each reading, one a line: what was entered, and what was computed from it", []DataColumn{
-		asText("reading_id", "of readings"), asText("source", "entered or computed"), asText("name", "field of the check; its unit is the check's own"), {"value", "real", "", ""}},
-		`select event_id::text, v.source, v.name, v.value::text::float from readings r, lateral (
-				select 'entered' as source, key as name, value from json_each(r.reading) union all
-				select 'computed', key, value from json_each(case json_typeof(r.verdict->'values') when 'object' then r.verdict->'values' else '{}' end)) v
-			where r.school_id = @school and json_typeof(v.value) = 'number' order by r.at, 1, 2, 3`},
-	{"findings", "what was found abnormal, and decided", []DataColumn{
-		asText("id", ""), asText("lesson_id", "of lessons"), asText("at", "moment"), asText("registration", "of aircraft"), asText("item", ""), asText("words", ""), asText("decision", "empty while nobody decided"), asText("told", ""), asText("why", ""),
-		asText("returned_at", "moment at which the aircraft came back; null while it did not"), asText("returned", "what was found and done"), asText("retest", "what was tested again"), asText("run_id", "of lessons: the maintenance run that answered it; null where none did")},
-		"select f.event_id::text, f.lesson_id::text, " + fmt.Sprintf(moment, "f.at") + ", f.registration, f.item, f.words, f.decision, f.told, f.why, " + fmt.Sprintf(moment, "r.returned_at") + `, r.words, r.retest, r.run_id::text
-			from findings f left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id where f.school_id = @school order by f.at, 1`},
-	{"observations", "what signed lessons showed of the elements of the standards", []DataColumn{
-		asText("lesson_id", "of lessons"), asText("student_id", "of people"), asText("day", ""), asText("element", ""), asText("item", ""), asInteger("level", "0 to 4"), asInteger("implied", ""), asInteger("oral", "1 for an oral question"), asText("mark", ""), asText("instructor_id", "of people")},
-		"select lesson_id::text, student_id::text, on_day::text, element, item, level, implied::int, oral::int, mark, instructor_id::text from observations where school_id = @school order by opened_at, lesson_id, ordinal"},
-	{"standings", "how each student stands in each element by the policy, right after the newest lesson", []DataColumn{
-		asText("student_id", "of people"), asText("element", ""), asText("held", ""), asText("newest", "day of the newest lesson that showed it"), asText("lapses_on", "day; null where none is held"), asInteger("lessons", "that showed it")},
-		"select student_id::text, element, held, newest::text, lapses_on::text, lessons from standings where school_id = @school order by 1, 2"},
-	{"stage_checks", "", []DataColumn{
-		asText("lesson_id", "of lessons"), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("day", ""), asText("stage", ""), asText("class", ""), asInteger("passed", "")},
-		"select lesson_id::text, student_id::text, instructor_id::text, on_day::text, stage, class, passed::int from stage_checks where school_id = @school order by on_day, 1"},
-	{"bookings", "what is and was planned", []DataColumn{
-		asText("id", ""), asText("student_id", "of people"), asText("instructor_id", "of people"), asText("registration", "of aircraft"), asText("starts_at", "moment"), asText("ends_at", "moment"), asText("exercises", "JSON list"),
-		asText("plan", ""), asText("cancelled_at", "moment; null while it stands"), asText("why", "it was taken off")},
-		"select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "starts_at") + ", " + fmt.Sprintf(moment, "ends_at") + ", exercises::text, plan, " + fmt.Sprintf(moment, "cancelled_at") + ", why from bookings where school_id = @school order by starts_at, 1"},
+	{"people", "Who is or was of the school. A name that was erased is a pseudonym.", []string{"id"}, []DataColumn{
+		column("id", "string", ""),
+		column("name", "string", ""),
+		column("roles", "list", ""),
+		column("active", "boolean", "whether they have not left"),
+	}, "select account_id::text, name, roles::text, active from memberships where school_id = @school order by 1"},
+
+	{"students", "What each student trains for.", []string{"id"}, []DataColumn{
+		refers("id", "people", ""),
+		refers("instructor_id", "people", "their own instructor"),
+		column("class", "string", ""),
+		column("engine_kind", "string", ""),
+		column("start_type", "string", ""),
+		column("started_on", "date", ""),
+	}, `select id::text, instructor_id::text, class, engine_kind, start_type, started_on::text
+		from students where school_id = @school order by 1`},
+
+	{"aircraft", "The school's aircraft.", []string{"registration"}, []DataColumn{
+		column("registration", "string", ""),
+		column("type", "string", ""),
+		column("base", "string", ""),
+		column("equipment", "list", ""),
+		column("retired_on", "date", "missing while it flies"),
+	}, "select registration, type, base, equipment::text, retired_on::text from aircraft where school_id = @school order by 1"},
+
+	{"lessons", "Lessons and maintenance runs.", []string{"id"}, []DataColumn{
+		column("id", "string", ""),
+		refers("student_id", "people", "missing for a maintenance run"),
+		refers("instructor_id", "people", ""),
+		refers("registration", "aircraft", ""),
+		column("opened_at", "datetime", ""),
+		column("day", "date", "in the school's time zone"),
+		column("status", "string", "open, ended or signed"),
+		column("purpose", "string", "training, stage-check or maintenance"),
+		column("method", "string", ""),
+		column("scale", "string", ""),
+		{Name: "duration", Type: "number", Unit: "s", Words: "as the device counted it"},
+		column("marked", "integer", "items that were worked"),
+		column("total", "integer", "items on the list"),
+	}, "select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "opened_at") + `,
+			to_char(opened_at at time zone @zone, 'YYYY-MM-DD'), status, opened->>'purpose', opened->>'method',
+			opened->>'scale', (duration_ms / 1000.0)::float8, marked, total
+		from lessons where school_id = @school order by opened_at, id`},
+
+	{"items", "How each item of a lesson went.", []string{"lesson_id", "item"}, []DataColumn{
+		refers("lesson_id", "lessons", ""),
+		column("item", "string", "id on the list"),
+		column("position", "integer", "on the list, from 0"),
+		column("level", "integer", "0 to 4; missing where it has none"),
+		column("proposed", "integer", "level that the rules proposed"),
+		column("implied", "boolean", "whether it was only passed"),
+		column("mark", "string", ""),
+	}, `select lesson_id::text, item, position, level, proposed, implied, mark
+		from item_results where school_id = @school order by 1, 3, 2`},
+
+	{"readings", "Measured checks.", []string{"id"}, []DataColumn{
+		column("id", "string", ""),
+		refers("lesson_id", "lessons", ""),
+		column("at", "datetime", ""),
+		refers("registration", "aircraft", ""),
+		column("check_name", "string", ""),
+		column("engine", "integer", "from 1"),
+		column("attempt", "integer", "of the item, from 1"),
+		column("item", "string", ""),
+		column("recorded", "boolean", "whether an engine recorder measured it"),
+		column("outcome", "string", "normal, caution, abnormal or invalid"),
+		column("decision", "string", "what the rules ask for: continue, recheck or stop"),
+		column("reading", "object", "the fields of the check as they were entered"),
+		column("verdict", "object", "values, limits and findings"),
+	}, "select event_id::text, lesson_id::text, " + fmt.Sprintf(moment, "at") + `, registration, check_name, engine, attempt, item,
+			recorded, verdict->>'outcome', verdict->>'decision', reading::text, verdict::text
+		from readings where school_id = @school order by at, 1`},
+
+	{"reading_values", "The numbers of each reading, one a row.", []string{"reading_id", "source", "name"}, []DataColumn{
+		refers("reading_id", "readings", ""),
+		column("source", "string", "entered or computed"),
+		column("name", "string", "field of the check, whose unit it has"),
+		column("value", "number", ""),
+	}, `select event_id::text, v.source, v.name, v.value::text::float
+		from readings r, lateral (
+			select 'entered' as source, key as name, value from json_each(r.reading)
+			union all
+			select 'computed', key, value
+			from json_each(case json_typeof(r.verdict->'values') when 'object' then r.verdict->'values' else '{}' end)) v
+		where r.school_id = @school and json_typeof(v.value) = 'number' order by r.at, 1, 2, 3`},
+
+	{"findings", "What was found abnormal, and what was decided.", []string{"id", "lesson_id"}, []DataColumn{
+		column("id", "string", ""),
+		refers("lesson_id", "lessons", ""),
+		column("at", "datetime", ""),
+		refers("registration", "aircraft", ""),
+		column("item", "string", ""),
+		column("words", "string", ""),
+		column("decision", "string", "missing while nobody decided"),
+		column("told", "string", "who was told"),
+		column("why", "string", ""),
+		column("returned_at", "datetime", "return to service; missing until then"),
+		column("returned", "string", "what was found and done"),
+		column("retest", "string", "what was tested again"),
+		refers("run_id", "lessons", "the maintenance run that answered it"),
+	}, "select f.event_id::text, f.lesson_id::text, " + fmt.Sprintf(moment, "f.at") + `, f.registration, f.item, f.words,
+			f.decision, f.told, f.why, ` + fmt.Sprintf(moment, "r.returned_at") + `, r.words, r.retest, r.run_id::text
+		from findings f
+		left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id
+		where f.school_id = @school order by f.at, 1`},
+
+	{"observations", "What signed lessons showed of the elements of the standards.", nil, []DataColumn{
+		refers("lesson_id", "lessons", ""),
+		refers("student_id", "people", ""),
+		column("day", "date", ""),
+		column("element", "string", ""),
+		column("item", "string", ""),
+		column("level", "integer", "0 to 4"),
+		column("implied", "boolean", "whether the item was only passed"),
+		column("oral", "boolean", "whether it is an oral question"),
+		column("mark", "string", ""),
+		refers("instructor_id", "people", ""),
+	}, `select lesson_id::text, student_id::text, on_day::text, element, item, level, implied, oral, mark, instructor_id::text
+		from observations where school_id = @school order by opened_at, lesson_id, ordinal`},
+
+	{"standings", "Each student's standing in each element right after the newest lesson.", []string{"student_id", "element"}, []DataColumn{
+		refers("student_id", "people", ""),
+		column("element", "string", ""),
+		column("held", "string", ""),
+		column("newest", "date", "of the newest lesson that showed it"),
+		column("lapses_on", "date", "missing where none is held"),
+		column("lessons", "integer", "that showed it"),
+	}, `select student_id::text, element, held, newest::text, lapses_on::text, lessons
+		from standings where school_id = @school order by 1, 2`},
+
+	{"stage_checks", "Stage checks and their results.", []string{"lesson_id"}, []DataColumn{
+		refers("lesson_id", "lessons", ""),
+		refers("student_id", "people", ""),
+		refers("instructor_id", "people", ""),
+		column("day", "date", ""),
+		column("stage", "string", ""),
+		column("class", "string", ""),
+		column("passed", "boolean", ""),
+	}, `select lesson_id::text, student_id::text, instructor_id::text, on_day::text, stage, class, passed
+		from stage_checks where school_id = @school order by on_day, 1`},
+
+	{"bookings", "What is and was planned.", []string{"id"}, []DataColumn{
+		column("id", "string", ""),
+		refers("student_id", "people", ""),
+		refers("instructor_id", "people", ""),
+		refers("registration", "aircraft", ""),
+		column("starts_at", "datetime", ""),
+		column("ends_at", "datetime", ""),
+		column("exercises", "list", ""),
+		column("plan", "string", ""),
+		column("cancelled_at", "datetime", "missing while it is planned"),
+		column("why", "string", "why it was cancelled"),
+	}, "select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "starts_at") + ", " +
+		fmt.Sprintf(moment, "ends_at") + ", exercises::text, plan, " + fmt.Sprintf(moment, "cancelled_at") + `, why
+		from bookings where school_id = @school order by starts_at, 1`},
 }
 
 // Data gives every table of a school's data as of one moment. keep is called with each
