@@ -204,7 +204,9 @@ func TestTheScreenMovesInOrder(t *testing.T) {
 	p := browse(t, serve(t), 1280, 800)
 	const heldBack = `{ const real = window.fetch
 		window.fetch = async (...a) => { const r = await real(...a)
-			if (r.ok && String(a[0].url ?? a[0]).includes('known=') && (await r.clone().text()).includes('"beside"')) await new Promise((free) => (window.answer = free))
+			const asked = String(a[0].url ?? a[0])
+			if (asked.includes('?have=')) window.loaded = true
+			if (r.ok && asked.includes('known=') && (await r.clone().text()).includes('"elsewhere"')) await new Promise((free) => (window.answer = free))
 			return r } }`
 	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: heldBack})
 	require.NoError(t, err)
@@ -212,7 +214,8 @@ func TestTheScreenMovesInOrder(t *testing.T) {
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	p.local("0")
 	p.live("Papers and list")
-	const fromElsewhere = `{ const event = { id: '01939f00-0000-7000-8000-000000000001', device: 'beside', seq: 1, counter: 900, atMs: 1, wall: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), kind: 'note', v: 1, payload: { words: 'cool' } }
+	p.until("window.loaded")
+	const fromElsewhere = `{ const event = { id: '01939f00-0000-7000-8000-000000000001', device: 'elsewhere', seq: 1, counter: 900, atMs: 1, wall: new Date().toISOString().replace(/\.\d+Z$/, 'Z'), kind: 'note', v: 1, payload: { words: 'cool' } }
 		fetch('/api/v1' + location.pathname + '/events', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ events: [event] }) }) }`
 	eval[any](p, fromElsewhere)
 	p.until("window.answer")

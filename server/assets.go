@@ -2,7 +2,6 @@ package server
 
 import (
 	"bytes"
-	"compress/gzip"
 	"fmt"
 	"io"
 	"io/fs"
@@ -11,20 +10,21 @@ import (
 	"path"
 	"strings"
 
+	"github.com/andybalholm/brotli"
 	"github.com/gin-gonic/gin"
 
 	"jetprimer/web"
 )
 
 // assets are the built screens, as the build compressed them: under a file's
-// name with .br and .gz, or plain where that gains nothing.
+// name with .br, or plain where that gains nothing.
 type assets struct {
 	files map[string]asset
 }
 
 type asset struct {
-	kind          string
-	plain, br, gz []byte
+	kind      string
+	plain, br []byte
 }
 
 func newAssets() (*assets, error) {
@@ -38,10 +38,7 @@ func newAssets() (*assets, error) {
 			return err
 		}
 		name = strings.TrimPrefix(name, "dist")
-		form := path.Ext(name)
-		if form == ".br" || form == ".gz" {
-			name = strings.TrimSuffix(name, form)
-		}
+		name, compressed := strings.CutSuffix(name, ".br")
 		file := a.files[name]
 		switch path.Ext(name) {
 		case ".wasm":
@@ -51,12 +48,9 @@ func newAssets() (*assets, error) {
 		default:
 			file.kind = mime.TypeByExtension(path.Ext(name))
 		}
-		switch form {
-		case ".br":
+		if compressed {
 			file.br = data
-		case ".gz":
-			file.gz = data
-		default:
+		} else {
 			file.plain = data
 		}
 		a.files[name] = file
@@ -68,21 +62,16 @@ func newAssets() (*assets, error) {
 	return a, nil
 }
 
-// as is the file in the best form that a browser takes.
+// as is the file as the build compressed it, or plain for a browser that does not take
+// that; browsers take Brotli over TLS and on the machine itself only.
 func (f asset) as(accepted string) (encoding string, data []byte, err error) {
 	switch {
 	case f.plain != nil:
 		return "", f.plain, nil
-	case f.br != nil && strings.Contains(accepted, "br"):
+	case strings.Contains(accepted, "br"):
 		return "br", f.br, nil
-	case strings.Contains(accepted, "gzip"):
-		return "gzip", f.gz, nil
 	}
-	z, err := gzip.NewReader(bytes.NewReader(f.gz))
-	if err != nil {
-		return "", nil, err
-	}
-	data, err = io.ReadAll(z)
+	data, err = io.ReadAll(brotli.NewReader(bytes.NewReader(f.br)))
 	return "", data, err
 }
 

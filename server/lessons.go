@@ -3,11 +3,14 @@ package server
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
 	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -26,22 +29,33 @@ import (
 
 // LessonView is a lesson with all that a screen, or the rules in the browser,
 // need to go on from it.
+//
+// What the asker has already is left out: events, the kit, and for who has the opening
+// event the book, and the state of a lesson that is not signed, which they fold themselves.
 type LessonView struct {
-	Kit
 	Lesson    store.Lesson   `json:"lesson"`
-	Book      lesson.Book    `json:"book"`
+	Kit       *Kit           `json:"kit,omitempty" doc:"left out where its hash was named"`
+	KitHash   string         `json:"kitHash"`
+	Book      *lesson.Book   `json:"book,omitempty"`
 	Scale     lesson.Scale   `json:"scale"`
 	Before    int            `json:"before" doc:"lessons the student had before this one"`
 	Events    []lesson.Event `json:"events"`
-	State     lesson.State   `json:"state"`
+	State     *lesson.State  `json:"state,omitempty"`
+	Count     int            `json:"count" doc:"how many events the lesson has in all"`
 	Mine      bool           `json:"mine" doc:"whether the person may add to it and sign it"`
 	Marks     bool           `json:"marks" doc:"whether the person may mark it: its own instructor, and who sits in"`
 	RunningMs int64          `json:"runningMs" doc:"for how long the lesson has been running"`
 	Now       string         `json:"now" doc:"the school's clock when this was answered, RFC 3339"`
 	// Withheld says that the student has not said yet how they saw it: of the
 	// lesson only its phases are here.
-	Withheld bool         `json:"withheld"`
-	Times    lesson.Times `json:"times"`
+	Withheld bool   `json:"withheld"`
+	Beside   Beside `json:"beside"`
+}
+
+// Beside is what only the school knows of a lesson: its times by the school's rule, and
+// the lessons around it.
+type Beside struct {
+	Times lesson.Times `json:"times"`
 	// Overlaps are lessons at the same time that cannot be, in sentences.
 	Overlaps []string  `json:"overlaps"`
 	Previous *Previous `json:"previous,omitempty" doc:"the student's lesson before on the same type"`
@@ -59,6 +73,7 @@ type Previous struct {
 // Kit is what a lesson on a type is worked with beside its list, whoever's it
 // is: with it a device opens lessons by itself.
 type Kit struct {
+	Hash       string              `json:"hash" doc:"SHA-256 of all the rest"`
 	ErrorKinds []lesson.ErrorKind  `json:"errorKinds"`
 	People     []string            `json:"people" doc:"who can be told of a finding, maintenance first"`
 	Observers  []lesson.Observer   `json:"observers" doc:"who may sit in and mark"`
@@ -101,6 +116,11 @@ func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid,
 			}
 		}
 	}
+	text, err := json.Marshal(k)
+	if err != nil {
+		return k, err
+	}
+	k.Hash = fmt.Sprintf("%x", sha256.Sum256(text))
 	return k, nil
 }
 
@@ -111,6 +131,23 @@ type idInput struct {
 type viewInput struct {
 	ID    string `path:"id" format:"uuid"`
 	Known int    `query:"known" minimum:"0" doc:"how many of the lesson's events you have; where there are no others the answer is 204, without a body"`
+	// What the asker has of the lesson, and need not be sent.
+	Have []string `query:"have,explode" maxItems:"64" doc:"of each device whose events you have, its name, a colon and the sequence of the last"`
+	Kit  string   `query:"kit" maxLength:"64" doc:"the hash of the kit that you have"`
+}
+
+// has is the last sequence of each device whose events the asker has.
+func (in *viewInput) has() (map[string]int64, error) {
+	last := map[string]int64{}
+	for _, one := range in.Have {
+		at := strings.LastIndex(one, ":")
+		seq, err := strconv.ParseInt(one[at+1:], 10, 64)
+		if at < 1 || err != nil || seq < 1 {
+			return nil, form.Bad("have", "is not a device, a colon and a sequence from 1: %s", form.Clip(one))
+		}
+		last[one[:at]] = max(last[one[:at]], seq)
+	}
+	return last, nil
 }
 
 type viewOutput struct {
@@ -190,7 +227,11 @@ func (s *Server) lessonRoutes() {
 func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOutput, error) {
 	out := &viewOutput{Status: http.StatusOK}
 	v := &out.Body
-	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
+	has, err := in.has()
+	if err != nil {
+		return nil, err
+	}
+	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if v.Lesson, err = tx.Lesson(in.ID); err != nil {
 			return err
 		}
@@ -203,10 +244,12 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 				return err
 			}
 		}
-		if v.State, v.Book, v.Events, err = tx.State(v.Lesson); err != nil {
+		state, book, events, err := tx.State(v.Lesson)
+		if err != nil {
 			return err
 		}
-		desk, err := tx.Desk(v.Book.Type.ID, tx.Day(v.Lesson.OpenedAt), v.Lesson.InstructorID)
+		v.State, v.Book, v.Events, v.Count = &state, &book, events, len(events)
+		desk, err := tx.Desk(book.Type.ID, tx.Day(v.Lesson.OpenedAt), v.Lesson.InstructorID)
 		if err != nil {
 			return err
 		}
@@ -219,9 +262,11 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 				return err
 			}
 		}
-		if v.Kit, err = s.kit(tx, w, v.Book.Type, desk.Aids, packs); err != nil {
+		kit, err := s.kit(tx, w, book.Type, desk.Aids, packs)
+		if err != nil {
 			return err
 		}
+		v.Kit, v.KitHash = &kit, kit.Hash
 		return s.beside(tx, w, v)
 	})
 	if err != nil || out.Status == http.StatusNoContent {
@@ -233,21 +278,38 @@ func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOut
 	v.Mine = w.account == v.Lesson.InstructorID
 	v.Marks = v.Mine || w.roles.Teach() && slices.Contains(v.Lesson.Observers, w.account)
 	v.RunningMs = lesson.RunningMs(v.Events, s.now())
-	v.State, v.Now = v.State.In(w.units()), s.now().UTC().Format(time.RFC3339)
+	state := v.State.In(w.units())
+	v.State, v.Now = &state, s.now().UTC().Format(time.RFC3339)
 	if w.account == v.Lesson.StudentID && v.State.Ended && v.State.Self == nil {
 		v.withhold()
 	}
+	v.leaveOut(has, in.Kit)
 	return out, err
 }
 
-// beside adds what stands beside a lesson: times, lessons that overlap, and the
-// one before.
+// leaveOut takes away what the asker has.
+func (v *LessonView) leaveOut(has map[string]int64, kit string) {
+	known := func(e lesson.Event) bool { return e.Seq <= has[e.Device] }
+	opens := func(e lesson.Event) bool { return e.ID == v.Book.Opening }
+	if at := slices.IndexFunc(v.Events, opens); at >= 0 && known(v.Events[at]) {
+		v.Book = nil
+		if len(v.State.Seals) == 0 {
+			v.State = nil
+		}
+	}
+	v.Events = slices.DeleteFunc(slices.Clone(v.Events), known)
+	if kit == v.KitHash {
+		v.Kit = nil
+	}
+}
+
+// beside adds what only the school knows of a lesson.
 func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 	decided, err := tx.Policy(tx.Day(v.Lesson.OpenedAt))
 	if err != nil {
 		return err
 	}
-	v.Times, v.Overlaps = lesson.TimesOf(v.State, decided.TimeRule), []string{}
+	v.Beside.Times, v.Beside.Overlaps = lesson.TimesOf(*v.State, decided.TimeRule), []string{}
 	if v.Lesson.Run() {
 		return nil
 	}
@@ -260,7 +322,7 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		if err != nil {
 			return err
 		}
-		v.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks, tallies}
+		v.Beside.Previous = &Previous{before.ID, tx.Day(before.OpenedAt), marks, tallies}
 	}
 	if !w.roles.Teach() {
 		return nil
@@ -278,20 +340,20 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		if o.Run() {
 			with = "a maintenance run at the same time, by " + o.Instructor
 		}
-		v.Overlaps = append(v.Overlaps, fmt.Sprintf("%s was in %s in %s, from %s.", what, with, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
+		v.Beside.Overlaps = append(v.Beside.Overlaps, fmt.Sprintf("%s was in %s in %s, from %s.", what, with, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
 	}
 	return err
 }
 
 // withhold leaves of a lesson what a student grades themselves by.
 func (v *LessonView) withhold() {
-	v.Withheld, v.Events, v.Previous = true, []lesson.Event{}, nil
+	v.Withheld, v.Events, v.Beside.Previous = true, []lesson.Event{}, nil
 	phases := slices.Clone(v.State.Phases)
 	for i := range phases {
 		phases[i].Levels, phases[i].Prompted = [5]int{}, 0
 	}
 	seals, opened := v.State.Seals, v.State.Opened
-	v.State = lesson.State{RulesVersion: v.State.RulesVersion, Opened: opened, Ended: true, DurationMs: v.State.DurationMs, Phases: phases, Seals: seals, Practice: v.State.Practice}
+	v.State = &lesson.State{RulesVersion: v.State.RulesVersion, Opened: opened, Ended: true, DurationMs: v.State.DurationMs, Phases: phases, Seals: seals, Practice: v.State.Practice}
 	v.State.Empty()
 }
 

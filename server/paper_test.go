@@ -58,9 +58,11 @@ func TestALessonFromPaper(t *testing.T) {
 	require.Equal(t, 200, status, body)
 	view := got[struct {
 		Lesson struct{ OpenedAt, Flag string }
-		Times  struct {
-			BlockMinutes, GroundMinutes int
-			Paper                       string
+		Beside struct {
+			Times struct {
+				BlockMinutes, GroundMinutes int
+				Paper                       string
+			}
 		}
 		State struct {
 			EventHash  string
@@ -70,9 +72,9 @@ func TestALessonFromPaper(t *testing.T) {
 	}](t, chief, "GET", "/api/v1/lessons/"+id, "")
 	assert.Equal(t, fmt.Sprintf("written down from paper by %s on %s", demo.Ferreira.Name, day(0)), view.Lesson.Flag)
 	assert.Contains(t, view.Lesson.OpenedAt, day(-4))
-	assert.Equal(t, 75, view.Times.BlockMinutes, "as read, over midnight")
-	assert.Zero(t, view.Times.GroundMinutes)
-	assert.Contains(t, view.Times.Paper, "Written down afterwards from paper: flown on "+day(-4)+", off 23:40, on 00:55, as read.")
+	assert.Equal(t, 75, view.Beside.Times.BlockMinutes, "as read, over midnight")
+	assert.Zero(t, view.Beside.Times.GroundMinutes)
+	assert.Contains(t, view.Beside.Times.Paper, "Written down afterwards from paper: flown on "+day(-4)+", off 23:40, on 00:55, as read.")
 	assert.Zero(t, view.State.DurationMs, "how long the writing took is nobody's flight")
 	for _, i := range view.State.Items {
 		assert.Zero(t, i.AtMs)

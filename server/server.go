@@ -22,6 +22,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
 
 	"jetprimer/catalog"
 	"jetprimer/core/calc"
@@ -135,11 +136,32 @@ func New(o Options) (*Server, error) {
 	}))
 	line := mobilePace
 	line.least = cmp.Or(o.Stall, line.least)
-	s.handler = inTime(same.Handler(s.sessions.LoadAndSave(engine)), line, &arrivals{of: map[string]int64{}})
+	compressed, err := gzhttp.NewWrapper(gzhttp.MinSize(compressedFrom), gzhttp.CompressionLevel(5), gzhttp.EnableZstd(false), gzhttp.ContentTypeFilter(compresses))
+	if err != nil {
+		return nil, err
+	}
+	s.handler = inTime(compressed(same.Handler(s.sessions.LoadAndSave(engine))), line, &arrivals{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
 	return s, nil
+}
+
+// compressedFrom is the size in bytes from which an answer is compressed: a smaller one
+// fits into one packet either way.
+const compressedFrom = 1024
+
+// compresses reports whether compressing answers of a content type makes them smaller. An
+// event stream is sent a line at a time and stays as it is.
+func compresses(contentType string) bool {
+	kind, _, _ := strings.Cut(contentType, ";")
+	switch kind {
+	case "text/event-stream":
+		return false
+	case "application/json", "application/problem+json", "application/wasm", "application/manifest+json", "image/svg+xml":
+		return true
+	}
+	return strings.HasPrefix(kind, "text/")
 }
 
 // ServeHTTP answers a request.
@@ -195,7 +217,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	engine.NoMethod(func(c *gin.Context) {
 		problem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+form.Clip(c.Request.Method)+".")
 	})
-	engine.Use(s.logged(), gin.CustomRecoveryWithWriter(nil, s.recovered), headers(o.Secure))
+	engine.Use(s.logged(), gin.CustomRecoveryWithWriter(nil, s.recovered), headers(o.Secure), unchanged)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
 	engine.GET("/readyz", s.ready)
 

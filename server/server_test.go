@@ -292,7 +292,7 @@ func TestSigningOverHTTP(t *testing.T) {
 	assert.True(t, view.Mine)
 	assert.Equal(t, 1, view.Before)
 	assert.Equal(t, 0, *view.State.Items[1].Level, "a critical item left out")
-	assert.Contains(t, strings.Join(view.Notes, " "), "The published standard governs")
+	assert.Contains(t, strings.Join(view.Kit.Notes, " "), "The published standard governs")
 
 	sign := func(password string) (int, string) {
 		return c.call("POST", path+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, password, view.State.EventHash, uuid.Must(uuid.NewV7())))

@@ -1,10 +1,10 @@
 // Compresses the built screens once, so that no server does it at its start:
-// each file becomes .br and .gz. Fonts and pictures are compressed already.
+// each file becomes .br. Fonts and pictures are compressed already.
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
+import { brotliCompressSync, constants } from 'node:zlib'
 
-const done = /\.(woff2?|png|br|gz)$/
+const done = /\.(woff2?|png|br)$/
 const kept = (name) => done.test(name) || name.endsWith('.keep')
 
 for (const entry of readdirSync('dist', { recursive: true, withFileTypes: true })) {
@@ -13,6 +13,5 @@ for (const entry of readdirSync('dist', { recursive: true, withFileTypes: true }
   const data = readFileSync(file)
   const params = { [constants.BROTLI_PARAM_QUALITY]: 11, [constants.BROTLI_PARAM_SIZE_HINT]: data.length }
   writeFileSync(`${file}.br`, brotliCompressSync(data, { params }))
-  writeFileSync(`${file}.gz`, gzipSync(data, { level: 9 }))
   rmSync(file)
 }

@@ -8,7 +8,11 @@ export type Session = Schemas['Session']
 export type Today = Schemas['Today']
 export type Briefing = Schemas['Briefing']
 export type LessonRow = Schemas['StoreLesson']
-export type LessonView = Schemas['LessonView']
+/** A lesson as a device has it; what only the school knows is missing until it was asked. */
+export type LessonView = Omit<
+  Schemas['LessonView'],
+  'kit' | 'kitHash' | 'book' | 'beside' | 'events' | 'count' | 'now' | 'runningMs'
+> & { kit: Schemas['Kit']; book: Schemas['LessonBook']; beside?: Schemas['Beside'] }
 export type LessonState = Schemas['LessonState']
 export type LessonEvent = Schemas['LessonEvent']
 export type Item = Schemas['ChecklistItem']

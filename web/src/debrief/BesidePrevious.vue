@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { LessonView } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { useLesson } from '@/lesson/lesson'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import TapeTick from '@/shared/TapeTick.vue'
 import { dayWords } from '@/shared/words'
 
 /** One phase of this lesson, above the same phase of the student's lesson before. */
-const props = defineProps<{ previous: NonNullable<LessonView['previous']>; on: string }>()
+const props = defineProps<{ previous: Schemas['Previous']; on: string }>()
 const lesson = useLesson()
 /** The phases that both lessons worked, the one with most deviations now first chosen. */
 const phases = computed(() =>

@@ -74,7 +74,7 @@ const seen = computed(() =>
   state.value && lesson.places.length && !lesson.view?.withheld ? rules.seen() : null,
 )
 const fixes = computed(() =>
-  state.value && lesson.places.length ? rules.fixes(lesson.view?.previous?.tallies) : [],
+  state.value && lesson.places.length ? rules.fixes(lesson.view?.beside?.previous?.tallies) : [],
 )
 const name = (item?: string) => lesson.places.find((p) => p.item.id === item)?.item.challenge ?? ''
 const foundAt = (item?: string) => !!item && state.value!.findings.some((f) => f.item === item)
@@ -118,7 +118,7 @@ const names = computed(() => Object.fromEntries(lesson.places.map((p) => [p.item
 /** What was not there when the signature was promised. */
 const cameSince = computed(() => {
   const seen = new Set(lesson.promised?.seen)
-  return (lesson.view?.events ?? [])
+  return lesson.events
     .filter((e) => !seen.has(e.id))
     .map((e) => ({ id: e.id, kind: e.kind, item: name((e.payload as { item?: string } | null)?.item) }))
 })
@@ -234,14 +234,18 @@ const print = () => window.print()
             @corrected="tried(() => lesson.load(id))"
           />
           <BesidePrevious
-            v-if="lesson.view.previous"
-            :previous="lesson.view.previous"
+            v-if="lesson.view.beside?.previous"
+            :previous="lesson.view.beside.previous"
             :on="lesson.view.lesson.openedAt.slice(0, 10)"
           />
         </main>
         <aside>
           <SelfGrades :asks="false" />
-          <LessonTimes :view="lesson.view" />
+          <LessonTimes
+            v-if="lesson.view.beside"
+            :opened-at="lesson.view.lesson.openedAt"
+            :beside="lesson.view.beside"
+          />
           <NextLesson :view="lesson.view" />
           <section class="part">
             <h2>Comment</h2>
@@ -364,7 +368,7 @@ const print = () => window.print()
             </p>
             <OralCard v-if="mine && !signed" />
           </section>
-          <p v-for="n in new Set(lesson.view.notes)" :key="n" class="soft small">{{ n }}</p>
+          <p v-for="n in new Set(lesson.view.kit.notes)" :key="n" class="soft small">{{ n }}</p>
         </aside>
       </div>
     </template>

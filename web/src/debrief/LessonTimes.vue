@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LessonView } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { useSession } from '@/shared/session'
 import { timeWords } from '@/shared/words'
 
 /** What the lesson took, by meter and clock, and what does not fit together. */
-const props = defineProps<{ view: LessonView }>()
+const props = defineProps<{ openedAt: string; beside: Schemas['Beside'] }>()
 const { zone } = useSession().current!
-const t = computed(() => props.view.times)
-const clock = (ms: number) => timeWords(Date.parse(props.view.lesson.openedAt) + ms, zone)
+const t = computed(() => props.beside.times)
+const clock = (ms: number) => timeWords(Date.parse(props.openedAt) + ms, zone)
 const long = (minutes: number) =>
   minutes >= 60 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${minutes} min`
 const meters = { hour: 'Hour meter', tacho: 'Tachometer' } as Record<string, string>
@@ -39,7 +39,7 @@ const figure = (n: number) =>
       <b>Ground</b> <span class="soft">of {{ long(t.lessonMinutes) }} in all</span>
       <b class="figure">{{ long(t.groundMinutes) }}</b>
     </p>
-    <p v-for="d in [...t.doubts, ...view.overlaps]" :key="d" class="attend">▲ {{ d }}</p>
+    <p v-for="d in [...t.doubts, ...beside.overlaps]" :key="d" class="attend">▲ {{ d }}</p>
   </section>
 </template>
 

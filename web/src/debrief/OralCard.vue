@@ -11,7 +11,7 @@ const shown = ref(false)
 const items = computed(() => new Set(lesson.places.map((p) => p.item.of || p.item.id)))
 const open = computed(() => {
   const asked = new Set((lesson.state?.orals ?? []).map((o) => o.bank))
-  const left = (lesson.view?.questions ?? []).filter((q) => !asked.has(q.id))
+  const left = (lesson.view?.kit.questions ?? []).filter((q) => !asked.has(q.id))
   const here = (q: (typeof left)[number]) => !q.items?.length || q.items.some((i) => items.value.has(i))
   // Those without an item first: the debrief is their place.
   return [...left.filter((q) => !q.items?.length), ...left.filter((q) => q.items?.length && here(q))]

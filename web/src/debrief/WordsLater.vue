@@ -19,8 +19,8 @@ const said = reactive<Record<string, Said>>({})
 const of = (event: string) =>
   (said[event] ??= { code: '', severity: '', words: '', decision: '', told: '', why: '' })
 const problem = ref('')
-const kinds = computed(() => (lesson.view?.errorKinds ?? []).map((k) => [k.code, k.label] as const))
-const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
+const kinds = computed(() => (lesson.view?.kit.errorKinds ?? []).map((k) => [k.code, k.label] as const))
+const people = computed(() => (lesson.view?.kit.people ?? []).map((p) => [p, p] as const))
 const labels = {
   code: 'What kind of error it was',
   words: 'What was found',

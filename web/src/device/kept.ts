@@ -17,8 +17,8 @@ export type KeptMark = {
   /** When it was kept, by this device's clock. */
   at: number
 }
-/** What the school answered, by the address that was asked. */
-export type KeptAnswer = { owner: string; what: string; at: number; body: unknown }
+/** What the school answered, by the address that was asked, and the answer's ETag. */
+export type KeptAnswer = { owner: string; what: string; at: number; tag?: string; body: unknown }
 /** Somebody who has signed in on this device. */
 export type KeptPerson = {
   owner: string
@@ -82,6 +82,16 @@ class Kept extends Dexie {
       answers: '[owner+what], at',
       people: 'owner, signedIn',
     })
+    // A lesson's kit and what only the school knows of it stood among its other parts.
+    this.version(2).upgrade((tx) =>
+      tx
+        .table<KeptAnswer>('answers')
+        .filter((a) => a.what.startsWith('lesson/'))
+        .modify((a) => {
+          const { times, overlaps, previous, ...rest } = a.body as Record<string, unknown>
+          a.body = { ...rest, kit: { ...rest, hash: '' }, kitHash: '', beside: { times, overlaps, previous } }
+        }),
+    )
   }
 }
 

@@ -2,7 +2,7 @@
 // not.
 import { reactive } from 'vue'
 
-import { kept } from './kept'
+import { kept, type KeptAnswer } from './kept'
 
 export const reach = reactive({
   /** The school was not reached when it was last asked. */
@@ -27,13 +27,17 @@ function worthKeeping(request: Request): string | undefined {
   return request.method === 'GET' && asking.owner && worth.test(path) ? path + url.search : undefined
 }
 
-/** The school's last answer to a question, as one that has just come. */
+/** The school's last answer to a question. */
 async function last(what: string): Promise<Response | undefined> {
   const found = await kept.answers.get([asking.owner, what]).catch(() => undefined)
   if (!found) return undefined
   reach.from = reach.from ? Math.min(reach.from, found.at) : found.at
-  return new Response(JSON.stringify(found.body), { headers: { 'Content-Type': 'application/json' } })
+  return replay(found)
 }
+
+/** A kept answer as one that has just come. */
+const replay = (found: KeptAnswer) =>
+  new Response(JSON.stringify(found.body), { headers: { 'Content-Type': 'application/json' } })
 
 /** A server that is not there is not told from one behind a proxy that says so. */
 const gone = (status: number) => status === 502 || status === 503 || status === 504
@@ -51,7 +55,8 @@ export async function askSchool(request: Request): Promise<Response> {
   const { owner, account } = asking
   if (account) request.headers.set('Jetprimer-For', account)
   const what = worthKeeping(request)
-  const held = what !== undefined && (await kept.answers.get([owner, what]).catch(() => undefined))
+  const held = what === undefined ? undefined : await kept.answers.get([owner, what]).catch(() => undefined)
+  if (held?.tag) request.headers.set('If-None-Match', held.tag)
   try {
     const answer = await fetch(
       request,
@@ -60,7 +65,12 @@ export async function askSchool(request: Request): Promise<Response> {
     if (gone(answer.status)) reach.away = true
     else reached()
     if (reach.away && held) return (await last(what!)) ?? answer
-    if (what !== undefined && answer.ok) void keep(owner, what, answer.clone())
+    if (what === undefined) return answer
+    if (answer.status === 304) {
+      void kept.answers.update([owner, what], { at: Date.now() })
+      return replay(held!)
+    }
+    if (answer.ok) void keep(owner, what, answer.clone())
     return answer
   } catch (e) {
     if (request.signal.aborted) throw e // given up by who asked
@@ -74,7 +84,8 @@ export async function askSchool(request: Request): Promise<Response> {
 /** Keeps an answer; a device that cannot keeps none. */
 async function keep(owner: string, what: string, answer: Response) {
   try {
-    await kept.answers.put({ owner, what, at: Date.now(), body: await answer.json() })
+    const tag = answer.headers.get('ETag') ?? undefined
+    await kept.answers.put({ owner, what, at: Date.now(), tag, body: await answer.json() })
   } catch {
     // Marks are told of when they cannot be kept; an answer can be had again.
   }

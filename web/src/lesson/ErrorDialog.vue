@@ -10,7 +10,7 @@ const lesson = useLesson()
 const words = ref('')
 const severity = ref('')
 const own = computed(() => lesson.live?.item.errors ?? [])
-const kinds = computed(() => lesson.view?.errorKinds ?? [])
+const kinds = computed(() => lesson.view?.kit.errorKinds ?? [])
 
 /** One of the errors that the list itself names at the item. */
 function usual(error: string) {

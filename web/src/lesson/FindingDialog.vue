@@ -21,7 +21,7 @@ const problem = ref('')
 const pictures = ref<string[]>([])
 const outbox = useOutbox()
 const most = 4
-const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
+const people = computed(() => (lesson.view?.kit.people ?? []).map((p) => [p, p] as const))
 
 watch(open, (now) => {
   if (!now) return

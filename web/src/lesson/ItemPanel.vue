@@ -16,12 +16,12 @@ const asked = computed(() => (lesson.state?.orals ?? []).filter((o) => o.item ==
 const notes = computed(() => (lesson.state?.notes ?? []).filter((n) => n.item === props.place.item.id))
 const errors = computed(() => (lesson.state?.errors ?? []).filter((e) => e.item === props.place.item.id))
 const findings = computed(() => (lesson.state?.findings ?? []).filter((f) => f.item === props.place.item.id))
-const codes = (ids?: string[]) => (ids ?? []).map((id) => lesson.view?.codes[id] ?? id).join(', ')
+const codes = (ids?: string[]) => (ids ?? []).map((id) => lesson.view?.kit.codes[id] ?? id).join(', ')
 
 /** The questions of the bank at this item; without one, why it is here. */
 const bank = computed(() => {
   const own = [props.place.item.id, props.place.item.of]
-  const found = (lesson.view?.questions ?? []).filter((q) => q.items?.some((id) => own.includes(id)))
+  const found = (lesson.view?.kit.questions ?? []).filter((q) => q.items?.some((id) => own.includes(id)))
   if (found.length || !props.place.item.knowledge?.length) return found
   return [
     {
@@ -47,7 +47,7 @@ watch(
   { immediate: true },
 )
 const procedures = computed(() =>
-  (lesson.view?.procedures ?? []).filter((p) =>
+  (lesson.view?.kit.procedures ?? []).filter((p) =>
     p.items?.includes(props.place.item.of || props.place.item.id),
   ),
 )

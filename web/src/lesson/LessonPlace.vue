@@ -240,7 +240,7 @@ function key(e: KeyboardEvent) {
           :places="lesson.places"
           :index="lesson.liveIndex"
           :before="lesson.view.before"
-          :aid="lesson.view.aids.find((a) => a.phase === lesson.live?.state.phase)"
+          :aid="lesson.view.kit.aids.find((a) => a.phase === lesson.live?.state.phase)"
           :aloud="lesson.state.opened?.method === 'challenge-and-response'"
           :closed="lesson.closed"
           :run="run"

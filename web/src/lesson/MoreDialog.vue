@@ -17,7 +17,7 @@ const changed = reactive({ engineState: '', rules: '', night: '', oat: '', qnh: 
 const { units } = useSession().current!
 const problem = ref('')
 const me = useSession().current!
-const mates = computed(() => (lesson.view?.observers ?? []).filter((o) => o.person !== me.account))
+const mates = computed(() => (lesson.view?.kit.observers ?? []).filter((o) => o.person !== me.account))
 const sits = (person: string) => lesson.state?.observers.some((o) => o.person === person) ?? false
 const labels = {
   why: 'Why',

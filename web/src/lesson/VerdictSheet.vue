@@ -15,13 +15,13 @@ const lesson = useLesson()
 const verdict = computed(() => props.panel.verdict!)
 /** The short procedures that answer what was found. */
 const procedures = computed(() =>
-  (lesson.view?.procedures ?? []).filter(
+  (lesson.view?.kit.procedures ?? []).filter(
     (p) =>
       p.actions?.some((code) => verdict.value.actions.some((a) => a.code === code)) ||
       p.findings?.some((code) => verdict.value.findings.some((f) => f.code === code)),
   ),
 )
-const people = computed(() => (lesson.view?.people ?? []).map((p) => [p, p] as const))
+const people = computed(() => (lesson.view?.kit.people ?? []).map((p) => [p, p] as const))
 const told = ref('')
 const why = ref('')
 const refusal = ref('')

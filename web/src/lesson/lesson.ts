@@ -40,11 +40,25 @@ type Clock = { ms: number; wall: number }
 /** A clock that was left for longer than this is not believed. */
 const clockLeft = 24 * 3600_000
 
+/** A lesson with the events that the school has of it, and for how long it has been running. */
+type Found = { lesson: LessonView; events: LessonEvent[]; running: number }
+
+const isSealed = (lesson: LessonView) => (lesson.state?.seals.length ?? 0) > 0
+
+/** The last sequence of each device. */
+const lastOf = (events: LessonEvent[]) =>
+  events.reduce(
+    (last, e) => last.set(e.device, Math.max(last.get(e.device) ?? 0, e.seq)),
+    new Map<string, number>(),
+  )
+
 /** The open lesson: what is shown of it comes from the rules in this page. */
 export const useLesson = defineStore('lesson', () => {
   const outbox = useOutbox()
   const session = useSession()
   const view = shallowRef<LessonView | null>(null)
+  /** Its events when it was shown, and what came from elsewhere since. */
+  const events = shallowRef<LessonEvent[]>([])
   const state = shallowRef<LessonState | null>(null)
   const rows = shallowRef<Schemas['LessonRow'][]>([])
   const list = shallowRef<Schemas['ChecklistList'] | null>(null)
@@ -76,7 +90,7 @@ export const useLesson = defineStore('lesson', () => {
   function showAfter(keeping: Promise<void>, shown: Shown): Promise<void> {
     const of = opened
     const turn = Promise.all([moved, keeping]).then(() => {
-      if (opened === of && view.value?.lesson.id === of && !view.value.state.seals.length) show(shown)
+      if (opened === of && view.value?.lesson.id === of && !isSealed(view.value)) show(shown)
     })
     moved = turn.catch(() => undefined)
     return turn
@@ -88,11 +102,12 @@ export const useLesson = defineStore('lesson', () => {
   }
 
   /** Takes a lesson into the rules of this page and shows it. */
-  function begin(lesson: LessonView, events: LessonEvent[], running: number) {
+  function begin(lesson: LessonView, all: LessonEvent[], running: number) {
     const id = lesson.lesson.id
-    const shown = rules.open(lesson.book, events, outbox.device)
+    const shown = rules.open(lesson.book, all, outbox.device)
     held.clear()
-    for (const e of events) held.add(e.id)
+    for (const e of all) held.add(e.id)
+    events.value = all
     if (opened !== id) origin = performance.now() - Math.max(running, shown.state.durationMs + 1)
     opened = id
     view.value = lesson
@@ -100,7 +115,27 @@ export const useLesson = defineStore('lesson', () => {
     brief.value = shown.brief ?? []
     list.value = shown.list ?? null
     show(shown)
-    if (lesson.state.seals.length) state.value = lesson.state // as it was signed
+    if (isSealed(lesson)) state.value = lesson.state! // as it was signed
+  }
+
+  /**
+   * Asks the school for a lesson, without what this device has of it; nothing where the
+   * school has no other events than the known ones.
+   */
+  async function ask(id: string, here?: LessonView, known?: number): Promise<Found | undefined> {
+    const all = here ? await outbox.known(id) : []
+    const own = all.some((e) => e.id === here?.book.opening) ? all : []
+    const have = [...lastOf(own)].map(([device, seq]) => `${device}:${seq}`)
+    const params = { path: { id }, query: { known, have, kit: here?.kit.hash || undefined } }
+    const answer = await take(api.GET('/api/v1/lessons/{id}', { params }))
+    if (!answer) return undefined
+    const { events, runningMs, kit, book, count, ...rest } = answer
+    const unsent = await outbox.unsent(id)
+    const joined = new Map([...own.filter((e) => !unsent.has(e.id)), ...events].map((e) => [e.id, e]))
+    // One came here without one before it.
+    if (own.length && joined.size < count) return ask(id)
+    const lesson: LessonView = { ...rest, kit: kit ?? here!.kit, book: book ?? here!.book }
+    return { lesson, events: [...joined.values()], running: runningMs }
   }
 
   /** A lesson as this device has it. */
@@ -115,15 +150,14 @@ export const useLesson = defineStore('lesson', () => {
   }
 
   /** Keeps a lesson on the device, its events beside its own marks. */
-  async function store(lesson: LessonView) {
-    const { events, ...rest } = lesson
+  async function store(lesson: LessonView, events: LessonEvent[]) {
     const [owner, at] = [outbox.owner, Date.now()]
     const id = lesson.lesson.id
     try {
       await kept.transaction('rw', kept.answers, kept.marks, async () => {
         const here = await kept.marks.where('[owner+lesson]').equals([owner, id]).primaryKeys()
         const known = new Set(here.map(([, event]) => event))
-        await kept.answers.put({ owner, what: place(id)[1], at, body: { ...rest, events: [] } })
+        await kept.answers.put({ owner, what: place(id)[1], at, body: lesson })
         await kept.marks.bulkPut(
           events
             .filter((e) => !known.has(e.id))
@@ -145,7 +179,8 @@ export const useLesson = defineStore('lesson', () => {
 
   /** Fetches a lesson for later, without showing it. */
   async function bring(id: string) {
-    await store(await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } })))
+    const found = (await ask(id, (await onDevice(id))?.lesson))!
+    await store(found.lesson, found.events)
   }
 
   /** Shows a lesson: at once as the device has it, then as the school has it. */
@@ -161,15 +196,14 @@ export const useLesson = defineStore('lesson', () => {
     const here = (await onDevice(id)) ?? (made?.lesson.lesson.id === id ? made : undefined)
     await loaded
     if (wanted !== id || failure.value) return
-    if (here && opened !== id && !here.lesson.state.seals.length)
-      begin(here.lesson, here.events, here.running)
+    if (here && opened !== id && !isSealed(here.lesson)) begin(here.lesson, here.events, here.running)
     try {
       await outbox.settle(id).catch(() => undefined) // what cannot be sent is shown as waiting
-      const lesson = await take(api.GET('/api/v1/lessons/{id}', { params: { path: { id } } }))
+      const found = (await ask(id, here?.lesson))!
       if (wanted !== id) return
       // What was touched meanwhile is not in the answer, though the school may hold it by now.
-      begin(lesson, [...lesson.events, ...(await known(id))], lesson.runningMs)
-      void store(lesson)
+      begin(found.lesson, [...found.events, ...(await known(id))], found.running)
+      void store(found.lesson, found.events)
     } catch (e) {
       const away = e instanceof Refused && (e.status === 0 || e.status >= 500)
       if (!here || (!away && e instanceof Refused && e.status !== 401)) throw e
@@ -183,16 +217,15 @@ export const useLesson = defineStore('lesson', () => {
     if (!id || wanted !== id || view.value?.lesson.id !== id) return
     const unsent = await outbox.unsent(id)
     const there = [...held].filter((event) => !unsent.has(event)).length
-    const lesson: LessonView | undefined = await take(
-      api.GET('/api/v1/lessons/{id}', { params: { path: { id }, query: { known: there } } }),
-    )
-    if (!lesson || wanted !== id || opened !== id) return
-    if (lesson.state.seals.length)
-      return begin(lesson, [...lesson.events, ...(await known(id))], lesson.runningMs)
-    const fresh = lesson.events.filter((e) => !held.has(e.id))
+    const found = await ask(id, view.value, there)
+    if (!found || wanted !== id || opened !== id) return
+    const { lesson, running } = found
+    if (isSealed(lesson)) return begin(lesson, [...found.events, ...(await known(id))], running)
+    const fresh = found.events.filter((e) => !held.has(e.id))
     for (const e of fresh) held.add(e.id)
+    events.value = [...events.value, ...fresh]
     view.value = lesson
-    void store(lesson)
+    void store(lesson, found.events)
     await showAfter(Promise.resolve(), rules.add(fresh))
   }
 
@@ -213,18 +246,20 @@ export const useLesson = defineStore('lesson', () => {
       v: 1,
       payload,
     }
+    let there = true
     try {
       await outbox.openNow(id, event)
     } catch (e) {
       if (!(e instanceof Refused) || (e.status !== 0 && e.status < 500)) throw e
-      made = { lesson: alone(id, event, desk, briefing), events: [event], running: 0 }
-      await store(made.lesson)
-      await outbox.keep(id, [event])
+      there = false
     }
+    made = { lesson: alone(id, event, desk, briefing), events: [event], running: 0 }
+    await store(made.lesson, there ? [event] : [])
+    if (!there) await outbox.keep(id, [event])
     return id
   }
 
-  /** A lesson that the school does not know of yet. */
+  /** A lesson that was opened here, before the school has said what it knows of it. */
   function alone(id: string, event: LessonEvent, desk: DeskView, briefing: Briefing): LessonView {
     const book = rules.book({ type: desk.type, lists: desk.lists, scales: briefing.scales }, event)
     const fresh = rules.open(book, [event], outbox.device)
@@ -232,7 +267,7 @@ export const useLesson = defineStore('lesson', () => {
     const of = fresh.state.opened!
     const me = session.current!
     return {
-      ...desk.kit,
+      kit: desk.kit,
       lesson: {
         id,
         studentId: of.student,
@@ -254,25 +289,9 @@ export const useLesson = defineStore('lesson', () => {
       book,
       scale: briefing.scales.find((s) => s.id === of.scale)!,
       before: briefing.flown[of.student] ?? 0,
-      events: [],
-      state: fresh.state,
       mine: true,
       marks: true,
-      runningMs: 0,
-      now: event.wall,
       withheld: false,
-      overlaps: [],
-      times: {
-        lessonMinutes: 0,
-        blockMinutes: 0,
-        offMs: 0,
-        onMs: 0,
-        meters: [],
-        flightMinutes: 0,
-        groundMinutes: 0,
-        rule: 'hour-meter',
-        doubts: [],
-      },
     }
   }
 
@@ -385,6 +404,7 @@ export const useLesson = defineStore('lesson', () => {
     dropPromise,
     drafts,
     view,
+    events,
     state,
     brief,
     failure,
