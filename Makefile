@@ -17,7 +17,7 @@ API := web/src/api/openapi.json
 # screens' packages, the rules and the program.
 ALONGSIDE := $(MAKE) --no-print-directory -j4
 
-.PHONY: help demo run test race storm lint build bench fuzz release screenshots setup clean
+.PHONY: help demo run test race fault-injection lint build bench fuzz release screenshots setup clean
 
 help: ## what can be made
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/'
@@ -42,8 +42,8 @@ test: ## prove everything
 race: setup-test build ## what happens at once, watched for races
 	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./store ./server
 
-storm: setup-test build ## break program, database, disk and clock under twenty tablets, 60 times
-	JETPRIMER_STORM=60 go test -vet=off -timeout 20m -count=1 -v -run 'Storm|History' ./storm
+fault-injection: setup-test build ## break program, database, disk and clock under twenty devices, 60 times
+	JETPRIMER_FAULT_ROUNDS=60 go test -vet=off -timeout 20m -count=1 -v -run 'Faults|History' ./faultinjection
 
 .PHONY: test-packages
 test-packages:

@@ -40,7 +40,7 @@ func main() {
 	debug.SetGCPercent(400) // a touch should not wait for the collector; what is live is a few megabytes
 	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
 		"units": function(setUnits),
-		"say":   function(say),
+		"say":   function(convert),
 		"fresh": function(func([]string) (any, error) { return calc.FreshDay(units), nil }),
 
 		"book":   function(book),
@@ -175,8 +175,8 @@ func setUnits(args []string) (any, error) {
 	return nil, nil
 }
 
-// say takes a sentence and answers it in the units that the person reads.
-func say(args []string) (any, error) {
+// convert takes a sentence and answers it in the units that the person reads.
+func convert(args []string) (any, error) {
 	var sentence string
 	if err := read(args, &sentence); err != nil {
 		return nil, err

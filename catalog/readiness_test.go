@@ -15,7 +15,6 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
 	"jetprimer/core/standard"
 )
 
@@ -46,7 +45,7 @@ func begin(t *testing.T, c *catalog.Catalog, typ aircraft.Type, equipment []stri
 	require.NoError(t, err)
 	reach, err := progress.Reach(list, typ, of, checklist.ExerciseIDs(), c.Asked(typ.ID))
 	require.NoError(t, err)
-	return &trainee{T: t, catalog: c, book: lesson.Book{Type: typ, List: flown.List}, packs: school.HeldTo(c.Policy.Standards, c.Packs, typ.Class), reach: reach,
+	return &trainee{T: t, catalog: c, book: lesson.Book{Type: typ, List: flown.List}, packs: progress.HeldTo(c.Policy.Standards, c.Packs, typ.Class), reach: reach,
 		random: rand.New(rand.NewPCG(seed, 1)), right: right, seen: map[string][]progress.Observation{}, questions: c.QuestionsFor(typ.ID)}
 }
 

@@ -112,7 +112,7 @@ var judged = regexp.MustCompile(`dropMax|apartMax|cautionM(in|ax)|(min|max)Secon
 func TestNoJobLogicInTheScreens(t *testing.T) {
 	ids := regexp.MustCompile(`'(done|prompted|helped|wrong|self-fixed|left-out|not-fitted|unsafe|read-and-do|flow-then-verify|challenge-and-response|training|stage-check|consolidated|to standard|practising|introduced|lapsed|not seen|normal|caution|invalid|abnormal|carried-on|cleared|deferred|grounded|normal-for-type|chief|instructor|examiner|maintenance|admin)'`)
 	drawing := map[string]string{"shared/StepTrace.vue": "the line of the lowest allowed", "shared/TapeTick.vue": "a shape for each mark",
-		"base/base.ts": "a base as it is typed", "base/BaseFields.vue": "the fields of a base"}
+		"sites/sites.ts": "a base as it is typed", "sites/SiteFields.vue": "the fields of a base"}
 	seen := 0
 	require.NoError(t, filepath.WalkDir("../web/src", func(name string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || strings.Contains(name, ".gen.") || !strings.HasSuffix(name, ".ts") && !strings.HasSuffix(name, ".vue") {

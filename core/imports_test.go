@@ -17,7 +17,10 @@ import (
 
 // layers are the packages from the bottom up: each may import the ones before
 // it, never the ones after.
-var layers = []string{"jetprimer/core", "jetprimer/exchange", "jetprimer/post", "jetprimer/catalog", "jetprimer/store", "jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd"}
+var layers = []string{
+	"jetprimer/core", "jetprimer/exchange", "jetprimer/mail", "jetprimer/learning", "jetprimer/catalog", "jetprimer/store",
+	"jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd",
+}
 
 func layer(path string) int {
 	for i, prefix := range layers {

@@ -17,11 +17,11 @@ import (
 
 	"jetprimer/dataexport"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) { schooltest.Main(m) }
 
 // described is what a reader of the standard needs of datapackage.json.
 type described struct {
@@ -73,7 +73,7 @@ func valid(kind, cell string) bool {
 // refers to another table is found there.
 func TestTheFolderHoldsTheSchool(t *testing.T) {
 	ctx := context.Background()
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	folder := filepath.Join(t.TempDir(), "a school")
 	rows := map[string]int{}
 	require.NoError(t, dataexport.Write(ctx, d.Store, demo.SchoolID, folder, "test", func(table string, n int) { rows[table] = n }))
@@ -145,7 +145,7 @@ func TestTheFolderHoldsTheSchool(t *testing.T) {
 // completed is removed.
 func TestNothingIsWrittenOver(t *testing.T) {
 	ctx := context.Background()
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	there := t.TempDir()
 	ignore := func(string, int) {}
 	assert.ErrorIs(t, dataexport.Write(ctx, d.Store, demo.SchoolID, there, "test", ignore), os.ErrExist)

@@ -13,24 +13,24 @@ import (
 	"time"
 
 	"jetprimer/catalog"
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
 // Fleet is the demo school's aircraft, at its two bases.
 var Fleet = []store.Aircraft{
-	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"second-altimeter"}},
-	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"carbon-monoxide-alarm"}},
-	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{}},
-	{Registration: "QZ-AAD", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"autopilot", "cylinder-monitor"}},
-	{Registration: "QZ-AAE", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"rescue-parachute"}},
-	{Registration: "QZ-AAF", Type: "hornbeam-twin", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"autopilot", "unfeathering-accumulators"}},
-	{Registration: "QZ-AAG", Type: "larch-d2", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"autopilot", "ice-protection"}},
-	{Registration: "QZ-AAH", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"hydraulic-controls"}},
-	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"particle-separator"}},
+	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"second-altimeter"}},
+	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"carbon-monoxide-alarm"}},
+	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
+	{Registration: "QZ-AAD", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot", "cylinder-monitor"}},
+	{Registration: "QZ-AAE", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"rescue-parachute"}},
+	{Registration: "QZ-AAF", Type: "hornbeam-twin", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot", "unfeathering-accumulators"}},
+	{Registration: "QZ-AAG", Type: "larch-d2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"autopilot", "ice-protection"}},
+	{Registration: "QZ-AAH", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"hydraulic-controls"}},
+	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"particle-separator"}},
 }
 
 // Load fills an empty database with the demo school as of a day, and with the
@@ -411,7 +411,7 @@ func (f *flight) ask(item string, q catalog.Question, sound float64) {
 
 // keep brings the lesson into the store, and signs it unless it still runs.
 func (f *flight) keep(tx *store.Tx) error {
-	by := store.Sender{ID: f.instructor.ID, Roles: school.Roles{f.instructor.Role}}
+	by := store.Sender{ID: f.instructor.ID, Roles: access.Roles{f.instructor.Role}}
 	now := f.at.Add(time.Duration(f.ms)*time.Millisecond + time.Minute)
 	answers, err := tx.Accept(f.id, f.events, by, now)
 	if err != nil {

@@ -13,15 +13,15 @@ import (
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) { schooltest.Main(m) }
 
 // get reads something of the demo school.
-func get[T any](t *testing.T, d *demotest.Database, fn func(tx *store.Tx) (T, error)) T {
+func get[T any](t *testing.T, d *schooltest.Database, fn func(tx *store.Tx) (T, error)) T {
 	t.Helper()
 	var out T
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) (err error) {
@@ -34,18 +34,18 @@ func get[T any](t *testing.T, d *demotest.Database, fn func(tx *store.Tx) (T, er
 // TestTheSchoolIsWhatItSays: who is in it, what they fly, what is open, who
 // stands where.
 func TestTheSchoolIsWhatItSays(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
 		for role, want := range map[string]int{"instructor": 3, "student": 14, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1} {
 			people, err := tx.People(role)
 			require.NoError(t, err)
 			assert.Len(t, people, want, role)
 		}
-		fleet, err := tx.Aircraft(demotest.Day.Format(time.DateOnly))
+		fleet, err := tx.Aircraft(schooltest.Day.Format(time.DateOnly))
 		require.NoError(t, err)
 		assert.Len(t, fleet, 9)
 
-		findings, err := tx.Findings(demotest.Day.Format(time.DateOnly))
+		findings, err := tx.Findings(schooltest.Day.Format(time.DateOnly))
 		require.NoError(t, err)
 		require.Len(t, findings, 1)
 		assert.Equal(t, "QZ-AAB", findings[0].Registration)
@@ -65,7 +65,7 @@ func TestTheSchoolIsWhatItSays(t *testing.T) {
 }
 
 func TestStudentsStandInDifferentPlaces(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	held := map[string]map[string]int{}
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
 		all, err := tx.Standings("")
@@ -74,7 +74,7 @@ func TestStudentsStandInDifferentPlaces(t *testing.T) {
 				held[s.StudentID] = map[string]int{}
 			}
 			standing := s.Held
-			if s.LapsesOn != "" && string(s.LapsesOn) <= demotest.Day.Format(time.DateOnly) {
+			if s.LapsesOn != "" && string(s.LapsesOn) <= schooltest.Day.Format(time.DateOnly) {
 				standing = "lapsed"
 			}
 			held[s.StudentID][standing]++
@@ -92,7 +92,7 @@ func TestStudentsStandInDifferentPlaces(t *testing.T) {
 // TestOneMagnetoCreepsUp: the right drop of QZ-AAB rises over the weeks, and
 // those of the others do not.
 func TestOneMagnetoCreepsUp(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
@@ -109,7 +109,7 @@ func TestOneMagnetoCreepsUp(t *testing.T) {
 }
 
 func TestEveryDemoLessonCanBeFoldedAgain(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
 		lessons, err := tx.Lessons("", time.Time{}, time.Time{})
 		require.NoError(t, err)
@@ -135,7 +135,7 @@ func TestEveryDemoLessonCanBeFoldedAgain(t *testing.T) {
 }
 
 func TestDemoSchool(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	lessons := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}, time.Time{}) })
 	signed := 0
 	for _, l := range lessons {
@@ -163,7 +163,7 @@ func TestDemoSchool(t *testing.T) {
 	})
 
 	t.Run("rebuild gives the same bytes", func(t *testing.T) {
-		d := demotest.Demo(t, "x")
+		d := schooltest.Demo(t, "x")
 		before := readTables(t, d)
 		require.NoError(t, d.Store.Rebuild(context.Background(), demo.SchoolID, func(int, int) {}))
 		assert.Equal(t, before, readTables(t, d))
@@ -171,7 +171,7 @@ func TestDemoSchool(t *testing.T) {
 }
 
 // readTables is everything that derivation made, as text.
-func readTables(t *testing.T, d *demotest.Database) map[string]string {
+func readTables(t *testing.T, d *schooltest.Database) map[string]string {
 	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
@@ -188,22 +188,22 @@ func readTables(t *testing.T, d *demotest.Database) map[string]string {
 }
 
 func TestTheSameDayGivesTheSameSchool(t *testing.T) {
-	a, b := readTables(t, demotest.Demo(t, "one")), readTables(t, demotest.Demo(t, "two"))
+	a, b := readTables(t, schooltest.Demo(t, "one")), readTables(t, schooltest.Demo(t, "two"))
 	assert.Equal(t, a, b)
 }
 
 // TestEveryDemoRecordProvesItself: of all seven types, with their grade sheets.
 func TestEveryDemoRecordProvesItself(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	types := map[string]bool{}
 	for _, l := range get(t, d, func(tx *store.Tx) ([]store.Lesson, error) {
-		return tx.Lessons("", demotest.Day.AddDate(-1, 0, 0), demotest.Day)
+		return tx.Lessons("", schooltest.Day.AddDate(-1, 0, 0), schooltest.Day)
 	}) {
 		if l.Status != "signed" || types[l.Type] {
 			continue
 		}
 		types[l.Type] = true
-		found := get(t, d, func(tx *store.Tx) (f record.Found, err error) { _, f, err = tx.Export(l.ID, demotest.Day); return })
+		found := get(t, d, func(tx *store.Tx) (f record.Found, err error) { _, f, err = tx.Export(l.ID, schooltest.Day); return })
 		sheet, err := exchange.WriteGradeSheet(found, quantity.Units{Temperature: "°F"})
 		require.NoError(t, err, l.Type)
 		assert.Greater(t, len(sheet), 10_000, l.Type)

@@ -10,7 +10,8 @@ import (
 	"time"
 
 	"jetprimer/catalog"
-	"jetprimer/core/school"
+	"jetprimer/core/access"
+	"jetprimer/core/schedule"
 	"jetprimer/store"
 )
 
@@ -45,11 +46,11 @@ func bias(instructor Person, r *rand.Rand) float64 {
 // Reserve are the aircraft that come with the grown school. The alternator of
 // QZ-AAM is failing.
 var Reserve = []store.Aircraft{
-	{Registration: "QZ-AAJ", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{}},
-	{Registration: "QZ-AAK", Type: "alder-110", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"second-altimeter"}},
-	{Registration: "QZ-AAL", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{"autopilot"}},
-	{Registration: "QZ-AAM", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.Names{}},
-	{Registration: "QZ-AAN", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.Names{"hydraulic-controls"}},
+	{Registration: "QZ-AAJ", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
+	{Registration: "QZ-AAK", Type: "alder-110", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"second-altimeter"}},
+	{Registration: "QZ-AAL", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot"}},
+	{Registration: "QZ-AAM", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
+	{Registration: "QZ-AAN", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"hydraulic-controls"}},
 }
 
 const failing = "QZ-AAM"
@@ -89,7 +90,7 @@ func pupils() []pupil {
 	types := []string{"alder-110", "alder-110", "rowan-180i", "alder-110", "sorrel-100", "alder-110", "alder-110", "hornbeam-twin", "alder-110", "larch-d2"}
 	out := make([]pupil, len(pupilNames))
 	for i, name := range pupilNames {
-		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")), school.Student), typ: types[i%len(types)],
+		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")), access.Student), typ: types[i%len(types)],
 			instructor: teachers[i%len(teachers)], begins: grownDays - i*8}
 		if i%8 == 3 {
 			p.typ, p.alone, p.instructor = "juniper-h2", true, apart[i/8%2]
@@ -157,7 +158,7 @@ func Grow(ctx context.Context, s *store.Store, c *catalog.Catalog, now time.Time
 func joinGrown(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
 	there := false
 	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
-		people, err := tx.People(school.Instructor)
+		people, err := tx.People(access.Instructor)
 		there = len(people) > 3
 		return err
 	}); err != nil || there {
@@ -301,7 +302,7 @@ func planWeek(tx *store.Tx, day time.Time) error {
 					continue
 				}
 				taken[slot(a.Registration)], taken[slot(p.instructor.ID)], taken[slot(p.ID)] = true, true, true
-				if _, _, err := tx.Book([]school.Booking{{StudentID: p.ID, InstructorID: p.instructor.ID, Registration: a.Registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
+				if _, _, err := tx.Book([]schedule.Booking{{StudentID: p.ID, InstructorID: p.instructor.ID, Registration: a.Registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
 					Exercises: []string{}}}, Ferreira.ID, day); err != nil {
 					return err
 				}

@@ -7,9 +7,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -17,11 +17,11 @@ import (
 // students and about 2,000 lessons; where it was stopped it goes on, with the same
 // lessons as another that was not.
 func TestTheDemoSchoolGrowsWhileItServes(t *testing.T) {
-	grow := func(d *demotest.Database, until int) (first, last int) {
+	grow := func(d *schooltest.Database, until int) (first, last int) {
 		ctx, stop := context.WithCancel(context.Background())
 		defer stop()
 		first = -1
-		err := demo.Grow(ctx, d.Store, d.Catalog, demotest.Day, func(n, of int) {
+		err := demo.Grow(ctx, d.Store, d.Catalog, schooltest.Day, func(n, of int) {
 			if first < 0 {
 				first = n
 			}
@@ -34,23 +34,23 @@ func TestTheDemoSchoolGrowsWhileItServes(t *testing.T) {
 		require.ErrorIs(t, err, context.Canceled)
 		return first, last
 	}
-	a := demotest.Demo(t, "x")
+	a := schooltest.Demo(t, "x")
 	first, last := grow(a, 6)
 	assert.Equal(t, []int{0, 6}, []int{first, last})
 	first, last = grow(a, 12)
 	assert.Equal(t, []int{6, 12}, []int{first, last})
-	b := demotest.Demo(t, "x")
+	b := schooltest.Demo(t, "x")
 	grow(b, 12)
 	assert.Equal(t, readTables(t, a), readTables(t, b))
 
-	for role, want := range map[string]int{school.Instructor: 9, school.Student: 64} {
+	for role, want := range map[string]int{access.Instructor: 9, access.Student: 64} {
 		assert.Len(t, get(t, a, func(tx *store.Tx) ([]store.Person, error) { return tx.People(role) }), want, role)
 	}
 	fleet := get(t, a, func(tx *store.Tx) ([]store.Aircraft, error) { return tx.Aircraft("2026-11-24") })
 	assert.Len(t, fleet, 14)
 	get(t, a, func(tx *store.Tx) (store.Chain, error) { return tx.VerifyChain() })
 
-	require.NoError(t, demo.Grow(context.Background(), a.Store, a.Catalog, demotest.Day.AddDate(0, 0, -1), func(int, int) {
+	require.NoError(t, demo.Grow(context.Background(), a.Store, a.Catalog, schooltest.Day.AddDate(0, 0, -1), func(int, int) {
 		assert.Fail(t, "a school loaded on a day that is still to come is one of an older program")
 	}))
 }

@@ -9,7 +9,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
@@ -28,20 +28,20 @@ type shelved struct {
 	before int
 }
 
-var library = []shelved{
-	{"school-alder", school.KindLayer, Ferreira, 120},
-	{"supplement-twin", school.KindLayer, Ferreira, 120},
-	{"aid-before-take-off", school.KindAid, Ferreira, 120},
-	{"aid-run-up-twin", school.KindAid, Ferreira, 120},
-	{"technique-okonjo", school.KindLayer, Okonjo, 80},
-	{"bulletin-willow", school.KindLayer, Achterberg, 60},
-	{"bulletin-alder", school.KindLayer, Achterberg, 35},
+var documents = []shelved{
+	{"school-alder", library.KindLayer, Ferreira, 120},
+	{"supplement-twin", library.KindLayer, Ferreira, 120},
+	{"aid-before-take-off", library.KindAid, Ferreira, 120},
+	{"aid-run-up-twin", library.KindAid, Ferreira, 120},
+	{"technique-okonjo", library.KindLayer, Okonjo, 80},
+	{"bulletin-willow", library.KindLayer, Achterberg, 60},
+	{"bulletin-alder", library.KindLayer, Achterberg, 35},
 }
 
 // stock brings the school's documents into force, and leaves a draft of the
 // next list on the chief instructor's desk.
 func stock(tx *store.Tx, day time.Time) error {
-	for _, s := range library {
+	for _, s := range documents {
 		title, id, typ, body, err := s.read()
 		if err != nil {
 			return err
@@ -50,10 +50,10 @@ func stock(tx *store.Tx, day time.Time) error {
 		if _, err := tx.AddDraft(s.kind, id, typ, title, func(int) ([]byte, error) { return body, nil }, s.by.ID, now); err != nil {
 			return err
 		}
-		v := func() (school.Version, error) { return tx.VersionOf(s.kind, id, 1) }
-		for _, step := range []func(school.Version) error{
-			func(v school.Version) error { return tx.Review(v, Solheim.ID, now) },
-			func(v school.Version) error { return tx.Approve(v, now.Format(time.DateOnly), Ferreira.ID, now) },
+		v := func() (library.Version, error) { return tx.VersionOf(s.kind, id, 1) }
+		for _, step := range []func(library.Version) error{
+			func(v library.Version) error { return tx.Review(v, Solheim.ID, now) },
+			func(v library.Version) error { return tx.Approve(v, now.Format(time.DateOnly), Ferreira.ID, now) },
 		} {
 			version, err := v()
 			if err == nil {
@@ -64,7 +64,7 @@ func stock(tx *store.Tx, day time.Time) error {
 			}
 		}
 	}
-	bulletin, err := tx.VersionOf(school.KindLayer, "alder-sb-14", 1)
+	bulletin, err := tx.VersionOf(library.KindLayer, "alder-sb-14", 1)
 	if err != nil {
 		return err
 	}
@@ -116,7 +116,7 @@ func draft(tx *store.Tx, day time.Time) error {
 	list.Phases[0].Items = append(items, checklist.Item{ID: "key-tag", Challenge: "Key tag", Response: "on the hook, not in the switch",
 		Why: "A key in the switch tells nobody who is under the propeller.", Look: "the hook by the door", Abnormal: "a key in the switch",
 		Errors: []string{"pockets the key"}, Place: "cabin", NoStandard: "The school's own habit; no standard names it."})
-	_, err = tx.AddDraft(school.KindList, list.ID, list.AircraftType, list.Title, func(version int) ([]byte, error) {
+	_, err = tx.AddDraft(library.KindList, list.ID, list.AircraftType, list.Title, func(version int) ([]byte, error) {
 		list.Version = version
 		return json.Marshal(list)
 	}, Ferreira.ID, day.AddDate(0, 0, -2))

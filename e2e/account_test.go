@@ -9,7 +9,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
 )
 
@@ -34,11 +34,11 @@ func TestASecondFactorAndAWayBack(t *testing.T) {
 	p.until("document.querySelector('[data-part=second] img')?.naturalWidth > 0")
 	secret, err := base32.StdEncoding.WithPadding(base32.NoPadding).DecodeString(p.text("[data-secret]"))
 	require.NoError(t, err)
-	code := func(step int64) string { return school.CodeAt(secret, step, 6) }
+	code := func(step int64) string { return access.CodeAt(secret, step, 6) }
 	p.fill("[name=second-code]", "000000")
 	p.click("[data-action=keep-second]")
 	p.see("That is not the code that the authenticator shows now.")
-	now := school.StepAt(time.Now())
+	now := access.StepAt(time.Now())
 	p.fill("[name=second-code]", code(now))
 	p.click("[data-action=keep-second]")
 	p.see("From now on a code is asked for at each sign-in.")

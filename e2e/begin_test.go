@@ -17,17 +17,17 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
-	"jetprimer/post"
+	"jetprimer/demo/schooltest"
+	"jetprimer/mail"
 )
 
 // empty runs the program on an empty database, and returns where, with the
 // one-time code that it prints.
 func empty(t *testing.T) (url, code string) {
 	t.Helper()
-	d := demotest.New(t)
+	d := schooltest.New(t)
 	cmd := exec.Command(program, "serve", "--listen", "127.0.0.1:0")
-	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+schooltest.Secret)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())
@@ -50,7 +50,7 @@ func TestASchoolIsMadeFromTheCommandLine(t *testing.T) {
 	d := demoSchool(t)
 	create := func(file string) (string, error) {
 		cmd := exec.Command(program, "school", "create", "-")
-		cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+		cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+schooltest.Secret)
 		cmd.Stdin = strings.NewReader(file)
 		out, err := cmd.CombinedOutput()
 		return string(out), err
@@ -279,7 +279,7 @@ func TestASchoolIsTakenOver(t *testing.T) {
 	d := demoSchool(t)
 	file := filepath.Join(t.TempDir(), "school.zip")
 	out := exec.Command(program, "export-school", file)
-	out.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	out.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+schooltest.Secret)
 	said, err := out.Output()
 	require.NoError(t, err)
 	key := regexp.MustCompile(`its key is (\S+)`).FindStringSubmatch(string(said))
@@ -336,7 +336,7 @@ func TestThePeopleOfASchool(t *testing.T) {
 
 	// The school's letters go through a server of its own.
 	caught := t.TempDir()
-	in, err := post.Catch(caught)
+	in, err := mail.StartFolder(caught)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = in.Close() })
 	p.open("/place")
@@ -393,7 +393,7 @@ func TestThePeopleOfASchool(t *testing.T) {
 	p.within("[data-aircraft=QZ-AAZ]", "nothing beyond the type from 1 May 2031: rescue parachute")
 	p.click("[data-aircraft=QZ-AAZ]")
 	p.within("[data-part=equipment-change]", "written down by Sol Whitlock")
-	p.slide("[name=retired-on]", demotest.Day.Format(time.DateOnly))
+	p.slide("[name=retired-on]", schooltest.Day.Format(time.DateOnly))
 	p.click("[data-action=save-aircraft]")
 	p.until("!document.querySelector('[data-aircraft=QZ-AAZ]')")
 	p.click("[name=with-retired]")

@@ -23,7 +23,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
@@ -36,7 +36,7 @@ func TestMain(m *testing.M) {
 	if err != nil {
 		panic(err)
 	}
-	demotest.Day = time.Now().In(zone)
+	schooltest.Day = time.Now().In(zone)
 	dir, err := os.MkdirTemp("", "jetprimer-e2e-")
 	if err != nil {
 		panic(err)
@@ -46,7 +46,7 @@ func TestMain(m *testing.M) {
 	if out, err := exec.Command("go", "build", "-o", program, "../cmd/jetprimer").CombinedOutput(); err != nil {
 		panic(fmt.Sprintf("%v: %s", err, out))
 	}
-	demotest.Main(m)
+	schooltest.Main(m)
 }
 
 // quick is a password hash that costs little, for tests.
@@ -64,7 +64,7 @@ func serve(t testing.TB) string {
 }
 
 // serveOn serves a school as if it were another day.
-func serveOn(t testing.TB, school *demotest.Database, day time.Time) string {
+func serveOn(t testing.TB, school *schooltest.Database, day time.Time) string {
 	t.Helper()
 	handler, err := server.New(server.Options{Store: school.Store, Catalog: school.Catalog, Now: func() time.Time { return day }})
 	require.NoError(t, err)
@@ -77,7 +77,7 @@ func serveOn(t testing.TB, school *demotest.Database, day time.Time) string {
 }
 
 // serveSchool is serve, and gives the database as well.
-func serveSchool(t testing.TB) (string, *demotest.Database) {
+func serveSchool(t testing.TB) (string, *schooltest.Database) {
 	t.Helper()
 	if _, err := os.Stat("../web/dist/index.html.br"); err != nil {
 		t.Fatal("the screens are not built: run make build")
@@ -87,11 +87,11 @@ func serveSchool(t testing.TB) (string, *demotest.Database) {
 }
 
 // demoSchool is a database with the demo school in it.
-func demoSchool(t testing.TB) *demotest.Database {
+func demoSchool(t testing.TB) *schooltest.Database {
 	t.Helper()
 	hash, err := everybodys()
 	require.NoError(t, err)
-	return demotest.Demo(t, hash)
+	return schooltest.Demo(t, hash)
 }
 
 // running is the program serving a school.
@@ -102,10 +102,10 @@ type running struct {
 
 // start runs the program on a school at an address; it is stopped with the test
 // where it still runs.
-func start(t testing.TB, d *demotest.Database, listen string) *running {
+func start(t testing.TB, d *schooltest.Database, listen string) *running {
 	t.Helper()
 	cmd := exec.Command(program, "serve", "--listen", listen, "--letters-near")
-	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+schooltest.Secret)
 	out, err := cmd.StdoutPipe()
 	require.NoError(t, err)
 	require.NoError(t, cmd.Start())

@@ -99,7 +99,7 @@ func TestANewerApplicationWaitsForTheLesson(t *testing.T) {
 	p.click("[aria-label='Back to Today']")
 	p.click("[data-action=take-newer]")
 	// A browser may hold the old one until its pages are closed; it says so.
-	p.until("!window.asBefore && document.querySelector('[data-part=along]') || document.querySelector('[data-part=newer]')?.innerText.includes('Close every page')")
+	p.until("!window.asBefore && document.querySelector('[data-part=copy]') || document.querySelector('[data-part=newer]')?.innerText.includes('Close every page')")
 	taken := func() bool { // the page is loaded anew meanwhile, and cannot answer then
 		out, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("(async () => !("+waits+"))()", chromedp.EvalAwaitPromise))
 		return err == nil && out

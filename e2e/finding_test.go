@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // photograph is a picture as a camera writes it: lying on its side, and saying
@@ -36,7 +36,7 @@ func photograph(t *testing.T) []byte {
 	return append(append(append([]byte{}, plain.Bytes()[:2]...), app1...), plain.Bytes()[2:]...)
 }
 
-func one[T any](t *testing.T, d *demotest.Database, query string, args ...any) (out T) {
+func one[T any](t *testing.T, d *schooltest.Database, query string, args ...any) (out T) {
 	t.Helper()
 	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)

@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // choose opens a select, finds each option by its id and takes it.
@@ -155,7 +155,7 @@ func TestChiefRevisesAList(t *testing.T) {
 	assert.NotContains(t, p.text("[data-row=chocks]"), "counted aloud")
 
 	// Tomorrow the new one does; the lesson of today keeps its own.
-	p.url = serveOn(t, school, demotest.Day.AddDate(0, 0, 1)) // the session holds there as well
+	p.url = serveOn(t, school, schooltest.Day.AddDate(0, 0, 1)) // the session holds there as well
 	p.openLesson(demo.Faye, "QZ-AAD Rowan 180i")
 	p.within("[data-row=chocks]", "away, counted aloud")
 	p.open(lesson)
@@ -245,7 +245,7 @@ func TestTheKneeCardIsPrinted(t *testing.T) {
 	p.signIn(demo.Brandt)
 	p.open("/documents/list/alder-110-full/5")
 	text := pdfText(t, p.download("[data-export=pdf]"))
-	for _, want := range []string{"Alder 110", "Version 5, in force", "page 1 of", "BEFORE TAKE-OFF", "Magnetos", "Printed " + demotest.Day.UTC().Format(time.DateOnly),
+	for _, want := range []string{"Alder 110", "Version 5, in force", "page 1 of", "BEFORE TAKE-OFF", "Magnetos", "Printed " + schooltest.Day.UTC().Format(time.DateOnly),
 		"not an approved checklist", "if it is night"} {
 		assert.Contains(t, text, want)
 	}

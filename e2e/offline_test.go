@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // aboard waits until the application itself is kept on the device.
@@ -22,7 +22,7 @@ func (p *page) aboard() {
 	p.press("Today")
 	p.until("navigator.serviceWorker.controller?.state === 'activated'")
 	p.click("[data-action=take-along]")
-	p.within("[data-part=along]", "Nothing is missing.")
+	p.within("[data-part=copy]", "Nothing is missing.")
 }
 
 // local waits until so many marks are only on this device.
@@ -48,7 +48,7 @@ func (p *page) signInAgain(who demo.Person) {
 }
 
 // said are the events of a lesson, in their order: kind and payload.
-func said(t *testing.T, d *demotest.Database, lesson string) []string {
+func said(t *testing.T, d *schooltest.Database, lesson string) []string {
 	t.Helper()
 	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)

@@ -9,11 +9,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // kept counts the lesson's events at the school.
-func kept(t *testing.T, d *demotest.Database, lesson string) int {
+func kept(t *testing.T, d *schooltest.Database, lesson string) int {
 	t.Helper()
 	return one[int](t, d, "select count(*) from lesson_events where lesson_id = $1", lesson)
 }

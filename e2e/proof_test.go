@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // prove drops a file into the page for auditors.
@@ -40,7 +40,7 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 		assert.Contains(t, sheet, words)
 	}
 	cmd := exec.Command(program, "export-record", "--school", demo.SchoolID, "--lesson", lesson)
-	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+demotest.Secret)
+	cmd.Env = append(os.Environ(), "JETPRIMER_DATABASE="+d.AppURL, "JETPRIMER_SECRET="+schooltest.Secret)
 	own, err := cmd.Output()
 	require.NoError(t, err)
 

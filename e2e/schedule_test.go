@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // cell is where a line and a day of the schedule meet.
@@ -38,7 +38,7 @@ func TestAWeekIsPlannedOnItsPage(t *testing.T) {
 	url := serve(t)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Okonjo)
-	monday := demotest.Day.AddDate(0, 0, 8)
+	monday := schooltest.Day.AddDate(0, 0, 8)
 	for monday.Weekday() != time.Monday {
 		monday = monday.AddDate(0, 0, 1)
 	}

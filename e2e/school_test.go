@@ -13,7 +13,7 @@ import (
 
 	"jetprimer/core/recorder"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/exchange"
 )
 
@@ -42,7 +42,7 @@ func TestTheChiefFindsWhoIsStuck(t *testing.T) {
 	p.click("[data-element] .history:enabled")
 	p.until("document.querySelector('.shown a[href$=\"/debrief\"]')")
 
-	day := demotest.Day.AddDate(0, 0, 8)
+	day := schooltest.Day.AddDate(0, 0, 8)
 	for day.Weekday() != time.Monday {
 		day = day.AddDate(0, 0, 1)
 	}

@@ -11,7 +11,7 @@ import (
 
 	"jetprimer/core/recorder"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/exchange"
 )
 
@@ -73,7 +73,7 @@ func TestScreenshots(t *testing.T) {
 	p.signIn(demo.Ferreira)
 	p.open("/schedule")
 	p.see("This week")
-	p.drag("[data-line='QZ-AAC'] [data-planned]:nth-of-type(2)", cell("QZ-AAA", demotest.Day))
+	p.drag("[data-line='QZ-AAC'] [data-planned]:nth-of-type(2)", cell("QZ-AAA", schooltest.Day))
 	p.within("[data-part=moved]", "Cannot be")
 	p.click("[data-action=propose]")
 	p.until("document.querySelector('[data-proposed]')")
@@ -133,7 +133,7 @@ func TestScreenshots(t *testing.T) {
 		p = browse(t, grown, 1280, 800)
 		p.signIn(demo.Ferreira)
 	} else {
-		require.NoError(t, demo.Grow(context.Background(), d.Store, d.Catalog, demotest.Day, func(int, int) {}))
+		require.NoError(t, demo.Grow(context.Background(), d.Store, d.Catalog, schooltest.Day, func(int, int) {}))
 	}
 	p.open("/school")
 	p.click("[data-sort=stuck]")

@@ -57,7 +57,7 @@ func TestASignatureIsPromisedWithoutTheSchool(t *testing.T) {
 	p.within("[data-part=outbox]", "all marks at the school")
 	net.cut(true)
 	p.finish()
-	p.see("your PIN promises the signature")
+	p.see("your PIN signs on this device")
 	p.fill("[name=sign-pin]", "000000")
 	p.click("[data-action=sign]")
 	p.see("That is not the PIN. 4 tries are left.")

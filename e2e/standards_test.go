@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // TestStandardsAreWrittenAndCovered: a pack is copied, changed, and brought in from
@@ -78,7 +78,7 @@ func TestStandardsAreWrittenAndCovered(t *testing.T) {
 	p.until("location.pathname === '/documents/pack/fen-row/1'")
 	p.until("document.querySelector('[data-element=ramp-tidy]')")
 	p.click("[data-action=review]")
-	p.within("[aria-label='State of this version']", "reviewed "+demotest.Day.Format("2 Jan")+", Ilse Ferreira")
+	p.within("[aria-label='State of this version']", "reviewed "+schooltest.Day.Format("2 Jan")+", Ilse Ferreira")
 
 	p.open("/lists/sorrel-100")
 	p.click("[data-action=new-list]")

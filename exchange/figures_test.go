@@ -7,7 +7,7 @@ import (
 
 	"jetprimer/core/form"
 	"jetprimer/exchange"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // FuzzFigures: any table gives figures, or an error that names its line.
@@ -17,7 +17,7 @@ func FuzzFigures(f *testing.F) {
 	f.Add("\ufeffhours\tvalue\n\"1\n\t2\n")
 	f.Fuzz(func(t *testing.T, table string) {
 		var grades, readings error
-		bounded.Run(t, []byte(table), func() {
+		parsertest.Run(t, []byte(table), func() {
 			_, grades = exchange.ReadGrades(strings.NewReader(table))
 			_, readings = exchange.ReadReadings(strings.NewReader(table))
 		})

@@ -17,7 +17,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/exchange"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // line draws a text that can stand on one line: words of any script, marks
@@ -308,7 +308,7 @@ func FuzzRead(f *testing.F) {
 	f.Add([]byte(strings.Repeat(`{"phases":[`, 20_000)))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		for _, format := range []string{"yaml", "json"} {
-			bounded.Run(t, data, func() { _, _, _ = exchange.ReadFile("list", format, "f", data) })
+			parsertest.Run(t, data, func() { _, _, _ = exchange.ReadFile("list", format, "f", data) })
 		}
 		if doc, mistakes := exchange.Read[aircraft.Type]("f", data); len(mistakes) == 0 {
 			require.Empty(t, doc.Faults())
@@ -331,7 +331,7 @@ func FuzzReadTable(f *testing.F) {
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var list checklist.List
 		var mistakes []exchange.Mistake
-		bounded.Run(t, data, func() { list, mistakes = exchange.ReadTable("f", data) })
+		parsertest.Run(t, data, func() { list, mistakes = exchange.ReadTable("f", data) })
 		if len(mistakes) > 0 {
 			return
 		}
@@ -348,7 +348,7 @@ func FuzzReadMarkdown(f *testing.F) {
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var list checklist.List
 		var mistakes []exchange.Mistake
-		bounded.Run(t, data, func() { list, mistakes = exchange.ReadMarkdown("f", data) })
+		parsertest.Run(t, data, func() { list, mistakes = exchange.ReadMarkdown("f", data) })
 		if len(mistakes) == 0 {
 			require.NotEmpty(t, list.Phases)
 		}

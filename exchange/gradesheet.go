@@ -81,7 +81,7 @@ func layGrades(f record.Found, of int) *grades {
 	g.phases()
 	g.deviations()
 	g.measured()
-	g.said()
+	g.wordsPart()
 	g.signatures()
 	return g
 }
@@ -488,8 +488,8 @@ func decided(d lesson.Decision) string {
 	return text + "."
 }
 
-// said are hours, comments and what came later.
-func (g *grades) said() {
+// wordsPart are hours, comments and what came later.
+func (g *grades) wordsPart() {
 	if len(g.State.HourMeter)+len(g.State.Debrief)+len(g.State.Orals)+len(g.Record.Unsigned) == 0 {
 		return
 	}

@@ -296,10 +296,10 @@ func (f *recording) row(line int, row []string) {
 	seconds += f.shift
 	switch {
 	case seconds == f.last:
-		f.told(line, "it has the time of the line before")
+		f.noteSkipped(line, "it has the time of the line before")
 		return
 	case seconds < f.last:
-		f.told(line, "the time goes back: a new recording begins")
+		f.noteSkipped(line, "the time goes back: a new recording begins")
 		f.shift += f.last + 60 - seconds
 		seconds = f.last + 60
 	}
@@ -364,10 +364,10 @@ func (f *recording) skip(line int, why, column string) {
 	if f.first == nil {
 		f.first = form.Bad(strings.TrimSpace(fmt.Sprintf("line %d %s", line, form.Clip(column))), "cannot be used: %s", why)
 	}
-	f.told(line, why)
+	f.noteSkipped(line, why)
 }
 
-func (f *recording) told(line int, why string) {
+func (f *recording) noteSkipped(line int, why string) {
 	if len(f.out.Skipped) < maxSkipped {
 		f.out.Skipped = append(f.out.Skipped, recorder.Skipped{Line: line, Why: why})
 	}

@@ -14,7 +14,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/recorder"
 	"jetprimer/exchange"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // recorded is a made-up recording of an Alder with one run-up, as a file with its map.
@@ -160,7 +160,7 @@ func FuzzRecording(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		var file recorder.File
 		var err error
-		bounded.Run(t, []byte(text), func() { file, err = exchange.ReadRecording(strings.NewReader(text), m) })
+		parsertest.Run(t, []byte(text), func() { file, err = exchange.ReadRecording(strings.NewReader(text), m) })
 		var input *form.InputError
 		if err != nil {
 			if !errors.As(err, &input) {
@@ -173,7 +173,7 @@ func FuzzRecording(f *testing.F) {
 				t.Fatal("the time does not rise")
 			}
 		}
-		bounded.Run(t, []byte(text), func() { recorder.RunUps(file.Track, typ, file.Options) })
+		parsertest.Run(t, []byte(text), func() { recorder.RunUps(file.Track, typ, file.Options) })
 	})
 }
 

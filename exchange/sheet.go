@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/school"
 )
@@ -28,20 +29,20 @@ const (
 // ReadRoll reads a table of people. What a student trains on stands in it by the
 // type's name or id, the instructor by the address, several roles with spaces
 // between. Whether the school can take them is not asked here.
-func ReadRoll(name string, data []byte) ([]school.Entry, []Mistake) {
-	return sheet(name, data, rollColumns, rollNeeds, func(line int, cell map[string]string) school.Entry {
-		e := school.Entry{Line: line, Member: school.Member{Name: cell["name"], Email: cell["email"], Number: cell["number"], Roles: strings.Fields(strings.ToLower(cell["roles"]))}}
+func ReadRoll(name string, data []byte) ([]access.RollEntry, []Mistake) {
+	return sheet(name, data, rollColumns, rollNeeds, func(line int, cell map[string]string) access.RollEntry {
+		e := access.RollEntry{Line: line, Member: access.Member{Name: cell["name"], Email: cell["email"], Number: cell["number"], Roles: strings.Fields(strings.ToLower(cell["roles"]))}}
 		if cell["type"]+cell["instructor"]+cell["since"] != "" {
-			e.Learns = &school.Learns{Type: cell["type"], Instructor: cell["instructor"], StartedOn: cell["since"]}
+			e.Learns = &access.Learns{Type: cell["type"], Instructor: cell["instructor"], StartedOn: cell["since"]}
 		}
 		return e
 	})
 }
 
 // WriteRoll gives people as ReadRoll reads them.
-func WriteRoll(people []school.Entry) ([]byte, error) {
-	return writeSheet(rollColumns, people, func(e school.Entry) []string {
-		l := school.Learns{}
+func WriteRoll(people []access.RollEntry) ([]byte, error) {
+	return writeSheet(rollColumns, people, func(e access.RollEntry) []string {
+		l := access.Learns{}
 		if e.Learns != nil {
 			l = *e.Learns
 		}

@@ -8,9 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"jetprimer/core/access"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // cell is a text as a cell of a table of people holds it: what stands around it
@@ -24,12 +25,12 @@ var cell = rapid.Custom(func(t *rapid.T) string {
 // spreadsheet among it, each in its column and line.
 func TestPeopleComeBackFromTheirTable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		var people []school.Entry
+		var people []access.RollEntry
 		for range rapid.IntRange(1, 5).Draw(t, "people") {
-			e := school.Entry{Member: school.Member{Name: "n" + cell.Draw(t, "name"), Email: cell.Draw(t, "email"), Number: cell.Draw(t, "number"),
-				Roles: rapid.SliceOfN(rapid.SampledFrom(school.EveryRole), 0, 3).Draw(t, "roles")}}
+			e := access.RollEntry{Member: access.Member{Name: "n" + cell.Draw(t, "name"), Email: cell.Draw(t, "email"), Number: cell.Draw(t, "number"),
+				Roles: rapid.SliceOfN(rapid.SampledFrom(access.EveryRole), 0, 3).Draw(t, "roles")}}
 			if rapid.Bool().Draw(t, "learns") {
-				e.Learns = &school.Learns{Type: "t" + cell.Draw(t, "type"), Instructor: cell.Draw(t, "instructor"), StartedOn: cell.Draw(t, "since")}
+				e.Learns = &access.Learns{Type: "t" + cell.Draw(t, "type"), Instructor: cell.Draw(t, "instructor"), StartedOn: cell.Draw(t, "since")}
 			}
 			people = append(people, e)
 		}
@@ -88,7 +89,7 @@ func TestATableAsASpreadsheetSavesIt(t *testing.T) {
 		people, mistakes := exchange.ReadRoll("people.csv", []byte(text))
 		require.Empty(t, mistakes, name)
 		require.Len(t, people, 1, name)
-		assert.Equal(t, school.Member{Name: "Vera", Email: "vera@x.example", Roles: school.Roles{"student"}}, people[0].Member, name)
+		assert.Equal(t, access.Member{Name: "Vera", Email: "vera@x.example", Roles: access.Roles{"student"}}, people[0].Member, name)
 	}
 }
 
@@ -124,7 +125,7 @@ func FuzzReadSheet(f *testing.F) {
 		f.Add([]byte(seed))
 	}
 	f.Fuzz(func(t *testing.T, data []byte) {
-		bounded.Run(t, data, func() {
+		parsertest.Run(t, data, func() {
 			people, mistakes := exchange.ReadRoll("people.csv", data)
 			fleet, more := exchange.ReadFleet("aircraft.csv", data)
 			if len(people)+len(mistakes) == 0 || len(fleet)+len(more) == 0 {

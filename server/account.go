@@ -15,8 +15,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"rsc.io/qr"
 
-	"jetprimer/core/school"
-	"jetprimer/post"
+	"jetprimer/core/access"
+	"jetprimer/mail"
 	"jetprimer/store"
 )
 
@@ -85,7 +85,7 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 		return nil, err
 	}
 	out := &struct{ Body AccountView }{AccountView{Name: w.name, Email: account.Email, Sessions: []OwnSession{}, Second: w.hasSecond,
-		Required: w.roles.OwesSecond(w.settings, false), HasPin: w.hasPin, HasPasskey: w.hasPasskey}}
+		Required: w.roles.OwesSecond(w.settings.SecondFactor, false), HasPin: w.hasPin, HasPasskey: w.hasPasskey}}
 	sessions, err := s.store.SessionsOf(ctx, w.account, "")
 	if err != nil {
 		return nil, err
@@ -127,7 +127,7 @@ func (s *Server) setPassword(ctx context.Context, w who, in *struct {
 	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
 		return nil, err
 	}
-	if err := school.CheckPassword(in.Body.Next, w.name, account.Email); err != nil {
+	if err := access.CheckPassword(in.Body.Next, w.name, account.Email); err != nil {
 		return nil, err
 	}
 	hash, err := HashPassword(in.Body.Next)
@@ -137,7 +137,7 @@ func (s *Server) setPassword(ctx context.Context, w who, in *struct {
 	if err := s.store.SetPassword(ctx, account.ID, hash); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "password changed, other sessions ended", "")
+	s.audit(ctx, w, "password changed, other sessions ended", "")
 	return nil, s.store.EndSessions(ctx, w.account, keptToken(s.sessions.Token(ctx)))
 }
 
@@ -148,7 +148,7 @@ func (s *Server) endSessions(ctx context.Context, w who, in *struct {
 }) (*struct{}, error) {
 	here := keptToken(s.sessions.Token(ctx))
 	if in.Body.ID == "" {
-		s.note(ctx, w, "other sessions ended", "")
+		s.audit(ctx, w, "other sessions ended", "")
 		return nil, s.store.EndSessions(ctx, w.account, here)
 	}
 	sessions, err := s.store.SessionsOf(ctx, w.account, "")
@@ -157,7 +157,7 @@ func (s *Server) endSessions(ctx context.Context, w who, in *struct {
 	}
 	for _, one := range sessions {
 		if sessionID(one.Token) == in.Body.ID {
-			s.note(ctx, w, "a session ended", one.Device)
+			s.audit(ctx, w, "a session ended", one.Device)
 			return nil, s.store.EndSession(ctx, w.account, one.Token)
 		}
 	}
@@ -177,12 +177,12 @@ func (s *Server) beginSecond(ctx context.Context, w who, in *struct {
 	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
 		return nil, err
 	}
-	secret := make([]byte, school.SecondSecret)
+	secret := make([]byte, access.SecondSecret)
 	if _, err := rand.Read(secret); err != nil {
 		return nil, err
 	}
 	s.sessions.Put(ctx, "second", base64.StdEncoding.EncodeToString(secret))
-	out := &struct{ Body SecondBegun }{SecondBegun{Words: school.SecondWords(secret), URI: school.SecondURI(w.place, account.Email, secret)}}
+	out := &struct{ Body SecondBegun }{SecondBegun{Words: access.SecondWords(secret), URI: access.SecondURI(w.place, account.Email, secret)}}
 	code, err := qr.Encode(out.Body.URI, qr.M)
 	if err != nil {
 		return nil, err
@@ -202,7 +202,7 @@ func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*session
 	if err != nil || len(secret) == 0 {
 		return nil, huma.Error409Conflict("Begin anew: the secret that was shown serves no more.")
 	}
-	step, ok := school.SecondOf(secret, in.Body.Code, s.now(), 0)
+	step, ok := access.SecondOf(secret, in.Body.Code, s.now(), 0)
 	if !ok {
 		return nil, wrongCode()
 	}
@@ -210,7 +210,7 @@ func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*session
 		return nil, err
 	}
 	s.sessions.Remove(ctx, "second")
-	s.note(ctx, w, "one-time codes set up", "")
+	s.audit(ctx, w, "one-time codes set up", "")
 	w.hasSecond = true
 	return s.session(w), nil
 }
@@ -232,13 +232,13 @@ func (s *Server) endSecond(ctx context.Context, w who, in *struct {
 	if err := s.knows(ctx, account, in.Body.Password, "One-time codes are asked for as before."); err != nil {
 		return nil, err
 	}
-	if w.roles.OwesSecond(w.settings, false) {
+	if w.roles.OwesSecond(w.settings.SecondFactor, false) {
 		return nil, huma.Error409Conflict("The school asks your roles for one-time codes. Set them up on another device instead: the new secret takes the place of this one.")
 	}
 	if err := s.store.SetSecond(ctx, w.account, nil, 0); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "one-time codes ended", "")
+	s.audit(ctx, w, "one-time codes ended", "")
 	w.hasSecond = false
 	return s.session(w), nil
 }
@@ -254,7 +254,7 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 		return huma.Error401Unauthorized("Now the code that your authenticator shows.", &huma.ErrorDetail{Location: "body.code", Message: "is asked for"})
 	}
 	err = s.tried(ctx, bySecond, account.ID, func(bool) (bool, error) {
-		step, ok := school.SecondOf(secret, code, s.now(), account.SecondUsed)
+		step, ok := access.SecondOf(secret, code, s.now(), account.SecondUsed)
 		if !ok {
 			return false, nil
 		}
@@ -292,13 +292,13 @@ func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*s
 	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.AskRecovery(in.ID, hash, told, until, s.now()) }); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "a code to come back to the account given out", in.ID)
+	s.audit(ctx, w, "a code to come back to the account given out", in.ID)
 	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: "/recover/" + in.ID, Code: code, Until: until}}
 	if in.Send {
 		out.Body.post(s.letter(ctx, w, m.Member, "back to your account", w.place+" lets you back to your account of Jet Primer.", out.Body))
 	} else if s.office != nil || w.hasLetters {
 		// Whoever the code opens the account of is told of it, whoever got it.
-		_ = s.send(ctx, w, post.Letter{To: m.Email, Subject: w.place + ": a code to your account", Text: m.Name + ",\n\n" + told + "\n"}) // it stands in their notices as well
+		_ = s.send(ctx, w, mail.Message{To: m.Email, Subject: w.place + ": a code to your account", Text: m.Name + ",\n\n" + told + "\n"}) // it stands in their notices as well
 	}
 	return out, nil
 }
@@ -330,7 +330,7 @@ func (s *Server) recover(ctx context.Context, _ who, in *struct {
 	if len(memberships) != 1 || memberships[0].SchoolID != *account.RecoverySchool {
 		return nil, closed // who belongs to another school as well by now is not this one's to let in
 	}
-	if err := school.CheckPassword(in.Body.Password, memberships[0].Name, account.Email); err != nil {
+	if err := access.CheckPassword(in.Body.Password, memberships[0].Name, account.Email); err != nil {
 		return nil, err
 	}
 	hash, err := HashPassword(in.Body.Password)

@@ -11,7 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
 )
 
@@ -93,7 +93,7 @@ func TestASecondFactor(t *testing.T) {
 		require.NoError(t, err)
 		return secret
 	}
-	code := func(secret []byte) string { return school.CodeAt(secret, school.StepAt(clock.time()), 6) }
+	code := func(secret []byte) string { return access.CodeAt(secret, access.StepAt(clock.time()), 6) }
 	in := func(c *client, who demo.Person, code string) (int, string) {
 		return c.call("POST", "/api/v1/session", sets("email", who.Email, "password", demo.Password, "code", code))
 	}

@@ -153,7 +153,7 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 	status, body = sign("482915")
 	assert.Equal(t, 429, status, "tried often")
 	assert.Contains(t, body, "Too many tries.")
-	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign", fmt.Sprintf(`{"promise":{"key":"0123456789abcdef","at":"2026-11-24T10:00:00Z","signature":"AAAA"},"eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
+	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign", fmt.Sprintf(`{"offline":{"key":"0123456789abcdef","at":"2026-11-24T10:00:00Z","signature":"AAAA"},"eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "of a device whose PIN is no longer yours")
 
@@ -171,7 +171,7 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 		r, s, err := ecdsa.Sign(cryptorand.Reader, key, digest[:])
 		require.NoError(t, err)
 		signature := append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)
-		_, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/sign", fmt.Sprintf(`{"promise":{"key":"%x","at":%q,"signature":%q},"eventHash":%q,"event":%q}`, fingerprint[:8], at, base64.StdEncoding.EncodeToString(signature), strings.Repeat("0", 64), event))
+		_, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/sign", fmt.Sprintf(`{"offline":{"key":"%x","at":%q,"signature":%q},"eventHash":%q,"event":%q}`, fingerprint[:8], at, base64.StdEncoding.EncodeToString(signature), strings.Repeat("0", 64), event))
 		assert.Contains(t, body, want, at)
 	}
 	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign", fmt.Sprintf(`{"pin":"482915","eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.NewString()))

@@ -13,7 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
@@ -23,7 +23,7 @@ import (
 func BenchmarkBatchOverHTTP(b *testing.B) {
 	hash, err := everybodys()
 	require.NoError(b, err)
-	d := demotest.Demo(b, hash)
+	d := schooltest.Demo(b, hash)
 	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog})
 	require.NoError(b, err)
 	s := httptest.NewServer(handler)

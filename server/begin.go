@@ -145,8 +145,8 @@ func (in *takeSchoolInput) Resolve(ctx huma.Context) []error {
 	return nil
 }
 
-// Taken is a school that was taken over.
-type Taken struct {
+// TakenOver is a school that was taken over.
+type TakenOver struct {
 	School string `json:"school"`
 	// Invited are those who have an account here already: nothing of a file enrols them.
 	Invited []Welcome `json:"invited" doc:"members who have an account here already, with the codes by which they come in; these are shown this once"`
@@ -154,7 +154,7 @@ type Taken struct {
 
 // takeSchool takes a school over from its file, which lies on the disk for as long as that
 // takes and is no longer named there.
-func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body Taken }, error) {
+func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body TakenOver }, error) {
 	if err := s.mayBegin(ctx, in.Code); err != nil {
 		return nil, err
 	}
@@ -184,12 +184,12 @@ func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*s
 	switch {
 	case errors.As(err, &why):
 		return nil, huma.Error422UnprocessableEntity("The school was not taken over: "+why.Reason+". Nothing of it was kept.", &huma.ErrorDetail{Location: "file", Message: why.Reason})
-	case errors.Is(err, store.ErrBegun):
+	case errors.Is(err, store.ErrSchoolExists):
 		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
 	case err != nil:
 		return nil, err
 	}
-	return &struct{ Body Taken }{Taken{m.Name, welcomes(m.School, invited)}}, nil
+	return &struct{ Body TakenOver }{TakenOver{m.Name, welcomes(m.School, invited)}}, nil
 }
 
 // welcomes are those who were invited, with the paths of their links.
@@ -211,7 +211,7 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	}
 	start.First = true
 	invited, err := s.store.Begin(ctx, start)
-	if errors.Is(err, store.ErrBegun) {
+	if errors.Is(err, store.ErrSchoolExists) {
 		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
 	}
 	if err != nil {

@@ -12,14 +12,14 @@ import (
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 	"jetprimer/store"
 )
 
 // Planned is a booking as the day shows it: what it is for, and the lesson that
 // it became.
 type Planned struct {
-	school.Booking
+	schedule.Booking
 	// For are the exercises in words; Lesson and Status are those of the lesson
 	// that it became.
 	For    []string `json:"for"`
@@ -42,20 +42,20 @@ type BookingInput struct {
 
 // Booked is what was planned, and what is warned of.
 type Booked struct {
-	ID     string            `json:"id" doc:"the first booking's"`
-	IDs    []string          `json:"ids"`
-	Warned []school.Obstacle `json:"warned"`
+	ID     string              `json:"id" doc:"the first booking's"`
+	IDs    []string            `json:"ids"`
+	Warned []schedule.Obstacle `json:"warned"`
 }
 
 // Against says what stands against a booking that was not made, and how it would go.
 type Against struct {
-	Obstacles []school.Obstacle `json:"obstacles"`
-	Instead   []school.Instead  `json:"instead"`
+	Obstacles []schedule.Obstacle    `json:"obstacles"`
+	Instead   []schedule.Alternative `json:"instead"`
 }
 
 // Cancelled says who could take what became free.
 type Cancelled struct {
-	Standby []school.Named `json:"standby"`
+	Standby []schedule.Named `json:"standby"`
 }
 
 // MoveInput is where a booking is put.
@@ -85,7 +85,7 @@ func moment(w who, on, at string) (time.Time, error) {
 }
 
 // bookings are those that are asked for, one a week.
-func (in BookingInput) bookings(w who) ([]school.Booking, error) {
+func (in BookingInput) bookings(w who) ([]schedule.Booking, error) {
 	at, err := moment(w, in.On, in.At)
 	if err != nil {
 		return nil, err
@@ -95,12 +95,12 @@ func (in BookingInput) bookings(w who) ([]school.Booking, error) {
 			return nil, form.Bad("exercises", "%q is no exercise", form.Clip(id))
 		}
 	}
-	b := school.Booking{StudentID: in.Student, InstructorID: cmp.Or(in.Instructor, w.account), Registration: in.Registration, Exercises: in.Exercises, Plan: strings.TrimSpace(in.Plan)}
+	b := schedule.Booking{StudentID: in.Student, InstructorID: cmp.Or(in.Instructor, w.account), Registration: in.Registration, Exercises: in.Exercises, Plan: strings.TrimSpace(in.Plan)}
 	if in.Weeks > 1 {
 		b.Series = newID()
 	}
-	out := []school.Booking{}
-	for week := range max(1, min(in.Weeks, school.WeeksMost)) {
+	out := []schedule.Booking{}
+	for week := range max(1, min(in.Weeks, schedule.WeeksMost)) {
 		b.StartsAt = at.AddDate(0, 0, 7*week).UTC()
 		b.EndsAt = b.StartsAt.Add(time.Duration(in.Minutes) * time.Minute)
 		out = append(out, b)
@@ -137,7 +137,7 @@ func (s *Server) tryBooking(ctx context.Context, w who, in *struct{ Body Booking
 }
 
 // moved is a booking as it would stand when it is put somewhere else.
-func moved(tx *store.Tx, w who, id string, to MoveInput) (school.Booking, error) {
+func moved(tx *store.Tx, w who, id string, to MoveInput) (schedule.Booking, error) {
 	b, err := tx.Booking(id)
 	if err != nil {
 		return b, err
@@ -172,21 +172,21 @@ func (s *Server) tryMove(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
-		out.Body, err = s.against(tx, []school.Booking{b})
+		out.Body, err = s.against(tx, []schedule.Booking{b})
 		return err
 	})
 }
 
 // against says what stands against some bookings, and how the first that cannot be
 // would go.
-func (s *Server) against(tx *store.Tx, all []school.Booking) (Against, error) {
-	out := Against{[]school.Obstacle{}, []school.Instead{}}
+func (s *Server) against(tx *store.Tx, all []schedule.Booking) (Against, error) {
+	out := Against{[]schedule.Obstacle{}, []schedule.Alternative{}}
 	for _, b := range all {
 		whole, err := tx.WholeBooking(b, s.now())
 		if err != nil {
 			return out, err
 		}
-		around, obstacles, err := tx.Obstacles([]school.Booking{whole}, s.now())
+		around, obstacles, err := tx.Obstacles([]schedule.Booking{whole}, s.now())
 		if err != nil {
 			return out, err
 		}
@@ -202,13 +202,13 @@ func (s *Server) against(tx *store.Tx, all []school.Booking) (Against, error) {
 		if err != nil {
 			return out, err
 		}
-		out.Instead = around.Instead(whole, s.now(), teachers(members), alike)
+		out.Instead = around.Alternatives(whole, s.now(), teachers(members), alike)
 	}
 	return out, nil
 }
 
 // alike are the aircraft of a booking's type.
-func alike(tx *store.Tx, b school.Booking) ([]string, error) {
+func alike(tx *store.Tx, b schedule.Booking) ([]string, error) {
 	fleet, err := tx.Aircraft(tx.Day(b.StartsAt))
 	if err != nil {
 		return nil, err
@@ -227,11 +227,11 @@ func alike(tx *store.Tx, b school.Booking) ([]string, error) {
 }
 
 // teachers are those who teach at the school now.
-func teachers(members []store.Member) []school.Named {
-	out := []school.Named{}
+func teachers(members []store.Member) []schedule.Named {
+	out := []schedule.Named{}
 	for _, m := range members {
 		if m.Active && m.Roles.Teach() {
-			out = append(out, school.Named{ID: m.ID, Name: m.Name})
+			out = append(out, schedule.Named{ID: m.ID, Name: m.Name})
 		}
 	}
 	return out
@@ -244,7 +244,7 @@ func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
 		Series bool   `json:"series,omitempty" doc:"also those of its weeks that come after it"`
 	}
 }) (*struct{ Body Cancelled }, error) {
-	out := &struct{ Body Cancelled }{Cancelled{[]school.Named{}}}
+	out := &struct{ Body Cancelled }{Cancelled{[]schedule.Named{}}}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
 		b, err := tx.Booking(in.ID)
 		if err != nil {
@@ -258,10 +258,10 @@ func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
 			return err
 		}
 		waiting, err := tx.Standby(tx.Day(b.StartsAt))
-		people := []school.Named{}
+		people := []schedule.Named{}
 		for _, one := range waiting {
 			if string(one.FromOn) <= tx.Day(b.StartsAt) {
-				people = append(people, school.Named{ID: one.StudentID, Name: one.Student})
+				people = append(people, schedule.Named{ID: one.StudentID, Name: one.Student})
 			}
 		}
 		out.Body.Standby = around.Fits(b, people)
@@ -269,7 +269,7 @@ func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
 	})
 }
 
-func plannedOf(b school.Booking) Planned {
+func plannedOf(b schedule.Booking) Planned {
 	return Planned{Booking: b, For: checklist.ExerciseWords(b.Exercises)}
 }
 
@@ -284,7 +284,7 @@ func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to t
 	out := []Planned{}
 	for _, b := range bookings {
 		if !may(b.StudentID) {
-			out = append(out, Planned{Booking: school.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
+			out = append(out, Planned{Booking: schedule.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
 			continue
 		}
 		p := plannedOf(b)

@@ -23,7 +23,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
@@ -88,8 +88,8 @@ func TestEveryRouteIsBounded(t *testing.T) {
 func TestAStalledBodyIsLeft(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }, Stall: time.Second})
+	d := schooltest.Demo(t, hash)
+	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }, Stall: time.Second})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
 	s := httptest.NewServer(app)
@@ -175,14 +175,14 @@ func TestOnePersonDoesNotFillTheHouse(t *testing.T) {
 	var busy, served atomic.Int64
 	for range 12 {
 		all.Go(func() {
-			status, _ := greedy.call("GET", "/api/v1/account/held.zip", "")
+			status, _ := greedy.call("GET", "/api/v1/account/personal-data.zip", "")
 			map[bool]*atomic.Int64{true: &busy, false: &served}[status == 429].Add(1)
 		})
 	}
 	all.Wait()
 	assert.Positive(t, served.Load())
 	assert.Positive(t, busy.Load(), "one at a time")
-	status, _ := other.call("GET", "/api/v1/account/held.zip", "")
+	status, _ := other.call("GET", "/api/v1/account/personal-data.zip", "")
 	assert.Equal(t, 200, status)
 
 	mends := as(t, at, demo.Achterberg)

@@ -13,9 +13,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/check"
 	"jetprimer/core/compare"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -228,7 +228,7 @@ func (s *Server) teaching(tx *store.Tx, w who, v *TaughtView) error {
 		if lessons == nil {
 			lessons = []store.Slip{}
 		}
-		item := said(words[one.Type], one.Item)
+		item := subjectOf(words[one.Type], one.Item)
 		v.Items = append(v.Items, TaughtItem{one, item.challenge, item.phase, lessons})
 	}
 	v.Groups = grouped(tallies, words, slips)
@@ -241,7 +241,7 @@ func (s *Server) teaching(tx *store.Tx, w who, v *TaughtView) error {
 	}
 	for _, c := range compare.Chains(sequels) {
 		of := words[c.Type]
-		v.Chains = append(v.Chains, TaughtChain{c, said(of, c.Item).challenge, said(of, c.Finding).challenge})
+		v.Chains = append(v.Chains, TaughtChain{c, subjectOf(of, c.Item).challenge, subjectOf(of, c.Finding).challenge})
 	}
 	v.Readings, err = readingsOut(tx, v.From)
 	return err
@@ -254,8 +254,8 @@ func grouped(tallies []compare.Tally, words map[string]map[string]itemSaid, slip
 		id    string
 		group func(compare.Tally) string
 	}{
-		{"phase", func(t compare.Tally) string { return said(words[t.Type], t.Item).phase }},
-		{"kind", func(t compare.Tally) string { return said(words[t.Type], t.Item).kind }},
+		{"phase", func(t compare.Tally) string { return subjectOf(words[t.Type], t.Item).phase }},
+		{"kind", func(t compare.Tally) string { return subjectOf(words[t.Type], t.Item).kind }},
 		{"base", func(t compare.Tally) string { return t.Base }},
 	} {
 		for _, one := range compare.TaughtOf(compare.By(tallies, by.group)) {
@@ -337,9 +337,9 @@ func readingsOut(tx *store.Tx, from string) ([]TaughtReading, error) {
 // itemSaid is what is said of an item beside its numbers.
 type itemSaid struct{ challenge, phase, kind string }
 
-// said is what is said of an item: of one that is worked for each engine, with which;
+// subjectOf is what is said of an item: of one that is worked for each engine, with which;
 // of one that is on no list as it is printed, its id as words.
-func said(words map[string]itemSaid, item string) itemSaid {
+func subjectOf(words map[string]itemSaid, item string) itemSaid {
 	if known, ok := words[item]; ok {
 		return known
 	}
@@ -455,7 +455,7 @@ func (s *Server) compare(ctx context.Context, w who, in *compareInput) (*struct{
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body ComparedView }{ComparedView{From: in.From, Sheet: compare.SheetOf(model, grades, names), All: w.roles.Has(school.Chief)}}
+	out := &struct{ Body ComparedView }{ComparedView{From: in.From, Sheet: compare.SheetOf(model, grades, names), All: w.roles.Has(access.Chief)}}
 	if !out.Body.All {
 		out.Body.Sheet = out.Body.For(w.account)
 	}

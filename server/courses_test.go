@@ -12,7 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -99,8 +99,8 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 	on := func(day time.Time) view {
 		return got[view](t, as(t, url, demo.Halloran), "GET", "/api/v1/students/"+demo.Halloran.ID+"?asOf="+day.Format(time.DateOnly), "")
 	}
-	yesterday := demotest.Day.AddDate(0, 0, -1)
-	before, today := on(yesterday), on(demotest.Day)
+	yesterday := schooltest.Day.AddDate(0, 0, -1)
+	before, today := on(yesterday), on(schooltest.Day)
 
 	// A lesson of the day before yesterday is brought along and signed only today: all
 	// of it is unsafe.
@@ -128,11 +128,11 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		if err != nil {
 			return err
 		}
-		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"}, uuid.Must(uuid.NewV7()).String(), demotest.Day.Add(11*time.Hour))
+		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"}, uuid.Must(uuid.NewV7()).String(), schooltest.Day.Add(11*time.Hour))
 	}))
 	assert.Equal(t, before, on(yesterday))
-	assert.NotEqual(t, today, on(demotest.Day), "today it counts")
-	text, err := json.Marshal(on(demotest.Day).Criticals)
+	assert.NotEqual(t, today, on(schooltest.Day), "today it counts")
+	text, err := json.Marshal(on(schooltest.Day).Criticals)
 	require.NoError(t, err)
 	assert.Contains(t, string(text), list.Places()[0].Item.ID)
 }

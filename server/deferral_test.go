@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // TestADeferralHasItsLimit: the days that are left are told; when they are over the
@@ -33,7 +33,7 @@ func TestADeferralHasItsLimit(t *testing.T) {
 	f := open()
 	require.Equal(t, "deferred", f.Condition)
 	assert.Nil(t, f.DaysLeft, "nobody has said until when")
-	day := func(n int) string { return demotest.Day.AddDate(0, 0, n).Format("2006-01-02") }
+	day := func(n int) string { return schooltest.Day.AddDate(0, 0, n).Format("2006-01-02") }
 	limit := func(until, words string) (int, string) {
 		return as(t, url, demo.Achterberg).call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/defer", fmt.Sprintf(`{"until":%q,"words":%q}`, until, words))
 	}

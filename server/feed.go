@@ -158,7 +158,7 @@ func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-ch
 		case <-beat.C:
 			on = send(": still here\n\n")
 		case <-check.C:
-			on = s.still(ctx, w, operation)
+			on = s.stillAllowed(ctx, w, operation)
 		case <-s.closing.Done():
 			on = false
 		case <-ctx.Done():
@@ -167,9 +167,9 @@ func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-ch
 	}
 }
 
-// still reports whether a person is signed in and may do something, as long as that can be
+// stillAllowed reports whether a person is signed in and may do something, as long as that can be
 // told.
-func (s *Server) still(ctx context.Context, w who, operation string) bool {
+func (s *Server) stillAllowed(ctx context.Context, w who, operation string) bool {
 	_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
 	if err != nil || !there {
 		return err != nil

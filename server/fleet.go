@@ -111,7 +111,7 @@ func (s *Server) addAircraft(ctx context.Context, w who, in *airframeInput) (*st
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.AddAirframe(a, s.today(w)) })
 	if err == nil {
-		s.note(ctx, w, "aircraft added", a.Registration)
+		s.audit(ctx, w, "aircraft added", a.Registration)
 	}
 	return nil, err
 }
@@ -140,7 +140,7 @@ func (s *Server) setAircraft(ctx context.Context, w who, in *setAirframeInput) (
 		if in.Body.RetiredOn != "" {
 			what += ", retired on " + in.Body.RetiredOn
 		}
-		s.note(ctx, w, what, a.Registration)
+		s.audit(ctx, w, what, a.Registration)
 	}
 	return nil, err
 }

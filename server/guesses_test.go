@@ -17,9 +17,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -47,7 +47,7 @@ func TestAClassSignsInTogether(t *testing.T) {
 	for i := range 60 {
 		who := store.Account{ID: uuid.NewString(), Email: email(i), Name: fmt.Sprint("Class ", i), Password: hash}
 		require.NoError(t, d.Store.AddAccount(context.Background(), who))
-		require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, school.Examiner) }))
+		require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, access.Examiner) }))
 	}
 	var all sync.WaitGroup
 	for i := range 60 {
@@ -118,11 +118,11 @@ func TestAClockThatWasAheadLocksNobodyOut(t *testing.T) {
 		from(t, at, "203.0.113.9", demo.Quist.Email, "guess")
 	}
 	require.Equal(t, 429, from(t, at, "203.0.113.9", demo.Quist.Email, demo.Password))
-	require.NoError(t, d.Store.SetSecond(ctx, demo.Solheim.ID, secret, school.StepAt(clock.time())))
+	require.NoError(t, d.Store.SetSecond(ctx, demo.Solheim.ID, secret, access.StepAt(clock.time())))
 	clock.pass(-24 * time.Hour)
 	assert.Equal(t, 200, from(t, at, "203.0.113.9", demo.Quist.Email, demo.Password))
 	code := func() (int, string) {
-		return visitor(t, at).call("POST", "/api/v1/session", sets("email", demo.Solheim.Email, "password", demo.Password, "code", school.CodeAt(secret, school.StepAt(clock.time()), 6)))
+		return visitor(t, at).call("POST", "/api/v1/session", sets("email", demo.Solheim.Email, "password", demo.Password, "code", access.CodeAt(secret, access.StepAt(clock.time()), 6)))
 	}
 	status, said := code()
 	assert.Equal(t, 200, status, said)
@@ -149,7 +149,7 @@ func TestSessionsOutliveACrash(t *testing.T) {
 func TestAnOldCodeOpensNoOtherSchool(t *testing.T) {
 	at, d, _ := startAt(t, nil)
 	ctx, other := context.Background(), uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
 	admin := as(t, at, demo.Whitlock)
 	ask := func(who demo.Person) invited {
 		return got[invited](t, admin, "POST", "/api/v1/people/"+who.ID+"/recovery", "")
@@ -162,7 +162,7 @@ func TestAnOldCodeOpensNoOtherSchool(t *testing.T) {
 		return status
 	}
 	code := ask(demo.Brandt).Code
-	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(demo.Brandt.ID, school.Examiner) }))
+	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(demo.Brandt.ID, access.Examiner) }))
 	assert.Equal(t, 404, recovers(demo.Brandt, code), "they belong to another school as well by now")
 	status, said := admin.call("POST", "/api/v1/people/"+demo.Brandt.ID+"/recovery", "")
 	assert.Equal(t, 409, status, said)
@@ -193,13 +193,13 @@ func TestANameIsTheSchoolsOwn(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
 	head := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
 	require.NoError(t, d.Store.AddAccount(ctx, head))
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
-		if err := tx.Join(head.ID, school.Chief, school.Admin); err != nil {
+		if err := tx.Join(head.ID, access.Chief, access.Admin); err != nil {
 			return err
 		}
-		return tx.Join(demo.Okonjo.ID, school.Instructor)
+		return tx.Join(demo.Okonjo.ID, access.Instructor)
 	}))
 	chief := visitor(t, at)
 	got[any](t, chief, "POST", "/api/v1/session", sets("email", head.Email, "password", demo.Password))
@@ -210,9 +210,9 @@ func TestANameIsTheSchoolsOwn(t *testing.T) {
 	session := got[struct{ Name string }](t, here, "GET", "/api/v1/session", "")
 	assert.Equal(t, demo.Okonjo.Name, session.Name, "where they sign first they are called as ever")
 	assert.NotContains(t, must2(as(t, at, demo.Ferreira).call("GET", "/api/v1/people", "")), "Somebody Else")
-	var held store.Held
+	var held store.PersonalData
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) (err error) {
-		held, err = tx.Held(demo.Okonjo.ID, demotest.Day)
+		held, err = tx.PersonalData(demo.Okonjo.ID, schooltest.Day)
 		return err
 	}))
 	assert.Equal(t, "Somebody Else", held.Of.Name)
@@ -230,8 +230,8 @@ func must2(_ int, body string) string { return body }
 func TestWhoIsLetGoSeesNothingMore(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }, Recheck: 50 * time.Millisecond})
+	d := schooltest.Demo(t, hash)
+	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }, Recheck: 50 * time.Millisecond})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
 	s := httptest.NewServer(app)

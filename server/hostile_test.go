@@ -21,9 +21,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -44,7 +44,7 @@ type walkedAPI struct {
 }
 
 func apiOf(t *testing.T) (api walkedAPI) {
-	document, err := server.OpenAPI(demotest.Catalog(t))
+	document, err := server.OpenAPI(schooltest.Catalog(t))
 	require.NoError(t, err)
 	require.NoError(t, json.Unmarshal(document, &api))
 	return api
@@ -164,11 +164,11 @@ func (c *clock) pass(d time.Duration) {
 }
 
 // startAt serves the demo school by a clock, behind a proxy that tells who asks.
-func startAt(t testing.TB, log *slog.Logger) (string, *demotest.Database, *clock) {
+func startAt(t testing.TB, log *slog.Logger) (string, *schooltest.Database, *clock) {
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	c := &clock{now: demotest.Day.Add(11 * time.Hour)}
+	d := schooltest.Demo(t, hash)
+	c := &clock{now: schooltest.Day.Add(11 * time.Hour)}
 	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: c.time, Log: log, Proxies: []string{"127.0.0.1"}})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
@@ -341,7 +341,7 @@ func TestStatementsDoNotGrow(t *testing.T) {
 			if err := d.Store.AddAccount(context.Background(), store.Account{ID: id, Email: fmt.Sprintf("more%d@tarnhollow.example", i), Name: fmt.Sprint("More ", i), Password: "x"}); err != nil {
 				return err
 			}
-			if err := tx.Join(id, school.Student); err != nil {
+			if err := tx.Join(id, access.Student); err != nil {
 				return err
 			}
 			if err := tx.AddStudent(store.Student{ID: id, InstructorID: demo.Okonjo.ID, Class: "helicopter", EngineKind: "turbine", StartType: "turbine", StartedOn: "2026-01-01"}); err != nil {
@@ -364,8 +364,8 @@ func TestStatementsDoNotGrow(t *testing.T) {
 func TestTheStreamTellsAtOnce(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
+	d := schooltest.Demo(t, hash)
+	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
 	s := httptest.NewServer(app)
 	defer s.Close()

@@ -16,12 +16,12 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/catalog"
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/record"
-	"jetprimer/core/school"
 	"jetprimer/core/standard"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -100,12 +100,12 @@ func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid,
 	for i, q := range k.Questions {
 		k.Questions[i].Ask, k.Questions[i].Answer = w.units().Say(q.Ask), w.units().Say(q.Answer)
 	}
-	people, err := tx.People(school.Maintenance, school.Chief, school.Instructor)
+	people, err := tx.People(access.Maintenance, access.Chief, access.Instructor)
 	if err != nil {
 		return k, err
 	}
 	// Those who mend are told first.
-	for _, role := range []string{school.Maintenance, school.Chief, school.Instructor} {
+	for _, role := range []string{access.Maintenance, access.Chief, access.Instructor} {
 		for _, p := range people {
 			if !p.Roles.Has(role) || slices.Contains(k.People, p.Name) {
 				continue
@@ -176,17 +176,17 @@ type Answers struct {
 	Answers []lesson.Taken `json:"answers"`
 }
 
-// Again is how a person proves once more who they are: one of the two.
-type Again struct {
+// Proof is how a person proves once more who they are: one of the two.
+type Proof struct {
 	Password string `json:"password,omitempty" maxLength:"200" doc:"your password, again"`
 	Pin      string `json:"pin,omitempty" maxLength:"12" doc:"your PIN instead"`
 	// Passkey is what a device answered to the challenge of ask-passkey.
 	Passkey json.RawMessage `json:"passkey,omitempty" doc:"a passkey's answer instead"`
 }
 
-// Promise is a signature that a device made without the school: over school,
+// OfflineSignature is a signature that a device made without the school: over school,
 // lesson, events seen, the signature's event and the moment, by its own key.
-type Promise struct {
+type OfflineSignature struct {
 	Key       string `json:"key" minLength:"16" maxLength:"16" doc:"id of the device's key"`
 	At        string `json:"at" format:"date-time" doc:"when it was promised, by the device's clock"`
 	Signature []byte `json:"signature" doc:"ECDSA on P-256 with SHA-256: r and s, 32 bytes each"`
@@ -195,7 +195,7 @@ type Promise struct {
 type answerInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Again
+		Proof
 		lesson.Answered
 		Of    string `json:"of" minLength:"64" maxLength:"64" doc:"the hash of the seal that you saw"`
 		Event string `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id of the answer's event, a UUID of version 7"`
@@ -205,12 +205,12 @@ type answerInput struct {
 type signInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Again
+		Proof
 		// Promise stands in for both: a device signed while the school was not
 		// reached.
-		Promise   *Promise `json:"promise,omitempty"`
-		EventHash string   `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
-		Event     string   `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id of the signature's event, a UUID of version 7"`
+		Offline   *OfflineSignature `json:"offline,omitempty"`
+		EventHash string            `json:"eventHash" minLength:"64" maxLength:"64" doc:"eventHash of the state you saw"`
+		Event     string            `json:"event" format:"uuid" pattern:"^[0-9a-f]{8}-[0-9a-f]{4}-7" doc:"the id of the signature's event, a UUID of version 7"`
 	}
 }
 
@@ -389,7 +389,7 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 
 // proves holds what a person gave against what is kept of them, and gives them
 // as a signer.
-func (s *Server) proves(ctx context.Context, w who, subject string, again Again) (store.Signer, error) {
+func (s *Server) proves(ctx context.Context, w who, subject string, again Proof) (store.Signer, error) {
 	by := store.Signer{ID: w.account, Name: w.name, How: "password"}
 	account, err := s.store.AccountByID(ctx, w.account)
 	if err != nil {
@@ -409,7 +409,7 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 	}
 	switch err := s.guess(ctx, toSign, account.ID, hash, given); {
 	case errors.Is(err, errWrong):
-		s.note(ctx, w, "signature refused: wrong "+by.How, subject)
+		s.audit(ctx, w, "signature refused: wrong "+by.How, subject)
 		called := map[string]string{"password": "password", "pin": "PIN"}[field]
 		return by, huma.Error422UnprocessableEntity("That is not your "+called+". Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body." + field, Message: "is not your " + called})
 	case err != nil:
@@ -419,10 +419,10 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Again)
 }
 
 func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
-	prove := func() (store.Signer, error) { return s.proves(ctx, w, in.ID, in.Body.Again) }
-	if p := in.Body.Promise; p != nil {
+	prove := func() (store.Signer, error) { return s.proves(ctx, w, in.ID, in.Body.Proof) }
+	if p := in.Body.Offline; p != nil {
 		prove = func() (store.Signer, error) {
-			return s.promised(ctx, w, *p, p.over(w.school, in.ID, in.Body.EventHash, in.Body.Event))
+			return s.provesOffline(ctx, w, *p, p.over(w.school, in.ID, in.Body.EventHash, in.Body.Event))
 		}
 	}
 	by, err := prove()
@@ -436,7 +436,7 @@ func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body 
 
 // answer seals what the student says to a signed lesson.
 func (s *Server) answer(ctx context.Context, w who, in *answerInput) (*struct{ Body lesson.State }, error) {
-	by, err := s.proves(ctx, w, in.ID, in.Body.Again)
+	by, err := s.proves(ctx, w, in.ID, in.Body.Proof)
 	if err != nil {
 		return nil, err
 	}
@@ -465,7 +465,7 @@ func (s *Server) sealed(ctx context.Context, w who, id, what string, do func(*st
 	})
 	if err == nil {
 		s.metrics.seals.Inc()
-		s.note(ctx, w, what, id)
+		s.audit(ctx, w, what, id)
 		out.Body = out.Body.In(w.units())
 	}
 	return out, err
@@ -492,7 +492,7 @@ func (s *Server) exportRecord(ctx context.Context, w who, in *idInput) (*fileOut
 	if err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "record exported", in.ID)
+	s.audit(ctx, w, "record exported", in.ID)
 	l := found.Record.Lesson
 	return &fileOutput{"application/json", fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, l.Day, l.Aircraft), file}, nil
 }

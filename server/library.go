@@ -14,17 +14,18 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
-	"jetprimer/core/school"
+	"jetprimer/core/progress"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
 // Library is every version of every type, list, layer and memory aid.
 type Library struct {
-	Day      string           `json:"day"`
-	Versions []school.Version `json:"versions"`
-	Types    []TypeName       `json:"types"`
+	Day      string            `json:"day"`
+	Versions []library.Version `json:"versions"`
+	Types    []TypeName        `json:"types"`
 }
 
 // TypeName is an aircraft type in a list of types.
@@ -36,7 +37,7 @@ type TypeName struct {
 
 // DocumentView is one version with its document and the mistakes in it.
 type DocumentView struct {
-	school.Version
+	library.Version
 	Document any                `json:"document" doc:"a type, list, layer or memory aid"`
 	Mistakes []exchange.Mistake `json:"mistakes"`
 }
@@ -133,7 +134,7 @@ type fileOutput struct {
 	Body        []byte
 }
 
-type versionOutput struct{ Body school.Version }
+type versionOutput struct{ Body library.Version }
 
 func (s *Server) libraryRoutes() {
 	const one = "/library/{kind}/{id}/{version}"
@@ -144,17 +145,17 @@ func (s *Server) libraryRoutes() {
 	route(s, huma.Operation{OperationID: "save-draft", Method: http.MethodPut, Path: one, Summary: "Save a draft", MaxBodyBytes: 4 << 20}, s.saveDraft)
 	route(s, huma.Operation{OperationID: "drop-draft", Method: http.MethodDelete, Path: one, Summary: "Delete a draft"},
 		func(ctx context.Context, w who, in *VersionInput) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v school.Version) error { return tx.DropDraft(v, s.now()) })
+			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v library.Version) error { return tx.DropDraft(v, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error {
-				if v.Kind == school.KindType {
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error {
+				if v.Kind == library.KindType {
 					return s.confirmType(tx, w, v, in.Body.Compared)
 				}
 				mistakes, _, err := s.mistakes(tx, v)
 				if err == nil && len(mistakes) > 0 {
-					err = &school.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
+					err = &library.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
 				}
 				if err != nil {
 					return err
@@ -164,11 +165,11 @@ func (s *Server) libraryRoutes() {
 		})
 	route(s, huma.Operation{OperationID: "reopen-version", Method: http.MethodPost, Path: one + "/reopen", Summary: "Take a reviewed version back to draft"},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Reopen(v, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error { return tx.Reopen(v, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error {
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error {
 				if err := typeServes(tx, v, in.Body.From); err != nil {
 					return err
 				}
@@ -177,7 +178,7 @@ func (s *Server) libraryRoutes() {
 		})
 	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v school.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
 		})
 	route(s, huma.Operation{OperationID: "trained", Method: http.MethodGet, Path: "/trained/{kind}/{id}", Summary: "Who knows a list or layer, and who has to be told"}, s.trained)
 	route(s, huma.Operation{OperationID: "tell", Method: http.MethodPost, Path: one + "/told", Summary: "Note that a person was told of a version"},
@@ -187,7 +188,7 @@ func (s *Server) libraryRoutes() {
 				Account string `json:"account" format:"uuid"`
 			}
 		}) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
+			return nil, s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
 				return tx.Tell(v, in.Body.Account, w.account, s.now())
 			})
 		})
@@ -200,7 +201,7 @@ func (s *Server) libraryRoutes() {
 func writes(w who) bool { return w.roles.Teach() }
 
 func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
-	out := &struct{ Body Library }{Library{Day: s.today(w), Versions: []school.Version{}, Types: []TypeName{}}}
+	out := &struct{ Body Library }{Library{Day: s.today(w), Versions: []library.Version{}, Types: []TypeName{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		all, err := tx.Versions("")
 		if err != nil {
@@ -213,7 +214,7 @@ func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 		for _, t := range serving {
 			out.Body.Types = append(out.Body.Types, TypeName{t.ID, t.Name, t.Class})
 		}
-		for _, v := range school.Marked(all, out.Body.Day) {
+		for _, v := range library.Marked(all, out.Body.Day) {
 			if !v.Open() && !writes(w) {
 				continue
 			}
@@ -254,7 +255,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 				return err
 			}
 			for _, st := range students {
-				if school.TrainsFor(st.Class, st.EngineKind, st.StartType, out.Body.Type) {
+				if progress.TrainsFor(st.Class, st.EngineKind, st.StartType, out.Body.Type) {
 					out.Body.Students = append(out.Body.Students, st.ID)
 				}
 			}
@@ -298,7 +299,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 
 // withVersion finds a version and runs fn on it; drafts are not there for
 // people who do not write.
-func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v school.Version) error) error {
+func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v library.Version) error) error {
 	return s.in(ctx, w, func(tx *store.Tx) error {
 		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
 		if err != nil {
@@ -312,9 +313,9 @@ func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn fun
 }
 
 // step changes the state of a version that stands at the revision seen.
-func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v school.Version) error) (*versionOutput, error) {
+func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v library.Version) error) (*versionOutput, error) {
 	out := &versionOutput{}
-	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v school.Version) error {
+	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v library.Version) error {
 		if v.Revision != revision {
 			return store.ErrConflict
 		}
@@ -326,20 +327,20 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 		return err
 	})
 	if err == nil {
-		if out.Body.Status == school.InForce {
+		if out.Body.Status == library.InForce {
 			s.metrics.seals.Inc()
 		}
-		if in.Kind == school.KindPolicy || in.Kind == school.KindPack {
+		if in.Kind == library.KindPolicy || in.Kind == library.KindPack {
 			s.followPolicy(ctx, w.school)
 		}
-		s.note(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
+		s.audit(ctx, w, "version "+out.Body.Status, fmt.Sprintf("%s %s version %d", in.Kind, in.ID, in.Version))
 	}
 	return out, err
 }
 
 func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct{ Body DocumentView }, error) {
 	out := &struct{ Body DocumentView }{}
-	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v school.Version) (err error) {
+	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v library.Version) (err error) {
 		out.Body.Version = v
 		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, v)
 		return err
@@ -349,7 +350,7 @@ func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct
 
 // mistakes are what is wrong in a version, whatever its state, beside its
 // document.
-func (s *Server) mistakes(tx *store.Tx, v school.Version) ([]exchange.Mistake, any, error) {
+func (s *Server) mistakes(tx *store.Tx, v library.Version) ([]exchange.Mistake, any, error) {
 	body, err := tx.Body(v.Kind, v.ID, v.Version)
 	if err != nil {
 		return nil, nil, err
@@ -448,9 +449,9 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 	}
 	least := 1
 	switch kind {
-	case school.KindType:
+	case library.KindType:
 		h.Title, h.AircraftType = h.Name, h.ID
-	case school.KindPolicy, school.KindPack:
+	case library.KindPolicy, library.KindPack:
 		h.AircraftType, least = "", 0
 	}
 	for _, f := range []struct {
@@ -500,7 +501,7 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 	if err != nil {
 		return nil, err
 	}
-	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
+	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
 		switch {
 		case h.ID != v.ID:
 			return &form.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
@@ -531,7 +532,7 @@ func (s *Server) trained(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
-		last, known := school.Latest(all, in.Kind, in.ID)
+		last, known := library.Latest(all, in.Kind, in.ID)
 		if !known {
 			return store.ErrNotFound
 		}
@@ -586,7 +587,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 
 func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
 	out := &fileOutput{}
-	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v school.Version) error {
+	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
 		_, doc, err := s.mistakes(tx, v)
 		if err != nil {
 			return err
@@ -611,11 +612,11 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 }
 
 // status says which version this is, as a printed card has it.
-func status(v school.Version) string {
+func status(v library.Version) string {
 	switch {
-	case v.Status == school.Withdrawn:
+	case v.Status == library.Withdrawn:
 		return fmt.Sprintf("Version %d, withdrawn from %s", v.Version, v.WithdrawnFrom)
-	case v.Status != school.InForce:
+	case v.Status != library.InForce:
 		return fmt.Sprintf("Version %d, %s: NOT IN FORCE", v.Version, v.Status)
 	case v.InForceFrom == "":
 		return fmt.Sprintf("Version %d, in force", v.Version)
@@ -637,7 +638,7 @@ func (s *Server) lessonCard(ctx context.Context, w who, in *idInput) (*fileOutpu
 		if err != nil {
 			return err
 		}
-		v, err := tx.VersionOf(school.KindList, book.List.ID, book.List.Version)
+		v, err := tx.VersionOf(library.KindList, book.List.ID, book.List.Version)
 		if err != nil {
 			return err
 		}

@@ -19,9 +19,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -56,8 +56,8 @@ func takeOver(t *testing.T, c *client, code, key string, file []byte) (int, stri
 func TestASchoolIsTakenOverOnTheFirstPage(t *testing.T) {
 	_, from := startWith(t)
 	file := moved(t, from.Store)
-	d := demotest.New(t)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
+	d := schooltest.New(t)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
@@ -98,9 +98,9 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 	hash, err := argon2id.CreateHash("elsewhere", &quick)
 	require.NoError(t, err)
 	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
 	require.NoError(t, d.Store.AddAccount(ctx, stranger))
-	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, school.EveryRole[1:]...) }))
+	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, access.EveryRole[1:]...) }))
 
 	owner, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)

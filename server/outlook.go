@@ -10,8 +10,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 	"jetprimer/store"
 )
 
@@ -97,7 +98,7 @@ func (s *Server) outlook(ctx context.Context, w who) (OutlookView, error) {
 		if err != nil {
 			return err
 		}
-		people, err := tx.People(school.Instructor)
+		people, err := tx.People(access.Instructor)
 		if err != nil {
 			return err
 		}
@@ -133,7 +134,7 @@ func (s *Server) outlook(ctx context.Context, w who) (OutlookView, error) {
 		}
 		v.Words = []string{
 			fmt.Sprintf("Of %d students on their way it rests on how long those took who once stood where they stand; of %d nothing can be told yet, and what they need comes on top.", v.Told, v.Untold),
-			fmt.Sprintf("A lesson is planned for %.3g h here. An aircraft is to be had for %.0f h a day, less what it is away; who has noted no hours counts with %.0f h a week.", v.Hours, school.HoursADay, school.HoursAWeek),
+			fmt.Sprintf("A lesson is planned for %.3g h here. An aircraft is to be had for %.0f h a day, less what it is away; who has noted no hours counts with %.0f h a week.", v.Hours, schedule.HoursADay, schedule.HoursAWeek),
 			"Each number stands with what it lies between in eight of ten cases.",
 		}
 		return nil

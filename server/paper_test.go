@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // TestALessonFromPaper: whom the policy lets write it down does, for its own day and
@@ -19,7 +19,7 @@ import (
 func TestALessonFromPaper(t *testing.T) {
 	url := start(t)
 	chief, tunde := as(t, url, demo.Ferreira), as(t, url, demo.Okonjo)
-	day := func(n int) string { return demotest.Day.AddDate(0, 0, n).Format("2006-01-02") }
+	day := func(n int) string { return schooltest.Day.AddDate(0, 0, n).Format("2006-01-02") }
 	open := func(c *client, instructor string, paper map[string]any) (id string, status int, body string) {
 		e := opening(instructor)
 		e["payload"].(map[string]any)["paper"] = paper

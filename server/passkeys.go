@@ -103,8 +103,8 @@ func (s *Server) challenge(ctx context.Context, options any, asked *webauthn.Ses
 	return out, err
 }
 
-// asked is the challenge that was kept; it serves once.
-func (s *Server) asked(ctx context.Context) (webauthn.SessionData, error) {
+// ceremony is the challenge that was kept; it serves once.
+func (s *Server) ceremony(ctx context.Context) (webauthn.SessionData, error) {
 	var asked webauthn.SessionData
 	if json.Unmarshal([]byte(s.sessions.PopString(ctx, passkeyChallenge)), &asked) != nil {
 		return asked, form.Bad("passkey", "was not asked for, or too long ago: try again")
@@ -112,7 +112,7 @@ func (s *Server) asked(ctx context.Context) (webauthn.SessionData, error) {
 	return asked, nil
 }
 
-func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Again }) (*passkeyOptions, error) {
+func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Proof }) (*passkeyOptions, error) {
 	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
@@ -132,7 +132,7 @@ func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (
 	if err != nil {
 		return nil, err
 	}
-	asked, err := s.asked(ctx)
+	asked, err := s.ceremony(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -152,7 +152,7 @@ func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (
 	if err := s.store.SetPasskeys(ctx, w.account, keys[max(0, len(keys)-passkeysMost):]); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "passkey kept", "")
+	s.audit(ctx, w, "passkey kept", "")
 	w.hasPasskey = true
 	return s.session(w), nil
 }
@@ -178,7 +178,7 @@ func (s *Server) passkeyProves(ctx context.Context, account string, given json.R
 	if err != nil {
 		return err
 	}
-	asked, err := s.asked(ctx)
+	asked, err := s.ceremony(ctx)
 	if err != nil {
 		return err
 	}

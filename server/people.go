@@ -13,6 +13,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
+	"jetprimer/core/access"
 	"jetprimer/core/school"
 	"jetprimer/store"
 )
@@ -44,7 +45,7 @@ type Invited struct {
 
 type inviteInput struct {
 	Send bool `query:"send" doc:"by letter, to the address"`
-	Body struct{ school.Member }
+	Body struct{ access.Member }
 }
 
 type codeForInput struct {
@@ -55,7 +56,7 @@ type codeForInput struct {
 type memberInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		school.Member
+		access.Member
 		Active bool `json:"active" doc:"false lets the person go: the record stays, nobody signs in"`
 	}
 }
@@ -75,7 +76,7 @@ type Joining struct {
 	School string       `json:"school"`
 	Name   string       `json:"name"`
 	Email  string       `json:"email"`
-	Roles  school.Roles `json:"roles"`
+	Roles  access.Roles `json:"roles"`
 	// Known says that the address belongs to an account already: its password
 	// is asked for, and none is made.
 	Known bool `json:"known"`
@@ -137,7 +138,7 @@ func (s *Server) erasePerson(ctx context.Context, w who, in *struct {
 }) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Erase(in.ID, strings.TrimSpace(in.Body.Name), s.now()) })
 	if err == nil {
-		s.note(ctx, w, "name erased", in.ID)
+		s.audit(ctx, w, "name erased", in.ID)
 	}
 	return nil, err
 }
@@ -161,7 +162,7 @@ func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct
 		return err
 	})
 	if err == nil {
-		s.note(ctx, w, "member changed to "+strings.Join(m.Roles, ", ")+map[bool]string{false: ", let go"}[in.Body.Active], in.ID)
+		s.audit(ctx, w, "member changed to "+strings.Join(m.Roles, ", ")+map[bool]string{false: ", let go"}[in.Body.Active], in.ID)
 	}
 	return out, err
 }
@@ -187,21 +188,21 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 		return err
 	})
 	if err == nil {
-		s.note(ctx, w, "invited as "+strings.Join(m.Roles, ", "), out.Body.ID)
+		s.audit(ctx, w, "invited as "+strings.Join(m.Roles, ", "), out.Body.ID)
 		s.inviteBy(ctx, w, in.Send, m, &out.Body)
 	}
 	return out, err
 }
 
 // inviteBy sends an invitation by letter where that is asked for.
-func (s *Server) inviteBy(ctx context.Context, w who, send bool, m school.Member, i *Invited) {
+func (s *Server) inviteBy(ctx context.Context, w who, send bool, m access.Member, i *Invited) {
 	if send {
 		i.post(s.letter(ctx, w, m, "your invitation", fmt.Sprintf("%s invites you to Jet Primer, as %s.", w.place, strings.Join(m.Roles, ", ")), *i))
 	}
 }
 
 // inviteIn keeps a place for somebody, with a fresh code.
-func (s *Server) inviteIn(tx *store.Tx, w who, m school.Member) (Invited, error) {
+func (s *Server) inviteIn(tx *store.Tx, w who, m access.Member) (Invited, error) {
 	code, hash, err := FreshCode()
 	if err != nil {
 		return Invited{}, err
@@ -229,7 +230,7 @@ func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (
 	}); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "invitation renewed", in.ID)
+	s.audit(ctx, w, "invitation renewed", in.ID)
 	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: JoinPath(w.school, in.ID), Code: code, Until: until}}
 	s.inviteBy(ctx, w, in.Send, i.Member, &out.Body)
 	return out, nil
@@ -238,7 +239,7 @@ func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (
 func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.WithdrawInvitation(in.ID, s.now()) })
 	if err == nil {
-		s.note(ctx, w, "invitation withdrawn", in.ID)
+		s.audit(ctx, w, "invitation withdrawn", in.ID)
 	}
 	return nil, err
 }
@@ -286,7 +287,7 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 	}
 	fresh := account.ID == ""
 	if fresh {
-		if err := school.CheckPassword(in.Body.Password, i.Name, i.Email); err != nil {
+		if err := access.CheckPassword(in.Body.Password, i.Name, i.Email); err != nil {
 			return nil, err
 		}
 		hash, err := HashPassword(in.Body.Password)

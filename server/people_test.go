@@ -17,8 +17,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
-	"jetprimer/post"
+	"jetprimer/demo/schooltest"
+	"jetprimer/mail"
 	"jetprimer/server"
 )
 
@@ -105,16 +105,16 @@ func TestAPersonIsInvited(t *testing.T) {
 // of, and the code is still there to be given by hand.
 func TestLettersGoOut(t *testing.T) {
 	dir := t.TempDir()
-	in, err := post.Catch(dir)
+	in, err := mail.StartFolder(dir)
 	require.NoError(t, err)
-	program, err := post.Parse(in.URL, "office@tarnhollow.example")
+	program, err := mail.ParseServer(in.URL, "office@tarnhollow.example")
 	require.NoError(t, err)
-	office, err := post.Open(program, post.Anywhere)
+	office, err := mail.Open(program, mail.Anywhere)
 	require.NoError(t, err)
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Office: office, Reach: post.Anywhere})
+	d := schooltest.Demo(t, hash)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Office: office, Reach: mail.Anywhere})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
@@ -160,7 +160,7 @@ func TestLettersGoOut(t *testing.T) {
 	assert.Contains(t, newest(), r.Code)
 	assert.False(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew", "").Sent, "only where it is asked for")
 
-	own, err := post.Catch(filepath.Join(dir, "own"))
+	own, err := mail.StartFolder(filepath.Join(dir, "own"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	port := own.URL[strings.LastIndex(own.URL, ":")+1:]
@@ -237,8 +237,8 @@ const beginning = `"name":"Fen Row Flying","timeZone":"Europe/Dublin","units":{}
 // TestASchoolIsBegunInOneSitting: on an empty database, with the code that the
 // program printed, all of it or nothing, once.
 func TestASchoolIsBegunInOneSitting(t *testing.T) {
-	d := demotest.New(t)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
+	d := schooltest.New(t)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)

@@ -143,7 +143,7 @@ type deferInput struct {
 func (s *Server) deferFinding(ctx context.Context, w who, in *deferInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Defer(in.Lesson, in.Event, in.Body, w.account, s.now()) })
 	if err == nil {
-		s.note(ctx, w, "finding deferred until "+in.Body.Until, in.Lesson+" "+in.Event)
+		s.audit(ctx, w, "finding deferred until "+in.Body.Until, in.Lesson+" "+in.Event)
 	}
 	return nil, err
 }
@@ -153,7 +153,7 @@ func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*s
 		return tx.Return(in.Lesson, in.Event, store.Returning{Words: in.Body.Words, Retest: strings.TrimSpace(in.Body.Retest), Run: in.Body.Run}, w.account, s.now())
 	})
 	if err == nil {
-		s.note(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)
+		s.audit(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)
 	}
 	return nil, err
 }

@@ -9,7 +9,7 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
-	"jetprimer/post"
+	"jetprimer/mail"
 	"jetprimer/store"
 )
 
@@ -21,7 +21,7 @@ type Place struct {
 	Bases    []weather.Aerodrome `json:"bases"`
 	Surfaces []string            `json:"surfaces" doc:"what a runway can be of"`
 	// Letters is the school's own server for letters, without its password.
-	Letters *post.Server `json:"letters,omitempty"`
+	Letters *mail.Server `json:"letters,omitempty"`
 	// Post says that the program has a server for letters.
 	Post bool `json:"post"`
 }
@@ -61,7 +61,7 @@ func (s *Server) setPlace(ctx context.Context, w who, in *struct {
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetPlace(name, in.Body.TimeZone) })
 	if err == nil {
-		s.note(ctx, w, "school called "+name+", its day told in "+in.Body.TimeZone, "")
+		s.audit(ctx, w, "school called "+name+", its day told in "+in.Body.TimeZone, "")
 	}
 	return nil, err
 }
@@ -73,7 +73,7 @@ func (s *Server) setBase(ctx context.Context, w who, in *struct{ Body weather.Ae
 	}
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetBase(base, school.BasesMost) })
 	if err == nil {
-		s.note(ctx, w, "base kept", base.ID)
+		s.audit(ctx, w, "base kept", base.ID)
 	}
 	return nil, err
 }

@@ -8,8 +8,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -20,8 +20,8 @@ type PolicyView struct {
 	Known   policy.Known `json:"known" doc:"what it chooses from"`
 }
 
-// Moved is a student whom another policy would move.
-type Moved struct {
+// PolicyMoved is a student whom another policy would move.
+type PolicyMoved struct {
 	Student string `json:"student"`
 	Name    string `json:"name"`
 	Ready   bool   `json:"ready" doc:"as the policy is today"`
@@ -44,9 +44,9 @@ type MovedElement struct {
 
 // Preview is whom a policy would move if it served today.
 type Preview struct {
-	Day      string  `json:"day"`
-	Students int     `json:"students"`
-	Moved    []Moved `json:"moved"`
+	Day      string        `json:"day"`
+	Students int           `json:"students"`
+	Moved    []PolicyMoved `json:"moved"`
 }
 
 func (s *Server) policyRoutes() {
@@ -90,18 +90,18 @@ func (s *Server) known(tx *store.Tx, day string) (policy.Known, error) {
 func (s *Server) previewPolicy(ctx context.Context, w who, in *struct {
 	Version int `path:"version" minimum:"1" maximum:"1000000"`
 }) (*struct{ Body Preview }, error) {
-	out := &struct{ Body Preview }{Preview{Day: s.today(w), Moved: []Moved{}}}
+	out := &struct{ Body Preview }{Preview{Day: s.today(w), Moved: []PolicyMoved{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		now, err := tx.Policy(out.Body.Day)
 		if err != nil {
 			return err
 		}
-		next, err := store.Document[policy.Policy](tx, school.KindPolicy, policy.ID, in.Version)
+		next, err := store.Document[policy.Policy](tx, library.KindPolicy, policy.ID, in.Version)
 		if err != nil {
 			return err
 		}
 		if faults := next.Faults(); len(faults) > 0 {
-			return &school.LibraryError{Reason: "the policy has mistakes, the first: " + faults[0].Error()}
+			return &library.LibraryError{Reason: "the policy has mistakes, the first: " + faults[0].Error()}
 		}
 		on, err := s.casesOn(tx, out.Body.Day)
 		if err != nil {
@@ -127,14 +127,14 @@ func (s *Server) previewPolicy(ctx context.Context, w who, in *struct {
 		}
 		return nil
 	})
-	slices.SortStableFunc(out.Body.Moved, func(a, b Moved) int { return len(b.Elements) - len(a.Elements) })
+	slices.SortStableFunc(out.Body.Moved, func(a, b PolicyMoved) int { return len(b.Elements) - len(a.Elements) })
 	return out, err
 }
 
 // movedBy is what becomes of a student between two policies.
-func movedBy(st store.Student, before, after judgedCase) Moved {
+func movedBy(st store.Student, before, after judgedCase) PolicyMoved {
 	is, would := before.Policy.Ready(before.Case), after.Policy.Ready(after.Case)
-	m := Moved{Student: st.ID, Name: st.Name, Ready: is.Ready, Would: would.Ready, Met: is.Met, Required: is.Required, WouldMet: would.Met, WouldNeed: would.Required, Elements: []MovedElement{}}
+	m := PolicyMoved{Student: st.ID, Name: st.Name, Ready: is.Ready, Would: would.Ready, Met: is.Met, Required: is.Required, WouldMet: would.Met, WouldNeed: would.Required, Elements: []MovedElement{}}
 	for _, p := range after.Packs {
 		for _, e := range p.For(after.Class) {
 			a, b := before.standing(e.ID), after.standing(e.ID)

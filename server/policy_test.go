@@ -7,14 +7,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
-	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/server"
 )
 
 type decided struct {
-	school.Version
+	library.Version
 	Document policy.Policy `json:"document"`
 }
 
@@ -61,7 +61,7 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 		require.Equal(t, version, draft.Version.Version)
 		preview := ask[server.Preview](admin, "GET", fmt.Sprintf("/policy/%d/preview", version), "", 200)
 		assert.Equal(t, before, stood(t, chief), "a draft moves nobody")
-		would := map[string]server.Moved{}
+		would := map[string]server.PolicyMoved{}
 		for _, m := range preview.Moved {
 			would[m.Student] = m
 		}

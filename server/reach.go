@@ -8,8 +8,8 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/library"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -31,7 +31,7 @@ const maxReach = 2000
 
 // reachOn tells of each student what the school's aircraft that they train on
 // can show on a day.
-func (s *Server) reachOn(tx *store.Tx, serving []school.Version, day string) (func(store.Student) map[string]bool, error) {
+func (s *Server) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool, error) {
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
@@ -52,7 +52,7 @@ func (s *Server) reachOn(tx *store.Tx, serving []school.Version, day string) (fu
 		}
 		out := map[string]bool{}
 		for _, one := range all {
-			if school.TrainsFor(st.Class, st.EngineKind, st.StartType, one.of) {
+			if progress.TrainsFor(st.Class, st.EngineKind, st.StartType, one.of) {
 				for e := range one.elements {
 					out[e] = true
 				}
@@ -67,16 +67,16 @@ func (s *Server) reachOn(tx *store.Tx, serving []school.Version, day string) (fu
 }
 
 // shownBy is what one aircraft can show by the versions in force.
-func (s *Server) shownBy(tx *store.Tx, serving []school.Version, a store.Aircraft) (shows, error) {
-	of := func(kind string) (school.Version, bool) {
-		i := slices.IndexFunc(serving, func(v school.Version) bool { return v.Kind == kind && v.AircraftType == a.Type })
+func (s *Server) shownBy(tx *store.Tx, serving []library.Version, a store.Aircraft) (shows, error) {
+	of := func(kind string) (library.Version, bool) {
+		i := slices.IndexFunc(serving, func(v library.Version) bool { return v.Kind == kind && v.AircraftType == a.Type })
 		if i < 0 {
-			return school.Version{}, false
+			return library.Version{}, false
 		}
 		return serving[i], true
 	}
-	typeV, hasType := of(school.KindType)
-	listV, hasList := of(school.KindList)
+	typeV, hasType := of(library.KindType)
+	listV, hasList := of(library.KindList)
 	if !hasType || !hasList {
 		return shows{}, nil
 	}
@@ -87,11 +87,11 @@ func (s *Server) shownBy(tx *store.Tx, serving []school.Version, a store.Aircraf
 	if ok {
 		return known, nil
 	}
-	types, err := store.Documents[aircraft.Type](tx, []school.Version{typeV})
+	types, err := store.Documents[aircraft.Type](tx, []library.Version{typeV})
 	if err != nil {
 		return shows{}, err
 	}
-	lists, err := store.Documents[checklist.List](tx, []school.Version{listV})
+	lists, err := store.Documents[checklist.List](tx, []library.Version{listV})
 	if err != nil {
 		return shows{}, err
 	}

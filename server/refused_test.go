@@ -11,7 +11,7 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
@@ -53,8 +53,8 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 		{"POST", "/api/v1/people/table/take", `{"name":"x","table":"name,email,roles\nA,a,b\n","aside":["2"]}`, "aside"},
 		{"PUT", "/api/v1/place", `{"name":"` + long + `","timeZone":"UTC"}`, "name"},
 		{"PUT", "/api/v1/place", `{"name":"Tarn","timeZone":"../etc/passwd"}`, "timeZone must be"},
-		{"GET", "/api/v1/done?until=tomorrow", "", "until must be a day"},
-		{"GET", "/api/v1/done?before=-1", "", "before"},
+		{"GET", "/api/v1/audit-log?until=tomorrow", "", "until must be a day"},
+		{"GET", "/api/v1/audit-log?before=-1", "", "before"},
 	} {
 		status, text := chief.call(c.method, c.path, c.body)
 		assert.Contains(t, []int{400, 422}, status, "%s %s %.80s", c.method, c.path, c.body)
@@ -77,20 +77,20 @@ func TestEachSchoolLooksAfterItsOwn(t *testing.T) {
 	url, d := startWith(t)
 	var b school.Beginning
 	require.NoError(t, json.Unmarshal([]byte("{"+beginning+"}"), &b))
-	fresh, err := server.NewStart(b, demotest.Day)
+	fresh, err := server.NewStart(b, schooltest.Day)
 	require.NoError(t, err)
 	_, err = d.Store.Begin(t.Context(), fresh)
 	require.NoError(t, err)
 	c := visitor(t, url)
 	got[any](t, c, "POST", "/api/v1/session", sets("email", "nell@fenrow.example", "password", "seven slow herons"))
-	status, _ := c.call("GET", "/api/v1/people/"+demo.Quist.ID+"/held.zip", "")
+	status, _ := c.call("GET", "/api/v1/people/"+demo.Quist.ID+"/personal-data.zip", "")
 	assert.Equal(t, http.StatusNotFound, status)
 	status, _ = c.call("POST", "/api/v1/people/"+demo.Quist.ID+"/recovery", "")
 	assert.Equal(t, http.StatusNotFound, status)
 	_, people := c.call("GET", "/api/v1/people.csv", "")
 	assert.Contains(t, people, "nell@fenrow.example")
 	assert.NotContains(t, people, "tarnhollow")
-	_, done := c.call("GET", "/api/v1/done", "")
+	_, done := c.call("GET", "/api/v1/audit-log", "")
 	assert.NotContains(t, done, "Ferreira")
 	_, fleet := c.call("GET", "/api/v1/aircraft", "")
 	assert.Contains(t, fleet, "QZ-FRA")

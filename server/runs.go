@@ -82,7 +82,7 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 		return err
 	})
 	if err == nil {
-		s.note(ctx, w, "maintenance run opened", in.Registration+" "+b.ID)
+		s.audit(ctx, w, "maintenance run opened", in.Registration+" "+b.ID)
 	}
 	return nil, err
 }

@@ -13,13 +13,14 @@ import (
 
 	"jetprimer/core/form"
 	"jetprimer/core/progress"
+	"jetprimer/core/schedule"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
 )
 
-// Line is who or what has a line of the schedule.
-type Line struct {
+// ScheduleLine is who or what has a line of the schedule.
+type ScheduleLine struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
 	Note string `json:"note" doc:"an aircraft's type, a student's instructor"`
@@ -30,20 +31,20 @@ type Line struct {
 
 // ScheduleView is what is planned on some days.
 type ScheduleView struct {
-	From        string                    `json:"from"`
-	Days        []string                  `json:"days"`
-	Today       string                    `json:"today"`
-	Aircraft    []Line                    `json:"aircraft"`
-	Instructors []Line                    `json:"instructors"`
-	Students    []Line                    `json:"students"`
-	Planned     []Planned                 `json:"planned"`
-	Away        []school.Away             `json:"away"`
-	Shifts      map[string][]school.Shift `json:"shifts" doc:"of those who have said when they work"`
-	Standby     []store.Standby           `json:"standby"`
-	Summary     school.Summary            `json:"summary"`
+	From        string                      `json:"from"`
+	Days        []string                    `json:"days"`
+	Today       string                      `json:"today"`
+	Aircraft    []ScheduleLine              `json:"aircraft"`
+	Instructors []ScheduleLine              `json:"instructors"`
+	Students    []ScheduleLine              `json:"students"`
+	Planned     []Planned                   `json:"planned"`
+	Away        []schedule.Away             `json:"away"`
+	Shifts      map[string][]schedule.Shift `json:"shifts" doc:"of those who have said when they work"`
+	Standby     []store.Standby             `json:"standby"`
+	Summary     schedule.Summary            `json:"summary"`
 	// Against is what stands now against lessons that are planned and not over, by
 	// the id of the booking; those who may plan are told.
-	Against map[string][]school.Obstacle `json:"against"`
+	Against map[string][]schedule.Obstacle `json:"against"`
 	// Waiting are students whose last lesson is two weeks ago or more and for whom
 	// nothing is planned; those who may plan are told.
 	Waiting []string `json:"waiting"`
@@ -51,7 +52,7 @@ type ScheduleView struct {
 
 // ProposalView is a lesson that nobody has planned yet, with what it rests on.
 type ProposalView struct {
-	school.Proposal
+	schedule.Proposal
 	Why string `json:"why"`
 }
 
@@ -101,7 +102,7 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 		return nil, err
 	}
 	end := midnight.AddDate(0, 0, in.Days)
-	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []Line{}, Instructors: []Line{}, Students: []Line{}, Waiting: []string{}, Against: map[string][]school.Obstacle{}}}
+	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []ScheduleLine{}, Instructors: []ScheduleLine{}, Students: []ScheduleLine{}, Waiting: []string{}, Against: map[string][]schedule.Obstacle{}}}
 	v := &out.Body
 	for d := range in.Days {
 		v.Days = append(v.Days, school.Day(midnight.AddDate(0, 0, d), w.zone))
@@ -174,31 +175,31 @@ func (s *Server) exportSchedule(ctx context.Context, w who, in *scheduleInput) (
 }
 
 // lines are who and what has a line: students only as far as the person may know.
-func (s *Server) lines(tx *store.Tx, v *ScheduleView, around school.Around, may func(string) bool) error {
+func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, may func(string) bool) error {
 	fleet, err := s.aircraftDay(tx, v.From)
 	if err != nil {
 		return err
 	}
 	for _, a := range fleet {
-		v.Aircraft = append(v.Aircraft, Line{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
+		v.Aircraft = append(v.Aircraft, ScheduleLine{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
 	}
 	teach, learn, err := present(tx)
 	if err != nil {
 		return err
 	}
 	for _, t := range teach {
-		v.Instructors = append(v.Instructors, Line{ID: t.ID, Name: t.Name})
+		v.Instructors = append(v.Instructors, ScheduleLine{ID: t.ID, Name: t.Name})
 	}
 	for _, st := range learn {
 		if may(st.ID) {
-			v.Students = append(v.Students, Line{ID: st.ID, Name: st.Name, Note: st.Instructor})
+			v.Students = append(v.Students, ScheduleLine{ID: st.ID, Name: st.Name, Note: st.Instructor})
 		}
 	}
 	return nil
 }
 
 // present are those who teach and those who learn at the school now.
-func present(tx *store.Tx) (teach []school.Named, learn []store.Student, err error) {
+func present(tx *store.Tx) (teach []schedule.Named, learn []store.Student, err error) {
 	members, err := tx.Members()
 	if err != nil {
 		return nil, nil, err
@@ -209,13 +210,13 @@ func present(tx *store.Tx) (teach []school.Named, learn []store.Student, err err
 
 // waiting are the names of students without a lesson for two weeks and without
 // one that is planned.
-func (s *Server) waiting(tx *store.Tx, students []Line) ([]string, error) {
+func (s *Server) waiting(tx *store.Tx, students []ScheduleLine) ([]string, error) {
 	out := []string{}
 	flown, err := tx.Flown()
 	if err != nil {
 		return nil, err
 	}
-	ahead, err := tx.Expected(s.now(), s.now().Add(school.FarthestBooking))
+	ahead, err := tx.Expected(s.now(), s.now().Add(schedule.FarthestBooking))
 	if err != nil {
 		return nil, err
 	}
@@ -261,7 +262,7 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 
 // wishes are the next lessons of all students for whom nothing is planned in the
 // time.
-func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error) {
+func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]schedule.Request, error) {
 	day := tx.Day(s.now())
 	planned, err := tx.Expected(from, to)
 	if err != nil {
@@ -287,7 +288,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 	if err != nil {
 		return nil, err
 	}
-	out := []school.Wish{}
+	out := []schedule.Request{}
 	for _, st := range learn {
 		if planned[st.ID] {
 			continue
@@ -300,7 +301,7 @@ func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]school.Wish, error)
 		if !any {
 			continue
 		}
-		w := school.Wish{StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
+		w := schedule.Request{StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
 		if f, had := flown[st.ID]; had {
 			w.Waiting = int(s.now().Sub(f.Last).Hours() / 24)
 		}
@@ -320,8 +321,8 @@ const proposedMinutes = 90
 
 // teachersOf are those who could teach a student, their own instructor first; a
 // stage check is flown with another.
-func teachersOf(st store.Student, all []school.Named, check bool) []school.Named {
-	out := []school.Named{}
+func teachersOf(st store.Student, all []schedule.Named, check bool) []schedule.Named {
+	out := []schedule.Named{}
 	for _, own := range []bool{true, false} {
 		for _, t := range all {
 			if (t.ID == st.InstructorID) == own && !(own && check) && t.ID != st.ID {
@@ -348,7 +349,7 @@ func (s *Server) noteAway(ctx context.Context, w who, in *struct {
 	}
 }, error) {
 	b := in.Body
-	a := school.Away{PersonID: b.Person, Registration: b.Registration, Why: b.Why}
+	a := schedule.Away{PersonID: b.Person, Registration: b.Registration, Why: b.Why}
 	if a.PersonID == "" && a.Registration == "" {
 		a.PersonID = w.account
 	}
@@ -402,10 +403,10 @@ func (s *Server) endAway(ctx context.Context, w who, in *idInput) (*struct{}, er
 func (s *Server) setShifts(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
-		Shifts []school.Shift `json:"shifts" maxItems:"14"`
+		Shifts []schedule.Shift `json:"shifts" maxItems:"14"`
 	}
 }) (*struct{}, error) {
-	if !(school.Away{PersonID: in.ID}).MayNote(w.roles, w.account) {
+	if !(schedule.Away{PersonID: in.ID}).MayNote(w.roles, w.account) {
 		return nil, huma.Error403Forbidden("Everybody says when they work themselves; the chief instructor and the administrator say it of others.")
 	}
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.SetShifts(in.ID, in.Body.Shifts) })
@@ -455,7 +456,7 @@ func (s *Server) renewCalendar(ctx context.Context, w who, _ *struct{}) (*struct
 	out.Body.Path = fmt.Sprintf("/api/v1/calendar/%s/%s.ics", w.school, secret)
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.RenewCalendar(w.account, secret, s.now()) })
 	if err == nil {
-		s.note(ctx, w, "calendar address renewed", w.account)
+		s.audit(ctx, w, "calendar address renewed", w.account)
 	}
 	return out, err
 }

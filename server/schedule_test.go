@@ -14,7 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 	"jetprimer/demo"
 	"jetprimer/server"
 )
@@ -46,7 +46,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	week := ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
 	require.Len(t, week.Planned, 1, "all or none")
 	assert.Equal(t, "Taxi and run-up", week.Planned[0].Plan)
-	assert.Equal(t, school.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours}, week.Summary)
+	assert.Equal(t, schedule.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours}, week.Summary)
 
 	// A move that cannot be says so and leaves it where it was; one that can is done.
 	to := func(instructor demo.Person, registration, day, at string, minutes int) string {
@@ -112,7 +112,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	status, _ = kofi.call("PUT", "/api/v1/standby/"+demo.Owusu.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q}`, on(0), on(6)))
 	assert.Equal(t, 404, status)
 	free := ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[0]+"/cancel", `{"why":"fog"}`, 200)
-	assert.Equal(t, []school.Named{{ID: demo.Lindqvist.ID, Name: demo.Lindqvist.Name}}, free.Standby)
+	assert.Equal(t, []schedule.Named{{ID: demo.Lindqvist.ID, Name: demo.Lindqvist.Name}}, free.Standby)
 	ask[any](kofi, "DELETE", "/standby/"+demo.Lindqvist.ID, "", 204)
 	ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`, 200)
 	// With somebody who has left nothing is planned.
@@ -170,7 +170,7 @@ func TestProposalsAreBooked(t *testing.T) {
 	checks := 0
 	for _, p := range found.Proposals {
 		assert.Contains(t, p.Why, p.Plan)
-		own := lines[slices.IndexFunc(lines, func(l server.Line) bool { return l.ID == p.StudentID })].Note // the name of their own instructor
+		own := lines[slices.IndexFunc(lines, func(l server.ScheduleLine) bool { return l.ID == p.StudentID })].Note // the name of their own instructor
 		assert.Equal(t, p.Instructor == own, strings.HasSuffix(p.Why, "With their own instructor."), p.Why)
 		if strings.HasPrefix(p.Plan, progress.StageCheckTitle) {
 			checks++

@@ -18,18 +18,18 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
 // crowded serves a school of 500 students whose history is as long as times says.
-func crowded(b *testing.B, times int) (*demotest.Database, string) {
+func crowded(b *testing.B, times int) (*schooltest.Database, string) {
 	hash, err := everybodys()
 	require.NoError(b, err)
-	d := demotest.Demo(b, hash)
-	lessons, results := demotest.Crowd(b, d, 500, times)
+	d := schooltest.Demo(b, hash)
+	lessons, results := schooltest.Crowd(b, d, 500, times)
 	b.Logf("%d lessons, %d item results", lessons, results)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day }})
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day }})
 	require.NoError(b, err)
 	s := httptest.NewServer(handler)
 	b.Cleanup(func() { s.Close(); handler.Close() })
@@ -79,7 +79,7 @@ func BenchmarkSchoolSheet(b *testing.B) {
 // history. What is kept between two looks is kept here as well; first is what the first
 // look took, which makes it.
 func BenchmarkSchoolPages(b *testing.B) {
-	day := demotest.Day.Format(time.DateOnly)
+	day := schooltest.Day.Format(time.DateOnly)
 	pages := []struct {
 		name, path string
 		by         demo.Person

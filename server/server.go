@@ -25,6 +25,7 @@ import (
 	"github.com/klauspost/compress/gzhttp"
 
 	"jetprimer/catalog"
+	"jetprimer/core/access"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
@@ -32,13 +33,14 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
 	"jetprimer/core/standard"
 	"jetprimer/exchange"
-	"jetprimer/post"
+	"jetprimer/mail"
 	"jetprimer/store"
 )
 
@@ -60,7 +62,7 @@ type Server struct {
 	hub       *store.Hub
 	reach     reach
 	metrics   *metrics
-	office    *post.Office
+	office    *mail.Sender
 	notice    func() string
 	// Turns of what takes processor or memory: recorders' files, runs of the practice
 	// stand that are worked again, pictures that are looked at, and exports.
@@ -71,12 +73,12 @@ type Server struct {
 	cursors cursors
 	recheck time.Duration
 	// What takes long to work out is kept until what it rests on has changed.
-	series      keeper[[]compare.Series]
-	taughtKept  keeper[TaughtView]
-	gradesKept  keeper[[]compare.Grade]
+	series      cache[[]compare.Series]
+	taughtKept  cache[TaughtView]
+	gradesKept  cache[[]compare.Grade]
 	comparisons *comparisons
 	// letters is which servers for letters a school may name, and at the address of links.
-	letters post.Reach
+	letters mail.Reach
 	at      string
 	since   time.Time
 	// closing is closed when the server is about to stop: streams end.
@@ -104,9 +106,9 @@ type Options struct {
 	// Now is the clock; time.Now when nil.
 	Now func() time.Time
 	// Office sends the letters of schools without a server of their own; nil for none.
-	Office *post.Office
+	Office *mail.Sender
 	// Reach is which servers for letters a school may name.
-	Reach post.Reach
+	Reach mail.Reach
 	// SetupCode is what whoever begins the first school is asked for.
 	SetupCode string
 	// Notice is what everybody is told on their day, empty for nothing; nil for
@@ -183,7 +185,7 @@ func OpenAPI(c *catalog.Catalog) ([]byte, error) {
 var ginOnce = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false // no array of ours is ever null
 	huma.ValidateStrictCasing = true
-	huma.NewErrorWithContext = told
+	huma.NewErrorWithContext = errorOf
 	gin.SetMode(gin.ReleaseMode)
 })
 
@@ -226,7 +228,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.Formats = map[string]huma.Format{"application/json": exactJSON, "json": exactJSON}
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.doneRoutes, s.statusRoutes, s.heldRoutes, s.placeRoutes, s.fleetRoutes, s.runRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
+	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.auditRoutes, s.statusRoutes, s.personalDataRoutes, s.placeRoutes, s.fleetRoutes, s.runRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
 		routes()
 	}
 	s.describeRules()
@@ -335,7 +337,7 @@ type who struct {
 	name    string // what the school calls them
 	school  string
 	place   string // the school's name
-	roles   school.Roles
+	roles   access.Roles
 	zone    *time.Location
 	// settings are the school's, own the units that the person reads instead.
 	settings school.Settings
@@ -361,7 +363,7 @@ const forHeader = "Jetprimer-For"
 // route registers an operation: signed-in people whose role the school's table
 // names may call it.
 func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Context, w who, in *I) (*O, error)) {
-	if !school.Known(op.OperationID) {
+	if !access.Known(op.OperationID) {
 		panic("server: operation " + op.OperationID + " is not in the table of permissions")
 	}
 	op.Path = "/api/v1" + op.Path
@@ -375,7 +377,7 @@ func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Conte
 			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
 		case len(w.roles) > 0 && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
 			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Somebody else has signed in with this browser since. What you entered is kept on this device and waits for your own sign-in.")
-		case w.roles.OwesSecond(w.settings, w.hasSecond) && !school.OpenWhileOwing(op.OperationID):
+		case w.roles.OwesSecond(w.settings.SecondFactor, w.hasSecond) && !access.OpenWhileOwing(op.OperationID):
 			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, "Your school asks your roles for one-time codes at the sign-in: set them up in your account first.")
 		case w.roles.May(op.OperationID):
 			next(huma.WithValue(ctx, whoKey{}, w))
@@ -435,7 +437,7 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 	var status huma.StatusError
 	var input *form.InputError
 	var batch *store.BatchError
-	var library *school.LibraryError
+	var library *library.LibraryError
 	var unreadable *store.UnreadableError
 	switch {
 	case errors.As(err, &status):
@@ -482,7 +484,7 @@ func (s *Server) in(ctx context.Context, w who, fn func(tx *store.Tx) error) err
 // readable tells which students' records the person may read.
 func (s *Server) readable(tx *store.Tx, w who) (func(student string) bool, error) {
 	shared := map[string]bool{}
-	if w.roles.Has(school.Examiner) {
+	if w.roles.Has(access.Examiner) {
 		ids, err := tx.SharedWith(w.account, s.today(w))
 		if err != nil {
 			return nil, err
@@ -509,7 +511,7 @@ func (s *Server) mayRead(tx *store.Tx, w who, student string) error {
 // maySee is mayRead for what is about the aircraft: those who mend it see it
 // without the record that it is in.
 func (s *Server) maySee(tx *store.Tx, w who, student string) error {
-	if w.roles.Has(school.Maintenance) {
+	if w.roles.Has(access.Maintenance) {
 		return nil
 	}
 	return s.mayRead(tx, w, student)
@@ -527,16 +529,16 @@ func (s *Server) mayOpen(tx *store.Tx, w who, l store.Lesson) error {
 // today is the day at the person's school.
 func (s *Server) today(w who) string { return school.Day(s.now(), w.zone) }
 
-// note writes what somebody did into the audit and the log.
-func (s *Server) note(ctx context.Context, w who, what, subject string) {
-	d := store.Deed{At: s.now(), Address: address(ctx), What: what, Subject: subject}
+// audit writes what somebody did into the audit and the log.
+func (s *Server) audit(ctx context.Context, w who, what, subject string) {
+	d := store.AuditEntry{At: s.now(), Address: address(ctx), What: what, Subject: subject}
 	if w.school != "" {
 		d.SchoolID = &w.school
 	}
 	if w.account != "" {
 		d.AccountID = &w.account
 	}
-	if err := s.store.Note(context.WithoutCancel(ctx), d); err != nil {
+	if err := s.store.Audit(context.WithoutCancel(ctx), d); err != nil {
 		s.log.Error("the audit could not be written", "error", err.Error())
 	}
 	s.log.Info("audit", "id", origin(ctx).id, "what", what, "subject", subject, "account", w.account, "school", w.school, "address", d.Address)

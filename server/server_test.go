@@ -22,12 +22,12 @@ import (
 	"jetprimer/catalog"
 	"jetprimer/core/check"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 	"jetprimer/store"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) { schooltest.Main(m) }
 
 var quick = argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
@@ -43,12 +43,12 @@ func start(t testing.TB) string {
 }
 
 // startWith serves the demo school, and gives its database as well.
-func startWith(t testing.TB) (string, *demotest.Database) {
+func startWith(t testing.TB) (string, *schooltest.Database) {
 	t.Helper()
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return demotest.Day.Add(11 * time.Hour) }})
+	d := schooltest.Demo(t, hash)
+	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
@@ -111,7 +111,7 @@ func TestEveryRouteWithEveryRole(t *testing.T) {
 		"invited": "nobody student instructor chief maintenance examiner admin", "join": "nobody student instructor chief maintenance examiner admin",
 		"account": "student instructor chief maintenance examiner admin", "set-password": "student instructor chief maintenance examiner admin", "end-sessions": "student instructor chief maintenance examiner admin", "begin-second": "student instructor chief maintenance examiner admin", "keep-second": "student instructor chief maintenance examiner admin", "end-second": "student instructor chief maintenance examiner admin",
 		"notices": "student instructor chief maintenance examiner admin", "read-notice": "student instructor chief maintenance examiner admin",
-		"recover": "nobody student instructor chief maintenance examiner admin", "recover-member": "chief admin", "export-person": "chief admin", "export-own": "student instructor chief maintenance examiner admin", "place": "chief admin", "set-place": "chief admin", "set-base": "chief admin", "set-letters": "chief admin", "drop-letters": "chief admin", "try-letters": "chief admin", "done": "chief admin", "status": "chief admin", "export-done": "chief admin",
+		"recover": "nobody student instructor chief maintenance examiner admin", "recover-member": "chief admin", "export-person": "chief admin", "export-own": "student instructor chief maintenance examiner admin", "place": "chief admin", "set-place": "chief admin", "set-base": "chief admin", "set-letters": "chief admin", "drop-letters": "chief admin", "try-letters": "chief admin", "audit-log": "chief admin", "status": "chief admin", "export-audit-log": "chief admin",
 		"people": "chief admin", "export-people": "chief admin", "read-people": "chief admin", "take-people": "chief admin", "aircraft": "instructor chief maintenance admin", "export-aircraft": "instructor chief maintenance admin",
 		"add-aircraft": "chief maintenance admin", "set-aircraft": "chief maintenance admin", "read-aircraft": "chief maintenance admin", "take-aircraft": "chief maintenance admin", "set-member": "chief admin", "erase-person": "chief admin", "invite": "chief admin", "renew-invitation": "chief admin", "withdraw-invitation": "chief admin",
 		"change-school": "student instructor chief maintenance examiner admin",
@@ -207,7 +207,7 @@ func TestAnotherSchoolsRecords(t *testing.T) {
 	hash, err := argon2id.CreateHash("elsewhere", &quick)
 	require.NoError(t, err)
 	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: school, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: school, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
 	require.NoError(t, d.Store.AddAccount(ctx, stranger))
 	require.NoError(t, d.Store.In(ctx, school, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, "chief") }))
 	var running store.Lesson

@@ -13,6 +13,7 @@ import (
 	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/school"
@@ -26,7 +27,7 @@ type Session struct {
 	School  string `json:"school"`
 	// SchoolID is what a promised signature names the school by.
 	SchoolID string       `json:"schoolId"`
-	Roles    school.Roles `json:"roles" doc:"each of student, instructor, chief, maintenance, examiner, admin"`
+	Roles    access.Roles `json:"roles" doc:"each of student, instructor, chief, maintenance, examiner, admin"`
 	Today    string       `json:"today" doc:"the school's day, such as 2026-11-24"`
 	Zone     string       `json:"zone" doc:"the school's time zone, such as Europe/Dublin"`
 	May      []string     `json:"may" doc:"the operations that the person may call"`
@@ -71,7 +72,7 @@ func (s *Server) sessionRoutes() {
 		func(_ context.Context, w who, _ *struct{}) (*sessionOutput, error) { return s.session(w), nil })
 	route(s, huma.Operation{OperationID: "sign-out", Method: http.MethodDelete, Path: "/session", Summary: "Sign out"},
 		func(ctx context.Context, w who, _ *struct{}) (*struct{}, error) {
-			s.note(ctx, w, "signed out", "")
+			s.audit(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
 	route(s, huma.Operation{OperationID: "change-school", Method: http.MethodPut, Path: "/session/school", Summary: "Go on at another school of mine", MaxBodyBytes: 4 << 10}, s.changeSchool)
@@ -82,7 +83,7 @@ func (s *Server) sessionRoutes() {
 
 func (s *Server) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings, w.hasSecond), s.office != nil || w.hasLetters, w.schools}}
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings.SecondFactor, w.hasSecond), s.office != nil || w.hasLetters, w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.
@@ -120,7 +121,7 @@ type pinInput struct {
 
 // setPin keeps the number that signs beside the password.
 func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutput, error) {
-	if err := school.CheckPin(in.Body.Pin); err != nil {
+	if err := access.CheckPin(in.Body.Pin); err != nil {
 		return nil, err
 	}
 	account, err := s.store.AccountByID(ctx, w.account)
@@ -149,7 +150,7 @@ func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutpu
 	if err := s.store.SetPin(ctx, w.account, hash, keys); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "PIN set", "")
+	s.audit(ctx, w, "PIN set", "")
 	w.hasPin = true
 	return s.session(w), nil
 }
@@ -162,7 +163,7 @@ func (s *Server) setSettings(ctx context.Context, w who, in *struct{ Body school
 	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.SetSettings(in.Body) }); err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "school's settings changed", fmt.Sprintf("%+v", in.Body))
+	s.audit(ctx, w, "school's settings changed", fmt.Sprintf("%+v", in.Body))
 	w.settings = in.Body
 	return s.session(w), nil
 }
@@ -194,11 +195,11 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 func (s *Server) noteOf(ctx context.Context, account, what string) {
 	memberships, err := s.store.Memberships(ctx, account)
 	if account == "" || err != nil || len(memberships) == 0 {
-		s.note(ctx, who{account: account}, what, "")
+		s.audit(ctx, who{account: account}, what, "")
 		return
 	}
 	for _, m := range memberships {
-		s.note(ctx, who{account: account, school: m.SchoolID}, what, "")
+		s.audit(ctx, who{account: account, school: m.SchoolID}, what, "")
 	}
 }
 
@@ -232,7 +233,7 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 			return nil, err
 		}
 	}
-	s.note(ctx, w, "signed in", "")
+	s.audit(ctx, w, "signed in", "")
 	return s.session(w), nil
 }
 

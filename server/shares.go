@@ -10,7 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 	"jetprimer/store"
 )
 
@@ -80,7 +80,7 @@ func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struc
 	if err != nil {
 		return nil, err
 	}
-	s.note(ctx, w, "record shared", in.ID)
+	s.audit(ctx, w, "record shared", in.ID)
 	return &struct{ Body Shared }{Shared{id, "/shared/" + w.school + "/" + id, code}}, nil
 }
 
@@ -113,7 +113,7 @@ func (s *Server) withdrawShare(ctx context.Context, w who, in *struct {
 		return tx.WithdrawShare(in.Share, w.account, s.now())
 	})
 	if err == nil {
-		s.note(ctx, w, "share withdrawn", in.ID)
+		s.audit(ctx, w, "share withdrawn", in.ID)
 	}
 	return nil, err
 }
@@ -122,7 +122,7 @@ func (s *Server) withdrawShare(ctx context.Context, w who, in *struct {
 // school. What is wrong, over or withdrawn gives the same answer.
 func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w who, share store.RecordShare, err error) {
 	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
-		w = who{school: in.School, roles: school.Roles{school.Examiner}, zone: tx.Zone}
+		w = who{school: in.School, roles: access.Roles{access.Examiner}, zone: tx.Zone}
 		share, err = tx.RecordShare(in.ID)
 		return err
 	})

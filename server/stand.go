@@ -13,8 +13,8 @@ import (
 
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
+	"jetprimer/core/library"
 	"jetprimer/core/practice"
-	"jetprimer/core/school"
 	"jetprimer/core/stand"
 	"jetprimer/store"
 )
@@ -101,7 +101,7 @@ func (s *Server) course(tx *store.Tx, w who, aircraftType, list string, version 
 	}
 	c.Scenarios = append(own, c.Scenarios...)
 	if list != "" {
-		doc, err := store.Document[checklist.List](tx, school.KindList, list, version)
+		doc, err := store.Document[checklist.List](tx, library.KindList, list, version)
 		if err == nil && doc.AircraftType == aircraftType {
 			c.List = doc
 		}
@@ -222,7 +222,7 @@ func (s *Server) keepPractice(ctx context.Context, w who, in *keepPracticeInput)
 
 // enough asks to come again where a student has sent as many practices as may be.
 func enough(err error) error {
-	if errors.Is(err, store.ErrEnough) {
+	if errors.Is(err, store.ErrLimit) {
 		return again(3600, "You have sent as many practices today as may be. This one is kept on your device.")
 	}
 	return err

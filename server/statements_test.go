@@ -10,7 +10,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/exchange"
-	"jetprimer/post"
+	"jetprimer/learning"
 )
 
 // TestALearnersStatements: every signed lesson is there with its items and levels, a
@@ -34,13 +34,13 @@ func TestALearnersStatements(t *testing.T) {
 	}
 	assert.NotEmpty(t, completed)
 	assert.Greater(t, scored, 20*len(completed))
-	s, err := post.KeepStatements("127.0.0.1:0", filepath.Join(t.TempDir(), "statements.jsonl"))
+	s, err := learning.StartLocalStore("127.0.0.1:0", filepath.Join(t.TempDir(), "statements.jsonl"))
 	require.NoError(t, err)
 	defer func() { _ = s.Close() }()
 	for range 2 {
-		require.NoError(t, post.RecordStore{Address: s.URL}.Send(context.Background(), all, func(int) {}))
+		require.NoError(t, learning.RecordStore{Address: s.URL}.Send(context.Background(), all, func(int) {}))
 	}
-	assert.Equal(t, len(all), s.Held())
+	assert.Equal(t, len(all), s.Count())
 
 	moreau, said := as(t, url, demo.Moreau), map[string]bool{}
 	for _, s := range ask[[]exchange.Statement](moreau, "GET", "/students/"+demo.Moreau.ID+"/statements.json", "", 200) {

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
@@ -17,7 +17,7 @@ import (
 func TestTheProgramTellsOfItself(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
-	d := demotest.Demo(t, hash)
+	d := schooltest.Demo(t, hash)
 	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)

@@ -12,8 +12,8 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/library"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
 	"jetprimer/core/standard"
 	"jetprimer/store"
 )
@@ -210,7 +210,7 @@ func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (
 		return tx.DecideCritical(in.ID, in.Body.Lesson, in.Body.Item, in.Body.Why, w.account, s.now())
 	})
 	if err == nil {
-		s.note(ctx, w, "critical error at "+in.Body.Item+" closed", in.ID)
+		s.audit(ctx, w, "critical error at "+in.Body.Item+" closed", in.ID)
 	}
 	return nil, err
 }
@@ -325,7 +325,7 @@ func (on cases) of(st store.Student, p progress.Policy) (judgedCase, error) {
 	if err != nil {
 		return judgedCase{}, err
 	}
-	c.Packs, c.List, c.Reach = school.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
+	c.Packs, c.List, c.Reach = progress.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
 	c.Asked = on.asked(c.List.AircraftType)
 	return judgedCase{c, p, lessons}, nil
 }
@@ -350,13 +350,13 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 
 // lists finds the list, of those that serve, for what a student trains on; types
 // and lists are read once for all students.
-func lists(tx *store.Tx, serving []school.Version) (func(store.Student) checklist.List, error) {
-	var types, all []school.Version
+func lists(tx *store.Tx, serving []library.Version) (func(store.Student) checklist.List, error) {
+	var types, all []library.Version
 	for _, v := range serving {
 		switch v.Kind {
-		case school.KindType:
+		case library.KindType:
 			types = append(types, v)
-		case school.KindList:
+		case library.KindList:
 			all = append(all, v)
 		}
 	}
@@ -370,7 +370,7 @@ func lists(tx *store.Tx, serving []school.Version) (func(store.Student) checklis
 	}
 	return func(s store.Student) checklist.List {
 		for _, t := range typeDocs {
-			if !school.TrainsFor(s.Class, s.EngineKind, s.StartType, t) {
+			if !progress.TrainsFor(s.Class, s.EngineKind, s.StartType, t) {
 				continue
 			}
 			for _, l := range listDocs {
@@ -475,7 +475,7 @@ func (s *Server) schoolView(ctx context.Context, w who) (SchoolView, error) {
 				continue
 			}
 			c := cases[st.ID]
-			c.AsOf, c.Packs, c.Reach = v.AsOf, school.HeldTo(p.Standing.Standards, all, st.Class), reach(st)
+			c.AsOf, c.Packs, c.Reach = v.AsOf, progress.HeldTo(p.Standing.Standards, all, st.Class), reach(st)
 			for _, p := range c.Packs {
 				if !slices.Contains(v.Notes, p.Note) {
 					v.Notes = append(v.Notes, p.Note)

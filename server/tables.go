@@ -11,7 +11,10 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
+	"jetprimer/core/progress"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/store"
@@ -20,7 +23,7 @@ import (
 // TableRead is a table of people or aircraft as it was read: what each row comes
 // to, and what keeps the table from being read at all. Nothing is kept yet.
 type TableRead struct {
-	Rows     []school.Judged    `json:"rows"`
+	Rows     []form.Row         `json:"rows"`
 	Mistakes []exchange.Mistake `json:"mistakes"`
 }
 
@@ -50,7 +53,7 @@ const tableMost = 1 << 20
 // heldTable is a table held against the school, with what taking one of its rows
 // does.
 type heldTable struct {
-	rows     []school.Judged
+	rows     []form.Row
 	mistakes []exchange.Mistake
 	take     func(row int, out *TableTaken) error
 }
@@ -100,9 +103,9 @@ func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *t
 			}
 			for i, row := range held.rows {
 				switch {
-				case aside[row.Line] || row.ComesTo == school.RowSame:
+				case aside[row.Line] || row.ComesTo == form.RowSame:
 					continue
-				case row.ComesTo == school.RowNew:
+				case row.ComesTo == form.RowNew:
 					out.Body.New++
 				default:
 					out.Body.Changed++
@@ -114,7 +117,7 @@ func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *t
 			return nil
 		})
 		if err == nil {
-			s.note(ctx, w, what+" brought in from a table: "+strconv.Itoa(out.Body.New)+" new, "+strconv.Itoa(out.Body.Changed)+" changed", in.Body.Name)
+			s.audit(ctx, w, what+" brought in from a table: "+strconv.Itoa(out.Body.New)+" new, "+strconv.Itoa(out.Body.Changed)+" changed", in.Body.Name)
 		}
 		return out, err
 	}
@@ -144,13 +147,13 @@ func (h heldTable) unfit(aside map[int]bool) error {
 func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
 	day := s.today(w)
 	entries, mistakes := exchange.ReadRoll(name, data)
-	roll := school.Roll{Members: map[string]school.Enrolled{}, Invited: map[string]bool{}}
+	roll := access.Roll{Members: map[string]access.Enrolled{}, Invited: map[string]bool{}}
 	members, types, err := membersAndTypes(tx, day)
 	if err != nil {
 		return heldTable{}, err
 	}
 	for _, m := range members {
-		roll.Members[m.Email] = school.Enrolled{ID: m.ID, Member: m.Member, Active: m.Active, Trains: trainsOn(m, types)}
+		roll.Members[m.Email] = access.Enrolled{ID: m.ID, Member: m.Member, Active: m.Active, Trains: trainsOn(m, types)}
 	}
 	roll.Types = typesNamed(types)
 	invited, err := tx.Invitations()
@@ -158,13 +161,13 @@ func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (held
 		roll.Invited[i.Email] = i.Open(s.now())
 	}
 	rows := roll.Judge(entries)
-	out := heldTable{rows: make([]school.Judged, len(rows)), mistakes: mistakes}
+	out := heldTable{rows: make([]form.Row, len(rows)), mistakes: mistakes}
 	for i, j := range rows {
-		out.rows[i] = j.Judged
+		out.rows[i] = j.Row
 	}
 	out.take = func(i int, out *TableTaken) error {
 		j := rows[i]
-		if j.ComesTo == school.RowNew {
+		if j.ComesTo == form.RowNew {
 			made, err := s.inviteIn(tx, w, j.Member)
 			out.Invited = append(out.Invited, Welcome{made.ID, j.Member.Name, made.Path, made.Code})
 			return err
@@ -189,7 +192,7 @@ func membersAndTypes(tx *store.Tx, day string) ([]store.Member, []aircraft.Type,
 // trainsOn are the ids of the types that a student trains on.
 func trainsOn(m store.Member, types []aircraft.Type) (ids []string) {
 	for _, t := range types {
-		if school.TrainsFor(m.Class, m.EngineKind, m.StartType, t) {
+		if progress.TrainsFor(m.Class, m.EngineKind, m.StartType, t) {
 			ids = append(ids, t.ID)
 		}
 	}
@@ -198,7 +201,7 @@ func trainsOn(m store.Member, types []aircraft.Type) (ids []string) {
 
 // exportPeople gives who is of the school as a table that can be brought in again.
 func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
-	var out []school.Entry
+	var out []access.RollEntry
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		members, types, err := membersAndTypes(tx, s.today(w))
 		address := map[string]string{}
@@ -215,7 +218,7 @@ func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOut
 					m.Learns.Type = on[0]
 				}
 			}
-			out = append(out, school.Entry{Member: m.Member})
+			out = append(out, access.RollEntry{Member: m.Member})
 		}
 		return err
 	})
@@ -249,7 +252,7 @@ func decimal(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
 func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
 	day := s.today(w)
 	entries, mistakes := exchange.ReadFleet(name, data)
-	hangar := school.Hangar{Aircraft: map[string]school.Kept{}, Equipment: map[string][]string{}}
+	hangar := school.Hangar{Aircraft: map[string]school.KnownAirframe{}, Equipment: map[string][]string{}}
 	types, err := tx.Types(day)
 	if err != nil {
 		return heldTable{}, err
@@ -269,16 +272,16 @@ func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (he
 	}
 	fleet, err := tx.Fleet(day)
 	for _, a := range fleet {
-		hangar.Aircraft[a.Registration] = school.Kept{Airframe: a.Airframe(), Retired: a.Retired(day)}
+		hangar.Aircraft[a.Registration] = school.KnownAirframe{Airframe: a.Airframe(), Retired: a.Retired(day)}
 	}
 	rows := hangar.Judge(entries)
-	out := heldTable{rows: make([]school.Judged, len(rows)), mistakes: mistakes}
+	out := heldTable{rows: make([]form.Row, len(rows)), mistakes: mistakes}
 	for i, j := range rows {
-		out.rows[i] = j.Judged
+		out.rows[i] = j.Row
 	}
 	out.take = func(i int, _ *TableTaken) error {
 		a := rows[i].Airframe
-		if rows[i].ComesTo == school.RowNew {
+		if rows[i].ComesTo == form.RowNew {
 			return tx.AddAirframe(a, day)
 		}
 		before := hangar.Aircraft[a.Registration]

@@ -14,15 +14,17 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
+	"jetprimer/core/form"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
 type tableRead struct {
-	Rows     []school.Judged
+	Rows     []form.Row
 	Mistakes []struct {
 		Line   int
 		Reason string
@@ -76,11 +78,11 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 		require.Equal(t, i+2, r.Line)
 		w, is := wrong[i+1]
 		if !is {
-			assert.Equal(t, school.RowNew, r.ComesTo, "%+v", r)
+			assert.Equal(t, form.RowNew, r.ComesTo, "%+v", r)
 			continue
 		}
-		assert.Equal(t, school.RowRefused, r.ComesTo, w[0])
-		assert.True(t, slices.ContainsFunc(r.Faults, func(f school.Fault) bool { return f.Column == w[1] }), "%s: %+v", w[0], r.Faults)
+		assert.Equal(t, form.RowRefused, r.ComesTo, w[0])
+		assert.True(t, slices.ContainsFunc(r.Faults, func(f form.Fault) bool { return f.Column == w[1] }), "%s: %+v", w[0], r.Faults)
 		aside = append(aside, r.Line)
 	}
 	status, text := chief.call("POST", "/api/v1/people/table/take", takes(table, aside[1:]...))
@@ -101,7 +103,7 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	assert.Equal(t, "Person 6", session.Name)
 	// The same table again: who waits is told, who came is as it stands here.
 	again := got[tableRead](t, chief, "POST", "/api/v1/people/table", table)
-	assert.Equal(t, school.RowSame, again.Rows[5].ComesTo, "%+v", again.Rows[5])
+	assert.Equal(t, form.RowSame, again.Rows[5].ComesTo, "%+v", again.Rows[5])
 	assert.Equal(t, "is invited already and has not come yet", again.Rows[0].Faults[0].Reason)
 }
 
@@ -116,7 +118,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 		read := got[tableRead](t, chief, "POST", "/api/v1/"+what+"/table", table)
 		require.Greater(t, len(read.Rows), 8)
 		for _, r := range read.Rows {
-			assert.Equal(t, school.RowSame, r.ComesTo, "%s %+v", what, r)
+			assert.Equal(t, form.RowSame, r.ComesTo, "%s %+v", what, r)
 		}
 	}
 	_, people := chief.call("GET", "/api/v1/people.csv", "")
@@ -140,7 +142,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 	} {
 		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table", "registration,type,base,equipment,hours,notes\n"+row)
 		require.Len(t, read.Rows, 1, row)
-		assert.Equal(t, school.RowRefused, read.Rows[0].ComesTo, row)
+		assert.Equal(t, form.RowRefused, read.Rows[0].ComesTo, row)
 		assert.Equal(t, column, read.Rows[0].Faults[0].Column, row)
 	}
 	for text, want := range map[string]string{
@@ -190,7 +192,7 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 
 	fleet := func() string { _, text := tunde.call("GET", "/api/v1/briefing", ""); return text }
 	require.Contains(t, fleet(), "QZ-AAA")
-	status, text = set(`"second-altimeter"`, `,"from":"","retiredOn":"`+demotest.Day.Format("2006-01-02")+`"`)
+	status, text = set(`"second-altimeter"`, `,"from":"","retiredOn":"`+schooltest.Day.Format("2006-01-02")+`"`)
 	require.Equal(t, 204, status, text)
 	assert.NotContains(t, fleet(), `"registration":"QZ-AAA","type"`)
 	status, text = tunde.call("POST", "/api/v1/bookings", fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":"2026-11-25","at":"18:00","minutes":60,"exercises":["circuits"]}`, demo.Moreau.ID, demo.Okonjo.ID))
@@ -223,7 +225,7 @@ func TestEverythingTabularIsATable(t *testing.T) {
 	url := start(t)
 	chief := as(t, url, demo.Ferreira)
 	for path, want := range map[string]string{"/schedule.csv": demo.Owusu.Name, "/taught.csv": "Magneto check", "/compare.csv": demo.Okonjo.Name, "/aircraft/QZ-AAB/readings.csv": "QZ-AAB,magneto", "/aircraft.csv": "QZ-AAA", "/people.csv": demo.Okonjo.Email,
-		"/done.csv": "address"} {
+		"/audit-log.csv": "address"} {
 		status, text := chief.call("GET", "/api/v1"+path, "")
 		require.Equal(t, 200, status, path)
 		rows, err := csv.NewReader(strings.NewReader(text)).ReadAll() // it refuses rows of other lengths
@@ -245,8 +247,8 @@ func TestATableReachesNobodyElse(t *testing.T) {
 	ctx, other := context.Background(), uuid.NewString()
 	hash, err := everybodys()
 	require.NoError(t, err)
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, nil))
-	for _, role := range []string{school.Admin, school.Instructor, school.Student} {
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	for _, role := range []string{access.Admin, access.Instructor, access.Student} {
 		who := store.Account{ID: uuid.NewString(), Email: role + "@elsewhere.example", Name: "Their " + role, Password: hash}
 		require.NoError(t, d.Store.AddAccount(ctx, who))
 		require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, role) }))

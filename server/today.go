@@ -11,10 +11,13 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/library"
+	"jetprimer/core/schedule"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
 	"jetprimer/store"
@@ -28,7 +31,7 @@ type Today struct {
 	Next     *NextLesson    `json:"next" doc:"what the person flies or teaches next"`
 	Planned  []Planned      `json:"planned" doc:"what is planned today, and what became of it"`
 	Tomorrow []Planned      `json:"tomorrow" doc:"what is planned on the next day that has anything, where today has no more"`
-	Waits    []Wait         `json:"waits" doc:"what waits for the person"`
+	Waits    []WaitingFor   `json:"waits" doc:"what waits for the person"`
 	Running  []store.Lesson `json:"running"`
 	Recent   []store.Lesson `json:"recent" doc:"signed in the last two weeks"`
 	Aircraft []AircraftDay  `json:"aircraft"`
@@ -57,9 +60,9 @@ type FieldView struct {
 	Note string `json:"note"`
 }
 
-// Wait is something that waits for the person: a lesson to sign or to
+// WaitingFor is something that waits for the person: a lesson to sign or to
 // acknowledge, a version to approve, a finding to decide on.
-type Wait struct {
+type WaitingFor struct {
 	Kind  string `json:"kind" enum:"sign,acknowledge,approve,decide,run"`
 	Ref   string `json:"ref" doc:"the lesson's id, or the kind, id and version of a document"`
 	Title string `json:"title"`
@@ -106,7 +109,7 @@ func (s *Server) todayRoutes() {
 
 func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
 	now := s.now()
-	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []Wait{}, Fields: []FieldView{}, Shared: []store.Student{}}}
+	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []WaitingFor{}, Fields: []FieldView{}, Shared: []store.Student{}}}
 	v := &out.Body
 	if s.notice != nil {
 		v.Notice = s.notice()
@@ -131,7 +134,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if v.Aircraft, err = s.aircraftDay(tx, v.Day); err != nil {
 			return err
 		}
-		if w.roles.Has(school.Examiner) {
+		if w.roles.Has(access.Examiner) {
 			students, err := tx.Students()
 			if err != nil {
 				return err
@@ -180,7 +183,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 		return err
 	}
 	v.Planned = []Planned{}
-	bookings := make([]school.Booking, len(ahead))
+	bookings := make([]schedule.Booking, len(ahead))
 	later := ""
 	for i, p := range ahead {
 		bookings[i] = p.Booking
@@ -195,7 +198,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 	if slices.ContainsFunc(v.Planned, func(p Planned) bool { return p.EndsAt.After(v.Now) && p.Lesson == "" }) {
 		v.Tomorrow = []Planned{}
 	}
-	next, any := school.NextOf(w.account, bookings, v.Now, func(b school.Booking) bool {
+	next, any := schedule.NextOf(w.account, bookings, v.Now, func(b schedule.Booking) bool {
 		return slices.ContainsFunc(ahead, func(p Planned) bool { return p.ID == b.ID && p.Lesson != "" })
 	})
 	if !any {
@@ -225,8 +228,8 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 }
 
 // waits lists what waits for the person.
-func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []AircraftDay) ([]Wait, error) {
-	out := []Wait{}
+func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []AircraftDay) ([]WaitingFor, error) {
+	out := []WaitingFor{}
 	for _, l := range ended {
 		if l.InstructorID != w.account {
 			continue
@@ -239,7 +242,7 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 				}
 			}
 		}
-		out = append(out, Wait{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
+		out = append(out, WaitingFor{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
 	}
 	if w.roles.May("open-run") {
 		runs, err := tx.UnsignedRuns(w.account)
@@ -247,16 +250,16 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			return nil, err
 		}
 		for _, r := range runs {
-			out = append(out, Wait{"run", r.ID, r.Registration, tx.Day(r.OpenedAt), fmt.Sprintf("a maintenance run, %d of %d checks", r.Marked, r.Total)})
+			out = append(out, WaitingFor{"run", r.ID, r.Registration, tx.Day(r.OpenedAt), fmt.Sprintf("a maintenance run, %d of %d checks", r.Marked, r.Total)})
 		}
 	}
-	if w.roles.Has(school.Student) {
+	if w.roles.Has(access.Student) {
 		lessons, err := tx.Unacknowledged(w.account)
 		if err != nil {
 			return nil, err
 		}
 		for _, l := range lessons {
-			out = append(out, Wait{"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration})
+			out = append(out, WaitingFor{"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration})
 		}
 	}
 	if w.roles.May("approve-version") {
@@ -265,16 +268,16 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			return nil, err
 		}
 		for _, v := range versions {
-			if v.Status == school.Reviewed {
-				out = append(out, Wait{"approve", fmt.Sprintf("%s/%s/%d", v.Kind, v.ID, v.Version), fmt.Sprintf("%s, version %d", v.Title, v.Version), "", "reviewed, and not yet in force"})
+			if v.Status == library.Reviewed {
+				out = append(out, WaitingFor{"approve", fmt.Sprintf("%s/%s/%d", v.Kind, v.ID, v.Version), fmt.Sprintf("%s, version %d", v.Title, v.Version), "", "reviewed, and not yet in force"})
 			}
 		}
 	}
-	if w.roles.Has(school.Maintenance) {
+	if w.roles.Has(access.Maintenance) {
 		for _, a := range fleet {
 			for _, f := range a.Findings {
 				if f.Condition.WaitsForMaintenance(f.Until != "") {
-					out = append(out, Wait{"decide", f.Lesson, a.Registration, f.On, f.Words})
+					out = append(out, WaitingFor{"decide", f.Lesson, a.Registration, f.On, f.Words})
 				}
 			}
 		}
@@ -304,7 +307,7 @@ func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
 	}
 	names := map[string]string{}
 	for _, v := range types {
-		if v.Kind == school.KindType {
+		if v.Kind == library.KindType {
 			names[v.ID] = v.Title
 		}
 	}

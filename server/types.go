@@ -16,15 +16,15 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
+	"jetprimer/core/library"
 	"jetprimer/core/quantity"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
 // KindsView is what the description of a type can begin with.
 type KindsView struct {
-	Kinds []catalog.Kind   `json:"kinds"`
-	Types []school.Version `json:"types" doc:"the types that serve today, of which one can be copied"`
+	Kinds []catalog.Kind    `json:"kinds"`
+	Types []library.Version `json:"types" doc:"the types that serve today, of which one can be copied"`
 }
 
 type describeInput struct {
@@ -51,11 +51,11 @@ func (s *Server) typeRoutes() {
 }
 
 func (s *Server) kinds(ctx context.Context, w who, _ *struct{}) (*struct{ Body KindsView }, error) {
-	out := &struct{ Body KindsView }{KindsView{Kinds: s.catalog.Kinds, Types: []school.Version{}}}
+	out := &struct{ Body KindsView }{KindsView{Kinds: s.catalog.Kinds, Types: []library.Version{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		serving, err := tx.InForce("", s.today(w))
 		for _, v := range serving {
-			if v.Kind == school.KindType {
+			if v.Kind == library.KindType {
 				out.Body.Types = append(out.Body.Types, v)
 			}
 		}
@@ -89,11 +89,11 @@ func (s *Server) describeType(ctx context.Context, w who, in *describeInput) (*s
 		if err != nil {
 			return err
 		}
-		if slices.ContainsFunc(all, func(v school.Version) bool { return v.Kind == school.KindType && v.ID == id }) {
+		if slices.ContainsFunc(all, func(v library.Version) bool { return v.Kind == library.KindType && v.ID == id }) {
 			return form.Bad("name", "%q is a type already: write a new version of that, or take another name", b.Name)
 		}
 		t.ID, t.Name, t.Source, t.Handbook.Units = id, b.Name, b.Source, b.Units
-		version, err = tx.AddDraft(school.KindType, id, id, b.Name, func(version int) ([]byte, error) {
+		version, err = tx.AddDraft(library.KindType, id, id, b.Name, func(version int) ([]byte, error) {
 			t.Version = version
 			return json.Marshal(t)
 		}, w.account, s.now())
@@ -102,7 +102,7 @@ func (s *Server) describeType(ctx context.Context, w who, in *describeInput) (*s
 	if err != nil {
 		return nil, err
 	}
-	return s.document(ctx, w, &VersionInput{school.KindType, id, version})
+	return s.document(ctx, w, &VersionInput{library.KindType, id, version})
 }
 
 // modelOf is what a description begins with: a kind without its numbers, or a copy.
@@ -127,7 +127,7 @@ func (s *Server) modelOf(tx *store.Tx, w who, kind, copied string) (aircraft.Typ
 
 // confirmType is the review of a type: a second person has held its numbers to
 // the pages. Checks that lack limits are left off.
-func (s *Server) confirmType(tx *store.Tx, w who, v school.Version, compared []string) error {
+func (s *Server) confirmType(tx *store.Tx, w who, v library.Version, compared []string) error {
 	if err := v.MayConfirm(w.account); err != nil {
 		return err
 	}
@@ -136,34 +136,34 @@ func (s *Server) confirmType(tx *store.Tx, w who, v school.Version, compared []s
 		return err
 	}
 	if t, err = handbook.Settle(t); err != nil {
-		return &school.LibraryError{Reason: "the type cannot be confirmed yet: " + err.Error()}
+		return &library.LibraryError{Reason: "the type cannot be confirmed yet: " + err.Error()}
 	}
 	missed, err := handbook.Compared(t, compared)
 	switch {
 	case err != nil:
 		return err
 	case len(missed) > 0:
-		return &school.LibraryError{Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0])}
+		return &library.LibraryError{Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0])}
 	}
 	body, err := json.Marshal(t)
 	if err != nil {
 		return err
 	}
 	if _, mistakes := readDocument(v.Kind, body); len(mistakes) > 0 {
-		return &school.LibraryError{Reason: "the type cannot be confirmed yet: " + mistakes[0].Error()}
+		return &library.LibraryError{Reason: "the type cannot be confirmed yet: " + mistakes[0].Error()}
 	}
 	return tx.Confirm(v, body, w.account, s.now())
 }
 
 // typeServes refuses to bring a list, a layer or an aid into force before its
 // type is: nobody has confirmed that one's limits yet.
-func typeServes(tx *store.Tx, v school.Version, from string) error {
-	if v.Kind == school.KindType || v.AircraftType == "" {
+func typeServes(tx *store.Tx, v library.Version, from string) error {
+	if v.Kind == library.KindType || v.AircraftType == "" {
 		return nil
 	}
 	_, err := tx.Type(v.AircraftType, from)
 	if errors.Is(err, store.ErrNotFound) {
-		return &school.LibraryError{Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType, from)}
+		return &library.LibraryError{Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType, from)}
 	}
 	return err
 }
@@ -175,17 +175,17 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }) (*struct{ Body StartedList }, error) {
 	out := &struct{ Body StartedList }{StartedList{Left: []checklist.Left{}}}
-	err := s.withVersion(ctx, w, VersionInput{school.KindType, in.ID, in.Version}, func(tx *store.Tx, v school.Version) error {
+	err := s.withVersion(ctx, w, VersionInput{library.KindType, in.ID, in.Version}, func(tx *store.Tx, v library.Version) error {
 		t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
 		if err != nil {
 			return err
 		}
 		if t.Handbook == nil || t.Handbook.From == nil {
-			return &school.LibraryError{Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind"}
+			return &library.LibraryError{Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind"}
 		}
 		model, err := tx.WritingDesk(t.Handbook.From.Type, w.account)
 		if errors.Is(err, store.ErrNotFound) || err == nil && len(model.Lists) == 0 {
-			return &school.LibraryError{Reason: "the type that it was described from has no list in force"}
+			return &library.LibraryError{Reason: "the type that it was described from has no list in force"}
 		}
 		if err != nil {
 			return err
@@ -196,7 +196,7 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 		}
 		list, left := s.catalog.StartingList(model.Lists[0], t, packs)
 		out.Body.ID, out.Body.Left = list.ID, append(out.Body.Left, left...)
-		out.Body.Version, err = tx.AddDraft(school.KindList, list.ID, t.ID, list.Title, func(version int) ([]byte, error) {
+		out.Body.Version, err = tx.AddDraft(library.KindList, list.ID, t.ID, list.Title, func(version int) ([]byte, error) {
 			list.Version = version
 			return json.Marshal(list)
 		}, w.account, s.now())

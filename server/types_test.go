@@ -10,14 +10,14 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/handbook"
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 	"jetprimer/demo"
 	"jetprimer/server"
 )
 
 // described is a draft of a type with its document.
 type described struct {
-	school.Version
+	library.Version
 	Document aircraft.Type `json:"document"`
 }
 

@@ -7,7 +7,7 @@ import (
 
 	"gorm.io/gorm"
 
-	"jetprimer/core/school"
+	"jetprimer/core/access"
 )
 
 // SignedIn is one session of a person.
@@ -74,7 +74,7 @@ func (s *Store) Second(a Account) ([]byte, error) {
 // UseSecond notes the step of which a code was used; false says that it was used
 // meanwhile. A step of a clock that was ahead is passed over.
 func (s *Store) UseSecond(ctx context.Context, account string, step int64) (bool, error) {
-	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account, step, step+school.SecondAhead).Update("second_used", step)
+	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account, step, step+access.SecondAhead).Update("second_used", step)
 	return done.RowsAffected == 1, plain(done.Error)
 }
 

@@ -14,14 +14,14 @@ import (
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
 // TestASecretIsKeptForItsAccountAlone: encrypted, opened by the account that it
 // was kept for, and a step of it is used once, whoever comes at the same time.
 func TestASecretIsKeptForItsAccountAlone(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	account := func(who demo.Person) store.Account {
 		a, err := d.Store.AccountByID(ctx, who.ID)
 		require.NoError(t, err)
@@ -79,7 +79,7 @@ func TestASecretIsKeptForItsAccountAlone(t *testing.T) {
 
 // TestSessionsOfAPerson: each ends what is its own, one or all others.
 func TestSessionsOfAPerson(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	now := time.Now()
 	begin := func(token string, who demo.Person, ago time.Duration) {
 		require.NoError(t, d.Store.Sessions().Commit(token, []byte("data"), now.Add(time.Hour)))
@@ -114,7 +114,7 @@ func TestSessionsOfAPerson(t *testing.T) {
 // TestRecoveryTakesEverythingElseAway: once, by its own code, with whatever signed
 // in or signed beside the password.
 func TestRecoveryTakesEverythingElseAway(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	id := demo.Okonjo.ID
 	require.NoError(t, d.Store.SetPin(ctx, id, "pin", []store.DeviceKey{{ID: "d"}}))
 	require.NoError(t, d.Store.SetSecond(ctx, id, []byte("12345678901234567890"), 7))
@@ -165,10 +165,10 @@ func TestRecoveryTakesEverythingElseAway(t *testing.T) {
 // TestASchoolsAircraftAreItsOwn: the same registration in two schools is two
 // aircraft, and what one school changes the other does not see.
 func TestASchoolsAircraftAreItsOwn(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	other := uuid.NewString()
 	home := weather.Aerodrome{ID: "XTHW", Name: "Elsewhere", ElevationFt: 900, Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 500, Surface: "grass"}}}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: demotest.Day}, func(tx *store.Tx) error {
+	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, func(tx *store.Tx) error {
 		return tx.SetBase(home, school.BasesMost)
 	}))
 	in := func(id string, run func(tx *store.Tx) error) error {
@@ -210,7 +210,7 @@ func TestASchoolsAircraftAreItsOwn(t *testing.T) {
 
 // TestAChallengeIsAnsweredOnce: whoever answers it at the same moment.
 func TestAChallengeIsAnsweredOnce(t *testing.T) {
-	d := demotest.New(t)
+	d := schooltest.New(t)
 	fresh, all := atomic.Int64{}, sync.WaitGroup{}
 	for range 8 {
 		all.Go(func() {

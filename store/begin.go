@@ -16,8 +16,8 @@ import (
 	"jetprimer/core/weather"
 )
 
-// ErrBegun says that there is a school already.
-var ErrBegun = errors.New("a school has been begun here already")
+// ErrSchoolExists says that there is a school already.
+var ErrSchoolExists = errors.New("a school has been begun here already")
 
 // Schools is how many there are.
 func (s *Store) Schools(ctx context.Context) (int, error) {
@@ -132,7 +132,7 @@ func (tx *Tx) first(only bool) error {
 		return err
 	}
 	if n > 1 {
-		return ErrBegun
+		return ErrSchoolExists
 	}
 	return nil
 }

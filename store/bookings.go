@@ -7,6 +7,7 @@ import (
 	"gorm.io/gorm"
 
 	"jetprimer/core/form"
+	"jetprimer/core/schedule"
 	"jetprimer/core/school"
 )
 
@@ -18,7 +19,7 @@ type bookingRow struct {
 	Registration string
 	StartsAt     time.Time
 	EndsAt       time.Time
-	Exercises    Names
+	Exercises    IDs
 	Plan         string
 	Series       *string
 	BookedBy     string
@@ -45,23 +46,23 @@ const bookingsMost = 2000
 
 // Bookings lists what is planned and not cancelled between two moments, the
 // earliest first.
-func (tx *Tx) Bookings(from, to time.Time) ([]school.Booking, error) {
-	return find[school.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ?", from, to))
+func (tx *Tx) Bookings(from, to time.Time) ([]schedule.Booking, error) {
+	return find[schedule.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ?", from, to))
 }
 
 // BookingsOf is Bookings of one person, who teaches or flies.
-func (tx *Tx) BookingsOf(person string, from, to time.Time) ([]school.Booking, error) {
-	return find[school.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ? and (b.student_id = ? or b.instructor_id = ?)", from, to, person, person))
+func (tx *Tx) BookingsOf(person string, from, to time.Time) ([]schedule.Booking, error) {
+	return find[schedule.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ? and (b.student_id = ? or b.instructor_id = ?)", from, to, person, person))
 }
 
 // Booking finds one that is not cancelled.
-func (tx *Tx) Booking(id string) (school.Booking, error) {
-	return take[school.Booking](tx.bookings().Where("b.id = ?", id))
+func (tx *Tx) Booking(id string) (schedule.Booking, error) {
+	return take[schedule.Booking](tx.bookings().Where("b.id = ?", id))
 }
 
 // WholeBooking is a booking with the names of whom it is for; an error is a
 // *form.InputError that says what of it the school does not have.
-func (tx *Tx) WholeBooking(b school.Booking, now time.Time) (school.Booking, error) {
+func (tx *Tx) WholeBooking(b schedule.Booking, now time.Time) (schedule.Booking, error) {
 	if err := b.Check(now); err != nil {
 		return b, err
 	}
@@ -93,7 +94,7 @@ func (tx *Tx) WholeBooking(b school.Booking, now time.Time) (school.Booking, err
 // Obstacles are what stands against each of some bookings. Each is held against
 // what is around it alone: a series may lie over half a year. The surroundings that
 // are given are those of the last.
-func (tx *Tx) Obstacles(of []school.Booking, now time.Time) (around school.Around, out [][]school.Obstacle, err error) {
+func (tx *Tx) Obstacles(of []schedule.Booking, now time.Time) (around schedule.Calendar, out [][]schedule.Obstacle, err error) {
 	for i, b := range of {
 		from, to := b.StartsAt.Add(-24*time.Hour), b.EndsAt.Add(24*time.Hour) // the whole day, since other times of it are looked for
 		if i == 0 {
@@ -122,7 +123,7 @@ func (tx *Tx) Expected(from, to time.Time) (map[string]bool, error) {
 
 // Book keeps bookings, all or none, and gives their ids and what is warned of.
 // What refuses one is a *form.InputError that says it.
-func (tx *Tx) Book(all []school.Booking, by string, now time.Time) ([]string, []school.Obstacle, error) {
+func (tx *Tx) Book(all []schedule.Booking, by string, now time.Time) ([]string, []schedule.Obstacle, error) {
 	head, err := tx.bump()
 	if err != nil {
 		return nil, nil, err
@@ -151,7 +152,7 @@ func (tx *Tx) Book(all []school.Booking, by string, now time.Time) ([]string, []
 
 // stand fills bookings in, and holds them against everything: what refuses one is
 // an error, the rest is given.
-func (tx *Tx) stand(all []school.Booking, now time.Time) (warned []school.Obstacle, err error) {
+func (tx *Tx) stand(all []schedule.Booking, now time.Time) (warned []schedule.Obstacle, err error) {
 	for i, b := range all {
 		if all[i], err = tx.WholeBooking(b, now); err != nil {
 			return nil, err
@@ -161,7 +162,7 @@ func (tx *Tx) stand(all []school.Booking, now time.Time) (warned []school.Obstac
 	if err != nil {
 		return nil, err
 	}
-	warned = []school.Obstacle{}
+	warned = []schedule.Obstacle{}
 	for i, against := range obstacles {
 		for _, o := range against {
 			if !o.Refused {
@@ -180,12 +181,12 @@ func (tx *Tx) stand(all []school.Booking, now time.Time) (warned []school.Obstac
 
 // Move puts a booking to another time, person or aircraft, and gives what is
 // warned of.
-func (tx *Tx) Move(b school.Booking, by string, now time.Time) ([]school.Obstacle, error) {
+func (tx *Tx) Move(b schedule.Booking, by string, now time.Time) ([]schedule.Obstacle, error) {
 	head, err := tx.bump()
 	if err != nil {
 		return nil, err
 	}
-	warned, err := tx.stand([]school.Booking{b}, now)
+	warned, err := tx.stand([]schedule.Booking{b}, now)
 	if err != nil {
 		return nil, err
 	}

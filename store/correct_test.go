@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -60,9 +60,9 @@ func TestACorrectionStandsOnceSigned(t *testing.T) {
 	assert.NotContains(t, open(), id)
 
 	correction := `{"item":"walk-round","mark":"done","why":"it was done before I came; the line boy saw it"}`
-	answers, err := s.accept(id, s.student, school.Student, -2, event(50, lesson.KindCorrection, correction))
+	answers, err := s.accept(id, s.student, access.Student, -2, event(50, lesson.KindCorrection, correction))
 	assert.True(t, err != nil || answers[0].Status == "refused", "a student corrects nothing")
-	answers, err = s.accept(id, s.instructor, school.Instructor, -2, event(51, lesson.KindCorrection, correction))
+	answers, err = s.accept(id, s.instructor, access.Instructor, -2, event(51, lesson.KindCorrection, correction))
 	require.NoError(t, err)
 	require.Equal(t, "held", answers[0].Status, answers[0].Reason)
 	now, first := level()

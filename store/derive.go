@@ -10,7 +10,6 @@ import (
 
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
 )
 
 // fold makes a lesson of all its events.
@@ -151,8 +150,8 @@ func summaryOfState(state lesson.State, seq int64) map[string]any {
 	return map[string]any{"status": status, "marked": marked, "phases": strings.Join(phases, ", "), "last_seq": seq, "observers": observersOf(state), "duration_ms": state.DurationMs}
 }
 
-func observersOf(state lesson.State) Names {
-	ids := Names{}
+func observersOf(state lesson.State) IDs {
+	ids := IDs{}
 	for _, o := range state.Observers {
 		ids = append(ids, o.Person)
 	}
@@ -293,7 +292,7 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 	if err != nil {
 		return nil, err
 	}
-	if s, ok := policy.Standing.StageCheckOf(l.ID, day, state, book, school.HeldTo(policy.Standing.Standards, packs, book.Type.Class)); ok {
+	if s, ok := policy.Standing.StageCheckOf(l.ID, day, state, book, progress.HeldTo(policy.Standing.Standards, packs, book.Type.Class)); ok {
 		add("stage_checks", l.ID, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "stage": s.Stage, "class": s.Class, "passed": s.Passed})
 	}
 	return out, nil

@@ -21,7 +21,7 @@ type Aircraft struct {
 	Base         string `json:"base"`
 	ElevationFt  int    `json:"elevationFt"`
 	// Equipment is what it has of its type's optional equipment.
-	Equipment Names `json:"equipment"`
+	Equipment IDs `json:"equipment"`
 	// Hours are the airframe's, as somebody wrote them down.
 	Hours *float64 `json:"hours,omitempty"`
 	Notes string   `json:"notes,omitempty"`
@@ -43,7 +43,7 @@ func (a Aircraft) Retired(day string) bool {
 type EquipmentChange struct {
 	Registration string    `json:"-"`
 	FromOn       Date      `json:"from"`
-	Equipment    Names     `json:"equipment"`
+	Equipment    IDs       `json:"equipment"`
 	By           string    `json:"by"`
 	ChangedAt    time.Time `json:"changedAt"`
 }
@@ -125,7 +125,7 @@ func (tx *Tx) SetAirframe(a school.Airframe, from, retiredOn, by, day string, no
 	if err != nil {
 		return fmt.Errorf("changing an aircraft: %w", err)
 	}
-	if !school.SameSet(before.Equipment, after.Equipment) {
+	if !form.SameSet(before.Equipment, after.Equipment) {
 		change := equipmentChange{tx.School, a.Registration, Date(from), after.Equipment, by, now}
 		if err := tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "registration"}, {Name: "from_on"}}, DoUpdates: clause.AssignmentColumns([]string{"equipment", "changed_by", "changed_at"})}).Create(&change).Error; err != nil {
 			return fmt.Errorf("changing an aircraft's equipment: %w", err)
@@ -153,7 +153,7 @@ func (tx *Tx) airframe(a school.Airframe, day string) (Aircraft, error) {
 	}
 	for _, base := range bases {
 		if base.ID == a.Base {
-			return Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: Names(a.Equipment), Hours: a.Hours, Notes: a.Notes}, nil
+			return Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: IDs(a.Equipment), Hours: a.Hours, Notes: a.Notes}, nil
 		}
 	}
 	return Aircraft{}, form.Bad("base", "is none of the school's bases")

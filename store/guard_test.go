@@ -16,9 +16,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
-	"jetprimer/demo/demotest"
+	"jetprimer/core/library"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -42,7 +43,7 @@ func TestALessonIsOpenedOnce(t *testing.T) {
 		second := s.openingAs(func(o map[string]any) { o["instructor"], o["purpose"] = s.chief, "stage-check" })
 		second.Counter = 1
 		second.Device = "a" // sorts before every other
-		answers, err := s.accept(id, s.chief, school.Chief, 0, second)
+		answers, err := s.accept(id, s.chief, access.Chief, 0, second)
 		require.NoError(t, err)
 		assert.Equal(t, "refused", answers[0].Status)
 		assert.Contains(t, answers[0].Reason, "is opened once")
@@ -57,9 +58,9 @@ func TestALessonIsOpenedOnce(t *testing.T) {
 // no instructors, things of nobody.
 func TestWhatALessonIsOpenedOn(t *testing.T) {
 	s := smallSchool(t)
-	body := func(tx *store.Tx) ([]byte, error) { return tx.Body(school.KindList, "alder-110-full", 5) }
+	body := func(tx *store.Tx) ([]byte, error) { return tx.Body(library.KindList, "alder-110-full", 5) }
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		_, err := tx.AddDraft(school.KindList, "alder-110-full", "alder-110", "Draft", func(v int) ([]byte, error) {
+		_, err := tx.AddDraft(library.KindList, "alder-110-full", "alder-110", "Draft", func(v int) ([]byte, error) {
 			data, err := body(tx)
 			return []byte(strings.Replace(string(data), `"version":5`, fmt.Sprintf(`"version":%d`, v), 1)), err
 		}, s.chief, at(0))
@@ -77,7 +78,7 @@ func TestWhatALessonIsOpenedOn(t *testing.T) {
 		"an instructor as student": {func(o map[string]any) { o["student"] = s.instructor }, "payload.student is no student"},
 		"another type's aircraft":  {func(o map[string]any) { o["aircraftType"] = "rowan-180i" }, "payload.aircraftType is not that of QZ-SML"},
 	} {
-		_, err := s.accept(uuid.Must(uuid.NewV7()).String(), s.chief, school.Chief, 0, s.openingAs(c.change))
+		_, err := s.accept(uuid.Must(uuid.NewV7()).String(), s.chief, access.Chief, 0, s.openingAs(c.change))
 		var batch *store.BatchError
 		require.ErrorAs(t, err, &batch, name)
 		assert.Contains(t, err.Error(), c.want, name)
@@ -88,7 +89,7 @@ func TestWhatALessonIsOpenedOn(t *testing.T) {
 func TestEachEventIsAnswered(t *testing.T) {
 	s := smallSchool(t)
 	answer := func(e lesson.Event) string {
-		answers, err := s.accept(s.open, s.instructor, school.Instructor, 0, e)
+		answers, err := s.accept(s.open, s.instructor, access.Instructor, 0, e)
 		require.NoError(t, err)
 		return answers[0].Status + " " + answers[0].Reason
 	}
@@ -117,13 +118,13 @@ func TestEachEventIsAnswered(t *testing.T) {
 
 	_, row := s.state(s.open)
 	assert.Equal(t, "held ", func() string {
-		answers, err := s.accept(s.signed[0], s.student, school.Student, 0, event(30, lesson.KindSelfGrade, `{"levels":{"start":3}}`))
+		answers, err := s.accept(s.signed[0], s.student, access.Student, 0, event(30, lesson.KindSelfGrade, `{"levels":{"start":3}}`))
 		require.NoError(t, err)
 		return answers[0].Status + " " + answers[0].Reason
 	}(), "the student says how they saw it, after the signature too")
 	state, _ := s.state(s.signed[0])
 	assert.Equal(t, 3, state.Self.Levels["start"])
-	_, err := s.accept(row.ID, s.student, school.Student, 0, event(31, lesson.KindNote, `{"words":"mine"}`))
+	_, err := s.accept(row.ID, s.student, access.Student, 0, event(31, lesson.KindNote, `{"words":"mine"}`))
 	assert.ErrorContains(t, err, "not open to the lesson's own student")
 }
 
@@ -132,11 +133,11 @@ func TestEachEventIsAnswered(t *testing.T) {
 func TestDifferentContentNeverAnswers(t *testing.T) {
 	s := smallSchool(t)
 	good := event(60, lesson.KindReading, `{"item":"magnetos","check":"suction","reading":{"inHg":5}}`)
-	_, err := s.accept(s.open, s.instructor, school.Instructor, 0, good)
+	_, err := s.accept(s.open, s.instructor, access.Instructor, 0, good)
 	require.NoError(t, err)
 	bad := good
 	bad.Payload = json.RawMessage(`{"item":"magnetos","check":"suction","reading":{"inHg":3}}`)
-	answers, err := s.accept(s.open, s.instructor, school.Instructor, 0, bad, event(61, lesson.KindNote, `{"words":"after"}`))
+	answers, err := s.accept(s.open, s.instructor, access.Instructor, 0, bad, event(61, lesson.KindNote, `{"words":"after"}`))
 	require.NoError(t, err)
 	assert.Equal(t, "id is already held with another content", answers[0].Reason)
 	state, _ := s.state(s.open)
@@ -149,7 +150,7 @@ func TestSigningIsWholeOrNotAtAll(t *testing.T) {
 	s := smallSchool(t)
 	high := event(40, lesson.KindNote, `{"words":"from a tablet that counts far"}`)
 	high.Counter = lesson.MaxCounter
-	_, err := s.accept(s.open, s.instructor, school.Instructor, 0, high, event(41, lesson.KindEnded, `{}`))
+	_, err := s.accept(s.open, s.instructor, access.Instructor, 0, high, event(41, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	state, row := s.state(s.open)
 	by := store.Signer{ID: s.instructor}
@@ -180,7 +181,7 @@ func TestTheSchoolsDay(t *testing.T) {
 	assert.Equal(t, on(-4), day, "lessons of five days ago at noon UTC")
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		assert.Equal(t, on(1), tx.Day(at(0)))
-		v := must(tx.VersionOf(school.KindLayer, "first", 1))
+		v := must(tx.VersionOf(library.KindLayer, "first", 1))
 		assert.ErrorContains(t, tx.Withdraw(v, on(0), s.chief, at(0)), "today or later", "today has ended there")
 		return nil
 	}))
@@ -195,7 +196,7 @@ func TestAnAbsurdClockDatesNothing(t *testing.T) {
 		opening := s.openingAs(nil)
 		opening.Wall = wall
 		id := uuid.Must(uuid.NewV7()).String()
-		_, err := s.accept(id, s.instructor, school.Instructor, 0, opening)
+		_, err := s.accept(id, s.instructor, access.Instructor, 0, opening)
 		require.NoError(t, err, wall)
 		_, row := s.state(id)
 		assert.WithinDuration(t, at(0), row.OpenedAt, time.Second, wall)
@@ -213,10 +214,10 @@ func TestErrorsAreToldApart(t *testing.T) {
 	}
 	_, err := s.Store.AccountByEmail(context.Background(), "a\x00b@small.example")
 	assert.ErrorIs(t, err, store.ErrText)
-	gone, err := store.Open(context.Background(), s.AppURL, demotest.Secret, s.Catalog)
+	gone, err := store.Open(context.Background(), s.AppURL, schooltest.Secret, s.Catalog)
 	require.NoError(t, err)
 	require.NoError(t, gone.Close())
-	_, err = store.Open(context.Background(), "postgres://nobody@127.0.0.1:1/none?sslmode=disable", demotest.Secret, s.Catalog)
+	_, err = store.Open(context.Background(), "postgres://nobody@127.0.0.1:1/none?sslmode=disable", schooltest.Secret, s.Catalog)
 	assert.ErrorIs(t, err, store.ErrUnavailable)
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
@@ -232,7 +233,7 @@ func TestServingNeedsTheRightSecretAndSchema(t *testing.T) {
 	owner := must(pgx.Connect(ctx, s.OwnerURL))
 	defer owner.Close(ctx)
 	must(owner.Exec(ctx, "delete from goose_db_version where version_id = $1", must(store.SchemaVersion())))
-	_, err = store.Open(ctx, s.AppURL, demotest.Secret, s.Catalog)
+	_, err = store.Open(ctx, s.AppURL, schooltest.Secret, s.Catalog)
 	assert.ErrorIs(t, err, store.ErrSchema)
 	assert.ErrorContains(t, err, "Run jetprimer migrate")
 }
@@ -311,7 +312,7 @@ func TestTheFeedForgetsAndTells(t *testing.T) {
 		case <-others:
 		}
 	}
-	_, err := s.accept(s.open, s.instructor, school.Instructor, 0, event(70, lesson.KindNote, `{"words":"w"}`))
+	_, err := s.accept(s.open, s.instructor, access.Instructor, 0, event(70, lesson.KindNote, `{"words":"w"}`))
 	require.NoError(t, err)
 	select {
 	case <-heard:
@@ -323,7 +324,7 @@ func TestTheFeedForgetsAndTells(t *testing.T) {
 	owner := must(pgx.Connect(context.Background(), s.OwnerURL))
 	defer owner.Close(context.Background())
 	must(owner.Exec(context.Background(), "update school_feed set seq = 30499"))
-	_, err = s.accept(s.open, s.instructor, school.Instructor, 0, event(71, lesson.KindNote, `{"words":"w"}`))
+	_, err = s.accept(s.open, s.instructor, access.Instructor, 0, event(71, lesson.KindNote, `{"words":"w"}`))
 	require.NoError(t, err)
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		changes, cursor, err := tx.Feed(3)
@@ -345,7 +346,7 @@ func TestBatchesCostWhatTheyBring(t *testing.T) {
 			batch = append(batch, event(n, lesson.KindNote, `{"words":"w"}`))
 		}
 		before := s.Store.Statements()
-		_, err := s.accept(s.open, s.instructor, school.Instructor, 0, batch...)
+		_, err := s.accept(s.open, s.instructor, access.Instructor, 0, batch...)
 		require.NoError(t, err)
 		return s.Store.Statements() - before
 	}

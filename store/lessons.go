@@ -10,6 +10,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/record"
@@ -37,7 +38,7 @@ type Lesson struct {
 	// Flag is what is to be known of how the lesson came to be.
 	Flag string `json:"flag,omitempty"`
 	// Observers mark the lesson beside its instructor.
-	Observers   Names  `json:"observers"`
+	Observers   IDs    `json:"observers"`
 	OpenedEvent string `json:"-"`
 	LastSeq     int64  `json:"-"`
 }
@@ -152,7 +153,7 @@ func (tx *Tx) events(query string, args ...any) ([]lesson.Event, error) {
 // Sender is who sends events, and in which role.
 type Sender struct {
 	ID    string
-	Roles school.Roles
+	Roles access.Roles
 	// Asks says that the person waits for the answer before a lesson is opened:
 	// one on an aircraft that stands on the ground is refused. Otherwise it was
 	// opened without the school, and is kept and flagged.
@@ -266,7 +267,7 @@ func (b *batch) begin() (err error) {
 // part refuses what the person may not add: all of it when they have no part in
 // the lesson.
 func (b *batch) part() error {
-	part := school.Part{Roles: b.by.Roles, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
+	part := access.Part{Roles: b.by.Roles, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
 	why := part.MayAdd(false)
 	others := 0
 	for _, i := range b.sound() {
@@ -347,7 +348,7 @@ func containsEvent(events []lesson.Event, id string) bool {
 // opening makes a new lesson's row of its opening event, once everything that
 // the event names is found fit.
 func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender, now time.Time) (*lessonRow, error) {
-	if opened.Instructor != by.ID && !by.Roles.Has(school.Chief) {
+	if opened.Instructor != by.ID && !by.Roles.Has(access.Chief) {
 		return nil, &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
 	}
 	who := []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits}

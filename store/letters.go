@@ -5,14 +5,14 @@ import (
 	"errors"
 	"fmt"
 
-	"jetprimer/post"
+	"jetprimer/mail"
 )
 
 func lettersOf(school string) []byte { return []byte("letters " + school) }
 
 // LetterServer is the server through which the school sends its letters; nil where
 // it goes by that of the program.
-func (tx *Tx) LetterServer() (*post.Server, error) {
+func (tx *Tx) LetterServer() (*mail.Server, error) {
 	s, err := take[School](tx.db.Where("id = ?", tx.School))
 	if err != nil || s.Letters == nil {
 		return nil, err
@@ -21,7 +21,7 @@ func (tx *Tx) LetterServer() (*post.Server, error) {
 	if err != nil {
 		return nil, errors.New("the server for letters cannot be opened: the secret is not the one it was kept under")
 	}
-	var out post.Server
+	var out mail.Server
 	if err := json.Unmarshal(text, &out); err != nil {
 		return nil, fmt.Errorf("reading the server for letters: %w", err)
 	}
@@ -30,7 +30,7 @@ func (tx *Tx) LetterServer() (*post.Server, error) {
 
 // SetLetterServer keeps the server through which the school sends its letters; nil
 // goes back to that of the program.
-func (tx *Tx) SetLetterServer(server *post.Server) error {
+func (tx *Tx) SetLetterServer(server *mail.Server) error {
 	var kept []byte
 	if server != nil {
 		text, err := json.Marshal(server)

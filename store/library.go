@@ -11,9 +11,9 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/core/record"
-	"jetprimer/core/school"
 	"jetprimer/core/standard"
 )
 
@@ -24,11 +24,11 @@ type versionRow struct {
 	InForceFrom, WithdrawnFrom                   Date
 	WrittenBy, ReviewedBy, ApprovedBy, Withdrawn string
 	ReviewedOn                                   string
-	Writers                                      Names
+	Writers                                      IDs
 }
 
-func (k versionRow) version() school.Version {
-	return school.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
+func (k versionRow) version() library.Version {
+	return library.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
 		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ReviewedOn: k.ReviewedOn, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn, Writers: k.Writers}
 }
 
@@ -43,7 +43,7 @@ func (tx *Tx) library() *gorm.DB {
 
 // Versions lists every version there is, shipped and the school's own: of all
 // aircraft types or of one.
-func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
+func (tx *Tx) Versions(aircraftType string) ([]library.Version, error) {
 	query := tx.library()
 	if aircraftType != "" {
 		query = query.Where("l.aircraft_type = ?", aircraftType)
@@ -52,28 +52,28 @@ func (tx *Tx) Versions(aircraftType string) ([]school.Version, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the library: %w", err)
 	}
-	own := make([]school.Version, len(kept))
+	own := make([]library.Version, len(kept))
 	for i, k := range kept {
 		own[i] = k.version()
 	}
-	var all []school.Version
-	add := func(v school.Version) {
-		same := func(o school.Version) bool { return o.Named(v.Kind, v.ID, v.Version) }
+	var all []library.Version
+	add := func(v library.Version) {
+		same := func(o library.Version) bool { return o.Named(v.Kind, v.ID, v.Version) }
 		if (aircraftType == "" || v.AircraftType == aircraftType) && !slices.ContainsFunc(own, same) {
-			v.Status, v.Shipped, v.Revision, v.Writers = school.InForce, true, 1, []string{}
+			v.Status, v.Shipped, v.Revision, v.Writers = library.InForce, true, 1, []string{}
 			all = append(all, v)
 		}
 	}
 	for _, t := range tx.store.shipped.Types {
-		add(school.Version{Kind: school.KindType, ID: t.ID, Version: t.Version, AircraftType: t.ID, Title: t.Name})
+		add(library.Version{Kind: library.KindType, ID: t.ID, Version: t.Version, AircraftType: t.ID, Title: t.Name})
 	}
 	for _, l := range tx.store.shipped.Lists {
-		add(school.Version{Kind: school.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
+		add(library.Version{Kind: library.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
 	}
 	for _, p := range tx.store.shipped.Packs {
-		add(school.Version{Kind: school.KindPack, ID: p.ID, Version: p.Version, Title: p.Title})
+		add(library.Version{Kind: library.KindPack, ID: p.ID, Version: p.Version, Title: p.Title})
 	}
-	add(school.Version{Kind: school.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version, Title: tx.defaultPolicy().Title})
+	add(library.Version{Kind: library.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version, Title: tx.defaultPolicy().Title})
 	return append(all, own...), nil
 }
 
@@ -91,7 +91,7 @@ func (tx *Tx) Policy(day string) (policy.Policy, error) {
 	if p, known := tx.policies[day]; known {
 		return p, nil
 	}
-	kept, err := find[versionRow](tx.library().Where("l.kind = ?", school.KindPolicy).Order("l.version"))
+	kept, err := find[versionRow](tx.library().Where("l.kind = ?", library.KindPolicy).Order("l.version"))
 	if err != nil {
 		return policy.Policy{}, fmt.Errorf("reading the policy: %w", err)
 	}
@@ -113,20 +113,20 @@ func (tx *Tx) Policy(day string) (policy.Policy, error) {
 
 // InForce are the versions that serve on a day: of each document the highest
 // that is in force.
-func (tx *Tx) InForce(aircraftType, day string) ([]school.Version, error) {
+func (tx *Tx) InForce(aircraftType, day string) ([]library.Version, error) {
 	all, err := tx.Versions(aircraftType)
-	return school.Serving(all, day), err
+	return library.Serving(all, day), err
 }
 
 // VersionOf finds one version.
-func (tx *Tx) VersionOf(kind, id string, version int) (school.Version, error) {
+func (tx *Tx) VersionOf(kind, id string, version int) (library.Version, error) {
 	all, err := tx.Versions("")
 	if err != nil {
-		return school.Version{}, err
+		return library.Version{}, err
 	}
-	i := slices.IndexFunc(all, func(v school.Version) bool { return v.Named(kind, id, version) })
+	i := slices.IndexFunc(all, func(v library.Version) bool { return v.Named(kind, id, version) })
 	if i < 0 {
-		return school.Version{}, ErrNotFound
+		return library.Version{}, ErrNotFound
 	}
 	return all[i], nil
 }
@@ -149,17 +149,17 @@ func (tx *Tx) Body(kind, id string, version int) ([]byte, error) {
 
 func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 	switch kind {
-	case school.KindType:
+	case library.KindType:
 		return tx.store.shipped.TypeVersion(id, version)
-	case school.KindList:
+	case library.KindList:
 		return tx.store.shipped.ListVersion(id, version)
-	case school.KindPack:
+	case library.KindPack:
 		i := slices.IndexFunc(tx.store.shipped.Packs, func(p standard.Pack) bool { return p.ID == id && p.Version == version })
 		if i < 0 {
 			return nil, false
 		}
 		return tx.store.shipped.Packs[i], true
-	case school.KindPolicy:
+	case library.KindPolicy:
 		return tx.defaultPolicy(), id == policy.ID && version == tx.store.shipped.Policy.Version
 	}
 	return nil, false
@@ -167,7 +167,7 @@ func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 
 // Document is a version's document, decoded.
 func Document[T any](tx *Tx, kind, id string, version int) (T, error) {
-	return firstOf(Documents[T](tx, []school.Version{{Kind: kind, ID: id, Version: version}}))
+	return firstOf(Documents[T](tx, []library.Version{{Kind: kind, ID: id, Version: version}}))
 }
 
 // firstOf is the first of what was found. A database that does not answer is no
@@ -185,7 +185,7 @@ func firstOf[T any](docs []T, err error) (T, error) {
 
 // Documents are the documents of versions of one kind, in their order; the
 // school's own are read in one go.
-func Documents[T any](tx *Tx, versions []school.Version) ([]T, error) {
+func Documents[T any](tx *Tx, versions []library.Version) ([]T, error) {
 	var keys [][]any
 	for _, v := range versions {
 		if !v.Shipped {
@@ -254,8 +254,8 @@ func (tx *Tx) WritingDesk(aircraftType, instructor string) (Desk, error) {
 	if err != nil {
 		return Desk{}, err
 	}
-	serving := school.Serving(all, FarDay)
-	if types := ofKind(all, school.KindType); len(ofKind(serving, school.KindType)) == 0 && len(types) > 0 {
+	serving := library.Serving(all, FarDay)
+	if types := ofKind(all, library.KindType); len(ofKind(serving, library.KindType)) == 0 && len(types) > 0 {
 		serving = append(serving, types[len(types)-1])
 	}
 	return tx.desk(serving, instructor)
@@ -264,9 +264,9 @@ func (tx *Tx) WritingDesk(aircraftType, instructor string) (Desk, error) {
 // FarDay is one by which all that is approved is in force.
 const FarDay = "9999-12-31"
 
-func (tx *Tx) desk(serving []school.Version, instructor string) (Desk, error) {
+func (tx *Tx) desk(serving []library.Version, instructor string) (Desk, error) {
 	desk := Desk{Lists: []checklist.List{}, Layers: []checklist.Layer{}, Aids: []checklist.Aid{}}
-	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
+	types, err := Documents[aircraft.Type](tx, ofKind(serving, library.KindType))
 	switch {
 	case err != nil:
 		return desk, err
@@ -274,14 +274,14 @@ func (tx *Tx) desk(serving []school.Version, instructor string) (Desk, error) {
 		return desk, ErrNotFound
 	}
 	desk.Type = types[0]
-	if desk.Lists, err = Documents[checklist.List](tx, ofKind(serving, school.KindList)); err != nil {
+	if desk.Lists, err = Documents[checklist.List](tx, ofKind(serving, library.KindList)); err != nil {
 		return desk, err
 	}
-	if desk.Layers, err = Documents[checklist.Layer](tx, ofKind(serving, school.KindLayer)); err != nil {
+	if desk.Layers, err = Documents[checklist.Layer](tx, ofKind(serving, library.KindLayer)); err != nil {
 		return desk, err
 	}
 	desk.Layers = slices.DeleteFunc(desk.Layers, func(l checklist.Layer) bool { return l.Rank == "instructor" && l.Instructor != instructor })
-	desk.Aids, err = Documents[checklist.Aid](tx, ofKind(serving, school.KindAid))
+	desk.Aids, err = Documents[checklist.Aid](tx, ofKind(serving, library.KindAid))
 	return desk, err
 }
 
@@ -291,7 +291,7 @@ func (tx *Tx) Types(day string) ([]aircraft.Type, error) {
 	if err != nil {
 		return nil, err
 	}
-	return Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
+	return Documents[aircraft.Type](tx, ofKind(serving, library.KindType))
 }
 
 // Type is one aircraft type as it serves on a day.
@@ -300,12 +300,12 @@ func (tx *Tx) Type(id, day string) (aircraft.Type, error) {
 	if err != nil {
 		return aircraft.Type{}, err
 	}
-	types, err := Documents[aircraft.Type](tx, ofKind(serving, school.KindType))
+	types, err := Documents[aircraft.Type](tx, ofKind(serving, library.KindType))
 	return firstOf(types, err)
 }
 
-func ofKind(versions []school.Version, kind string) []school.Version {
-	return slices.DeleteFunc(slices.Clone(versions), func(v school.Version) bool { return v.Kind != kind })
+func ofKind(versions []library.Version, kind string) []library.Version {
+	return slices.DeleteFunc(slices.Clone(versions), func(v library.Version) bool { return v.Kind != kind })
 }
 
 // AddDraft keeps a new version as a draft and gives its number: one above
@@ -319,7 +319,7 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 	if err != nil {
 		return 0, err
 	}
-	version, err := school.Next(all, kind, id, aircraftType)
+	version, err := library.Next(all, kind, id, aircraftType)
 	if err != nil {
 		return 0, err
 	}
@@ -328,54 +328,54 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 		return 0, err
 	}
 	if err := tx.db.Create(&libraryRow{SchoolID: tx.School, Kind: kind, ID: id, Version: version, AircraftType: aircraftType, Title: title, Body: string(body),
-		Status: school.Draft, Revision: 1, WrittenBy: by, WrittenAt: now, Writers: Names{by}}).Error; err != nil {
+		Status: library.Draft, Revision: 1, WrittenBy: by, WrittenAt: now, Writers: IDs{by}}).Error; err != nil {
 		return 0, fmt.Errorf("keeping the draft: %w", err)
 	}
 	return version, tx.changed(h.Seq, kind, id)
 }
 
 // SaveDraft keeps another text of a draft, written over the given revision.
-func (tx *Tx) SaveDraft(v school.Version, title string, body []byte, by string, now time.Time) error {
-	return tx.step(school.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now,
+func (tx *Tx) SaveDraft(v library.Version, title string, body []byte, by string, now time.Time) error {
+	return tx.step(library.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now,
 		"writers": gorm.Expr("case when jsonb_exists(writers, ?) then writers else writers || to_jsonb(?::text) end", by, by)})
 }
 
 // Confirm says that a second person held a type's numbers to the pages of its
 // handbook. body is the type as it was confirmed: what lacks limits is left off.
-func (tx *Tx) Confirm(v school.Version, body []byte, by string, now time.Time) error {
-	return tx.step(school.Review, v, "", now, map[string]any{"status": school.Reviewed, "reviewed_by": by, "reviewed_at": now, "body": string(body)})
+func (tx *Tx) Confirm(v library.Version, body []byte, by string, now time.Time) error {
+	return tx.step(library.Review, v, "", now, map[string]any{"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now, "body": string(body)})
 }
 
 // Review says that a draft was read and found sound.
-func (tx *Tx) Review(v school.Version, by string, now time.Time) error {
-	return tx.step(school.Review, v, "", now, map[string]any{"status": school.Reviewed, "reviewed_by": by, "reviewed_at": now})
+func (tx *Tx) Review(v library.Version, by string, now time.Time) error {
+	return tx.step(library.Review, v, "", now, map[string]any{"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now})
 }
 
 // Reopen makes a reviewed version a draft again.
-func (tx *Tx) Reopen(v school.Version, now time.Time) error {
-	return tx.step(school.Reopen, v, "", now, map[string]any{"status": school.Draft, "reviewed_by": nil, "reviewed_at": nil})
+func (tx *Tx) Reopen(v library.Version, now time.Time) error {
+	return tx.step(library.Reopen, v, "", now, map[string]any{"status": library.Draft, "reviewed_by": nil, "reviewed_at": nil})
 }
 
 // Approve brings a reviewed version into force from a day, and seals it.
-func (tx *Tx) Approve(v school.Version, from, by string, now time.Time) error {
-	return tx.sealedStep(school.Approve, v, from, by, now, map[string]any{"status": school.InForce, "in_force_from": from, "approved_by": by, "approved_at": now})
+func (tx *Tx) Approve(v library.Version, from, by string, now time.Time) error {
+	return tx.sealedStep(library.Approve, v, from, by, now, map[string]any{"status": library.InForce, "in_force_from": from, "approved_by": by, "approved_at": now})
 }
 
 // Withdraw takes a version out of force from a day, and seals that.
-func (tx *Tx) Withdraw(v school.Version, from, by string, now time.Time) error {
-	return tx.sealedStep(school.Withdraw, v, from, by, now, map[string]any{"status": school.Withdrawn, "withdrawn_from": from, "withdrawn_by": by, "withdrawn_at": now})
+func (tx *Tx) Withdraw(v library.Version, from, by string, now time.Time) error {
+	return tx.sealedStep(library.Withdraw, v, from, by, now, map[string]any{"status": library.Withdrawn, "withdrawn_from": from, "withdrawn_by": by, "withdrawn_at": now})
 }
 
 // DropDraft erases a draft.
-func (tx *Tx) DropDraft(v school.Version, now time.Time) error {
-	if err := school.Drop.Check(v, "", tx.Day(now)); err != nil {
+func (tx *Tx) DropDraft(v library.Version, now time.Time) error {
+	if err := library.Drop.Check(v, "", tx.Day(now)); err != nil {
 		return err
 	}
 	h, err := tx.bump()
 	if err != nil {
 		return err
 	}
-	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", school.Draft, v.Revision).Delete(&libraryRow{})
+	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", library.Draft, v.Revision).Delete(&libraryRow{})
 	switch {
 	case done.Error != nil:
 		return done.Error
@@ -386,12 +386,12 @@ func (tx *Tx) DropDraft(v school.Version, now time.Time) error {
 }
 
 // step changes a version at the revision the caller saw.
-func (tx *Tx) step(s school.Step, v school.Version, from string, now time.Time, set map[string]any) error {
+func (tx *Tx) step(s library.Step, v library.Version, from string, now time.Time, set map[string]any) error {
 	_, err := tx.stepped(s, v, from, now, set)
 	return err
 }
 
-func (tx *Tx) stepped(s school.Step, v school.Version, from string, now time.Time, set map[string]any) (head, error) {
+func (tx *Tx) stepped(s library.Step, v library.Version, from string, now time.Time, set map[string]any) (head, error) {
 	if err := s.Check(v, from, tx.Day(now)); err != nil {
 		return head{}, err
 	}
@@ -409,7 +409,7 @@ func (tx *Tx) stepped(s school.Step, v school.Version, from string, now time.Tim
 	return h, tx.changed(h.Seq, v.Kind, v.ID)
 }
 
-func (tx *Tx) sealedStep(s school.Step, v school.Version, from, by string, now time.Time, set map[string]any) error {
+func (tx *Tx) sealedStep(s library.Step, v library.Version, from, by string, now time.Time, set map[string]any) error {
 	h, err := tx.stepped(s, v, from, now, set)
 	if err != nil {
 		return err
@@ -464,9 +464,9 @@ func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
 }
 
 // Tell notes that a person was told of a version.
-func (tx *Tx) Tell(v school.Version, account, by string, now time.Time) error {
-	if v.Shipped || v.Status != school.InForce {
-		return &school.LibraryError{Reason: "people are told of a version that the school has approved"}
+func (tx *Tx) Tell(v library.Version, account, by string, now time.Time) error {
+	if v.Shipped || v.Status != library.InForce {
+		return &library.LibraryError{Reason: "people are told of a version that the school has approved"}
 	}
 	if _, err := tx.RolesOf(account); err != nil {
 		return err

@@ -6,14 +6,14 @@ import (
 	"fmt"
 	"time"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
-	"jetprimer/core/school"
 )
 
 // Member is a person as the school has them.
 type Member struct {
 	ID string `json:"id"`
-	school.Member
+	access.Member
 	Active bool `json:"active"`
 	// Class, EngineKind and StartType are those of a student.
 	Class      string `json:"class,omitempty"`
@@ -41,7 +41,7 @@ func (tx *Tx) Member(id string) (Member, error) {
 func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 	type row struct {
 		ID, Name, Email, Number      string
-		Roles                        school.Roles `gorm:"serializer:json"`
+		Roles                        access.Roles `gorm:"serializer:json"`
 		Active, HasPin               bool
 		Class, EngineKind, StartType string
 		InstructorID                 string
@@ -58,10 +58,10 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 	}
 	out := make([]Member, len(kept))
 	for i, k := range kept {
-		out[i] = Member{ID: k.ID, Member: school.Member{Name: k.Name, Email: k.Email, Roles: k.Roles, Number: k.Number}, Active: k.Active,
+		out[i] = Member{ID: k.ID, Member: access.Member{Name: k.Name, Email: k.Email, Roles: k.Roles, Number: k.Number}, Active: k.Active,
 			Class: k.Class, EngineKind: k.EngineKind, StartType: k.StartType, HasPin: k.HasPin, LeftOn: string(k.LeftOn), Erased: k.Erased}
 		if k.InstructorID != "" {
-			out[i].Learns = &school.Learns{Instructor: k.InstructorID, StartedOn: string(k.StartedOn)}
+			out[i].Learns = &access.Learns{Instructor: k.InstructorID, StartedOn: string(k.StartedOn)}
 		}
 	}
 	return out, nil
@@ -69,7 +69,7 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 
 // SetMember keeps what the school writes down of a person anew. Somebody who
 // looks after the school's people is always left.
-func (tx *Tx) SetMember(id string, m school.Member, active bool, day string) error {
+func (tx *Tx) SetMember(id string, m access.Member, active bool, day string) error {
 	if err := tx.lockMembers(); err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func (tx *Tx) lockMembers() error {
 
 // learns enrols a student, or changes what one learns with whom. Records stay
 // where they are: what was observed on another class counts for that class.
-func (tx *Tx) learns(id string, m school.Member, day string) error {
+func (tx *Tx) learns(id string, m access.Member, day string) error {
 	if m.Learns == nil {
 		return nil
 	}
@@ -154,7 +154,7 @@ func (tx *Tx) teaches(account string) error {
 // a link and a one-time code.
 type Invitation struct {
 	ID string `json:"id"`
-	school.Member
+	access.Member
 	// Code is a hash.
 	Code        string     `json:"-"`
 	InvitedBy   string     `json:"-"`
@@ -174,7 +174,7 @@ type invitationRow struct {
 	ID          string
 	Email       string
 	Name        string
-	Roles       school.Roles `gorm:"serializer:json"`
+	Roles       access.Roles `gorm:"serializer:json"`
 	Number      string
 	Learns      *string
 	Code        string
@@ -188,7 +188,7 @@ type invitationRow struct {
 func (invitationRow) TableName() string { return "invitations" }
 
 func (r invitationRow) invitation() (Invitation, error) {
-	out := Invitation{ID: r.ID, Member: school.Member{Name: r.Name, Email: r.Email, Roles: r.Roles, Number: r.Number}, Code: r.Code,
+	out := Invitation{ID: r.ID, Member: access.Member{Name: r.Name, Email: r.Email, Roles: r.Roles, Number: r.Number}, Code: r.Code,
 		InvitedBy: r.InvitedBy, InvitedAt: r.InvitedAt, Until: r.Until, UsedAt: r.UsedAt, WithdrawnAt: r.WithdrawnAt}
 	if r.Learns == nil {
 		return out, nil
@@ -233,7 +233,7 @@ func (tx *Tx) Invite(i Invitation, day string) error {
 }
 
 // fits refuses a type or an instructor that the school does not have.
-func (tx *Tx) fits(m school.Member, day string) error {
+func (tx *Tx) fits(m access.Member, day string) error {
 	if err := tx.teaches(m.Learns.Instructor); err != nil {
 		return err
 	}

@@ -15,7 +15,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -55,13 +55,13 @@ func TestMigrationsKeepWhatOlderVersionsHeld(t *testing.T) {
 
 func keepsWhatWasHeld(t *testing.T, schema int64) {
 	ctx := context.Background()
-	school := demotest.Demo(t, "x")
+	school := schooltest.Demo(t, "x")
 	name := fmt.Sprintf("before_%d_%d", schema, os.Getpid())
-	ownerURL, appURL, err := store.Provision(ctx, demotest.SuperURL(), name, "owner", "app")
+	ownerURL, appURL, err := store.Provision(ctx, schooltest.SuperURL(), name, "owner", "app")
 	require.NoError(t, err)
 	up(t, ownerURL, schema)
 	in := func(database string) *pgx.Conn {
-		u, err := url.Parse(demotest.SuperURL())
+		u, err := url.Parse(schooltest.SuperURL())
 		require.NoError(t, err)
 		u.Path = "/" + database
 		conn, err := pgx.Connect(ctx, u.String())
@@ -135,7 +135,7 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 		select id, gen_random_uuid(), $1, 'alder-110', 't', 'alone', now(), current_date, 60, 1, 0, 'grounded', true, '', '{}', 'd' from schools limit 1 returning began_at::text`, begun).Scan(&begun))
 	assert.NotEmpty(t, begun)
 
-	s, err := store.Open(ctx, appURL, demotest.Secret, school.Catalog)
+	s, err := store.Open(ctx, appURL, schooltest.Secret, school.Catalog)
 	require.NoError(t, err, "this program serves it")
 	require.NoError(t, s.Close())
 }

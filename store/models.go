@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"jetprimer/core/access"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
@@ -37,11 +38,11 @@ func (d Date) Value() (driver.Value, error) {
 	return string(d), nil
 }
 
-// Names is a list of ids, kept as JSON.
-type Names []string
+// IDs is a list of ids, kept as JSON.
+type IDs []string
 
 // Scan reads the list from its column.
-func (n *Names) Scan(from any) error {
+func (n *IDs) Scan(from any) error {
 	switch v := from.(type) {
 	case []byte:
 		return json.Unmarshal(v, n)
@@ -52,9 +53,9 @@ func (n *Names) Scan(from any) error {
 }
 
 // Value writes the list for its column.
-func (n Names) Value() (driver.Value, error) {
+func (n IDs) Value() (driver.Value, error) {
 	if n == nil {
-		n = Names{}
+		n = IDs{}
 	}
 	data, err := json.Marshal([]string(n))
 	return string(data), err
@@ -120,7 +121,7 @@ type membership struct {
 	AccountID string
 	// Name is what the school calls the person; empty at first is as their account is.
 	Name   string
-	Roles  school.Roles `gorm:"serializer:json"`
+	Roles  access.Roles `gorm:"serializer:json"`
 	Active bool
 	// Number is the school's own for the person.
 	Number string
@@ -163,7 +164,7 @@ type equipmentChange struct {
 	SchoolID     string
 	Registration string
 	FromOn       Date
-	Equipment    Names
+	Equipment    IDs
 	ChangedBy    string
 	ChangedAt    time.Time
 }
@@ -184,7 +185,7 @@ type libraryRow struct {
 	WithdrawnFrom Date
 	WrittenBy     string
 	WrittenAt     time.Time
-	Writers       Names
+	Writers       IDs
 	ReviewedBy    *string
 	ReviewedAt    *time.Time
 	ApprovedBy    *string
@@ -242,7 +243,7 @@ type lessonRow struct {
 	Total        int
 	Phases       string
 	LastSeq      int64
-	Observers    Names
+	Observers    IDs
 	Flag         string
 }
 
@@ -264,9 +265,9 @@ type attempt struct {
 
 func (attempt) TableName() string { return "login_attempts" }
 
-// Deed is one line of the audit: what somebody did to sign-ins, roles,
+// AuditEntry is one line of the audit: what somebody did to sign-ins, roles,
 // signatures and versions, from which address.
-type Deed struct {
+type AuditEntry struct {
 	At        time.Time
 	SchoolID  *string
 	AccountID *string
@@ -276,7 +277,7 @@ type Deed struct {
 }
 
 // TableName is where deeds are kept.
-func (Deed) TableName() string { return "audit" }
+func (AuditEntry) TableName() string { return "audit" }
 
 type picture struct {
 	SchoolID   string

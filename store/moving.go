@@ -143,11 +143,11 @@ func (k moveKey) proved(file io.ReaderAt, size int64) (bool, error) {
 // table is a table of schools as the database describes it.
 type table struct {
 	Name    string
-	Columns Names
-	Order   Names
-	After   Names
+	Columns IDs
+	Order   IDs
+	After   IDs
 	// Persons are the columns that name a person.
-	Persons Names
+	Persons IDs
 }
 
 // tables are the tables with a school's rows, each behind those that it refers

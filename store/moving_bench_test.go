@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 )
 
 // BenchmarkMove takes schools of 50 and of 500 students out and in: seconds,
@@ -28,8 +28,8 @@ func BenchmarkMove(b *testing.B) {
 	small := 0.0
 	for _, students := range []int{50, 500} {
 		b.Run(fmt.Sprintf("students=%d", students), func(b *testing.B) {
-			d := demotest.Demo(b, "x")
-			demotest.Enrol(b, d, students)
+			d := schooltest.Demo(b, "x")
+			schooltest.Enrol(b, d, students)
 			for b.Loop() {
 				file := filepath.Join(b.TempDir(), "school.zip")
 				var size int64
@@ -46,7 +46,7 @@ func BenchmarkMove(b *testing.B) {
 					f, err := os.Open(file)
 					require.NoError(b, err)
 					defer f.Close()
-					_, _, err = demotest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, time.Now(), codes, quiet)
+					_, _, err = schooltest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, time.Now(), codes, quiet)
 					require.NoError(b, err)
 				}
 				began := time.Now()

@@ -23,13 +23,14 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 	"jetprimer/core/stand"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
-	"jetprimer/post"
+	"jetprimer/demo/schooltest"
+	"jetprimer/mail"
 	"jetprimer/store"
 )
 
@@ -49,13 +50,13 @@ func out(t testing.TB, s *store.Store, school, key string) []byte {
 }
 
 func into(s *store.Store, file []byte, key string) error {
-	_, _, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false, demotest.Day, codes, quiet)
+	_, _, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false, schooltest.Day, codes, quiet)
 	return err
 }
 
 // keptUnder opens a database under a secret of its own.
-func keptUnder(t *testing.T, d *demotest.Database, secret string) *store.Store {
-	s, err := store.Open(context.Background(), d.AppURL, secret, demotest.Catalog(t))
+func keptUnder(t *testing.T, d *schooltest.Database, secret string) *store.Store {
+	s, err := store.Open(context.Background(), d.AppURL, secret, schooltest.Catalog(t))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
 	return s
@@ -66,11 +67,11 @@ func keptUnder(t *testing.T, d *demotest.Database, secret string) *store.Store {
 // files are the same bytes, and the school goes on signing.
 func TestASchoolMovesAndComesBack(t *testing.T) {
 	ctx := context.Background()
-	a := demotest.Demo(t, "x")
-	b, c := demotest.New(t), demotest.New(t)
-	moved, back := keptUnder(t, b, "another secret altogether"), keptUnder(t, c, demotest.Secret)
+	a := schooltest.Demo(t, "x")
+	b, c := schooltest.New(t), schooltest.New(t)
+	moved, back := keptUnder(t, b, "another secret altogether"), keptUnder(t, c, schooltest.Secret)
 	require.NoError(t, a.Store.SetSecond(ctx, demo.Whitlock.ID, []byte("a shared secret here"), 7))
-	letters := post.Server{Host: "smtp.school.example", Port: 465, Secured: true, User: "office", Password: "another shared secret", From: "office@school.example"}
+	letters := mail.Server{Host: "smtp.school.example", Port: 465, Secured: true, User: "office", Password: "another shared secret", From: "office@school.example"}
 	require.NoError(t, a.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.SetLetterServer(&letters) }))
 
 	first := out(t, a.Store, demo.SchoolID, moveKey)
@@ -80,11 +81,11 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 	require.NoError(t, into(back, second, moveKey))
 	assert.True(t, bytes.Equal(first, out(t, back, demo.SchoolID, moveKey)))
 
-	done, err := moved.FollowPolicy(ctx, demo.SchoolID, demotest.Day.Add(23*time.Hour))
+	done, err := moved.FollowPolicy(ctx, demo.SchoolID, schooltest.Day.Add(23*time.Hour))
 	require.NoError(t, err)
 	assert.False(t, done, "the standings came along as they were kept")
 
-	rows := func(d *demotest.Database) map[string]string {
+	rows := func(d *schooltest.Database) map[string]string {
 		conn, err := pgx.Connect(ctx, d.OwnerURL)
 		require.NoError(t, err)
 		defer conn.Close(ctx)
@@ -112,7 +113,7 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 		assert.Equal(t, held, is[table], table)
 	}
 	require.NoError(t, moved.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
-		_, err := tx.RotateKey(demotest.Day)
+		_, err := tx.RotateKey(schooltest.Day)
 		return err
 	}), "the moved school signs")
 	require.NoError(t, moved.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
@@ -139,10 +140,10 @@ func provedBy(key string, file []byte) []byte {
 // is refused in words, and nothing of it was taken.
 func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	ctx := context.Background()
-	a := demotest.New(t)
-	require.NoError(t, demo.Begin(ctx, a.Store, a.Catalog, demotest.Day, "x")) // a school without a past is soon read
+	a := schooltest.New(t)
+	require.NoError(t, demo.Begin(ctx, a.Store, a.Catalog, schooltest.Day, "x")) // a school without a past is soon read
 	file := out(t, a.Store, demo.SchoolID, moveKey)
-	to := keptUnder(t, demotest.New(t), demotest.Secret)
+	to := keptUnder(t, schooltest.New(t), schooltest.Secret)
 	refused := func(file []byte, key, want string) {
 		err := into(to, file, key)
 		var why *store.MovedError
@@ -270,8 +271,8 @@ func forge(t testing.TB, file []byte, key string, change func(table string, line
 }
 
 // asSuper connects to a database as somebody who sees all of it.
-func asSuper(t testing.TB, d *demotest.Database) string {
-	u, err := url.Parse(demotest.SuperURL())
+func asSuper(t testing.TB, d *schooltest.Database) string {
+	u, err := url.Parse(schooltest.SuperURL())
 	require.NoError(t, err)
 	u.Path = "/" + must(pgx.ParseConfig(d.OwnerURL)).Database
 	return u.String()
@@ -290,13 +291,13 @@ func full(t *testing.T) *small {
 		func(tx *store.Tx) error { return tx.Wish(id, note, s.instructor, at(0)) },
 		func(tx *store.Tx) error { return tx.KeepPractice(uuid.NewString(), run, score, session, at(0)) },
 		func(tx *store.Tx) error {
-			return tx.Invite(store.Invitation{ID: uuid.NewString(), Member: school.Member{Name: "A guest", Email: "guest@small.example", Roles: school.Roles{school.Examiner}}, Code: "x", InvitedBy: s.chief, InvitedAt: at(0), Until: at(9)}, on(0))
+			return tx.Invite(store.Invitation{ID: uuid.NewString(), Member: access.Member{Name: "A guest", Email: "guest@small.example", Roles: access.Roles{access.Examiner}}, Code: "x", InvitedBy: s.chief, InvitedAt: at(0), Until: at(9)}, on(0))
 		},
 		func(tx *store.Tx) error {
 			return tx.AddRecordShare(store.RecordShare{ID: uuid.NewString(), StudentID: s.student, Whom: "them", Code: "x", Until: at(9), MadeBy: s.chief, MadeAt: at(0)})
 		},
 		func(tx *store.Tx) error {
-			_, err := tx.NoteAway(school.Away{PersonID: s.instructor, StartsAt: at(1), EndsAt: at(2), Why: "leave"}, s.chief, at(0))
+			_, err := tx.NoteAway(schedule.Away{PersonID: s.instructor, StartsAt: at(1), EndsAt: at(2), Why: "leave"}, s.chief, at(0))
 			return err
 		},
 		func(tx *store.Tx) error {
@@ -305,7 +306,7 @@ func full(t *testing.T) *small {
 	} {
 		require.NoError(t, s.in(do))
 	}
-	require.NoError(t, s.Store.Note(context.Background(), store.Deed{At: at(0), SchoolID: &s.id, AccountID: &s.chief, What: "signed in"}))
+	require.NoError(t, s.Store.Audit(context.Background(), store.AuditEntry{At: at(0), SchoolID: &s.id, AccountID: &s.chief, What: "signed in"}))
 	return s
 }
 
@@ -318,7 +319,7 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 	ctx, from := context.Background(), full(t)
 	file := out(t, from.Store, from.id, moveKey)
 	target, victim := demo.SchoolID, demo.Okonjo.ID
-	there := demotest.Demo(t, "x")
+	there := schooltest.Demo(t, "x")
 	reached := func() (out string) { // what is told of the victim anywhere, and of their school
 		super := must(pgx.Connect(ctx, asSuper(t, there)))
 		defer super.Close(ctx)
@@ -339,7 +340,7 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 		require.Equal(t, theirs, reached(), "%s reaches another school or its person", what)
 		if err == nil { // it named nobody else; the next one comes to a place without it
 			taken++
-			there = demotest.Demo(t, "x")
+			there = schooltest.Demo(t, "x")
 		}
 	}
 	var columns [][2]string
@@ -410,7 +411,7 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 // TestWhoIsHereAlreadyIsInvited: a member of the moved school who has an account here keeps it
 // as it is, and comes in by a code; everybody else signs in as before.
 func TestWhoIsHereAlreadyIsInvited(t *testing.T) {
-	ctx, from, to := context.Background(), full(t), demotest.New(t)
+	ctx, from, to := context.Background(), full(t), schooltest.New(t)
 	own := store.Account{ID: from.instructor, Email: "instructor@small.example", Name: "Their own name", Password: "their own"}
 	require.NoError(t, to.Store.AddAccount(ctx, own))
 	file := out(t, from.Store, from.id, moveKey)
@@ -424,12 +425,12 @@ func TestWhoIsHereAlreadyIsInvited(t *testing.T) {
 	assert.Equal(t, "their own", kept.Password)
 	require.NoError(t, to.Store.In(ctx, from.id, func(_ context.Context, tx *store.Tx) error {
 		i := must(tx.Invitation(invited[0].Invitation))
-		assert.Equal(t, school.Roles{school.Instructor}, i.Roles)
+		assert.Equal(t, access.Roles{access.Instructor}, i.Roles)
 		return tx.Enter(i, kept, false, on(0), at(0))
 	}))
 	assert.Equal(t, 1, memberships(from.instructor))
 
-	other := demotest.New(t)
+	other := schooltest.New(t)
 	own.ID = uuid.NewString()
 	require.NoError(t, other.Store.AddAccount(ctx, own))
 	assert.ErrorContains(t, into(other.Store, file, moveKey), "belongs to another person here")

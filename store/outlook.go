@@ -5,16 +5,16 @@ import (
 	"time"
 )
 
-// Flew is how many lessons were flown with a type of aircraft in one month.
-type Flew struct {
+// MonthOfType is how many lessons were flown with a type of aircraft in one month.
+type MonthOfType struct {
 	Type  string
 	Month string
 	N     int
 }
 
 // FlewByMonth counts the lessons of each type and month from a moment on.
-func (tx *Tx) FlewByMonth(from time.Time) ([]Flew, error) {
-	all, err := rows[Flew](tx, `select c.type, to_char(l.opened_at at time zone @zone, 'YYYY-MM') as month, count(*) as n
+func (tx *Tx) FlewByMonth(from time.Time) ([]MonthOfType, error) {
+	all, err := rows[MonthOfType](tx, `select c.type, to_char(l.opened_at at time zone @zone, 'YYYY-MM') as month, count(*) as n
 		from lessons l join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 		where l.school_id = @school and l.opened_at >= @from group by 1, 2`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from})
 	if err != nil {

@@ -8,8 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -22,7 +22,7 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 	opened := s.openingAs(func(o map[string]any) {
 		o["instructor"], o["paper"] = s.chief, map[string]any{"day": on(-12), "off": "09:30", "on": "10:10"}
 	})
-	answers, err := s.accept(paper, s.chief, school.Chief, -1, opened, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindEnded, `{}`))
+	answers, err := s.accept(paper, s.chief, access.Chief, -1, opened, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	require.Equal(t, "held", answers[0].Status, answers[0].Reason)
 
@@ -35,7 +35,7 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 			List: desk.Lists[0], Type: desk.Type}.Opened())
 		return nil
 	}))
-	answers, err = s.accept(run, s.chief, school.Chief, -1, event(1, lesson.KindOpened, asJSON(t, payload)), event(2, lesson.KindEnded, `{}`))
+	answers, err = s.accept(run, s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, payload)), event(2, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	require.Equal(t, "held", answers[0].Status, answers[0].Reason)
 
@@ -59,16 +59,16 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 
 	foreign := payload
 	foreign.Student = s.student
-	answers, err = s.accept(uuid.NewString(), s.chief, school.Chief, -1, event(1, lesson.KindOpened, asJSON(t, foreign)))
+	answers, err = s.accept(uuid.NewString(), s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, foreign)))
 	require.NoError(t, err)
 	assert.Contains(t, answers[0].Reason, "must be empty in a maintenance run")
 	whole := payload
 	flown := *payload.Flown
 	flown.List.Phases = flown.List.Phases[1:]
 	whole.Flown = &flown
-	_, err = s.accept(uuid.NewString(), s.chief, school.Chief, -1, event(1, lesson.KindOpened, asJSON(t, whole)))
+	_, err = s.accept(uuid.NewString(), s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, whole)))
 	assert.ErrorContains(t, err, "is not what the list")
-	_, err = s.accept(uuid.NewString(), s.instructor, school.Instructor, -1, event(1, lesson.KindOpened, asJSON(t, payload)))
+	_, err = s.accept(uuid.NewString(), s.instructor, access.Instructor, -1, event(1, lesson.KindOpened, asJSON(t, payload)))
 	assert.ErrorContains(t, err, "must be you")
 }
 

@@ -11,6 +11,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"jetprimer/core/access"
 	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 )
@@ -22,7 +23,7 @@ type Membership struct {
 	// Name is what the school calls the person.
 	Name string `json:"name"`
 	// Roles are those that the person has there.
-	Roles     school.Roles `json:"roles" gorm:"serializer:json"`
+	Roles     access.Roles `json:"roles" gorm:"serializer:json"`
 	TimeZone  string       `json:"timeZone"`
 	IdleHours int          `json:"idleHours"`
 	// Settings are the school's, Units those that the person reads instead.
@@ -110,7 +111,7 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 type Person struct {
 	ID    string       `json:"id"`
 	Name  string       `json:"name"`
-	Roles school.Roles `json:"roles" gorm:"serializer:json"`
+	Roles access.Roles `json:"roles" gorm:"serializer:json"`
 }
 
 // People lists the members of the school, all or of some roles, without those
@@ -125,7 +126,7 @@ func (tx *Tx) People(roles ...string) ([]Person, error) {
 }
 
 // RolesOf are a person's roles in the school; somebody who has left has none.
-func (tx *Tx) RolesOf(account string) (school.Roles, error) {
+func (tx *Tx) RolesOf(account string) (access.Roles, error) {
 	if !isUUID(account) {
 		return nil, ErrNotFound
 	}
@@ -149,8 +150,8 @@ func (tx *Tx) Join(account string, roles ...string) error {
 	return tx.db.Create(&membership{SchoolID: tx.School, AccountID: account, Roles: roles, Active: true}).Error
 }
 
-// Note writes a line of the audit.
-func (s *Store) Note(ctx context.Context, d Deed) error {
+// Audit writes a line of the audit.
+func (s *Store) Audit(ctx context.Context, d AuditEntry) error {
 	return plain(s.db.WithContext(ctx).Create(&d).Error)
 }
 

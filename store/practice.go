@@ -136,8 +136,8 @@ var ErrOtherPractice = errors.New("another practice is kept under this id")
 // practicesADay bounds how many practices of a student are kept within a day.
 const practicesADay = 100
 
-// ErrEnough says that there are as many as may be for now.
-var ErrEnough = errors.New("there are as many as may be for now")
+// ErrLimit says that there are as many as may be for now.
+var ErrLimit = errors.New("there are as many as may be for now")
 
 // PracticeFits refuses a practice that cannot be kept under an id, before it is worked
 // again: one of another moment than can be, of hands that are kept already, or of which an
@@ -200,7 +200,7 @@ func (tx *Tx) practiceTimed(id string, run practice.Run, now time.Time) (practic
 		timed.Others = append(timed.Others, practice.Span{From: o.BeganAt, Until: o.BeganAt.Add(time.Duration(o.Seconds) * time.Second)})
 	}
 	if today >= practicesADay {
-		return timed, ErrEnough
+		return timed, ErrLimit
 	}
 	return timed, nil
 }

@@ -10,11 +10,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
-	"jetprimer/core/school"
 	"jetprimer/core/stand"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -66,7 +66,7 @@ func TestAPracticeIsKeptOnce(t *testing.T) {
 		assert.Equal(t, score.Digest(), told.Digest(), "the score is kept as it was told")
 		_, _, err = tx.Practice(uuid.NewString())
 		assert.ErrorIs(t, err, store.ErrNotFound)
-		held, err := tx.Held(s.student, at(0))
+		held, err := tx.PersonalData(s.student, at(0))
 		require.NoError(t, err)
 		assert.Len(t, held.Practice, 1)
 		return nil
@@ -150,7 +150,7 @@ func TestScenariosOfASchool(t *testing.T) {
 		assert.ErrorIs(t, tx.DropScenario("lost"), store.ErrNotFound)
 		return err
 	}))
-	moved := keptUnder(t, demotest.New(t), "another secret altogether")
+	moved := keptUnder(t, schooltest.New(t), "another secret altogether")
 	file := out(t, s.Store, s.id, moveKey)
 	require.NoError(t, into(moved, file, moveKey))
 	assert.True(t, bytes.Equal(file, out(t, moved, s.id, moveKey)))
@@ -178,7 +178,7 @@ func TestPracticeGoesWithTheName(t *testing.T) {
 	s := smallSchool(t)
 	leaver := uuid.NewString()
 	require.NoError(t, s.Store.AddAccount(context.Background(), store.Account{ID: leaver, Email: "leaver@small.example", Name: "Some leaver", Password: "x"}))
-	require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(leaver, school.Student) }))
+	require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(leaver, access.Student) }))
 	run, session, score := practised(t, s, 60)
 	run.Student = leaver
 	require.NoError(t, s.in(func(tx *store.Tx) error {
@@ -187,7 +187,7 @@ func TestPracticeGoesWithTheName(t *testing.T) {
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		m, err := tx.Member(leaver)
 		require.NoError(t, err)
-		return tx.SetMember(leaver, school.Member{Name: m.Name, Email: m.Email, Roles: m.Roles}, false, on(0))
+		return tx.SetMember(leaver, access.Member{Name: m.Name, Email: m.Email, Roles: m.Roles}, false, on(0))
 	}))
 	require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Erase(leaver, "Some leaver", at(0)) }))
 	require.NoError(t, s.in(func(tx *store.Tx) error {

@@ -8,7 +8,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"jetprimer/core/form"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 )
 
 type awayRow struct {
@@ -30,7 +30,7 @@ func (awayRow) TableName() string { return "away" }
 type shiftsRow struct {
 	SchoolID  string
 	AccountID string
-	Week      []school.Shift `gorm:"serializer:json"`
+	Week      []schedule.Shift `gorm:"serializer:json"`
 }
 
 func (shiftsRow) TableName() string { return "shifts" }
@@ -63,15 +63,15 @@ type calendarRow struct {
 func (calendarRow) TableName() string { return "calendars" }
 
 // Away lists who and what is away between two moments, the earliest first.
-func (tx *Tx) Away(from, to time.Time) ([]school.Away, error) {
-	return find[school.Away](tx.db.Table("away w").
+func (tx *Tx) Away(from, to time.Time) ([]schedule.Away, error) {
+	return find[schedule.Away](tx.db.Table("away w").
 		Select("w.id, coalesce(w.account_id::text, '') as person_id, coalesce(a.name, '') as person, coalesce(w.registration, '') as registration, w.starts_at, w.ends_at, w.why").
 		Joins("left join memberships a on a.school_id = w.school_id and a.account_id = w.account_id").
 		Where("w.school_id = ? and w.ended_at is null and w.ends_at > ? and w.starts_at < ?", tx.School, from, to).Order("w.starts_at, w.id").Limit(bookingsMost))
 }
 
 // NoteAway keeps that somebody or something is away, and gives its id.
-func (tx *Tx) NoteAway(a school.Away, by string, now time.Time) (string, error) {
+func (tx *Tx) NoteAway(a schedule.Away, by string, now time.Time) (string, error) {
 	if err := a.Check(now); err != nil {
 		return "", err
 	}
@@ -98,9 +98,9 @@ func (tx *Tx) NoteAway(a school.Away, by string, now time.Time) (string, error) 
 }
 
 // OneAway finds one span that has not been ended.
-func (tx *Tx) OneAway(id string) (school.Away, error) {
+func (tx *Tx) OneAway(id string) (schedule.Away, error) {
 	row, err := take[awayRow](tx.own(&awayRow{}).Where("id = ? and ended_at is null", id))
-	a := school.Away{ID: row.ID, StartsAt: row.StartsAt, EndsAt: row.EndsAt, Why: row.Why}
+	a := schedule.Away{ID: row.ID, StartsAt: row.StartsAt, EndsAt: row.EndsAt, Why: row.Why}
 	if row.AccountID != nil {
 		a.PersonID = *row.AccountID
 	}
@@ -123,9 +123,9 @@ func (tx *Tx) EndAway(id, by string, now time.Time) error {
 }
 
 // Shifts are the weeks of those who have said when they work, by person.
-func (tx *Tx) Shifts() (map[string][]school.Shift, error) {
+func (tx *Tx) Shifts() (map[string][]schedule.Shift, error) {
 	all, err := find[shiftsRow](tx.own(&shiftsRow{}))
-	out := map[string][]school.Shift{}
+	out := map[string][]schedule.Shift{}
 	for _, r := range all {
 		out[r.AccountID] = r.Week
 	}
@@ -133,8 +133,8 @@ func (tx *Tx) Shifts() (map[string][]school.Shift, error) {
 }
 
 // SetShifts keeps when a person works.
-func (tx *Tx) SetShifts(person string, week []school.Shift) error {
-	if err := school.CheckShifts(week); err != nil {
+func (tx *Tx) SetShifts(person string, week []schedule.Shift) error {
+	if err := schedule.CheckShifts(week); err != nil {
 		return err
 	}
 	if m, err := tx.Member(person); err != nil || !m.Roles.Teach() {
@@ -216,12 +216,12 @@ func (tx *Tx) CalendarOf(secret string) (Member, error) {
 }
 
 // Around is what bookings between two moments are held against.
-func (tx *Tx) Around(from, to, now time.Time) (school.Around, error) {
+func (tx *Tx) Around(from, to, now time.Time) (schedule.Calendar, error) {
 	p, err := tx.Policy(tx.Day(now))
 	if err != nil {
-		return school.Around{}, err
+		return schedule.Calendar{}, err
 	}
-	a := school.Around{Planning: p.Planning, Zone: tx.Zone, Grounded: map[string]string{}}
+	a := schedule.Calendar{Planning: p.Planning, Zone: tx.Zone, Grounded: map[string]string{}}
 	if a.Others, err = tx.Bookings(from, to); err != nil {
 		return a, err
 	}
@@ -249,7 +249,7 @@ func (tx *Tx) Around(from, to, now time.Time) (school.Around, error) {
 func (tx *Tx) ExercisesFlown() (map[string][]string, error) {
 	all, err := rows[struct {
 		ID        string
-		Exercises Names
+		Exercises IDs
 	}](tx, `select s.id, coalesce((select jsonb_agg(distinct e) from lessons l, jsonb_array_elements_text(case jsonb_typeof(l.opened -> 'day' -> 'exercises')
 			when 'array' then l.opened -> 'day' -> 'exercises' else '[]' end) e
 			where l.school_id = s.school_id and l.student_id = s.id and l.status = 'signed'), '[]') as exercises

@@ -7,7 +7,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 	"jetprimer/core/standard"
 )
 
@@ -65,16 +65,16 @@ func (tx *Tx) SharedWith(examiner, day string) ([]string, error) {
 // Packs are the standards packs that serve on a day: the school's own versions
 // take the place of the shipped ones.
 func (tx *Tx) Packs(day string) ([]standard.Pack, error) {
-	own, err := find[versionRow](tx.library().Where("l.kind = ?", school.KindPack).Order("l.id, l.version"))
+	own, err := find[versionRow](tx.library().Where("l.kind = ?", library.KindPack).Order("l.id, l.version"))
 	if err != nil {
 		return nil, fmt.Errorf("reading standards packs: %w", err)
 	}
-	var all []school.Version
+	var all []library.Version
 	for _, p := range tx.store.shipped.Packs {
-		all = append(all, school.Version{Kind: school.KindPack, ID: p.ID, Version: p.Version, Status: school.InForce, Shipped: true})
+		all = append(all, library.Version{Kind: library.KindPack, ID: p.ID, Version: p.Version, Status: library.InForce, Shipped: true})
 	}
 	for _, k := range own {
 		all = append(all, k.version())
 	}
-	return Documents[standard.Pack](tx, school.Serving(all, day))
+	return Documents[standard.Pack](tx, library.Serving(all, day))
 }

@@ -10,7 +10,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 )
 
 // shelf is where a lesson's versions are found: the school's own first, then
@@ -21,11 +21,11 @@ type shelf struct {
 }
 
 func (s *shelf) TypeVersion(id string, version int) (aircraft.Type, bool) {
-	return fromShelf[aircraft.Type](s, school.KindType, id, version)
+	return fromShelf[aircraft.Type](s, library.KindType, id, version)
 }
 
 func (s *shelf) ListVersion(id string, version int) (checklist.List, bool) {
-	return fromShelf[checklist.List](s, school.KindList, id, version)
+	return fromShelf[checklist.List](s, library.KindList, id, version)
 }
 
 func (s *shelf) Scale(id string) (lesson.Scale, bool) { return s.tx.store.shipped.Scale(id) }
@@ -59,23 +59,23 @@ func (tx *Tx) versionsFit(opened lesson.Opened, today string) error {
 		return err
 	}
 	fits := func(field, kind, id string, version int) error {
-		i := slices.IndexFunc(all, func(v school.Version) bool { return v.Named(kind, id, version) })
+		i := slices.IndexFunc(all, func(v library.Version) bool { return v.Named(kind, id, version) })
 		if i < 0 || !all[i].HasServed(today) {
 			return &BatchError{field, fmt.Sprintf("names %s version %d, which was never in force", id, version)}
 		}
 		return nil
 	}
-	if err := fits("payload.typeVersion", school.KindType, opened.AircraftType, opened.TypeVersion); err != nil {
+	if err := fits("payload.typeVersion", library.KindType, opened.AircraftType, opened.TypeVersion); err != nil {
 		return err
 	}
-	if err := fits("payload.listVersion", school.KindList, opened.List, opened.ListVersion); err != nil {
+	if err := fits("payload.listVersion", library.KindList, opened.List, opened.ListVersion); err != nil {
 		return err
 	}
 	if opened.Flown == nil {
 		return nil
 	}
 	for i, ref := range opened.Flown.Layers {
-		if err := fits(fmt.Sprintf("payload.flown.layers[%d]", i), school.KindLayer, ref.ID, ref.Version); err != nil {
+		if err := fits(fmt.Sprintf("payload.flown.layers[%d]", i), library.KindLayer, ref.ID, ref.Version); err != nil {
 			return err
 		}
 	}
@@ -89,17 +89,17 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 	if flown == nil {
 		return nil
 	}
-	list, err := Document[checklist.List](tx, school.KindList, opened.List, opened.ListVersion)
+	list, err := Document[checklist.List](tx, library.KindList, opened.List, opened.ListVersion)
 	if err != nil {
 		return err
 	}
-	t, err := Document[aircraft.Type](tx, school.KindType, opened.AircraftType, opened.TypeVersion)
+	t, err := Document[aircraft.Type](tx, library.KindType, opened.AircraftType, opened.TypeVersion)
 	if err != nil {
 		return err
 	}
-	named := make([]school.Version, len(flown.Layers))
+	named := make([]library.Version, len(flown.Layers))
 	for i, ref := range flown.Layers {
-		named[i] = school.Version{Kind: school.KindLayer, ID: ref.ID, Version: ref.Version}
+		named[i] = library.Version{Kind: library.KindLayer, ID: ref.ID, Version: ref.Version}
 	}
 	layers, err := Documents[checklist.Layer](tx, named)
 	if err != nil {

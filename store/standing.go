@@ -12,9 +12,9 @@ import (
 
 	"gorm.io/gorm"
 
+	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/core/progress"
-	"jetprimer/core/school"
 	"jetprimer/core/standard"
 )
 
@@ -184,7 +184,7 @@ func (tx *Tx) derivedBy() (p policy.Policy, by governed, err error) {
 	if by.Policy == 0 {
 		return tx.defaultPolicy(), by, nil
 	}
-	p, err = Document[policy.Policy](tx, school.KindPolicy, policy.ID, by.Policy)
+	p, err = Document[policy.Policy](tx, library.KindPolicy, policy.ID, by.Policy)
 	return p, by, err
 }
 
@@ -204,7 +204,7 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 		if err != nil {
 			return err
 		}
-		next := governed{Policy: serving.Version, Moves: standard.Moves(packs), Asked: school.Asked(serving.Standing.Standards, packs)}
+		next := governed{Policy: serving.Version, Moves: standard.Moves(packs), Asked: progress.Asked(serving.Standing.Standards, packs)}
 		if next.Policy == tx.defaultPolicy().Version {
 			next.Policy = 0
 		}

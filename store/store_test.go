@@ -14,24 +14,25 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/lesson"
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 	"jetprimer/core/standard"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) { schooltest.Main(m) }
 
 // in runs fn in the demo school.
-func in(t testing.TB, d *demotest.Database, fn func(tx *store.Tx) error) error {
+func in(t testing.TB, d *schooltest.Database, fn func(tx *store.Tx) error) error {
 	t.Helper()
 	return d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return fn(tx) })
 }
 
 // get reads something in the demo school.
-func get[T any](t testing.TB, d *demotest.Database, fn func(tx *store.Tx) (T, error)) T {
+func get[T any](t testing.TB, d *schooltest.Database, fn func(tx *store.Tx) (T, error)) T {
 	t.Helper()
 	var out T
 	require.NoError(t, in(t, d, func(tx *store.Tx) (err error) { out, err = fn(tx); return }))
@@ -48,19 +49,19 @@ func opening() lesson.Event {
 		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training","conditions":{"rules":"VFR","night":false}}`, demo.Brandt.ID, demo.Okonjo.ID))
 }
 
-var okonjo = store.Sender{ID: demo.Okonjo.ID, Roles: school.Roles{school.Instructor}}
+var okonjo = store.Sender{ID: demo.Okonjo.ID, Roles: access.Roles{access.Instructor}}
 
-func accept(t testing.TB, d *demotest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken, error) {
+func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken, error) {
 	var answers []lesson.Taken
 	err := in(t, d, func(tx *store.Tx) (err error) {
-		answers, err = tx.Accept(id, events, by, demotest.Day.Add(11*time.Hour))
+		answers, err = tx.Accept(id, events, by, schooltest.Day.Add(11*time.Hour))
 		return
 	})
 	return answers, err
 }
 
 func TestSchoolsDoNotSeeEachOther(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	other := uuid.NewString()
 	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: time.Now()}, nil))
 	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}, time.Time{}) })[0]
@@ -107,13 +108,13 @@ func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 }
 
 func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
-	d := demotest.New(t)
+	d := schooltest.New(t)
 	rules := d.Catalog
 	_, err := store.Open(context.Background(), d.OwnerURL, "a secret of some length", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
 	super, err := pgx.ParseConfig(d.OwnerURL)
 	require.NoError(t, err)
-	superURL, err := pgx.ParseConfig(demotest.SuperURL())
+	superURL, err := pgx.ParseConfig(schooltest.SuperURL())
 	require.NoError(t, err)
 	_, err = store.Open(context.Background(), fmt.Sprintf("postgres://postgres:%s@127.0.0.1:%d/%s?sslmode=disable", superURL.Password, super.Port, super.Database), "a secret of some length", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
@@ -123,13 +124,13 @@ func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
 }
 
 func TestAcceptAnswersEachEvent(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	id := uuid.Must(uuid.NewV7()).String()
 	open, mark := opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`)
 
 	_, err := accept(t, d, id, okonjo, mark)
 	assert.ErrorContains(t, err, "do not hold the event that opens the lesson")
-	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: school.Roles{school.Instructor}}, open)
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: access.Roles{access.Instructor}}, open)
 	assert.ErrorContains(t, err, "payload.instructor must be you")
 
 	forged, sealed := mark, event(3, lesson.KindSealed, `{}`)
@@ -146,9 +147,9 @@ func TestAcceptAnswersEachEvent(t *testing.T) {
 	assert.Equal(t, "known", answers[0].Status)
 	assert.Equal(t, "id is already held with another content", answers[1].Reason)
 
-	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: school.Roles{school.Instructor}}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: access.Roles{access.Instructor}}, event(4, lesson.KindEnded, `{}`))
 	assert.ErrorContains(t, err, "belongs to another instructor")
-	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}}, event(4, lesson.KindEnded, `{}`))
 	assert.NoError(t, err)
 
 	row := get(t, d, func(tx *store.Tx) (store.Lesson, error) { return tx.Lesson(id) })
@@ -179,8 +180,8 @@ func replaceOnce(s, old, with string) string {
 }
 
 func TestSigning(t *testing.T) {
-	d := demotest.Demo(t, "x")
-	id, now := uuid.Must(uuid.NewV7()).String(), demotest.Day.Add(12*time.Hour)
+	d := schooltest.Demo(t, "x")
+	id, now := uuid.Must(uuid.NewV7()).String(), schooltest.Day.Add(12*time.Hour)
 	_, err := accept(t, d, id, okonjo, opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`))
 	require.NoError(t, err)
 	state := func() lesson.State {
@@ -196,7 +197,7 @@ func TestSigning(t *testing.T) {
 	_, err = accept(t, d, id, okonjo, event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	assert.ErrorIs(t, sign(okonjo, shown), store.ErrStale)
-	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: school.Roles{school.Chief}}, state().EventHash), "signed by who gave or worked it")
+	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}}, state().EventHash), "signed by who gave or worked it")
 
 	seen := func() int {
 		return len(get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings(demo.Moreau.ID) }))
@@ -221,7 +222,7 @@ func TestSigning(t *testing.T) {
 // TestFeedHasNoGaps: writers at once, and the cursor sees each write once and
 // in order.
 func TestFeedHasNoGaps(t *testing.T) {
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	start := feedEnd(t, d)
 	var group sync.WaitGroup
 	for range 8 {
@@ -240,7 +241,7 @@ func TestFeedHasNoGaps(t *testing.T) {
 	}
 }
 
-func feedEnd(t *testing.T, d *demotest.Database) int64 {
+func feedEnd(t *testing.T, d *schooltest.Database) int64 {
 	after := int64(0)
 	for {
 		end := get(t, d, func(tx *store.Tx) (int64, error) { _, end, err := tx.Feed(after); return end, err })
@@ -255,8 +256,8 @@ func feedEnd(t *testing.T, d *demotest.Database) int64 {
 // one, and an element that became another carries its standing along, which the
 // chain of signatures agrees with.
 func TestAPackOfTheSchoolsOwn(t *testing.T) {
-	d := demotest.Demo(t, "x")
-	ctx, today := context.Background(), demotest.Day.Format(time.DateOnly)
+	d := schooltest.Demo(t, "x")
+	ctx, today := context.Background(), schooltest.Day.Format(time.DateOnly)
 	var own standard.Pack
 	for _, p := range d.Catalog.Packs {
 		if p.ID == "school-core" {
@@ -271,21 +272,21 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 	own.Replaces = []standard.Replaced{{From: before, To: "core-anew", Why: "the same in other words"}}
 	require.Empty(t, own.Faults())
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		version, err := tx.AddDraft(school.KindPack, own.ID, "", own.Title, func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, demotest.Day)
+		version, err := tx.AddDraft(library.KindPack, own.ID, "", own.Title, func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, schooltest.Day)
 		if err != nil {
 			return err
 		}
-		v, err := tx.VersionOf(school.KindPack, own.ID, version)
+		v, err := tx.VersionOf(library.KindPack, own.ID, version)
 		if err == nil {
-			err = tx.Review(v, demo.Solheim.ID, demotest.Day)
+			err = tx.Review(v, demo.Solheim.ID, schooltest.Day)
 		}
 		if err != nil {
 			return err
 		}
-		if v, err = tx.VersionOf(school.KindPack, own.ID, version); err != nil {
+		if v, err = tx.VersionOf(library.KindPack, own.ID, version); err != nil {
 			return err
 		}
-		return tx.Approve(v, today, demo.Ferreira.ID, demotest.Day)
+		return tx.Approve(v, today, demo.Ferreira.ID, schooltest.Day)
 	}))
 	titled := func(day string) string {
 		packs := get(t, d, func(tx *store.Tx) ([]standard.Pack, error) { return tx.Packs(day) })
@@ -293,18 +294,18 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 		return packs[slices.IndexFunc(packs, func(p standard.Pack) bool { return p.ID == "school-core" })].Title
 	}
 	assert.Equal(t, "Our own wording", titled(today))
-	assert.Equal(t, "Tarn Hollow core", titled(demotest.Day.AddDate(0, 0, -1).Format(time.DateOnly)))
+	assert.Equal(t, "Tarn Hollow core", titled(schooltest.Day.AddDate(0, 0, -1).Format(time.DateOnly)))
 	stood := func(element string) int {
 		all := get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings("") })
 		return len(slices.DeleteFunc(all, func(s store.Standing) bool { return s.Element != element }))
 	}
 	was := stood(before)
 	require.NotZero(t, was)
-	done, err := d.Store.FollowPolicy(ctx, demo.SchoolID, demotest.Day)
+	done, err := d.Store.FollowPolicy(ctx, demo.SchoolID, schooltest.Day)
 	require.NoError(t, err)
 	assert.True(t, done)
 	assert.Equal(t, []int{0, was}, []int{stood(before), stood("core-anew")})
-	done, err = d.Store.FollowPolicy(ctx, demo.SchoolID, demotest.Day)
+	done, err = d.Store.FollowPolicy(ctx, demo.SchoolID, schooltest.Day)
 	require.NoError(t, err)
 	assert.False(t, done, "once is enough")
 	require.NoError(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
@@ -314,7 +315,7 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 // its own key, one that was wrong under all of them, one that was dropped under none; stamps
 // of a clock that was ahead are none.
 func TestAttemptsAreCountedBeforeTheyEnd(t *testing.T) {
-	d, ctx := demotest.New(t), context.Background()
+	d, ctx := schooltest.New(t), context.Background()
 	now, keys := time.Now(), []string{"k", "of all"}
 	begin := func(at time.Time) (int64, []int, time.Time) {
 		own, others, err := d.Store.BeginAttempt(ctx, keys, at.Add(-time.Minute), at)

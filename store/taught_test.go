@@ -10,7 +10,7 @@ import (
 
 	"jetprimer/core/compare"
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -18,7 +18,7 @@ import (
 // rows one by one gives, in a school where findings were planted behind an error.
 func TestSequelsAreCountedAsTheyStand(t *testing.T) {
 	ctx := context.Background()
-	d := demotest.Demo(t, "x")
+	d := schooltest.Demo(t, "x")
 	conn, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
 	defer func() { _ = conn.Close(ctx) }()

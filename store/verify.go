@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"jetprimer/core/lesson"
+	"jetprimer/core/library"
 	"jetprimer/core/record"
 	"jetprimer/core/school"
 )
@@ -213,7 +214,7 @@ func (v *verifier) lesson(id string) error {
 		if c.Subject == record.OfLesson {
 			signatures++
 		}
-		if err := held(c, byID); err != nil {
+		if err := matchesSeal(c, byID); err != nil {
 			return err
 		}
 		if c.Subject == record.OfLesson && c.Format >= 4 {
@@ -244,8 +245,8 @@ func (v *verifier) lesson(id string) error {
 	return v.derivedAsKept(row, state, l.Book())
 }
 
-// held checks that the events a seal keeps are held, with just that content.
-func held(c record.Seal, byID map[string]lesson.Event) error {
+// matchesSeal checks that the events a seal keeps are held, with just that content.
+func matchesSeal(c record.Seal, byID map[string]lesson.Event) error {
 	own, known := byID[c.Event]
 	if c.Subject == record.OfAcknowledgement {
 		if !known || len(c.Events) != 1 || !bytes.Equal(own.Canonical(), c.Events[0]) {
@@ -466,7 +467,7 @@ func (v *verifier) standings() error {
 
 // library checks the approved versions against what was sealed of them.
 func (v *verifier) library() error {
-	kept, err := find[libraryRow](v.own(&libraryRow{}).Where("status in ?", []string{school.InForce, school.Withdrawn}))
+	kept, err := find[libraryRow](v.own(&libraryRow{}).Where("status in ?", []string{library.InForce, library.Withdrawn}))
 	if err != nil {
 		return fmt.Errorf("reading the library: %w", err)
 	}

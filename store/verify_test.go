@@ -13,18 +13,19 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
+	"jetprimer/core/library"
 	"jetprimer/core/record"
-	"jetprimer/core/school"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
 // small is a school with two signed lessons, an open one and two approved
 // layers, one of them withdrawn.
 type small struct {
-	*demotest.Database
+	*schooltest.Database
 	testing.TB
 	id, chief, instructor, student string
 	signed                         []string
@@ -38,9 +39,9 @@ func (s *small) in(fn func(tx *store.Tx) error) error {
 // smallSchool makes it as of the tests' day.
 func smallSchool(t testing.TB) *small {
 	ctx := context.Background()
-	s := &small{Database: demotest.New(t), TB: t, id: uuid.NewString(), chief: uuid.NewString(), instructor: uuid.NewString(), student: uuid.NewString()}
+	s := &small{Database: schooltest.New(t), TB: t, id: uuid.NewString(), chief: uuid.NewString(), instructor: uuid.NewString(), student: uuid.NewString()}
 	require.NoError(t, s.Store.AddSchool(ctx, store.School{ID: s.id, Name: "Small school", TimeZone: "Pacific/Auckland", CreatedAt: at(-30)}, nil))
-	for id, role := range map[string]string{s.chief: school.Chief, s.instructor: school.Instructor, s.student: school.Student} {
+	for id, role := range map[string]string{s.chief: access.Chief, s.instructor: access.Instructor, s.student: access.Student} {
 		require.NoError(t, s.Store.AddAccount(ctx, store.Account{ID: id, Email: role + "@small.example", Name: "Some " + role, Password: "x"}))
 		require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(id, role) }))
 	}
@@ -55,7 +56,7 @@ func smallSchool(t testing.TB) *small {
 		s.approve(id)
 	}
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		return tx.Withdraw(must(tx.VersionOf(school.KindLayer, "second", 1)), on(5), s.chief, at(0))
+		return tx.Withdraw(must(tx.VersionOf(library.KindLayer, "second", 1)), on(5), s.chief, at(0))
 	}))
 	for day := range 2 {
 		id := s.fly(day-5, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindOmitted, `{"item":"walk-round"}`),
@@ -71,7 +72,7 @@ func smallSchool(t testing.TB) *small {
 
 // super connects to the school's database as somebody who may do anything.
 func (s *small) super() *pgx.Conn {
-	config, err := pgx.ParseConfig(demotest.SuperURL())
+	config, err := pgx.ParseConfig(schooltest.SuperURL())
 	require.NoError(s, err)
 	config.Database = must(pgx.ParseConfig(s.OwnerURL)).Database
 	conn, err := pgx.ConnectConfig(context.Background(), config)
@@ -85,10 +86,10 @@ func (s *small) approve(id string) {
 	body, err := json.Marshal(layer)
 	require.NoError(s, err)
 	require.NoError(s, s.in(func(tx *store.Tx) error {
-		_, err := tx.AddDraft(school.KindLayer, id, "alder-110", id, func(int) ([]byte, error) { return body, nil }, s.chief, at(-20))
+		_, err := tx.AddDraft(library.KindLayer, id, "alder-110", id, func(int) ([]byte, error) { return body, nil }, s.chief, at(-20))
 		return err
 	}))
-	version := func(tx *store.Tx) school.Version { return must(tx.VersionOf(school.KindLayer, id, 1)) }
+	version := func(tx *store.Tx) library.Version { return must(tx.VersionOf(library.KindLayer, id, 1)) }
 	require.NoError(s, s.in(func(tx *store.Tx) error { return tx.Review(version(tx), s.instructor, at(-20)) }))
 	require.NoError(s, s.in(func(tx *store.Tx) error { return tx.Approve(version(tx), on(-19), s.chief, at(-20)) }))
 }
@@ -108,7 +109,7 @@ func (s *small) openingAs(change func(o map[string]any)) lesson.Event {
 func (s *small) accept(id, by, role string, day int, events ...lesson.Event) ([]lesson.Taken, error) {
 	var answers []lesson.Taken
 	err := s.in(func(tx *store.Tx) (err error) {
-		answers, err = tx.Accept(id, events, store.Sender{ID: by, Roles: school.Roles{role}}, at(day))
+		answers, err = tx.Accept(id, events, store.Sender{ID: by, Roles: access.Roles{role}}, at(day))
 		return err
 	})
 	return answers, err
@@ -119,7 +120,7 @@ func (s *small) fly(day int, events ...lesson.Event) string {
 	id := uuid.Must(uuid.NewV7()).String()
 	opening := s.openingAs(nil)
 	opening.Wall = at(day).Format(time.RFC3339)
-	answers, err := s.accept(id, s.instructor, school.Instructor, day, append([]lesson.Event{opening}, events...)...)
+	answers, err := s.accept(id, s.instructor, access.Instructor, day, append([]lesson.Event{opening}, events...)...)
 	require.NoError(s, err)
 	for i, a := range answers {
 		require.Equal(s, "held", a.Status, "event %d: %s", i, a.Reason)
@@ -131,7 +132,7 @@ func (s *small) fly(day int, events ...lesson.Event) string {
 func (s *small) decide(id string) {
 	state, _ := s.state(id)
 	for i, f := range state.Findings {
-		_, err := s.accept(id, s.instructor, school.Instructor, -4, event(int64(20+i), lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo","why":"under the operator's rules"}`, f.Event)))
+		_, err := s.accept(id, s.instructor, access.Instructor, -4, event(int64(20+i), lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo","why":"under the operator's rules"}`, f.Event)))
 		require.NoError(s, err)
 	}
 }

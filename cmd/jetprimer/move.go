@@ -77,7 +77,7 @@ func exportSchoolCommand() *cobra.Command {
 					return err
 				}
 				m, err := writeWhole(args[0], func(w io.Writer) (store.Manifest, error) {
-					return s.ExportSchool(cmd.Context(), id, key, w, told(cmd))
+					return s.ExportSchool(cmd.Context(), id, key, w, progressTo(cmd))
 				})
 				if err != nil {
 					return err
@@ -113,7 +113,7 @@ func importSchoolCommand() *cobra.Command {
 				return err
 			}
 			return of.with(cmd.Context(), func(s *store.Store) error {
-				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(), server.FreshCode, told(cmd))
+				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(), server.FreshCode, progressTo(cmd))
 				var why *store.MovedError
 				if errors.As(err, &why) {
 					return &unusableError{fmt.Errorf("%s: %w", args[0], err)}
@@ -133,8 +133,8 @@ func importSchoolCommand() *cobra.Command {
 	return cmd
 }
 
-// told says on standard error how far it is.
-func told(cmd *cobra.Command) func(string, int64) {
+// progressTo says on standard error how far it is.
+func progressTo(cmd *cobra.Command) func(string, int64) {
 	return func(table string, rows int64) { fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d\n", table, rows) }
 }
 

@@ -22,10 +22,10 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/demo"
-	"jetprimer/post"
+	"jetprimer/mail"
 	"jetprimer/server"
 	"jetprimer/store"
-	"jetprimer/store/cluster"
+	"jetprimer/store/pgserver"
 )
 
 func serveCommand() *cobra.Command {
@@ -119,22 +119,22 @@ func serve(ctx context.Context, s *store.Store, c *catalog.Catalog, o serving, r
 	} else if n == 0 {
 		code = rand.Text()[:10]
 	}
-	var office *post.Office
+	var office *mail.Sender
 	if o.smtp != "" {
-		own, err := post.Parse(o.smtp, o.from)
+		own, err := mail.ParseServer(o.smtp, o.from)
 		if err != nil {
 			return err
 		}
-		if office, err = post.Open(own, post.Anywhere); err != nil {
+		if office, err = mail.Open(own, mail.Anywhere); err != nil {
 			return err
 		}
 	}
 	if at, err := url.Parse(o.home); o.home != "" && (err != nil || at.Scheme != "http" && at.Scheme != "https" || at.Host == "" || at.RawQuery != "" || at.User != nil) {
 		return fmt.Errorf("--home is %q; it must be an address such as https://jetprimer.school.example", o.home)
 	}
-	reach := post.Outside
+	reach := mail.Outside
 	if o.near {
-		reach = post.Anywhere
+		reach = mail.Anywhere
 	}
 	app, err := server.New(server.Options{Home: o.home, Notice: o.notice, Office: office, Reach: reach, SetupCode: code, Store: s, Catalog: c, Log: log, Secure: o.cert != "" || o.behindTLS, Proxies: o.proxies})
 	if err != nil {
@@ -283,7 +283,7 @@ func private(ctx context.Context, dir string, run func(ctx context.Context, s *s
 // running is where the database of a folder is reached while it runs, by its owner
 // and by the application: empty where it does not run.
 func running(dir string) (owner, app string, kept secrets, err error) {
-	port := cluster.Running(dir)
+	port := pgserver.Running(dir)
 	if port == 0 {
 		return "", "", kept, nil
 	}
@@ -300,7 +300,7 @@ func running(dir string) (owner, app string, kept secrets, err error) {
 // provisioned runs something on the database of a folder, as it stands. A database that ends
 // by itself is brought back; where it cannot be, the context ends and the error says why.
 func provisioned(ctx context.Context, dir string, run func(ctx context.Context, owner, app string, secrets secrets) error) (err error) {
-	pg, err := cluster.Start(ctx, dir, cluster.Options{})
+	pg, err := pgserver.Start(ctx, dir, pgserver.Options{})
 	if err != nil {
 		return err
 	}
@@ -335,7 +335,7 @@ func demoCommand() *cobra.Command {
 			letters := ""
 			if o.smtp == "" {
 				letters = filepath.Join(dir, "letters")
-				in, err := post.Catch(letters)
+				in, err := mail.StartFolder(letters)
 				if err != nil {
 					return err
 				}

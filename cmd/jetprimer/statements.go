@@ -12,14 +12,14 @@ import (
 	"github.com/spf13/cobra"
 
 	"jetprimer/exchange"
-	"jetprimer/post"
+	"jetprimer/learning"
 	"jetprimer/store"
 )
 
 func statementsCommand() *cobra.Command {
 	var of from
 	var school, home, file, user string
-	to := post.RecordStore{Wait: time.Second}
+	to := learning.RecordStore{Wait: time.Second}
 	cmd := &cobra.Command{
 		Use:   "statements STUDENT",
 		Short: "A learner's signed lessons as xAPI statements, into a file or a record store",
@@ -79,7 +79,7 @@ func recordStoreCommand() *cobra.Command {
 		Short: "Stand in for a learning-record store: statements are held in a file, one a line",
 		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			s, err := post.KeepStatements(listen, args[0])
+			s, err := learning.StartLocalStore(listen, args[0])
 			if err != nil {
 				return &unusableError{err}
 			}

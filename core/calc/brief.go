@@ -114,7 +114,7 @@ type brief struct {
 	sentences                  []BriefSentence
 }
 
-func (b *brief) say(element, text string, sources ...string) {
+func (b *brief) add(element, text string, sources ...string) {
 	b.sentences = append(b.sentences, BriefSentence{Element: element, Text: text, Sources: sources})
 }
 
@@ -177,8 +177,8 @@ func (b *brief) before() {
 	if surface := b.runway.Text("surface"); surface != "" {
 		where += ", " + surface
 	}
-	b.say("runway", where+".", "runway data")
-	b.say("wind", windWords(b.wind, b.parts, b.gusty), "weather report", "wind components")
+	b.add("runway", where+".", "runway data")
+	b.add("wind", windWords(b.wind, b.parts, b.gusty), "weather report", "wind components")
 
 	configured, sources := []string{}, []string{handbook}
 	switch {
@@ -196,13 +196,13 @@ func (b *brief) before() {
 		configured = append(configured, densityWords(b.input))
 		sources = append(sources, "density altitude")
 	}
-	b.say("configuration", strings.Join(configured, ", ")+".", sources...)
+	b.add("configuration", strings.Join(configured, ", ")+".", sources...)
 	speeds := speedWords(b.typ.Speeds)
 	if b.school.Has("decisionKt") {
 		speeds = append(speeds, fmt.Sprintf("decision speed %s knots", b.school.Value("decisionKt")))
 		handbook += ", school"
 	}
-	b.say("speeds", sentence(strings.Join(speeds, ", ")), handbook)
+	b.add("speeds", sentence(strings.Join(speeds, ", ")), handbook)
 	b.performance()
 	b.points()
 }
@@ -223,7 +223,7 @@ func (b *brief) performance() {
 	clear := strings.Join(distances, ", ")
 	if !b.rotor {
 		if clear != "" {
-			b.say("performance", sentence(clear+fmt.Sprintf(", %s m available", b.runway.Value("availableM"))), "performance data", "runway data")
+			b.add("performance", sentence(clear+fmt.Sprintf(", %s m available", b.runway.Value("availableM"))), "performance data", "runway data")
 		}
 		return
 	}
@@ -240,11 +240,11 @@ func (b *brief) performance() {
 	}
 	switch {
 	case said != "" && clear != "":
-		b.say("performance", sentence(said+"; "+clear), "power table", "performance data")
+		b.add("performance", sentence(said+"; "+clear), "power table", "performance data")
 	case said != "":
-		b.say("performance", sentence(said), "power table")
+		b.add("performance", sentence(said), "power table")
 	case clear != "":
-		b.say("performance", sentence(clear), "performance data")
+		b.add("performance", sentence(clear), "performance data")
 	}
 }
 
@@ -273,7 +273,7 @@ func (b *brief) decides() string {
 // that does not fit has none.
 func (b *brief) points() {
 	if b.rotor {
-		b.say("flying-by", "No climb by the edge of the pad means down again, straight ahead.", "school")
+		b.add("flying-by", "No climb by the edge of the pad means down again, straight ahead.", "school")
 		return
 	}
 	if !b.fits() {
@@ -284,11 +284,11 @@ func (b *brief) points() {
 	head := b.parts.head.Float()
 	flying := fmt.Sprintf("Flying by %s, or %s at %.0f m.", b.decides(), closed, b.flyingBy)
 	if rotates && head < float64(liftOff) {
-		b.say("flying-by", fmt.Sprintf("%s On the way, at half of the run, %.0f m, %.0f knots show that it goes as computed.", flying, b.perf.Value("groundRunM").Float()/2, math.Ceil(halfWay(float64(liftOff), head).Float())),
+		b.add("flying-by", fmt.Sprintf("%s On the way, at half of the run, %.0f m, %.0f knots show that it goes as computed.", flying, b.perf.Value("groundRunM").Float()/2, math.Ceil(halfWay(float64(liftOff), head).Float())),
 			"half-way speed", "performance data", "school")
 		return
 	}
-	b.say("flying-by", flying, "performance data", "school")
+	b.add("flying-by", flying, "performance data", "school")
 }
 
 // stop is what the hand does when the take-off is given up: as an order, and as
@@ -314,11 +314,11 @@ func (b *brief) who() {
 	flies, reads := b.school.Text("flies"), b.school.Text("troubleshoots")
 	switch {
 	case flies != "" && reads != "":
-		b.say("who", fmt.Sprintf("If anything happens: flies, %s; reads the list, %s. %s", flies, reads, doubt), "school")
+		b.add("who", fmt.Sprintf("If anything happens: flies, %s; reads the list, %s. %s", flies, reads, doubt), "school")
 	case flies != "" || reads != "":
-		b.say("who", fmt.Sprintf("If anything happens: %s flies first, the list comes after. %s", cmp.Or(flies, reads), doubt), "school")
+		b.add("who", fmt.Sprintf("If anything happens: %s flies first, the list comes after. %s", cmp.Or(flies, reads), doubt), "school")
 	default:
-		b.say("who", "If anything happens: fly first, then the list. "+doubt, "school")
+		b.add("who", "If anything happens: fly first, then the list. "+doubt, "school")
 	}
 }
 
@@ -375,10 +375,10 @@ func (b *brief) failures() {
 	}
 	glide, _ := b.speed("glide", "autorotation")
 	if b.rotor {
-		b.say("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.", t.Source)
-		b.say("no-runway-low", "Low and slow: lever down only as height allows, flare late, level, cushion.", t.Source)
+		b.add("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.", t.Source)
+		b.add("no-runway-low", "Low and slow: lever down only as height allows, flare late, level, cushion.", t.Source)
 		into := cmp.Or(b.runway.Text("fieldAhead"), "the clear ground ahead")
-		b.say("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind%s, %s.", glide, turn, into), t.Source)
+		b.add("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind%s, %s.", glide, turn, into), t.Source)
 		return
 	}
 	off := "fuel off"
@@ -393,24 +393,24 @@ func (b *brief) failures() {
 	if b.school.Has("decisionKt") {
 		before = fmt.Sprintf("any fault below the decision speed of %s knots, or a failure before rotation", b.school.Value("decisionKt"))
 	}
-	b.say("before-rotation", sentence(fmt.Sprintf(before+": %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
-	b.say("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
+	b.add("before-rotation", sentence(fmt.Sprintf(before+": %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
+	b.add("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
 	if t.Engines > 1 {
 		b.oneOfTwo(closed, cmp.Or(b.runway.Text("fieldAhead"), "ahead"))
 		return
 	}
 	if !b.school.Has("turnBackFt") {
-		b.say("no-runway-low", fmt.Sprintf("No runway left: %d knots, %s. No turn back from this runway.", glide, ahead), t.Source, "school")
-		b.say("no-runway-high", fmt.Sprintf("Higher: %d knots, a field into the wind, the list from memory, then the call.", glide), t.Source)
+		b.add("no-runway-low", fmt.Sprintf("No runway left: %d knots, %s. No turn back from this runway.", glide, ahead), t.Source, "school")
+		b.add("no-runway-high", fmt.Sprintf("Higher: %d knots, a field into the wind, the list from memory, then the call.", glide), t.Source)
 		return
 	}
 	height := b.school.Value("turnBackFt")
-	b.say("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
+	b.add("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
 	high := fmt.Sprintf("Above %s feet a turn back may be tried%s, into the wind, %d knots", height, turn, glide)
 	if climb, known := b.speed("best-rate"); known {
 		high += fmt.Sprintf("; climb at %d knots until there", climb)
 	}
-	b.say("no-runway-high", high+".", "school", t.Source)
+	b.add("no-runway-high", high+".", "school", t.Source)
 }
 
 // oneOfTwo is the failure of one engine of two.
@@ -426,8 +426,8 @@ func (b *brief) oneOfTwo(closed, ahead string) {
 	if t.Has("power-lever") {
 		lever, shut = "its power lever", "its engine master off, which feathers it"
 	}
-	b.say("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land %s; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, ahead, minimum), t.Source)
-	b.say("no-runway-high", fmt.Sprintf("No runway left, above %d knots: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", blue, up, lever, shut, blue), t.Source)
+	b.add("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land %s; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, ahead, minimum), t.Source)
+	b.add("no-runway-high", fmt.Sprintf("No runway left, above %d knots: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", blue, up, lever, shut, blue), t.Source)
 }
 
 // wholeKnots is a component as it is spoken.

@@ -14,7 +14,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/form"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // tables are a made-up type and chart.
@@ -335,7 +335,7 @@ func FuzzRun(f *testing.F) {
 	f.Fuzz(func(t *testing.T, name string, request []byte) {
 		var out []byte
 		var err error
-		bounded.Run(t, request, func() { out, err = calc.Run(name, request, tables) })
+		parsertest.Run(t, request, func() { out, err = calc.Run(name, request, tables) })
 		var input *form.InputError
 		if err != nil {
 			require.ErrorAs(t, err, &input)

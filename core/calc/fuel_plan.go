@@ -48,7 +48,7 @@ func (t *tanks) known(name string, own func(aircraft.Fuel) int) (quantity.Value,
 	return quantity.Scaled(int64(own(*t.typ.Fuel)), 0), true
 }
 
-func (t *tanks) say(code, format string, args ...any) {
+func (t *tanks) advise(code, format string, args ...any) {
 	t.advice = append(t.advice, Advice{code, fmt.Sprintf(format, args...)})
 }
 
@@ -66,7 +66,7 @@ func runFuelPlan(in input) (form.Object, []Advice, error) {
 		return quantity.Scaled(int64(math.Floor(litres/burn.Float()*60+1e-9)), 0)
 	}
 	if !in.Has("rightL") {
-		t.say("one-tank", "One tank: there is nothing to choose.")
+		t.advise("one-tank", "One tank: there is nothing to choose.")
 		t.enough("the tank", left, "start", "leastStartL")
 		t.enough("the tank", left, "take-off", "leastTakeOffL")
 		return form.Object{member("startTank", nil), member("takeoffTank", nil), member("firstChangeMinutes", nil),
@@ -85,14 +85,14 @@ func runFuelPlan(in input) (form.Object, []Advice, error) {
 	// or until half an hour's fuel is left in it.
 	change := minutes(math.Min(apart.Add(most).Float(), math.Max(0, high.Float()-burn.Float()/2)))
 	if apart.Above(most) {
-		t.say("imbalance", "The tanks lie %s L apart; %s L is allowed. Balance them before the flight.", apart, most)
+		t.advise("imbalance", "The tanks lie %s L apart; %s L is allowed. Balance them before the flight.", apart, most)
 	}
 	start := lower
 	if in.Text("method") == aircraft.FuelMethods[0] {
 		start = fuller
 	}
 	if low.Sign() == 0 {
-		t.say("empty-tank", "The %s tank is empty: it cannot be proven, and is no reserve.", lower)
+		t.advise("empty-tank", "The %s tank is empty: it cannot be proven, and is no reserve.", lower)
 		start = fuller
 	}
 	if start == lower && !t.tankServes(lower, low, fuller, high, "start", "leastStartL") {
@@ -105,16 +105,16 @@ func runFuelPlan(in input) (form.Object, []Advice, error) {
 	climb, known := t.known("climbMinutes", func(f aircraft.Fuel) int { return f.ClimbMinutes })
 	switch {
 	case known && change.Below(climb):
-		t.say("change-too-soon", "The first change falls after %s min, before the climb of %s min is over: more fuel, or balance the tanks.", change, climb)
+		t.advise("change-too-soon", "The first change falls after %s min, before the climb of %s min is over: more fuel, or balance the tanks.", change, climb)
 	case change.Sign() == 0:
-		t.say("change-too-soon", "The fuller tank holds less than half an hour: the first change would come before the take-off.")
+		t.advise("change-too-soon", "The fuller tank holds less than half an hour: the first change would come before the take-off.")
 	}
 	values := form.Object{member("startTank", start), member("takeoffTank", fuller), member("firstChangeMinutes", change),
 		member("imbalanceL", apart), member("enduranceMinutes", minutes(left.Add(right).Float()))}
 	if own := in.Value("intervalMinutes"); own.Sign() > 0 {
 		values = append(values, member("intervalMinutes", own))
 		if own.Above(change) {
-			t.say("interval-too-long", "Your own interval of %s min is longer than the %s min that the tanks allow for the first change.", own, change)
+			t.advise("interval-too-long", "Your own interval of %s min is longer than the %s min that the tanks allow for the first change.", own, change)
 		}
 	}
 	return values, t.advice, nil
@@ -138,7 +138,7 @@ func (t *tanks) tankServes(name string, holds quantity.Value, other string, othe
 		return true
 	}
 	if !otherHolds.Below(least) {
-		t.say("tank-low", "The %s tank holds %s L; a %s needs %s L: the %s tank is used.", name, holds, use, least, other)
+		t.advise("tank-low", "The %s tank holds %s L; a %s needs %s L: the %s tank is used.", name, holds, use, least, other)
 	}
 	return false
 }
@@ -146,6 +146,6 @@ func (t *tanks) tankServes(name string, holds quantity.Value, other string, othe
 // enough says where what is used holds too little for a use: then no tank serves.
 func (t *tanks) enough(name string, holds quantity.Value, use, field string) {
 	if least, known := t.least(field); known && holds.Below(least) {
-		t.say("no-fuel", "No %s: %s holds %s L, and a %s needs %s L.", use, name, holds, use, least)
+		t.advise("no-fuel", "No %s: %s holds %s L, and a %s needs %s L.", use, name, holds, use, least)
 	}
 }

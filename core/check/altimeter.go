@@ -29,7 +29,7 @@ var altimeter = Definition{
 	},
 	needs:   []string{"elevationFt"},
 	Causes:  []Cause{altimeterOrStatic},
-	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters, compareSetting),
+	Actions: orderedActions(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters, compareSetting),
 	given:   map[string]any{"elevationFt": 412, "qnhHPa": 1013},
 	example: func(s sample) map[string]any {
 		return object("altimeters", []any{object("setting", 1013, "indicatedFt", s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10))})

@@ -15,7 +15,7 @@ var battery = Definition{
 		{Label: "voltage", Unit: "V", Of: "volts", Low: "startMin", Followed: true},
 	},
 	Causes:  []Cause{batteryFlat},
-	Actions: asked(useExternalPower, groundAircraft),
+	Actions: orderedActions(useExternalPower, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("volts", s.between(s.limit("startMin"), s.limit("startMin")*1.06, 0.1))
 	},

@@ -29,7 +29,7 @@ var carbHeat = Definition{
 	Trace:   []string{"base", "hot", "coldAfter"},
 	ordered: [][2]string{{"dropMin", "dropMax"}},
 	Causes:  []Cause{iceInCarburettor, leanMixture, heatCableOrBox, overRich, heatFlapStays},
-	Actions: asked(holdHeatUntilSteady, groundAircraft, repeatCheck),
+	Actions: orderedActions(holdHeatUntilSteady, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		base := s.speed()
 		return object("base", base, "hot", base-s.within("dropMin", "dropMax", s.step(10)), "coldAfter", base)

@@ -32,7 +32,7 @@ var charging = Definition{
 	},
 	ordered: [][2]string{{"voltsMin", "voltsMax"}},
 	Causes:  []Cause{alternatorOrBelt, regulator},
-	Actions: asked(groundAircraft, repeatCheck),
+	Actions: orderedActions(groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		side := object("amps", s.between(s.limit("ampsMin")+2, s.limit("ampsMin")+20, 1))
 		if _, voltmeter := s.limits["voltsMin"]; voltmeter {

@@ -14,7 +14,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/form"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // alder is a type as the catalog has it, and strict the same with leaning on
@@ -304,7 +304,7 @@ func FuzzRun(f *testing.F) {
 	f.Fuzz(func(t *testing.T, name, request string) {
 		var out []byte
 		var err error
-		bounded.Run(t, []byte(request), func() { out, err = check.Run(name, []byte(request), types) })
+		parsertest.Run(t, []byte(request), func() { out, err = check.Run(name, []byte(request), types) })
 		if err != nil {
 			var input *form.InputError
 			require.ErrorAs(t, err, &input)

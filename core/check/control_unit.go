@@ -22,7 +22,7 @@ var controlUnit = Definition{
 		{Label: "swing", Unit: "rpm", Of: "rpmSwing", High: "rpmSwingMax", Followed: true},
 	},
 	Causes:  []Cause{controlUnitHalf, testCutShort},
-	Actions: asked(shutDown, groundAircraft, repeatCheck),
+	Actions: orderedActions(shutDown, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		return object("engineStopped", false, "lampSequenceComplete", true, "rpmSwing", s.between(0, s.limit("rpmSwingMax"), 10), "propellerCycled", true, "lampsOut", true)
 	},

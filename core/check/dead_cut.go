@@ -15,7 +15,7 @@ var deadCut = Definition{
 	Limits:  []form.Field{},
 	Scales:  []Scale{},
 	Causes:  []Cause{groundLeadOpen},
-	Actions: asked(keepClearOfPropeller, groundAircraft, repeatCheck, idleOnly),
+	Actions: orderedActions(keepClearOfPropeller, groundAircraft, repeatCheck, idleOnly),
 	example: func(s sample) map[string]any {
 		return object("ranOnAtOff", false, "fellAtOff", true)
 	},

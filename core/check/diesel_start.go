@@ -23,7 +23,7 @@ var dieselStart = Definition{
 	},
 	ordered: pistonStart.ordered,
 	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},
-	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
+	Actions: orderedActions(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
 	example: func(s sample) map[string]any {
 		r := s.start()
 		r["glowLampOut"] = true

@@ -19,7 +19,7 @@ var enginesDiffer = Definition{
 	}},
 	Scales:  []Scale{},
 	Causes:  []Cause{oneEngineWeak},
-	Actions: asked(repeatCheck, groundAircraft),
+	Actions: orderedActions(repeatCheck, groundAircraft),
 	example: func(s sample) map[string]any {
 		r := map[string]any{}
 		for pair, limits := range s.limits {

@@ -37,7 +37,7 @@ var fuelPressure = Definition{
 	},
 	ordered: [][2]string{{"idleMin", "max"}, {"runUpMin", "max"}, {"fullPowerMin", "max"}},
 	Causes:  []Cause{fuelPumpOrFilter, fuelRegulator, onePump},
-	Actions: asked(groundAircraft),
+	Actions: orderedActions(groundAircraft),
 	example: func(s sample) map[string]any {
 		low := math.Max(s.limit("idleMin"), math.Max(s.limit("runUpMin"), s.limit("fullPowerMin")))
 		p := s.between(low, s.limit("max"), 1)

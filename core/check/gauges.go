@@ -42,7 +42,7 @@ var gauges = Definition{
 	},
 	Scales:  []Scale{},
 	Causes:  []Cause{},
-	Actions: asked(reducePower, shutDown, recordRating, groundAircraft, coolDown, repeatCheck, giveTheDay, warmUp),
+	Actions: orderedActions(reducePower, shutDown, recordRating, groundAircraft, coolDown, repeatCheck, giveTheDay, warmUp),
 	example: func(s sample) map[string]any {
 		return s.named()
 	},
@@ -73,7 +73,7 @@ func gaugeOf(name string, in input, out *sheet) gauge {
 	return g
 }
 
-func (g gauge) say(v quantity.Value) string { return withUnit(v, g.unit) }
+func (g gauge) withUnit(v quantity.Value) string { return withUnit(v, g.unit) }
 
 // temperature reports whether the needle shows one: what is too cold needs time,
 // what is too hot needs less power.
@@ -123,12 +123,12 @@ func judgeLowGauge(g gauge, out *sheet) {
 	var low *seen
 	switch {
 	case l.Has("min") && g.value.Below(l.Value("min")):
-		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the lowest allowed is %s.", g.called, g.say(g.value), g.say(l.Value("min")))
+		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the lowest allowed is %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("min")))
 	case g.belowTheDay() != nil:
 		least := g.belowTheDay()
-		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the air of the day gives at least %s.", g.called, g.say(g.value), g.say(*least))
+		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the air of the day gives at least %s.", g.called, g.withUnit(g.value), g.withUnit(*least))
 	case l.Has("cautionMin") && g.value.Below(l.Value("cautionMin")):
-		low = out.add(Caution, Recheck, "gauge-low", g.name, "The %s reads %s; normal is from %s.", g.called, g.say(g.value), g.say(l.Value("cautionMin"))).do(repeatCheck)
+		low = out.add(Caution, Recheck, "gauge-low", g.name, "The %s reads %s; normal is from %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("cautionMin"))).do(repeatCheck)
 	default:
 		return
 	}
@@ -167,7 +167,7 @@ func judgeHighGauge(g gauge, out *sheet) {
 		if l.Has("timedMax") {
 			most = l.Value("timedMax")
 		}
-		high := out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; the highest allowed is %s.", g.called, g.say(g.value), g.say(most))
+		high := out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; the highest allowed is %s.", g.called, g.withUnit(g.value), g.withUnit(most))
 		if l.Has("timedMax") {
 			high.do(reducePower, recordRating)
 		} else if g.temperature() {
@@ -175,7 +175,7 @@ func judgeHighGauge(g gauge, out *sheet) {
 		}
 		high.do(groundAircraft)
 	case l.Has("cautionMax") && g.value.Above(l.Value("cautionMax")):
-		high := out.add(Caution, Recheck, "gauge-high", g.name, "The %s reads %s; normal is up to %s.", g.called, g.say(g.value), g.say(l.Value("cautionMax")))
+		high := out.add(Caution, Recheck, "gauge-high", g.name, "The %s reads %s; normal is up to %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("cautionMax")))
 		switch {
 		case g.temperature():
 			high.do(coolDown).again()
@@ -192,7 +192,7 @@ func judgeHighGauge(g gauge, out *sheet) {
 // was not taken of the two is not judged, and said.
 func (g gauge) judgeTimed(out *sheet) {
 	l, held := g.limits, g.in.held[g.name]
-	allowed := g.say(l.Value("max")) + " may be passed for " + l.Value("timedSeconds").String() + " s"
+	allowed := g.withUnit(l.Value("max")) + " may be passed for " + l.Value("timedSeconds").String() + " s"
 	if l.Has("belowKt") {
 		allowed += " below " + l.Value("belowKt").String() + " kt"
 	}
@@ -204,11 +204,11 @@ func (g gauge) judgeTimed(out *sheet) {
 		beyond = "It was used at " + held.kt.String() + " kt."
 	}
 	if beyond != "" {
-		out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; %s. %s", g.called, g.say(g.value), allowed, beyond).
+		out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; %s. %s", g.called, g.withUnit(g.value), allowed, beyond).
 			do(reducePower, recordRating, groundAircraft)
 		return
 	}
-	f := out.add(Caution, Continue, "gauge-high", g.name, "The %s reads %s; %s.", g.called, g.say(g.value), allowed).do(recordRating)
+	f := out.add(Caution, Continue, "gauge-high", g.name, "The %s reads %s; %s.", g.called, g.withUnit(g.value), allowed).do(recordRating)
 	if held.seconds == nil {
 		f.Message += " The time was not taken."
 	}
@@ -222,7 +222,7 @@ func judgeUnknownDay(g gauge, out *sheet) {
 		why = "the elevation and the pressure setting of the day are not given"
 	}
 	if why != "" {
-		out.add(Invalid, Recheck, "day-limit-unknown", g.name, "The %s reads %s, and its limit of the day is not known: %s.", g.called, g.say(g.value), why).do(giveTheDay)
+		out.add(Invalid, Recheck, "day-limit-unknown", g.name, "The %s reads %s, and its limit of the day is not known: %s.", g.called, g.withUnit(g.value), why).do(giveTheDay)
 	}
 }
 

@@ -28,7 +28,7 @@ var governorHold = Definition{
 		{Label: "speed before", Unit: "rpm", Of: "rpmBefore", Low: "governingMinRPM"},
 	},
 	Causes:  []Cause{governorOrOil},
-	Actions: asked(setBase, repeatCheck, groundAircraft),
+	Actions: orderedActions(setBase, repeatCheck, groundAircraft),
 	example: func(s sample) map[string]any {
 		rpm := s.limit("governingMinRPM") + 200
 		return object("rpmBefore", rpm, "manifoldBeforeInHg", 20, "manifoldAfterInHg", 20+s.limit("manifoldStepMinInHg")+1, "rpmAfter", s.between(rpm-s.limit("rpmTolerance"), rpm+s.limit("rpmTolerance"), 10))

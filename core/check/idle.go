@@ -25,7 +25,7 @@ var idle = Definition{
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{idleAdjustment},
-	Actions: asked(groundAircraft, repeatCheck),
+	Actions: orderedActions(groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		return object("rpm", s.within("min", "max", s.step(10)), "seconds", s.limit("seconds")+1, "stopped", false)
 	},

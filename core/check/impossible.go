@@ -92,7 +92,7 @@ func impossible(t aircraft.Type) []aircraft.Fault {
 			continue
 		}
 		faults = append(faults, aircraft.Fault{Path: "$.limits." + o.low.check + "." + o.low.limit,
-			Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.said(t, low), o.high.said(t, high))})
+			Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.describe(t, low), o.high.describe(t, high))})
 	}
 	for name := range t.Limits {
 		def, known := Find(name)
@@ -102,7 +102,7 @@ func impossible(t aircraft.Type) []aircraft.Fault {
 		for _, f := range def.Limits {
 			at := limitName{name, f.Name}
 			if v, there := limitOf(t, at); there && at.unit(t, f) == "%" && v.Above(mostPercent) {
-				faults = append(faults, aircraft.Fault{Path: "$.limits." + name + "." + f.Name, Reason: at.said(t, v) + ", is beyond any scale in percent."})
+				faults = append(faults, aircraft.Fault{Path: "$.limits." + name + "." + f.Name, Reason: at.describe(t, v) + ", is beyond any scale in percent."})
 			}
 		}
 	}
@@ -136,7 +136,7 @@ func twoTimes(t aircraft.Type) []aircraft.Fault {
 				limit, there := limitOf(t, n)
 				if d.ID == same.duration && there && limit.Float() != seconds {
 					faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.durations[%d].%s", i, field),
-						Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.said(t, limit))})
+						Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.describe(t, limit))})
 				}
 			}
 		}
@@ -237,8 +237,8 @@ func (n limitName) unit(t aircraft.Type, f form.Field) string {
 	return unitWords(form.TachometerIn(t.Tachometer).Unit)
 }
 
-// said is a limit in a sentence: what it is called, its number, its page.
-func (n limitName) said(t aircraft.Type, v quantity.Value) string {
+// describe is a limit in a sentence: what it is called, its number, its page.
+func (n limitName) describe(t aircraft.Type, v quantity.Value) string {
 	def, _ := Find(n.check)
 	f, _ := form.Find(def.Limits, n.limit)
 	at := strings.TrimSpace(v.String() + " " + n.unit(t, f))

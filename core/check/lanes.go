@@ -42,7 +42,7 @@ var lanes = Definition{
 	Trace:   []string{"base", "a", "bothAfterA", "b", "bothAfterB"},
 	ordered: magneto.ordered,
 	Causes:  append(twoLanes.list(), lampOrMonitor, laneModule),
-	Actions: asked(groundAircraft, throttleIdleLanesOff, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	Actions: orderedActions(groundAircraft, throttleIdleLanesOff, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
 	example: func(s sample) map[string]any {
 		r := s.sides("a", "b", "bothAfterA", "bothAfterB", "A", "B")
 		r["lampOnA"], r["lampOutA"], r["lampOnB"], r["lampOutB"] = true, true, true, true

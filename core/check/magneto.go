@@ -56,7 +56,7 @@ var magneto = Definition{
 	Trace:   []string{"base", "left", "bothAfterLeft", "right", "bothAfterRight"},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"dwellMinSeconds", "dwellMaxSeconds"}},
 	Causes:  twoMagnetos.list(),
-	Actions: asked(throttleIdleMixtureOff, groundAircraft, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	Actions: orderedActions(throttleIdleMixtureOff, groundAircraft, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
 	example: func(s sample) map[string]any {
 		return s.sides("left", "right", "bothAfterLeft", "bothAfterRight", "Left", "Right")
 	},
@@ -229,9 +229,9 @@ func capital(sentence string) string { return strings.ToUpper(sentence[:1]) + se
 // numbers reports whether the side's numbers can be judged.
 func (j ignitionJudge) numbers(s *side) bool { return !j.baseOff && !s.tooShort }
 
-func (j ignitionJudge) say(v quantity.Value) string { return j.in.speed(v) }
+func (j ignitionJudge) speed(v quantity.Value) string { return j.in.speed(v) }
 
-func (j ignitionJudge) limit(name string) string { return j.say(j.in.limits.Value(name)) }
+func (j ignitionJudge) limit(name string) string { return j.speed(j.in.limits.Value(name)) }
 
 // ground is an action that leans on the ground, or its stand-in for a type
 // that forbids that.
@@ -256,7 +256,7 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 		}
 		other := j.ignition.sides[s.other].called
 		f := j.out.add(Abnormal, Stop, "no-drop", s.name, "The drop on %s is %s; at least %s must be seen. %s may be live with the switch off.",
-			s.called, j.say(*s.drop), j.limit("dropMin"), capital(other))
+			s.called, j.speed(*s.drop), j.limit("dropMin"), capital(other))
 		if bothSides {
 			f.because(j.switchFault)
 		}
@@ -264,7 +264,7 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 		if s.drop.Sign() < 0 {
 			f.because(j.moved)
 			f.Message = fmt.Sprintf("The speed rose by %s on %s instead of dropping. %s may be live with the switch off.",
-				j.say(s.drop.Abs()), s.called, capital(other))
+				j.speed(s.drop.Abs()), s.called, capital(other))
 		}
 		f.because(j.early.on(s.circuit)).do(keepClearOfPropeller, groundAircraft)
 	}
@@ -273,7 +273,7 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 func (j ignitionJudge) baseSpeed() {
 	if j.baseOff {
 		j.out.add(Invalid, Recheck, "base-out-of-range", "", "The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
-			j.say(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do(setBase)
+			j.speed(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do(setBase)
 	}
 }
 
@@ -286,7 +286,7 @@ func (j ignitionJudge) drops() {
 		if !j.excessive(s) {
 			continue
 		}
-		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called, j.say(*s.drop), j.limit("dropMax"))
+		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called, j.speed(*s.drop), j.limit("dropMax"))
 		if s.rough {
 			f.because(j.fouled(s)).do(j.ground(clearPlugs))
 			continue
@@ -342,7 +342,7 @@ func (j ignitionJudge) difference(apart *quantity.Value) {
 		larger = second
 	}
 	j.out.add(Abnormal, Recheck, "difference-excessive", larger.name, "The drops differ by %s; the limit is %s. The larger one is on %s.",
-		j.say(*apart), j.limit("differenceMax"), larger.called).because(j.uneven).do(j.ground(clearPlugs))
+		j.speed(*apart), j.limit("differenceMax"), larger.called).because(j.uneven).do(j.ground(clearPlugs))
 }
 
 func (j ignitionJudge) recovery() {
@@ -350,14 +350,14 @@ func (j ignitionJudge) recovery() {
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Sign() < 0 && off.Abs().Above(tolerance) {
 			j.out.add(Caution, Recheck, "slow-recovery", s.name, "Back on %s after %s the speed stayed %s low; within %s is allowed.",
-				j.both, s.called, j.say(off.Abs()), j.limit("recoveryTolerance")).
+				j.both, s.called, j.speed(off.Abs()), j.limit("recoveryTolerance")).
 				because(j.lead.on(j.ignition.sides[s.other])).do(repeatCheck)
 		}
 	}
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Above(tolerance) {
 			j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
-				j.both, s.called, j.say(*off), j.limit("recoveryTolerance")).
+				j.both, s.called, j.speed(*off), j.limit("recoveryTolerance")).
 				because(j.moved).do(repeatCheck).again()
 		}
 	}

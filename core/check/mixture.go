@@ -30,7 +30,7 @@ var mixturePeak = Definition{
 	},
 	ordered: [][2]string{{"enrichMin", "enrichMax"}},
 	Causes:  []Cause{mixtureAdjustment, leverNotMovedBack, leverMovedTooFar},
-	Actions: asked(repeatCheck, enrichFromPeak, groundAircraft),
+	Actions: orderedActions(repeatCheck, enrichFromPeak, groundAircraft),
 	example: func(s sample) map[string]any {
 		rise := s.limit("riseMin") + 20
 		return object("startRPM", s.speed(), "peakRPM", s.speed()+rise, "setRPM", s.speed()+rise-s.within("enrichMin", "enrichMax", 10), "setSide", "rich")
@@ -82,7 +82,7 @@ var idleMixture = Definition{
 	},
 	ordered: [][2]string{{"riseMin", "riseMax"}},
 	Causes:  []Cause{idleAdjustment},
-	Actions: asked(writeSquawk, groundAircraft),
+	Actions: orderedActions(writeSquawk, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("idleRPM", 700, "peakRPM", 700+s.within("riseMin", "riseMax", 10))
 	},

@@ -25,7 +25,7 @@ var heading = Definition{
 		{Label: "from the runway", Unit: "°", Of: "runwayDifferenceDeg", Computed: true, High: "runwayToleranceDeg"},
 	},
 	Causes:  []Cause{gyroOrMagnet, wrongRunway},
-	Actions: asked(setHeading, nameRunway, stopAndAsk, groundAircraft),
+	Actions: orderedActions(setHeading, nameRunway, stopAndAsk, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("compassDeg", 200, "indicatorDeg", s.between(200-s.limit("toleranceDeg"), 200+s.limit("toleranceDeg"), 1), "runwayDeg", 200)
 	},
@@ -77,7 +77,7 @@ var database = Definition{
 	needs:   []string{"date"},
 	Scales:  []Scale{},
 	Causes:  []Cause{dataNotRenewed},
-	Actions: asked(renewData, writeSquawk, stayInDaylightVfr, groundAircraft),
+	Actions: orderedActions(renewData, writeSquawk, stayInDaylightVfr, groundAircraft),
 	given:   map[string]any{"date": "2026-11-24"},
 	example: func(s sample) map[string]any {
 		return object("expires", "2026-12-24")

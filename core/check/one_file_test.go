@@ -23,7 +23,7 @@ var strobe = Definition{
 	},
 	Limits: []form.Field{{Name: "min", Label: "at least", Unit: "/min", Kind: form.Number}},
 	Scales: []Scale{{Label: "short of it", Unit: "/min", Of: "short", Computed: true, High: "min"}, {Label: "flashes", Unit: "/min", Of: "flashes", Low: "min"}},
-	Causes: []Cause{bulb}, Actions: asked(groundAircraft, changeBulb),
+	Causes: []Cause{bulb}, Actions: orderedActions(groundAircraft, changeBulb),
 	example: func(s sample) map[string]any { return object("flashes", s.limit("min")+5, "bright", true) },
 	judge: func(in input, out *sheet) {
 		n, least := in.reading.Value("flashes"), in.limits.Value("min")

@@ -44,7 +44,7 @@ var pistonStart = Definition{
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
 	Causes:  []Cause{starterStuck, wrongMagneto, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},
-	Actions: asked(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
+	Actions: orderedActions(shutDown, isolateBattery, groundAircraft, coolStarter, repeatCheck, writeSquawk),
 	example: func(s sample) map[string]any {
 		return s.start()
 	},

@@ -31,7 +31,7 @@ var propeller = Definition{
 	Trace:   []string{"base", "low", "after"},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"baseMin", "baseMax"}},
 	Causes:  []Cause{governorOrOil, leverLinkage, leverMovedTooFar, instrumentOrGovernor, coldOil},
-	Actions: asked(groundAircraft, setBase, repeatCheck),
+	Actions: orderedActions(groundAircraft, setBase, repeatCheck),
 	example: func(s sample) map[string]any {
 		return object("base", s.speed(), "low", s.speed()-s.within("dropMin", "dropMax", 10), "manifoldRose", true, "oilPressureDipped", true, "after", s.speed(), "cycles", s.limit("cyclesMin"))
 	},
@@ -89,7 +89,7 @@ var feather = Definition{
 	Trace:   []string{"base", "low", "after"},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"baseMin", "baseMax"}},
 	Causes:  []Cause{coldOil, featherLinkageOrCharge, leverMovedTooFar},
-	Actions: asked(groundAircraft, setBase, warmHub, repeatCheck),
+	Actions: orderedActions(groundAircraft, setBase, warmHub, repeatCheck),
 	example: func(s sample) map[string]any {
 		base := 1500.0
 		if least, most := s.limit("baseMin"), s.limit("baseMax"); least > 0 || most > 0 {

@@ -21,7 +21,7 @@ var clutch = Definition{
 		{Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax", Followed: true},
 	},
 	Causes:  []Cause{beltsSlip, beltActuator},
-	Actions: asked(shutDown, groundAircraft),
+	Actions: orderedActions(shutDown, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("bladesTurningSeconds", s.between(0, s.limit("bladesTurningMax"), 0.5), "lampOutSeconds", s.between(s.limit("lampOutMax")/3, s.limit("lampOutMax"), 1))
 	},
@@ -56,7 +56,7 @@ var needleSplit = Definition{
 		{Label: "split", Unit: "%", Of: "splitPercent", Low: "splitMin", Followed: true},
 	},
 	Causes:  []Cause{freewheel},
-	Actions: asked(repeatFromHigherSpeed, groundAircraft),
+	Actions: orderedActions(repeatFromHigherSpeed, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("splitPercent", s.between(s.limit("splitMin"), s.limit("splitMin")+6, 1))
 	},
@@ -89,7 +89,7 @@ var deceleration = Definition{
 		{Label: "took", Unit: "s", Of: "seconds", Low: "secondsMin", Followed: true},
 	},
 	Causes:  []Cause{fuelControl},
-	Actions: asked(shutDown, groundAircraft, repeatCheck),
+	Actions: orderedActions(shutDown, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		return object("startSpoolPercent", s.between(s.limit("startMin"), s.limit("startMin")+2, 0.1), "seconds", s.between(s.limit("secondsMin"), s.limit("secondsMin")+2, 0.1), "flamedOut", false)
 	},
@@ -122,7 +122,7 @@ var hydraulics = Definition{
 	Limits:  []form.Field{},
 	Scales:  []Scale{},
 	Causes:  []Cause{hydraulicValve, hydraulicPump, hydraulicServo},
-	Actions: asked(groundAircraft),
+	Actions: orderedActions(groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("stiffWhenOff", true, "freeWhenOn", true, "residualPull", false)
 	},
@@ -162,7 +162,7 @@ var lowRotorWarning = Definition{
 	},
 	ordered: [][2]string{{"onMin", "onMax"}},
 	Causes:  []Cause{warningUnit},
-	Actions: asked(groundAircraft, repeatCheck),
+	Actions: orderedActions(groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
 		on := s.within("onMin", "onMax", 0.5)
 		return object("onAtPercent", on, "offAtPercent", s.between(on, s.limit("onMax"), 0.5))

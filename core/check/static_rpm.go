@@ -27,7 +27,7 @@ var staticRPM = Definition{
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{powerMissing, tachometerOrPropeller},
-	Actions: asked(groundAircraft, repeatCheck, giveTheDay),
+	Actions: orderedActions(groundAircraft, repeatCheck, giveTheDay),
 	example: func(s sample) map[string]any {
 		return object("rpm", s.within("min", "max", 10))
 	},

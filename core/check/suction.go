@@ -20,7 +20,7 @@ var suction = Definition{
 	},
 	ordered: [][2]string{{"min", "max"}},
 	Causes:  []Cause{pumpOrFilter},
-	Actions: asked(groundAircraft, writeSquawk, stayInDaylightVfr, repeatCheck),
+	Actions: orderedActions(groundAircraft, writeSquawk, stayInDaylightVfr, repeatCheck),
 	example: func(s sample) map[string]any {
 		return object("inHg", s.within("min", "max", 0.1))
 	},

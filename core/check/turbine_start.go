@@ -50,7 +50,7 @@ var turbineStart = Definition{
 	},
 	ordered: [][2]string{{"tempLimitC", "tempAbsoluteMaxC"}, {"idleMinPercent", "idleMaxPercent"}},
 	Causes:  []Cause{batteryFlat, gateNotWaitedFor, igniterOrFuel, weakAcceleration, windOrEarlyFuel, fuelControl, noOilToGauge},
-	Actions: asked(turnIntoWind, useExternalPower, cutFuel, keepMotoring, drainAndVent, recordExceedance, tellMaintenance, repeatCheck, shutDown, groundAircraft),
+	Actions: orderedActions(turnIntoWind, useExternalPower, cutFuel, keepMotoring, drainAndVent, recordExceedance, tellMaintenance, repeatCheck, shutDown, groundAircraft),
 	example: func(s sample) map[string]any {
 		return object("batteryVolts", s.between(s.limit("batteryMinVolts"), s.limit("batteryMinVolts")+2, 0.1), "tailwindKt", 0,
 			"fuelAtSpoolPercent", s.between(s.limit("fuelSpoolMinPercent"), s.limit("fuelSpoolMinPercent")+3, 0.1),

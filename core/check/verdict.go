@@ -183,15 +183,15 @@ func (s *sheet) settle(checked string, came func(Finding) bool, limits form.Obje
 			todo = append(todo, f.actions...)
 		}
 	}
-	v.Actions = asked(append(todo, s.standing...)...)
+	v.Actions = orderedActions(append(todo, s.standing...)...)
 	for i, a := range v.Actions {
 		v.Actions[i] = Action{Code: a.Code, Message: fitting(s.typ, a.Message, a.instead)}
 	}
 	return v
 }
 
-// asked lists actions in the order to do them, each once.
-func asked(actions ...action) []Action {
+// orderedActions lists actions in the order to do them, each once.
+func orderedActions(actions ...action) []Action {
 	actions = slices.Clone(actions)
 	slices.SortStableFunc(actions, func(a, b action) int { return cmp.Compare(a.order, b.order) })
 	out := []Action{}

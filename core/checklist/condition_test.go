@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/aircraft"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -100,7 +100,7 @@ func FuzzCondition(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		var c Condition
 		var err error
-		bounded.Run(t, []byte(text), func() { c, err = ParseCondition(text) })
+		parsertest.Run(t, []byte(text), func() { c, err = ParseCondition(text) })
 		if err != nil {
 			var at *ConditionError
 			require.ErrorAs(t, err, &at)

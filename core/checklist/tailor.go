@@ -189,7 +189,7 @@ func (w *tailoring) decided(day Day) {
 		for i, item := range w.flown.List.Phases[p].Items {
 			if item.Check != "" && slices.Contains(day.Skips, item.Check) && !w.dropped[item.ID] {
 				w.dropped[item.ID] = true
-				w.say(Reason{Item: item.ID, Challenge: item.Challenge, Kind: Dropped, Because: "the school does not do this check"})
+				w.addReason(Reason{Item: item.ID, Challenge: item.Challenge, Kind: Dropped, Because: "the school does not do this check"})
 			}
 			if words := breakerWords[day.Breakers]; words != "" && item.ID == "breakers" {
 				w.flown.List.Phases[p].Items[i].Caution = words
@@ -292,7 +292,7 @@ func (w *tailoring) find(id string) (phase, at int) {
 	return -1, -1
 }
 
-func (w *tailoring) say(r Reason) { w.flown.Reasons = append(w.flown.Reasons, r) }
+func (w *tailoring) addReason(r Reason) { w.flown.Reasons = append(w.flown.Reasons, r) }
 
 // lay makes one change of a layer, or says why it is not made.
 func (w *tailoring) lay(l Layer, c Change) {
@@ -334,7 +334,7 @@ func (w *tailoring) lay(l Layer, c Change) {
 			claims[""] = true
 			w.dropped[id] = true
 		}
-		w.say(r)
+		w.addReason(r)
 	case OpChange:
 		w.change(r, l, c, claims, p, i)
 	}
@@ -368,18 +368,18 @@ func (w *tailoring) add(r Reason, c Change, claims map[string]bool) {
 			claims[""] = true
 		}
 	}
-	w.say(r)
+	w.addReason(r)
 }
 
 func (w *tailoring) change(r Reason, l Layer, c Change, claims map[string]bool, p, i int) {
 	switch {
 	case i < 0:
 		r.Kind, r.Because = Refused, "the list has no such item"
-		w.say(r)
+		w.addReason(r)
 		return
 	case w.dropped[c.Item]:
 		r.Kind = Overruled
-		w.say(r)
+		w.addReason(r)
 		return
 	}
 	set, overruled := map[string]any{}, []string{}
@@ -396,7 +396,7 @@ func (w *tailoring) change(r Reason, l Layer, c Change, claims map[string]bool, 
 	if len(overruled) > 0 {
 		lost := r
 		lost.Kind, lost.Fields = Overruled, overruled
-		w.say(lost)
+		w.addReason(lost)
 	}
 	if len(set) == 0 {
 		return
@@ -425,7 +425,7 @@ func (w *tailoring) change(r Reason, l Layer, c Change, claims map[string]bool, 
 			claims[field] = true
 		}
 	}
-	w.say(r)
+	w.addReason(r)
 }
 
 // conditions drops what does not apply today, and notes what does because of
@@ -444,7 +444,7 @@ func (w *tailoring) conditions() {
 				r.Kind = Dropped
 				w.dropped[item.ID] = true
 			}
-			w.say(r)
+			w.addReason(r)
 		}
 	}
 	for p := range list.Phases {

@@ -11,7 +11,7 @@ func (c Condition) Words() string {
 	if c.root == nil {
 		return ""
 	}
-	return said(c.root, false)
+	return phrase(c.root, false)
 }
 
 // WhenWords are the words of an item's condition; one that cannot be read is
@@ -24,13 +24,13 @@ func WhenWords(when string) string {
 	return c.Words()
 }
 
-// said is a part of a condition in words, or its contrary.
-func said(n node, not bool) string {
+// phrase is a part of a condition in words, or its contrary.
+func phrase(n node, not bool) string {
 	switch n := n.(type) {
 	case negation:
-		return said(n.of, !not)
+		return phrase(n.of, !not)
 	case comparison:
-		return n.said(not)
+		return n.phrase(not)
 	case choice:
 		if not {
 			return n.of.is() + " not " + spoken(n.word)
@@ -52,7 +52,7 @@ func said(n node, not bool) string {
 		}
 		parts := make([]string, len(n.parts))
 		for i, p := range n.parts {
-			parts[i] = said(p, not)
+			parts[i] = phrase(p, not)
 			if inner, joined := p.(join); joined && inner.or != n.or {
 				parts[i] = "(" + parts[i] + ")"
 			}
@@ -70,7 +70,7 @@ var (
 	contrary = map[string]string{"<": ">=", "<=": ">", ">": "<=", ">=": "<", "is": "is not"}
 )
 
-func (c comparison) said(not bool) string {
+func (c comparison) phrase(not bool) string {
 	op := c.op
 	if not {
 		op = contrary[op]

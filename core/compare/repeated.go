@@ -101,7 +101,7 @@ func Repeated(log []LogEntry, t aircraft.Type) []Series {
 		}
 	}
 	for i := range out {
-		out[i].tell(readings[out[i].ID])
+		out[i].project(readings[out[i].ID])
 	}
 	order := map[string]int{}
 	for i, d := range check.All() {
@@ -183,8 +183,8 @@ func number(v any) (float64, bool) {
 	return f, ok && !math.IsInf(f, 0) && !math.IsNaN(f)
 }
 
-// tell follows the series to the limit that it goes to, or is nearer to.
-func (s *Series) tell(readings []Reading) {
+// project follows the series to the limit that it goes to, or is nearer to.
+func (s *Series) project(readings []Reading) {
 	for end := len(readings); end > 0; {
 		from := sinceReset(readings[:end])
 		for i, average := range averages(readings[from:end]) {

@@ -80,8 +80,8 @@ func TrendOf(readings []Reading, limit float64, toward Toward) Trend {
 	}
 	slope, low, high := theilSen(readings[max(0, len(readings)-mostReadings):])
 	average, control := chart(readings)
-	t.EWMA, t.Control = told(average, 3), control
-	t.SlopePerHour, t.Low, t.High = told(slope, 6), told(low, 6), told(high, 6)
+	t.EWMA, t.Control = toDecimals(average, 3), control
+	t.SlopePerHour, t.Low, t.High = toDecimals(slope, 6), toDecimals(low, 6), toDecimals(high, 6)
 	t.ahead(limit-average, slope, low, high, toward)
 	t.Finding = t.finding(average, slope, low, high, limit, toward)
 	return t
@@ -101,14 +101,14 @@ func sinceReset(readings []Reading) int {
 func (t *Trend) ahead(away, slope, low, high float64, toward Toward) {
 	side := float64(toward)
 	if away*side <= 0 {
-		t.HoursToLimit, t.HoursLow, t.HoursHigh = told(0, 1), told(0, 1), told(0, 1)
+		t.HoursToLimit, t.HoursLow, t.HoursHigh = toDecimals(0, 1), toDecimals(0, 1), toDecimals(0, 1)
 		return
 	}
 	hours := func(slope float64) *float64 {
 		if !(slope*side > 0) || math.IsInf(slope, 0) {
 			return nil
 		}
-		return told(away/slope, 1)
+		return toDecimals(away/slope, 1)
 	}
 	fast, slow := high, low
 	if toward == Below {
@@ -142,7 +142,7 @@ func (t *Trend) finding(average, slope, low, high, limit float64, toward Toward)
 // readings on, its control limits. Their spread comes of the differences of
 // neighbours, which a trend hardly changes.
 func chart(readings []Reading) (average float64, control *Control) {
-	centre := base(readings)
+	centre := meanOfFirst(readings)
 	all := averages(readings)
 	average = all[len(all)-1]
 	if len(readings) < chartFrom {
@@ -154,11 +154,11 @@ func chart(readings []Reading) (average float64, control *Control) {
 	}
 	const ofMovingRange = 1.128 // the mean range of two normal readings, in standard deviations
 	reach := sigmas * moved / ofMovingRange * math.Sqrt(weight/(2-weight)*(1-math.Pow(1-weight, 2*float64(len(readings)))))
-	return average, &Control{*told(centre, 3), *told(centre+reach, 3), *told(centre-reach, 3)}
+	return average, &Control{*toDecimals(centre, 3), *toDecimals(centre+reach, 3), *toDecimals(centre-reach, 3)}
 }
 
-// base is the mean of the readings that a chart begins with.
-func base(readings []Reading) float64 {
+// meanOfFirst is the mean of the readings that a chart begins with.
+func meanOfFirst(readings []Reading) float64 {
 	first := readings[:min(len(readings), chartFrom)]
 	sum := 0.0
 	for _, r := range first {
@@ -170,7 +170,7 @@ func base(readings []Reading) float64 {
 // averages are the weighted average after each reading.
 func averages(readings []Reading) []float64 {
 	out := make([]float64, len(readings))
-	average := base(readings)
+	average := meanOfFirst(readings)
 	for i, r := range readings {
 		average += weight * (r.Value - average)
 		out[i] = average
@@ -228,8 +228,8 @@ func variance(readings []Reading) float64 {
 	return max(0, v) / 18
 }
 
-// told is a number to so many decimals; nil where there is none.
-func told(v float64, decimals int) *float64 {
+// toDecimals is a number to so many decimals; nil where there is none.
+func toDecimals(v float64, decimals int) *float64 {
 	if math.IsNaN(v) || math.IsInf(v, 0) {
 		return nil
 	}

@@ -10,7 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jetprimer/core/form"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // TestNamesThatMeanTwoThings: one name twice in one object is found, however it is written,
@@ -76,6 +76,6 @@ func FuzzExact(f *testing.F) {
 	f.Add([]byte(`[}`))
 	f.Add([]byte(strings.Repeat(`{"a":[`, 3000)))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		bounded.Run(t, data, func() { _ = form.Exact("x", data, new(struct{ A []map[string]int })) })
+		parsertest.Run(t, data, func() { _ = form.Exact("x", data, new(struct{ A []map[string]int })) })
 	})
 }

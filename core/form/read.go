@@ -302,7 +302,7 @@ func (t Tachometer) number(path string, f Field, raw any) (any, error) {
 		if err != nil {
 			return nil, err
 		}
-		return f.bounded(path, v)
+		return f.within(path, v)
 	}
 	n, ok := raw.(json.Number)
 	if !ok {
@@ -312,11 +312,11 @@ func (t Tachometer) number(path string, f Field, raw any) (any, error) {
 	if err != nil {
 		return nil, Bad(path, "%v: %s", err, Clip(n.String()))
 	}
-	return f.bounded(path, v)
+	return f.within(path, v)
 }
 
-// bounded refuses a number that the field cannot have.
-func (f Field) bounded(path string, v quantity.Value) (any, error) {
+// within refuses a number that the field cannot have.
+func (f Field) within(path string, v quantity.Value) (any, error) {
 	if v.Sign() < 0 && !f.Signed {
 		return nil, Bad(path, "may not be below zero: %s", v)
 	}

@@ -31,7 +31,7 @@ func (c *correction) check() error {
 		return wrong("payload.level", "must be 0 to 4")
 	case c.Level != nil && (c.Mark == "not-fitted" || c.Mark == "shown"):
 		return wrong("payload.level", "does not go with %s, which has none", c.Mark)
-	case !said(c.Why):
+	case !hasWord(c.Why):
 		return wrong("payload.why", "must say in words why the mark does not stand")
 	}
 	if err := words("why", c.Why); err != nil {
@@ -119,7 +119,7 @@ func (t *touch) correct() error {
 		return wrong("name", "corrects what was signed; before the signature the mark itself is changed")
 	case !slices.Contains(CorrectMarks, t.mark.Code):
 		return wrong("code", "is not chosen yet: the mark that should stand")
-	case !said(t.mark.Why):
+	case !hasWord(t.mark.Why):
 		return wrong("why", "is not said yet in words: why the signed mark does not stand")
 	}
 	t.add(KindCorrection, correction{Item: t.mark.Item, Mark: t.mark.Code, Level: t.mark.Level, Why: strings.TrimSpace(t.mark.Why)})

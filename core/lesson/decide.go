@@ -15,9 +15,9 @@ const (
 	lacksTry  = "try"  // a later judged try without the finding
 )
 
-// said reports whether a text says something: it holds a word, of two letters at
+// hasWord reports whether a text says something: it holds a word, of two letters at
 // least.
-func said(text string) bool {
+func hasWord(text string) bool {
 	letters := 0
 	for _, r := range text {
 		switch {
@@ -37,9 +37,9 @@ func said(text string) bool {
 // what was found was tried again since and was gone.
 func (d *Decision) lacks(cleared bool) string {
 	switch {
-	case !said(d.Told):
+	case !hasWord(d.Told):
 		return lacksTold
-	case d.Decision != "grounded" && !said(d.Why):
+	case d.Decision != "grounded" && !hasWord(d.Why):
 		return lacksWhy
 	case d.Decision == "cleared" && !cleared:
 		return lacksTry

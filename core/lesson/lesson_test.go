@@ -15,7 +15,7 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 func book() lesson.Book {
@@ -401,7 +401,7 @@ func FuzzEvent(f *testing.F) {
 		}
 		l := lesson.New(book())
 		var status string
-		bounded.Run(t, data, func() { status = l.Add(e)[0].Status })
+		parsertest.Run(t, data, func() { status = l.Add(e)[0].Status })
 		if status == "held" {
 			require.Equal(t, "known", l.Add(e)[0].Status)
 			_, err := json.Marshal(l.State())

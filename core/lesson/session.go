@@ -190,7 +190,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 	if !measured {
 		return Panel{}, wrong("item", "%q is not measured", item)
 	}
-	kept := s.kept(state, place)
+	kept := s.readingsOf(state, place)
 	attempt := 1
 	for _, r := range kept {
 		if r.judged() {
@@ -240,7 +240,7 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 			continue
 		}
 		n := Neighbor{Engine: s.rows[m].Engine}
-		if others := s.kept(state, s.places[m]); len(others) > 0 {
+		if others := s.readingsOf(state, s.places[m]); len(others) > 0 {
 			t := s.try(def, station, others[len(others)-1])
 			n.Try = &t
 		}
@@ -323,8 +323,8 @@ func (s *Session) station(state State, place checklist.Place, attempt int) check
 	return at
 }
 
-// kept are the readings of an item in the round that is being worked.
-func (s *Session) kept(state State, at checklist.Place) []Reading {
+// readingsOf are the readings of an item in the round that is being worked.
+func (s *Session) readingsOf(state State, at checklist.Place) []Reading {
 	now := 1
 	for _, past := range state.Rounds {
 		if past.Phase == s.book.List.Phases[at.Phase].ID {

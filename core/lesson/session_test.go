@@ -14,8 +14,8 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
+	"jetprimer/core/library"
 	"jetprimer/core/quantity"
-	"jetprimer/core/school"
 )
 
 // hands works a session as a person does.
@@ -246,7 +246,7 @@ func TestWordsAreComplete(t *testing.T) {
 	}{
 		{words.Methods, lesson.Methods}, {words.Purposes, lesson.Purposes}, {words.Decisions, lesson.Decisions}, {words.Ranks, checklist.Ranks},
 		{words.Outcomes, []string{"normal", "caution", "invalid", "abnormal"}}, {words.Severities, []string{"slip", "wrong", "unsafe"}},
-		{words.Kinds, []string{school.KindType, school.KindList, school.KindLayer, school.KindAid}}, {words.Statuses, []string{school.Draft, school.Reviewed, school.InForce, school.Withdrawn}},
+		{words.Kinds, []string{library.KindType, library.KindList, library.KindLayer, library.KindAid}}, {words.Statuses, []string{library.Draft, library.Reviewed, library.InForce, library.Withdrawn}},
 		{words.Marks, []string{"done", "prompted", "helped", "wrong", "self-fixed", "left-out", "not-fitted", "unsafe"}},
 	} {
 		have := known(c.list)

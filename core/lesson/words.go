@@ -5,11 +5,12 @@ import (
 
 	"strings"
 
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
-	"jetprimer/core/school"
+	"jetprimer/core/library"
 )
 
 // Word is something that a screen names: its id, its words, and where it has
@@ -95,8 +96,8 @@ func Words() Vocabulary {
 			"propeller":  {w("fixed", "fixed"), w("constant-speed", "constant speed"), w("none", "none, a rotor")},
 			"tachometer": {w("", "rpm"), w("percent", "percent")},
 		},
-		Kinds:    []Word{w(school.KindType, "aircraft type"), w(school.KindList, "checklist"), w(school.KindLayer, "layer"), w(school.KindAid, "memory aid"), w(school.KindPolicy, "policy"), w(school.KindPack, "standards pack")},
-		Statuses: []Word{w(school.Draft, "draft"), w(school.Reviewed, "reviewed"), w(school.InForce, "in force"), w(school.Withdrawn, "withdrawn")},
+		Kinds:    []Word{w(library.KindType, "aircraft type"), w(library.KindList, "checklist"), w(library.KindLayer, "layer"), w(library.KindAid, "memory aid"), w(library.KindPolicy, "policy"), w(library.KindPack, "standards pack")},
+		Statuses: []Word{w(library.Draft, "draft"), w(library.Reviewed, "reviewed"), w(library.InForce, "in force"), w(library.Withdrawn, "withdrawn")},
 		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"), w("handbook", "handbook supplement"),
 			w("bulletin", "service bulletin")},
 		Reasons: []Word{w("added", "added"), w("changed", "changed"), w("dropped", "left off today"), w("included", "on the list because of today"),
@@ -104,8 +105,8 @@ func Words() Vocabulary {
 		Standings: []Word{stands("consolidated", "consolidated", check.Within), stands("to standard", "to standard", check.Within),
 			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend), stands("lapsed", "lapsed", check.Out),
 			stands("not seen", "not seen", check.Attend), w("not required", "not on this aircraft")},
-		Roles: []Word{w(school.Student, "student"), w(school.Instructor, "instructor"), w(school.Chief, "chief instructor"), w(school.Maintenance, "maintenance"),
-			w(school.Examiner, "examiner"), w(school.Admin, "administrator")},
+		Roles: []Word{w(access.Student, "student"), w(access.Instructor, "instructor"), w(access.Chief, "chief instructor"), w(access.Maintenance, "maintenance"),
+			w(access.Examiner, "examiner"), w(access.Admin, "administrator")},
 		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
 		EngineStates: []string{"cold", "warm", "hot"},
 		Rules:        []string{"VFR", "IFR"},

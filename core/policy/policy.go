@@ -9,10 +9,12 @@ import (
 	"fmt"
 	"slices"
 
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
 	"jetprimer/core/quantity"
+	"jetprimer/core/schedule"
 	"jetprimer/core/school"
 )
 
@@ -47,7 +49,7 @@ type Policy struct {
 	// where that is not the maker's.
 	StartOrders map[string][]int `json:"startOrders,omitempty"`
 	// Planning is what it does about what stands against a lesson that is planned.
-	Planning school.Planning `json:"planning,omitzero"`
+	Planning schedule.Planning `json:"planning,omitzero"`
 	// KeepYears is for how many years after somebody has left their name is kept.
 	KeepYears int `json:"keepYears"`
 }
@@ -66,7 +68,7 @@ var (
 func Default(standing progress.Policy, scales []string, settings school.Settings) Policy {
 	turn := 900
 	return Policy{ID: ID, Title: "The school’s policy", Version: standing.Version, Standing: standing, Methods: slices.Clone(lesson.Methods), Scales: scales,
-		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], Planning: school.Planning{}.Usual(), KeepYears: 10}
+		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], Planning: schedule.Planning{}.Usual(), KeepYears: 10}
 }
 
 // Faults lists every mistake in the policy. It makes a policy a document of the
@@ -131,7 +133,7 @@ func (p Policy) Faults() []aircraft.Fault {
 	word("$.paper", cmp.Or(p.Paper, lesson.Papers[0]), lesson.Papers)
 	for _, q := range questions {
 		if q.group == planning {
-			word("$."+q.path, q.one.get(p), []string{school.Refuse, school.Warn, school.Allow})
+			word("$."+q.path, q.one.get(p), []string{schedule.Refuse, schedule.Warn, schedule.Allow})
 		}
 	}
 	for typ, order := range p.StartOrders {
@@ -181,10 +183,10 @@ func (p Policy) ForDay(typ string, u quantity.Units) ForDay {
 
 // MayWriteDown reports whether somebody with the roles may write down a lesson that
 // was kept on paper.
-func (p Policy) MayWriteDown(roles school.Roles) bool {
+func (p Policy) MayWriteDown(roles access.Roles) bool {
 	switch cmp.Or(p.Paper, lesson.Papers[0]) {
 	case "chief":
-		return roles.Has(school.Chief)
+		return roles.Has(access.Chief)
 	case "giver":
 		return roles.Teach()
 	}

@@ -12,7 +12,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
-	"jetprimer/core/school"
+	"jetprimer/core/schedule"
 )
 
 // Choice is one of the ways in which a question is decided.
@@ -164,15 +164,15 @@ var questions = []question{
 		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
 		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},
 	planned("leave", "somebody is on leave", "A lesson with somebody who is away is refused by most, since nobody would be there.",
-		func(p *school.Planning) *string { return &p.Leave }),
+		func(p *schedule.Planning) *string { return &p.Leave }),
 	planned("shifts", "outside of an instructor’s hours", "Most warn, so that an early start can be agreed; those who pay by the shift refuse.",
-		func(p *school.Planning) *string { return &p.Shifts }),
+		func(p *schedule.Planning) *string { return &p.Shifts }),
 	planned("outOfService", "an aircraft that is not to be had", "In the workshop or lent: refused by most.",
-		func(p *school.Planning) *string { return &p.OutOfService }),
+		func(p *schedule.Planning) *string { return &p.OutOfService }),
 	planned("grounded", "an aircraft that is grounded now", "It may fly again by then, so most warn; some plan nothing on it until it is returned.",
-		func(p *school.Planning) *string { return &p.Grounded }),
+		func(p *schedule.Planning) *string { return &p.Grounded }),
 	planned("prerequisites", "exercises before what they build on", "Spins before stalls, navigation before circuits: most warn, since a student may have flown them elsewhere.",
-		func(p *school.Planning) *string { return &p.Prerequisites }),
+		func(p *schedule.Planning) *string { return &p.Prerequisites }),
 	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1, high: 60,
 		words:  "Authorities ask for some years of a training record, privacy for no more. After it a name is replaced by a pseudonym; the signatures stay provable.",
 		number: counted(func(p *Policy) *int { return &p.KeepYears })},
@@ -183,10 +183,10 @@ const planning = "Planning"
 
 // planned is what is done where something stands against a lesson; what was left
 // empty reads as the usual.
-func planned(path, label, words string, of func(p *school.Planning) *string) question {
+func planned(path, label, words string, of func(p *schedule.Planning) *string) question {
 	return question{path: "planning." + path, group: planning, label: "planned: " + label, words: words,
 		one:     &way{get: func(p Policy) string { usual := p.Planning.Usual(); return *of(&usual) }, set: func(p *Policy, id string) { *of(&p.Planning) = id }},
-		choices: only(Choice{school.Refuse, "refused"}, Choice{school.Warn, "warned of"}, Choice{school.Allow, "said nothing of"})}
+		choices: only(Choice{schedule.Refuse, "refused"}, Choice{schedule.Warn, "warned of"}, Choice{schedule.Allow, "said nothing of"})}
 }
 
 func methodChoices() []Choice {
@@ -218,7 +218,7 @@ func SheetOf(p Policy, older *Policy, k Known, u quantity.Units) Sheet {
 		delete(said, q.path)
 		if older != nil {
 			if was := q.row(*older, k, u); !slices.Equal(was.Chosen, r.Chosen) || was.Text != r.Text {
-				r.Was = was.said()
+				r.Was = was.text()
 			}
 		}
 		out.Rows = append(out.Rows, r)
@@ -304,8 +304,8 @@ func startOrder(typ string) *way {
 	}
 }
 
-// said is what a row decides, in words.
-func (r Row) said() string {
+// text is what a row decides, in words.
+func (r Row) text() string {
 	if len(r.Choices) == 0 {
 		if r.Text == "" {
 			return "never"

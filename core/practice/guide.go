@@ -143,7 +143,7 @@ func (s *Session) question() *Question {
 // prompted.
 func (s *Session) asks(at int) {
 	item := s.places[at].Item
-	s.tells(item.ID, fmt.Sprintf("%s: %s. %s", item.Challenge, item.Response, item.Why))
+	s.coach(item.ID, fmt.Sprintf("%s: %s. %s", item.Challenge, item.Response, item.Why))
 }
 
 // guides says of a control that was moved at the wrong moment what comes first.
@@ -166,7 +166,7 @@ func (s *Session) guides(m Move) {
 		}
 	}
 	if words != s.Said {
-		s.tells(item.ID, words)
+		s.coach(item.ID, words)
 	}
 }
 

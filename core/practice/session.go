@@ -198,7 +198,7 @@ func (s *Session) Step() {
 	}
 	item := s.places[s.Live].Item
 	if b := s.bounds[s.Live]; b != nil && !s.met && item.Check == "" && s.State.Items[s.Live].Status == "" && s.student() && b.met(s.Machine, s.course.Type.Engines) {
-		s.noted(s.done(s.Live))
+		s.noted(s.callDone(s.Live))
 	}
 }
 
@@ -357,7 +357,7 @@ func (s *Session) call(c Call) error {
 	case "shown":
 		return s.touch(onStand, lesson.Mark{Name: "shown", Item: item})
 	case "done", callNormal:
-		return s.done(at)
+		return s.callDone(at)
 	case callAbnormal:
 		return s.abnormal(item)
 	case callAsk:
@@ -419,13 +419,13 @@ func (s *Session) leavesOut(to int) error {
 	return nil
 }
 
-// done is an item called done. What is called and was not done was answered without
+// callDone is an item called done. What is called and was not done was answered without
 // looking; a guided student is told instead.
-func (s *Session) done(at int) error {
+func (s *Session) callDone(at int) error {
 	item := s.places[at].Item.ID
 	if why := s.undone(at); why != "" {
 		if s.run.Mode == Guided {
-			s.tells(item, why+" "+s.places[at].Item.Why)
+			s.coach(item, why+" "+s.places[at].Item.Why)
 			return nil
 		}
 		if err := s.leavesOut(at); err != nil {
@@ -451,8 +451,8 @@ func (s *Session) done(at int) error {
 	return s.touch(onStand, lesson.Mark{Name: name, Item: item})
 }
 
-// tells says something to the student at an item, which then counts as prompted.
-func (s *Session) tells(item, words string) {
+// coach says something to the student at an item, which then counts as prompted.
+func (s *Session) coach(item, words string) {
 	s.asked[item] = true
 	s.Said = words
 	s.Turns++

@@ -92,8 +92,8 @@ var belongs = map[string][]string{
 	"mixture-moment":   {"mixture-takeoff"},
 }
 
-// says writes a mistake of an engine down, once at its item.
-func (s *Session) says(engine int, code, words string) {
+// noteMistake writes a mistake of an engine down, once at its item.
+func (s *Session) noteMistake(engine int, code, words string) {
 	item := s.places[s.Live].Item.ID
 	for _, id := range slices.Backward(belongs[code]) {
 		for _, p := range s.places {
@@ -119,7 +119,7 @@ func (s *Session) watches() {
 		w.rolling = 0
 	}
 	if w.rolling == ticks(rollsFor) {
-		s.says(1, "brake-creep", "The aircraft rolled, and nobody held it.")
+		s.noteMistake(1, "brake-creep", "The aircraft rolled, and nobody held it.")
 	}
 }
 
@@ -143,7 +143,7 @@ func (s *Session) engine(e int, w *seenOf) {
 	case !turning && last >= 0 && w.cranks[last].to == 0:
 		w.cranks[last].to = now
 	case turning && t.EngineKind != "turbine" && w.cranks[last].seconds(now) > t.Limit(limits, "crankMaxSeconds")+1:
-		s.says(e, "starter-too-long", "")
+		s.noteMistake(e, "starter-too-long", "")
 	}
 	s.ignition(e, w, throttle, speed)
 	runs := m.Runs(e)
@@ -159,7 +159,7 @@ func (s *Session) engine(e int, w *seenOf) {
 			w.fast = 0
 		}
 		if w.fast == ticks(fastFor) {
-			s.says(e, "over-speed", "")
+			s.noteMistake(e, "over-speed", "")
 		}
 	}
 	count := func(n *int, is bool) bool {
@@ -170,13 +170,13 @@ func (s *Session) engine(e int, w *seenOf) {
 	}
 	count(&w.closed, throttle <= 0.02 && runs)
 	if t.Has("carburettor") && count(&w.hot, runs && throttle > wideOpen && m.At(stand.Heat, e) > 0.5) {
-		s.says(e, "heat-left-on", "")
+		s.noteMistake(e, "heat-left-on", "")
 	}
 	if t.Has("mixture") && count(&w.lean, runs && throttle > wideOpen && m.At(stand.Mixture, e) < farBack) {
-		s.says(e, "mixture-moment", "Full power with the mixture far back.")
+		s.noteMistake(e, "mixture-moment", "Full power with the mixture far back.")
 	}
 	if throttle > wideOpen && runs && m.Near(stand.AircraftBehind) {
-		s.says(e, "unsafe-act", "Another aircraft stood in the blast.")
+		s.noteMistake(e, "unsafe-act", "Another aircraft stood in the blast.")
 	}
 	s.rotor(e, w)
 	s.turbine(e, w)
@@ -185,12 +185,12 @@ func (s *Session) engine(e int, w *seenOf) {
 // cranked is the moment at which a starter turns: the call, and who is near.
 func (s *Session) cranked(e int) {
 	if s.Machine.Near(stand.SomebodyNear) {
-		s.says(e, "unsafe-act", "The starter turned while somebody stood by.")
+		s.noteMistake(e, "unsafe-act", "The starter turned while somebody stood by.")
 	}
 	for i, p := range s.places {
 		called := s.State.Items[i].Status == "done" || s.State.Items[i].Status == "shown"
 		if slices.Contains(p.Item.Starts, "clear") && (p.Item.Engine == 0 || p.Item.Engine == e) && !called {
-			s.says(e, "no-verbal-clear", "")
+			s.noteMistake(e, "no-verbal-clear", "")
 		}
 	}
 }
@@ -204,7 +204,7 @@ func (s *Session) ignition(e int, w *seenOf, throttle, speed float64) {
 		return
 	}
 	if w.ignition == stand.IgnitionOff && throttle > open && speed > 0.2*m.StaticSpeed() && s.watch.typ.Has("magnetos") {
-		s.says(e, "back-to-both", "")
+		s.noteMistake(e, "back-to-both", "")
 	}
 	w.sides[int(w.ignition)].to = now
 	w.sides[int(at)] = span{from: now}

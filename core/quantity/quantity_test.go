@@ -10,7 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jetprimer/core/quantity"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 func TestParseBringsTextToItsResolution(t *testing.T) {
@@ -73,7 +73,7 @@ func FuzzParse(f *testing.F) {
 		decimals = ((decimals % 7) + 7) % 7
 		var v quantity.Value
 		var err error
-		bounded.Run(t, []byte(text), func() { v, err = quantity.Parse(text, decimals) })
+		parsertest.Run(t, []byte(text), func() { v, err = quantity.Parse(text, decimals) })
 		if err != nil {
 			return
 		}

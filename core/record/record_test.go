@@ -18,7 +18,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/lesson"
 	"jetprimer/core/record"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 // chain is a school that signs.
@@ -157,7 +157,7 @@ func FuzzVerify(f *testing.F) {
 	f.Add(write(f, r, c))
 	f.Add([]byte(`{"kind":"jetprimer-record","format":1,"seals":[{"content":null}],"proof":{}}`))
 	f.Fuzz(func(t *testing.T, file []byte) {
-		bounded.Run(t, file, func() {
+		parsertest.Run(t, file, func() {
 			if found, err := record.Verify(file); err == nil {
 				require.NotEmpty(t, found.Signed)
 			}

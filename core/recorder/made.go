@@ -45,7 +45,7 @@ func Make(t aircraft.Type, m Making) Made {
 		static = w.base * 1.25
 	} else {
 		n := len(w.out.Truth) - 1
-		w.out.Truth[n].Measured = append(w.out.Truth[n].Measured, Measured{"static-rpm", map[string]any{"rpm": w.t.told(static)}})
+		w.out.Truth[n].Measured = append(w.out.Truth[n].Measured, Measured{"static-rpm", map[string]any{"rpm": w.t.atResolution(static)}})
 	}
 	w.hold(6, static, 8)
 	w.hold(120, static*0.98, 80)
@@ -111,7 +111,7 @@ func (w *maker) runUp(ignition string, idle float64) {
 	base := w.base * (1 + 0.004*w.random.normal())
 	w.hold(8, base, 0)
 	_, sides := w.t.ignition()
-	reading := map[string]any{"base": w.t.told(base)}
+	reading := map[string]any{"base": w.t.atResolution(base)}
 	least := max(w.t.limit(ignition, "dropMin"), 8*w.making.Noise*w.base)
 	first, apart := w.between(least, w.t.limit(ignition, "dropMax")), w.t.limit(ignition, "differenceMax")/2
 	for i, s := range sides {
@@ -123,7 +123,7 @@ func (w *maker) runUp(ignition string, idle float64) {
 		w.hold(5+2*w.random.part(), low, 0)
 		w.exhaust -= 35
 		w.hold(6, base, 0)
-		reading[s.low], reading[s.both] = w.t.told(low), w.t.told(base)
+		reading[s.low], reading[s.both] = w.t.atResolution(low), w.t.atResolution(base)
 	}
 	run.Measured = append(run.Measured, Measured{ignition, reading})
 	if w.t.typ.Limits["carb-heat"] != nil {
@@ -132,7 +132,7 @@ func (w *maker) runUp(ignition string, idle float64) {
 		w.hold(6, hot, 0)
 		w.exhaust += 10
 		w.hold(6, base, 0)
-		run.Measured = append(run.Measured, Measured{"carb-heat", map[string]any{"base": w.t.told(base), "hot": w.t.told(hot), "coldAfter": w.t.told(base)}})
+		run.Measured = append(run.Measured, Measured{"carb-heat", map[string]any{"base": w.t.atResolution(base), "hot": w.t.atResolution(hot), "coldAfter": w.t.atResolution(base)}})
 	}
 	w.cycles(&run, base)
 	w.out.Truth = append(w.out.Truth, run)
@@ -140,7 +140,7 @@ func (w *maker) runUp(ignition string, idle float64) {
 	w.manifold, w.exhaust = 12, 500
 	w.hold(w.t.limit("idle", "seconds")+4, idle, 0)
 	w.out.Truth[at].Last = len(w.out.Seconds) - 1
-	w.out.Truth[at].Measured = append(w.out.Truth[at].Measured, Measured{"idle", map[string]any{"rpm": w.t.told(idle)}})
+	w.out.Truth[at].Measured = append(w.out.Truth[at].Measured, Measured{"idle", map[string]any{"rpm": w.t.atResolution(idle)}})
 }
 
 func (w *maker) cycles(run *RunUp, base float64) {
@@ -158,11 +158,11 @@ func (w *maker) cycles(run *RunUp, base float64) {
 	for range cycles {
 		pull(low)
 	}
-	run.Measured = append(run.Measured, Measured{"propeller", map[string]any{"base": w.t.told(base), "low": w.t.told(low), "after": w.t.told(base), "cycles": cycles}})
+	run.Measured = append(run.Measured, Measured{"propeller", map[string]any{"base": w.t.atResolution(base), "low": w.t.atResolution(low), "after": w.t.atResolution(base), "cycles": cycles}})
 	if w.t.typ.Limits["feather"] != nil {
 		deep := base - w.between(w.t.limit("feather", "dropMin"), w.t.limit("feather", "dropMax"))
 		pull(deep)
-		run.Measured = append(run.Measured, Measured{"feather", map[string]any{"base": w.t.told(base), "low": w.t.told(deep), "after": w.t.told(base)}})
+		run.Measured = append(run.Measured, Measured{"feather", map[string]any{"base": w.t.atResolution(base), "low": w.t.atResolution(deep), "after": w.t.atResolution(base)}})
 	}
 }
 

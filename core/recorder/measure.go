@@ -28,7 +28,7 @@ func (t trace) runUps(to int) (out []RunUp) {
 		end := i
 		for j := i + 1; j < len(levels); j++ {
 			l := levels[j]
-			if t.Seconds[l.first]-t.Seconds[levels[end].last] > 45 || l.speed < base/2 || l.speed > base*(1+2*near) || !t.stands(l) {
+			if t.Seconds[l.first]-t.Seconds[levels[end].last] > 45 || l.speed < base/2 || l.speed > base*(1+2*near) || !t.standsStill(l) {
 				break
 			}
 			if t.high(l, base) {
@@ -77,7 +77,7 @@ func (t trace) reach(to int, base float64) float64 {
 
 // high reports whether a level is at the run-up speed, with the aircraft standing.
 func (t trace) high(l level, base float64) bool {
-	return math.Abs(l.speed-base) <= near*base && t.stands(l)
+	return math.Abs(l.speed-base) <= near*base && t.standsStill(l)
 }
 
 // measure takes the levels of a run-up, of which the first and the last are at its
@@ -111,7 +111,7 @@ func (t trace) measure(levels []level, base float64) (out []Measured) {
 		out = append(out, Measured{name, t.circuits(pair, sides)})
 	}
 	if heat != nil {
-		out = append(out, Measured{"carb-heat", map[string]any{"base": t.told(heat.before.speed), "hot": t.told(heat.low.speed), "coldAfter": t.told(heat.after.speed)}})
+		out = append(out, Measured{"carb-heat", map[string]any{"base": t.atResolution(heat.before.speed), "hot": t.atResolution(heat.low.speed), "coldAfter": t.atResolution(heat.after.speed)}})
 	}
 	return append(out, t.propeller(cycles)...)
 }
@@ -178,13 +178,13 @@ func (t trace) circuits(pair []dip, sides [2]side) map[string]any {
 	if t.SecondFirst {
 		slices.Reverse(pair)
 	}
-	reading := map[string]any{"base": t.told(pair[0].before.speed)}
+	reading := map[string]any{"base": t.atResolution(pair[0].before.speed)}
 	if t.SecondFirst { // the second side is measured against what comes before it
-		reading["base"] = t.told(pair[1].before.speed)
+		reading["base"] = t.atResolution(pair[1].before.speed)
 	}
 	for i, s := range sides {
 		d := pair[i]
-		reading[s.low], reading[s.both] = t.told(d.low.speed), t.told(d.after.speed)
+		reading[s.low], reading[s.both] = t.atResolution(d.low.speed), t.atResolution(d.after.speed)
 		reading["rough"+s.name] = d.low.scatter > 3*max(d.before.scatter, 0.002*d.before.speed)
 		reading["stopped"+s.name] = false
 		reading["secondsHeld"+s.name] = math.Round(10*(t.Seconds[d.after.first]-t.Seconds[d.before.last])) / 10
@@ -202,7 +202,7 @@ func (t trace) propeller(cycles []dip) (out []Measured) {
 	if n := len(cycles); t.typ.Limits["feather"] != nil && float64(n) > enough {
 		last := cycles[n-1]
 		cycles = cycles[:n-1]
-		out = append(out, Measured{"feather", map[string]any{"base": t.told(last.before.speed), "low": t.told(last.low.speed), "after": t.told(last.after.speed)}})
+		out = append(out, Measured{"feather", map[string]any{"base": t.atResolution(last.before.speed), "low": t.atResolution(last.low.speed), "after": t.atResolution(last.after.speed)}})
 	}
 	if len(cycles) == 0 {
 		return out
@@ -216,7 +216,7 @@ func (t trace) propeller(cycles []dip) (out []Measured) {
 		rose = rose && !(change(t.engine.ManifoldInHg) <= 0)
 		dipped = dipped && !(change(t.engine.OilPressure) >= 0)
 	}
-	reading := map[string]any{"base": t.told(cycles[0].before.speed), "low": t.told(low), "after": t.told(cycles[len(cycles)-1].after.speed),
+	reading := map[string]any{"base": t.atResolution(cycles[0].before.speed), "low": t.atResolution(low), "after": t.atResolution(cycles[len(cycles)-1].after.speed),
 		"cycles": len(cycles), "manifoldRose": rose, "oilPressureDipped": dipped}
 	return append([]Measured{{"propeller", reading}}, out...)
 }
@@ -230,11 +230,11 @@ func (t trace) afterwards(levels []level, ended float64) (out []Measured) {
 		switch {
 		case since > after:
 			return out
-		case !idle && since < 120 && l.speed > 0.7*low && l.speed < 1.2*high && t.seconds(l) >= t.limit("idle", "seconds") && t.stands(l):
+		case !idle && since < 120 && l.speed > 0.7*low && l.speed < 1.2*high && t.seconds(l) >= t.limit("idle", "seconds") && t.standsStill(l):
 			idle = true
-			out = append(out, Measured{"idle", map[string]any{"rpm": t.told(l.speed), "seconds": math.Floor(t.seconds(l)), "stopped": false}})
+			out = append(out, Measured{"idle", map[string]any{"rpm": t.atResolution(l.speed), "seconds": math.Floor(t.seconds(l)), "stopped": false}})
 		case t.GroundKt != nil && l.speed > 0.9*static && t.seconds(l) >= 2 && t.GroundKt[l.first] < 30:
-			return append(out, Measured{"static-rpm", map[string]any{"rpm": t.told(l.speed)}})
+			return append(out, Measured{"static-rpm", map[string]any{"rpm": t.atResolution(l.speed)}})
 		}
 	}
 	return out
@@ -248,8 +248,8 @@ func (t trace) unit(m Measured) {
 	}
 }
 
-// told is a speed at the resolution of the type's tachometer.
-func (t trace) told(speed float64) float64 {
+// atResolution is a speed at the resolution of the type's tachometer.
+func (t trace) atResolution(speed float64) float64 {
 	step := math.Pow10(form.TachometerIn(t.typ.Tachometer).Decimals)
 	return math.Round(speed*step) / step
 }

@@ -115,9 +115,9 @@ func (t trace) ignition() (check string, sides [2]side) {
 
 type side struct{ low, both, name string }
 
-// stands reports whether the aircraft stands in the middle of a level, as far as is
+// standsStill reports whether the aircraft stands in the middle of a level, as far as is
 // known.
-func (t trace) stands(l level) bool {
+func (t trace) standsStill(l level) bool {
 	i := (l.first + l.last) / 2
 	return t.GroundKt == nil || math.IsNaN(t.GroundKt[i]) || t.GroundKt[i] < groundKt
 }

@@ -1,3 +1,6 @@
+// Package school holds the rules of the school itself: how it begins, its sites, settings
+// and aircraft, how its day is told, what a finding means for an aircraft, and whose name
+// may be erased. It reads no clock.
 package school
 
 import (
@@ -6,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
@@ -21,8 +25,8 @@ type Beginning struct {
 	// Chief is its chief instructor, who teaches and looks after its people.
 	Chief Founder `json:"chief"`
 	// Aircraft and Students are the first; more come later.
-	Aircraft []Airframe `json:"aircraft"`
-	Students []Member   `json:"students" doc:"they are invited; the chief instructor teaches whoever names no other"`
+	Aircraft []Airframe      `json:"aircraft"`
+	Students []access.Member `json:"students" doc:"they are invited; the chief instructor teaches whoever names no other"`
 }
 
 // Founder is who begins a school: its chief instructor.
@@ -68,11 +72,11 @@ func (b Beginning) Check() error {
 			return form.Bad(field+".id", "is there twice")
 		}
 	}
-	chief := Member{Name: b.Chief.Name, Email: b.Chief.Email, Roles: FounderRoles}
+	chief := access.Member{Name: b.Chief.Name, Email: b.Chief.Email, Roles: FounderRoles}
 	if err := chief.Check(); err != nil {
 		return form.Under("chief.", err)
 	}
-	if err := CheckPassword(b.Chief.Password, b.Chief.Name, b.Chief.Email); err != nil {
+	if err := access.CheckPassword(b.Chief.Password, b.Chief.Name, b.Chief.Email); err != nil {
 		return form.Under("chief.", err)
 	}
 	for i, a := range b.Aircraft {
@@ -102,7 +106,7 @@ func (b Beginning) Check() error {
 
 // CheckPlace refuses a name or a time zone that a school cannot have.
 func CheckPlace(name, zone string) error {
-	if err := words("name", name, nameMost); err != nil {
+	if err := access.CheckText("name", name, access.NameMost); err != nil {
 		return err
 	}
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
@@ -112,12 +116,12 @@ func CheckPlace(name, zone string) error {
 }
 
 // FounderRoles are those of who begins a school.
-var FounderRoles = Roles{Chief, Instructor, Admin}
+var FounderRoles = access.Roles{access.Chief, access.Instructor, access.Admin}
 
 // Tidy is the beginning without what is only around the words.
 func (b Beginning) Tidy() Beginning {
 	b.Name = strings.Join(strings.Fields(b.Name), " ")
-	chief := Member{Name: b.Chief.Name, Email: b.Chief.Email}.Tidy()
+	chief := access.Member{Name: b.Chief.Name, Email: b.Chief.Email}.Tidy()
 	b.Chief.Name, b.Chief.Email = chief.Name, chief.Email
 	b.Bases, b.Aircraft, b.Students = slices.Clone(b.Bases), slices.Clone(b.Aircraft), slices.Clone(b.Students)
 	for i := range b.Bases {
@@ -128,7 +132,7 @@ func (b Beginning) Tidy() Beginning {
 	}
 	for i := range b.Students {
 		b.Students[i] = b.Students[i].Tidy()
-		b.Students[i].Roles = Roles{Student}
+		b.Students[i].Roles = access.Roles{access.Student}
 	}
 	return b
 }

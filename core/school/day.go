@@ -20,8 +20,8 @@ func Dated(wall string, received time.Time) time.Time {
 	return claimed
 }
 
-// midnight is the beginning of the school's day at a moment.
-func midnight(at time.Time, zone *time.Location) time.Time {
+// Midnight is the beginning of the school's day at a moment.
+func Midnight(at time.Time, zone *time.Location) time.Time {
 	local := at.In(zone)
 	return time.Date(local.Year(), local.Month(), local.Day(), 0, 0, 0, 0, zone)
 }

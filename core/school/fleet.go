@@ -67,15 +67,15 @@ func (a Airframe) Tidy() Airframe {
 // Hangar is a school's aircraft and what they can be, as the rows of a table are
 // held against it.
 type Hangar struct {
-	Aircraft map[string]Kept // by registration
+	Aircraft map[string]KnownAirframe // by registration
 	Bases    []string
 	Types    map[string]string // ids of the types in force, by id and by name in small letters
 	// Equipment is what can be fitted to a type, by its id.
 	Equipment map[string][]string
 }
 
-// Kept is an aircraft that the school has or had.
-type Kept struct {
+// KnownAirframe is an aircraft that the school has or had.
+type KnownAirframe struct {
 	Airframe
 	Retired bool
 }
@@ -90,64 +90,63 @@ type FleetEntry struct {
 
 // Judge holds the rows of a table against the school: what it would add and
 // change, and everything that cannot be.
-func (h Hangar) Judge(entries []FleetEntry) []JudgedAirframe {
+func (h Hangar) Judge(entries []FleetEntry) []AirframeRow {
 	lines := map[string]int{}
-	out := make([]JudgedAirframe, len(entries))
+	out := make([]AirframeRow, len(entries))
 	for i, e := range entries {
 		a := e.Tidy()
-		j := judged(e.Line, a.Registration)
+		j := form.NewRow(e.Line, a.Registration)
 		if e.Hours != "" {
 			if n, why := form.PlainNumber(e.Hours, "h"); why != "" {
-				j.wrong(form.Bad("hours", "%s", why))
+				j.Refuse(form.Bad("hours", "%s", why))
 			} else if v, err := strconv.ParseFloat(n.String(), 64); err == nil {
 				a.Hours = &v
 			}
 		}
 		a.Type = h.Types[strings.ToLower(e.Type)]
 		if a.Type == "" {
-			j.wrong(form.Bad("type", "%q is no aircraft type in force", e.Type))
+			j.Refuse(form.Bad("type", "%q is no aircraft type in force", e.Type))
 		}
 		if !slices.Contains(h.Bases, a.Base) {
-			j.wrong(form.Bad("base", "%q is none of the school's bases: %s", e.Base, strings.Join(h.Bases, ", ")))
+			j.Refuse(form.Bad("base", "%q is none of the school's bases: %s", e.Base, strings.Join(h.Bases, ", ")))
 		}
 		for _, fitted := range a.Equipment {
 			if a.Type != "" && !slices.Contains(h.Equipment[a.Type], fitted) {
-				j.wrong(form.Bad("equipment", "%q is no optional equipment of the type: %s", fitted, strings.Join(h.Equipment[a.Type], ", ")))
+				j.Refuse(form.Bad("equipment", "%q is no optional equipment of the type: %s", fitted, strings.Join(h.Equipment[a.Type], ", ")))
 			}
 		}
 		for _, fault := range a.Faults() {
-			j.wrong(fault)
+			j.Refuse(fault)
 		}
-		j.once(lines, "registration", a.Registration)
+		j.Once(lines, "registration", a.Registration)
 		known, there := h.Aircraft[a.Registration]
 		if there {
 			j.Changes = known.changes(a)
 			if known.Retired {
-				j.wrong(form.Bad("registration", "belongs to an aircraft that is retired: bring it back first"))
+				j.Refuse(form.Bad("registration", "belongs to an aircraft that is retired: bring it back first"))
 			}
 			if a.Type != "" && a.Type != known.Type {
-				j.wrong(form.Bad("type", "cannot change: it is a %s here", known.Type))
+				j.Refuse(form.Bad("type", "cannot change: it is a %s here", known.Type))
 			}
 		}
-		j.settle(there)
-		out[i] = JudgedAirframe{j, a}
+		j.Settle(there)
+		out[i] = AirframeRow{j, a}
 	}
 	return out
 }
 
-// JudgedAirframe is a row of a table of aircraft with the aircraft that it makes.
-type JudgedAirframe struct {
-	Judged
+// AirframeRow is a row of a table of aircraft with the aircraft that it makes.
+type AirframeRow struct {
+	form.Row
 	Airframe Airframe
 }
 
-func (k Kept) changes(a Airframe) []string {
-	var d differences
-	d.note("base", k.Base != a.Base)
-	d.note("equipment", !SameSet(k.Equipment, a.Equipment))
-	d.note("hours", a.Hours != nil && (k.Hours == nil || *k.Hours != *a.Hours))
-	d.note("notes", k.Notes != a.Notes)
-	return d.list()
+func (k KnownAirframe) changes(a Airframe) []string {
+	return form.Changed(
+		form.Column{Name: "base", Differs: k.Base != a.Base},
+		form.Column{Name: "equipment", Differs: !form.SameSet(k.Equipment, a.Equipment)},
+		form.Column{Name: "hours", Differs: a.Hours != nil && (k.Hours == nil || *k.Hours != *a.Hours)},
+		form.Column{Name: "notes", Differs: k.Notes != a.Notes})
 }
 
 // CheckDay refuses what is neither empty nor a day.

@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/weather"
-	"jetprimer/internal/bounded"
+	"jetprimer/internal/parsertest"
 )
 
 func TestReports(t *testing.T) {
@@ -83,7 +83,7 @@ func FuzzParseReport(f *testing.F) {
 	f.Add("XSTB 010030Z AUTO VRB02MPS 1 1/2SM BR OVC004 M01/M02 A2992 1 1/0SM")
 	f.Fuzz(func(t *testing.T, text string) {
 		var r weather.Report
-		bounded.Run(t, []byte(text), func() { r = weather.ParseReport(text) })
+		parsertest.Run(t, []byte(text), func() { r = weather.ParseReport(text) })
 		_, err := json.Marshal(r)
 		require.NoError(t, err)
 		if r.CeilingFt != nil {

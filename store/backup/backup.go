@@ -23,7 +23,7 @@ import (
 	"filippo.io/age"
 	"github.com/jackc/pgx/v5"
 
-	"jetprimer/store/cluster"
+	"jetprimer/store/pgserver"
 )
 
 // ErrNotEmpty says that a restore would write over something.
@@ -176,7 +176,7 @@ func tool(ctx context.Context, ownerURL, name string, args ...string) (*exec.Cmd
 	if err != nil {
 		return nil, nil, errors.New("the owner's database is not given as a URL that can be read")
 	}
-	bin, err := cluster.Binaries()
+	bin, err := pgserver.Binaries()
 	if err != nil {
 		return nil, nil, err
 	}

@@ -12,12 +12,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/demo/demotest"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 	"jetprimer/store/backup"
 )
 
-func TestMain(m *testing.M) { demotest.Main(m) }
+func TestMain(m *testing.M) { schooltest.Main(m) }
 
 func chain(t *testing.T, s *store.Store) (c store.Chain) {
 	require.NoError(t, s.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) (err error) {
@@ -31,7 +31,7 @@ func chain(t *testing.T, s *store.Store) (c store.Chain) {
 // proved, and served by this program. What is not whole, or not the key's, brings
 // nothing.
 func TestABackupBringsTheSchoolBack(t *testing.T) {
-	ctx, d := context.Background(), demotest.Demo(t, "x")
+	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	dir := t.TempDir()
 	key, err := age.GenerateX25519Identity()
 	require.NoError(t, err)
@@ -40,7 +40,7 @@ func TestABackupBringsTheSchoolBack(t *testing.T) {
 	require.NoError(t, backup.Write(ctx, d.OwnerURL, closed, key.Recipient()))
 	assert.ErrorContains(t, backup.Write(ctx, d.OwnerURL, plain), "is there already")
 	fresh := func(name string) (owner, app string) {
-		owner, app, err := store.Provision(ctx, demotest.SuperURL(), name, "owner", "app")
+		owner, app, err := store.Provision(ctx, schooltest.SuperURL(), name, "owner", "app")
 		require.NoError(t, err)
 		return owner, app
 	}
@@ -76,7 +76,7 @@ func TestABackupBringsTheSchoolBack(t *testing.T) {
 
 	require.NoError(t, backup.Restore(ctx, owner, closed, key))
 	require.NoError(t, store.Migrate(ctx, owner))
-	s, err := store.Open(ctx, app, demotest.Secret, d.Catalog)
+	s, err := store.Open(ctx, app, schooltest.Secret, d.Catalog)
 	require.NoError(t, err)
 	defer s.Close()
 	before, after := chain(t, d.Store), chain(t, s)

@@ -37,7 +37,7 @@ export const router = createRouter({
       props: true,
       meta: { open: true },
     },
-    { path: '/place', component: () => import('@/base/PlaceView.vue'), meta: { needs: 'place' } },
+    { path: '/place', component: () => import('@/sites/PlaceView.vue'), meta: { needs: 'place' } },
     {
       path: '/standards',
       component: () => import('@/standards/StandardsPlace.vue'),
@@ -45,7 +45,7 @@ export const router = createRouter({
     },
     { path: '/policy', component: () => import('@/policy/PolicyPlace.vue'), meta: { needs: 'policy' } },
     { path: '/status', component: () => import('@/people/StatusView.vue'), meta: { needs: 'status' } },
-    { path: '/done', component: () => import('@/people/DoneView.vue'), meta: { needs: 'done' } },
+    { path: '/audit-log', component: () => import('@/people/AuditLog.vue'), meta: { needs: 'audit-log' } },
     { path: '/account', component: () => import('@/account/AccountView.vue') },
     { path: '/verify', component: () => import('@/verify/VerifyPage.vue'), meta: { open: true } },
     { path: '/unlock', component: () => import('@/sign-in/UnlockDevice.vue'), meta: { open: true } },

@@ -77,7 +77,7 @@ const subjects: Record<string, string> = {
       <p v-if="said" class="within" role="status">● {{ said }}</p>
       <p class="soft">
         You sign in by {{ account.email }}.
-        <a href="/api/v1/account/held.zip" download data-action="export-own"
+        <a href="/api/v1/account/personal-data.zip" download data-action="export-own"
           >What the school holds on you, as files</a
         >
       </p>

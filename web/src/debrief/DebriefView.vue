@@ -42,14 +42,14 @@ const comment = ref('')
 const at = ref<number | null>(null)
 const all = ref(false)
 
-/** What changes elsewhere, and what becomes of a promised signature, is shown as it comes. */
+/** What changes elsewhere, and what becomes of a signature made here, is shown as it comes. */
 let unfollow: (() => void) | undefined
 let gone = false
 onMounted(async () => {
   await tried(() => lesson.load(props.id))
   if (gone) return
   unfollow = heed(() => {
-    void lesson.lookAtPromise(props.id)
+    void lesson.lookAtSignature(props.id)
     lesson.catchUp().catch(() => undefined)
   })
 })
@@ -115,9 +115,9 @@ const strip = computed(() =>
     : null,
 )
 const names = computed(() => Object.fromEntries(lesson.places.map((p) => [p.item.id, p.item.challenge])))
-/** What was not there when the signature was promised. */
+/** What was not there when it was signed on this device. */
 const cameSince = computed(() => {
-  const seen = new Set(lesson.promised?.seen)
+  const seen = new Set(lesson.signedHere?.seen)
   return lesson.events
     .filter((e) => !seen.has(e.id))
     .map((e) => ({ id: e.id, kind: e.kind, item: name((e.payload as { item?: string } | null)?.item) }))
@@ -292,16 +292,16 @@ const print = () => window.print()
             <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
               End the lesson
             </button>
-            <p v-else-if="lesson.promised && !lesson.promised.reason" class="within" data-part="promised">
-              ● Signed on this device at {{ lesson.promised.at.slice(11, 16) }} UTC. The school seals it as
+            <p v-else-if="lesson.signedHere && !lesson.signedHere.reason" class="within" data-part="promised">
+              ● Signed on this device at {{ lesson.signedHere.at.slice(11, 16) }} UTC. The school seals it as
               soon as it has it.
             </p>
-            <div v-else-if="lesson.promised" class="problem" data-part="came-back">
-              <p>Your promised signature came back: {{ lesson.promised.reason }}</p>
+            <div v-else-if="lesson.signedHere" class="problem" data-part="came-back">
+              <p>Your signature came back: {{ lesson.signedHere.reason }}</p>
               <p v-for="e in cameSince" :key="e.id">
                 Came since: {{ e.kind.replaceAll('-', ' ') }} {{ e.item }}
               </p>
-              <button data-action="look-again" @click="lesson.dropPromise()">
+              <button data-action="look-again" @click="lesson.dropSignature()">
                 I have looked: sign again
               </button>
             </div>

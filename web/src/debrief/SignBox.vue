@@ -60,11 +60,11 @@ function sign() {
       {{ byPassword ? 'Sign with the PIN' : 'Sign with the password' }}
     </button>
     <p v-if="reach.away && pin" class="attend">
-      ▲ The school is not reached: your PIN promises the signature. It is sealed as soon as the school has it,
+      ▲ The school is not reached: your PIN signs on this device. It is sealed as soon as the school has it,
       from just what you see here.
     </p>
     <p v-else-if="reach.away" class="attend">
-      ▲ The school is not reached. A PIN could promise the signature; the password cannot.
+      ▲ The school is not reached. A PIN can sign on this device; the password cannot.
     </p>
     <p v-if="empty" class="problem">Signing asks for it again.</p>
     <button class="primary" type="submit" :disabled="props.busy || off" :data-action="action">

@@ -40,8 +40,8 @@ export type PinProof = {
   iv: Uint8Array<ArrayBuffer>
   key: string
 }
-/** A signature promised without the school: it seals just the events that were seen. */
-export type KeptPromise = {
+/** A signature made without the school: it seals just the events that were seen. */
+export type KeptSignature = {
   owner: string
   lesson: string
   eventHash: string
@@ -67,7 +67,7 @@ export type KeptPicture = {
 
 class Kept extends Dexie {
   marks!: Table<KeptMark, [string, string]>
-  promises!: Table<KeptPromise, [string, string]>
+  signatures!: Table<KeptSignature, [string, string]>
   pictures!: Table<KeptPicture, [string, string]>
   answers!: Table<KeptAnswer, [string, string]>
   people!: EntityTable<KeptPerson, 'owner'>
@@ -82,16 +82,21 @@ class Kept extends Dexie {
       answers: '[owner+what], at',
       people: 'owner, signedIn',
     })
-    // A lesson's kit and what only the school knows of it stood among its other parts.
-    this.version(2).upgrade((tx) =>
-      tx
-        .table<KeptAnswer>('answers')
-        .filter((a) => a.what.startsWith('lesson/'))
-        .modify((a) => {
-          const { times, overlaps, previous, ...rest } = a.body as Record<string, unknown>
-          a.body = { ...rest, kit: { ...rest, hash: '' }, kitHash: '', beside: { times, overlaps, previous } }
-        }),
-    )
+    // A lesson's kit and what only the school knows of it stood among its other parts;
+    // signatures made offline had a table of another name.
+    this.version(2)
+      .stores({ signatures: '[owner+lesson]' })
+      .upgrade(async (tx) => {
+        await tx
+          .table<KeptAnswer>('answers')
+          .filter((a) => a.what.startsWith('lesson/'))
+          .modify((a) => {
+            const { times, overlaps, previous, ...rest } = a.body as Record<string, unknown>
+            a.body = { ...rest, kit: { ...rest, hash: '' }, beside: { times, overlaps, previous } }
+          })
+        await tx.table('signatures').bulkPut(await tx.table('promises').toArray())
+      })
+    this.version(3).stores({ promises: null })
   }
 }
 

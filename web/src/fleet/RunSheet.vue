@@ -89,7 +89,7 @@ const sign = (again: Again) =>
       <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
         End the run
       </button>
-      <p v-else-if="lesson.promised && !lesson.promised.reason" class="within" data-part="promised">
+      <p v-else-if="lesson.signedHere && !lesson.signedHere.reason" class="within" data-part="promised">
         ● Signed on this device. The school seals it as soon as it has it.
       </p>
       <SignBox

@@ -14,7 +14,7 @@ import {
   type LessonView,
   type Schemas,
 } from '@/api/client'
-import { kept, type KeptPromise } from '@/device/kept'
+import { kept, type KeptSignature } from '@/device/kept'
 import { signWith } from '@/device/pin'
 import { reach } from '@/device/reach'
 import { ready, rules, type Draft, type Mark, type Shown } from '@/rules/rules'
@@ -65,8 +65,8 @@ export const useLesson = defineStore('lesson', () => {
   const brief = shallowRef<Schemas['LessonElement'][]>([])
   const liveIndex = ref(0)
   const failure = ref('')
-  /** The signature that this device promised for the lesson, while it waits or when it came back. */
-  const promised = shallowRef<KeptPromise>()
+  /** The signature that was made on this device for the lesson, while it waits or when it came back. */
+  const signedHere = shallowRef<KeptSignature>()
   // Readings half entered stay with their item: looking elsewhere loses nothing.
   const drafts = shallowReactive<Record<string, Draft>>({})
   let origin = 0 // performance.now() at which the lesson opened
@@ -192,7 +192,7 @@ export const useLesson = defineStore('lesson', () => {
       view.value = state.value = null
       for (const item of Object.keys(drafts)) delete drafts[item]
     }
-    void lookAtPromise(id)
+    void lookAtSignature(id)
     const here = (await onDevice(id)) ?? (made?.lesson.lesson.id === id ? made : undefined)
     await loaded
     if (wanted !== id || failure.value) return
@@ -295,11 +295,11 @@ export const useLesson = defineStore('lesson', () => {
     }
   }
 
-  // A promise that the school has answered changes what is shown of its lesson.
+  // A signature that the school has answered changes what is shown of its lesson.
   addEventListener('jetprimer-sealed', (e) => {
     const id = (e as CustomEvent<string>).detail
     if (view.value?.lesson.id !== id) return
-    void lookAtPromise(id)
+    void lookAtSignature(id)
     catchUp().catch(() => undefined)
   })
 
@@ -324,12 +324,12 @@ export const useLesson = defineStore('lesson', () => {
   }
 
   /**
-   * Signs what is shown. Where the school is not reached a PIN promises it: the
+   * Signs what is shown. Where the school is not reached a PIN signs on this device: the
    * school seals it when it arrives, from just these events, or it comes back.
    */
   async function sign(again: Again) {
     const id = view.value!.lesson.id
-    if (reach.away && again.pin) return promise(id, again.pin)
+    if (reach.away && again.pin) return signOffline(id, again.pin)
     await outbox.settle(id)
     state.value = await take(
       api.POST('/api/v1/lessons/{id}/sign', {
@@ -339,12 +339,12 @@ export const useLesson = defineStore('lesson', () => {
     )
   }
 
-  async function promise(lesson: string, pin: string) {
+  async function signOffline(lesson: string, pin: string) {
     const [event, at, eventHash] = [uuidv7(), wall(), state.value!.eventHash]
     const words = ['jetprimer-promise', session.current!.schoolId, lesson, eventHash, event, at].join('\n')
     const signed = await signWith(outbox.owner, pin, words)
     const seen = (await known(lesson)).map((e) => e.id)
-    await kept.promises.put({
+    await kept.signatures.put({
       owner: outbox.owner,
       lesson,
       eventHash,
@@ -354,17 +354,17 @@ export const useLesson = defineStore('lesson', () => {
       seen,
       reason: '',
     })
-    promised.value = await kept.promises.get([outbox.owner, lesson])
+    signedHere.value = await kept.signatures.get([outbox.owner, lesson])
     void outbox.send()
   }
 
-  /** What has become of a promised signature; what came since, where it came back. */
-  async function lookAtPromise(id: string) {
-    promised.value = await kept.promises.get([outbox.owner, id]).catch(() => undefined)
+  /** What has become of a signature made here; what came since, where it came back. */
+  async function lookAtSignature(id: string) {
+    signedHere.value = await kept.signatures.get([outbox.owner, id]).catch(() => undefined)
   }
-  async function dropPromise() {
-    if (promised.value) await kept.promises.delete([promised.value.owner, promised.value.lesson])
-    promised.value = undefined
+  async function dropSignature() {
+    if (signedHere.value) await kept.signatures.delete([signedHere.value.owner, signedHere.value.lesson])
+    signedHere.value = undefined
   }
 
   /** The student's answer to the newest signature. */
@@ -399,9 +399,9 @@ export const useLesson = defineStore('lesson', () => {
   const closed = computed(() => !view.value?.marks || (state.value?.seals.length ?? 0) > 0)
 
   return {
-    promised,
-    lookAtPromise,
-    dropPromise,
+    signedHere,
+    lookAtSignature,
+    dropSignature,
     drafts,
     view,
     events,

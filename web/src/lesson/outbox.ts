@@ -191,7 +191,7 @@ export const useOutbox = defineStore('outbox', () => {
         failed = e instanceof Error ? e.message : String(e)
       }
     }
-    const rest = [await sendPicturesWaiting(stuck), await keepPromises(stuck)]
+    const rest = [await sendPicturesWaiting(stuck), await sendSignatures(stuck)]
     failed ||= rest.find(Boolean) ?? ''
     trouble.value = failed
     expired.value = ended
@@ -230,10 +230,10 @@ export const useOutbox = defineStore('outbox', () => {
     return failed
   }
 
-  /** Signatures that were promised follow the marks they sign; says what kept them here. */
-  async function keepPromises(stuck: Set<string>): Promise<string> {
+  /** Signatures made here follow the marks they sign; says what kept them here. */
+  async function sendSignatures(stuck: Set<string>): Promise<string> {
     const whose = owner.value
-    const all = await kept.promises
+    const all = await kept.signatures
       .where('[owner+lesson]')
       .between([whose, ''], [whose, '\uffff'])
       .toArray()
@@ -245,17 +245,17 @@ export const useOutbox = defineStore('outbox', () => {
         await take(
           api.POST('/api/v1/lessons/{id}/sign', {
             params: { path: { id: p.lesson } },
-            body: { eventHash, event, promise: { key, at, signature } },
+            body: { eventHash, event, offline: { key, at, signature } },
           }),
         )
-        await kept.promises.delete([whose, p.lesson])
+        await kept.signatures.delete([whose, p.lesson])
       } catch (e) {
         const why = e instanceof Error ? e.message : String(e)
         if (!isFinal(e)) {
           failed = why
           continue
         }
-        await kept.promises.update([whose, p.lesson], { reason: why })
+        await kept.signatures.update([whose, p.lesson], { reason: why })
       }
       dispatchEvent(new CustomEvent('jetprimer-sealed', { detail: p.lesson }))
     }

@@ -165,7 +165,11 @@ async function save(active: boolean) {
       <button v-if="member?.active" type="button" data-action="recover" :disabled="busy" @click="recover">
         {{ member.name }} cannot sign in: give out a code
       </button>
-      <a v-if="member" :href="`/api/v1/people/${member.id}/held.zip`" download data-action="export-person"
+      <a
+        v-if="member"
+        :href="`/api/v1/people/${member.id}/personal-data.zip`"
+        download
+        data-action="export-person"
         >What the school holds on {{ member.name }}, as files</a
       >
       <p v-if="member" class="soft small">

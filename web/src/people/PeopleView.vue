@@ -87,7 +87,7 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
         >
         <router-link to="/place" data-action="place">The school</router-link>
         <router-link to="/policy" data-action="policy">Policy</router-link>
-        <router-link to="/done" data-action="done">Who did what</router-link>
+        <router-link to="/audit-log" data-action="done">Who did what</router-link>
         <router-link to="/status" data-action="status">Status</router-link>
         <a href="/api/v1/people.csv" download data-action="export-people">Export the table</a>
         <button data-action="bring-in" @click="bringing = true">Bring in a table</button>

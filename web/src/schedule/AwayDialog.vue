@@ -48,7 +48,7 @@ const end = (id: string) =>
     await take(api.POST('/api/v1/away/{id}/end', { params: { path: { id } } }))
     emit('drawn')
   })
-const mayEnd = (a: Schemas['SchoolAway']) => (a.registration ? keeps : governs || a.personId === me.account)
+const mayEnd = (a: Schemas['ScheduleAway']) => (a.registration ? keeps : governs || a.personId === me.account)
 
 const days = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 const teachers = computed(() => props.view.instructors.filter((i) => governs || i.id === me.account))

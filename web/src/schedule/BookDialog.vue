@@ -45,7 +45,7 @@ onMounted(() =>
     teachers.value = (await take(api.GET('/api/v1/schedule', { params: { query: { days: 1 } } }))).instructors
   }),
 )
-const teachers = shallowRef<Schemas['Line'][]>([])
+const teachers = shallowRef<Schemas['ScheduleLine'][]>([])
 const body = computed(() => ({ ...wanted, minutes: Number(wanted.minutes), weeks: Number(wanted.weeks) }))
 const book = () =>
   tried(async () => {
@@ -66,7 +66,7 @@ const book = () =>
     }
   })
 const booked = computed(() => !!against.value && !against.value.obstacles.some((o) => o.refused))
-function instead(way: Schemas['SchoolInstead']) {
+function instead(way: Schemas['ScheduleAlternative']) {
   Object.assign(wanted, {
     instructor: way.instructorId,
     registration: way.registration,

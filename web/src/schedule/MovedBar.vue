@@ -6,7 +6,7 @@ import { fullDay } from '@/shared/words'
 
 /** What came of a move: done, with what is warned of, or why not and how it would go. */
 defineProps<{ moved: Moved; busy: boolean }>()
-const emit = defineEmits<{ instead: [way: Schemas['SchoolInstead']]; back: []; close: [] }>()
+const emit = defineEmits<{ instead: [way: Schemas['ScheduleAlternative']]; back: []; close: [] }>()
 </script>
 
 <template>

@@ -3,11 +3,11 @@ import type { Schemas } from '@/api/client'
 
 /** What stands against a lesson, and the ways in which it would go. */
 defineProps<{
-  obstacles: Schemas['SchoolObstacle'][]
-  instead?: Schemas['SchoolInstead'][]
+  obstacles: Schemas['ScheduleObstacle'][]
+  instead?: Schemas['ScheduleAlternative'][]
   busy?: boolean
 }>()
-const emit = defineEmits<{ instead: [way: Schemas['SchoolInstead']] }>()
+const emit = defineEmits<{ instead: [way: Schemas['ScheduleAlternative']] }>()
 </script>
 
 <template>

@@ -11,7 +11,7 @@ import { useSession } from '@/shared/session'
 import { dayIn, fullDay, timeWords } from '@/shared/words'
 
 /** A planned lesson: open it, or take it off the plan with the reason. */
-const props = defineProps<{ planned: Schemas['Planned']; against?: Schemas['SchoolObstacle'][] }>()
+const props = defineProps<{ planned: Schemas['Planned']; against?: Schemas['ScheduleObstacle'][] }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ gone: [] }>()
 const session = useSession()
@@ -20,7 +20,7 @@ const why = ref('')
 const series = ref(false)
 const problem = ref('')
 /** Who stands by and could take what became free. */
-const standby = shallowRef<Schemas['SchoolNamed'][] | null>(null)
+const standby = shallowRef<Schemas['ScheduleNamed'][] | null>(null)
 const time = (moment: string) => timeWords(moment, me.zone)
 const mine = computed(() => props.planned.instructorId === me.account)
 

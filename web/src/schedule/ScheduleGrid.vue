@@ -14,7 +14,7 @@ import { dayIn, fullDay } from '@/shared/words'
 const props = defineProps<{
   view: Schemas['ScheduleView']
   by: 'aircraft' | 'instructor' | 'student'
-  lines: Schemas['Line'][]
+  lines: Schemas['ScheduleLine'][]
   zone: string
   mine: string
   moves: boolean

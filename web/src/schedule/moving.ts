@@ -16,8 +16,8 @@ export type Moved = {
   to: Place
   /** It was done, and can be put back. */
   done: boolean
-  against: Schemas['SchoolObstacle'][]
-  instead: Schemas['SchoolInstead'][]
+  against: Schemas['ScheduleObstacle'][]
+  instead: Schemas['ScheduleAlternative'][]
 }
 
 export const placeOf = (p: Planned, zone: string): Place => ({
@@ -45,7 +45,7 @@ export function useMoving(zone: string, drawn: () => Promise<void>) {
     })
 
   /** Another way that the school offered. */
-  const takeInstead = (way: Schemas['SchoolInstead']) =>
+  const takeInstead = (way: Schemas['ScheduleAlternative']) =>
     move(moved.value!.planned, {
       instructor: way.instructorId,
       registration: way.registration,

@@ -3,8 +3,8 @@ import { onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take, type Schemas } from '@/api/client'
-import BaseFields from '@/base/BaseFields.vue'
-import { base, baseOf, said } from '@/base/base'
+import SiteFields from '@/sites/SiteFields.vue'
+import { base, siteOf, said } from '@/sites/sites'
 import MovedSchool from '@/sign-in/MovedSchool.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -54,7 +54,7 @@ async function begin() {
       timeZone: typed.timeZone,
       units: typed.units,
       chief: { ...typed.chief },
-      bases: typed.bases.map((b) => baseOf(b)),
+      bases: typed.bases.map((b) => siteOf(b)),
       // Rows that were left empty are none.
       aircraft: typed.aircraft
         .filter((a) => a.registration.trim() || a.type)
@@ -149,7 +149,7 @@ async function goOn() {
       <section class="part">
         <h2>Where you fly from</h2>
         <div v-for="(b, i) in typed.bases" :key="i" class="base">
-          <BaseFields v-model="typed.bases[i]!" :at="i" :surfaces="setup.surfaces" />
+          <SiteFields v-model="typed.bases[i]!" :at="i" :surfaces="setup.surfaces" />
           <button v-if="typed.bases.length > 1" type="button" class="quiet" @click="typed.bases.splice(i, 1)">
             take this base off
           </button>

@@ -29,7 +29,7 @@ const go = () =>
       body: file.value!,
       signal: gate.signal,
     })
-    const body = (await answer.json()) as { detail?: string } & Partial<Schemas['Taken']>
+    const body = (await answer.json()) as { detail?: string } & Partial<Schemas['TakenOver']>
     if (!answer.ok) throw new Refused(answer.status, body)
     invited.value = body.invited ?? []
     taken.value = body.school ?? ''

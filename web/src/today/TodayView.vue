@@ -7,7 +7,7 @@ import TrendNotices from '@/fleet/TrendNotices.vue'
 import DayPlan from '@/today/DayPlan.vue'
 import FieldSheet from '@/today/FieldSheet.vue'
 import LessonLine from '@/today/LessonLine.vue'
-import TakeAlong from '@/today/TakeAlong.vue'
+import OfflineCopy from '@/today/OfflineCopy.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
@@ -67,7 +67,7 @@ const soon = computed(() => {
 })
 const verbs = { sign: 'Sign', acknowledge: 'Acknowledge', approve: 'Approve', decide: 'Decide', run: 'Go on' }
 const tone = { sign: 'attend', acknowledge: '', approve: '', decide: 'out', run: 'attend' }
-const link = (w: Schemas['Wait']) =>
+const link = (w: Schemas['WaitingFor']) =>
   w.kind === 'approve'
     ? `/documents/${w.ref}`
     : w.kind === 'decide'
@@ -115,7 +115,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
           <router-link to="/lessons/new" :class="['button', { primary: !next }]">Open a lesson</router-link>
           <button data-action="plan" @click="booking = true">Plan a lesson</button>
         </p>
-        <TakeAlong v-if="teaches" />
+        <OfflineCopy v-if="teaches" />
         <section>
           <h2>The day</h2>
           <DayPlan

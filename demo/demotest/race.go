@@ -1,7 +1,0 @@
-//go:build race
-
-package demotest
-
-import "jetprimer/demo"
-
-var fill = demo.Begin

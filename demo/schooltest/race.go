@@ -1,0 +1,7 @@
+//go:build race
+
+package schooltest
+
+import "jetprimer/demo"
+
+var fill = demo.Begin
