@@ -31,13 +31,13 @@ func link(args []string) (any, error) {
 	return list.Link(item, element, on), nil
 }
 
-// packFaults takes a standards pack and answers every mistake in it.
-func packFaults(args []string) (any, error) {
+// packProblems takes a standards pack and answers every mistake in it.
+func packProblems(args []string) (any, error) {
 	var pack standard.Pack
 	if err := read(args, &pack); err != nil {
 		return nil, err
 	}
-	return pack.Faults(), nil
+	return pack.Problems(), nil
 }
 
 // beside takes two editions of a pack and answers them side by side.

@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
-	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -69,9 +69,9 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 		items[2].When = "night and"
 		items[3].Why = ""
 		other.Phases[0].Items = items
-		expect("faults", map[string]any{"surroundings": around, "list": other}, around.ListFaults(other), nil)
-		expect("faults", map[string]any{"surroundings": around, "list": list}, []aircraft.Fault{}, nil)
-		expect("faults", map[string]any{"surroundings": around, "layer": own}, append([]aircraft.Fault{}, around.LayerFaults(own)...), nil)
+		expect("problems", map[string]any{"surroundings": around, "list": other}, around.ListProblems(other), nil)
+		expect("problems", map[string]any{"surroundings": around, "list": list}, []form.Problem{}, nil)
+		expect("problems", map[string]any{"surroundings": around, "layer": own}, append([]form.Problem{}, around.LayerProblems(own)...), nil)
 		expect("differences", map[string]any{"older": list, "newer": other}, checklist.Differences(list, other), nil)
 	}
 	got := ask(calls)

@@ -72,16 +72,16 @@ func main() {
 		"ask":    function(ask),
 		"have":   function(have),
 
-		"coverage":   function(coverage),
-		"link":       function(link),
-		"packFaults": function(packFaults),
-		"beside":     function(beside),
+		"coverage":     function(coverage),
+		"link":         function(link),
+		"packProblems": function(packProblems),
+		"beside":       function(beside),
 
 		"decisions": function(decisions),
 		"decide":    function(decide),
 
 		"tailor":      function(tailor),
-		"faults":      function(faults),
+		"problems":    function(problems),
 		"differences": function(differences),
 		"slug":        function(slug),
 
@@ -117,13 +117,9 @@ func function(fn func(args []string) (any, error)) js.Func {
 			}
 		}
 		said := map[string]string{"error": err.Error()}
-		var input *form.InputError
-		var event *lesson.EventError
-		switch {
-		case errors.As(err, &input):
-			said["field"], said["reason"] = input.Field, input.Reason
-		case errors.As(err, &event):
-			said["field"], said["reason"] = event.Field, event.Reason
+		var bad form.Problem
+		if errors.As(err, &bad) {
+			said["field"], said["reason"] = bad.Field, bad.Reason
 		}
 		out, _ := json.Marshal(said)
 		return string(out)
@@ -563,9 +559,9 @@ func tailor(args []string) (any, error) {
 	return flown.In(units), err
 }
 
-// faults takes a list, a layer or a memory aid with what it refers to, and
+// problems takes a list, a layer or a memory aid with what it refers to, and
 // answers every mistake in it. The list is that of a memory aid.
-func faults(args []string) (any, error) {
+func problems(args []string) (any, error) {
 	var asked struct {
 		Surroundings checklist.Surroundings `json:"surroundings"`
 		List         *checklist.List        `json:"list"`
@@ -575,14 +571,14 @@ func faults(args []string) (any, error) {
 	if err := read(args, &asked); err != nil {
 		return nil, err
 	}
-	found := []aircraft.Fault{}
+	found := []form.Problem{}
 	switch {
 	case asked.Layer != nil:
-		found = append(found, asked.Surroundings.LayerFaults(*asked.Layer)...)
+		found = append(found, asked.Surroundings.LayerProblems(*asked.Layer)...)
 	case asked.Aid != nil && asked.List != nil:
-		found = append(found, asked.Surroundings.AidFaults(*asked.Aid, *asked.List)...)
+		found = append(found, asked.Surroundings.AidProblems(*asked.Aid, *asked.List)...)
 	case asked.List != nil:
-		found = append(found, asked.Surroundings.ListFaults(*asked.List)...)
+		found = append(found, asked.Surroundings.ListProblems(*asked.List)...)
 	}
 	return found, nil
 }

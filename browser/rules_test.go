@@ -163,7 +163,7 @@ func said(answer []byte, err error) string {
 		return `{"ok":` + string(answer) + `}`
 	}
 	out := map[string]string{"error": err.Error()}
-	var input *form.InputError
+	var input form.Problem
 	if errors.As(err, &input) {
 		out["field"], out["reason"] = input.Field, input.Reason
 	}

@@ -14,6 +14,7 @@ import (
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
 	"jetprimer/core/progress"
@@ -69,7 +70,7 @@ func Load(files fs.FS) (*Catalog, error) {
 	each(l, "types", l.aircraftType)
 	each(l, "stands", func(s *exchange.Source, r stand.Rig) {
 		t, _ := l.catalog.Type(r.Type)
-		s.Report(r.Faults(t))
+		s.Report(r.Problems(t))
 		l.catalog.Rigs = append(l.catalog.Rigs, r)
 	})
 	one(l, "faults/faults.yaml", l.faults)
@@ -77,7 +78,7 @@ func Load(files fs.FS) (*Catalog, error) {
 		l.catalog.Scenarios = all
 		for i, one := range all {
 			for _, f := range one.Problems(l.catalog.Stand()) {
-				s.At(fmt.Sprintf("$[%d]%s", i, f.Path[1:]), f.Reason)
+				s.At(fmt.Sprintf("$[%d]%s", i, f.Field[1:]), f.Reason)
 			}
 		}
 	})
@@ -90,7 +91,7 @@ func Load(files fs.FS) (*Catalog, error) {
 		}
 	})
 	each(l, "standards", func(s *exchange.Source, p standard.Pack) {
-		s.Report(p.Faults())
+		s.Report(p.Problems())
 		l.catalog.Packs = append(l.catalog.Packs, p)
 	})
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
@@ -135,7 +136,7 @@ func each[T any](l *loader, folder string, take func(*exchange.Source, T)) {
 		err = errors.New("holds no .yaml file")
 	}
 	if err != nil {
-		l.mistakes = append(l.mistakes, exchange.Mistake{File: folder, Reason: err.Error()})
+		l.mistakes = append(l.mistakes, form.Problem{File: folder, Reason: err.Error()})
 		return
 	}
 	for _, name := range names {
@@ -147,7 +148,7 @@ func each[T any](l *loader, folder string, take func(*exchange.Source, T)) {
 func one[T any](l *loader, name string, take func(*exchange.Source, T)) {
 	data, err := fs.ReadFile(l.files, name)
 	if err != nil {
-		l.mistakes = append(l.mistakes, exchange.Mistake{File: name, Reason: err.Error()})
+		l.mistakes = append(l.mistakes, form.Problem{File: name, Reason: err.Error()})
 		return
 	}
 	s := exchange.Open(name, data)
@@ -158,8 +159,8 @@ func one[T any](l *loader, name string, take func(*exchange.Source, T)) {
 }
 
 func (l *loader) aircraftType(s *exchange.Source, t aircraft.Type) {
-	s.Report(t.Faults())
-	s.Report(check.LimitFaults(t))
+	s.Report(t.Problems())
+	s.Report(check.LimitProblems(t))
 	s.Report(check.Impossible(t))
 	l.catalog.Types = append(l.catalog.Types, t)
 }

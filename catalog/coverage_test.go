@@ -32,11 +32,11 @@ func TestCoverageCountsWhatNoItemShows(t *testing.T) {
 			for _, s := range e.Items {
 				off = off.Link(s.Item, e.Element, false)
 			}
-			assert.Empty(t, c.Surroundings(typ, c.Packs).ListFaults(off), "%s without %s", typ.ID, e.Element)
+			assert.Empty(t, c.Surroundings(typ, c.Packs).ListProblems(off), "%s without %s", typ.ID, e.Element)
 			assert.Equal(t, before.Missing+1, checklist.CoverageOf(off, c.Packs, typ.Class).Missing)
 			on := off.Link(e.Items[0].Item, e.Element, true)
 			assert.Equal(t, before.Missing, checklist.CoverageOf(on, c.Packs, typ.Class).Missing)
-			assert.Empty(t, c.Surroundings(typ, c.Packs).ListFaults(on))
+			assert.Empty(t, c.Surroundings(typ, c.Packs).ListProblems(on))
 		}
 	}
 }

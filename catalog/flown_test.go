@@ -68,7 +68,7 @@ func TestARunHasEveryMeasuredCheck(t *testing.T) {
 			choice.First = first
 			opened, err := choice.Opened()
 			require.NoError(t, err, "%s: %s first", typ.ID, first)
-			assert.Empty(t, opened.Flown.List.Faults())
+			assert.Empty(t, opened.Flown.List.Problems())
 			assert.Len(t, opened.Flown.List.Places(), len(measured), "%s: none is lost and none doubled", typ.ID)
 			ahead := opened.Flown.List.Phases[0]
 			assert.True(t, slices.ContainsFunc(ahead.Items, func(i checklist.Item) bool { return i.ID == first }), "%s: %s", typ.ID, first)
@@ -93,7 +93,7 @@ func TestListsAsFlownOnSixDays(t *testing.T) {
 		flown := func(d checklist.Day) (map[string]bool, checklist.Flown) {
 			f, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{}, d)
 			require.NoError(t, err, typ.ID)
-			require.Empty(t, f.List.Faults())
+			require.Empty(t, f.List.Problems())
 			ids := map[string]bool{}
 			for _, p := range f.List.Places() {
 				ids[p.Item.ID] = true

@@ -41,7 +41,7 @@ func TestAKindOnceDescribedHasTheListOfItsKind(t *testing.T) {
 			assert.Equal(t, "what it is for is not fitted", l.Why, "%s: %s", k.ID, l.Item)
 		}
 		assert.Equal(t, "dove", list.AircraftType)
-		assert.Empty(t, c.Surroundings(own, c.Packs).ListFaults(list), k.ID)
+		assert.Empty(t, c.Surroundings(own, c.Packs).ListProblems(list), k.ID)
 		_, err = checklist.Tailor(list, nil, own, checklist.Aircraft{}, checklist.Day{})
 		assert.NoError(t, err, k.ID)
 	}
@@ -73,7 +73,7 @@ func TestStartingListsFitWhatTheTypeHas(t *testing.T) {
 			own.ID, own.Name, own.Source = "dove", "Dove", "fictional type"
 			change(&own)
 			list, left := c.StartingList(outline, own, c.Packs)
-			assert.Empty(t, c.Surroundings(own, c.Packs).ListFaults(list), "%s, %s", k.ID, what)
+			assert.Empty(t, c.Surroundings(own, c.Packs).ListProblems(list), "%s, %s", k.ID, what)
 			for _, l := range left {
 				assert.NotContains(t, ids(list), l.Item)
 				assert.NotEmpty(t, l.Why)
@@ -204,7 +204,7 @@ func TestStartingListsOfKindsNobodyShips(t *testing.T) {
 		own.ID, own.Name, own.Source = "dove", "Dove", "fictional type"
 		v.change(&own)
 		list, left := c.StartingList(outline, own, c.Packs)
-		assert.Empty(t, c.Surroundings(own, c.Packs).ListFaults(list), name)
+		assert.Empty(t, c.Surroundings(own, c.Packs).ListProblems(list), name)
 		there := ids(list)
 		for _, id := range v.has {
 			assert.Contains(t, there, id, name)

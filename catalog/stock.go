@@ -112,7 +112,7 @@ func (l *loader) shippedList(s *exchange.Source, raw shippedList) {
 		list.Phases = append(list.Phases, out)
 	}
 	if sound {
-		s.Report(l.catalog.Surroundings(t, l.catalog.Packs).ListFaults(list))
+		s.Report(l.catalog.Surroundings(t, l.catalog.Packs).ListProblems(list))
 		l.catalog.Lists = append(l.catalog.Lists, list)
 	}
 }

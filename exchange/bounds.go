@@ -16,7 +16,7 @@ const (
 	maxItems    = 5_000
 	maxColumns  = 64
 	maxLine     = 256 << 10 // of YAML and of a table, in bytes
-	maxMistakes = 200       // a person reads no further
+	maxProblems = 200       // a person reads no further
 )
 
 // outOfBounds says why a file is not read at all; empty when it can be.

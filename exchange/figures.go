@@ -24,7 +24,7 @@ const (
 )
 
 // figures is a table of figures being read: columns named in the first row, by
-// commas, semicolons or tabs. What is wrong with it is an *form.InputError whose
+// commas, semicolons or tabs. What is wrong with it is an form.Problem whose
 // field is the line, and the column where one is.
 type figures struct {
 	rows *csv.Reader

@@ -22,7 +22,7 @@ func FuzzFigures(f *testing.F) {
 			_, readings = exchange.ReadReadings(strings.NewReader(table))
 		})
 		for _, err := range []error{grades, readings} {
-			var input *form.InputError
+			var input form.Problem
 			if err != nil && (!errors.As(err, &input) || !strings.HasPrefix(input.Field, "line ")) {
 				t.Fatalf("%v", err)
 			}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/standard"
 )
 
@@ -20,7 +21,7 @@ type Format struct {
 	Media   string `json:"-"`
 	Ending  string `json:"-"`
 	endings []string
-	read    func(name string, data []byte) (checklist.List, []Mistake)
+	read    func(name string, data []byte) (checklist.List, []form.Problem)
 	write   func(c Card) ([]byte, error)
 }
 
@@ -61,7 +62,7 @@ func FormatOf(name string) (string, error) {
 // ReadFile reads a document of a kind from a file in one of the forms. It is
 // nil when nothing could be read; the error says that the kind or the form is
 // not one to be read.
-func ReadFile(kind, format, name string, data []byte) (Document, []Mistake, error) {
+func ReadFile(kind, format, name string, data []byte) (Document, []form.Problem, error) {
 	k, known := kinds[kind]
 	f, err := FormatNamed(format)
 	switch {

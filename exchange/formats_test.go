@@ -16,6 +16,7 @@ import (
 	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/exchange"
 	"jetprimer/internal/parsertest"
 )
@@ -311,13 +312,13 @@ func FuzzRead(f *testing.F) {
 			parsertest.Run(t, data, func() { _, _, _ = exchange.ReadFile("list", format, "f", data) })
 		}
 		if doc, mistakes := exchange.Read[aircraft.Type]("f", data); len(mistakes) == 0 {
-			require.Empty(t, doc.Faults())
+			require.Empty(t, doc.Problems())
 		}
 		if doc, mistakes := exchange.Read[checklist.List]("f", data); len(mistakes) == 0 {
 			same(t, doc)
 		}
 		if doc, mistakes := exchange.Read[checklist.Layer]("f", data); len(mistakes) == 0 {
-			require.Empty(t, doc.Faults())
+			require.Empty(t, doc.Problems())
 		}
 		if doc, mistakes := exchange.Read[checklist.Aid]("f", data); len(mistakes) == 0 {
 			same(t, doc)
@@ -330,7 +331,7 @@ func FuzzReadTable(f *testing.F) {
 	f.Add([]byte("challenge;response\nA;b\n;\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var list checklist.List
-		var mistakes []exchange.Mistake
+		var mistakes []form.Problem
 		parsertest.Run(t, data, func() { list, mistakes = exchange.ReadTable("f", data) })
 		if len(mistakes) > 0 {
 			return
@@ -347,7 +348,7 @@ func FuzzReadMarkdown(f *testing.F) {
 	f.Add([]byte("# T\n## P {#p}\n- [ ] A — b\n  - id: x\n"))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		var list checklist.List
-		var mistakes []exchange.Mistake
+		var mistakes []form.Problem
 		parsertest.Run(t, data, func() { list, mistakes = exchange.ReadMarkdown("f", data) })
 		if len(mistakes) == 0 {
 			require.NotEmpty(t, list.Phases)

@@ -95,7 +95,7 @@ func splitTask(words string) (challenge, response string) {
 // tasks items, and bullets under a task that name a field ("why: …") that
 // field. Other text is passed over. Ids that are not given are made of the
 // words.
-func ReadMarkdown(name string, data []byte) (checklist.List, []Mistake) {
+func ReadMarkdown(name string, data []byte) (checklist.List, []form.Problem) {
 	m := markdown{ids: names{}, file: name}
 	switch {
 	case len(data) > maxBytes:
@@ -105,7 +105,7 @@ func ReadMarkdown(name string, data []byte) (checklist.List, []Mistake) {
 	default:
 		lines := strings.Split(strings.TrimPrefix(string(data), "\ufeff"), "\n")
 		for n, line := range lines {
-			if m.parts > maxItems || len(m.mistakes) > maxMistakes {
+			if m.parts > maxItems || len(m.mistakes) > maxProblems {
 				m.wrong(n, "has more than %d headings and tasks", maxItems)
 				break
 			}
@@ -119,7 +119,7 @@ func ReadMarkdown(name string, data []byte) (checklist.List, []Mistake) {
 type markdown struct {
 	file     string
 	list     checklist.List
-	mistakes []Mistake
+	mistakes []form.Problem
 	ids      names
 	phases   names
 	parts    int  // headings and tasks so far

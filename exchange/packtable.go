@@ -38,9 +38,9 @@ func WritePackTable(p standard.Pack) ([]byte, error) {
 // ReadPackTable reads the tasks and elements of a pack from a plain table, of
 // which task, kind and text must be there. Tasks and elements without an id get
 // one of their words. What else a pack has is the caller's.
-func ReadPackTable(name string, data []byte) (standard.Pack, []Mistake) {
+func ReadPackTable(name string, data []byte) (standard.Pack, []form.Problem) {
 	var pack standard.Pack
-	var mistakes []Mistake
+	var mistakes []form.Problem
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	at := map[string]int{}
 	head := func(cells []string) bool {
@@ -69,7 +69,7 @@ func ReadPackTable(name string, data []byte) (standard.Pack, []Mistake) {
 			return ""
 		}
 		packRow(&pack, cell, func(format string, args ...any) { wrong(line, format, args...) })
-		return len(mistakes) <= maxMistakes
+		return len(mistakes) <= maxProblems
 	})
 	if len(pack.Tasks) == 0 && len(mistakes) == 0 {
 		wrong(0, "has no row with an element")

@@ -23,26 +23,9 @@ import (
 	"jetprimer/core/form"
 )
 
-// Mistake is what is wrong in a file. Line counts from 1; 0 means the file as
-// a whole. Path is where in the document, such as $.phases[0].items[2].why.
-type Mistake struct {
-	File   string `json:"file"`
-	Line   int    `json:"line"`
-	Path   string `json:"path,omitempty"`
-	Reason string `json:"reason"`
-}
-
-func (m Mistake) Error() string {
-	where := strings.TrimPrefix(strings.TrimPrefix(m.Path, "$"), ".")
-	if where != "" {
-		where += " "
-	}
-	return fmt.Sprintf("%s:%d: %s%s", m.File, m.Line, where, m.Reason)
-}
-
 // Source is one YAML or JSON file being read, with the mistakes found so far.
 type Source struct {
-	Mistakes []Mistake
+	Problems []form.Problem
 	name     string
 	data     []byte
 	json     bool
@@ -71,7 +54,7 @@ func Decode[T any](s *Source) (T, bool) {
 		format = "json"
 	}
 	if why := outOfBounds(s.data, format); why != "" {
-		s.add(Mistake{Reason: why})
+		s.add(form.Problem{Reason: why})
 		return none, false
 	}
 	var err error
@@ -88,7 +71,7 @@ func Decode[T any](s *Source) (T, bool) {
 		err = unmarshal(s.data, &out)
 	}
 	if err != nil {
-		m := Mistake{Reason: err.Error()}
+		m := form.Problem{Reason: err.Error()}
 		var located yaml.Error
 		if errors.As(err, &located) {
 			m.Reason = located.GetMessage()
@@ -162,28 +145,28 @@ func (u *unusable) Visit(n ast.Node) ast.Visitor {
 }
 
 // Report adds faults found in the document.
-func (s *Source) Report(faults []aircraft.Fault) {
+func (s *Source) Report(faults []form.Problem) {
 	for _, f := range faults {
-		s.At(f.Path, f.Reason)
+		s.At(f.Field, f.Reason)
 	}
 }
 
 // At reports a mistake at a path; where the path does not exist, its nearest
 // existing parent gives the line.
 func (s *Source) At(where, reason string) {
-	if len(s.Mistakes) > maxMistakes {
+	if len(s.Problems) > maxProblems {
 		return
 	}
-	s.add(Mistake{Line: s.Line(where), Path: where, Reason: reason})
+	s.add(form.Problem{Line: s.Line(where), Field: where, Reason: reason})
 }
 
-func (s *Source) add(m Mistake) {
+func (s *Source) add(m form.Problem) {
 	m.File = s.name
 	switch {
-	case len(s.Mistakes) < maxMistakes:
-		s.Mistakes = append(s.Mistakes, m)
-	case len(s.Mistakes) == maxMistakes:
-		s.Mistakes = append(s.Mistakes, Mistake{File: s.name, Reason: "has more mistakes, which are not listed"})
+	case len(s.Problems) < maxProblems:
+		s.Problems = append(s.Problems, m)
+	case len(s.Problems) == maxProblems:
+		s.Problems = append(s.Problems, form.Problem{File: s.name, Reason: "has more mistakes, which are not listed"})
 	}
 }
 
@@ -259,10 +242,10 @@ func jsonLines(data []byte) map[string]int {
 }
 
 // Err joins the mistakes; nil when there are none.
-func (s *Source) Err() error { return Join(s.Mistakes) }
+func (s *Source) Err() error { return Join(s.Problems) }
 
 // Join makes one error of mistakes; nil when there are none.
-func Join(mistakes []Mistake) error {
+func Join(mistakes []form.Problem) error {
 	all := make([]error, len(mistakes))
 	for i, m := range mistakes {
 		all[i] = m
@@ -272,37 +255,37 @@ func Join(mistakes []Mistake) error {
 
 // Document is what can be read and written as YAML and JSON.
 type Document interface {
-	Faults() []aircraft.Fault
+	Problems() []form.Problem
 }
 
 // Read reads one document, YAML or JSON, holds it to its schema and reports
 // every mistake. Where mistakes are inside a document that could still be
 // read, the document comes back beside them.
-func Read[T Document](name string, data []byte) (T, []Mistake) {
+func Read[T Document](name string, data []byte) (T, []form.Problem) {
 	s := Open(name, data)
 	loose, ok := Decode[any](s)
 	var none T
 	if !ok {
-		return none, s.Mistakes
+		return none, s.Problems
 	}
 	plain, err := json.Marshal(loose)
 	if err != nil {
-		s.add(Mistake{Reason: "holds what JSON cannot: " + err.Error()})
-		return none, s.Mistakes
+		s.add(form.Problem{Reason: "holds what JSON cannot: " + err.Error()})
+		return none, s.Problems
 	}
 	schemaFaults(plain, none, s.At)
-	if len(s.Mistakes) > 0 {
-		return none, s.Mistakes
+	if len(s.Problems) > 0 {
+		return none, s.Problems
 	}
 	doc, ok := Decode[T](s)
 	if ok {
-		s.Report(doc.Faults())
+		s.Report(doc.Problems())
 		if t, isType := any(doc).(aircraft.Type); isType {
-			s.Report(check.LimitFaults(t))
+			s.Report(check.LimitProblems(t))
 			s.Report(check.Impossible(t))
 		}
 	}
-	return doc, s.Mistakes
+	return doc, s.Problems
 }
 
 // Write gives a document as "yaml" or "json".

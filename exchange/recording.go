@@ -50,7 +50,7 @@ func ReadRecorderMap(name string, data []byte) (RecorderMap, error) {
 	s := Open(name, data)
 	m, ok := Decode[RecorderMap](s)
 	if !ok {
-		return m, form.Bad(name, "line %d: %s", s.Mistakes[0].Line, s.Mistakes[0].Reason)
+		return m, form.Bad(name, "line %d: %s", s.Problems[0].Line, s.Problems[0].Reason)
 	}
 	return m, m.Check(name)
 }
@@ -137,7 +137,7 @@ type recording struct {
 }
 
 // ReadRecording reads an engine recorder's file by its map. What cannot be used at
-// all is an *form.InputError that names line and column; single values that cannot
+// all is an form.Problem that names line and column; single values that cannot
 // be read are left out and told.
 func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
 	in := bufio.NewReaderSize(&bounded{r, maxFigures}, 64<<10)

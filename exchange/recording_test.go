@@ -127,7 +127,7 @@ func TestWhatARecordingLacks(t *testing.T) {
 		each(text, func(_ int, cells []string) []string { cells[0] = "soon"; return cells }): `line 2 Time cannot be used: its time is "soon"`,
 	} {
 		_, err := exchange.ReadRecording(strings.NewReader(bad), m)
-		var input *form.InputError
+		var input form.Problem
 		if assert.ErrorAs(t, err, &input, want) {
 			assert.Contains(t, err.Error(), want)
 		}
@@ -161,7 +161,7 @@ func FuzzRecording(f *testing.F) {
 		var file recorder.File
 		var err error
 		parsertest.Run(t, []byte(text), func() { file, err = exchange.ReadRecording(strings.NewReader(text), m) })
-		var input *form.InputError
+		var input form.Problem
 		if err != nil {
 			if !errors.As(err, &input) {
 				t.Fatalf("%v", err)

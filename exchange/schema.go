@@ -22,12 +22,12 @@ import (
 // kind is a kind of document: an example of it, and how one is read.
 type kind struct {
 	empty Document
-	read  func(name string, data []byte) (Document, []Mistake)
+	read  func(name string, data []byte) (Document, []form.Problem)
 }
 
 // kindOf reads a T; what could not be read at all is nil.
 func kindOf[T Document](empty T) kind {
-	return kind{empty, func(name string, data []byte) (Document, []Mistake) {
+	return kind{empty, func(name string, data []byte) (Document, []form.Problem) {
 		doc, mistakes := Read[T](name, data)
 		if len(mistakes) > 0 && reflect.ValueOf(doc).IsZero() {
 			return nil, mistakes

@@ -29,7 +29,7 @@ const (
 // ReadRoll reads a table of people. What a student trains on stands in it by the
 // type's name or id, the instructor by the address, several roles with spaces
 // between. Whether the school can take them is not asked here.
-func ReadRoll(name string, data []byte) ([]access.RollEntry, []Mistake) {
+func ReadRoll(name string, data []byte) ([]access.RollEntry, []form.Problem) {
 	return sheet(name, data, rollColumns, rollNeeds, func(line int, cell map[string]string) access.RollEntry {
 		e := access.RollEntry{Line: line, Member: access.Member{Name: cell["name"], Email: cell["email"], Number: cell["number"], Roles: strings.Fields(strings.ToLower(cell["roles"]))}}
 		if cell["type"]+cell["instructor"]+cell["since"] != "" {
@@ -52,7 +52,7 @@ func WriteRoll(people []access.RollEntry) ([]byte, error) {
 
 // ReadFleet reads a table of aircraft: the type by its name or id, several pieces
 // of equipment with spaces between.
-func ReadFleet(name string, data []byte) ([]school.FleetEntry, []Mistake) {
+func ReadFleet(name string, data []byte) ([]school.FleetEntry, []form.Problem) {
 	return sheet(name, data, fleetColumns, fleetNeeds, func(line int, cell map[string]string) school.FleetEntry {
 		return school.FleetEntry{Line: line, Hours: cell["hours"], Airframe: school.Airframe{Registration: cell["registration"], Type: cell["type"], Base: cell["base"],
 			Equipment: strings.Fields(strings.ToLower(cell["equipment"])), Notes: cell["notes"]}}
@@ -67,8 +67,8 @@ func WriteFleet(fleet []school.FleetEntry) ([]byte, error) {
 }
 
 // sheet reads a table whose columns stand in any order, each once.
-func sheet[T any](name string, data []byte, columns []string, needs int, row func(line int, cell map[string]string) T) ([]T, []Mistake) {
-	var mistakes []Mistake
+func sheet[T any](name string, data []byte, columns []string, needs int, row func(line int, cell map[string]string) T) ([]T, []form.Problem) {
+	var mistakes []form.Problem
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	out, order := []T{}, []string{}
 	eachRow(data, rowsMost, wrong, func(head []string) bool {
@@ -104,7 +104,7 @@ func sheet[T any](name string, data []byte, columns []string, needs int, row fun
 		if !blank {
 			out = append(out, row(line, named))
 		}
-		return len(mistakes) <= maxMistakes
+		return len(mistakes) <= maxProblems
 	})
 	if len(out) == 0 && len(mistakes) == 0 {
 		wrong(0, "has no row under its column names")

@@ -43,14 +43,14 @@ func WriteTable(list checklist.List) ([]byte, error) {
 // separated by commas, semicolons or tabs and named in the first row, of which
 // challenge and response must be there. Phases and items without an id get one
 // of their words. What else a list has (id, title, source) is the caller's.
-func ReadTable(name string, data []byte) (checklist.List, []Mistake) {
+func ReadTable(name string, data []byte) (checklist.List, []form.Problem) {
 	var list checklist.List
-	var mistakes []Mistake
+	var mistakes []form.Problem
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	t := table{list: &list, wrong: wrong}
 	eachRow(data, maxItems, wrong, func(head []string) bool { t.columns(head); return len(mistakes) == 0 }, func(line int, row []string) bool {
 		t.row(line, row)
-		return len(mistakes) <= maxMistakes
+		return len(mistakes) <= maxProblems
 	})
 	if len(list.Phases) == 0 && len(mistakes) == 0 {
 		wrong(0, "has no row with an item")
@@ -146,12 +146,12 @@ type table struct {
 }
 
 // report adds a mistake, as long as a person would read on.
-func report(mistakes *[]Mistake, file string, line int, format string, args ...any) {
+func report(mistakes *[]form.Problem, file string, line int, format string, args ...any) {
 	switch n := len(*mistakes); {
-	case n < maxMistakes:
-		*mistakes = append(*mistakes, Mistake{File: file, Line: line, Reason: fmt.Sprintf(format, args...)})
-	case n == maxMistakes:
-		*mistakes = append(*mistakes, Mistake{File: file, Reason: "has more mistakes, which are not listed"})
+	case n < maxProblems:
+		*mistakes = append(*mistakes, form.Problem{File: file, Line: line, Reason: fmt.Sprintf(format, args...)})
+	case n == maxProblems:
+		*mistakes = append(*mistakes, form.Problem{File: file, Reason: "has more mistakes, which are not listed"})
 	}
 }
 

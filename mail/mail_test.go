@@ -53,7 +53,7 @@ func TestASchoolsServerLiesOutside(t *testing.T) {
 	} {
 		server := sound
 		spoil(&server)
-		var input *form.InputError
+		var input form.Problem
 		require.ErrorAs(t, server.Check(), &input)
 		assert.Equal(t, field, input.Field)
 	}

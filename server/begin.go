@@ -16,6 +16,7 @@ import (
 	"github.com/google/uuid"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
@@ -180,7 +181,7 @@ func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*s
 		return nil, huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("The file has more than the %d bytes that are taken here: take it over with jetprimer import-school.", int64(movedMost)))
 	}
 	m, invited, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(in.Key), true, s.now(), FreshCode, func(string, int64) {})
-	var why *store.MovedError
+	var why form.Problem
 	switch {
 	case errors.As(err, &why):
 		return nil, huma.Error422UnprocessableEntity("The school was not taken over: "+why.Reason+". Nothing of it was kept.", &huma.ErrorDetail{Location: "file", Message: why.Reason})

@@ -113,7 +113,7 @@ func (s *Server) station(ctx context.Context, w who, in *struct {
 	if in.At != "" {
 		var err error
 		if at, err = time.Parse(time.RFC3339, in.At); err != nil {
-			return nil, &form.InputError{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
+			return nil, form.Problem{Field: "at", Reason: "must be a moment such as 2026-11-24T10:00:00Z"}
 		}
 	}
 	a := bases[i]

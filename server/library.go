@@ -11,7 +11,6 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/library"
@@ -38,8 +37,8 @@ type TypeName struct {
 // DocumentView is one version with its document and the mistakes in it.
 type DocumentView struct {
 	library.Version
-	Document any                `json:"document" doc:"a type, list, layer or memory aid"`
-	Mistakes []exchange.Mistake `json:"mistakes"`
+	Document any            `json:"document" doc:"a type, list, layer or memory aid"`
+	Problems []form.Problem `json:"problems"`
 }
 
 // DeskView is what lists of a type are edited with and lessons prepared from.
@@ -119,8 +118,8 @@ type importInput struct {
 
 // Imported is what a file holds, not yet kept, and every mistake in it.
 type Imported struct {
-	Document any                `json:"document,omitempty" doc:"missing when nothing could be read"`
-	Mistakes []exchange.Mistake `json:"mistakes"`
+	Document any            `json:"document,omitempty" doc:"missing when nothing could be read"`
+	Problems []form.Problem `json:"problems"`
 }
 
 type exportInput struct {
@@ -153,9 +152,9 @@ func (s *Server) libraryRoutes() {
 				if v.Kind == library.KindType {
 					return s.confirmType(tx, w, v, in.Body.Compared)
 				}
-				mistakes, _, err := s.mistakes(tx, v)
+				mistakes, _, err := s.problems(tx, v)
 				if err == nil && len(mistakes) > 0 {
-					err = &library.LibraryError{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
+					err = form.Problem{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
 				}
 				if err != nil {
 					return err
@@ -342,15 +341,15 @@ func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct
 	out := &struct{ Body DocumentView }{}
 	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v library.Version) (err error) {
 		out.Body.Version = v
-		out.Body.Mistakes, out.Body.Document, err = s.mistakes(tx, v)
+		out.Body.Problems, out.Body.Document, err = s.problems(tx, v)
 		return err
 	})
 	return out, err
 }
 
-// mistakes are what is wrong in a version, whatever its state, beside its
+// problems are what is wrong in a version, whatever its state, beside its
 // document.
-func (s *Server) mistakes(tx *store.Tx, v library.Version) ([]exchange.Mistake, any, error) {
+func (s *Server) problems(tx *store.Tx, v library.Version) ([]form.Problem, any, error) {
 	body, err := tx.Body(v.Kind, v.ID, v.Version)
 	if err != nil {
 		return nil, nil, err
@@ -364,7 +363,7 @@ func (s *Server) mistakes(tx *store.Tx, v library.Version) ([]exchange.Mistake, 
 }
 
 // readDocument reads a document of a kind from JSON; nil when it cannot be read.
-func readDocument(kind string, data []byte) (any, []exchange.Mistake) {
+func readDocument(kind string, data []byte) (any, []form.Problem) {
 	doc, mistakes, _ := exchange.ReadFile(kind, "json", "", data) // the kinds of routes are known
 	if doc == nil {
 		return nil, mistakes
@@ -374,8 +373,8 @@ func readDocument(kind string, data []byte) (any, []exchange.Mistake) {
 
 // around are the mistakes in how a document fits the school: its type, checks,
 // gauges, places, standards.
-func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake, error) {
-	var own, all []aircraft.Fault
+func (s *Server) around(tx *store.Tx, kind string, doc any) ([]form.Problem, error) {
+	var own, all []form.Problem
 	of := func(typ string) (store.Desk, checklist.Surroundings, error) {
 		desk, err := tx.WritingDesk(typ, "")
 		if err != nil {
@@ -384,41 +383,41 @@ func (s *Server) around(tx *store.Tx, kind string, doc any) ([]exchange.Mistake,
 		packs, err := tx.Packs(store.FarDay)
 		return desk, s.catalog.Surroundings(desk.Type, packs), err
 	}
-	unknown := []exchange.Mistake{}
+	unknown := []form.Problem{}
 	switch d := doc.(type) {
 	case checklist.List:
 		_, around, err := of(d.AircraftType)
 		if err != nil {
 			return unknownType(unknown, d.AircraftType, err)
 		}
-		own, all = d.Faults(), around.ListFaults(d)
+		own, all = d.Problems(), around.ListProblems(d)
 	case checklist.Layer:
 		_, around, err := of(d.AircraftType)
 		if err != nil {
 			return unknownType(unknown, d.AircraftType, err)
 		}
-		own, all = d.Faults(), around.LayerFaults(d)
+		own, all = d.Problems(), around.LayerProblems(d)
 	case checklist.Aid:
 		desk, around, err := of(d.AircraftType)
 		if err != nil || len(desk.Lists) == 0 {
 			return unknownType(unknown, d.AircraftType, err)
 		}
-		own, all = d.Faults(), around.AidFaults(d, desk.Lists[0])
+		own, all = d.Problems(), around.AidProblems(d, desk.Lists[0])
 	}
-	out := []exchange.Mistake{}
+	out := []form.Problem{}
 	for _, f := range all {
 		if !slices.Contains(own, f) {
-			out = append(out, exchange.Mistake{Path: f.Path, Reason: f.Reason})
+			out = append(out, form.Problem{Field: f.Field, Reason: f.Reason})
 		}
 	}
 	return out, nil
 }
 
-func unknownType(out []exchange.Mistake, typ string, err error) ([]exchange.Mistake, error) {
+func unknownType(out []form.Problem, typ string, err error) ([]form.Problem, error) {
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return out, err
 	}
-	return append(out, exchange.Mistake{Path: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ)}), nil
+	return append(out, form.Problem{Field: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ)}), nil
 }
 
 // heading is what a document says of itself.
@@ -434,10 +433,10 @@ type heading struct {
 func headed(kind string, document json.RawMessage) (heading, func(version int) ([]byte, error), error) {
 	var h heading
 	if form.Depth(document) > form.MaxDepth {
-		return h, nil, &form.InputError{Field: "document", Reason: fmt.Sprintf("nests deeper than %d levels", form.MaxDepth)}
+		return h, nil, form.Problem{Field: "document", Reason: fmt.Sprintf("nests deeper than %d levels", form.MaxDepth)}
 	}
 	if at, reason := form.Unholdable(document); reason != "" {
-		return h, nil, &form.InputError{Field: strings.TrimSuffix("document."+form.FieldAt(document, at), "."), Reason: reason}
+		return h, nil, form.Problem{Field: strings.TrimSuffix("document."+form.FieldAt(document, at), "."), Reason: reason}
 	}
 	var fields map[string]json.RawMessage
 	err := json.Unmarshal(document, &h)
@@ -445,7 +444,7 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 		err = json.Unmarshal(document, &fields)
 	}
 	if err != nil {
-		return h, nil, &form.InputError{Field: "document", Reason: "cannot be read: " + err.Error()}
+		return h, nil, form.Problem{Field: "document", Reason: "cannot be read: " + err.Error()}
 	}
 	least := 1
 	switch kind {
@@ -459,11 +458,11 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 		least, most  int
 	}{{"id", h.ID, 1, 64}, {"title", h.Title, 1, 200}, {"aircraftType", h.AircraftType, least, 64}} {
 		if len(f.value) < f.least || len(f.value) > f.most {
-			return h, nil, &form.InputError{Field: "document." + f.field, Reason: fmt.Sprintf("must have %d to %d characters", f.least, f.most)}
+			return h, nil, form.Problem{Field: "document." + f.field, Reason: fmt.Sprintf("must have %d to %d characters", f.least, f.most)}
 		}
 	}
 	if strings.ContainsAny(h.ID, "/?#%\\ \"") {
-		return h, nil, &form.InputError{Field: "document.id", Reason: "may have no space and none of / \\ ? # % \""}
+		return h, nil, form.Problem{Field: "document.id", Reason: "may have no space and none of / \\ ? # % \""}
 	}
 	return h, func(version int) ([]byte, error) {
 		fields["version"] = json.RawMessage(fmt.Sprint(version))
@@ -504,9 +503,9 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 	err = s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
 		switch {
 		case h.ID != v.ID:
-			return &form.InputError{Field: "document.id", Reason: "may not become another; begin a new document instead"}
+			return form.Problem{Field: "document.id", Reason: "may not become another; begin a new document instead"}
 		case h.AircraftType != v.AircraftType:
-			return &form.InputError{Field: "document.aircraftType", Reason: "may not become another"}
+			return form.Problem{Field: "document.aircraftType", Reason: "may not become another"}
 		case v.Revision != in.Body.Revision:
 			return store.ErrConflict
 		}
@@ -551,7 +550,7 @@ func (s *Server) trained(ctx context.Context, w who, in *struct {
 }
 
 func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*struct{ Body Imported }, error) {
-	out := &struct{ Body Imported }{Imported{Mistakes: []exchange.Mistake{}}}
+	out := &struct{ Body Imported }{Imported{Problems: []form.Problem{}}}
 	name := in.Name
 	if name == "" {
 		name = "file"
@@ -564,9 +563,9 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 	}
 	doc, mistakes, err := exchange.ReadFile(in.Kind, in.Format, name, in.RawBody)
 	if err != nil {
-		return nil, &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
+		return nil, form.Problem{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 	}
-	out.Body.Mistakes = append(out.Body.Mistakes, mistakes...)
+	out.Body.Problems = append(out.Body.Problems, mistakes...)
 	if doc == nil {
 		return out, nil
 	}
@@ -578,7 +577,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 		more, err := s.around(tx, in.Kind, doc)
 		for _, m := range more {
 			m.File = name
-			out.Body.Mistakes = append(out.Body.Mistakes, m)
+			out.Body.Problems = append(out.Body.Problems, m)
 		}
 		return err
 	})
@@ -588,7 +587,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
 	out := &fileOutput{}
 	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
-		_, doc, err := s.mistakes(tx, v)
+		_, doc, err := s.problems(tx, v)
 		if err != nil {
 			return err
 		}
@@ -604,7 +603,7 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		}
 		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC()})
 		if err != nil {
-			return &form.InputError{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
+			return form.Problem{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 		}
 		return err
 	})

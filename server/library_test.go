@@ -12,6 +12,7 @@ import (
 
 	"jetprimer/catalog"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/demo"
 	"jetprimer/exchange"
 	"jetprimer/server"
@@ -33,7 +34,7 @@ type version struct {
 	ID, Status, InForceFrom string
 	Version, Revision       int
 	Document                checklist.List
-	Mistakes                []exchange.Mistake
+	Mistakes                []form.Problem
 }
 
 // TestARevisionOverHTTP: a draft may have mistakes, its review may not; two
@@ -100,7 +101,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 		status, file := c.call("GET", "/api/v1/library/list/larch-d2-full/1/export?format="+format, "")
 		require.Equal(t, 200, status)
 		back := ask[server.Imported](c, "POST", "/import/list?format="+format+"&name=larch."+format, file, 200)
-		assert.Empty(t, back.Mistakes, format)
+		assert.Empty(t, back.Problems, format)
 		data, err := json.Marshal(back.Document)
 		require.NoError(t, err)
 		var list checklist.List
@@ -110,12 +111,12 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	}
 	wrong := ask[server.Imported](c, "POST", "/import/layer?format=yaml&name=mine.yaml",
 		"id: x\ntitle: X\nversion: 1\nrank: school\naircraftType: alder-110\nsource: s\ndate: 2026-11-24\nauthor: me\napproval: me\nchanges:\n  - {op: change, item: chocks, set: {check: magnet}, why: w}\n", 200)
-	require.NotEmpty(t, wrong.Mistakes)
-	assert.Contains(t, fmt.Sprint(wrong.Mistakes), `"magnet" is no check that the Alder 110 has limits for`)
+	require.NotEmpty(t, wrong.Problems)
+	assert.Contains(t, fmt.Sprint(wrong.Problems), `"magnet" is no check that the Alder 110 has limits for`)
 	assert.Contains(t, ask[map[string]any](c, "POST", "/import/type?format=csv&name=t.csv", "a", 422)["detail"], "only a list can be read from a table")
 
 	own := ask[server.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t), 200)
-	require.Empty(t, own.Mistakes)
+	require.Empty(t, own.Problems)
 	data, err := json.Marshal(map[string]any{"document": own.Document})
 	require.NoError(t, err)
 	draft := ask[described](c, "POST", "/library/type", string(data), 200)

@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/form"
 	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/store"
@@ -100,8 +101,8 @@ func (s *Server) previewPolicy(ctx context.Context, w who, in *struct {
 		if err != nil {
 			return err
 		}
-		if faults := next.Faults(); len(faults) > 0 {
-			return &library.LibraryError{Reason: "the policy has mistakes, the first: " + faults[0].Error()}
+		if faults := next.Problems(); len(faults) > 0 {
+			return form.Problem{Reason: "the policy has mistakes, the first: " + faults[0].Error()}
 		}
 		on, err := s.casesOn(tx, out.Body.Day)
 		if err != nil {

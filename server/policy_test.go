@@ -92,7 +92,7 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
 	document.Scales = nil
 	draft := ask[server.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}), 200)
-	require.NotEmpty(t, draft.Mistakes)
+	require.NotEmpty(t, draft.Problems)
 	status, said := chief.call("POST", "/api/v1/library/policy/policy/3/review", `{"revision":1}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "scales")

@@ -136,7 +136,7 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 	}
 	file, found, err := s.judgeRecording(ctx, w, v.Map, typ, in.RawBody)
 	if err != nil {
-		var wrong *form.InputError
+		var wrong form.Problem
 		if !errors.As(err, &wrong) {
 			return nil, err
 		}

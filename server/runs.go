@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/store"
 )
@@ -58,7 +59,7 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 			return err
 		}
 		if len(desk.Lists) == 0 {
-			return &store.BatchError{Field: "registration", Reason: "has no checklist in force"}
+			return form.Problem{Field: "registration", Reason: "has no checklist in force"}
 		}
 		decided, err := tx.Policy(day)
 		if err != nil {
@@ -77,7 +78,7 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 		answers, err := tx.Accept(b.ID, []lesson.Event{{ID: b.Event, Device: b.Device, Seq: 1, Counter: 1, Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindOpened, V: 1, Payload: payload}},
 			store.Sender{ID: w.account, Roles: w.roles, Asks: true}, now)
 		if err == nil && answers[0].Status == "refused" {
-			err = &store.BatchError{Field: "body", Reason: answers[0].Reason}
+			err = form.Problem{Field: "body", Reason: answers[0].Reason}
 		}
 		return err
 	})

@@ -20,7 +20,7 @@ const scenarioBytes = 64 << 10
 // ScenarioRead is a scenario from a file, and what of it cannot be used.
 type ScenarioRead struct {
 	Scenario *stand.Scenario `json:"scenario,omitempty"`
-	Mistakes []string        `json:"mistakes"`
+	Problems []string        `json:"problems"`
 }
 
 type scenarioInput struct {
@@ -66,13 +66,13 @@ func (s *Server) saveScenario(ctx context.Context, w who, in *saveScenarioInput)
 		return nil, form.Bad("id", "is that of a scenario that ships; it needs another")
 	}
 	if problems := one.Problems(s.catalog.Stand()); len(problems) > 0 {
-		return nil, form.Bad(strings.TrimPrefix(problems[0].Path, "$."), "%s", problems[0].Reason)
+		return nil, form.Bad(strings.TrimPrefix(problems[0].Field, "$."), "%s", problems[0].Reason)
 	}
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.KeepScenario(one, w.account, s.now()) })
 }
 
 func (s *Server) readScenario(_ context.Context, _ who, in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
-	out := &struct{ Body ScenarioRead }{ScenarioRead{Mistakes: []string{}}}
+	out := &struct{ Body ScenarioRead }{ScenarioRead{Problems: []string{}}}
 	source := exchange.Open("scenario", in.RawBody)
 	one, ok := exchange.Decode[stand.Scenario](source)
 	if ok {
@@ -80,7 +80,7 @@ func (s *Server) readScenario(_ context.Context, _ who, in *readScenarioInput) (
 		source.Report(one.Problems(s.catalog.Stand()))
 	}
 	if err := source.Err(); err != nil {
-		out.Body.Mistakes = strings.Split(err.Error(), "\n")
+		out.Body.Problems = strings.Split(err.Error(), "\n")
 	}
 	return out, nil
 }

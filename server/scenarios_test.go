@@ -63,7 +63,7 @@ func TestScenariosOfTheSchool(t *testing.T) {
 	_, file := student.call("GET", "/api/v1/scenarios/frost", "")
 	assert.Contains(t, file, "title: Frost on Friday")
 	read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", file)
-	assert.Empty(t, read.Mistakes)
+	assert.Empty(t, read.Problems)
 	assert.Equal(t, &one, read.Scenario)
 	_, shipped := student.call("GET", "/api/v1/scenarios/first-start", "")
 	assert.Contains(t, shipped, "alder-110")
@@ -80,8 +80,8 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		`{"id":"frost","Title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`:             "Title must be written title",
 	} {
 		read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", text)
-		require.NotEmpty(t, read.Mistakes, text)
-		assert.Contains(t, strings.Join(read.Mistakes, "\n"), want)
+		require.NotEmpty(t, read.Problems, text)
+		assert.Contains(t, strings.Join(read.Problems, "\n"), want)
 	}
 	status, _ = instructor.call("POST", "/api/v1/scenarios", strings.Repeat("#", 100<<10))
 	assert.Equal(t, 413, status)

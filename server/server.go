@@ -33,7 +33,6 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
-	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
@@ -435,17 +434,13 @@ const wentWrong = "This could not be done just now. What you entered is kept on 
 // problem turns an error into what a person is told.
 func (s *Server) problem(ctx context.Context, operation string, err error) error {
 	var status huma.StatusError
-	var input *form.InputError
-	var batch *store.BatchError
-	var library *library.LibraryError
+	var bad form.Problem
 	var unreadable *store.UnreadableError
 	switch {
 	case errors.As(err, &status):
 		return err
-	case errors.As(err, &input):
-		return huma.Error422UnprocessableEntity(input.Error(), &huma.ErrorDetail{Location: input.Field, Message: input.Reason})
-	case errors.As(err, &batch):
-		return huma.Error422UnprocessableEntity("Nothing of this was kept: "+batch.Error()+".", &huma.ErrorDetail{Location: batch.Field, Message: batch.Reason})
+	case errors.As(err, &bad):
+		return unusable(err, bad)
 	case errors.As(err, &unreadable):
 		return huma.Error422UnprocessableEntity(fmt.Sprintf("Version %d of %s cannot be read as what it should be. Open it on the Lists page to see its mistakes.", unreadable.Version, unreadable.ID))
 	case errors.Is(err, store.ErrNotFound):
@@ -457,8 +452,6 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment."), http.Header{"Retry-After": {"5"}})
 	case errors.Is(err, store.ErrStale):
 		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
-	case errors.As(err, &library):
-		return huma.Error422UnprocessableEntity(sentence(library.Reason))
 	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrConflict):
 		return huma.Error409Conflict(sentence(err.Error()))
 	case errors.Is(err, context.Canceled):
@@ -466,6 +459,19 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 	}
 	s.log.Error("failed", "id", origin(ctx).id, "operation", operation, "error", err.Error())
 	return huma.Error500InternalServerError(wentWrong)
+}
+
+// unusable is the answer to what cannot be used. It begins with the field, or is a
+// sentence of its own.
+func unusable(err error, p form.Problem) error {
+	if p.Field == "" {
+		return huma.Error422UnprocessableEntity(sentence(err.Error()))
+	}
+	detail := err.Error()
+	if detail != p.Error() {
+		detail = sentence(detail)
+	}
+	return huma.Error422UnprocessableEntity(detail, &huma.ErrorDetail{Location: p.Field, Message: p.Reason})
 }
 
 func sentence(text string) string {

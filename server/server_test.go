@@ -445,13 +445,13 @@ func TestCheckOverHTTPGivesTheSameBytes(t *testing.T) {
 func TestAPackOfTheSchoolsOwnOverHTTP(t *testing.T) {
 	at := start(t)
 	c := as(t, at, demo.Ferreira)
-	assert.NotEmpty(t, ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", "id: school-core\ntitle: [\n", 200).Mistakes)
+	assert.NotEmpty(t, ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", "id: school-core\ntitle: [\n", 200).Problems)
 	const pack = "id: school-core\ntitle: Tarn Hollow core\nversion: 1\nstatus: school\nnote: ours\nclasses: [airplane-single-engine-land]\n" +
 		"tasks:\n  - id: core\n    title: School core\n    elements:\n      - {id: core-brakes, kind: skill, text: brakes held and watched}\n"
 	read := ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", pack, 200)
-	require.Empty(t, read.Mistakes)
+	require.Empty(t, read.Problems)
 	table := ask[server.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n", 200)
-	assert.Contains(t, fmt.Sprint(table.Mistakes), "none of knowledge, risk, skill")
+	assert.Contains(t, fmt.Sprint(table.Problems), "none of knowledge, risk, skill")
 	draft := ask[server.DocumentView](c, "POST", "/library/pack", body(t, map[string]any{"document": read.Document}), 200)
 	assert.Equal(t, 3, draft.Version.Version, "above the one that ships")
 	ask[any](c, "POST", "/library/pack/school-core/3/review", `{"revision":1}`, 200)

@@ -244,7 +244,7 @@ func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run pr
 		if session, err = c.Replay(bounded, run, nil); err == nil {
 			score, err = session.Score(bounded)
 		}
-		var unusable *form.InputError
+		var unusable form.Problem
 		switch {
 		case ctx.Err() != nil:
 			return false, ctx.Err()

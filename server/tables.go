@@ -23,8 +23,8 @@ import (
 // TableRead is a table of people or aircraft as it was read: what each row comes
 // to, and what keeps the table from being read at all. Nothing is kept yet.
 type TableRead struct {
-	Rows     []form.Row         `json:"rows"`
-	Mistakes []exchange.Mistake `json:"mistakes"`
+	Rows     []form.Row     `json:"rows"`
+	Problems []form.Problem `json:"problems"`
 }
 
 // TableTaken is what a table brought in.
@@ -54,7 +54,7 @@ const tableMost = 1 << 20
 // does.
 type heldTable struct {
 	rows     []form.Row
-	mistakes []exchange.Mistake
+	mistakes []form.Problem
 	take     func(row int, out *TableTaken) error
 }
 
@@ -80,7 +80,7 @@ func (s *Server) readTable(hold hold) func(context.Context, who, *tableInput) (*
 		out := &struct{ Body TableRead }{}
 		return out, s.in(ctx, w, func(tx *store.Tx) error {
 			held, err := hold(tx, w, in.Name, in.RawBody)
-			out.Body = TableRead{held.rows, append([]exchange.Mistake{}, held.mistakes...)}
+			out.Body = TableRead{held.rows, append([]form.Problem{}, held.mistakes...)}
 			return err
 		})
 	}
@@ -131,9 +131,9 @@ func (h heldTable) unfit(aside map[int]bool) error {
 		details = append(details, m)
 	}
 	for _, r := range h.rows {
-		for _, f := range r.Faults {
+		for _, f := range r.Problems {
 			if !aside[r.Line] {
-				details = append(details, exchange.Mistake{File: "table", Line: r.Line, Path: f.Column, Reason: f.Reason})
+				details = append(details, form.Problem{File: "table", Line: r.Line, Field: f.Field, Reason: f.Reason})
 			}
 		}
 	}

@@ -82,7 +82,7 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 			continue
 		}
 		assert.Equal(t, form.RowRefused, r.ComesTo, w[0])
-		assert.True(t, slices.ContainsFunc(r.Faults, func(f form.Fault) bool { return f.Column == w[1] }), "%s: %+v", w[0], r.Faults)
+		assert.True(t, slices.ContainsFunc(r.Problems, func(f form.Problem) bool { return f.Field == w[1] }), "%s: %+v", w[0], r.Problems)
 		aside = append(aside, r.Line)
 	}
 	status, text := chief.call("POST", "/api/v1/people/table/take", takes(table, aside[1:]...))
@@ -104,7 +104,7 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	// The same table again: who waits is told, who came is as it stands here.
 	again := got[tableRead](t, chief, "POST", "/api/v1/people/table", table)
 	assert.Equal(t, form.RowSame, again.Rows[5].ComesTo, "%+v", again.Rows[5])
-	assert.Equal(t, "is invited already and has not come yet", again.Rows[0].Faults[0].Reason)
+	assert.Equal(t, "is invited already and has not come yet", again.Rows[0].Problems[0].Reason)
 }
 
 // TestPeopleAndAircraftGoOutAndIn: what a school takes out of here as tables
@@ -143,7 +143,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table", "registration,type,base,equipment,hours,notes\n"+row)
 		require.Len(t, read.Rows, 1, row)
 		assert.Equal(t, form.RowRefused, read.Rows[0].ComesTo, row)
-		assert.Equal(t, column, read.Rows[0].Faults[0].Column, row)
+		assert.Equal(t, column, read.Rows[0].Problems[0].Field, row)
 	}
 	for text, want := range map[string]string{
 		"registration,type\nQZ-X,alder-110": `has no column "base"`, "registration,type,base,colour\nA,B,C,D": `column "colour" is not known`,

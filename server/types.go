@@ -136,21 +136,21 @@ func (s *Server) confirmType(tx *store.Tx, w who, v library.Version, compared []
 		return err
 	}
 	if t, err = handbook.Settle(t); err != nil {
-		return &library.LibraryError{Reason: "the type cannot be confirmed yet: " + err.Error()}
+		return form.Problem{Reason: "the type cannot be confirmed yet: " + err.Error()}
 	}
 	missed, err := handbook.Compared(t, compared)
 	switch {
 	case err != nil:
 		return err
 	case len(missed) > 0:
-		return &library.LibraryError{Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0])}
+		return form.Problem{Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0])}
 	}
 	body, err := json.Marshal(t)
 	if err != nil {
 		return err
 	}
 	if _, mistakes := readDocument(v.Kind, body); len(mistakes) > 0 {
-		return &library.LibraryError{Reason: "the type cannot be confirmed yet: " + mistakes[0].Error()}
+		return form.Problem{Reason: "the type cannot be confirmed yet: " + mistakes[0].Error()}
 	}
 	return tx.Confirm(v, body, w.account, s.now())
 }
@@ -163,7 +163,7 @@ func typeServes(tx *store.Tx, v library.Version, from string) error {
 	}
 	_, err := tx.Type(v.AircraftType, from)
 	if errors.Is(err, store.ErrNotFound) {
-		return &library.LibraryError{Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType, from)}
+		return form.Problem{Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType, from)}
 	}
 	return err
 }
@@ -181,11 +181,11 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 			return err
 		}
 		if t.Handbook == nil || t.Handbook.From == nil {
-			return &library.LibraryError{Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind"}
+			return form.Problem{Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind"}
 		}
 		model, err := tx.WritingDesk(t.Handbook.From.Type, w.account)
 		if errors.Is(err, store.ErrNotFound) || err == nil && len(model.Lists) == 0 {
-			return &library.LibraryError{Reason: "the type that it was described from has no list in force"}
+			return form.Problem{Reason: "the type that it was described from has no list in force"}
 		}
 		if err != nil {
 			return err

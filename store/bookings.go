@@ -61,7 +61,7 @@ func (tx *Tx) Booking(id string) (schedule.Booking, error) {
 }
 
 // WholeBooking is a booking with the names of whom it is for; an error is a
-// *form.InputError that says what of it the school does not have.
+// form.Problem that says what of it the school does not have.
 func (tx *Tx) WholeBooking(b schedule.Booking, now time.Time) (schedule.Booking, error) {
 	if err := b.Check(now); err != nil {
 		return b, err
@@ -122,7 +122,7 @@ func (tx *Tx) Expected(from, to time.Time) (map[string]bool, error) {
 }
 
 // Book keeps bookings, all or none, and gives their ids and what is warned of.
-// What refuses one is a *form.InputError that says it.
+// What refuses one is a form.Problem that says it.
 func (tx *Tx) Book(all []schedule.Booking, by string, now time.Time) ([]string, []schedule.Obstacle, error) {
 	head, err := tx.bump()
 	if err != nil {

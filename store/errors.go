@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"jetprimer/core/form"
 	"net"
 	"slices"
 
@@ -31,13 +32,13 @@ var (
 	ErrUnsettled = errors.New("the lesson cannot be signed yet")
 )
 
-// BatchError says why a batch as a whole was refused.
-type BatchError struct {
-	Field  string
-	Reason string
-}
+// errNothingKept says that a request was refused as a whole.
+var errNothingKept = errors.New("nothing of this was kept")
 
-func (e *BatchError) Error() string { return e.Field + " " + e.Reason }
+// refuse is the [form.Problem] for which a request is refused as a whole.
+func refuse(field, reason string) error {
+	return fmt.Errorf("%w: %w", errNothingKept, form.Problem{Field: field, Reason: reason})
+}
 
 // SQL states: a value that is none of its type, text that cannot be kept, a lock that took too
 // long, a server that only reads.

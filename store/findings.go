@@ -133,7 +133,7 @@ func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time
 		return err
 	}
 	if !f.Deferrable {
-		return &BatchError{"finding", "was not deferred by a decision, or stands open no longer"}
+		return refuse("finding", "was not deferred by a decision, or stands open no longer")
 	}
 	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",
 		tx.School, lesson, event, d.Until, d.Words, by, now).Error; err != nil {
@@ -236,13 +236,13 @@ func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time
 	i := slices.IndexFunc(runs, func(one RunRetest) bool { return one.ID == r.Run })
 	switch {
 	case r.Run != "" && i < 0:
-		return &BatchError{"run", "is no maintenance run since then on this aircraft that could answer a check"}
+		return refuse("run", "is no maintenance run since then on this aircraft that could answer a check")
 	case r.Run != "" && !runs[i].Answers:
-		return &BatchError{"run", "does not answer it: " + runs[i].Words}
+		return refuse("run", "does not answer it: "+runs[i].Words)
 	case r.Run == "" && f.Grounds && len(failed) > 0:
-		return &BatchError{"run", "must be named: what a check grounded is returned by a signed maintenance run in which that check is judged again and asks for nothing"}
+		return refuse("run", "must be named: what a check grounded is returned by a signed maintenance run in which that check is judged again and asks for nothing")
 	case r.Run == "" && r.Retest == "":
-		return &BatchError{"retest", "must say what was tested again"}
+		return refuse("retest", "must say what was tested again")
 	case r.Run != "":
 		row.RunID, row.Retest = &r.Run, strings.TrimSpace(runs[i].Retest.Words+" "+r.Retest)
 	}
@@ -262,7 +262,7 @@ func (tx *Tx) PictureWanted(lesson, hash string) (kept bool, err error) {
 		return false, fmt.Errorf("looking for the finding: %w", err)
 	}
 	if !k.Named {
-		return false, &BatchError{"hash", "is named by no finding of this lesson"}
+		return false, refuse("hash", "is named by no finding of this lesson")
 	}
 	return k.Kept, nil
 }

@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/access"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/library"
 	"jetprimer/demo/schooltest"
@@ -79,7 +80,7 @@ func TestWhatALessonIsOpenedOn(t *testing.T) {
 		"another type's aircraft":  {func(o map[string]any) { o["aircraftType"] = "rowan-180i" }, "payload.aircraftType is not that of QZ-SML"},
 	} {
 		_, err := s.accept(uuid.Must(uuid.NewV7()).String(), s.chief, access.Chief, 0, s.openingAs(c.change))
-		var batch *store.BatchError
+		var batch form.Problem
 		require.ErrorAs(t, err, &batch, name)
 		assert.Contains(t, err.Error(), c.want, name)
 	}

@@ -242,7 +242,7 @@ func (b *batch) find() (err error) {
 	}
 	e, opened, err := lesson.OpeningOf(sound, "")
 	if err != nil {
-		return &BatchError{"events", "do not hold the event that opens the lesson, and the school has no such lesson"}
+		return refuse("events", "do not hold the event that opens the lesson, and the school has no such lesson")
 	}
 	b.made, err = b.tx.opening(b.id, e, opened, b.by, b.now)
 	return err
@@ -280,7 +280,7 @@ func (b *batch) part() error {
 		}
 	}
 	if why != "" && others > 0 && len(b.sound()) == 0 {
-		return &BatchError{"lesson", why}
+		return refuse("lesson", why)
 	}
 	return nil
 }
@@ -349,7 +349,7 @@ func containsEvent(events []lesson.Event, id string) bool {
 // the event names is found fit.
 func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender, now time.Time) (*lessonRow, error) {
 	if opened.Instructor != by.ID && !by.Roles.Has(access.Chief) {
-		return nil, &BatchError{"payload.instructor", "must be you: a lesson is opened by its instructor"}
+		return nil, refuse("payload.instructor", "must be you: a lesson is opened by its instructor")
 	}
 	who := []func(*lesson.Opened) error{tx.studentFits, tx.instructorFits, tx.aircraftFits}
 	if opened.Run() {
@@ -382,7 +382,7 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 		}
 	}
 	if grounds != "" && by.Asks {
-		return nil, &BatchError{"payload.aircraft", fmt.Sprintf("stays on the ground until it is returned: %s", grounds)}
+		return nil, refuse("payload.aircraft", fmt.Sprintf("stays on the ground until it is returned: %s", grounds))
 	}
 	if grounds != "" {
 		flag = fmt.Sprintf("opened without the school while %s stood on the ground: %s", opened.Aircraft, grounds)
@@ -408,10 +408,10 @@ func (tx *Tx) paperFits(p *lesson.Paper, by Sender, now time.Time) (flag string,
 		return "", err
 	}
 	if !decided.MayWriteDown(by.Roles) {
-		return "", &BatchError{"payload.paper", "is not open to you: by the school's policy somebody else writes down what was kept on paper, or nobody"}
+		return "", refuse("payload.paper", "is not open to you: by the school's policy somebody else writes down what was kept on paper, or nobody")
 	}
 	if err := p.Fits(today); err != nil {
-		return "", &BatchError{"payload", strings.TrimPrefix(err.Error(), "payload.")}
+		return "", refuse("payload", strings.TrimPrefix(err.Error(), "payload."))
 	}
 	who, err := tx.Member(by.ID)
 	if err != nil {
@@ -436,11 +436,11 @@ func (tx *Tx) onGround(registration string, now time.Time) (string, error) {
 
 func (tx *Tx) studentFits(o *lesson.Opened) error {
 	if !isUUID(o.Student) {
-		return &BatchError{"payload.student", "is no student of this school"}
+		return refuse("payload.student", "is no student of this school")
 	}
 	_, err := tx.Student(o.Student)
 	if errors.Is(err, ErrNotFound) {
-		return &BatchError{"payload.student", "is no student of this school"}
+		return refuse("payload.student", "is no student of this school")
 	}
 	return err
 }
@@ -451,7 +451,7 @@ func (tx *Tx) instructorFits(o *lesson.Opened) error {
 	case err != nil && !errors.Is(err, ErrNotFound):
 		return err
 	case !roles.Teach():
-		return &BatchError{"payload.instructor", "is no instructor of this school"}
+		return refuse("payload.instructor", "is no instructor of this school")
 	}
 	return nil
 }
@@ -463,7 +463,7 @@ func (tx *Tx) maintainerFits(o *lesson.Opened) error {
 	case err != nil && !errors.Is(err, ErrNotFound):
 		return err
 	case !roles.May("return-aircraft"):
-		return &BatchError{"payload.instructor", "does not maintain aircraft at this school"}
+		return refuse("payload.instructor", "does not maintain aircraft at this school")
 	}
 	return nil
 }
@@ -472,11 +472,11 @@ func (tx *Tx) aircraftFits(o *lesson.Opened) error {
 	a, err := take[Aircraft](tx.own(&aircraftRow{}).Select("type").Where("registration = ?", o.Aircraft))
 	switch {
 	case errors.Is(err, ErrNotFound):
-		return &BatchError{"payload.aircraft", "is no aircraft of this school"}
+		return refuse("payload.aircraft", "is no aircraft of this school")
 	case err != nil:
 		return err
 	case a.Type != o.AircraftType:
-		return &BatchError{"payload.aircraftType", fmt.Sprintf("is not that of %s, which is of type %s", o.Aircraft, a.Type)}
+		return refuse("payload.aircraftType", fmt.Sprintf("is not that of %s, which is of type %s", o.Aircraft, a.Type))
 	}
 	return nil
 }

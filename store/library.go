@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/core/record"
@@ -466,7 +467,7 @@ func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
 // Tell notes that a person was told of a version.
 func (tx *Tx) Tell(v library.Version, account, by string, now time.Time) error {
 	if v.Shipped || v.Status != library.InForce {
-		return &library.LibraryError{Reason: "people are told of a version that the school has approved"}
+		return form.Problem{Reason: "people are told of a version that the school has approved"}
 	}
 	if _, err := tx.RolesOf(account); err != nil {
 		return err

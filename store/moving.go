@@ -15,6 +15,7 @@ import (
 	"fmt"
 	"hash"
 	"io"
+	"jetprimer/core/form"
 	"slices"
 	"strings"
 
@@ -58,12 +59,9 @@ type MovedTable struct {
 	SHA256 string `json:"sha256"`
 }
 
-// MovedError says why a moved school's file cannot be taken. Nothing of it was.
-type MovedError struct{ Reason string }
-
-func (e *MovedError) Error() string { return e.Reason }
-
-func moved(format string, args ...any) error { return &MovedError{fmt.Sprintf(format, args...)} }
+func moved(format string, args ...any) error {
+	return form.Problem{Reason: fmt.Sprintf(format, args...)}
+}
 
 // MoveKey makes a key for a file.
 func MoveKey() string { return rand.Text() }

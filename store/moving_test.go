@@ -24,6 +24,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/core/access"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/practice"
 	"jetprimer/core/schedule"
@@ -146,7 +147,7 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	to := keptUnder(t, schooltest.New(t), schooltest.Secret)
 	refused := func(file []byte, key, want string) {
 		err := into(to, file, key)
-		var why *store.MovedError
+		var why form.Problem
 		if assert.ErrorAs(t, err, &why, want) {
 			assert.Contains(t, err.Error(), want)
 		}
@@ -334,7 +335,7 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 		t.Helper()
 		err := into(there.Store, forged, moveKey)
 		if refused {
-			var why *store.MovedError
+			var why form.Problem
 			assert.ErrorAs(t, err, &why, "%s: %v", what, err)
 		}
 		require.Equal(t, theirs, reached(), "%s reaches another school or its person", what)

@@ -82,7 +82,7 @@ func (tx *Tx) signing(id string, by Signer, now time.Time, may func(Lesson) stri
 		return s, err
 	}
 	if why := may(s.row); why != "" {
-		return s, &BatchError{"lesson", why}
+		return s, refuse("lesson", why)
 	}
 	if s.known = tx.known(s.row); s.known == nil {
 		events, err := tx.Events(id)
@@ -159,7 +159,7 @@ func (tx *Tx) Sign(id, shown string, by Signer, event string, now time.Time) err
 	case len(state.Problems) > 0:
 		return fmt.Errorf("%w: %s", ErrUnsettled, state.Problems[0].Message)
 	case s.lesson.Has(event):
-		return &BatchError{"event", "is the id of another event of this lesson; sign with a new one"}
+		return refuse("event", "is the id of another event of this lesson; sign with a new one")
 	}
 	result, err := json.Marshal(state)
 	if err != nil {
@@ -199,14 +199,14 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 	case hex.EncodeToString(last.Hash) != of:
 		return ErrStale
 	case s.lesson.Has(event):
-		return &BatchError{"event", "is the id of another event of this lesson; answer with a new one"}
+		return refuse("event", "is the id of another event of this lesson; answer with a new one")
 	}
 	answered, err := s.event(event, lesson.KindAcknowledged, answer)
 	if err != nil {
 		return err
 	}
 	if err := answered.Validate(); err != nil {
-		return &BatchError{"body", err.Error()}
+		return refuse("body", err.Error())
 	}
 	s.by.Name = "" // a student's name is not sealed: it may be asked to be erased
 	return s.keep(answered, record.Seal{Subject: record.OfAcknowledgement, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}, false)

@@ -46,7 +46,7 @@ func (tx *Tx) book(id string, opened lesson.Opened) (lesson.Book, error) {
 		return lesson.Book{}, fmt.Errorf("reading the library: %w", s.err)
 	}
 	if err != nil {
-		return lesson.Book{}, &BatchError{"payload", err.Error()}
+		return lesson.Book{}, refuse("payload", err.Error())
 	}
 	return book, nil
 }
@@ -61,7 +61,7 @@ func (tx *Tx) versionsFit(opened lesson.Opened, today string) error {
 	fits := func(field, kind, id string, version int) error {
 		i := slices.IndexFunc(all, func(v library.Version) bool { return v.Named(kind, id, version) })
 		if i < 0 || !all[i].HasServed(today) {
-			return &BatchError{field, fmt.Sprintf("names %s version %d, which was never in force", id, version)}
+			return refuse(field, fmt.Sprintf("names %s version %d, which was never in force", id, version))
 		}
 		return nil
 	}
@@ -111,7 +111,7 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 	}
 	again, err := checklist.Tailor(list, layers, t, checklist.Aircraft{Equipment: opened.Equipment, StartOrder: flown.StartOrder}, day)
 	if err != nil {
-		return &BatchError{"payload.flown", err.Error()}
+		return refuse("payload.flown", err.Error())
 	}
 	if opened.Run() {
 		again = again.Measured(opened.First)
@@ -121,7 +121,7 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 		return err
 	}
 	if got, err := json.Marshal(flown); err != nil || !bytes.Equal(got, want) {
-		return &BatchError{"payload.flown", "is not what the list, its layers, the equipment and the day make"}
+		return refuse("payload.flown", "is not what the list, its layers, the equipment and the day make")
 	}
 	return nil
 }

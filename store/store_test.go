@@ -270,7 +270,7 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 	before := own.Tasks[0].Elements[0].ID
 	own.Tasks[0].Elements[0].ID = "core-anew"
 	own.Replaces = []standard.Replaced{{From: before, To: "core-anew", Why: "the same in other words"}}
-	require.Empty(t, own.Faults())
+	require.Empty(t, own.Problems())
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
 		version, err := tx.AddDraft(library.KindPack, own.ID, "", own.Title, func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, schooltest.Day)
 		if err != nil {

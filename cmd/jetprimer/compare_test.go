@@ -43,7 +43,7 @@ func TestCompare(t *testing.T) {
 		"student,item,instructor,level\na,\"" + strings.Repeat("i", 300): "line 2 ",
 	} {
 		_, err := run(table, "compare")
-		var input *form.InputError
+		var input form.Problem
 		if assert.ErrorAs(t, err, &input, table) {
 			assert.Contains(t, err.Error(), want)
 			assert.NotContains(t, err.Error(), "\n")
@@ -107,7 +107,7 @@ func TestRunUps(t *testing.T) {
 	}
 	require.NoError(t, os.WriteFile(file, []byte("Time,RPM\n1,2\n"), 0o600))
 	_, err := run("", "runups", file, "--map", plan)
-	var input *form.InputError
+	var input form.Problem
 	require.ErrorAs(t, err, &input)
 	_, err = run("", "runups", file)
 	assert.ErrorContains(t, err, "--map must be given")

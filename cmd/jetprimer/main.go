@@ -27,9 +27,9 @@ func main() {
 		return
 	}
 	fmt.Fprintln(os.Stderr, strings.ReplaceAll(err.Error(), "\n", "\njetprimer: "))
-	var input *form.InputError
+	var bad form.Problem
 	var unusable *unusableError
-	if errors.As(err, &input) || errors.As(err, &unusable) {
+	if errors.As(err, &bad) || errors.As(err, &unusable) {
 		os.Exit(2)
 	}
 	os.Exit(1)

@@ -12,6 +12,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jetprimer/core/form"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -114,7 +115,7 @@ func importSchoolCommand() *cobra.Command {
 			}
 			return of.with(cmd.Context(), func(s *store.Store) error {
 				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(), server.FreshCode, progressTo(cmd))
-				var why *store.MovedError
+				var why form.Problem
 				if errors.As(err, &why) {
 					return &unusableError{fmt.Errorf("%s: %w", args[0], err)}
 				}

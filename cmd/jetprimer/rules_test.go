@@ -32,7 +32,7 @@ func TestCheck(t *testing.T) {
 	assert.True(t, strings.HasPrefix(out, `{"check":"suction","outcome":"caution","decision":"continue"`), out)
 	assert.Equal(t, 1, strings.Count(out, "\n"))
 	_, err = run(`{"reading":{"inHg":4.2}}`, "check", "suction")
-	var input *form.InputError
+	var input form.Problem
 	require.ErrorAs(t, err, &input)
 	assert.Equal(t, "limits.min is missing: a number in inHg", err.Error())
 }
@@ -42,7 +42,7 @@ func TestCalc(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, strings.HasPrefix(out, `{"values":{"pressureAltitudeFt":886,"densityAltitudeFt":3244},"advice":[{"code":"thin-air"`), out)
 	_, err = run(`{"elevationFt":412,"oatC":34}`, "calc", "altitudes")
-	var input *form.InputError
+	var input form.Problem
 	require.ErrorAs(t, err, &input)
 	assert.Equal(t, "qnhHPa", input.Field)
 }

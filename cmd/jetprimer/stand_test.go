@@ -90,7 +90,7 @@ func TestStand(t *testing.T) {
 		require.Error(t, err, want)
 		assert.Contains(t, err.Error(), want)
 		var unusable *unusableError
-		var input *form.InputError
+		var input form.Problem
 		assert.True(t, errors.As(err, &unusable) || errors.As(err, &input), "%s: it is the input's fault", want)
 	}
 }

@@ -39,14 +39,14 @@ const (
 
 // Check names the first thing of a member that cannot be.
 func (m Member) Check() error {
-	if faults := m.Faults(); len(faults) > 0 {
+	if faults := m.Problems(); len(faults) > 0 {
 		return faults[0]
 	}
 	return nil
 }
 
-// Faults names everything of a member that cannot be, each by its field.
-func (m Member) Faults() (faults []error) {
+// Problems names everything of a member that cannot be, each by its field.
+func (m Member) Problems() (faults []error) {
 	look := func(err error) {
 		if err != nil {
 			faults = append(faults, err)

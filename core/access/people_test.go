@@ -23,7 +23,7 @@ func vera() access.Member {
 func fields(t testing.TB, errs []error) []string {
 	out := []string{}
 	for _, err := range errs {
-		var bad *form.InputError
+		var bad form.Problem
 		require.ErrorAs(t, err, &bad)
 		out = append(out, bad.Field)
 	}
@@ -58,9 +58,9 @@ func TestWhatAMemberCannotBe(t *testing.T) {
 	} {
 		m := vera()
 		c.change(&m)
-		assert.Equal(t, append([]string{}, c.names...), fields(t, m.Faults()), name)
+		assert.Equal(t, append([]string{}, c.names...), fields(t, m.Problems()), name)
 		if err := m.Check(); len(c.names) > 0 {
-			var bad *form.InputError
+			var bad form.Problem
 			require.ErrorAs(t, err, &bad, name)
 			assert.Equal(t, c.names[0], bad.Field, "the first is told: %s", name)
 		}
@@ -176,11 +176,11 @@ func TestWhatARowOfPeopleComesTo(t *testing.T) {
 		"everything wrong":         {entry(2, "", "x", "pilot", "", "oak", "ann@other.example", "soon"), form.RowRefused, nil, []string{"instructor", "type", "name", "email", "roles", "type"}, ""},
 	} {
 		j := roll().Judge([]access.RollEntry{c.row})[0]
-		assert.Equal(t, c.comes, j.ComesTo, "%s: %+v", name, j.Faults)
+		assert.Equal(t, c.comes, j.ComesTo, "%s: %+v", name, j.Problems)
 		assert.Equal(t, append([]string{}, c.changes...), j.Changes, name)
 		columns, said := []string{}, ""
-		for _, f := range j.Faults {
-			columns, said = append(columns, f.Column), said+f.Reason+"\n"
+		for _, f := range j.Problems {
+			columns, said = append(columns, f.Field), said+f.Reason+"\n"
 		}
 		assert.Equal(t, append([]string{}, c.columns...), columns, name)
 		assert.Contains(t, said, c.says, name)
@@ -196,13 +196,13 @@ func TestRowsOfPeopleKnowEachOther(t *testing.T) {
 	rows[0].Roles = access.Roles{access.Student}
 	out := roll().Judge(rows)
 	require.Len(t, out, 4)
-	assert.Equal(t, form.RowNew, out[0].ComesTo, "%+v", out[0].Faults)
+	assert.Equal(t, form.RowNew, out[0].ComesTo, "%+v", out[0].Problems)
 	assert.Equal(t, access.Learns{Type: "alder-110", Instructor: "tunde", StartedOn: "2026-11-01"}, *out[0].Member.Learns)
 	assert.Equal(t, "Alder 110", rows[0].Learns.Type, "the row itself is as it was")
 	assert.Equal(t, 5, out[1].Line)
-	assert.Equal(t, []form.Fault{{Column: "email", Reason: "stands in line 2 already"}}, out[1].Faults)
+	assert.Equal(t, []form.Problem{{Field: "email", Reason: "stands in line 2 already"}}, out[1].Problems)
 	for _, j := range out[2:] {
-		for _, f := range j.Faults {
+		for _, f := range j.Problems {
 			assert.NotContains(t, f.Reason, "stands in line", "an empty address is nobody's twice")
 		}
 	}

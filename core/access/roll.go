@@ -51,7 +51,7 @@ func (r Roll) Judge(entries []RollEntry) []MemberRow {
 			learns := r.learns(&j, *e.Learns)
 			m.Learns = &learns
 		}
-		for _, fault := range m.Faults() {
+		for _, fault := range m.Problems() {
 			j.Refuse(fault)
 		}
 		j.Once(lines, "email", m.Email)

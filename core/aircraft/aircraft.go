@@ -5,9 +5,9 @@ package aircraft
 
 import (
 	"fmt"
+	"jetprimer/core/form"
 	"math"
 	"slices"
-	"strings"
 )
 
 // Type is one version of an aircraft type. A version is immutable once a
@@ -126,21 +126,6 @@ func Number(v any) float64 {
 	return math.NaN()
 }
 
-// Fault is a mistake in data, at a path such as $.gauges[2].id that a loader
-// can turn into a line.
-type Fault struct {
-	Path   string `json:"path"`
-	Reason string `json:"reason"`
-}
-
-func (f Fault) Error() string { return f.Path + ": " + f.Reason }
-
-// SortFaults orders faults by their path, so that they come out alike each time.
-func SortFaults(faults []Fault) []Fault {
-	slices.SortStableFunc(faults, func(a, b Fault) int { return strings.Compare(a.Path, b.Path) })
-	return faults
-}
-
 // StartMagnetos are the ways a start can be fired by magnetos.
 var StartMagnetos = []string{"left", "right", "both"}
 
@@ -152,12 +137,12 @@ var oneOf = map[string][]string{
 	"propeller":  {"fixed", "constant-speed", "none"},
 }
 
-// Faults lists every mistake in the type that can be seen without the checks
+// Problems lists every mistake in the type that can be seen without the checks
 // and lists that use it.
-func (t Type) Faults() []Fault {
-	var faults []Fault
+func (t Type) Problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, Fault{path, fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	for field, value := range map[string]string{"id": t.ID, "name": t.Name, "source": t.Source, "class": t.Class} {
 		if value == "" {
@@ -211,12 +196,12 @@ func (t Type) Faults() []Fault {
 			add(fmt.Sprintf("$.gauges[%d].from", i), "lies above the other end of the scale")
 		}
 	}
-	faults = append(faults, t.planFaults(seen)...)
-	faults = append(faults, t.handbookFaults()...)
+	faults = append(faults, t.planProblems(seen)...)
+	faults = append(faults, t.handbookProblems()...)
 	for name := range t.Limits["gauges"] {
 		if !seen["gauge "+name] {
 			add("$.limits.gauges."+name, "has limits but is not among the type's gauges")
 		}
 	}
-	return SortFaults(faults)
+	return form.SortProblems(faults)
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -56,14 +57,14 @@ func (t Type) Provenance(path string) Provenance {
 // MaxPage is the longest that a page is written, in bytes.
 const MaxPage = 24
 
-// handbookFaults lists the mistakes in what is said of the handbook.
-func (t Type) handbookFaults() []Fault {
+// handbookProblems lists the mistakes in what is said of the handbook.
+func (t Type) handbookProblems() []form.Problem {
 	if t.Handbook == nil {
 		return nil
 	}
-	var faults []Fault
+	var faults []form.Problem
 	if err := t.Handbook.Units.Check(); err != nil {
-		faults = append(faults, Fault{"$.handbook.units", err.Error()})
+		faults = append(faults, form.Problem{Field: "$.handbook.units", Reason: err.Error()})
 	}
 	for path, s := range t.Handbook.Numbers {
 		at := fmt.Sprintf("$.handbook.numbers.%s", path)
@@ -74,18 +75,18 @@ func (t Type) handbookFaults() []Fault {
 			}
 		}
 		if ways > 1 {
-			faults = append(faults, Fault{at, "must name one of a page, habit and left"})
+			faults = append(faults, form.Problem{Field: at, Reason: "must name one of a page, habit and left"})
 		}
 		if len(s.Page) > MaxPage {
-			faults = append(faults, Fault{at + ".page", fmt.Sprintf("must have at most %d characters", MaxPage)})
+			faults = append(faults, form.Problem{Field: at + ".page", Reason: fmt.Sprintf("must have at most %d characters", MaxPage)})
 		}
 		if (s.As == "") != (s.Unit == "") {
-			faults = append(faults, Fault{at, "must give both as and unit, or neither"})
+			faults = append(faults, form.Problem{Field: at, Reason: "must give both as and unit, or neither"})
 		}
 	}
 	for i, name := range t.Handbook.LeftOff {
 		if t.Limits[name] != nil || slices.Contains(t.Handbook.LeftOff[:i], name) {
-			faults = append(faults, Fault{fmt.Sprintf("$.handbook.leftOff[%d]", i), fmt.Sprintf("%q has limits, or is named twice", name)})
+			faults = append(faults, form.Problem{Field: fmt.Sprintf("$.handbook.leftOff[%d]", i), Reason: fmt.Sprintf("%q has limits, or is named twice", name)})
 		}
 	}
 	return faults

@@ -2,6 +2,7 @@ package aircraft
 
 import (
 	"fmt"
+	"jetprimer/core/form"
 	"slices"
 	"strings"
 )
@@ -140,12 +141,12 @@ type Table struct {
 // Edges are the edges of a table that can be held.
 var Edges = []string{"low-altitude", "high-altitude", "cold", "hot"}
 
-// planFaults lists the mistakes in what a flight is planned with; seen knows
+// planProblems lists the mistakes in what a flight is planned with; seen knows
 // the gauges by "gauge " and their id.
-func (t Type) planFaults(seen map[string]bool) []Fault {
-	var faults []Fault
+func (t Type) planProblems(seen map[string]bool) []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, Fault{path, fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	if t.Engines > 1 && t.Engines <= 4 {
 		if len(t.EngineNames) != t.Engines {
@@ -194,7 +195,7 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 		add("$.winds.tailwindKt", "must be knots, at least 0")
 	}
 	if t.Fuel != nil {
-		faults = append(faults, t.Fuel.faults()...)
+		faults = append(faults, t.Fuel.problems()...)
 	}
 	if t.Prime != nil {
 		for i, r := range t.Prime.Rows {
@@ -215,10 +216,10 @@ func (t Type) planFaults(seen map[string]bool) []Fault {
 	return faults
 }
 
-func (f Fuel) faults() []Fault {
-	var faults []Fault
+func (f Fuel) problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, Fault{"$.fuel." + path, fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: "$.fuel." + path, Reason: fmt.Sprintf(format, args...)})
 	}
 	if len(f.Tanks) == 0 {
 		add("tanks", "needs a tank")
@@ -266,10 +267,10 @@ func (t Table) fallsBeyond(edge string) bool {
 	return false
 }
 
-func (t Table) faults(at string) []Fault {
-	var faults []Fault
+func (t Table) faults(at string) []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, Fault{at + path, fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: at + path, Reason: fmt.Sprintf(format, args...)})
 	}
 	rising := func(nodes []int) bool {
 		return len(nodes) > 1 && slices.IsSorted(nodes) && len(slices.Compact(slices.Clone(nodes))) == len(nodes)

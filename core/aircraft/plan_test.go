@@ -27,41 +27,41 @@ func planned() aircraft.Type {
 // TestPlansNameTheirPath: each mistake in what a flight is planned with is found
 // at its place.
 func TestPlansNameTheirPath(t *testing.T) {
-	assert.Empty(t, planned().Faults())
+	assert.Empty(t, planned().Problems())
 	for _, c := range []struct {
 		spoil func(*aircraft.Type)
 		want  string
 	}{
-		{func(a *aircraft.Type) { a.EngineNames = nil }, "$.engineNames: must name each of the 2 engines"},
-		{func(a *aircraft.Type) { a.StartOrder = []int{1, 1} }, "$.startOrder: must name each of the 2 engines once"},
-		{func(a *aircraft.Type) { a.StartOrder = nil }, "$.startOrder: must name each"},
-		{func(a *aircraft.Type) { a.Cockpit = append(a.Cockpit, a.Cockpit[0]) }, `$.cockpit[1].id: "panel" is empty or used twice`},
-		{func(a *aircraft.Type) { a.Cockpit[0].X = 101 }, "$.cockpit[0]: must lie within 0 to 100"},
-		{func(a *aircraft.Type) { a.Durations = append(a.Durations, a.Durations[0]) }, `$.durations[1].id: "hold" is empty or used twice`},
-		{func(a *aircraft.Type) { a.Durations[0].MinSeconds = 11 }, "$.durations[0]: must run from a time to a later one"},
-		{func(a *aircraft.Type) { a.Durations[0].MaxSeconds = -1 }, "$.durations[0]: must run"},
-		{func(a *aircraft.Type) { a.Minimums[0].Gauge = "none" }, `$.minimums[0].gauge: "none" is not among the type's gauges`},
-		{func(a *aircraft.Type) { a.Winds.CrosswindKt = 0 }, "$.winds.crosswindKt: must be knots"},
-		{func(a *aircraft.Type) { a.Winds.TailwindKt = -1 }, "$.winds.tailwindKt: must be knots"},
-		{func(a *aircraft.Type) { a.Fuel.Tanks = nil }, "$.fuel.tanks: needs a tank"},
-		{func(a *aircraft.Type) { a.Fuel.BurnLPerHour = 0 }, "$.fuel.burnLPerHour: must be at least 1 litre an hour"},
-		{func(a *aircraft.Type) { a.Fuel.Tanks = append(a.Fuel.Tanks, a.Fuel.Tanks[0]) }, `$.fuel.tanks[`},
-		{func(a *aircraft.Type) { a.Fuel.Tanks[0].UsableL = 0 }, "$.fuel.tanks." + planned().Fuel.Tanks[0].ID + ": the tank must hold"},
-		{func(a *aircraft.Type) { a.Fuel.OneTank, a.Fuel.Tanks = true, []aircraft.Tank{{ID: "left", UsableL: 1}} }, "$.fuel.oneTank: where one tank at a time is chosen"},
-		{func(a *aircraft.Type) { a.Minimums = append(a.Minimums, a.Minimums[0]) }, "$.minimums[1].before:"},
-		{func(a *aircraft.Type) { a.Prime.Rows[0].Engine = "tepid" }, `$.prime.rows[0].engine: "tepid" is none of cold, warm, hot`},
-		{func(a *aircraft.Type) { a.Prime.WarmWithinMinutes = 25 }, "$.prime: needs hotWithinMinutes"},
-		{func(a *aircraft.Type) { a.Prime.Flooded.Method = "" }, "$.prime.flooded: is missing"},
-		{func(a *aircraft.Type) { a.Power.AltitudesFt = []int{5000, 0} }, "$.power.altitudesFt: must hold at least two altitudes, rising"},
-		{func(a *aircraft.Type) { a.Power.OATC = []int{0, 0} }, "$.power.oatC: must hold at least two temperatures, rising"},
-		{func(a *aircraft.Type) { a.Power.Values = a.Power.Values[:1] }, "$.power.values: must have one row for each altitude"},
-		{func(a *aircraft.Type) { a.Power.Values[1] = []float64{1} }, "$.power.values[1]: must have one value for each temperature"},
-		{func(a *aircraft.Type) { a.Power.Hold = []string{"left"} }, `$.power.hold[0]: "left" is none of low-altitude`},
+		{func(a *aircraft.Type) { a.EngineNames = nil }, "engineNames must name each of the 2 engines"},
+		{func(a *aircraft.Type) { a.StartOrder = []int{1, 1} }, "startOrder must name each of the 2 engines once"},
+		{func(a *aircraft.Type) { a.StartOrder = nil }, "startOrder must name each"},
+		{func(a *aircraft.Type) { a.Cockpit = append(a.Cockpit, a.Cockpit[0]) }, `cockpit[1].id "panel" is empty or used twice`},
+		{func(a *aircraft.Type) { a.Cockpit[0].X = 101 }, "cockpit[0] must lie within 0 to 100"},
+		{func(a *aircraft.Type) { a.Durations = append(a.Durations, a.Durations[0]) }, `durations[1].id "hold" is empty or used twice`},
+		{func(a *aircraft.Type) { a.Durations[0].MinSeconds = 11 }, "durations[0] must run from a time to a later one"},
+		{func(a *aircraft.Type) { a.Durations[0].MaxSeconds = -1 }, "durations[0] must run"},
+		{func(a *aircraft.Type) { a.Minimums[0].Gauge = "none" }, `minimums[0].gauge "none" is not among the type's gauges`},
+		{func(a *aircraft.Type) { a.Winds.CrosswindKt = 0 }, "winds.crosswindKt must be knots"},
+		{func(a *aircraft.Type) { a.Winds.TailwindKt = -1 }, "winds.tailwindKt must be knots"},
+		{func(a *aircraft.Type) { a.Fuel.Tanks = nil }, "fuel.tanks needs a tank"},
+		{func(a *aircraft.Type) { a.Fuel.BurnLPerHour = 0 }, "fuel.burnLPerHour must be at least 1 litre an hour"},
+		{func(a *aircraft.Type) { a.Fuel.Tanks = append(a.Fuel.Tanks, a.Fuel.Tanks[0]) }, `fuel.tanks[`},
+		{func(a *aircraft.Type) { a.Fuel.Tanks[0].UsableL = 0 }, "fuel.tanks." + planned().Fuel.Tanks[0].ID + " the tank must hold"},
+		{func(a *aircraft.Type) { a.Fuel.OneTank, a.Fuel.Tanks = true, []aircraft.Tank{{ID: "left", UsableL: 1}} }, "fuel.oneTank where one tank at a time is chosen"},
+		{func(a *aircraft.Type) { a.Minimums = append(a.Minimums, a.Minimums[0]) }, "minimums[1].before"},
+		{func(a *aircraft.Type) { a.Prime.Rows[0].Engine = "tepid" }, `prime.rows[0].engine "tepid" is none of cold, warm, hot`},
+		{func(a *aircraft.Type) { a.Prime.WarmWithinMinutes = 25 }, "prime needs hotWithinMinutes"},
+		{func(a *aircraft.Type) { a.Prime.Flooded.Method = "" }, "prime.flooded is missing"},
+		{func(a *aircraft.Type) { a.Power.AltitudesFt = []int{5000, 0} }, "power.altitudesFt must hold at least two altitudes, rising"},
+		{func(a *aircraft.Type) { a.Power.OATC = []int{0, 0} }, "power.oatC must hold at least two temperatures, rising"},
+		{func(a *aircraft.Type) { a.Power.Values = a.Power.Values[:1] }, "power.values must have one row for each altitude"},
+		{func(a *aircraft.Type) { a.Power.Values[1] = []float64{1} }, "power.values[1] must have one value for each temperature"},
+		{func(a *aircraft.Type) { a.Power.Hold = []string{"left"} }, `power.hold[0] "left" is none of low-altitude`},
 	} {
 		a := planned()
 		c.spoil(&a)
 		var said []string
-		for _, f := range a.Faults() {
+		for _, f := range a.Problems() {
 			said = append(said, f.Error())
 		}
 		assert.Condition(t, func() bool {

@@ -72,7 +72,7 @@ func Find(name string) (Definition, bool) {
 }
 
 // Run answers one JSON request with one line of JSON. The error is a
-// *form.InputError when the request cannot be used.
+// form.Problem when the request cannot be used.
 func Run(name string, request []byte, tables Tables) ([]byte, error) {
 	def, ok := Find(name)
 	if !ok {
@@ -116,8 +116,8 @@ func Schemas() map[string]map[string]any {
 
 // trimmed takes the word "request." off the name of a field.
 func trimmed(err error) error {
-	if bad, ok := err.(*form.InputError); ok {
-		return &form.InputError{Field: strings.TrimPrefix(bad.Field, "request."), Reason: bad.Reason}
+	if bad, ok := err.(form.Problem); ok {
+		return form.Problem{Field: strings.TrimPrefix(bad.Field, "request."), Reason: bad.Reason}
 	}
 	return err
 }

@@ -55,7 +55,7 @@ func run(t require.TestingT, name, request string) (values map[string]any, advic
 func refuse(t *testing.T, name, request, field string) {
 	t.Helper()
 	_, err := calc.Run(name, []byte(request), tables)
-	var input *form.InputError
+	var input form.Problem
 	require.ErrorAs(t, err, &input, request)
 	assert.Equal(t, field, input.Field, "%s: %v", request, err)
 }
@@ -336,7 +336,7 @@ func FuzzRun(f *testing.F) {
 		var out []byte
 		var err error
 		parsertest.Run(t, request, func() { out, err = calc.Run(name, request, tables) })
-		var input *form.InputError
+		var input form.Problem
 		if err != nil {
 			require.ErrorAs(t, err, &input)
 			require.NotEmpty(t, input.Field)

@@ -163,7 +163,7 @@ func (d *day) ask(name string, request map[string]any) form.Object {
 // inWords is what is wrong with a request, its field by the label that a person
 // knows it by.
 func inWords(name string, err error) string {
-	var bad *form.InputError
+	var bad form.Problem
 	def, known := Find(name)
 	if !errors.As(err, &bad) || !known {
 		return err.Error()

@@ -140,7 +140,7 @@ func (r Request) came(f Finding) bool {
 }
 
 // Run judges one JSON request and returns the verdict as one line of JSON. The
-// error is an *form.InputError when the request cannot be used.
+// error is an form.Problem when the request cannot be used.
 func Run(name string, request []byte, types aircraft.Finder) ([]byte, error) {
 	parsed, err := ParseRequest(request)
 	if err != nil {
@@ -242,7 +242,7 @@ func ParseConditions(object map[string]any) (form.Record, error) {
 	return form.RPM.Read("conditions", object, conditionFields)
 }
 
-// Judge gives the verdict on one request. The error is an *form.InputError that
+// Judge gives the verdict on one request. The error is an form.Problem that
 // names the field that cannot be used. Where equipment limits the check and nobody
 // says what is fitted, the verdict is the most severe of those that there may be.
 func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
@@ -424,13 +424,13 @@ func CheckLimits(name string, limits map[string]any) error {
 	return nil
 }
 
-// LimitFaults lists the mistakes in the limits of a type: checks that do not
+// LimitProblems lists the mistakes in the limits of a type: checks that do not
 // exist, limits that are missing or contradict each other.
-func LimitFaults(t aircraft.Type) []aircraft.Fault {
-	var faults []aircraft.Fault
+func LimitProblems(t aircraft.Type) []form.Problem {
+	var faults []form.Problem
 	for name, limits := range t.Limits {
 		if err := CheckLimits(name, limits); err != nil {
-			faults = append(faults, aircraft.Fault{Path: "$.limits." + name, Reason: err.Error()})
+			faults = append(faults, form.Problem{Field: "$.limits." + name, Reason: err.Error()})
 		}
 	}
 	limiting := 0
@@ -440,21 +440,21 @@ func LimitFaults(t aircraft.Type) []aircraft.Fault {
 		}
 		at := fmt.Sprintf("$.equipment[%d].limits", i)
 		if limiting++; limiting > aircraft.MostLimiting {
-			faults = append(faults, aircraft.Fault{Path: at, Reason: fmt.Sprintf("at most %d pieces of equipment can have limits of their own", aircraft.MostLimiting)})
+			faults = append(faults, form.Problem{Field: at, Reason: fmt.Sprintf("at most %d pieces of equipment can have limits of their own", aircraft.MostLimiting)})
 		}
 		if !e.Optional {
-			faults = append(faults, aircraft.Fault{Path: at, Reason: "is of equipment that every aircraft has: its limits are the type's own"})
+			faults = append(faults, form.Problem{Field: at, Reason: "is of equipment that every aircraft has: its limits are the type's own"})
 		}
 		fitted := t.With([]string{e.ID})
 		for name := range e.Limits {
 			if t.Limits[name] == nil {
-				faults = append(faults, aircraft.Fault{Path: at + "." + name, Reason: "the type has no limits of this check for them to lie over"})
+				faults = append(faults, form.Problem{Field: at + "." + name, Reason: "the type has no limits of this check for them to lie over"})
 			} else if err := CheckLimits(name, fitted.Limits[name]); err != nil {
-				faults = append(faults, aircraft.Fault{Path: at + "." + name, Reason: err.Error()})
+				faults = append(faults, form.Problem{Field: at + "." + name, Reason: err.Error()})
 			}
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }
 
 // merge lays the request's limits over the type's own, field by field, and one

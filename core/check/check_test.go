@@ -262,7 +262,7 @@ func TestRequestsThatCannotBeUsed(t *testing.T) {
 		{"piston-start", `{"aircraftType":"alder","reading":{"attempts":[{"crankSeconds":3,"restSeconds":0}],"fired":true,"rpmPeak":null,"secondsToOilPressure":3,"starterLampOut":true,"chargeRestored":true}}`, "reading.rpmPeak may not be null here"},
 	} {
 		_, err := check.Run(c.check, []byte(c.request), types)
-		var input *form.InputError
+		var input form.Problem
 		if assert.ErrorAs(t, err, &input, c.request) {
 			assert.Contains(t, err.Error(), c.want)
 		}
@@ -306,7 +306,7 @@ func FuzzRun(f *testing.F) {
 		var err error
 		parsertest.Run(t, []byte(request), func() { out, err = check.Run(name, []byte(request), types) })
 		if err != nil {
-			var input *form.InputError
+			var input form.Problem
 			require.ErrorAs(t, err, &input)
 			require.NotContains(t, err.Error(), "\n")
 			return

@@ -85,7 +85,7 @@ func TestEquipmentChangesLimits(t *testing.T) {
 		Equipment: []aircraft.Equipment{{ID: "climb-propeller", Label: "climb propeller", Optional: true, Limits: map[string]map[string]any{"static-rpm": {"min": 2350, "max": 2500}}},
 			{ID: "winter-kit", Label: "winter kit", Optional: true, Limits: map[string]map[string]any{"gauges": {"oilTemperature": map[string]any{"max": 100}}}},
 			{ID: "plain", Label: "plain", Optional: true}}}
-	require.Empty(t, check.LimitFaults(typ))
+	require.Empty(t, check.LimitProblems(typ))
 	own := func(id string) (aircraft.Type, bool) { return typ, id == "q" }
 	run := func(name, reading, more string) check.Verdict {
 		r, err := check.ParseRequest([]byte(`{"aircraftType":"q","reading":` + reading + more + `}`))
@@ -150,16 +150,16 @@ func TestEquipmentChangesLimits(t *testing.T) {
 		bad := typ
 		bad.Equipment = append([]aircraft.Equipment{}, typ.Equipment...)
 		change(&bad)
-		assert.Contains(t, fmt.Sprint(check.LimitFaults(bad)), wrong)
+		assert.Contains(t, fmt.Sprint(check.LimitProblems(bad)), wrong)
 		check.Impossible(bad)
 	}
 	none := typ
 	none.Limits = nil // of a file from outside, and of a draft
-	assert.NotEmpty(t, check.LimitFaults(none))
+	assert.NotEmpty(t, check.LimitProblems(none))
 	assert.Empty(t, check.Impossible(none))
 	none.Equipment = []aircraft.Equipment{{ID: "e", Optional: true, Limits: map[string]map[string]any{"static-rpm": nil, "gauges": {"oilTemperature": 5, "x": nil}, "song": {}}}}
-	assert.Len(t, check.LimitFaults(none), 3)
+	assert.Len(t, check.LimitProblems(none), 3)
 	none.Limits = typ.Limits
-	assert.NotEmpty(t, check.LimitFaults(none))
+	assert.NotEmpty(t, check.LimitProblems(none))
 	check.Impossible(none)
 }

@@ -68,7 +68,7 @@ var mostPercent = quantity.Scaled(150, 0)
 // outside the scale of its gauge, a minimum to wait for that is beyond what is
 // allowed, percent beyond any scale, two circuits of which nothing proves that one
 // was off.
-func Impossible(t aircraft.Type) []aircraft.Fault {
+func Impossible(t aircraft.Type) []form.Problem {
 	faults := impossible(t)
 	for i, e := range t.Equipment {
 		if e.Limits == nil {
@@ -76,23 +76,22 @@ func Impossible(t aircraft.Type) []aircraft.Fault {
 		}
 		for _, f := range impossible(t.With([]string{e.ID})) {
 			if !slices.Contains(faults, f) {
-				faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.equipment[%d].limits", i), Reason: "With " + e.Label + ": " + f.Reason})
+				faults = append(faults, form.Problem{Field: fmt.Sprintf("$.equipment[%d].limits", i), Reason: "With " + e.Label + ": " + f.Reason})
 			}
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }
 
-func impossible(t aircraft.Type) []aircraft.Fault {
-	var faults []aircraft.Fault
+func impossible(t aircraft.Type) []form.Problem {
+	var faults []form.Problem
 	for _, o := range orders {
 		low, there := limitOf(t, o.low)
 		high, also := limitOf(t, o.high)
 		if !there || !also || low.Below(high) || o.equal && low.Cmp(high) == 0 {
 			continue
 		}
-		faults = append(faults, aircraft.Fault{Path: "$.limits." + o.low.check + "." + o.low.limit,
-			Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.describe(t, low), o.high.describe(t, high))})
+		faults = append(faults, form.Problem{Field: "$.limits." + o.low.check + "." + o.low.limit, Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.describe(t, low), o.high.describe(t, high))})
 	}
 	for name := range t.Limits {
 		def, known := Find(name)
@@ -102,7 +101,7 @@ func impossible(t aircraft.Type) []aircraft.Fault {
 		for _, f := range def.Limits {
 			at := limitName{name, f.Name}
 			if v, there := limitOf(t, at); there && at.unit(t, f) == "%" && v.Above(mostPercent) {
-				faults = append(faults, aircraft.Fault{Path: "$.limits." + name + "." + f.Name, Reason: at.describe(t, v) + ", is beyond any scale in percent."})
+				faults = append(faults, form.Problem{Field: "$.limits." + name + "." + f.Name, Reason: at.describe(t, v) + ", is beyond any scale in percent."})
 			}
 		}
 	}
@@ -116,16 +115,15 @@ func impossible(t aircraft.Type) []aircraft.Fault {
 		band, _ := t.Limits[gauges.Name][m.Gauge].(map[string]any)
 		if most, known := asNumber(band["max"]); known && m.Value > most {
 			called, unit := gaugeWords(&t, m.Gauge)
-			faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.minimums[%d].value", i),
-				Reason: fmt.Sprintf("the %s to wait for, %g %s, is above the highest allowed, %g %s.", called, m.Value, unit, most, unit)})
+			faults = append(faults, form.Problem{Field: fmt.Sprintf("$.minimums[%d].value", i), Reason: fmt.Sprintf("the %s to wait for, %g %s, is above the highest allowed, %g %s.", called, m.Value, unit, most, unit)})
 		}
 	}
 	return faults
 }
 
 // twoTimes lists the times that a timer and a check of the type tell differently.
-func twoTimes(t aircraft.Type) []aircraft.Fault {
-	var faults []aircraft.Fault
+func twoTimes(t aircraft.Type) []form.Problem {
+	var faults []form.Problem
 	for _, same := range sameTimes {
 		for i, d := range t.Durations {
 			seconds, field, words := d.MinSeconds, "minSeconds", "at least"
@@ -135,8 +133,7 @@ func twoTimes(t aircraft.Type) []aircraft.Fault {
 			for _, n := range same.limits {
 				limit, there := limitOf(t, n)
 				if d.ID == same.duration && there && limit.Float() != seconds {
-					faults = append(faults, aircraft.Fault{Path: fmt.Sprintf("$.durations[%d].%s", i, field),
-						Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.describe(t, limit))})
+					faults = append(faults, form.Problem{Field: fmt.Sprintf("$.durations[%d].%s", i, field), Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.describe(t, limit))})
 				}
 			}
 		}
@@ -146,14 +143,14 @@ func twoTimes(t aircraft.Type) []aircraft.Fault {
 
 // tooFine lists the limits that have more places than what is held to them is read
 // to: rounding would move them.
-func tooFine(t aircraft.Type) []aircraft.Fault {
-	var faults []aircraft.Fault
+func tooFine(t aircraft.Type) []form.Problem {
+	var faults []form.Problem
 	check := func(path, called string, f form.Field, raw any, decimals int) {
 		v, err := quantity.Parse(fmt.Sprint(raw), quantity.MaxDecimals)
 		if f.Kind != form.Number || raw == nil || err != nil || v.At(decimals).Cmp(v) == 0 {
 			return
 		}
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf("%s, %s: %s is finer than it is read, to %d places. Round it to the stricter side.", called, f.Label, v, decimals)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf("%s, %s: %s is finer than it is read, to %d places. Round it to the stricter side.", called, f.Label, v, decimals)})
 	}
 	for name, limits := range t.Limits {
 		def, known := Find(name)
@@ -182,21 +179,21 @@ func tooFine(t aircraft.Type) []aircraft.Fault {
 
 // unproven lists double ignitions of which neither a drop nor a lamp proves that
 // one circuit was off.
-func unproven(t aircraft.Type) []aircraft.Fault {
-	var faults []aircraft.Fault
+func unproven(t aircraft.Type) []form.Problem {
+	var faults []form.Problem
 	for _, name := range []string{magneto.Name, lanes.Name} {
 		limits, has := t.Limits[name]
 		least, given := asNumber(limits["dropMin"])
 		if has && given && least <= 0 && (name == magneto.Name || !t.Has(laneLamps)) {
-			faults = append(faults, aircraft.Fault{Path: "$.limits." + name + ".dropMin", Reason: "with no smallest drop and no lamp nothing proves that a side was off"})
+			faults = append(faults, form.Problem{Field: "$.limits." + name + ".dropMin", Reason: "with no smallest drop and no lamp nothing proves that a side was off"})
 		}
 	}
 	return faults
 }
 
 // outsideScale lists the ends of a gauge's bands that its scale does not show.
-func outsideScale(t aircraft.Type, g aircraft.Gauge) []aircraft.Fault {
-	var faults []aircraft.Fault
+func outsideScale(t aircraft.Type, g aircraft.Gauge) []form.Problem {
+	var faults []form.Problem
 	if g.From == g.To {
 		return nil
 	}
@@ -204,8 +201,7 @@ func outsideScale(t aircraft.Type, g aircraft.Gauge) []aircraft.Fault {
 	walk = func(path string, band map[string]any) {
 		for _, f := range gauges.NamedLimits.Each {
 			if v, known := asNumber(band[f.Name]); known && f.Unit == "" && (v < g.From || v > g.To) {
-				faults = append(faults, aircraft.Fault{Path: path + "." + f.Name,
-					Reason: fmt.Sprintf("%s: %s, %g %s, lies outside its scale, which goes from %g to %g.", g.Label, f.Label, v, g.Unit, g.From, g.To)})
+				faults = append(faults, form.Problem{Field: path + "." + f.Name, Reason: fmt.Sprintf("%s: %s, %g %s, lies outside its scale, which goes from %g to %g.", g.Label, f.Label, v, g.Unit, g.From, g.To)})
 			}
 		}
 		at, _ := band["at"].(map[string]any)

@@ -73,11 +73,11 @@ func TestBandsLieOnTheirScale(t *testing.T) {
 		Minimums: []aircraft.Minimum{{Gauge: "oil", Before: "run-up", Value: 120}}}
 	var said []string
 	for _, f := range check.Impossible(typ) {
-		said = append(said, f.Path+": "+f.Reason)
+		said = append(said, f.Error())
 	}
 	assert.Equal(t, []string{
-		"$.limits.gauges.oil.at.idle.min: oil pressure: lowest, -5 psi, lies outside its scale, which goes from 0 to 100.",
-		"$.limits.gauges.oil.max: oil pressure: highest, 115 psi, lies outside its scale, which goes from 0 to 100.",
-		"$.minimums[0].value: the oil pressure to wait for, 120 psi, is above the highest allowed, 115 psi.",
+		"limits.gauges.oil.at.idle.min oil pressure: lowest, -5 psi, lies outside its scale, which goes from 0 to 100.",
+		"limits.gauges.oil.max oil pressure: highest, 115 psi, lies outside its scale, which goes from 0 to 100.",
+		"minimums[0].value the oil pressure to wait for, 120 psi, is above the highest allowed, 115 psi.",
 	}, said)
 }

@@ -16,12 +16,12 @@ import (
 // TestLimitsOfATypeAreWhole: what is missing, unknown or crossed is listed
 // under its check.
 func TestLimitsOfATypeAreWhole(t *testing.T) {
-	faults := check.LimitFaults(aircraft.Type{Limits: map[string]map[string]any{
+	faults := check.LimitProblems(aircraft.Type{Limits: map[string]map[string]any{
 		"idle": {"min": 550, "max": 750, "seconds": 5}, "suction": {"min": 5.4, "max": 4.5}, "static-rpm": {"min": 2200}, "song": {},
 		"gauges": {"oilPressure": map[string]any{"min": 25, "max": 20}}}})
 	var said []string
 	for _, f := range faults {
-		said = append(said, f.Path+" "+f.Reason)
+		said = append(said, f.Field+" "+f.Reason)
 	}
 	require.Len(t, said, 4)
 	for i, want := range []string{"$.limits.gauges", "$.limits.song check \"song\" is not known", "$.limits.static-rpm limits.max is missing", "$.limits.suction limits.min (5.4) is above max (4.5)"} {

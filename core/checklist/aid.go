@@ -2,8 +2,7 @@ package checklist
 
 import (
 	"fmt"
-
-	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 )
 
 // Aid is one version of a school's memory aid for a phase: letters, each with
@@ -25,11 +24,11 @@ type Letter struct {
 	Items  []string `json:"items,omitempty"`
 }
 
-// Faults lists every mistake that can be seen in the aid itself.
-func (a Aid) Faults() []aircraft.Fault {
-	var faults []aircraft.Fault
+// Problems lists every mistake that can be seen in the aid itself.
+func (a Aid) Problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	for field, value := range map[string]string{"id": a.ID, "title": a.Title, "aircraftType": a.AircraftType, "phase": a.Phase, "source": a.Source} {
 		if value == "" {
@@ -49,5 +48,5 @@ func (a Aid) Faults() []aircraft.Fault {
 			}
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }

@@ -54,7 +54,7 @@ func BenchmarkThousandItems(b *testing.B) {
 			var back checklist.List
 			return json.Unmarshal(data, &back)
 		},
-		"faults": func() error { checklist.Surroundings{Type: typ}.ListFaults(list); return nil },
+		"faults": func() error { checklist.Surroundings{Type: typ}.ListProblems(list); return nil },
 		"tailor": func() error {
 			_, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{}, checklist.Day{OATC: &cold})
 			return err

@@ -4,10 +4,9 @@ package checklist
 
 import (
 	"fmt"
+	"jetprimer/core/form"
 	"strings"
 	"unicode"
-
-	"jetprimer/core/aircraft"
 )
 
 // Printed is the id of the item as its list has it, whatever engine it is worked for.
@@ -151,11 +150,11 @@ func (l List) Find(id string) (Item, bool) {
 	return found, found.ID != ""
 }
 
-// Faults lists every mistake that can be seen in the list itself.
-func (l List) Faults() []aircraft.Fault {
-	var faults []aircraft.Fault
+// Problems lists every mistake that can be seen in the list itself.
+func (l List) Problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	for field, value := range map[string]string{"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source} {
 		if value == "" {
@@ -198,7 +197,7 @@ func (l List) Faults() []aircraft.Fault {
 			known[item.ID] = true
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }
 
 // faults lists the mistakes inside one item, which stands at a path.

@@ -4,12 +4,11 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"jetprimer/core/form"
 	"maps"
 	"slices"
 	"strings"
 	"time"
-
-	"jetprimer/core/aircraft"
 )
 
 // Ranks are the kinds of layers, from the lowest to the highest: where two
@@ -72,11 +71,11 @@ func (c Change) target() string {
 	return c.Item
 }
 
-// Faults lists every mistake that can be seen in the layer itself.
-func (l Layer) Faults() []aircraft.Fault {
-	var faults []aircraft.Fault
+// Problems lists every mistake that can be seen in the layer itself.
+func (l Layer) Problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	for field, value := range map[string]string{"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source, "author": l.Author} {
 		if value == "" {
@@ -105,7 +104,7 @@ func (l Layer) Faults() []aircraft.Fault {
 			touched[id+" "+c.When] = true
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }
 
 func (c Change) faults(at string, add func(path, format string, args ...any)) {

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 )
 
 // Surroundings are what a list, a layer or a memory aid refers to outside
@@ -18,23 +19,23 @@ type Surroundings struct {
 	Equipment []string `json:"equipment"`
 }
 
-// ListFaults lists every mistake in the list, and where it does not fit.
-func (s Surroundings) ListFaults(l List) []aircraft.Fault {
-	faults, add := collect(l.Faults())
+// ListProblems lists every mistake in the list, and where it does not fit.
+func (s Surroundings) ListProblems(l List) []form.Problem {
+	faults, add := collect(l.Problems())
 	s.sameType(l.AircraftType, add)
 	for p, phase := range l.Phases {
 		for i, item := range phase.Items {
 			s.itemFaults(fmt.Sprintf("$.phases[%d].items[%d]", p, i), item, add)
 		}
 	}
-	return aircraft.SortFaults(*faults)
+	return form.SortProblems(*faults)
 }
 
-// LayerFaults lists every mistake in the layer, and where it does not fit the
+// LayerProblems lists every mistake in the layer, and where it does not fit the
 // type or a list that it is laid over. An item that the list does not have is
 // no mistake: the layer may be for several lists, and tailoring says so.
-func (s Surroundings) LayerFaults(l Layer) []aircraft.Fault {
-	faults, add := collect(l.Faults())
+func (s Surroundings) LayerProblems(l Layer) []form.Problem {
+	faults, add := collect(l.Problems())
 	s.sameType(l.AircraftType, add)
 	for i, c := range l.Changes {
 		at := fmt.Sprintf("$.changes[%d]", i)
@@ -46,13 +47,13 @@ func (s Surroundings) LayerFaults(l Layer) []aircraft.Fault {
 			s.itemFaults(at+".set", changed, add)
 		}
 	}
-	return aircraft.SortFaults(*faults)
+	return form.SortProblems(*faults)
 }
 
-// AidFaults lists every mistake in the memory aid, and the items and the phase
+// AidProblems lists every mistake in the memory aid, and the items and the phase
 // that the list does not have.
-func (s Surroundings) AidFaults(a Aid, l List) []aircraft.Fault {
-	faults, add := collect(a.Faults())
+func (s Surroundings) AidProblems(a Aid, l List) []form.Problem {
+	faults, add := collect(a.Problems())
 	s.sameType(a.AircraftType, add)
 	phase := slices.IndexFunc(l.Phases, func(p Phase) bool { return p.ID == a.Phase })
 	if phase < 0 {
@@ -66,13 +67,13 @@ func (s Surroundings) AidFaults(a Aid, l List) []aircraft.Fault {
 			}
 		}
 	}
-	return aircraft.SortFaults(*faults)
+	return form.SortProblems(*faults)
 }
 
 // collect begins a list of faults that add appends to.
-func collect(found []aircraft.Fault) (*[]aircraft.Fault, func(path, format string, args ...any)) {
+func collect(found []form.Problem) (*[]form.Problem, func(path, format string, args ...any)) {
 	return &found, func(path, format string, args ...any) {
-		found = append(found, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		found = append(found, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 }
 

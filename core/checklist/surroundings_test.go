@@ -8,6 +8,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // around is what the documents of these tests may refer to.
@@ -28,7 +29,7 @@ func listOf(items ...checklist.Item) checklist.List {
 // TestWhatAListRefersToMustBeThere: each reference outside the list, one at a
 // time, with its place.
 func TestWhatAListRefersToMustBeThere(t *testing.T) {
-	require.Empty(t, around.ListFaults(listOf(soundItem())))
+	require.Empty(t, around.ListProblems(listOf(soundItem())))
 	for _, c := range []struct {
 		spoil      func(*checklist.Item)
 		path, want string
@@ -51,14 +52,14 @@ func TestWhatAListRefersToMustBeThere(t *testing.T) {
 	} {
 		item := soundItem()
 		c.spoil(&item)
-		faults := around.ListFaults(listOf(item))
+		faults := around.ListProblems(listOf(item))
 		require.NotEmpty(t, faults, c.want)
-		assert.Equal(t, c.path, faults[0].Path, c.want)
+		assert.Equal(t, c.path, faults[0].Field, c.want)
 		assert.Contains(t, faults[0].Reason, c.want)
 	}
 	other := listOf(soundItem())
 	other.AircraftType = "kestrel"
-	assert.Equal(t, `"kestrel" is no known aircraft type`, around.ListFaults(other)[0].Reason)
+	assert.Equal(t, `"kestrel" is no known aircraft type`, around.ListProblems(other)[0].Reason)
 }
 
 // TestWhatALayerRefersToMustBeThere: in what it adds, sets and asks for.
@@ -83,7 +84,7 @@ func TestWhatALayerRefersToMustBeThere(t *testing.T) {
 		{checklist.Change{Op: checklist.OpDrop, Item: "magnetos", When: "fitted(skis)"}, `"skis" is equipment of no type`},
 		{checklist.Change{Op: "turn", Item: "magnetos"}, `"turn" is none of add, change, drop`},
 	} {
-		faults := around.LayerFaults(layer(c.change))
+		faults := around.LayerProblems(layer(c.change))
 		if c.want == "" {
 			assert.Empty(t, faults, "%+v", c.change)
 			continue
@@ -93,7 +94,7 @@ func TestWhatALayerRefersToMustBeThere(t *testing.T) {
 	}
 	twice := layer(checklist.Change{Op: checklist.OpDrop, Item: "magnetos"})
 	twice.Changes = append(twice.Changes, twice.Changes[0])
-	assert.Contains(t, around.LayerFaults(twice)[0].Reason, "a second time under the same condition")
+	assert.Contains(t, around.LayerProblems(twice)[0].Reason, "a second time under the same condition")
 }
 
 // TestWhatAMemoryAidRefersToMustBeThere: its phase and its items.
@@ -102,11 +103,11 @@ func TestWhatAMemoryAidRefersToMustBeThere(t *testing.T) {
 		return checklist.Aid{ID: "a", Title: "A", Version: 1, AircraftType: "alder", Phase: phase, Source: "s", Letters: []checklist.Letter{{Letter: "M", Word: "Mags", Items: items}}}
 	}
 	list := listOf(soundItem())
-	assert.Empty(t, around.AidFaults(aid("run-up", "magnetos"), list))
-	assert.Equal(t, `"taxi" is no phase of the list L`, around.AidFaults(aid("taxi"), list)[0].Reason)
-	found := around.AidFaults(aid("run-up", "magnetos", "props"), list)
+	assert.Empty(t, around.AidProblems(aid("run-up", "magnetos"), list))
+	assert.Equal(t, `"taxi" is no phase of the list L`, around.AidProblems(aid("taxi"), list)[0].Reason)
+	found := around.AidProblems(aid("run-up", "magnetos", "props"), list)
 	require.Len(t, found, 1)
-	assert.Equal(t, aircraft.Fault{Path: "$.letters[0].items[1]", Reason: `"props" is no item of the phase Run-up`}, found[0])
+	assert.Equal(t, form.Problem{Field: "$.letters[0].items[1]", Reason: `"props" is no item of the phase Run-up`}, found[0])
 }
 
 // TestFindingAnItemOfAListAsFlown: the id of an item for one engine leads to

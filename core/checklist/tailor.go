@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/weather"
 )
@@ -104,7 +105,7 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 	if list.AircraftType != t.ID {
 		return Flown{}, fmt.Errorf("the list %s is for %s, not for %s", list.ID, list.AircraftType, t.ID)
 	}
-	if faults := list.Faults(); len(faults) > 0 {
+	if faults := list.Problems(); len(faults) > 0 {
 		return Flown{}, fmt.Errorf("the list %s has mistakes: %w", list.ID, faults[0])
 	}
 	if err := day.sound(); err != nil {
@@ -127,7 +128,7 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 		return cmp.Or(cmp.Compare(b.rank(), a.rank()), strings.Compare(b.Date, a.Date), strings.Compare(a.ID, b.ID))
 	})
 	for _, l := range layers {
-		if faults := l.Faults(); len(faults) > 0 {
+		if faults := l.Problems(); len(faults) > 0 {
 			return Flown{}, fmt.Errorf("the layer %s has mistakes: %w", l.ID, faults[0])
 		}
 		flown.Layers = append(flown.Layers, LayerRef{l.ID, l.Version, l.Title, l.Rank})
@@ -138,7 +139,7 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 	w.decided(day)
 	w.conditions()
 	w.engines(t, order)
-	if faults := flown.List.Faults(); len(faults) > 0 {
+	if faults := flown.List.Problems(); len(faults) > 0 {
 		return Flown{}, fmt.Errorf("the list as flown has mistakes: %w", faults[0])
 	}
 	return flown, nil
@@ -361,7 +362,7 @@ func (w *tailoring) add(r Reason, c Change, claims map[string]bool) {
 		r.Kind = Added
 		before := list.Phases[p].Items
 		list.Phases[p].Items = slices.Insert(slices.Clone(before), at, *c.New)
-		if faults := list.Faults(); len(faults) > 0 {
+		if faults := list.Problems(); len(faults) > 0 {
 			list.Phases[p].Items = before
 			r.Kind, r.Because = Refused, faults[0].Reason
 		} else {
@@ -406,9 +407,9 @@ func (w *tailoring) change(r Reason, l Layer, c Change, claims map[string]bool, 
 	after, err := before.with(set)
 	items[i] = after
 	r.Kind = Changed
-	var faults []aircraft.Fault
+	var faults []form.Problem
 	if err == nil {
-		faults = w.flown.List.Faults()
+		faults = w.flown.List.Problems()
 	}
 	switch {
 	case err != nil:

@@ -131,22 +131,22 @@ func TestChangesThatCannotBeMadeSayWhy(t *testing.T) {
 }
 
 func TestFaultsOfLayersNameTheirPath(t *testing.T) {
-	assert.Empty(t, layer("school", "2026-06-01", checklist.Change{Op: "drop", Item: "papers", Why: "w"}).Faults())
+	assert.Empty(t, layer("school", "2026-06-01", checklist.Change{Op: "drop", Item: "papers", Why: "w"}).Problems())
 	for _, c := range []struct {
 		change checklist.Change
 		want   string
 	}{
-		{checklist.Change{Op: "drop", Item: "papers"}, "$.changes[0].why: is missing"},
-		{checklist.Change{Op: "drop", Why: "w"}, "$.changes[0]: needs item"},
-		{checklist.Change{Op: "swap", Why: "w"}, `$.changes[0].op: "swap" is none of`},
-		{checklist.Change{Op: "drop", Item: "papers", Why: "w", When: "oat <"}, "$.changes[0].when: column 6"},
-		{checklist.Change{Op: "add", Why: "w"}, "$.changes[0]: needs new"},
-		{checklist.Change{Op: "add", Why: "w", Phase: "start", New: &checklist.Item{ID: "x", Challenge: "X", Response: "y"}}, "$.changes[0].new.why: is missing"},
-		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"responze": "x"}}, `$.changes[0].set: unknown field "responze"`},
-		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"id": "x"}}, "$.changes[0].set: id may not become another"},
+		{checklist.Change{Op: "drop", Item: "papers"}, "changes[0].why is missing"},
+		{checklist.Change{Op: "drop", Why: "w"}, "changes[0] needs item"},
+		{checklist.Change{Op: "swap", Why: "w"}, `changes[0].op "swap" is none of`},
+		{checklist.Change{Op: "drop", Item: "papers", Why: "w", When: "oat <"}, "changes[0].when column 6"},
+		{checklist.Change{Op: "add", Why: "w"}, "changes[0] needs new"},
+		{checklist.Change{Op: "add", Why: "w", Phase: "start", New: &checklist.Item{ID: "x", Challenge: "X", Response: "y"}}, "changes[0].new.why is missing"},
+		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"responze": "x"}}, `changes[0].set unknown field "responze"`},
+		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"id": "x"}}, "changes[0].set id may not become another"},
 	} {
 		l := layer("school", "2026-06-01", c.change)
-		faults := l.Faults()
+		faults := l.Problems()
 		if assert.NotEmpty(t, faults, c.want) {
 			assert.Contains(t, faults[0].Error(), c.want)
 		}
@@ -154,8 +154,8 @@ func TestFaultsOfLayersNameTheirPath(t *testing.T) {
 		assert.ErrorContains(t, err, "has mistakes")
 	}
 	twice := checklist.Change{Op: "drop", Item: "papers", Why: "w"}
-	assert.Contains(t, layer("school", "x", twice, twice).Faults()[0].Error(), "touches \"papers\" a second time")
-	assert.Contains(t, layer("king", "x", twice).Faults()[1].Error(), "none of instructor, school, handbook, bulletin")
+	assert.Contains(t, layer("school", "x", twice, twice).Problems()[0].Error(), "touches \"papers\" a second time")
+	assert.Contains(t, layer("king", "x", twice).Problems()[1].Error(), "none of instructor, school, handbook, bulletin")
 }
 
 // TestTailoringIsOneForAnyOrderOfLayers and keeps the list sound.
@@ -190,7 +190,7 @@ func TestTailoringIsOneForAnyOrderOfLayers(t *testing.T) {
 		require.Equal(t, refused, err)
 		require.Equal(t, first, again)
 		if refused == nil {
-			require.Empty(t, first.List.Faults())
+			require.Empty(t, first.List.Problems())
 		} else {
 			require.ErrorContains(t, refused, "has no phase", "layers that leave no item leave no list")
 		}

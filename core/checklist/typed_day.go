@@ -36,7 +36,7 @@ func FreshDay() TypedDay {
 	return TypedDay{Night: "day", Rules: "VFR", EngineState: "cold", FirstFlight: "yes", Exercises: []string{}, Skips: []string{}}
 }
 
-// Day reads the typed day. The error is a *form.InputError that names the field.
+// Day reads the typed day. The error is a form.Problem that names the field.
 func (t TypedDay) Day() (Day, error) {
 	night, first := t.Night == "night", t.FirstFlight == "yes"
 	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod, Skips: t.Skips, Breakers: t.Breakers, Exercises: t.Exercises}

@@ -57,7 +57,7 @@ func TestDecodingByDeclaredFields(t *testing.T) {
 		`{"name":"` + strings.Repeat("ä", 3) + `","unit":"rpm","inner":{"kt":1}}`:         "request.name must be text of 1 to 5 bytes",
 	} {
 		_, err := decode(text)
-		var input *form.InputError
+		var input form.Problem
 		if assert.ErrorAs(t, err, &input, text) {
 			assert.Contains(t, err.Error(), want, text)
 		}

@@ -24,29 +24,6 @@ const (
 	maxClipped = 80
 )
 
-// InputError says which field of a request cannot be used, and why.
-type InputError struct {
-	Field  string
-	Reason string
-}
-
-func (e *InputError) Error() string { return e.Field + " " + e.Reason }
-
-// Under names the field of a refusal by where it stands; other errors are as
-// they were.
-func Under(where string, err error) error {
-	var bad *InputError
-	if errors.As(err, &bad) {
-		return &InputError{Field: where + bad.Field, Reason: bad.Reason}
-	}
-	return err
-}
-
-// Bad says that a field cannot be used, and why.
-func Bad(field, format string, args ...any) error {
-	return &InputError{Printable(field), Printable(fmt.Sprintf(format, args...))}
-}
-
 // Clip shortens a foreign text for an error.
 func Clip(text string) string {
 	if len(text) <= maxClipped {
@@ -188,7 +165,7 @@ func (r Record) Object(fields []Field) Object {
 }
 
 // Read decodes an object by declared fields: what is unknown, missing or of
-// another kind is an *InputError that names the field at its path.
+// another kind is an Problem that names the field at its path.
 func (t Tachometer) Read(path string, object map[string]any, fields []Field) (Record, error) {
 	for _, name := range slices.Sorted(maps.Keys(object)) {
 		if name == "" {

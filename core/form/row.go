@@ -15,22 +15,16 @@ const (
 
 // Row is a row of a table that is brought in, and what it comes to.
 type Row struct {
-	Line    int      `json:"line"`
-	Name    string   `json:"name" doc:"whom or what the row is about, as it stands there"`
-	ComesTo string   `json:"comesTo" enum:"new,changes,same,refused"`
-	Changes []string `json:"changes" doc:"the columns that differ from what the school has"`
-	Faults  []Fault  `json:"faults"`
-}
-
-// Fault is what cannot be in one column of a row.
-type Fault struct {
-	Column string `json:"column"`
-	Reason string `json:"reason"`
+	Line     int       `json:"line"`
+	Name     string    `json:"name" doc:"whom or what the row is about, as it stands there"`
+	ComesTo  string    `json:"comesTo" enum:"new,changes,same,refused"`
+	Changes  []string  `json:"changes" doc:"the columns that differ from what the school has"`
+	Problems []Problem `json:"problems"`
 }
 
 // NewRow is a row of that line about whom or what it names.
 func NewRow(line int, name string) Row {
-	return Row{Line: line, Name: name, Changes: []string{}, Faults: []Fault{}}
+	return Row{Line: line, Name: name, Changes: []string{}, Problems: []Problem{}}
 }
 
 // columnOf is the column of a field that has another name.
@@ -38,17 +32,16 @@ var columnOf = map[string]string{
 	"learns": "type", "learns.type": "type", "learns.instructor": "instructor", "learns.startedOn": "since",
 }
 
-// Refuse adds a refusal to the row, at the column of its field.
+// Refuse adds a problem to the row, at the column of its field.
 func (r *Row) Refuse(err error) {
-	fault := Fault{Reason: err.Error()}
-	var bad *InputError
-	if errors.As(err, &bad) {
-		fault = Fault{bad.Field, bad.Reason}
-		if column, other := columnOf[bad.Field]; other {
-			fault.Column = column
-		}
+	var p Problem
+	if !errors.As(err, &p) {
+		p.Reason = err.Error()
 	}
-	r.Faults = append(r.Faults, fault)
+	if column, other := columnOf[p.Field]; other {
+		p.Field = column
+	}
+	r.Problems = append(r.Problems, p)
 }
 
 // Once refuses a value that identifies the row and stood in an earlier one. lines holds
@@ -64,7 +57,7 @@ func (r *Row) Once(lines map[string]int, column, value string) {
 // Settle sets what the row comes to; known says whether the school has its subject.
 func (r *Row) Settle(known bool) {
 	switch {
-	case len(r.Faults) > 0:
+	case len(r.Problems) > 0:
 		r.ComesTo = RowRefused
 	case !known:
 		r.ComesTo = RowNew

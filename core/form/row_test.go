@@ -14,9 +14,9 @@ import (
 // TestARefusalIsPutWhereItStands: under its row, keeping its words; what is no
 // refusal of a field is as it was.
 func TestARefusalIsPutWhereItStands(t *testing.T) {
-	var bad *form.InputError
+	var bad form.Problem
 	require.ErrorAs(t, form.Under("students[3].", form.Bad("email", "is %s", "odd")), &bad)
-	assert.Equal(t, form.InputError{Field: "students[3].email", Reason: "is odd"}, *bad)
+	assert.Equal(t, form.Problem{Field: "students[3].email", Reason: "is odd"}, bad)
 	require.ErrorAs(t, form.Under("a.", form.Under("b.", form.Bad("c", "is odd"))), &bad)
 	assert.Equal(t, "a.b.c", bad.Field)
 	assert.Equal(t, assert.AnError, form.Under("a.", assert.AnError))

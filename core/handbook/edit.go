@@ -26,7 +26,7 @@ type Edit struct {
 	Left *bool `json:"left,omitempty"`
 }
 
-// Apply makes one edit. The error is an *form.InputError that names the path and
+// Apply makes one edit. The error is an form.Problem that names the path and
 // says what is wrong with what was typed.
 func Apply(t aircraft.Type, e Edit) (aircraft.Type, error) {
 	out, err := cloned(t)
@@ -361,10 +361,10 @@ func Compared(t aircraft.Type, paths []string) ([]string, error) {
 	return missed, nil
 }
 
-// faults are all that cannot be of a type that is being described. Limits that
+// problems are all that cannot be of a type that is being described. Limits that
 // are only missing are no fault yet: they are asked for.
-func faults(t aircraft.Type) []aircraft.Fault {
-	out := []aircraft.Fault{}
+func problems(t aircraft.Type) []form.Problem {
+	out := []form.Problem{}
 	asked := map[string]bool{} // what is only missing is asked for
 	for _, p := range parts(&t) {
 		for _, n := range p.numbers {
@@ -376,8 +376,8 @@ func faults(t aircraft.Type) []aircraft.Fault {
 	for i, s := range t.Speeds {
 		asked[fmt.Sprintf("$.speeds[%d].knots", i)] = s.Knots == 0
 	}
-	for _, f := range t.Faults() {
-		if !asked[f.Path] {
+	for _, f := range t.Problems() {
+		if !asked[f.Field] {
 			out = append(out, f)
 		}
 	}
@@ -387,7 +387,7 @@ func faults(t aircraft.Type) []aircraft.Fault {
 			continue
 		}
 		if !d.Fits(t) {
-			out = append(out, aircraft.Fault{Path: "$.limits." + d.Name, Reason: fmt.Sprintf("%s: a type of this kind has nothing to check so.", d.Title)})
+			out = append(out, form.Problem{Field: "$.limits." + d.Name, Reason: fmt.Sprintf("%s: a type of this kind has nothing to check so.", d.Title)})
 			continue
 		}
 		out = append(out, crossed(t, d)...)
@@ -402,18 +402,18 @@ func faults(t aircraft.Type) []aircraft.Fault {
 				continue
 			}
 			for _, f := range crossed(fitted, d) {
-				out = append(out, aircraft.Fault{Path: fmt.Sprintf("$.equipment[%d].limits.%s", i, d.Name), Reason: "With " + e.Label + ": " + f.Reason})
+				out = append(out, form.Problem{Field: fmt.Sprintf("$.equipment[%d].limits.%s", i, d.Name), Reason: "With " + e.Label + ": " + f.Reason})
 			}
 		}
 	}
 	out = append(out, check.Impossible(t)...)
 	out = append(out, changedSince(t)...)
-	return aircraft.SortFaults(out)
+	return form.SortProblems(out)
 }
 
 // crossed are the limits of one check that contradict each other, in sentences.
-func crossed(t aircraft.Type, d check.Definition) []aircraft.Fault {
-	var out []aircraft.Fault
+func crossed(t aircraft.Type, d check.Definition) []form.Problem {
+	var out []form.Problem
 	values := map[string]number{}
 	for _, n := range checkPart(&t, d).numbers {
 		values[n.path] = n
@@ -430,7 +430,7 @@ func crossed(t aircraft.Type, d check.Definition) []aircraft.Fault {
 				continue
 			}
 			if b, also := high.get(); also && a.Above(b) {
-				out = append(out, aircraft.Fault{Path: "$." + path, Reason: fmt.Sprintf("%s: %s, %s, lies above %s, %s. One of the two is misread.", d.Title, low.label, a, high.label, b)})
+				out = append(out, form.Problem{Field: "$." + path, Reason: fmt.Sprintf("%s: %s, %s, lies above %s, %s. One of the two is misread.", d.Title, low.label, a, high.label, b)})
 			}
 		}
 	}
@@ -438,8 +438,8 @@ func crossed(t aircraft.Type, d check.Definition) []aircraft.Fault {
 }
 
 // changedSince are numbers that are no longer what the handbook is said to have.
-func changedSince(t aircraft.Type) []aircraft.Fault {
-	var out []aircraft.Fault
+func changedSince(t aircraft.Type) []form.Problem {
+	var out []form.Problem
 	for _, p := range parts(&t) {
 		for _, n := range p.numbers {
 			s := t.Provenance(n.path)
@@ -452,7 +452,7 @@ func changedSince(t aircraft.Type) []aircraft.Fault {
 				as, err = quantity.Converted(as, s.Unit, n.field.Unit)
 			}
 			if err != nil || !there || as.At(n.field.Decimals).Cmp(v) != 0 {
-				out = append(out, aircraft.Fault{Path: "$." + n.path, Reason: fmt.Sprintf("%s: %s %s of the handbook is not the %s %s that is kept.", n.label, s.As, s.Unit, v, n.field.Unit)})
+				out = append(out, form.Problem{Field: "$." + n.path, Reason: fmt.Sprintf("%s: %s %s of the handbook is not the %s %s that is kept.", n.label, s.As, s.Unit, v, n.field.Unit)})
 			}
 		}
 	}

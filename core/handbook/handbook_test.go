@@ -95,8 +95,8 @@ func TestEveryTypeIsDescribedAnew(t *testing.T) {
 			got, _ := json.Marshal(settled.Limits[name])
 			assert.JSONEq(t, string(want), string(got), "%s %s", model.Name, name)
 		}
-		assert.Empty(t, check.LimitFaults(settled), model.Name)
-		assert.Empty(t, settled.Faults(), model.Name)
+		assert.Empty(t, check.LimitProblems(settled), model.Name)
+		assert.Empty(t, settled.Problems(), model.Name)
 	}
 }
 
@@ -148,10 +148,10 @@ func TestTheHandbooksUnitsStay(t *testing.T) {
 	} {
 		r := row(t, s, path)
 		assert.Equal(t, want, [3]string{r.Text, r.Unit, r.Kept}, path)
-		assert.Empty(t, r.Fault)
+		assert.Empty(t, r.Problem)
 	}
 	a.Speeds[0].Knots = 53
-	assert.Contains(t, row(t, sheet(t, a, nil), "speeds.rotate").Fault, "60 mph of the handbook is not the 53 kt that is kept")
+	assert.Contains(t, row(t, sheet(t, a, nil), "speeds.rotate").Problem, "60 mph of the handbook is not the 53 kt that is kept")
 }
 
 // TestWhereTheHandbookIsSilent: a habit is taken and said to be one, an optional
@@ -206,12 +206,12 @@ func TestTypedNumbersAreReadStrictly(t *testing.T) {
 // TestCrossedLimitsAreSaid: of one check and of two, beside the number.
 func TestCrossedLimitsAreSaid(t *testing.T) {
 	a := put(t, named(t, "alder-110"), "limits.idle.min", "800", "4-12")
-	assert.Contains(t, row(t, sheet(t, a, nil), "limits.idle.min").Fault, "lowest, 800, lies above highest, 750. One of the two is misread.")
+	assert.Contains(t, row(t, sheet(t, a, nil), "limits.idle.min").Problem, "lowest, 800, lies above highest, 750. One of the two is misread.")
 	a = put(t, a, "limits.idle.max", "1800", "4-12")
 	s := sheet(t, a, nil)
-	assert.Contains(t, row(t, s, "limits.idle.max").Fault, "on page 4-12, is not below Magneto check, run-up speed: 1750 rpm")
+	assert.Contains(t, row(t, s, "limits.idle.max").Problem, "on page 4-12, is not below Magneto check, run-up speed: 1750 rpm")
 	a = put(t, named(t, "juniper-h2"), "limits.gauges.oilPressure.min", "200", "2-4")
-	assert.Contains(t, row(t, sheet(t, a, nil), "limits.gauges.oilPressure.min").Fault, "lies above")
+	assert.Contains(t, row(t, sheet(t, a, nil), "limits.gauges.oilPressure.min").Problem, "lies above")
 }
 
 // TestChecksAreAskedAndLeftOff: one that lacks limits is left off when the type
@@ -264,7 +264,7 @@ func TestWhateverIsReadAsATypeHasASheet(t *testing.T) {
 		var a aircraft.Type
 		require.NoError(t, json.Unmarshal([]byte(text), &a))
 		said := ""
-		for _, f := range sheet(t, a, &a).Faults {
+		for _, f := range sheet(t, a, &a).Problems {
 			said += f.Error() + "\n"
 		}
 		assert.Contains(t, said, want)
@@ -338,7 +338,7 @@ func TestWhatAHandbookHasBesidesChecks(t *testing.T) {
 				for _, r := range p.Rows {
 					if p.ID == part && !r.Table {
 						assert.NotEmpty(t, r.Lacks, "%s %s", typ.Name, r.Path)
-						assert.Empty(t, r.Fault, r.Path)
+						assert.Empty(t, r.Problem, r.Path)
 					}
 				}
 			}

@@ -37,7 +37,7 @@ func TestEveryRowSaysWhatItIs(t *testing.T) {
 			}
 		}
 		assert.Equal(t, s.Checks, s.Judged, typ.Name)
-		assert.Empty(t, s.Faults, typ.Name)
+		assert.Empty(t, s.Problems, typ.Name)
 	}
 }
 
@@ -95,8 +95,8 @@ func TestACheckThatDoesNotFitIsSaid(t *testing.T) {
 	a := named(t, "alder-110")
 	a.Ignition = "lanes"
 	var said []string
-	for _, f := range sheet(t, a, nil).Faults {
-		said = append(said, f.Path)
+	for _, f := range sheet(t, a, nil).Problems {
+		said = append(said, f.Field)
 	}
 	assert.Contains(t, said, "$.limits.magneto")
 	assert.Contains(t, said, "$.limits.dead-cut")
@@ -126,7 +126,7 @@ func TestASecondSourceTakesTheFirstsPlace(t *testing.T) {
 	assert.Equal(t, [3]string{"left", "0", ""}, [3]string{r.Source, r.Text, r.Lacks})
 	r = apply(handbook.Edit{Left: &no})
 	assert.Equal(t, "number", r.Lacks, "it is asked for again")
-	assert.Empty(t, a.Faults())
+	assert.Empty(t, a.Problems())
 }
 
 // TestHandbooksAreReadWithTheirMistakes: what a file says of its sources is held
@@ -142,14 +142,14 @@ func TestHandbooksAreReadWithTheirMistakes(t *testing.T) {
 		a := named(t, "alder-110")
 		a.Handbook = &h
 		said := ""
-		for _, f := range a.Faults() {
+		for _, f := range a.Problems() {
 			said += f.Error() + "\n"
 		}
 		assert.Contains(t, said, want)
 	}
 	a := named(t, "alder-110")
 	a.Gauges[0].From, a.Gauges[0].To = 120, 0
-	assert.Contains(t, a.Faults()[0].Error(), "$.gauges[0].from: lies above the other end of the scale")
+	assert.Contains(t, a.Problems()[0].Error(), "gauges[0].from lies above the other end of the scale")
 }
 
 // TestEquipmentHasItsOwnLimits: a check is described twice where optional equipment
@@ -177,21 +177,21 @@ func TestEquipmentHasItsOwnLimits(t *testing.T) {
 	assert.NotContains(t, at(begun, "limits.static-rpm").Fitted, handbook.Asked{Check: winter, Title: "winter cowl plates"})
 
 	typed := put(t, begun, winter+".max", "2380", "9-4")
-	assert.Empty(t, sheet(t, typed, nil).Faults)
-	assert.Empty(t, check.LimitFaults(typed))
+	assert.Empty(t, sheet(t, typed, nil).Problems)
+	assert.Empty(t, check.LimitProblems(typed))
 	assert.EqualValues(t, 2380, typed.With([]string{"winter-kit"}).Limits["static-rpm"]["max"])
 	assert.EqualValues(t, a.Limits["static-rpm"]["min"], typed.With([]string{"winter-kit"}).Limits["static-rpm"]["min"])
 	assert.EqualValues(t, a.Limits["static-rpm"]["max"], typed.With(nil).Limits["static-rpm"]["max"])
 	crossed := put(t, typed, winter+".max", "1000", "9-4")
-	require.NotEmpty(t, sheet(t, crossed, nil).Faults)
-	assert.Contains(t, sheet(t, crossed, nil).Faults[0].Reason, "With winter cowl plates")
+	require.NotEmpty(t, sheet(t, crossed, nil).Problems)
+	assert.Contains(t, sheet(t, crossed, nil).Problems[0].Reason, "With winter cowl plates")
 
 	for _, gone := range []string{winter, "static-rpm"} {
 		without, err := handbook.Ask(typed, gone, false)
 		require.NoError(t, err)
 		assert.Nil(t, at(without, winter))
 		assert.NotContains(t, without.Handbook.Numbers, winter+".max")
-		assert.Empty(t, check.LimitFaults(without))
+		assert.Empty(t, check.LimitProblems(without))
 	}
 	blank, err := handbook.Blank(typed)
 	require.NoError(t, err)

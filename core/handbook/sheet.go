@@ -14,6 +14,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 )
 
@@ -43,7 +44,7 @@ type Row struct {
 	// Lacks says what is asked for still: number, page, or nothing.
 	Lacks string `json:"lacks" enum:",number,page"`
 	// Fault says in a sentence why the number cannot be.
-	Fault string `json:"fault,omitempty"`
+	Problem string `json:"problem,omitempty"`
 }
 
 // Part is a group of rows that are asked together: the limits of a check, or the
@@ -96,7 +97,7 @@ type Sheet struct {
 	More    []Asked `json:"more"`
 	LeftOff []Asked `json:"leftOff"`
 	// Faults are what cannot be, in sentences, with their paths.
-	Faults []aircraft.Fault `json:"faults"`
+	Problems []form.Problem `json:"problems"`
 	// Waits are what stands between the draft and a second person.
 	Waits []string `json:"waits"`
 	// Pages are all numbers in the order of the handbook.
@@ -108,7 +109,7 @@ type Sheet struct {
 // SheetOf is the sheet of a type. older is what it is compared with: the type
 // it came from or an earlier version; nil where there is none.
 func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
-	out := Sheet{Parts: []Part{}, More: []Asked{}, LeftOff: []Asked{}, Faults: []aircraft.Fault{}, Waits: []string{}, Pages: []Page{}, Changed: []Row{}}
+	out := Sheet{Parts: []Part{}, More: []Asked{}, LeftOff: []Asked{}, Problems: []form.Problem{}, Waits: []string{}, Pages: []Page{}, Changed: []Row{}}
 	own, err := cloned(t)
 	if err != nil {
 		return out, err
@@ -125,10 +126,10 @@ func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
 			}
 		}
 	}
-	out.Faults = faults(own)
+	out.Problems = problems(own)
 	said := map[string]string{}
-	for _, f := range out.Faults {
-		said[strings.TrimPrefix(f.Path, "$.")] = f.Reason
+	for _, f := range out.Problems {
+		said[strings.TrimPrefix(f.Field, "$.")] = f.Reason
 	}
 	units := quantity.Units{}
 	if own.Handbook != nil {
@@ -139,7 +140,7 @@ func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
 		part := Part{ID: p.id, Title: p.title, Words: p.words, Check: p.check, Equipment: p.fitted, Rows: []Row{}}
 		for _, n := range p.numbers {
 			row := n.row(own.Provenance(n.path), units)
-			row.Fault = said[n.path]
+			row.Problem = said[n.path]
 			if older != nil {
 				row.was(n, before, units)
 			}
@@ -200,7 +201,7 @@ func waits(s Sheet, pages int) []string {
 			out = append(out, fmt.Sprintf("%d %s", n, many))
 		}
 	}
-	count(len(s.Faults), "thing that cannot be", "things that cannot be")
+	count(len(s.Problems), "thing that cannot be", "things that cannot be")
 	lacks := 0
 	for _, p := range s.Parts {
 		if p.Check == "" {

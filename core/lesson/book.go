@@ -6,6 +6,7 @@ import (
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
+	"jetprimer/core/form"
 )
 
 // Book is what a lesson is folded against: the exact versions its opening
@@ -44,7 +45,7 @@ func OpeningOf(events []Event, id string) (Event, Opened, error) {
 		}
 	}
 	if first == nil {
-		return Event{}, Opened{}, wrong("events", "do not hold the event that opens the lesson")
+		return Event{}, Opened{}, form.Bad("events", "do not hold the event that opens the lesson")
 	}
 	p, err := first.decode()
 	if err != nil {

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/catalog"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 )
 
@@ -72,7 +73,7 @@ func TestEveryKindIsHeldToItsBounds(t *testing.T) {
 	} {
 		err := soundEvent(c.kind, c.payload).Validate()
 		assert.ErrorContains(t, err, c.said, "%s %.60s", c.kind, c.payload)
-		var event *lesson.EventError
+		var event form.Problem
 		assert.ErrorAs(t, err, &event)
 	}
 	assert.NoError(t, soundEvent("of-tomorrow", `{"any":"thing"}`).Validate(), "what an older program does not know it keeps")

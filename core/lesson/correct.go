@@ -1,6 +1,7 @@
 package lesson
 
 import (
+	"jetprimer/core/form"
 	"slices"
 	"strings"
 )
@@ -26,13 +27,13 @@ var markLevel = map[string]int{"done": 4, "prompted": 2, "helped": 1, "wrong": 1
 func (c *correction) check() error {
 	switch {
 	case !slices.Contains(CorrectMarks, c.Mark):
-		return wrong("payload.mark", "must be one of %s", strings.Join(CorrectMarks, ", "))
+		return form.Bad("payload.mark", "must be one of %s", strings.Join(CorrectMarks, ", "))
 	case c.Level != nil && (*c.Level < 0 || *c.Level > 4):
-		return wrong("payload.level", "must be 0 to 4")
+		return form.Bad("payload.level", "must be 0 to 4")
 	case c.Level != nil && (c.Mark == "not-fitted" || c.Mark == "shown"):
-		return wrong("payload.level", "does not go with %s, which has none", c.Mark)
+		return form.Bad("payload.level", "does not go with %s, which has none", c.Mark)
 	case !hasWord(c.Why):
-		return wrong("payload.why", "must say in words why the mark does not stand")
+		return form.Bad("payload.why", "must say in words why the mark does not stand")
 	}
 	if err := words("why", c.Why); err != nil {
 		return err
@@ -116,11 +117,11 @@ func (s State) Corrected(corrections []Correction) State {
 func (t *touch) correct() error {
 	switch {
 	case len(t.state.Seals) == 0:
-		return wrong("name", "corrects what was signed; before the signature the mark itself is changed")
+		return form.Bad("name", "corrects what was signed; before the signature the mark itself is changed")
 	case !slices.Contains(CorrectMarks, t.mark.Code):
-		return wrong("code", "is not chosen yet: the mark that should stand")
+		return form.Bad("code", "is not chosen yet: the mark that should stand")
 	case !hasWord(t.mark.Why):
-		return wrong("why", "is not said yet in words: why the signed mark does not stand")
+		return form.Bad("why", "is not said yet in words: why the signed mark does not stand")
 	}
 	t.add(KindCorrection, correction{Item: t.mark.Item, Mark: t.mark.Code, Level: t.mark.Level, Why: strings.TrimSpace(t.mark.Why)})
 	return nil

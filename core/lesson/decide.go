@@ -133,6 +133,17 @@ func (s *State) DecisionsFor(event string) []string {
 			cleared = s.clearable(f)
 		}
 	}
+	return decisions(cleared)
+}
+
+// DecisionsWith are the decisions that can be made together with a finding that is not
+// written down yet.
+func (s *State) DecisionsWith(f Finding) []string {
+	return decisions(s.with(f).clearable(f))
+}
+
+// decisions are those there are, cleared only where it was.
+func decisions(cleared bool) []string {
 	return slices.DeleteFunc(slices.Clone(Decisions), func(d string) bool { return d == "cleared" && !cleared })
 }
 

@@ -41,18 +41,6 @@ type Event struct {
 	Received string `json:"received,omitempty"`
 }
 
-// EventError says which part of an event cannot be used, and why.
-type EventError struct {
-	Field  string
-	Reason string
-}
-
-func (e *EventError) Error() string { return e.Field + " " + e.Reason }
-
-func wrong(field, format string, args ...any) error {
-	return &EventError{field, fmt.Sprintf(format, args...)}
-}
-
 // MaxPayload is the largest payload of one event, in bytes. The opening event
 // carries the whole list as flown, and may have MaxOpening. The seal, which
 // only the server writes, may be larger.
@@ -87,9 +75,9 @@ const (
 func (e Event) Validate() error {
 	switch {
 	case e.Seq > MaxCounter:
-		return wrong("seq", "must be 1 to %d", MaxCounter)
+		return form.Bad("seq", "must be 1 to %d", MaxCounter)
 	case e.Counter > MaxCounter:
-		return wrong("counter", "must be 1 to %d", MaxCounter)
+		return form.Bad("counter", "must be 1 to %d", MaxCounter)
 	}
 	p, err := e.keepable()
 	if err != nil {
@@ -111,17 +99,17 @@ func (e Event) Validate() error {
 func (e Event) keepable() (payload, error) {
 	switch {
 	case form.Depth(e.Payload) > form.MaxDepth:
-		return nil, wrong("payload", "nests deeper than %d levels", form.MaxDepth)
+		return nil, form.Bad("payload", "nests deeper than %d levels", form.MaxDepth)
 	case len(e.Payload) > maxPayload(e.Kind):
-		return nil, wrong("payload", "must be at most %d bytes, not %d", maxPayload(e.Kind), len(e.Payload))
+		return nil, form.Bad("payload", "must be at most %d bytes, not %d", maxPayload(e.Kind), len(e.Payload))
 	}
 	for _, text := range []struct{ field, value string }{{"device", e.Device}, {"kind", e.Kind}, {"wall", e.Wall}} {
 		if strings.ContainsRune(text.value, 0) || !utf8.ValidString(text.value) {
-			return nil, wrong(text.field, "holds what is no text")
+			return nil, form.Bad(text.field, "holds what is no text")
 		}
 	}
 	if at, reason := form.Unholdable(e.Payload); reason != "" {
-		return nil, wrong(strings.TrimSuffix("payload."+form.FieldAt(e.Payload, at), "."), "%s", reason)
+		return nil, form.Bad(strings.TrimSuffix("payload."+form.FieldAt(e.Payload, at), "."), "%s", reason)
 	}
 	return e.decode()
 }
@@ -130,21 +118,21 @@ func (e Event) keepable() (payload, error) {
 func (e Event) sound() error {
 	switch {
 	case !isUUIDv7(e.ID):
-		return wrong("id", "must be a UUID of version 7, not %q", form.Clip(e.ID))
+		return form.Bad("id", "must be a UUID of version 7, not %q", form.Clip(e.ID))
 	case e.Device == "" || len(e.Device) > 64:
-		return wrong("device", "must have 1 to 64 characters")
+		return form.Bad("device", "must have 1 to 64 characters")
 	case e.Seq < 1 || e.Seq > heldMax:
-		return wrong("seq", "must be 1 or more")
+		return form.Bad("seq", "must be 1 or more")
 	case e.Counter < 1 || e.Counter > heldMax:
-		return wrong("counter", "must be 1 or more")
+		return form.Bad("counter", "must be 1 or more")
 	case e.AtMs < 0 || e.AtMs > MaxAtMs:
-		return wrong("atMs", "must be 0 to a week in milliseconds")
+		return form.Bad("atMs", "must be 0 to a week in milliseconds")
 	case len(e.Wall) > 40:
-		return wrong("wall", "must be a time such as 2026-11-24T09:00:00Z")
+		return form.Bad("wall", "must be a time such as 2026-11-24T09:00:00Z")
 	case e.Kind == "" || len(e.Kind) > 64:
-		return wrong("kind", "must have 1 to 64 characters")
+		return form.Bad("kind", "must have 1 to 64 characters")
 	case e.V < 1 || e.V > 1<<20:
-		return wrong("v", "must be 1 or more")
+		return form.Bad("v", "must be 1 or more")
 	}
 	return nil
 }
@@ -175,16 +163,16 @@ func (e Event) decode() (payload, error) {
 	create, known := kinds[e.Kind]
 	if !known {
 		if !json.Valid(e.Payload) {
-			return nil, wrong("payload", "is not valid JSON")
+			return nil, form.Bad("payload", "is not valid JSON")
 		}
 		return nil, nil
 	}
 	p := create()
 	if err := json.Unmarshal(e.Payload, p); err != nil {
 		if t, ok := err.(*json.UnmarshalTypeError); ok {
-			return nil, wrong("payload."+t.Field, "must be a %s, not a %s", t.Type, t.Value)
+			return nil, form.Bad("payload."+t.Field, "must be a %s, not a %s", t.Type, t.Value)
 		}
-		return nil, wrong("payload", "is not valid JSON: %v", err)
+		return nil, form.Bad("payload", "is not valid JSON: %v", err)
 	}
 	// What is held from long ago names the hour meter by another word.
 	if h, ok := p.(*hourMeter); ok && e.V < 2 && h.Meter != "tacho" {

@@ -148,38 +148,38 @@ func (o *Opened) check() error {
 	for _, id := range []struct{ field, value string }{{"instructor", o.Instructor}, {"aircraft", o.Aircraft},
 		{"aircraftType", o.AircraftType}, {"list", o.List}, {"scale", o.Scale}} {
 		if id.value == "" || len(id.value) > 64 {
-			return wrong("payload."+id.field, "must have 1 to 64 characters")
+			return form.Bad("payload."+id.field, "must have 1 to 64 characters")
 		}
 	}
 	switch {
 	case o.TypeVersion < 1 || o.TypeVersion > maxVersion:
-		return wrong("payload.typeVersion", "must be 1 to %d", maxVersion)
+		return form.Bad("payload.typeVersion", "must be 1 to %d", maxVersion)
 	case o.ListVersion < 1 || o.ListVersion > maxVersion:
-		return wrong("payload.listVersion", "must be 1 to %d", maxVersion)
+		return form.Bad("payload.listVersion", "must be 1 to %d", maxVersion)
 	case !slices.Contains(Methods, o.Method):
-		return wrong("payload.method", "must be one of %s", strings.Join(Methods, ", "))
+		return form.Bad("payload.method", "must be one of %s", strings.Join(Methods, ", "))
 	case !slices.Contains(Purposes, o.Purpose) && !o.Run():
-		return wrong("payload.purpose", "must be one of %s, %s", strings.Join(Purposes, ", "), Maintenance)
+		return form.Bad("payload.purpose", "must be one of %s, %s", strings.Join(Purposes, ", "), Maintenance)
 	case o.Passing != "" && !slices.Contains(Passings, o.Passing):
-		return wrong("payload.passing", "must be one of %s", strings.Join(Passings, ", "))
+		return form.Bad("payload.passing", "must be one of %s", strings.Join(Passings, ", "))
 	case len(o.Stage) > 64:
-		return wrong("payload.stage", "must be at most 64 characters")
+		return form.Bad("payload.stage", "must be at most 64 characters")
 	case len(o.Runway) > 8 || len(o.Wind) > 16:
-		return wrong("payload.runway", "and wind are a name such as 20 and a wind such as 190/11")
+		return form.Bad("payload.runway", "and wind are a name such as 20 and a wind such as 190/11")
 	}
 	if o.Flown != nil {
 		list := o.Flown.List
 		if list.ID != o.List || list.Version != o.ListVersion || list.AircraftType != o.AircraftType {
-			return wrong("payload.flown", "is not made of the list and version that the lesson names")
+			return form.Bad("payload.flown", "is not made of the list and version that the lesson names")
 		}
-		if faults := list.Faults(); len(faults) > 0 {
-			return wrong("payload.flown.list"+strings.TrimPrefix(faults[0].Path, "$"), "%s", faults[0].Reason)
+		if faults := list.Problems(); len(faults) > 0 {
+			return form.Bad("payload.flown.list"+strings.TrimPrefix(faults[0].Field, "$"), "%s", faults[0].Reason)
 		}
 	}
 	if o.Fuel != nil {
 		// A burn and an imbalance are the type's; any will do to read the numbers.
 		if _, _, err := o.Fuel.plan(aircraft.Type{Fuel: &aircraft.Fuel{BurnLPerHour: 1, ImbalanceMaxL: 1}}, ""); err != nil {
-			return wrong("payload.fuel", "cannot be used: %v", err)
+			return form.Bad("payload.fuel", "cannot be used: %v", err)
 		}
 	}
 	return conditionsHold(o.Conditions)
@@ -192,19 +192,19 @@ func (o *Opened) Run() bool { return o != nil && o.Purpose == Maintenance }
 func (o *Opened) parts() error {
 	switch {
 	case o.Run() && (o.Student != "" || o.Stage != "" || o.Passing != ""):
-		return wrong("payload.student", "stage and passing must be empty in a maintenance run: nobody is graded in it")
+		return form.Bad("payload.student", "stage and passing must be empty in a maintenance run: nobody is graded in it")
 	case o.Run() && o.Paper != nil:
-		return wrong("payload.paper", "does not go with a maintenance run: its numbers are measured")
+		return form.Bad("payload.paper", "does not go with a maintenance run: its numbers are measured")
 	case o.Paper != nil && o.Paper.check() != nil:
 		return o.Paper.check()
 	case o.Run() && o.Flown == nil:
-		return wrong("payload.flown", "must hold the measured checks of the list")
+		return form.Bad("payload.flown", "must hold the measured checks of the list")
 	case !o.Run() && o.First != "":
-		return wrong("payload.first", "is of a maintenance run only")
+		return form.Bad("payload.first", "is of a maintenance run only")
 	case !o.Run() && (o.Student == "" || len(o.Student) > 64):
-		return wrong("payload.student", "must have 1 to 64 characters")
+		return form.Bad("payload.student", "must have 1 to 64 characters")
 	case len(o.First) > 64:
-		return wrong("payload.first", "must have at most 64 characters")
+		return form.Bad("payload.first", "must have at most 64 characters")
 	}
 	return nil
 }
@@ -213,10 +213,10 @@ func (o *Opened) parts() error {
 func conditionsHold(object map[string]any) error {
 	conditions, err := numbers(object)
 	if err != nil {
-		return wrong("payload.conditions", "cannot be used: %v", err)
+		return form.Bad("payload.conditions", "cannot be used: %v", err)
 	}
 	if _, err := check.ParseConditions(conditions); err != nil {
-		return wrong("payload", "%v", err)
+		return form.Bad("payload", "%v", err)
 	}
 	return nil
 }
@@ -236,7 +236,7 @@ func numbers(object map[string]any) (map[string]any, error) {
 
 func needItem(item string) error {
 	if item == "" || len(item) > 64 {
-		return wrong("payload.item", "must have 1 to 64 characters")
+		return form.Bad("payload.item", "must have 1 to 64 characters")
 	}
 	return nil
 }
@@ -245,7 +245,7 @@ const maxWords = 4000
 
 func words(field, text string) error {
 	if len(text) > maxWords {
-		return wrong("payload."+field, "must be at most %d bytes", maxWords)
+		return form.Bad("payload."+field, "must be at most %d bytes", maxWords)
 	}
 	return nil
 }
@@ -263,11 +263,11 @@ type selfGrade struct {
 
 func (g *selfGrade) check() error {
 	if len(g.Levels) == 0 || len(g.Levels) > 64 {
-		return wrong("payload.levels", "must grade 1 to 64 phases")
+		return form.Bad("payload.levels", "must grade 1 to 64 phases")
 	}
 	for phase, level := range g.Levels {
 		if len(phase) > 64 || level < 0 || level > 4 {
-			return wrong("payload.levels", "must be 0 to 4 for each phase")
+			return form.Bad("payload.levels", "must be 0 to 4 for each phase")
 		}
 	}
 	return words("words", g.Words)
@@ -286,7 +286,7 @@ type Answered struct {
 
 func (a *Answered) check() error {
 	if a.Refused && strings.TrimSpace(a.Words) == "" {
-		return wrong("payload.words", "must say why it is not acknowledged")
+		return form.Bad("payload.words", "must say why it is not acknowledged")
 	}
 	return words("words", a.Words)
 }
@@ -306,7 +306,7 @@ type late struct {
 
 func (m *late) check() error {
 	if m.Found != "" && m.Found != "verification" && m.Found != "instructor" {
-		return wrong("payload.found", "must be verification or instructor")
+		return form.Bad("payload.found", "must be verification or instructor")
 	}
 	return needItem(m.Item)
 }
@@ -321,10 +321,10 @@ type controlTaken struct {
 
 func (c *controlTaken) check() error {
 	if strings.TrimSpace(c.Why) == "" {
-		return wrong("payload.why", "must say why the control was taken")
+		return form.Bad("payload.why", "must say why the control was taken")
 	}
 	if c.Level < 0 || c.Level > 1 {
-		return wrong("payload.level", "must be 0 or 1")
+		return form.Bad("payload.level", "must be 0 or 1")
 	}
 	if err := words("why", c.Why); err != nil {
 		return err
@@ -340,7 +340,7 @@ type conditionsChanged struct {
 
 func (c *conditionsChanged) check() error {
 	if len(c.Conditions) == 0 {
-		return wrong("payload.conditions", "must say what has changed")
+		return form.Bad("payload.conditions", "must say what has changed")
 	}
 	return conditionsHold(c.Conditions)
 }
@@ -353,7 +353,7 @@ type round struct {
 
 func (r *round) check() error {
 	if r.Phase == "" || len(r.Phase) > 64 {
-		return wrong("payload.phase", "must have 1 to 64 characters")
+		return form.Bad("payload.phase", "must have 1 to 64 characters")
 	}
 	return nil
 }
@@ -367,7 +367,7 @@ type practice struct {
 
 func (p *practice) check() error {
 	if !slices.Contains(Practices, p.Place) {
-		return wrong("payload.place", "must be one of %s", strings.Join(Practices, ", "))
+		return form.Bad("payload.place", "must be one of %s", strings.Join(Practices, ", "))
 	}
 	return nil
 }
@@ -380,7 +380,7 @@ type observer struct {
 
 func (o *observer) check() error {
 	if o.Person == "" || len(o.Person) > 64 || len(o.Name) > 200 {
-		return wrong("payload.person", "must have 1 to 64 characters, and name at most 200")
+		return form.Bad("payload.person", "must have 1 to 64 characters, and name at most 200")
 	}
 	return nil
 }
@@ -401,7 +401,7 @@ type itemResult struct {
 
 func (r *itemResult) check() error {
 	if r.Result != "done" && r.Result != "wrong" {
-		return wrong("payload.result", "must be done or wrong")
+		return form.Bad("payload.result", "must be done or wrong")
 	}
 	if err := words("value", r.Value+r.Response); err != nil {
 		return err
@@ -420,13 +420,13 @@ type errorMade struct {
 
 func (e *errorMade) check() error {
 	if e.AtMs < 0 || e.AtMs > MaxAtMs {
-		return wrong("payload.atMs", "must be 0 to a week in milliseconds")
+		return form.Bad("payload.atMs", "must be 0 to a week in milliseconds")
 	}
 	if !slices.ContainsFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == e.Code }) {
-		return wrong("payload.code", "%q is no kind of error", form.Clip(e.Code))
+		return form.Bad("payload.code", "%q is no kind of error", form.Clip(e.Code))
 	}
 	if _, ok := severityLevel[e.Severity]; !ok {
-		return wrong("payload.severity", "must be slip, wrong or unsafe")
+		return form.Bad("payload.severity", "must be slip, wrong or unsafe")
 	}
 	return words("words", e.Words)
 }
@@ -448,16 +448,16 @@ const FromRecorder = "recorder"
 
 func (r *reading) check() error {
 	if _, ok := check.Find(r.Check); !ok {
-		return wrong("payload.check", "%q is no check", form.Clip(r.Check))
+		return form.Bad("payload.check", "%q is no check", form.Clip(r.Check))
 	}
 	if r.Reading == nil {
-		return wrong("payload.reading", "is missing")
+		return form.Bad("payload.reading", "is missing")
 	}
 	if r.Engine < 0 || r.Engine > 4 {
-		return wrong("payload.engine", "must be 1 to 4")
+		return form.Bad("payload.engine", "must be 1 to 4")
 	}
 	if r.Source != "" && r.Source != FromRecorder {
-		return wrong("payload.source", "is %q; it is %s or left out", form.Clip(r.Source), FromRecorder)
+		return form.Bad("payload.source", "is %q; it is %s or left out", form.Clip(r.Source), FromRecorder)
 	}
 	return conditionsHold(r.Conditions)
 }
@@ -486,17 +486,17 @@ const MaxPictures = 4
 
 func (f *finding) check() error {
 	if strings.TrimSpace(f.Words) == "" {
-		return wrong("payload.words", "must say what was found")
+		return form.Bad("payload.words", "must say what was found")
 	}
 	if len(f.Pictures) > MaxPictures {
-		return wrong("payload.pictures", "must be at most %d", MaxPictures)
+		return form.Bad("payload.pictures", "must be at most %d", MaxPictures)
 	}
 	if f.AtMs < 0 || f.AtMs > MaxAtMs {
-		return wrong("payload.atMs", "must be 0 to a week in milliseconds")
+		return form.Bad("payload.atMs", "must be 0 to a week in milliseconds")
 	}
 	for _, hash := range f.Pictures {
 		if !isHash(hash) {
-			return wrong("payload.pictures", "must be named by their SHA-256, 64 hexadecimal digits each")
+			return form.Bad("payload.pictures", "must be named by their SHA-256, 64 hexadecimal digits each")
 		}
 	}
 	return words("words", f.Words)
@@ -515,10 +515,10 @@ type decision struct {
 
 func (d *decision) check() error {
 	if d.About == "" {
-		return wrong("payload.about", "must name a reading or a finding")
+		return form.Bad("payload.about", "must name a reading or a finding")
 	}
 	if !slices.Contains(Decisions, d.Decision) {
-		return wrong("payload.decision", "must be one of %s", strings.Join(Decisions, ", "))
+		return form.Bad("payload.decision", "must be one of %s", strings.Join(Decisions, ", "))
 	}
 	return words("why", d.Why+d.Told)
 }
@@ -535,10 +535,10 @@ type oral struct {
 
 func (o *oral) check() error {
 	if o.Level < 0 || o.Level > 4 {
-		return wrong("payload.level", "must be 0 to 4")
+		return form.Bad("payload.level", "must be 0 to 4")
 	}
 	if len(o.Elements) > 16 || len(o.Bank) > 64 {
-		return wrong("payload.elements", "are at most 16, and bank at most 64 characters")
+		return form.Bad("payload.elements", "are at most 16, and bank at most 64 characters")
 	}
 	return words("question", o.Question)
 }
@@ -550,7 +550,7 @@ type timer struct {
 
 func (t *timer) check() error {
 	if t.Timer == "" || len(t.Timer) > 64 {
-		return wrong("payload.timer", "must have 1 to 64 characters")
+		return form.Bad("payload.timer", "must have 1 to 64 characters")
 	}
 	return nil
 }
@@ -562,7 +562,7 @@ type note struct {
 
 func (n *note) check() error {
 	if strings.TrimSpace(n.Words) == "" {
-		return wrong("payload.words", "must not be empty")
+		return form.Bad("payload.words", "must not be empty")
 	}
 	return words("words", n.Words)
 }
@@ -579,11 +579,11 @@ type hourMeter struct {
 func (h *hourMeter) check() error {
 	switch {
 	case !slices.Contains(Meters, h.Meter):
-		return wrong("payload.meter", "must be one of %s", strings.Join(Meters, ", "))
+		return form.Bad("payload.meter", "must be one of %s", strings.Join(Meters, ", "))
 	case h.When != "start" && h.When != "end":
-		return wrong("payload.when", "must be start or end")
+		return form.Bad("payload.when", "must be start or end")
 	case h.Value < 0 || h.Value > 99_999:
-		return wrong("payload.value", "must be 0 to 99999 hours")
+		return form.Bad("payload.value", "must be 0 to 99999 hours")
 	}
 	return nil
 }
@@ -596,10 +596,10 @@ type override struct {
 
 func (o *override) check() error {
 	if o.Level < 0 || o.Level > 4 {
-		return wrong("payload.level", "must be 0 to 4")
+		return form.Bad("payload.level", "must be 0 to 4")
 	}
 	if strings.TrimSpace(o.Reason) == "" {
-		return wrong("payload.reason", "must say why the proposed level does not stand")
+		return form.Bad("payload.reason", "must say why the proposed level does not stand")
 	}
 	if err := words("reason", o.Reason); err != nil {
 		return err
@@ -613,7 +613,7 @@ type undo struct {
 
 func (u *undo) check() error {
 	if len(u.Targets) == 0 || len(u.Targets) > 100 {
-		return wrong("payload.targets", "must name 1 to 100 events")
+		return form.Bad("payload.targets", "must name 1 to 100 events")
 	}
 	return nil
 }
@@ -624,7 +624,7 @@ type phaseClosed struct {
 
 func (p *phaseClosed) check() error {
 	if p.Phase == "" {
-		return wrong("payload.phase", "is missing")
+		return form.Bad("payload.phase", "is missing")
 	}
 	return nil
 }
@@ -644,10 +644,10 @@ type Sealed struct {
 
 func (s *Sealed) check() error {
 	if len(s.Events) == 0 || s.SignedBy == "" {
-		return wrong("payload.events", "and signedBy must be given")
+		return form.Bad("payload.events", "and signedBy must be given")
 	}
 	if s.Hash != SetHash(s.Events) {
-		return wrong("payload.hash", "does not belong to the sealed events")
+		return form.Bad("payload.hash", "does not belong to the sealed events")
 	}
 	return nil
 }

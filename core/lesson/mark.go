@@ -90,7 +90,7 @@ func (t *touch) add(kind string, payload any) string {
 	return e.ID
 }
 
-// means are the meanings of marks. What cannot be kept is an *EventError that
+// means are the meanings of marks. What cannot be kept is an form.Problem that
 // names the field and says in words what is missing.
 var means = map[string]func(t *touch) error{
 	"done":       func(t *touch) error { return t.result("done") },
@@ -150,13 +150,13 @@ var means = map[string]func(t *touch) error{
 func (s *Session) Touch(state State, m Mark, stamp Stamp) ([]Event, error) {
 	mean, known := means[m.Name]
 	if !known {
-		return nil, wrong("name", "%q is no mark", form.Clip(m.Name))
+		return nil, form.Bad("name", "%q is no mark", form.Clip(m.Name))
 	}
 	if m.Item == "" && len(s.places) > 0 && m.Name != "oral" && m.Name != "comment" {
 		m.Item = s.places[s.Live(state)].Item.ID
 	}
 	if _, listed := s.index[m.Item]; m.Item != "" && !listed {
-		return nil, wrong("item", "%q is not on the list", form.Clip(m.Item))
+		return nil, form.Bad("item", "%q is not on the list", form.Clip(m.Item))
 	}
 	t := &touch{Session: s, state: state, stamp: stamp, mark: m}
 	if err := mean(t); err != nil {
@@ -302,7 +302,7 @@ func (t *touch) round() error {
 			return nil
 		}
 	}
-	return wrong("phase", "%q is not on the list", form.Clip(phase))
+	return form.Bad("phase", "%q is not on the list", form.Clip(phase))
 }
 
 // control is the instructor's hand on the controls: where it had to be, level 0.
@@ -312,7 +312,7 @@ func (t *touch) control() error {
 		level = *t.mark.Level
 	}
 	if strings.TrimSpace(t.mark.Why) == "" {
-		return wrong("why", "is not said yet: why the control was taken")
+		return form.Bad("why", "is not said yet: why the control was taken")
 	}
 	t.add(KindControlTaken, controlTaken{Item: t.mark.Item, Why: strings.TrimSpace(t.mark.Why), Level: level})
 	return nil
@@ -334,11 +334,11 @@ func (t *touch) conditions() error {
 func (t *touch) hours() error {
 	m := t.mark
 	if m.Hours == nil {
-		return wrong("hours", "is not read yet")
+		return form.Bad("hours", "is not read yet")
 	}
 	for _, h := range t.state.HourMeter {
 		if h.Meter == m.Meter && (m.When == "end" && h.When == "start" && *m.Hours < h.Value || m.When == "start" && h.When == "end" && *m.Hours > h.Value) {
-			return wrong("hours", "would make the meter run backwards: it was read as %g at the %s", h.Value, h.When)
+			return form.Bad("hours", "would make the meter run backwards: it was read as %g at the %s", h.Value, h.When)
 		}
 	}
 	t.add(KindHourMeter, hourMeter{Meter: m.Meter, When: m.When, Value: *m.Hours})
@@ -361,7 +361,7 @@ func (t *touch) undo() error {
 // observer lets another instructor mark as well.
 func (t *touch) observer() error {
 	if t.mark.Person == "" {
-		return wrong("person", "is not chosen yet")
+		return form.Bad("person", "is not chosen yet")
 	}
 	t.add(KindObserver, observer{t.mark.Person, t.mark.Words})
 	return nil
@@ -378,18 +378,23 @@ func (t *touch) error() error {
 
 // finding writes down something abnormal together with what was decided.
 func (t *touch) finding() error {
+	return t.writeFinding(t.state.DecisionsWith(Finding{Item: t.mark.Item, Reading: t.mark.About, AtMs: t.stamp.AtMs}))
+}
+
+// writeFinding writes down a finding with one of the decisions that are open.
+func (t *touch) writeFinding(open []string) error {
 	m := t.mark
 	switch {
 	case strings.TrimSpace(m.Words) == "":
-		return wrong("words", "is not said yet")
+		return form.Bad("words", "is not said yet")
 	case m.Decision == "":
-		return wrong("decision", "is not chosen yet")
+		return form.Bad("decision", "is not chosen yet")
 	}
 	if err := m.complete(); err != nil {
 		return err
 	}
-	if m.Decision == "cleared" && !t.state.with(Finding{Item: m.Item, Reading: m.About, AtMs: t.stamp.AtMs}).clearable(Finding{}) {
-		return wrong("decision", "needs a later try of the check that is without the finding: test again first")
+	if slices.Contains(Decisions, m.Decision) && !slices.Contains(open, m.Decision) {
+		return form.Bad("decision", "needs a later try of the check that is without the finding: test again first")
 	}
 	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures})
 	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
@@ -405,7 +410,7 @@ func (t *touch) word() error {
 			continue
 		}
 		if t.mark.Code == "" {
-			return wrong("code", "is not chosen yet")
+			return form.Bad("code", "is not chosen yet")
 		}
 		t.mark.Item = e.Item
 		t.add(KindUndo, undo{[]string{about}})
@@ -420,18 +425,19 @@ func (t *touch) word() error {
 		}
 		t.mark.Item, t.mark.About = f.Item, f.Reading
 		t.mark.Pictures = append(slices.Clone(f.Pictures), t.mark.Pictures...)
-		said := *t
-		said.events = nil
-		if err := said.finding(); err != nil {
+		open := t.state.DecisionsFor(about)
+		trial := *t
+		trial.events = nil
+		if err := trial.writeFinding(open); err != nil {
 			return err
 		}
 		t.add(KindUndo, undo{[]string{about}})
-		if err := t.finding(); err != nil {
+		if err := t.writeFinding(open); err != nil {
 			return err
 		}
 		return t.amend(func(m map[string]any) { m["atMs"] = f.AtMs })
 	}
-	return wrong("about", "names no error and no finding")
+	return form.Bad("about", "names no error and no finding")
 }
 
 // amend changes the payload of the error or finding that was just added.
@@ -459,9 +465,9 @@ func (t *touch) amend(change func(payload map[string]any)) error {
 func (m Mark) complete() error {
 	switch d := (Decision{Decision: m.Decision, Told: m.Told, Why: m.Why}); d.lacks(true) {
 	case lacksTold:
-		return wrong("told", "is not named yet: say who was told, a person")
+		return form.Bad("told", "is not named yet: say who was told, a person")
 	case lacksWhy:
-		return wrong("why", "is not said yet in words: only “grounded” needs no reason")
+		return form.Bad("why", "is not said yet in words: only “grounded” needs no reason")
 	}
 	return nil
 }
@@ -473,7 +479,7 @@ func (t *touch) decide() error {
 		return err
 	}
 	if slices.Contains(Decisions, m.Decision) && !slices.Contains(t.state.DecisionsFor(m.About), m.Decision) {
-		return wrong("decision", "needs a later try of the check that is without the finding: test again first")
+		return form.Bad("decision", "needs a later try of the check that is without the finding: test again first")
 	}
 	t.add(KindDecision, decision{About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
 	return nil
@@ -484,15 +490,15 @@ func (t *touch) reading() error {
 	place := t.places[t.index[t.mark.Item]]
 	def, measured := check.Find(place.Item.Check)
 	if !measured {
-		return wrong("item", "%q is not measured", t.mark.Item)
+		return form.Bad("item", "%q is not measured", t.mark.Item)
 	}
 	built := def.Form(t.station(t.state, place, 1), t.mark.Draft).Build(t.mark.Draft)
 	switch {
 	case len(built.Missing) > 0:
-		return wrong("draft."+built.Missing[0], "is still empty")
+		return form.Bad("draft."+built.Missing[0], "is still empty")
 	case len(built.Wrong) > 0:
 		for path, why := range built.Wrong {
-			return wrong("draft."+path, "%s", why)
+			return form.Bad("draft."+path, "%s", why)
 		}
 	}
 	t.add(KindReading, reading{Item: t.mark.Item, Check: def.Name, Engine: max(place.Item.Engine, 1), Reading: built.Object})
@@ -501,7 +507,7 @@ func (t *touch) reading() error {
 
 func (t *touch) oral() error {
 	if t.mark.Level == nil {
-		return wrong("level", "is not chosen yet")
+		return form.Bad("level", "is not chosen yet")
 	}
 	t.add(KindOral, oral{Item: t.mark.Item, Question: t.mark.Words, Bank: t.mark.Bank, Elements: t.mark.Elements, Level: *t.mark.Level})
 	return nil
@@ -556,9 +562,9 @@ func (t *touch) comment() error {
 func (t *touch) override() error {
 	switch {
 	case t.mark.Level == nil:
-		return wrong("level", "is not chosen yet")
+		return form.Bad("level", "is not chosen yet")
 	case strings.TrimSpace(t.mark.Why) == "":
-		return wrong("why", "is not given yet: say why the proposed level does not stand")
+		return form.Bad("why", "is not given yet: say why the proposed level does not stand")
 	}
 	t.add(KindOverride, override{Item: t.mark.Item, Level: *t.mark.Level, Reason: strings.TrimSpace(t.mark.Why)})
 	return nil

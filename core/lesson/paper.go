@@ -1,6 +1,7 @@
 package lesson
 
 import (
+	"jetprimer/core/form"
 	"strings"
 	"time"
 )
@@ -23,15 +24,15 @@ const oldestPaper = 366
 
 func (p *Paper) check() error {
 	if _, err := time.Parse(time.DateOnly, p.Day); err != nil {
-		return wrong("payload.paper.day", "must be a day such as 2026-11-24")
+		return form.Bad("payload.paper.day", "must be a day such as 2026-11-24")
 	}
 	for _, t := range []struct{ field, text string }{{"off", p.Off}, {"on", p.On}} {
 		if _, err := time.Parse("15:04", t.text); t.text != "" && err != nil {
-			return wrong("payload.paper."+t.field, "must be a time of day such as 10:05")
+			return form.Bad("payload.paper."+t.field, "must be a time of day such as 10:05")
 		}
 	}
 	if (p.Off == "") != (p.On == "") {
-		return wrong("payload.paper.on", "and off stand on the paper together, or not at all")
+		return form.Bad("payload.paper.on", "and off stand on the paper together, or not at all")
 	}
 	return nil
 }
@@ -56,9 +57,9 @@ func (p *Paper) Fits(today string) error {
 	now, err2 := time.Parse(time.DateOnly, today)
 	switch {
 	case err1 != nil || err2 != nil || day.After(now):
-		return wrong("payload.paper.day", "is not over yet, or is no day")
+		return form.Bad("payload.paper.day", "is not over yet, or is no day")
 	case now.Sub(day).Hours() > oldestPaper*24:
-		return wrong("payload.paper.day", "is more than %d days ago", oldestPaper)
+		return form.Bad("payload.paper.day", "is more than %d days ago", oldestPaper)
 	}
 	return nil
 }

@@ -183,12 +183,12 @@ type Neighbor struct {
 func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, error) {
 	at, known := s.index[item]
 	if !known {
-		return Panel{}, wrong("item", "%q is not on the list", form.Clip(item))
+		return Panel{}, form.Bad("item", "%q is not on the list", form.Clip(item))
 	}
 	place := s.places[at]
 	def, measured := check.Find(place.Item.Check)
 	if !measured {
-		return Panel{}, wrong("item", "%q is not measured", item)
+		return Panel{}, form.Bad("item", "%q is not measured", item)
 	}
 	kept := s.readingsOf(state, place)
 	attempt := 1

@@ -174,11 +174,11 @@ func (c Choice) Tailored() (checklist.Flown, checklist.Day, error) {
 func (c Choice) Opened() (Opened, error) {
 	switch {
 	case c.Student == "":
-		return Opened{}, wrong("student", "is not chosen yet")
+		return Opened{}, form.Bad("student", "is not chosen yet")
 	case c.Aircraft == "":
-		return Opened{}, wrong("aircraft", "is not chosen yet")
+		return Opened{}, form.Bad("aircraft", "is not chosen yet")
 	case c.List.ID == "":
-		return Opened{}, wrong("aircraft", "has no checklist in force")
+		return Opened{}, form.Bad("aircraft", "has no checklist in force")
 	}
 	flown, day, err := c.Tailored()
 	if err != nil {

@@ -5,6 +5,7 @@ package library
 
 import (
 	"fmt"
+	"jetprimer/core/form"
 	"slices"
 )
 
@@ -128,16 +129,11 @@ func Next(all []Version, kind, id, aircraftType string) (int, error) {
 		}
 		next = max(next, v.Version+1)
 		if v.AircraftType != aircraftType {
-			return 0, &LibraryError{fmt.Sprintf("%s %s is for the %s, not for the %s", kind, id, v.AircraftType, aircraftType)}
+			return 0, form.Problem{Reason: fmt.Sprintf("%s %s is for the %s, not for the %s", kind, id, v.AircraftType, aircraftType)}
 		}
 	}
 	return next, nil
 }
-
-// LibraryError says why a version cannot be changed as asked.
-type LibraryError struct{ Reason string }
-
-func (e *LibraryError) Error() string { return e.Reason }
 
 // Step is one step in the life of a version.
 type Step struct {
@@ -161,11 +157,11 @@ var (
 func (s Step) Check(v Version, from, today string) error {
 	switch {
 	case v.Shipped:
-		return &LibraryError{fmt.Sprintf("version %d ships with the program and stays; write a version of your own over it", v.Version)}
+		return form.Problem{Reason: fmt.Sprintf("version %d ships with the program and stays; write a version of your own over it", v.Version)}
 	case v.Status != s.from:
-		return &LibraryError{fmt.Sprintf("version %d is %s and cannot be %s", v.Version, v.Status, s.name)}
+		return form.Problem{Reason: fmt.Sprintf("version %d is %s and cannot be %s", v.Version, v.Status, s.name)}
 	case s.dated != "" && from < today:
-		return &LibraryError{fmt.Sprintf(s.dated, from)}
+		return form.Problem{Reason: fmt.Sprintf(s.dated, from)}
 	}
 	return nil
 }
@@ -174,7 +170,7 @@ func (s Step) Check(v Version, from, today string) error {
 // held to the handbook's pages by somebody who wrote none of them.
 func (v Version) MayConfirm(account string) error {
 	if slices.Contains(v.Writers, account) {
-		return &LibraryError{"you wrote on this version: somebody else holds its numbers to the pages of the handbook"}
+		return form.Problem{Reason: "you wrote on this version: somebody else holds its numbers to the pages of the handbook"}
 	}
 	return nil
 }

@@ -11,6 +11,7 @@ import (
 
 	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
 	"jetprimer/core/quantity"
@@ -71,12 +72,12 @@ func Default(standing progress.Policy, scales []string, settings school.Settings
 		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], Planning: schedule.Planning{}.Usual(), KeepYears: 10}
 }
 
-// Faults lists every mistake in the policy. It makes a policy a document of the
+// Problems lists every mistake in the policy. It makes a policy a document of the
 // open formats.
-func (p Policy) Faults() []aircraft.Fault {
-	faults := []aircraft.Fault{}
+func (p Policy) Problems() []form.Problem {
+	faults := []form.Problem{}
 	add := func(path, format string, args ...any) {
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	if p.ID != ID {
 		add("$.id", "must be %s: a school has one policy", ID)
@@ -145,7 +146,7 @@ func (p Policy) Faults() []aircraft.Fault {
 			}
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }
 
 // Skips are the checks that the school's aircraft could have and it does not do.

@@ -42,11 +42,11 @@ func row(t *testing.T, s policy.Sheet, path string) policy.Row {
 // be made again without changing it.
 func TestADefaultPolicyIsSound(t *testing.T) {
 	k, p := known(t)
-	assert.Empty(t, p.Faults())
+	assert.Empty(t, p.Problems())
 	assert.Equal(t, "fuller-first", p.FuelMethod)
 	for _, u := range []quantity.Units{{}, {Height: "m"}} {
 		s := policy.SheetOf(p, &p, k, u)
-		assert.Empty(t, s.Faults)
+		assert.Empty(t, s.Problems)
 		assert.Greater(t, len(s.Rows), 20)
 		for _, r := range s.Rows {
 			assert.NotEmpty(t, r.Words, r.Path)
@@ -63,7 +63,7 @@ func TestADefaultPolicyIsSound(t *testing.T) {
 			for _, c := range r.Choices {
 				one, err := policy.Apply(p, policy.Edit{Path: r.Path, Chosen: []string{c.ID}}, k, u)
 				require.NoError(t, err, "%s %s", r.Path, c.ID)
-				assert.Empty(t, one.Faults(), "%s %s", r.Path, c.ID)
+				assert.Empty(t, one.Problems(), "%s %s", r.Path, c.ID)
 				assert.Equal(t, []string{c.ID}, row(t, policy.SheetOf(one, nil, k, u), r.Path).Chosen)
 			}
 		}
@@ -93,12 +93,12 @@ func TestDecisionsAreReadStrictly(t *testing.T) {
 	}
 	none, err := policy.Apply(p, policy.Edit{Path: "scales"}, k, quantity.Units{})
 	require.NoError(t, err)
-	assert.Equal(t, "must name at least one", row(t, policy.SheetOf(none, &p, k, quantity.Units{}), "scales").Fault)
+	assert.Equal(t, "must name at least one", row(t, policy.SheetOf(none, &p, k, quantity.Units{}), "scales").Problem)
 	none.Standing.Lose.Of = 0
 	none.ID = "another"
 	s := policy.SheetOf(none, nil, k, quantity.Units{})
-	assert.Len(t, s.Faults, 2, "what belongs to no row is said as well: the id, and how the standing's numbers go together")
-	assert.NotEmpty(t, row(t, s, "standing.lose.of").Fault)
+	assert.Len(t, s.Problems, 2, "what belongs to no row is said as well: the id, and how the standing's numbers go together")
+	assert.NotEmpty(t, row(t, s, "standing.lose.of").Problem)
 }
 
 // TestWhatADayTakesOfAPolicy: by type and in the units of a person.
@@ -126,28 +126,28 @@ func TestWhatADayTakesOfAPolicy(t *testing.T) {
 // TestWhatCannotBeAPolicyIsSaid: each mistake at its path.
 func TestWhatCannotBeAPolicyIsSaid(t *testing.T) {
 	for want, change := range map[string]func(p *policy.Policy){
-		"$.id: must be policy":                        func(p *policy.Policy) { p.ID = "mine" },
-		"$.title: is missing":                         func(p *policy.Policy) { p.Title = "" },
-		"$.version: must be 1 or more":                func(p *policy.Policy) { p.Version = 0 },
-		"$.standing: policy":                          func(p *policy.Policy) { p.Standing.Plans = nil },
-		"$.standing.lapseDays: must be 7 to 730":      func(p *policy.Policy) { p.Standing.LapseDays = 800 },
-		"$.standing.stages[0].days: must be 1":        func(p *policy.Policy) { p.Standing.Stages[0].Days = 9000 },
-		`$.methods[0]: "song" is not known`:           func(p *policy.Policy) { p.Methods = []string{"song"} },
-		`$.scales[1]: "five" is not known, or is the`: func(p *policy.Policy) { p.Scales = []string{"five", "five"} },
-		"$.standing.standards: must name":             func(p *policy.Policy) { p.Standing.Standards = nil },
-		`$.fuelMethod: "" is none of`:                 func(p *policy.Policy) { p.FuelMethod = "" },
-		`$.timeRule: "sundial" is none of`:            func(p *policy.Policy) { p.TimeRule = "sundial" },
-		`$.leaning: "a little" is none of`:            func(p *policy.Policy) { p.Leaning = "a little" },
-		`$.breakers: "tape" is none of`:               func(p *policy.Policy) { p.Breakers = "tape" },
-		"$.turnBackFt: must be 200 to 3000":           func(p *policy.Policy) { low := 100; p.TurnBackFt = &low },
-		"$.startOrders.larch-d2: must name each":      func(p *policy.Policy) { p.StartOrders = map[string][]int{"larch-d2": {1, 1}} },
-		"$.startOrders.rowan-180i: must name each":    func(p *policy.Policy) { p.StartOrders = map[string][]int{"rowan-180i": {1}} },
-		"$.keepYears: must be 1 to 60":                func(p *policy.Policy) { p.KeepYears = 0 },
+		"id must be policy":                        func(p *policy.Policy) { p.ID = "mine" },
+		"title is missing":                         func(p *policy.Policy) { p.Title = "" },
+		"version must be 1 or more":                func(p *policy.Policy) { p.Version = 0 },
+		"standing policy":                          func(p *policy.Policy) { p.Standing.Plans = nil },
+		"standing.lapseDays must be 7 to 730":      func(p *policy.Policy) { p.Standing.LapseDays = 800 },
+		"standing.stages[0].days must be 1":        func(p *policy.Policy) { p.Standing.Stages[0].Days = 9000 },
+		`methods[0] "song" is not known`:           func(p *policy.Policy) { p.Methods = []string{"song"} },
+		`scales[1] "five" is not known, or is the`: func(p *policy.Policy) { p.Scales = []string{"five", "five"} },
+		"standing.standards must name":             func(p *policy.Policy) { p.Standing.Standards = nil },
+		`fuelMethod "" is none of`:                 func(p *policy.Policy) { p.FuelMethod = "" },
+		`timeRule "sundial" is none of`:            func(p *policy.Policy) { p.TimeRule = "sundial" },
+		`leaning "a little" is none of`:            func(p *policy.Policy) { p.Leaning = "a little" },
+		`breakers "tape" is none of`:               func(p *policy.Policy) { p.Breakers = "tape" },
+		"turnBackFt must be 200 to 3000":           func(p *policy.Policy) { low := 100; p.TurnBackFt = &low },
+		"startOrders.larch-d2 must name each":      func(p *policy.Policy) { p.StartOrders = map[string][]int{"larch-d2": {1, 1}} },
+		"startOrders.rowan-180i must name each":    func(p *policy.Policy) { p.StartOrders = map[string][]int{"rowan-180i": {1}} },
+		"keepYears must be 1 to 60":                func(p *policy.Policy) { p.KeepYears = 0 },
 	} {
 		_, p := known(t)
 		change(&p)
 		said := ""
-		for _, f := range p.Faults() {
+		for _, f := range p.Problems() {
 			said += f.Error() + "\n"
 		}
 		assert.Contains(t, said, want)
@@ -162,7 +162,7 @@ func TestAPolicyOfEndlessStagesIsRefused(t *testing.T) {
 	for len(p.Standing.Stages) < 5000 {
 		p.Standing.Stages = append(p.Standing.Stages, p.Standing.Stages[0])
 	}
-	require.NotEmpty(t, p.Faults())
-	assert.Equal(t, "has 5000 stages; at most 20 are read", p.Faults()[0].Reason)
+	require.NotEmpty(t, p.Problems())
+	assert.Equal(t, "has 5000 stages; at most 20 are read", p.Problems()[0].Reason)
 	assert.Less(t, len(policy.SheetOf(p, nil, k, quantity.Units{}).Rows), usual+20)
 }

@@ -36,7 +36,7 @@ type Row struct {
 	Chosen  []string `json:"chosen"`
 	Several bool     `json:"several"`
 	// Fault says what is wrong with the decision as it stands.
-	Fault string `json:"fault,omitempty"`
+	Problem string `json:"problem,omitempty"`
 	// Was is what the policy says that it is compared with, where that differs.
 	Was string `json:"was,omitempty"`
 }
@@ -201,20 +201,20 @@ func methodChoices() []Choice {
 type Sheet struct {
 	Rows []Row `json:"rows"`
 	// Faults are mistakes that belong to no row.
-	Faults []aircraft.Fault `json:"faults"`
+	Problems []form.Problem `json:"problems"`
 }
 
 // SheetOf is the sheet of a policy, in the units of a person, beside another that
 // it is compared with; nil for none.
 func SheetOf(p Policy, older *Policy, k Known, u quantity.Units) Sheet {
-	out := Sheet{Rows: []Row{}, Faults: []aircraft.Fault{}}
+	out := Sheet{Rows: []Row{}, Problems: []form.Problem{}}
 	said := map[string]string{}
-	for _, f := range p.Faults() {
-		said[strings.TrimPrefix(f.Path, "$.")] = f.Reason
+	for _, f := range p.Problems() {
+		said[strings.TrimPrefix(f.Field, "$.")] = f.Reason
 	}
 	for _, q := range everyQuestion(p, k) {
 		r := q.row(p, k, u)
-		r.Fault = said[q.path]
+		r.Problem = said[q.path]
 		delete(said, q.path)
 		if older != nil {
 			if was := q.row(*older, k, u); !slices.Equal(was.Chosen, r.Chosen) || was.Text != r.Text {
@@ -223,9 +223,9 @@ func SheetOf(p Policy, older *Policy, k Known, u quantity.Units) Sheet {
 		}
 		out.Rows = append(out.Rows, r)
 	}
-	for _, f := range p.Faults() {
-		if reason, left := said[strings.TrimPrefix(f.Path, "$.")]; left {
-			out.Faults = append(out.Faults, aircraft.Fault{Path: f.Path, Reason: reason})
+	for _, f := range p.Problems() {
+		if reason, left := said[strings.TrimPrefix(f.Field, "$.")]; left {
+			out.Problems = append(out.Problems, form.Problem{Field: f.Field, Reason: reason})
 		}
 	}
 	return out
@@ -331,7 +331,7 @@ type Edit struct {
 	Chosen []string `json:"chosen,omitempty"`
 }
 
-// Apply makes one decision. The error is an *form.InputError that names the path.
+// Apply makes one decision. The error is an form.Problem that names the path.
 func Apply(p Policy, e Edit, k Known, u quantity.Units) (Policy, error) {
 	all := everyQuestion(p, k)
 	i := slices.IndexFunc(all, func(q question) bool { return q.path == e.Path })

@@ -176,7 +176,7 @@ func TestWhatIsPractisedCanBeShown(t *testing.T) {
 		for _, s := range course.Scenarios {
 			flown, err := course.Flown(s)
 			require.NoError(t, err, s.ID)
-			require.Empty(t, flown.List.Faults(), s.ID)
+			require.Empty(t, flown.List.Problems(), s.ID)
 			for _, p := range flown.List.Places() {
 				of := p.Item.Of
 				if of == "" {

@@ -3,7 +3,6 @@ package practice
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"slices"
 
@@ -139,21 +138,12 @@ func (s *Session) touch(device string, m lesson.Mark) error {
 	events, err := s.Lesson.Touch(s.State, m, s.stamp(device))
 	if err != nil {
 		s.ids = ids // what is refused leaves nothing behind
-		return refused(err)
+		return err
 	}
 	s.Lesson.Add(events...)
 	s.seqs[device] += int64(len(events))
 	s.refold()
 	return nil
-}
-
-// refused is what a lesson does not take, as input that cannot be used.
-func refused(err error) error {
-	var event *lesson.EventError
-	if errors.As(err, &event) {
-		return form.Bad(event.Field, "%s", event.Reason)
-	}
-	return err
 }
 
 func (s *Session) refold() {
@@ -290,7 +280,7 @@ func (s *Session) change(c Change) error {
 		one := s.run.Scenario
 		one.Faults = []stand.Slipped{*c.Slip}
 		if problems := one.Problems(s.course.Library()); len(problems) > 0 {
-			return form.Bad("deed.change.slip", "%s: %s", problems[0].Path, problems[0].Reason)
+			return form.Bad("deed.change.slip", "%s: %s", problems[0].Field, problems[0].Reason)
 		}
 		if len(s.Faults()) >= stand.MaxFaults {
 			return form.Bad("deed.change.slip", "would be more than %d faults at once", stand.MaxFaults)
@@ -374,7 +364,7 @@ func (s *Session) call(c Call) error {
 	if m.Name == "open" || m.Name == "reading" {
 		ids := s.ids
 		if _, err := s.Lesson.Touch(s.State, m, s.stamp(onStand)); err != nil {
-			return refused(err) // before anything is passed over
+			return err // before anything is passed over
 		}
 		s.ids = ids
 		if err := s.leavesOut(at); err != nil {
@@ -487,9 +477,9 @@ func (s *Session) Decide(decision, why string) error {
 	}
 	// What is called cleared and was not tried again keeps the aircraft on the ground;
 	// the run itself keeps what was said.
-	said := func(about string) lesson.Mark {
+	decided := func(about string, open []string) lesson.Mark {
 		m := lesson.Mark{Decision: decision, Told: "the instructor", Why: why, About: about}
-		if !slices.Contains(s.State.DecisionsFor(about), decision) {
+		if !slices.Contains(open, decision) {
 			m.Decision, m.Why = "grounded", "said to be cleared, and not tried again: "+why
 		}
 		return m
@@ -502,7 +492,7 @@ func (s *Session) Decide(decision, why string) error {
 	}
 	for _, f := range s.State.Findings {
 		if f.Noted {
-			m := said(f.Event)
+			m := decided(f.Event, s.State.DecisionsFor(f.Event))
 			m.Name, m.Words = "word", words(f.Item)
 			if err := s.touch(onStand, m); err != nil {
 				return err
@@ -511,7 +501,7 @@ func (s *Session) Decide(decision, why string) error {
 	}
 	for _, r := range s.State.Readings {
 		if r.Open {
-			m := said(r.Event)
+			m := decided(r.Event, s.State.DecisionsFor(r.Event))
 			m.Name = "decide"
 			if err := s.touch(onStand, m); err != nil {
 				return err
@@ -519,8 +509,9 @@ func (s *Session) Decide(decision, why string) error {
 		}
 	}
 	if decision != stand.Normal && len(s.State.Findings) == 0 {
-		m := said("")
-		m.Name, m.Words = "finding", "Said not to be normal."
+		item, at := s.places[s.Live].Item.ID, s.stamp(onStand).AtMs
+		m := decided("", s.State.DecisionsWith(lesson.Finding{Item: item, AtMs: at}))
+		m.Name, m.Item, m.Words = "finding", item, "Said not to be normal."
 		if err := s.touch(onStand, m); err != nil {
 			return err
 		}

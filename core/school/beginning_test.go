@@ -67,7 +67,7 @@ func TestWhatASchoolCannotBeginWith(t *testing.T) {
 	} {
 		b := beginning().Tidy()
 		change(&b)
-		var bad *form.InputError
+		var bad form.Problem
 		require.ErrorAs(t, b.Check(), &bad, field)
 		assert.Equal(t, field, bad.Field)
 	}

@@ -32,14 +32,14 @@ const (
 
 // Check names the first thing of an aircraft that cannot be.
 func (a Airframe) Check() error {
-	if faults := a.Faults(); len(faults) > 0 {
+	if faults := a.Problems(); len(faults) > 0 {
 		return faults[0]
 	}
 	return nil
 }
 
-// Faults names everything of an aircraft that cannot be, each by its field.
-func (a Airframe) Faults() (faults []error) {
+// Problems names everything of an aircraft that cannot be, each by its field.
+func (a Airframe) Problems() (faults []error) {
 	if !registration.MatchString(a.Registration) {
 		faults = append(faults, form.Bad("registration", "must be 2 to 10 capital letters and digits, such as QZ-AAA"))
 	}
@@ -115,7 +115,7 @@ func (h Hangar) Judge(entries []FleetEntry) []AirframeRow {
 				j.Refuse(form.Bad("equipment", "%q is no optional equipment of the type: %s", fitted, strings.Join(h.Equipment[a.Type], ", ")))
 			}
 		}
-		for _, fault := range a.Faults() {
+		for _, fault := range a.Problems() {
 			j.Refuse(fault)
 		}
 		j.Once(lines, "registration", a.Registration)

@@ -51,17 +51,17 @@ func TestWhatARowOfAircraftComesTo(t *testing.T) {
 		"a dash at the end":    {row("QZ-", "alder-110", "XTHW", "", "", ""), form.RowRefused, nil, []string{"registration"}},
 	} {
 		j := hangar().Judge([]school.FleetEntry{c.row})[0]
-		assert.Equal(t, c.comes, j.ComesTo, "%s: %+v", name, j.Faults)
+		assert.Equal(t, c.comes, j.ComesTo, "%s: %+v", name, j.Problems)
 		assert.Equal(t, append([]string{}, c.changes...), j.Changes, name)
 		columns := []string{}
-		for _, f := range j.Faults {
-			columns = append(columns, f.Column)
+		for _, f := range j.Problems {
+			columns = append(columns, f.Field)
 			assert.NotEmpty(t, f.Reason, name)
 		}
 		assert.Equal(t, append([]string{}, c.columns...), columns, name)
 	}
 	twice := hangar().Judge([]school.FleetEntry{row("QZ-NEW", "alder-110", "XTHW", "", "", ""), row("qz-new", "alder-110", "XTHW", "", "", "")})
-	assert.Equal(t, []form.Fault{{Column: "registration", Reason: "stands in line 3 already"}}, twice[1].Faults)
+	assert.Equal(t, []form.Problem{{Field: "registration", Reason: "stands in line 3 already"}}, twice[1].Problems)
 	assert.Equal(t, 12.5, *hangar().Judge([]school.FleetEntry{row("QZ-NEW", "alder-110", "XTHW", "", "12.5", "")})[0].Airframe.Hours)
 	for _, h := range []float64{math.NaN(), math.Inf(1), 0.05} {
 		assert.Error(t, school.Airframe{Registration: "QZ-AAA", Hours: &h}.Check(), h)

@@ -40,7 +40,7 @@ func (s Scenario) Decide(l Library, decision string) (Answer, error) {
 		return Answer{}, form.Bad("decision", "is %q; it is one of %s", form.Clip(decision), strings.Join(graver, ", "))
 	}
 	if problems := s.Problems(l); len(problems) > 0 {
-		return Answer{}, form.Bad("scenario "+problems[0].Path[2:], "%s", problems[0].Reason)
+		return Answer{}, form.Bad("scenario "+problems[0].Field[2:], "%s", problems[0].Reason)
 	}
 	typ, _ := l.Type(s.Type)
 	out := Answer{Faults: []Revealed{}}

@@ -21,9 +21,9 @@ type Passer struct {
 }
 
 // Check names what of the passer cannot be used.
-func (p Passer) Check(at string) *form.InputError {
-	bad := func(field, reason string) *form.InputError {
-		return &form.InputError{Field: at + "." + field, Reason: reason}
+func (p Passer) Check(at string) *form.Problem {
+	bad := func(field, reason string) *form.Problem {
+		return &form.Problem{Field: at + "." + field, Reason: reason}
 	}
 	switch {
 	case p.What != SomebodyNear && p.What != AircraftBehind:

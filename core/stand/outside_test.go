@@ -78,7 +78,7 @@ func TestPassersThatCannotBe(t *testing.T) {
 	s.Outside = make([]stand.Passer, stand.MaxFaults+1)
 	assert.Contains(t, s.Problems(c.Stand())[0].Reason, "at most 8")
 	s.Outside = []stand.Passer{{What: "bear", For: 1}}
-	assert.Equal(t, "$.outside[0].what", s.Problems(c.Stand())[0].Path)
+	assert.Equal(t, "$.outside[0].what", s.Problems(c.Stand())[0].Field)
 }
 
 // TestOtherWeather: while an engine runs the day becomes another: colder air is denser and
@@ -266,12 +266,12 @@ func TestTanks(t *testing.T) {
 	bad := c.Scenarios[0]
 	for want, litres := range map[string][]float64{"$.day.fuelL": {1}, "$.day.fuelL[1]": {1, 1000}} {
 		bad.Day.FuelL = litres
-		assert.Equal(t, want, bad.Problems(c.Stand())[0].Path)
+		assert.Equal(t, want, bad.Problems(c.Stand())[0].Field)
 	}
 	for _, s := range c.Scenarios {
 		if s.Type == "willow-t5" {
 			s.Day.FuelL = []float64{1, 2}
-			assert.Equal(t, "$.day.fuelL", s.Problems(c.Stand())[0].Path, "nothing is chosen there")
+			assert.Equal(t, "$.day.fuelL", s.Problems(c.Stand())[0].Field, "nothing is chosen there")
 			break
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"jetprimer/core/aircraft"
+	"jetprimer/core/form"
 )
 
 // Rig is a type's own constants: what the models are told of it.
@@ -131,18 +132,18 @@ type GovernorRig struct {
 }
 
 // Faults lists what of the rig cannot be used.
-func (r Rig) Faults(t aircraft.Type) []aircraft.Fault {
-	out := []aircraft.Fault{}
+func (r Rig) Problems(t aircraft.Type) []form.Problem {
+	out := []form.Problem{}
 	within := func(path string, value, least, most float64) {
 		if !(value >= least && value <= most) {
-			out = append(out, aircraft.Fault{Path: path, Reason: fmt.Sprintf("must be %g to %g, not %g", least, most, value)})
+			out = append(out, form.Problem{Field: path, Reason: fmt.Sprintf("must be %g to %g, not %g", least, most, value)})
 		}
 	}
 	missing := func(path, reason string) {
-		out = append(out, aircraft.Fault{Path: path, Reason: "is missing: " + reason})
+		out = append(out, form.Problem{Field: path, Reason: "is missing: " + reason})
 	}
 	if t.ID != r.Type {
-		out = append(out, aircraft.Fault{Path: "$.type", Reason: "is no aircraft type that serves"})
+		out = append(out, form.Problem{Field: "$.type", Reason: "is no aircraft type that serves"})
 	}
 	within("$.staticSpeed", r.StaticSpeed, 10, 10_000)
 	e := r.Engine

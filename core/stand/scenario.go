@@ -70,9 +70,9 @@ type Library struct {
 }
 
 // Problems lists what of a scenario cannot be used, by its path.
-func (s Scenario) Problems(l Library) []aircraft.Fault {
-	out := []aircraft.Fault{}
-	add := func(path, reason string) { out = append(out, aircraft.Fault{Path: path, Reason: reason}) }
+func (s Scenario) Problems(l Library) []form.Problem {
+	out := []form.Problem{}
+	add := func(path, reason string) { out = append(out, form.Problem{Field: path, Reason: reason}) }
 	within := func(path string, v, least, most float64) {
 		if !(v >= least && v <= most) {
 			add(path, "must be "+number(least)+" to "+number(most))
@@ -163,7 +163,7 @@ func number(v float64) string {
 // Begin makes the stand of a scenario.
 func (s Scenario) Begin(l Library, seed uint64) (*Machine, error) {
 	if problems := s.Problems(l); len(problems) > 0 {
-		return nil, form.Bad("scenario "+problems[0].Path[2:], "%s", problems[0].Reason)
+		return nil, form.Bad("scenario "+problems[0].Field[2:], "%s", problems[0].Reason)
 	}
 	rig, _ := l.Rig(s.Type)
 	typ, _ := l.Type(s.Type)

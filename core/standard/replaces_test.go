@@ -16,19 +16,19 @@ func edition(replaces ...standard.Replaced) standard.Pack {
 // TestReplacedElementsAreHeldToTheirPack: the old one is none of it, the new one
 // is, once each, and with the reason.
 func TestReplacedElementsAreHeldToTheirPack(t *testing.T) {
-	assert.Empty(t, edition(standard.Replaced{From: "old", To: "new", Why: "reworded"}, standard.Replaced{From: "older", To: "new", Why: "a part of it"}).Faults())
+	assert.Empty(t, edition(standard.Replaced{From: "old", To: "new", Why: "reworded"}, standard.Replaced{From: "older", To: "new", Why: "a part of it"}).Problems())
 	for want, r := range map[string]standard.Replaced{
-		`$.replaces[0].from: "" is empty`:          {To: "new", Why: "w"},
-		`$.replaces[0].from: "other" is empty, an`: {From: "other", To: "new", Why: "w"},
-		`$.replaces[0].to: "gone" is no element`:   {From: "old", To: "gone", Why: "w"},
-		"$.replaces[0].why: is missing":            {From: "old", To: "new"},
+		`replaces[0].from "" is empty`:          {To: "new", Why: "w"},
+		`replaces[0].from "other" is empty, an`: {From: "other", To: "new", Why: "w"},
+		`replaces[0].to "gone" is no element`:   {From: "old", To: "gone", Why: "w"},
+		"replaces[0].why is missing":            {From: "old", To: "new"},
 	} {
-		faults := edition(r).Faults()
+		faults := edition(r).Problems()
 		if assert.NotEmpty(t, faults, want) {
 			assert.Contains(t, faults[0].Error(), want)
 		}
 	}
-	twice := edition(standard.Replaced{From: "old", To: "new", Why: "w"}, standard.Replaced{From: "old", To: "other", Why: "w"}).Faults()
+	twice := edition(standard.Replaced{From: "old", To: "new", Why: "w"}, standard.Replaced{From: "old", To: "other", Why: "w"}).Problems()
 	assert.Contains(t, twice[0].Error(), "$.replaces[1].from")
 }
 

@@ -4,9 +4,8 @@ package standard
 
 import (
 	"fmt"
+	"jetprimer/core/form"
 	"slices"
-
-	"jetprimer/core/aircraft"
 )
 
 // Pack is one version of a standard. Its wording is a paraphrase: Note says so
@@ -104,11 +103,11 @@ func Elements(packs []Pack, class string) []string {
 	return out
 }
 
-// Faults lists every mistake in the pack.
-func (p Pack) Faults() []aircraft.Fault {
-	var faults []aircraft.Fault
+// Problems lists every mistake in the pack.
+func (p Pack) Problems() []form.Problem {
+	var faults []form.Problem
 	add := func(path, format string, args ...any) {
-		faults = append(faults, aircraft.Fault{Path: path, Reason: fmt.Sprintf(format, args...)})
+		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
 	for field, value := range map[string]string{"id": p.ID, "title": p.Title, "status": p.Status, "note": p.Note} {
 		if value == "" {
@@ -162,5 +161,5 @@ func (p Pack) Faults() []aircraft.Fault {
 			add(at+".why", "is missing: standing carries over with its reason")
 		}
 	}
-	return aircraft.SortFaults(faults)
+	return form.SortProblems(faults)
 }

@@ -28,24 +28,24 @@ func TestElementsOfAClass(t *testing.T) {
 }
 
 func TestFaultsNameTheirPath(t *testing.T) {
-	assert.Empty(t, sound().Faults())
+	assert.Empty(t, sound().Problems())
 	for _, c := range []struct {
 		spoil func(*standard.Pack)
 		want  string
 	}{
-		{func(p *standard.Pack) { p.Note = "" }, "$.note: is missing"},
-		{func(p *standard.Pack) { p.Version = 0 }, "$.version: must be 1 or more"},
-		{func(p *standard.Pack) { p.Classes = nil }, "$.classes: names no class"},
-		{func(p *standard.Pack) { p.Tasks = nil }, "$.tasks: has no task"},
-		{func(p *standard.Pack) { p.Tasks[0].ID = "" }, `$.tasks[0].id: "" is empty or used twice`},
-		{func(p *standard.Pack) { p.Tasks[0].Title = "" }, "$.tasks[0].title: is missing"},
-		{func(p *standard.Pack) { p.Tasks[0].Elements[1].ID = "limits" }, `$.tasks[0].elements[1].id: "limits" is empty or used twice`},
-		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Kind = "talent" }, `$.tasks[0].elements[0].kind: "talent" is none of`},
-		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Text = "" }, "$.tasks[0].elements[0].text: is missing"},
+		{func(p *standard.Pack) { p.Note = "" }, "note is missing"},
+		{func(p *standard.Pack) { p.Version = 0 }, "version must be 1 or more"},
+		{func(p *standard.Pack) { p.Classes = nil }, "classes names no class"},
+		{func(p *standard.Pack) { p.Tasks = nil }, "tasks has no task"},
+		{func(p *standard.Pack) { p.Tasks[0].ID = "" }, `tasks[0].id "" is empty or used twice`},
+		{func(p *standard.Pack) { p.Tasks[0].Title = "" }, "tasks[0].title is missing"},
+		{func(p *standard.Pack) { p.Tasks[0].Elements[1].ID = "limits" }, `tasks[0].elements[1].id "limits" is empty or used twice`},
+		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Kind = "talent" }, `tasks[0].elements[0].kind "talent" is none of`},
+		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Text = "" }, "tasks[0].elements[0].text is missing"},
 	} {
 		p := sound()
 		c.spoil(&p)
-		faults := p.Faults()
+		faults := p.Problems()
 		if assert.NotEmpty(t, faults, c.want) {
 			assert.Contains(t, faults[0].Error(), c.want)
 		}

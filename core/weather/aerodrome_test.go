@@ -50,7 +50,7 @@ func TestWhatAFieldCannotBe(t *testing.T) {
 		for i, change := range bad {
 			a := field()
 			change(&a)
-			var refused *form.InputError
+			var refused form.Problem
 			require.ErrorAs(t, a.Check("base"), &refused, "%s %d", name, i)
 			assert.Equal(t, name, refused.Field, i)
 		}

@@ -2,12 +2,12 @@
 import { computed } from 'vue'
 
 import type { Aid, DeskView } from '@/api/client'
-import type { Fault } from '@/rules/rules'
+import type { Problem } from '@/rules/rules'
 import { boxText, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** A memory aid being written: letters, their words and the items they stand for. */
-const props = defineProps<{ aid: Aid; desk: DeskView; faults: Fault[]; readonly: boolean }>()
+const props = defineProps<{ aid: Aid; desk: DeskView; problems: Problem[]; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, aid: Aid] }>()
 const set = setter(() => props.aid, emit)
 const phases = computed(() => props.desk.lists[0]?.phases ?? [])
@@ -50,8 +50,8 @@ const choose = (i: number, ids: readonly string[]) =>
           @input="set(['source'], boxText($event))"
       /></label>
     </div>
-    <p v-for="f in faults" :key="f.path + f.reason" class="problem">
-      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+    <p v-for="f in problems" :key="f.field + f.reason" class="problem">
+      <span class="figure small">{{ f.field.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <div v-for="(l, i) in aid.letters" :key="i" class="letter">
       <input

@@ -36,7 +36,7 @@ import PolicyEditor from '@/policy/PolicyEditor.vue'
 import PolicyPreview from '@/policy/PolicyPreview.vue'
 import TypeBuilder from '@/types/TypeBuilder.vue'
 import TypeSheet from '@/types/TypeSheet.vue'
-import { ready, rules, type Fault } from '@/rules/rules'
+import { ready, rules, type Problem } from '@/rules/rules'
 import { useDraft } from '@/lists/draft'
 import { useSession } from '@/shared/session'
 import { formats, kindWords } from '@/shared/words'
@@ -48,7 +48,7 @@ const draft = useDraft<List | Layer | Aid | AircraftType | Policy | Pack>(props.
 const { meta, doc, problem, dirty, writable, busy, past, future } = draft
 const desk = shallowRef<DeskView | null>(null)
 const versions = shallowRef<Version[]>([])
-const faults = shallowRef<Fault[]>([])
+const problems = shallowRef<Problem[]>([])
 const tab = ref('text')
 const today = ref('')
 const from = ref('')
@@ -101,13 +101,13 @@ watch([doc, desk], () => {
   checking = setTimeout(async () => {
     if (!doc.value || !desk.value || props.kind === 'type') return
     const asked = doc.value
-    const found = await rules.faults({
+    const found = await rules.problems({
       surroundings: desk.value.surroundings,
       list: props.kind === 'list' ? (asked as List) : props.kind === 'aid' ? desk.value.lists[0] : undefined,
       layer: layer.value ?? undefined,
       aid: aid.value ?? undefined,
     })
-    if (doc.value === asked) faults.value = found
+    if (doc.value === asked) problems.value = found
   }, 150)
 })
 
@@ -210,7 +210,7 @@ onBeforeRouteLeave(async () => {
           </button>
           <button
             v-if="!type"
-            :disabled="busy || faults.length > 0"
+            :disabled="busy || problems.length > 0"
             data-action="review"
             @click="draft.step('review')"
           >
@@ -262,8 +262,8 @@ onBeforeRouteLeave(async () => {
       >
         {{ words }}
       </button>
-      <span v-if="kind !== 'type' && faults.length" class="out" role="status" data-part="faults"
-        >■ {{ faults.length }} mistakes</span
+      <span v-if="kind !== 'type' && problems.length" class="out" role="status" data-part="faults"
+        >■ {{ problems.length }} mistakes</span
       >
       <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
         >● no mistake</span
@@ -282,7 +282,7 @@ onBeforeRouteLeave(async () => {
           :key="String(writable)"
           :list="list"
           :desk="desk"
-          :faults="faults"
+          :problems="problems"
           :readonly="!writable || !writer"
           @change="draft.change"
         />
@@ -290,7 +290,7 @@ onBeforeRouteLeave(async () => {
           v-else-if="layer && desk"
           :layer="layer"
           :desk="desk"
-          :faults="faults"
+          :problems="problems"
           :readonly="!writable || !writer"
           @change="draft.change"
         />
@@ -298,7 +298,7 @@ onBeforeRouteLeave(async () => {
           v-else-if="aid && desk"
           :aid="aid"
           :desk="desk"
-          :faults="faults"
+          :problems="problems"
           :readonly="!writable || !writer"
           @change="draft.change"
         />

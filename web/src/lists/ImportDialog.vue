@@ -88,11 +88,11 @@ async function keep() {
     <ProblemNotice v-model="problem" />
     <template v-if="read">
       <p v-if="count">{{ count }}.</p>
-      <p v-if="!read.mistakes.length" class="within">● No mistake was found.</p>
+      <p v-if="!read.problems.length" class="within">● No mistake was found.</p>
       <div v-else class="mistakes" data-part="mistakes">
-        <p class="attend">▲ {{ read.mistakes.length }} mistakes:</p>
-        <p v-for="(m, i) in read.mistakes" :key="i" class="small">
-          <span class="figure">line {{ m.line || '–' }}</span> {{ (m.path ?? '').replace(/^\$\.?/, '') }}
+        <p class="attend">▲ {{ read.problems.length }} mistakes:</p>
+        <p v-for="(m, i) in read.problems" :key="i" class="small">
+          <span class="figure">line {{ m.line || '–' }}</span> {{ (m.field ?? '').replace(/^\$\.?/, '') }}
           {{ m.reason }}
         </p>
       </div>

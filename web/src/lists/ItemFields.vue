@@ -14,7 +14,7 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 const props = defineProps<{
   item: Item
   desk: DeskView
-  faults: Record<string, string>
+  problems: Record<string, string>
   /** Ids of the items before it, with their challenges. */
   before: { id: string; challenge: string }[]
   readonly: boolean
@@ -82,7 +82,7 @@ const manies = computed(() =>
       v-for="[field, label] in texts"
       :key="field"
       :label="label"
-      :error="faults[field]"
+      :error="problems[field]"
       :class="{ wide: field === 'why' }"
     >
       <ElInput
@@ -92,7 +92,7 @@ const manies = computed(() =>
         @update:model-value="write(field, $event)"
       />
     </ElFormItem>
-    <ElFormItem label="Usual errors, one a line" :error="faults.errors" class="wide">
+    <ElFormItem label="Usual errors, one a line" :error="problems.errors" class="wide">
       <ElInput
         type="textarea"
         :rows="2"
@@ -108,7 +108,7 @@ const manies = computed(() =>
         "
       />
     </ElFormItem>
-    <ElFormItem label="Only when" :error="faults.when" class="wide">
+    <ElFormItem label="Only when" :error="problems.when" class="wide">
       <ElInput
         class="figure"
         name="when"
@@ -123,7 +123,7 @@ const manies = computed(() =>
         v-for="[field, label, options, none] in ones"
         :key="field"
         :label="label"
-        :error="faults[field]"
+        :error="problems[field]"
       >
         <SearchSelect
           :name="field"
@@ -147,7 +147,7 @@ const manies = computed(() =>
         v-for="[field, label, options] in manies"
         :key="field"
         :label="label"
-        :error="faults[field]"
+        :error="problems[field]"
       >
         <SearchSelect
           multiple
@@ -162,7 +162,7 @@ const manies = computed(() =>
     <ElFormItem
       v-if="!item.elements?.length && !item.knowledge?.length"
       label="Why no standard names it"
-      :error="faults.noStandard"
+      :error="problems.noStandard"
       class="wide"
     >
       <ElInput

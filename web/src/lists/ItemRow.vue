@@ -7,7 +7,7 @@ defineProps<{
   item: Item
   number: string
   chosen: boolean
-  faults?: Record<string, string>
+  problems?: Record<string, string>
   desk: DeskView
   before: { id: string; challenge: string }[]
   readonly: boolean
@@ -40,7 +40,7 @@ const emit = defineEmits<{
           ><span v-if="item.check" title="measured">⌀ {{ item.check }}</span
           ><span v-if="item.when" :title="`only when ${item.when}`">◆ if</span
           ><span v-if="item.per" title="per engine">1·2</span
-          ><span v-if="faults" class="out">■ {{ Object.values(faults)[0] }}</span></span
+          ><span v-if="problems" class="out">■ {{ Object.values(problems)[0] }}</span></span
         >
       </button>
       <span v-if="chosen && !readonly" class="tools">
@@ -54,7 +54,7 @@ const emit = defineEmits<{
       v-if="chosen"
       :item="item"
       :desk="desk"
-      :faults="faults ?? {}"
+      :problems="problems ?? {}"
       :before="before"
       :readonly="readonly"
       @set="(field, value) => emit('set', field, value)"

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { DeskView, Item, Layer } from '@/api/client'
-import { rules, type Fault } from '@/rules/rules'
+import { rules, type Problem } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import { put, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -10,7 +10,7 @@ import { useSession } from '@/shared/session'
 import { changeFields, rankWords } from '@/shared/words'
 
 /** A layer being written: where it comes from, and its changes one by one. */
-const props = defineProps<{ layer: Layer; desk: DeskView; faults: Fault[]; readonly: boolean }>()
+const props = defineProps<{ layer: Layer; desk: DeskView; problems: Problem[]; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, layer: Layer] }>()
 const session = useSession()
 
@@ -29,8 +29,8 @@ const items = computed(() =>
   (props.desk.lists[0]?.phases ?? []).flatMap((p) => p.items.map((i) => ({ phase: p, item: i }))),
 )
 const itemOf = (id?: string) => items.value.find((i) => i.item.id === id)?.item
-const faultsOf = (i: number) => props.faults.filter((f) => f.path.startsWith(`$.changes[${i}]`))
-const general = computed(() => props.faults.filter((f) => !f.path.startsWith('$.changes[')))
+const problemsOf = (i: number) => props.problems.filter((f) => f.field.startsWith(`$.changes[${i}]`))
+const general = computed(() => props.problems.filter((f) => !f.field.startsWith('$.changes[')))
 const operations = [
   ['change', 'changes'],
   ['add', 'adds'],
@@ -118,8 +118,8 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       Where two layers change the same thing, the higher rank stands: bulletin over handbook over school over
       instructor.
     </p>
-    <p v-for="f in general" :key="f.path + f.reason" class="problem">
-      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+    <p v-for="f in general" :key="f.field + f.reason" class="problem">
+      <span class="figure small">{{ f.field.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <section v-for="(c, i) in layer.changes" :key="i" class="change" :data-change="i">
       <h3>
@@ -222,8 +222,8 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
           @input="set(['changes', i, 'why'], ($event.target as HTMLInputElement).value)"
         />
       </div>
-      <p v-for="f in faultsOf(i)" :key="f.path + f.reason" class="problem">
-        {{ f.path.replace(/^\$\.changes\[\d+\]\.?/, '') }} {{ f.reason }}
+      <p v-for="f in problemsOf(i)" :key="f.field + f.reason" class="problem">
+        {{ f.field.replace(/^\$\.changes\[\d+\]\.?/, '') }} {{ f.reason }}
       </p>
     </section>
     <button v-if="!readonly" data-action="add-change" @click="add">+ change</button>

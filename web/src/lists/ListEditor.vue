@@ -3,23 +3,23 @@ import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
 import type { DeskView, Item, List } from '@/api/client'
-import type { Fault } from '@/rules/rules'
+import type { Problem } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import ListPhase from '@/lists/ListPhase.vue'
 import { put } from '@/lists/draft'
 
 /** A list being written: phases and items, by pointer or by keys. */
-const props = defineProps<{ list: List; desk: DeskView; faults: Fault[]; readonly: boolean }>()
+const props = defineProps<{ list: List; desk: DeskView; problems: Problem[]; readonly: boolean }>()
 const emit = defineEmits<{ change: [what: string, list: List] }>()
 const chosen = ref('')
 const root = ref<HTMLElement>()
 
-/** The faults by phase, item and field; a phase whose faults stay keeps its map. */
-let kept = new Map<number, { text: string; faults: Map<number, Record<string, string>> }>()
-const faultsOf = computed(() => {
+/** The problems by phase, item and field; a phase whose problems stay keeps its map. */
+let kept = new Map<number, { text: string; problems: Map<number, Record<string, string>> }>()
+const problemsOf = computed(() => {
   const found = new Map<number, Map<number, Record<string, string>>>()
-  for (const f of props.faults) {
-    const m = /^\$\.phases\[(\d+)\]\.items\[(\d+)\](?:\.(\w+))?/.exec(f.path)
+  for (const f of props.problems) {
+    const m = /^\$\.phases\[(\d+)\]\.items\[(\d+)\](?:\.(\w+))?/.exec(f.field)
     if (!m) continue
     const [p, i] = [Number(m[1]), Number(m[2])]
     const phase = found.get(p) ?? new Map<number, Record<string, string>>()
@@ -27,15 +27,15 @@ const faultsOf = computed(() => {
     found.set(p, phase)
   }
   const next: typeof kept = new Map()
-  for (const [p, faults] of found) {
-    const text = JSON.stringify([...faults])
+  for (const [p, problems] of found) {
+    const text = JSON.stringify([...problems])
     const before = kept.get(p)
-    next.set(p, before?.text === text ? before : { text, faults })
+    next.set(p, before?.text === text ? before : { text, problems })
   }
   kept = next
   return next
 })
-const others = computed(() => props.faults.filter((f) => !/\.items\[\d+\]/.test(f.path)))
+const others = computed(() => props.problems.filter((f) => !/\.items\[\d+\]/.test(f.field)))
 const before = computed(() => {
   const out: { id: string; challenge: string }[] = []
   for (const phase of props.list.phases)
@@ -142,8 +142,8 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
 
 <template>
   <div ref="root" class="editor">
-    <p v-for="f in others" :key="f.path + f.reason" class="problem">
-      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+    <p v-for="f in others" :key="f.field + f.reason" class="problem">
+      <span class="figure small">{{ f.field.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <ListPhase
       v-for="(phase, p) in list.phases"
@@ -151,7 +151,7 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
       :phase="phase"
       :index="p"
       :chosen="phase.items.some((i) => i.id === chosen) ? chosen : ''"
-      :faults="faultsOf.get(p)?.faults"
+      :problems="problemsOf.get(p)?.problems"
       :desk="desk"
       :before="phase.items.some((i) => i.id === chosen) ? before : none"
       :readonly="readonly"

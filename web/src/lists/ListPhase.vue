@@ -8,7 +8,7 @@ defineProps<{
   index: number
   /** The id of the opened item, where it is in this phase. */
   chosen: string
-  faults?: Map<number, Record<string, string>>
+  problems?: Map<number, Record<string, string>>
   desk: DeskView
   before: { id: string; challenge: string }[]
   readonly: boolean
@@ -44,7 +44,7 @@ const emit = defineEmits<{
         :item="item"
         :number="`${index + 1}.${i + 1}`"
         :chosen="chosen === item.id"
-        :faults="faults?.get(i)"
+        :problems="problems?.get(i)"
         :desk="desk"
         :before="before"
         :readonly="readonly"

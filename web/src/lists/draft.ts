@@ -49,10 +49,10 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
   const writable = computed(() => meta.value?.status === 'draft')
 
   function show(view: DocumentView) {
-    const { document, mistakes, ...rest } = view
+    const { document, problems, ...rest } = view
     meta.value = rest as Version
     saved.value = document as T
-    void mistakes
+    void problems
   }
 
   async function load() {

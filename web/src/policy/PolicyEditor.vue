@@ -60,7 +60,9 @@ function done(r: Row) {
 <template>
   <ProblemNotice v-model="problem" />
   <div v-if="sheet" class="policy office">
-    <p v-for="f in sheet.faults" :key="f.path" class="out">■ {{ f.path.replace('$.', '') }} {{ f.reason }}</p>
+    <p v-for="f in sheet.problems" :key="f.field" class="out">
+      ■ {{ f.field.replace('$.', '') }} {{ f.reason }}
+    </p>
     <section v-for="g in groups" :key="g" :aria-label="g">
       <h2>{{ g }}</h2>
       <div
@@ -85,7 +87,7 @@ function done(r: Row) {
               :name="r.path"
               :value="typing[r.path] ?? r.text"
               :readonly="readonly"
-              :aria-invalid="!!refused[r.path] || !!r.fault"
+              :aria-invalid="!!refused[r.path] || !!r.problem"
               @input="type(r, $event)"
               @change="done(r)"
             />
@@ -105,7 +107,7 @@ function done(r: Row) {
               {{ c.words }}
             </button>
           </p>
-          <p v-if="refused[r.path] || r.fault" class="out">■ {{ refused[r.path] || r.fault }}</p>
+          <p v-if="refused[r.path] || r.problem" class="out">■ {{ refused[r.path] || r.problem }}</p>
           <p v-else-if="r.was" class="attend small">≠ today: {{ r.was }}</p>
         </div>
       </div>

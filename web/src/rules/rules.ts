@@ -3,7 +3,7 @@ import './wasm_exec.js'
 import type { LessonEvent, LessonState, LessonView, Schemas, Verdict } from '@/api/client'
 import { start, type Rules } from './start'
 
-export type Fault = { path: string; reason: string }
+export type Problem = Schemas['FormProblem']
 export type Flown = Schemas['ChecklistFlown']
 export type Panel = Schemas['LessonPanel']
 export type Mark = Schemas['LessonMark']
@@ -258,7 +258,7 @@ export const rules = {
   /** Two editions of a pack side by side. */
   beside: (before: Schemas['StandardPack'], after: Schemas['StandardPack']) =>
     ask<Pair[]>('beside', text(before), text(after)),
-  packFaults: (pack: Schemas['StandardPack']) => ask<Fault[] | null>('packFaults', text(pack)),
+  packProblems: (pack: Schemas['StandardPack']) => ask<Problem[] | null>('packProblems', text(pack)),
   /** A policy question by question, beside what it is compared with. */
   decisions: (
     policy: Schemas['PolicyPolicy'],
@@ -321,12 +321,12 @@ export const rules = {
 
   tailor: (of: object, day: Schemas['ChecklistTypedDay']) => askLong<Flown>('tailor', text(of), text(day)),
   /** Every mistake in a list, layer or memory aid. */
-  faults: (of: {
+  problems: (of: {
     surroundings: Schemas['ChecklistSurroundings']
     list?: Schemas['ChecklistList']
     layer?: Schemas['ChecklistLayer']
     aid?: Schemas['ChecklistAid']
-  }) => askLong<Fault[]>('faults', text(of)),
+  }) => askLong<Problem[]>('problems', text(of)),
   differences: (older: Schemas['ChecklistList'], newer: Schemas['ChecklistList']) =>
     askLong<Difference[]>('differences', text({ older, newer })),
 }

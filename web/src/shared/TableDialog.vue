@@ -77,10 +77,10 @@ const bring = () =>
           @refused="(why) => (problem = why)"
         />
         <template v-if="read">
-          <p v-for="(m, i) in read.mistakes" :key="i" class="attend" data-part="mistakes">
+          <p v-for="(m, i) in read.problems" :key="i" class="attend" data-part="mistakes">
             ▲ <template v-if="m.line">line {{ m.line }}: </template>{{ m.reason }}
           </p>
-          <template v-if="rows.length && !read.mistakes.length">
+          <template v-if="rows.length && !read.problems.length">
             <p data-part="sum">
               <b>{{ file.name }}</b>: {{ of('new').length }} new, {{ of('changes').length }} changed,
               {{ of('same').length }} as they are,
@@ -104,8 +104,8 @@ const bring = () =>
                 <span :class="r.comesTo === 'refused' ? 'attend' : 'soft'">{{ words[r.comesTo] }}</span>
                 <span class="small"
                   >{{ r.changes.join(', ') }}
-                  <span v-for="(f, i) in r.faults" :key="i" class="block"
-                    ><b>{{ f.column }}</b> {{ f.reason }}</span
+                  <span v-for="(f, i) in r.problems" :key="i" class="block"
+                    ><b>{{ f.field }}</b> {{ f.reason }}</span
                   ></span
                 >
                 <label v-if="r.comesTo === 'refused'" class="tick"

@@ -49,8 +49,8 @@ const drop = () =>
   })
 function picked(body: object) {
   const read = body as Schemas['ScenarioRead']
-  mistakes.value = read.mistakes
-  if (read.scenario && !read.mistakes.length) show(read.scenario)
+  mistakes.value = read.problems
+  if (read.scenario && !read.problems.length) show(read.scenario)
 }
 </script>
 

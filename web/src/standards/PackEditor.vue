@@ -18,7 +18,7 @@ onMounted(async () => {
   await ready()
   loaded.value = true
 })
-const faults = computed(() => (loaded.value ? (rules.packFaults(props.pack) ?? []) : []))
+const problems = computed(() => (loaded.value ? (rules.packProblems(props.pack) ?? []) : []))
 const fields = [
   ['title', 'Title'],
   ['authority', 'Authority'],
@@ -49,18 +49,18 @@ function addTask(e: Event) {
   box.value = ''
 }
 function brought(answer: object) {
-  const { document, mistakes } = answer as Schemas['Imported']
+  const { document, problems } = answer as Schemas['Imported']
   const table = document as Pack | undefined
-  said.value = mistakes.map((m) => `Line ${m.line}: ${m.reason}.`).join(' ')
-  if (table && !mistakes.length)
+  said.value = problems.map((m) => `Line ${m.line}: ${m.reason}.`).join(' ')
+  if (table && !problems.length)
     emit('change', 'a table', { ...props.pack, tasks: table.tasks, replaces: table.replaces })
 }
 </script>
 
 <template>
   <div class="pack office">
-    <p v-for="f in faults" :key="f.path + f.reason" class="problem">
-      <span class="figure small">{{ f.path.replace('$.', '') }}</span> {{ f.reason }}
+    <p v-for="f in problems" :key="f.field + f.reason" class="problem">
+      <span class="figure small">{{ f.field.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <p v-if="said" class="problem" role="alert">{{ said }}</p>
     <div class="facts">

@@ -78,7 +78,7 @@ function pageAbove(r: Row, i: number, e: Event) {
             class="figure"
             :value="typing[r.path] ?? r.text"
             :readonly="readonly || r.table"
-            :aria-invalid="!!refused[r.path] || !!r.fault"
+            :aria-invalid="!!refused[r.path] || !!r.problem"
             @input="type(r, $event)"
             @change="done(r)"
           />
@@ -98,7 +98,7 @@ function pageAbove(r: Row, i: number, e: Event) {
         />
       </template>
       <p v-if="refused[r.path]" class="note out">■ {{ r.label }} {{ refused[r.path] }}.</p>
-      <p v-else-if="r.fault" class="note out">■ {{ r.fault }}</p>
+      <p v-else-if="r.problem" class="note out">■ {{ r.problem }}</p>
       <p v-else-if="r.kept || r.was !== undefined" class="note soft small">
         <template v-if="r.kept">kept as {{ r.kept }}</template>
         <template v-if="r.kept && r.was !== undefined">; </template>

@@ -49,10 +49,10 @@ const partOf = (path: string) =>
         <b class="figure">{{ r.text || '–' }}</b>
       </p>
     </template>
-    <template v-if="sheet.faults.length">
+    <template v-if="sheet.problems.length">
       <h3 class="out">Not possible</h3>
-      <p v-for="f in sheet.faults" :key="f.path + f.reason" data-part="impossible">
-        <button class="quiet" @click="emit('go', partOf(f.path))">{{ shape('out') }} {{ f.reason }}</button>
+      <p v-for="f in sheet.problems" :key="f.field + f.reason" data-part="impossible">
+        <button class="quiet" @click="emit('go', partOf(f.field))">{{ shape('out') }} {{ f.reason }}</button>
       </p>
     </template>
     <h3>Until a second person confirms it</h3>
