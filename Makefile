@@ -2,6 +2,7 @@
 SHELL := /bin/bash
 .SHELLFLAGS := -euo pipefail -c
 .DEFAULT_GOAL := help
+.DELETE_ON_ERROR:
 
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*')
 WEB_FILES := $(shell find web -not -path 'web/node_modules/*' -not -path 'web/dist/*' -type f)
@@ -64,9 +65,8 @@ $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/rules/wasm_exec.js
 
 # The API's description, from which the types of the screens are made.
-$(API): $(filter ./core/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
-	go run ./cmd/jetprimer openapi > $@.new
-	mv $@.new $@
+$(API): $(filter ./core/% ./exchange/% ./reports/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
+	go run ./cmd/jetprimer openapi > $@
 
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund

@@ -19,7 +19,7 @@ import (
 // it, never the ones after.
 var layers = []string{
 	"jetprimer/core", "jetprimer/exchange", "jetprimer/mail", "jetprimer/learning", "jetprimer/catalog", "jetprimer/store",
-	"jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd",
+	"jetprimer/reports", "jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd",
 }
 
 func layer(path string) int {

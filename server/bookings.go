@@ -13,6 +13,7 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/schedule"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -202,7 +203,7 @@ func (s *Server) against(tx *store.Tx, all []schedule.Booking) (Against, error) 
 		if err != nil {
 			return out, err
 		}
-		out.Instead = around.Alternatives(whole, s.now(), teachers(members), alike)
+		out.Instead = around.Alternatives(whole, s.now(), reports.Teachers(members), alike)
 	}
 	return out, nil
 }
@@ -224,17 +225,6 @@ func alike(tx *store.Tx, b schedule.Booking) ([]string, error) {
 		}
 	}
 	return out, nil
-}
-
-// teachers are those who teach at the school now.
-func teachers(members []store.Member) []schedule.Named {
-	out := []schedule.Named{}
-	for _, m := range members {
-		if m.Active && m.Roles.Teach() {
-			out = append(out, schedule.Named{ID: m.ID, Name: m.Name})
-		}
-	}
-	return out
 }
 
 func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {

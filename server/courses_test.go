@@ -13,7 +13,7 @@ import (
 
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
-	"jetprimer/server"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -77,7 +77,7 @@ func TestTheSheetSaysWhoIsStuck(t *testing.T) {
 			assert.GreaterOrEqual(t, p.Known, view.Practise[i-1].Known, "the least known first")
 		}
 	}
-	o := got[server.OutlookView](t, as(t, url, demo.Ferreira), "GET", "/api/v1/outlook", "")
+	o := got[reports.OutlookView](t, as(t, url, demo.Ferreira), "GET", "/api/v1/outlook", "")
 	assert.Zero(t, o.Told, "one student became ready here: nothing can be told")
 	assert.Equal(t, 13, o.Untold)
 	assert.Len(t, o.Months, 6)

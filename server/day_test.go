@@ -12,6 +12,7 @@ import (
 	"jetprimer/core/calc"
 	"jetprimer/core/weather"
 	"jetprimer/demo"
+	"jetprimer/reports"
 	"jetprimer/server"
 )
 
@@ -83,12 +84,12 @@ func TestAQuestionOfTheBankCounts(t *testing.T) {
 	view := ask[server.LessonView](c, "GET", "/lessons/01a00000-0000-7000-8000-000000000001", "", 200)
 	require.Len(t, view.State.Orals, 1)
 	assert.Equal(t, "why-windsock", view.State.Orals[0].Bank)
-	before := ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
+	before := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
 	status, body = c.call("POST", "/api/v1/lessons/01a00000-0000-7000-8000-000000000001/sign",
 		`{"password":"`+demo.Password+`","eventHash":"`+view.State.EventHash+`","event":"01a00000-0000-7000-8000-0000000000ff"}`)
 	require.Equal(t, 200, status, body)
-	after := ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
-	history := func(v server.StudentView) int {
+	after := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
+	history := func(v reports.StudentView) int {
 		for _, task := range v.Tasks {
 			for _, e := range task.Elements {
 				if e.ID == "taxi-wind-indicators" {

@@ -12,6 +12,7 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/demo"
+	"jetprimer/reports"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -80,7 +81,7 @@ func TestANameIsErased(t *testing.T) {
 	assert.Contains(t, said, "has no name here any more")
 	status, _ = chief.call("PUT", "/api/v1/people/"+who.ID, string(data))
 	assert.Equal(t, 422, status, "what is gone is not written down again")
-	lesson := ask[server.StudentView](chief, "GET", "/students/"+who.ID, "", 200).Lessons[0].ID
+	lesson := ask[reports.StudentView](chief, "GET", "/students/"+who.ID, "", 200).Lessons[0].ID
 	status, record := chief.call("GET", "/api/v1/lessons/"+lesson+"/record", "")
 	assert.Equal(t, 200, status)
 	assert.Contains(t, record, named)

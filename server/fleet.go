@@ -7,8 +7,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/core/aircraft"
 	"jetprimer/core/school"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -17,7 +17,7 @@ type FleetView struct {
 	Day      string          `json:"day"`
 	Aircraft []FleetAircraft `json:"aircraft"`
 	Types    []TypeToFly     `json:"types" doc:"the types in force"`
-	Bases    []Named         `json:"bases"`
+	Bases    []reports.Named `json:"bases"`
 }
 
 // FleetAircraft is one of them, as it is today.
@@ -28,25 +28,6 @@ type FleetAircraft struct {
 	Retired     bool   `json:"retired"`
 	// Changes are those of its equipment, the newest first; a day ahead is planned.
 	Changes []store.EquipmentChange `json:"changes"`
-}
-
-// typesByID are aircraft types by their ids.
-type typesByID map[string]aircraft.Type
-
-func byID(types []aircraft.Type) typesByID {
-	out := typesByID{}
-	for _, t := range types {
-		out[t.ID] = t
-	}
-	return out
-}
-
-// named is a type by its id; one that serves no more has only that for a name.
-func (t typesByID) named(id string) aircraft.Type {
-	if of, serves := t[id]; serves {
-		return of
-	}
-	return aircraft.Type{ID: id, Name: id}
 }
 
 type airframeInput struct {
@@ -69,13 +50,13 @@ func (s *Server) fleetRoutes() {
 }
 
 func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body FleetView }, error) {
-	out := &struct{ Body FleetView }{FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []Named{}}}
+	out := &struct{ Body FleetView }{FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []reports.Named{}}}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
 		types, err := tx.Types(out.Body.Day)
 		if err != nil {
 			return err
 		}
-		of := byID(types)
+		of := reports.ByID(types)
 		for _, t := range types {
 			out.Body.Types = append(out.Body.Types, TypeToFly{t.ID, t.Name, optional(t)})
 		}
@@ -84,7 +65,7 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 			return err
 		}
 		for _, b := range bases {
-			out.Body.Bases = append(out.Body.Bases, Named{b.ID, b.Name})
+			out.Body.Bases = append(out.Body.Bases, reports.Named{ID: b.ID, Name: b.Name})
 		}
 		changes, err := tx.EquipmentChanges()
 		if err != nil {
@@ -92,7 +73,7 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 		}
 		fleet, err := tx.Fleet(out.Body.Day)
 		for _, a := range fleet {
-			one := FleetAircraft{a, of.named(a.Type).Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
+			one := FleetAircraft{a, of.Named(a.Type).Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
 			for _, c := range changes {
 				if c.Registration == a.Registration {
 					one.Changes = append(one.Changes, c)

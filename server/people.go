@@ -15,6 +15,7 @@ import (
 
 	"jetprimer/core/access"
 	"jetprimer/core/school"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -22,8 +23,8 @@ import (
 type People struct {
 	Members     []store.Member     `json:"members"`
 	Invitations []store.Invitation `json:"invitations" doc:"those not used yet, the newest first"`
-	Teaching    []Named            `json:"teaching" doc:"who can be a student's instructor"`
-	Types       []Named            `json:"types" doc:"the aircraft types in force, for what a student trains on"`
+	Teaching    []reports.Named    `json:"teaching" doc:"who can be a student's instructor"`
+	Types       []reports.Named    `json:"types" doc:"the aircraft types in force, for what a student trains on"`
 	// KeepYears is for how long the names of those who left are kept, Due whose time
 	// is over.
 	KeepYears int      `json:"keepYears"`
@@ -116,14 +117,14 @@ func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 		}
 		out.Body.KeepYears = decided.KeepYears
 		types, err := tx.Types(s.today(w))
-		out.Body.Types, out.Body.Teaching = []Named{}, []Named{}
+		out.Body.Types, out.Body.Teaching = []reports.Named{}, []reports.Named{}
 		for _, m := range out.Body.Members {
 			if m.Active && m.Roles.Teach() {
-				out.Body.Teaching = append(out.Body.Teaching, Named{m.ID, m.Name})
+				out.Body.Teaching = append(out.Body.Teaching, reports.Named{ID: m.ID, Name: m.Name})
 			}
 		}
 		for _, t := range types {
-			out.Body.Types = append(out.Body.Types, Named{t.ID, t.Name})
+			out.Body.Types = append(out.Body.Types, reports.Named{ID: t.ID, Name: t.Name})
 		}
 		return err
 	})

@@ -3,14 +3,12 @@ package server
 import (
 	"context"
 	"net/http"
-	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"jetprimer/core/form"
-	"jetprimer/core/library"
 	"jetprimer/core/policy"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -19,35 +17,6 @@ type PolicyView struct {
 	// Version is the one that serves today.
 	Version int          `json:"version"`
 	Known   policy.Known `json:"known" doc:"what it chooses from"`
-}
-
-// PolicyMoved is a student whom another policy would move.
-type PolicyMoved struct {
-	Student string `json:"student"`
-	Name    string `json:"name"`
-	Ready   bool   `json:"ready" doc:"as the policy is today"`
-	Would   bool   `json:"would" doc:"ready by the other"`
-	// Met of Required elements, before and after.
-	Met       int            `json:"met"`
-	Required  int            `json:"required"`
-	WouldMet  int            `json:"wouldMet"`
-	WouldNeed int            `json:"wouldNeed"`
-	Elements  []MovedElement `json:"elements"`
-}
-
-// MovedElement is an element whose standing would be another.
-type MovedElement struct {
-	Element string `json:"element"`
-	Text    string `json:"text"`
-	Is      string `json:"is"`
-	Would   string `json:"would"`
-}
-
-// Preview is whom a policy would move if it served today.
-type Preview struct {
-	Day      string        `json:"day"`
-	Students int           `json:"students"`
-	Moved    []PolicyMoved `json:"moved"`
 }
 
 func (s *Server) policyRoutes() {
@@ -90,70 +59,12 @@ func (s *Server) known(tx *store.Tx, day string) (policy.Known, error) {
 // another, and tells whom that moves.
 func (s *Server) previewPolicy(ctx context.Context, w who, in *struct {
 	Version int `path:"version" minimum:"1" maximum:"1000000"`
-}) (*struct{ Body Preview }, error) {
-	out := &struct{ Body Preview }{Preview{Day: s.today(w), Moved: []PolicyMoved{}}}
-	err := s.in(ctx, w, func(tx *store.Tx) error {
-		now, err := tx.Policy(out.Body.Day)
-		if err != nil {
-			return err
-		}
-		next, err := store.Document[policy.Policy](tx, library.KindPolicy, policy.ID, in.Version)
-		if err != nil {
-			return err
-		}
-		if faults := next.Problems(); len(faults) > 0 {
-			return form.Problem{Reason: "the policy has mistakes, the first: " + faults[0].Error()}
-		}
-		on, err := s.casesOn(tx, out.Body.Day)
-		if err != nil {
-			return err
-		}
-		students, err := tx.Students()
-		if err != nil {
-			return err
-		}
-		out.Body.Students = len(students)
-		for _, st := range students {
-			before, err := on.of(st, now.Standing)
-			if err != nil {
-				return err
-			}
-			after, err := on.of(st, next.Standing)
-			if err != nil {
-				return err
-			}
-			if m := movedBy(st, before, after); m.Ready != m.Would || m.Met != m.WouldMet || m.Required != m.WouldNeed || len(m.Elements) > 0 {
-				out.Body.Moved = append(out.Body.Moved, m)
-			}
-		}
-		return nil
+}) (*struct{ Body reports.Preview }, error) {
+	out := &struct{ Body reports.Preview }{}
+	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body, err = s.reports.PolicyPreview(tx, in.Version)
+		return err
 	})
-	slices.SortStableFunc(out.Body.Moved, func(a, b PolicyMoved) int { return len(b.Elements) - len(a.Elements) })
-	return out, err
-}
-
-// movedBy is what becomes of a student between two policies.
-func movedBy(st store.Student, before, after judgedCase) PolicyMoved {
-	is, would := before.Policy.Ready(before.Case), after.Policy.Ready(after.Case)
-	m := PolicyMoved{Student: st.ID, Name: st.Name, Ready: is.Ready, Would: would.Ready, Met: is.Met, Required: is.Required, WouldMet: would.Met, WouldNeed: would.Required, Elements: []MovedElement{}}
-	for _, p := range after.Packs {
-		for _, e := range p.For(after.Class) {
-			a, b := before.standing(e.ID), after.standing(e.ID)
-			if a != b {
-				m.Elements = append(m.Elements, MovedElement{e.ID, e.Text, a, b})
-			}
-		}
-	}
-	return m
-}
-
-// standing is how an element stands in the case.
-func (c judgedCase) standing(element string) string {
-	f, seen := c.Facts[element]
-	if !seen {
-		return "not seen"
-	}
-	return f.Standing(c.AsOf)
 }
 
 // policyBeat is how often the standings of the schools are held to the policies

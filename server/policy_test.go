@@ -10,6 +10,7 @@ import (
 	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/demo"
+	"jetprimer/reports"
 	"jetprimer/server"
 )
 
@@ -21,9 +22,9 @@ type decided struct {
 // stood is how every student stands on the school's sheet and on their own page.
 func stood(t *testing.T, c *client) map[string]string {
 	out := map[string]string{}
-	for _, g := range ask[server.SchoolView](c, "GET", "/school", "", 200).Groups {
+	for _, g := range ask[reports.SchoolView](c, "GET", "/school", "", 200).Groups {
 		for _, s := range g.Students {
-			own := ask[server.StudentView](c, "GET", "/students/"+s.Student.ID, "", 200)
+			own := ask[reports.StudentView](c, "GET", "/students/"+s.Student.ID, "", 200)
 			standings := []string{}
 			for _, task := range own.Tasks {
 				for _, e := range task.Elements {
@@ -46,7 +47,7 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 	assert.Equal(t, 2, now.Version)
 	assert.NotEmpty(t, now.Known.Packs)
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
-	none := ask[server.Preview](chief, "GET", "/policy/2/preview", "", 200)
+	none := ask[reports.Preview](chief, "GET", "/policy/2/preview", "", 200)
 	assert.Empty(t, none.Moved, "the policy of today moves nobody")
 	for i, change := range []func(p *policy.Policy){
 		func(p *policy.Policy) { p.Standing.LapseDays, p.Standing.Enter.Lessons = 14, 5 },
@@ -59,9 +60,9 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 		before := stood(t, chief)
 		draft := ask[decided](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}), 200)
 		require.Equal(t, version, draft.Version.Version)
-		preview := ask[server.Preview](admin, "GET", fmt.Sprintf("/policy/%d/preview", version), "", 200)
+		preview := ask[reports.Preview](admin, "GET", fmt.Sprintf("/policy/%d/preview", version), "", 200)
 		assert.Equal(t, before, stood(t, chief), "a draft moves nobody")
-		would := map[string]server.PolicyMoved{}
+		would := map[string]reports.PolicyMoved{}
 		for _, m := range preview.Moved {
 			would[m.Student] = m
 		}
@@ -76,7 +77,7 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 			m, named := would[id]
 			assert.Equal(t, named, was != after[id], "version %d, %s", version, id)
 			if named {
-				own := ask[server.StudentView](chief, "GET", "/students/"+id, "", 200)
+				own := ask[reports.StudentView](chief, "GET", "/students/"+id, "", 200)
 				assert.Equal(t, []any{m.Would, m.WouldMet, m.WouldNeed}, []any{own.Readiness.Ready, own.Readiness.Met, own.Readiness.Required})
 			}
 		}

@@ -2,79 +2,39 @@ package server
 
 import (
 	"bytes"
-	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"net/http"
-	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/aircraft"
-	"jetprimer/core/check"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/recorder"
 	"jetprimer/exchange"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
 // RecordingView is what an engine recorder's file holds, beside what was typed in the
 // lessons of its aircraft.
 type RecordingView struct {
-	Columns []string             `json:"columns" doc:"of the file, without their units"`
-	Map     exchange.RecorderMap `json:"map" doc:"the one that was given, kept, or guessed from the names"`
-	Problem string               `json:"problem" doc:"why the map does not read the file; empty when it does"`
-	Kept    bool                 `json:"kept" doc:"whether the map is the one kept for the aircraft"`
-	RunUps  []RecordedRunUp      `json:"runups"`
-	Skipped []recorder.Skipped   `json:"skipped" doc:"lines that could not be used"`
-	Lessons []RecordedLesson     `json:"lessons" doc:"the newest with the aircraft"`
-	Caution string               `json:"caution"`
+	Columns []string                 `json:"columns" doc:"of the file, without their units"`
+	Map     exchange.RecorderMap     `json:"map" doc:"the one that was given, kept, or guessed from the names"`
+	Problem string                   `json:"problem" doc:"why the map does not read the file; empty when it does"`
+	Kept    bool                     `json:"kept" doc:"whether the map is the one kept for the aircraft"`
+	RunUps  []reports.RecordedRunUp  `json:"runups"`
+	Skipped []recorder.Skipped       `json:"skipped" doc:"lines that could not be used"`
+	Lessons []reports.RecordedLesson `json:"lessons" doc:"the newest with the aircraft"`
+	Caution string                   `json:"caution"`
 }
 
-// RecordedLesson is a lesson that a run-up can be of.
-type RecordedLesson struct {
-	ID         string    `json:"id"`
-	On         string    `json:"on"`
-	OpenedAt   time.Time `json:"openedAt"`
-	Instructor string    `json:"instructor"`
-	Status     string    `json:"status" enum:"open,ended,signed"`
-	Own        bool      `json:"own" doc:"whether the person gave it, and may take readings into it"`
-}
-
-// RecordedRunUp is a run-up that was found.
-type RecordedRunUp struct {
-	Start  string `json:"start" doc:"as the file has it"`
-	End    string `json:"end"`
-	Engine int    `json:"engine"`
-	// Lesson is the one that it is set beside; empty where there is none.
-	Lesson string `json:"lesson"`
-	// Seconds and Speed are the trace, thinned; Unit is that of the speed.
-	Seconds []float64       `json:"seconds"`
-	Speed   []float64       `json:"speed"`
-	Unit    string          `json:"unit"`
-	Checks  []RecordedCheck `json:"checks"`
-}
-
-// RecordedCheck is a check as it was measured, and the last typed one of the lesson.
-type RecordedCheck struct {
-	Check   string            `json:"check"`
-	Title   string            `json:"title"`
-	Item    string            `json:"item" doc:"where on the lesson's list it belongs; empty where it has no place"`
-	Reading map[string]any    `json:"reading"`
-	Verdict check.Verdict     `json:"verdict"`
-	Typed   *check.Verdict    `json:"typed,omitempty" doc:"what was said of the typed one; left out where none was typed"`
-	Taken   bool              `json:"taken" doc:"whether the lesson has it already"`
-	Beside  []recorder.Beside `json:"beside"`
-}
-
-// recordingMost bounds a recorder's file, and traceMost how many samples of a run-up
-// are drawn.
+// recordingMost bounds a recorder's file, recordedMost how many lessons are offered.
 const (
 	recordingMost = 64 << 20
-	traceMost     = 500
 	recordedMost  = 12
 )
 
@@ -94,7 +54,7 @@ type recordingInput struct {
 
 // readRecording reads a file by a map, which is kept once it reads one.
 func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (*struct{ Body RecordingView }, error) {
-	out := &struct{ Body RecordingView }{RecordingView{RunUps: []RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []RecordedLesson{}, Caution: recordingCaution}}
+	out := &struct{ Body RecordingView }{RecordingView{RunUps: []reports.RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []reports.RecordedLesson{}, Caution: recordingCaution}}
 	v := &out.Body
 	var err error
 	if v.Columns, err = exchange.RecordingColumns(bytes.NewReader(in.RawBody)); err != nil {
@@ -106,11 +66,11 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 		if err != nil {
 			return err
 		}
-		types, err := s.typesNow(tx, w)
+		types, err := s.reports.Types(tx)
 		if err != nil {
 			return err
 		}
-		typ = types.named(a.Type).With(a.Equipment)
+		typ = types.Named(a.Type).With(a.Equipment)
 		kept, err := tx.RecorderColumns(in.Registration)
 		switch {
 		case err != nil:
@@ -160,32 +120,10 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 			return err
 		}
 		for _, l := range lessons {
-			v.Lessons = append(v.Lessons, RecordedLesson{l.ID, tx.Day(l.OpenedAt), l.OpenedAt, l.Instructor, l.Status, l.InstructorID == w.account})
+			v.Lessons = append(v.Lessons, reports.RecordedLesson{ID: l.ID, On: tx.Day(l.OpenedAt), OpenedAt: l.OpenedAt, Instructor: l.Instructor, Status: l.Status, Own: l.InstructorID == w.account})
 		}
-		states := map[string]flownLesson{}
-		for _, f := range found {
-			run := RecordedRunUp{Start: f.Start, End: f.End, Engine: f.Engine, Unit: form.TachometerIn(typ.Tachometer).Unit, Lesson: lessonOf(f, lessons, in.Lesson), Checks: []RecordedCheck{}}
-			run.Seconds, run.Speed = traced(file.Track, f.Run)
-			state, err := flownIn(tx, lessons, run.Lesson, states)
-			if err != nil {
-				return err
-			}
-			for i, m := range f.Run.Measured {
-				one := RecordedCheck{Check: m.Check, Reading: m.Reading, Item: state.item(m.Check, f.Engine)}
-				if def, known := check.Find(m.Check); known {
-					one.Title = def.Title
-				}
-				if err := json.Unmarshal(f.Verdicts[i], &one.Verdict); err != nil {
-					return err
-				}
-				typed := state.last(m.Check, f.Engine)
-				one.Typed, one.Taken = typed.Verdict, state.took(m, f.Engine)
-				one.Beside = m.Compare(typed.Reading, typ.Tachometer)
-				run.Checks = append(run.Checks, one)
-			}
-			v.RunUps = append(v.RunUps, run)
-		}
-		return nil
+		v.RunUps, err = reports.RunUps(tx, file.Track, found, typ, lessons, in.Lesson)
+		return err
 	})
 }
 
@@ -205,93 +143,6 @@ func (s *Server) judgeRecording(ctx context.Context, w who, m exchange.RecorderM
 	}
 	found, err := file.Judge(func(string) (aircraft.Type, bool) { return typ, true })
 	return file, found, err
-}
-
-// lessonOf is the lesson that a run-up is of: the one that was named, the nearest one
-// within a day where the file has days, or the newest.
-func lessonOf(f recorder.Found, lessons []store.Lesson, named string) string {
-	if named != "" || len(lessons) == 0 {
-		return named
-	}
-	at, dated := exchange.RecordedOn(f.Start)
-	if !dated {
-		return lessons[0].ID
-	}
-	away := func(l store.Lesson) time.Duration { return l.OpenedAt.Sub(at).Abs() }
-	nearest := slices.MinFunc(lessons, func(a, b store.Lesson) int { return cmp.Compare(away(a), away(b)) })
-	if away(nearest) > 24*time.Hour {
-		return ""
-	}
-	return nearest.ID
-}
-
-// traced are the samples of a run-up with a little before and after it, thinned.
-func traced(t recorder.Track, run recorder.RunUp) (seconds, speed []float64) {
-	const margin = 8.0
-	first, last := run.First, run.Last
-	for first > 0 && t.Seconds[run.First]-t.Seconds[first-1] < margin {
-		first--
-	}
-	for last < len(t.Seconds)-1 && t.Seconds[last+1]-t.Seconds[run.Last] < margin {
-		last++
-	}
-	step := (last-first)/traceMost + 1
-	for i := first; i <= last; i += step {
-		v := t.Engines[run.Engine-1].Speed[i]
-		if v == v { // a number
-			seconds, speed = append(seconds, t.Seconds[i]-t.Seconds[run.First]), append(speed, v)
-		}
-	}
-	return seconds, speed
-}
-
-// flownLesson is a lesson that run-ups are set beside.
-type flownLesson struct {
-	state lesson.State
-	book  lesson.Book
-}
-
-// flownIn is a lesson of those given, read once.
-func flownIn(tx *store.Tx, lessons []store.Lesson, id string, read map[string]flownLesson) (flownLesson, error) {
-	if known, ok := read[id]; ok {
-		return known, nil
-	}
-	i := slices.IndexFunc(lessons, func(l store.Lesson) bool { return l.ID == id })
-	if i < 0 {
-		return flownLesson{}, nil
-	}
-	state, book, _, err := tx.State(lessons[i])
-	read[id] = flownLesson{state, book}
-	return read[id], err
-}
-
-func (f flownLesson) item(name string, engine int) string {
-	for _, p := range f.book.List.Places() {
-		if p.Item.Check == name && max(p.Item.Engine, 1) == engine {
-			return p.Item.ID
-		}
-	}
-	return ""
-}
-
-// last is the lesson's last reading of a check that was typed; an empty one where none
-// was.
-func (f flownLesson) last(name string, engine int) lesson.Reading {
-	for _, r := range slices.Backward(f.state.Readings) {
-		if r.Check == name && r.Engine == engine && r.Source == "" {
-			return r
-		}
-	}
-	return lesson.Reading{}
-}
-
-// took reports whether the lesson has what was measured.
-func (f flownLesson) took(m recorder.Measured, engine int) bool {
-	measured, _ := json.Marshal(m.Reading) // numbers and words
-	return slices.ContainsFunc(f.state.Readings, func(r lesson.Reading) bool {
-		kept, _ := json.Marshal(r.Reading)
-		return r.Check == m.Check && r.Engine == engine && r.Source == lesson.FromRecorder && bytes.Equal(kept, measured)
-	})
 }
 
 type recordedInput struct {

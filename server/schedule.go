@@ -12,10 +12,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/form"
-	"jetprimer/core/progress"
 	"jetprimer/core/schedule"
 	"jetprimer/core/school"
 	"jetprimer/exchange"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -67,9 +67,6 @@ type scheduleInput struct {
 	From string `query:"from" format:"date" doc:"the first day; today when left out"`
 	Days int    `query:"days" minimum:"1" maximum:"7" default:"7"`
 }
-
-// waitingDays is after how many days without a lesson a student is named.
-const waitingDays = 14
 
 func (s *Server) scheduleRoutes() {
 	route(s, huma.Operation{OperationID: "schedule", Method: http.MethodGet, Path: "/schedule", Summary: "What is planned on some days"}, s.schedule)
@@ -156,7 +153,11 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 				v.Against[p.ID] = against
 			}
 		}
-		v.Waiting, err = s.waiting(tx, v.Students)
+		students := make([]reports.Named, len(v.Students))
+		for i, st := range v.Students {
+			students[i] = reports.Named{ID: st.ID, Name: st.Name}
+		}
+		v.Waiting, err = s.reports.Waiting(tx, students)
 		return err
 	})
 }
@@ -183,7 +184,7 @@ func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, 
 	for _, a := range fleet {
 		v.Aircraft = append(v.Aircraft, ScheduleLine{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
 	}
-	teach, learn, err := present(tx)
+	teach, learn, err := reports.Present(tx)
 	if err != nil {
 		return err
 	}
@@ -196,36 +197,6 @@ func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, 
 		}
 	}
 	return nil
-}
-
-// present are those who teach and those who learn at the school now.
-func present(tx *store.Tx) (teach []schedule.Named, learn []store.Student, err error) {
-	members, err := tx.Members()
-	if err != nil {
-		return nil, nil, err
-	}
-	learn, err = tx.Students()
-	return teachers(members), slices.DeleteFunc(learn, func(st store.Student) bool { return !st.Active }), err
-}
-
-// waiting are the names of students without a lesson for two weeks and without
-// one that is planned.
-func (s *Server) waiting(tx *store.Tx, students []ScheduleLine) ([]string, error) {
-	out := []string{}
-	flown, err := tx.Flown()
-	if err != nil {
-		return nil, err
-	}
-	ahead, err := tx.Expected(s.now(), s.now().Add(schedule.FarthestBooking))
-	if err != nil {
-		return nil, err
-	}
-	for _, st := range students {
-		if s.now().Sub(flown[st.ID].Last) >= waitingDays*24*time.Hour && !ahead[st.ID] {
-			out = append(out, st.Name)
-		}
-	}
-	return out, nil
 }
 
 func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ProposalsView }, error) {
@@ -244,7 +215,7 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 		if err != nil {
 			return err
 		}
-		wishes, err := s.wishes(tx, midnight, midnight.AddDate(0, 0, in.Days))
+		wishes, err := s.reports.Requests(tx, midnight, midnight.AddDate(0, 0, in.Days))
 		if err != nil {
 			return err
 		}
@@ -258,79 +229,6 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 		}
 		return nil
 	})
-}
-
-// wishes are the next lessons of all students for whom nothing is planned in the
-// time.
-func (s *Server) wishes(tx *store.Tx, from, to time.Time) ([]schedule.Request, error) {
-	day := tx.Day(s.now())
-	planned, err := tx.Expected(from, to)
-	if err != nil {
-		return nil, err
-	}
-	flown, err := tx.Flown()
-	if err != nil {
-		return nil, err
-	}
-	p, err := tx.Policy(day)
-	if err != nil {
-		return nil, err
-	}
-	on, err := s.casesOn(tx, day)
-	if err != nil {
-		return nil, err
-	}
-	teach, learn, err := present(tx)
-	if err != nil {
-		return nil, err
-	}
-	fleet, err := tx.Aircraft(day)
-	if err != nil {
-		return nil, err
-	}
-	out := []schedule.Request{}
-	for _, st := range learn {
-		if planned[st.ID] {
-			continue
-		}
-		c, err := on.of(st, p.Standing)
-		if err != nil {
-			return nil, err
-		}
-		next, gain, any := c.Policy.Ready(c.Case).Next()
-		if !any {
-			continue
-		}
-		w := schedule.Request{StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
-		if f, had := flown[st.ID]; had {
-			w.Waiting = int(s.now().Sub(f.Last).Hours() / 24)
-		}
-		for _, a := range fleet {
-			if a.Type == c.List.AircraftType {
-				w.Aircraft = append(w.Aircraft, a.Registration)
-			}
-		}
-		w.Teachers = teachersOf(st, teach, strings.HasPrefix(next.Title, progress.StageCheckTitle))
-		out = append(out, w)
-	}
-	return out, nil
-}
-
-// proposedMinutes is how long a lesson is that is proposed.
-const proposedMinutes = 90
-
-// teachersOf are those who could teach a student, their own instructor first; a
-// stage check is flown with another.
-func teachersOf(st store.Student, all []schedule.Named, check bool) []schedule.Named {
-	out := []schedule.Named{}
-	for _, own := range []bool{true, false} {
-		for _, t := range all {
-			if (t.ID == st.InstructorID) == own && !(own && check) && t.ID != st.ID {
-				out = append(out, t)
-			}
-		}
-	}
-	return out
 }
 
 func (s *Server) noteAway(ctx context.Context, w who, in *struct {

@@ -29,7 +29,6 @@ import (
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
-	"jetprimer/core/compare"
 	"jetprimer/core/form"
 	"jetprimer/core/handbook"
 	"jetprimer/core/lesson"
@@ -40,6 +39,7 @@ import (
 	"jetprimer/core/standard"
 	"jetprimer/exchange"
 	"jetprimer/mail"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -59,7 +59,6 @@ type Server struct {
 	api       huma.API
 	handler   http.Handler
 	hub       *store.Hub
-	reach     reach
 	metrics   *metrics
 	office    *mail.Sender
 	notice    func() string
@@ -71,11 +70,7 @@ type Server struct {
 	streams streams
 	cursors cursors
 	recheck time.Duration
-	// What takes long to work out is kept until what it rests on has changed.
-	series      cache[[]compare.Series]
-	taughtKept  cache[TaughtView]
-	gradesKept  cache[[]compare.Grade]
-	comparisons *comparisons
+	reports *reports.Reports
 	// letters is which servers for letters a school may name, and at the address of links.
 	letters mail.Reach
 	at      string
@@ -195,7 +190,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, comparisons: newComparisons(), live: newStage(o.Now),
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, reports: reports.New(o.Catalog, o.Now), live: newStage(o.Now),
 		reading: newTurns(bounds{1, 1, 8, 4, 2}), running: newTurns(bounds{2, 1, 32, 12, 3}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 2}),
 		recheck: cmp.Or(o.Recheck, streamCheck), streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
@@ -255,7 +250,7 @@ func schemaName(t reflect.Type, hint string) string {
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()
 	}
-	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && pkg != "server" {
+	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && pkg != "server" && pkg != "reports" {
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 	}
 	return name
@@ -347,7 +342,7 @@ type who struct {
 	hasPasskey, hasSecond bool
 	// hasLetters says that the school has a server for letters of its own.
 	hasLetters bool
-	schools    []Named
+	schools    []reports.Named
 }
 
 // units are those that the person reads.
@@ -419,7 +414,7 @@ func whoAt(w who, memberships []store.Membership) (who, store.Membership, error)
 		return who{}, store.Membership{}, nil
 	}
 	for _, m := range memberships {
-		w.schools = append(w.schools, Named{m.SchoolID, m.School})
+		w.schools = append(w.schools, reports.Named{ID: m.SchoolID, Name: m.School})
 	}
 	m := memberships[at]
 	w.name, w.school, w.place, w.roles, w.settings, w.own, w.hasPin, w.hasPasskey, w.hasSecond, w.hasLetters = m.Name, m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters

@@ -23,6 +23,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
+	"jetprimer/reports"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -316,13 +317,13 @@ func TestSigningOverHTTP(t *testing.T) {
 	assert.Contains(t, body, "asOf")
 
 	// The chief instructor may close it where its condition does not come again.
-	open := ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals
+	open := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals
 	require.NotEmpty(t, open)
 	decide := fmt.Sprintf(`{"lesson":%q,"item":%q,"why":"shown on the ground, twice"}`, open[0].Lesson, open[0].Item)
 	chief := as(t, url, demo.Ferreira)
 	status, body = chief.call("POST", "/api/v1/students/"+demo.Moreau.ID+"/criticals", decide)
 	require.Equal(t, 204, status, body)
-	assert.Equal(t, open[1:], ask[server.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals)
+	assert.Equal(t, open[1:], ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200).Criticals)
 	status, _ = chief.call("POST", "/api/v1/students/"+demo.Moreau.ID+"/criticals", decide)
 	assert.Equal(t, 404, status, "what is closed is not closed again")
 }

@@ -17,6 +17,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/school"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -46,13 +47,7 @@ type Session struct {
 	// Letters says that links and codes can be sent by letter.
 	Letters bool `json:"letters"`
 	// Schools are all that the person belongs to.
-	Schools []Named `json:"schools"`
-}
-
-// Named is a school or a type by its name.
-type Named struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
+	Schools []reports.Named `json:"schools"`
 }
 
 type sessionOutput struct{ Body Session }

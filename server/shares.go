@@ -11,6 +11,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/core/access"
+	"jetprimer/reports"
 	"jetprimer/store"
 )
 
@@ -48,9 +49,9 @@ type SharedInput struct {
 
 // SharedView is what a share shows.
 type SharedView struct {
-	School string      `json:"school"`
-	Until  time.Time   `json:"until"`
-	View   StudentView `json:"view"`
+	School string              `json:"school"`
+	Until  time.Time           `json:"until"`
+	View   reports.StudentView `json:"view"`
 }
 
 func (s *Server) shareRoutes() {
@@ -151,7 +152,7 @@ func (s *Server) shared(ctx context.Context, _ who, in *SharedInput) (*struct{ B
 	}
 	out := &struct{ Body SharedView }{SharedView{Until: share.Until}}
 	err = s.in(ctx, w, func(tx *store.Tx) (err error) {
-		if out.Body.View, err = s.standingOf(tx, share.StudentID, s.today(w), time.Time{}); err != nil {
+		if out.Body.View, err = s.reports.Student(tx, share.StudentID, s.today(w), time.Time{}); err != nil {
 			return err
 		}
 		out.Body.School, err = tx.SchoolName()

@@ -12,6 +12,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/demo"
 	"jetprimer/exchange"
+	"jetprimer/reports"
 	"jetprimer/server"
 )
 
@@ -35,7 +36,7 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	briefing := ask[server.Briefing](c, "GET", "/briefing", "", 200)
 	assert.Equal(t, ask[server.Today](c, "GET", "/today", "", 200).Day, briefing.Day)
 
-	for _, g := range ask[server.SchoolView](c, "GET", "/school", "", 200).Groups {
+	for _, g := range ask[reports.SchoolView](c, "GET", "/school", "", 200).Groups {
 		for _, s := range g.Students {
 			assert.Equal(t, s.Ready, s.InTheWay == 0, s.Student.Name)
 			required := slices.DeleteFunc(slices.Clone(s.Standings), func(standing string) bool { return standing == "not required" })

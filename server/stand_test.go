@@ -20,6 +20,7 @@ import (
 	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 	"jetprimer/demo"
+	"jetprimer/reports"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -148,7 +149,7 @@ func TestPracticeCountsAsTheSchoolSays(t *testing.T) {
 	url, _, clock := startAt(t, nil)
 	student, chief := as(t, url, demo.Castell), as(t, url, demo.Ferreira)
 	standing := func() string {
-		v := got[server.StudentView](t, chief, "GET", "/api/v1/students/"+demo.Castell.ID, "")
+		v := got[reports.StudentView](t, chief, "GET", "/api/v1/students/"+demo.Castell.ID, "")
 		text := ""
 		for _, task := range v.Tasks {
 			for _, e := range task.Elements {

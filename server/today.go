@@ -215,7 +215,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 	if err != nil {
 		return err
 	}
-	c, err := s.caseOf(tx, st, v.Day)
+	c, err := s.reports.Case(tx, st, v.Day)
 	if err != nil {
 		return err
 	}

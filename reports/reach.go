@@ -1,16 +1,15 @@
-package server
+package reports
 
 import (
 	"fmt"
-	"slices"
-	"strings"
-	"sync"
-
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/library"
 	"jetprimer/core/progress"
 	"jetprimer/store"
+	"slices"
+	"strings"
+	"sync"
 )
 
 // reach remembers which elements each aircraft can show. Versions in force never
@@ -31,14 +30,14 @@ const maxReach = 2000
 
 // reachOn tells of each student what the school's aircraft that they train on
 // can show on a day.
-func (s *Server) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool, error) {
+func (r *Reports) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool, error) {
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
 	}
 	var all []shows
 	for _, a := range fleet {
-		one, err := s.shownBy(tx, serving, a)
+		one, err := r.shownBy(tx, serving, a)
 		if err != nil {
 			return nil, err
 		}
@@ -67,7 +66,7 @@ func (s *Server) reachOn(tx *store.Tx, serving []library.Version, day string) (f
 }
 
 // shownBy is what one aircraft can show by the versions in force.
-func (s *Server) shownBy(tx *store.Tx, serving []library.Version, a store.Aircraft) (shows, error) {
+func (r *Reports) shownBy(tx *store.Tx, serving []library.Version, a store.Aircraft) (shows, error) {
 	of := func(kind string) (library.Version, bool) {
 		i := slices.IndexFunc(serving, func(v library.Version) bool { return v.Kind == kind && v.AircraftType == a.Type })
 		if i < 0 {
@@ -81,9 +80,9 @@ func (s *Server) shownBy(tx *store.Tx, serving []library.Version, a store.Aircra
 		return shows{}, nil
 	}
 	key := fmt.Sprintf("%s %s %d %s %d %s", tx.School, typeV.ID, typeV.Version, listV.ID, listV.Version, strings.Join(a.Equipment, " "))
-	s.reach.Lock()
-	known, ok := s.reach.known[key]
-	s.reach.Unlock()
+	r.reach.Lock()
+	known, ok := r.reach.known[key]
+	r.reach.Unlock()
 	if ok {
 		return known, nil
 	}
@@ -96,16 +95,16 @@ func (s *Server) shownBy(tx *store.Tx, serving []library.Version, a store.Aircra
 		return shows{}, err
 	}
 	t := types[0]
-	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, checklist.ExerciseIDs(), s.catalog.Asked(t.ID))
+	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, checklist.ExerciseIDs(), r.catalog.Asked(t.ID))
 	if err != nil {
 		return shows{}, err
 	}
 	one := shows{aircraft.Type{ID: t.ID, Class: t.Class, EngineKind: t.EngineKind, StartType: t.StartType}, elements}
-	s.reach.Lock()
-	defer s.reach.Unlock()
-	if s.reach.known == nil || len(s.reach.known) >= maxReach {
-		s.reach.known = map[string]shows{}
+	r.reach.Lock()
+	defer r.reach.Unlock()
+	if r.reach.known == nil || len(r.reach.known) >= maxReach {
+		r.reach.known = map[string]shows{}
 	}
-	s.reach.known[key] = one
+	r.reach.known[key] = one
 	return one, nil
 }
