@@ -110,5 +110,5 @@ screenshots: setup-test build ## draw docs/screenshots anew from the demo school
 	JETPRIMER_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
 
 clean: ## remove what was built; the demo's data stays
-	rm -rf bin dist web/node_modules $(RULES) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/words.gen.json
+	rm -rf bin dist web/node_modules $(RULES) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/*.gen.json
 	find web/dist -mindepth 1 -not -name .keep -delete

@@ -26,11 +26,19 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 	days := []checklist.Day{
 		{},
 		{OATC: ptr(-18.0), DewPointC: ptr(-24.0), EngineState: "cold", FirstFlight: ptr(true)},
-		{OATC: ptr(34.5), ElevationFt: ptr(5200.0), QNHHPa: ptr(1013.2), EngineState: "hot", Rules: "VFR", Night: ptr(false)},
+		{
+			OATC: ptr(34.5), ElevationFt: ptr(5200.0), QNHHPa: ptr(1013.2), EngineState: "hot", Rules: "VFR",
+			Night: ptr(false),
+		},
 		{WindKt: ptr(18.0), GustKt: ptr(27.0), Rules: "IFR", Night: ptr(true), Exercises: []string{"stalls", "circuits"}},
 	}
-	layer := checklist.Layer{ID: "x", Title: "X", Version: 1, Rank: "bulletin", Source: "s", Date: "2026-11-24", Author: "a",
-		Changes: []checklist.Change{{Op: checklist.OpChange, Item: "beacon", Set: map[string]any{"response": "on, seen from outside", "critical": true}, Why: "It failed twice.", When: "oat < 5 °C or night"},
+	layer := checklist.Layer{ID: "x", Title: "X", Version: 1, Rank: "bulletin", Source: "s", Date: "2026-11-24",
+		Author: "a",
+		Changes: []checklist.Change{{
+			Op: checklist.OpChange, Item: "beacon",
+			Set: map[string]any{"response": "on, seen from outside", "critical": true}, Why: "It failed twice.",
+			When: "oat < 5 °C or night",
+		},
 			{Op: checklist.OpDrop, Item: "no-such-item", Why: "To be refused."}}}
 	var calls [][]string
 	var want []string
@@ -56,7 +64,10 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 		}
 		for _, day := range days {
 			for _, order := range orders {
-				of := checklist.Tailoring{List: list, Layers: []checklist.Layer{own}, Type: typ, Aircraft: checklist.Aircraft{Equipment: []string{"autopilot"}, StartOrder: order}, Day: day}
+				of := checklist.Tailoring{
+					List: list, Layers: []checklist.Layer{own}, Type: typ,
+					Aircraft: checklist.Aircraft{Equipment: []string{"autopilot"}, StartOrder: order}, Day: day,
+				}
 				flown, err := of.Flown()
 				expect("tailor", of, flown, err)
 			}
@@ -71,7 +82,8 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 		other.Phases[0].Items = items
 		expect("problems", map[string]any{"surroundings": around, "list": other}, around.ListProblems(other), nil)
 		expect("problems", map[string]any{"surroundings": around, "list": list}, []form.Problem{}, nil)
-		expect("problems", map[string]any{"surroundings": around, "layer": own}, append([]form.Problem{}, around.LayerProblems(own)...), nil)
+		expect("problems", map[string]any{"surroundings": around, "layer": own},
+			append([]form.Problem{}, around.LayerProblems(own)...), nil)
 		expect("differences", map[string]any{"older": list, "newer": other}, checklist.Differences(list, other), nil)
 	}
 	got := ask(calls)

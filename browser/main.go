@@ -286,7 +286,9 @@ func touch(args []string) (any, error) {
 	if mark.Day != nil {
 		mark.Day.Units = units
 	}
-	events, err := open.session.Touch(open.state, mark, lesson.Stamp{Device: open.device, Seq: open.seq, AtMs: atMs, Wall: wall, ID: newID})
+	events, err := open.session.Touch(open.state, mark, lesson.Stamp{
+		Device: open.device, Seq: open.seq, AtMs: atMs, Wall: wall, ID: newID,
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -307,7 +309,8 @@ func newID() string {
 	js.Global().Get("crypto").Call("getRandomValues", random)
 	b := make([]byte, 10)
 	js.CopyBytesToGo(b, random)
-	return fmt.Sprintf("%08x-%04x-7%03x-%04x-%x", ms>>16, ms&0xffff, (uint16(b[0])<<8|uint16(b[1]))&0xfff, (uint16(b[2])<<8|uint16(b[3]))&0x3fff|0x8000, b[4:])
+	return fmt.Sprintf("%08x-%04x-7%03x-%04x-%x", ms>>16, ms&0xffff, (uint16(b[0])<<8|uint16(b[1]))&0xfff,
+		(uint16(b[2])<<8|uint16(b[3]))&0x3fff|0x8000, b[4:])
 }
 
 // panel shows a measured item; a draft is what has been typed into it.

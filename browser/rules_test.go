@@ -34,14 +34,22 @@ func corpus() (cases [][2]string) {
 	add := func(name, format string, args ...any) {
 		for attempt := 1; attempt <= 2; attempt++ {
 			reading := fmt.Sprintf(format, args...)
-			for _, conditions := range []string{`{}`, `{"rules":"VFR","night":false,"elevationFt":412,"qnhHPa":1013.2,"engineState":"cold","oatC":-7.1}`} {
-				cases = append(cases, [2]string{name, fmt.Sprintf(`{"aircraftType":"alder-110","attempt":%d,"reading":%s,"conditions":%s}`, attempt, reading, conditions)})
+			for _, conditions := range []string{
+				`{}`,
+				`{"rules":"VFR","night":false,"elevationFt":412,"qnhHPa":1013.2,"engineState":"cold","oatC":-7.1}`,
+			} {
+				cases = append(cases, [2]string{
+					name,
+					fmt.Sprintf(`{"aircraftType":"alder-110","attempt":%d,"reading":%s,"conditions":%s}`, attempt,
+						reading, conditions),
+				})
 			}
 		}
 	}
 	for _, left := range []string{"1619", "1619.5", "1620", "1690", "1730", "1731", "1750", "1760"} {
 		for _, rough := range []bool{false, true} {
-			add("magneto", `{"unit":"rpm","base":1750,"left":%s,"bothAfterLeft":1750,"right":1690,"bothAfterRight":1724,"roughLeft":%v,"roughRight":false,"stoppedLeft":false,"stoppedRight":false,"secondsHeldLeft":1.9}`, left, rough)
+			add("magneto",
+				`{"unit":"rpm","base":1750,"left":%s,"bothAfterLeft":1750,"right":1690,"bothAfterRight":1724,"roughLeft":%v,"roughRight":false,"stoppedLeft":false,"stoppedRight":false,"secondsHeldLeft":1.9}`, left, rough)
 		}
 	}
 	for _, v := range []string{"4.4", "4.44", "4.45", "4.5", "5.4", "5.5", "1e0", "49e-1"} {
@@ -58,7 +66,8 @@ func corpus() (cases [][2]string) {
 		add("carb-heat", `{"base":1750,"hot":1%s,"coldAfter":1775}`, v)
 	}
 	for _, v := range []string{"30", "30.1", "60", "60.1", "null"} {
-		add("piston-start", `{"attempts":[{"crankSeconds":11,"restSeconds":3},{"crankSeconds":3,"restSeconds":0}],"fired":true,"rpmPeak":1201,"secondsToOilPressure":%s,"starterLampOut":true,"chargeRestored":true}`, v)
+		add("piston-start",
+			`{"attempts":[{"crankSeconds":11,"restSeconds":3},{"crankSeconds":3,"restSeconds":0}],"fired":true,"rpmPeak":1201,"secondsToOilPressure":%s,"starterLampOut":true,"chargeRestored":true}`, v)
 	}
 	for _, v := range []string{"29.92", "29.93", "1013", "1013.6", "1012.7"} {
 		add("altimeter", `{"altimeters":[{"setting":%s,"indicatedFt":487},{"setting":1013.2,"indicatedFt":340}]}`, v)
@@ -71,30 +80,65 @@ func corpus() (cases [][2]string) {
 
 // sums are requests of every calculator, with bad ones among them.
 var sums = [][2]string{
-	{"altitudes", `{"elevationFt":412,"qnhHPa":1013.25,"oatC":15}`}, {"altitudes", `{"elevationFt":412,"altimeterInHg":29.92,"oatC":30}`},
-	{"altitudes", `{"elevationFt":-100,"qnhHPa":1040,"oatC":-30}`}, {"altitudes", `{"elevationFt":5200,"qnhHPa":1000,"oatC":35.5}`},
-	{"altitudes", `{"elevationFt":412,"qnhHPa":1013,"altimeterInHg":29.92,"oatC":30}`}, {"altitudes", `{"elevationFt":412,"oatC":30}`},
-	{"altitudes", `{"elevationFt":1e999,"qnhHPa":1013,"oatC":1}`}, {"altitudes", `{"elevationFt":"412 ft","qnhHPa":1013,"oatC":1}`},
-	{"wind", `{"directionDeg":230,"speedKt":14,"gustKt":22,"reference":"true","variationDegEast":3,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
-	{"wind", `{"directionDeg":null,"speedKt":4,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
-	{"wind", `{"directionDeg":0,"speedKt":0,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
-	{"wind", `{"directionDeg":110,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
-	{"wind", `{"directionDeg":110,"speedKt":25,"gustKt":20,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
-	{"wind", `{"directionDeg":361,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[],"limits":{"crosswindKt":12,"tailwindKt":5}}`},
+	{"altitudes", `{"elevationFt":412,"qnhHPa":1013.25,"oatC":15}`},
+	{"altitudes", `{"elevationFt":412,"altimeterInHg":29.92,"oatC":30}`},
+	{"altitudes", `{"elevationFt":-100,"qnhHPa":1040,"oatC":-30}`},
+	{"altitudes", `{"elevationFt":5200,"qnhHPa":1000,"oatC":35.5}`},
+	{"altitudes", `{"elevationFt":412,"qnhHPa":1013,"altimeterInHg":29.92,"oatC":30}`},
+	{"altitudes", `{"elevationFt":412,"oatC":30}`},
+	{"altitudes", `{"elevationFt":1e999,"qnhHPa":1013,"oatC":1}`},
+	{"altitudes", `{"elevationFt":"412 ft","qnhHPa":1013,"oatC":1}`},
+	{
+		"wind",
+		`{"directionDeg":230,"speedKt":14,"gustKt":22,"reference":"true","variationDegEast":3,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
+	{
+		"wind",
+		`{"directionDeg":null,"speedKt":4,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
+	{
+		"wind",
+		`{"directionDeg":0,"speedKt":0,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198},{"name":"02","headingDegMagnetic":18}],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
+	{
+		"wind",
+		`{"directionDeg":110,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
+	{
+		"wind",
+		`{"directionDeg":110,"speedKt":25,"gustKt":20,"reference":"magnetic","variationDegEast":0,"runways":[{"name":"20","headingDegMagnetic":198}],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
+	{
+		"wind",
+		`{"directionDeg":361,"speedKt":25,"reference":"magnetic","variationDegEast":0,"runways":[],"limits":{"crosswindKt":12,"tailwindKt":5}}`,
+	},
 	{"metar", `{"text":"METAR XTHW 241150Z 21014G24KT 180V250 9999 -RA SCT014 BKN022 09/06 Q1009 NOSIG RMK QUIET"}`},
-	{"metar", `{"text":"XSTB 241150Z VRB02MPS 1 1/2SM BR OVC004 M01/M02 A2992"}`}, {"metar", `{"text":"XTHW 00000KT CAVOK 21/10 Q1024="}`},
+	{"metar", `{"text":"XSTB 241150Z VRB02MPS 1 1/2SM BR OVC004 M01/M02 A2992"}`},
+	{"metar", `{"text":"XTHW 00000KT CAVOK 21/10 Q1024="}`},
 	{"metar", `{"text":"hello 99999Z ///// 12KT"}`}, {"metar", `{"text":""}`}, {"metar", `{}`},
-	{"carb-ice", `{"oatC":10,"dewPointC":8}`}, {"carb-ice", `{"oatC":30,"dewPointC":20}`}, {"carb-ice", `{"oatC":-20,"dewPointC":-21}`}, {"carb-ice", `{"oatC":5,"dewPointC":6}`},
-	{"prime", `{"aircraftType":"alder-110","engineState":"cold","oatC":-15}`}, {"prime", `{"aircraftType":"alder-110","lastRunMinutes":25,"oatC":12}`},
-	{"prime", `{"aircraftType":"alder-110","lastRunMinutes":26,"oatC":12}`}, {"prime", `{"aircraftType":"rowan-180i","engineState":"hot","oatC":30}`},
-	{"prime", `{"aircraftType":"larch-d2","engineState":"cold","oatC":3}`}, {"prime", `{"aircraftType":"kestrel","engineState":"cold","oatC":3}`},
-	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":1500,"oatC":17.5}`}, {"power-limit", `{"aircraftType":"juniper-h2","pressureAltitudeFt":2000,"oatC":20}`},
-	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":-2000,"oatC":-60}`}, {"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":99999,"oatC":20}`},
-	{"fuel-plan", `{"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`}, {"fuel-plan", `{"leftL":0,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`},
-	{"fuel-plan", `{"leftL":10,"rightL":10,"burnLPerHour":0,"imbalanceMaxL":20}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":8}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":-5.5}`},
-	{"half-way-speed", `{"liftOffKt":52,"headwindKt":52}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":8,"extra":1}`},
-	{"takeoff-brief", brief("alder-110", `"turnBackFt":900`)}, {"takeoff-brief", brief("hornbeam-twin", `"turnBackFt":null`)}, {"takeoff-brief", brief("juniper-h2", `"turnBackFt":null,"flies":"I","troubleshoots":"you"`)},
-	{"takeoff-brief", brief("alder-110", `"turnBackFt":-1`)}, {"unheard-of", `{}`}, {"altitudes", `[]`}, {"altitudes", `-`},
+	{"carb-ice", `{"oatC":10,"dewPointC":8}`}, {"carb-ice", `{"oatC":30,"dewPointC":20}`},
+	{"carb-ice", `{"oatC":-20,"dewPointC":-21}`}, {"carb-ice", `{"oatC":5,"dewPointC":6}`},
+	{"prime", `{"aircraftType":"alder-110","engineState":"cold","oatC":-15}`},
+	{"prime", `{"aircraftType":"alder-110","lastRunMinutes":25,"oatC":12}`},
+	{"prime", `{"aircraftType":"alder-110","lastRunMinutes":26,"oatC":12}`},
+	{"prime", `{"aircraftType":"rowan-180i","engineState":"hot","oatC":30}`},
+	{"prime", `{"aircraftType":"larch-d2","engineState":"cold","oatC":3}`},
+	{"prime", `{"aircraftType":"kestrel","engineState":"cold","oatC":3}`},
+	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":1500,"oatC":17.5}`},
+	{"power-limit", `{"aircraftType":"juniper-h2","pressureAltitudeFt":2000,"oatC":20}`},
+	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":-2000,"oatC":-60}`},
+	{"power-limit", `{"aircraftType":"willow-t5","pressureAltitudeFt":99999,"oatC":20}`},
+	{"fuel-plan", `{"leftL":40,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`},
+	{"fuel-plan", `{"leftL":0,"rightL":32,"burnLPerHour":24,"imbalanceMaxL":20}`},
+	{"fuel-plan", `{"leftL":10,"rightL":10,"burnLPerHour":0,"imbalanceMaxL":20}`},
+	{"half-way-speed", `{"liftOffKt":52,"headwindKt":8}`}, {"half-way-speed", `{"liftOffKt":52,"headwindKt":-5.5}`},
+	{"half-way-speed", `{"liftOffKt":52,"headwindKt":52}`},
+	{"half-way-speed", `{"liftOffKt":52,"headwindKt":8,"extra":1}`},
+	{"takeoff-brief", brief("alder-110", `"turnBackFt":900`)},
+	{"takeoff-brief", brief("hornbeam-twin", `"turnBackFt":null`)},
+	{"takeoff-brief", brief("juniper-h2", `"turnBackFt":null,"flies":"I","troubleshoots":"you"`)},
+	{"takeoff-brief", brief("alder-110", `"turnBackFt":-1`)}, {"unheard-of", `{}`}, {"altitudes", `[]`},
+	{"altitudes", `-`},
 }
 
 func brief(aircraftType, school string) string {
@@ -120,7 +164,8 @@ func build(t testing.TB) func(calls [][]string) []string {
 			const calls = JSON.parse(fs.readFileSync(0, 'utf8'))
 			fs.writeFileSync(1, JSON.stringify(calls.map(([name, ...args]) => jetprimerRules[name](...args))))
 			process.exit(0)
-		})`, filepath.Join(strings.TrimSpace(string(goroot)), "lib/wasm/wasm_exec.js"), filepath.Join(dir, "rules.wasm"))
+		})`, filepath.Join(strings.TrimSpace(string(goroot)), "lib/wasm/wasm_exec.js"),
+		filepath.Join(dir, "rules.wasm"))
 	return func(calls [][]string) []string {
 		stdin, err := json.Marshal(calls)
 		require.NoError(t, err)
@@ -154,7 +199,8 @@ func golden(t *testing.T, answers []string) {
 			assert.Equal(t, lines[i], answers[i], "answer %d", i+1)
 		}
 	}
-	assert.Zero(t, different, "the rules answer differently: raise RulesVersion, then keep the new answers with UPDATE_GOLDEN=1")
+	assert.Zero(t, different,
+		"the rules answer differently: raise RulesVersion, then keep the new answers with UPDATE_GOLDEN=1")
 }
 
 // said is the browser's answer with core's: its bytes, or its error with the field.
@@ -232,7 +278,8 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 	half := len(events) / 2
 	first, _ := json.Marshal(events[half:]) // the later half arrives first
 	second, _ := json.Marshal(events[:half])
-	calls = append(calls, []string{"open", string(bookJSON), string(first), `"tablet"`}, []string{"add", string(second)})
+	calls = append(calls, []string{"open", string(bookJSON), string(first), `"tablet"`},
+		[]string{"add", string(second)})
 	l := lesson.NewSession(lesson.New(book))
 	shown := func(part []lesson.Event, more string) {
 		answers, err := json.Marshal(l.Add(part...))
@@ -240,7 +287,9 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		state := l.State()
 		text, err := json.Marshal(state)
 		require.NoError(t, err)
-		want = append(want, fmt.Sprintf(`{"ok":{"answers":%s,"state":%s,"live":%d,"counter":%d%s}}`, answers, text, l.Live(state), l.LastCounter(), more))
+		want = append(want,
+			fmt.Sprintf(`{"ok":{"answers":%s,"state":%s,"live":%d,"counter":%d%s}}`, answers, text, l.Live(state),
+				l.LastCounter(), more))
 	}
 	rows, err := json.Marshal(l.Rows())
 	require.NoError(t, err)
@@ -251,7 +300,9 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 	shown(events[half:], `,"rows":`+string(rows)+`,"brief":`+string(heard)+`,"list":`+string(listed))
 	shown(events[:half], "")
 	field, _ := json.Marshal(c.Aerodromes[0])
-	for _, units := range []quantity.Units{{}, {Temperature: "°F", Pressure: "inHg", Volume: "gal", Height: "m", Length: "ft", Speed: "mph"}} {
+	for _, units := range []quantity.Units{
+		{}, {Temperature: "°F", Pressure: "inHg", Volume: "gal", Height: "m", Length: "ft", Speed: "mph"},
+	} {
 		chosen, _ := json.Marshal(units)
 		ask1("units", []string{string(chosen)}, []byte("null"), nil)
 		l.Units = units
@@ -274,7 +325,8 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		fresh := calc.FreshDay(units)
 		begun, _ := json.Marshal(fresh)
 		ask1("fresh", nil, begun, nil)
-		ask1("say", []string{`"It is 34 °C, the wind 8 kt."`}, []byte(`"`+units.Say("It is 34 °C, the wind 8 kt.")+`"`), nil)
+		ask1("say", []string{`"It is 34 °C, the wind 8 kt."`}, []byte(`"`+units.Say("It is 34 °C, the wind 8 kt.")+`"`),
+			nil)
 		fresh.Report, fresh.Run, fresh.Left, fresh.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"
 		typed, _ := json.Marshal(fresh)
 		for _, typ := range newest {

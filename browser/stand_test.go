@@ -55,7 +55,10 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 		require.NoError(t, err)
 		score, err := session.Score(context.Background())
 		require.NoError(t, err)
-		calls = append(calls, []string{"standTrace", text(course), text(run)}, []string{"standWatch", text(course), text(run), "100000"}, []string{"standDecide", text("grounded"), text("")})
+		calls = append(calls, []string{"standTrace", text(course), text(run)},
+			[]string{"standWatch", text(course), text(run), "100000"}, []string{
+				"standDecide", text("grounded"), text(""),
+			})
 		want = append(want, said([]byte(text(trace)), nil), "", score.Digest())
 	}
 	// And hands that know nothing: whatever is moved, whenever.
@@ -63,15 +66,20 @@ func TestBrowserRunsTheSameEngines(t *testing.T) {
 	for _, rig := range c.Rigs {
 		course, _ := c.Course(rig.Type)
 		panel := stand.New(course.Rig, course.Type, stand.StandardDay, 1).Panel()
-		run := practice.Run{Scenario: course.Scenarios[len(course.Scenarios)-1], Seed: chance.Uint64() >> 12, Mode: practice.Alone, Student: "student", Began: "2026-11-27T09:00:00Z",
+		run := practice.Run{Scenario: course.Scenarios[len(course.Scenarios)-1], Seed: chance.Uint64() >> 12,
+			Mode: practice.Alone, Student: "student", Began: "2026-11-27T09:00:00Z",
 			List: course.List.ID, ListVersion: course.List.Version, Ticks: 9000, Deeds: []practice.Deed{}}
 		for tick := 0; tick < run.Ticks; tick += 1 + chance.IntN(300) {
 			p := panel.Controls[chance.IntN(len(panel.Controls))]
-			run.Deeds = append(run.Deeds, practice.Deed{Tick: tick, Move: &practice.Move{Control: p.Control, Engine: p.Engine, Value: float64(chance.IntN(5)) / 4}})
+			run.Deeds = append(run.Deeds, practice.Deed{
+				Tick: tick,
+				Move: &practice.Move{Control: p.Control, Engine: p.Engine, Value: float64(chance.IntN(5)) / 4},
+			})
 		}
 		trace, err := course.Trace(run)
 		require.NoError(t, err)
-		calls, want = append(calls, []string{"standTrace", text(course), text(run)}), append(want, said([]byte(text(trace)), nil))
+		calls, want = append(calls, []string{"standTrace", text(course), text(run)}), append(want,
+			said([]byte(text(trace)), nil))
 	}
 	got := ask(calls)
 	require.Len(t, got, len(want))
@@ -114,7 +122,11 @@ func TestBrowserWorksAPractice(t *testing.T) {
 		}
 	}
 	calls, want = append(calls, []string{"standStep", "1"}), append(want, `{"error":"no stand has been begun"}`)
-	run := practice.Run{Scenario: course.Scenarios[0], Seed: 5, Mode: practice.Guided, Student: "student", Began: "2026-11-27T09:00:00Z", From: "crank", List: course.List.ID, ListVersion: course.List.Version, Deeds: []practice.Deed{}}
+	run := practice.Run{
+		Scenario: course.Scenarios[0], Seed: 5, Mode: practice.Guided, Student: "student",
+		Began: "2026-11-27T09:00:00Z", From: "crank", List: course.List.ID, ListVersion: course.List.Version,
+		Deeds: []practice.Deed{},
+	}
 	s, err := course.Begin(run)
 	require.NoError(t, err)
 	require.NoError(t, s.LeadIn())

@@ -13,7 +13,9 @@ import (
 func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
-	opened := lesson.Opened{AircraftType: "alder-110", TypeVersion: 3, List: "alder-110-full", ListVersion: 4, Scale: "five"}
+	opened := lesson.Opened{
+		AircraftType: "alder-110", TypeVersion: 3, List: "alder-110-full", ListVersion: 4, Scale: "five",
+	}
 	book, err := lesson.BookFrom(c, "", opened)
 	require.NoError(t, err)
 	assert.Equal(t, "Alder 110", book.Type.Name)
@@ -23,7 +25,10 @@ func TestABookIsExactlyWhatTheLessonNames(t *testing.T) {
 		want  string
 	}{
 		{func(o *lesson.Opened) { o.TypeVersion = 9 }, "aircraft type alder-110 version 9 is not known"},
-		{func(o *lesson.Opened) { o.ListVersion = 9 }, "checklist alder-110-full version 9 for the Alder 110 is not known"},
+		{
+			func(o *lesson.Opened) { o.ListVersion = 9 },
+			"checklist alder-110-full version 9 for the Alder 110 is not known",
+		},
 		{func(o *lesson.Opened) { o.Scale = "stars" }, "scale stars is not known"},
 	} {
 		o := opened

@@ -97,7 +97,9 @@ func Load(files fs.FS) (*Catalog, error) {
 	one(l, "policies/carb-ice.yaml", func(_ *exchange.Source, i []calc.IcingBand) { l.catalog.Icing = i })
 	one(l, "policies/aerodromes.yaml", func(_ *exchange.Source, a []weather.Aerodrome) { l.catalog.Aerodromes = a })
 	one(l, "policies/procedures.yaml", l.procedures)
-	for _, phase := range []string{"before-start", "start", "after-start", "taxi", "run-up", "before-take-off", "after-landing", "shutdown"} {
+	for _, phase := range []string{
+		"before-start", "start", "after-start", "taxi", "run-up", "before-take-off", "after-landing", "shutdown",
+	} {
 		one(l, "stock/"+phase+".yaml", l.stockItems)
 	}
 	one(l, "policies/kinds.yaml", l.kinds)
@@ -282,7 +284,9 @@ func (c *Catalog) Kit(aircraftType string) (stand.Kit, bool) {
 func (c *Catalog) Course(aircraftType string) (practice.Course, bool) {
 	kit, known := c.Kit(aircraftType)
 	list, listed := c.ListFor(aircraftType)
-	out := practice.Course{Kit: kit, List: list, Acts: []practice.Act{}, Questions: []practice.Question{}, Scale: c.Scales[0].ID}
+	out := practice.Course{
+		Kit: kit, List: list, Acts: []practice.Act{}, Questions: []practice.Question{}, Scale: c.Scales[0].ID,
+	}
 	if !known {
 		return out, false
 	}
@@ -293,7 +297,9 @@ func (c *Catalog) Course(aircraftType string) (practice.Course, bool) {
 		}
 	}
 	for _, q := range c.QuestionsFor(aircraftType) {
-		out.Questions = append(out.Questions, practice.Question{ID: q.ID, Ask: q.Ask, Answer: q.Answer, Items: q.Items, Elements: q.Elements})
+		out.Questions = append(out.Questions, practice.Question{
+			ID: q.ID, Ask: q.Ask, Answer: q.Answer, Items: q.Items, Elements: q.Elements,
+		})
 	}
 	return out, listed
 }

@@ -32,7 +32,8 @@ func TestShippedCatalogIsWhole(t *testing.T) {
 		assert.NotEmpty(t, pack.Note)
 		for _, class := range pack.Classes {
 			for _, e := range pack.For(class) {
-				assert.True(t, shown[class][e.ID], "no item of a list for %s shows %s, so no student could ever be ready", class, e.ID)
+				assert.True(t, shown[class][e.ID],
+					"no item of a list for %s shows %s, so no student could ever be ready", class, e.ID)
 			}
 		}
 	}
@@ -70,24 +71,45 @@ func TestMistakesNameFileLineAndReason(t *testing.T) {
 		{alder, "propeller: fixed", "propellor: fixed", alder + `:11: unknown field "propellor"`},
 		{alder, "dropMin: 20", "dropMin: 140", alder + ":83: limits.magneto limits.dropMin (140) is above dropMax (130)"},
 		{alder, "dropMax: 130, ", "", alder + ":83: limits.magneto limits.dropMax is missing"},
-		{alder, "{id: fuelPressure, label", "{id: fuel, label", "limits.gauges.fuelPressure has limits but is not among the type's gauges"},
-		{"types/hornbeam-twin.yaml", "startOrder: [1, 2]", "startOrder: [1, 1]", "startOrder must name each of the 2 engines once"},
+		{
+			alder, "{id: fuelPressure, label", "{id: fuel, label",
+			"limits.gauges.fuelPressure has limits but is not among the type's gauges",
+		},
+		{
+			"types/hornbeam-twin.yaml", "startOrder: [1, 2]", "startOrder: [1, 1]",
+			"startOrder must name each of the 2 engines once",
+		},
 		{"types/willow-t5.yaml", "hold: [cold, low-altitude]", "hold: [warm]", `power.hold[0] "warm" is none of`},
 		{list, "      - covers", "      - papers", list + `:15: phases[0].items[4].id "papers" is empty or used twice`},
 		{list, "      - covers", "      - cover", list + `:15: phases[0].items[4] "cover" is not in the stock`},
-		{stock, "after: [brakes-set]", "after: [brakes-sat]", `after[0] "brakes-sat" is no item that stands before this one`},
-		{stock, "check: carb-heat", "check: carb-cold", `check "carb-cold" is no check that the Alder 110 has limits for`},
+		{
+			stock, "after: [brakes-set]", "after: [brakes-sat]",
+			`after[0] "brakes-sat" is no item that stands before this one`,
+		},
+		{
+			stock, "check: carb-heat", "check: carb-cold",
+			`check "carb-cold" is no check that the Alder 110 has limits for`,
+		},
 		{stock, "elements: [bto-placed]", "elements: [bto-place]", `elements[0] "bto-place" is in no standards pack`},
 		{stock, "place: levers", "place: lever", `"lever" is no place in the cockpit`},
-		{stock, "densityAltitude > 3000 ft", "densityAltitude > 3000 kt", `column 24: "kt" is no unit of densityAltitude, which is in ft`},
+		{
+			stock, "densityAltitude > 3000 ft", "densityAltitude > 3000 kt",
+			`column 24: "kt" is no unit of densityAltitude, which is in ft`,
+		},
 		{stock, "fitted(alternate-air)", "fitted(alternator-air)", `"alternator-air" is equipment of no type`},
 		{stock, "critical: true", "critical: very", stock + `:3: brakes-held`},
-		{"standards/school-core.yaml", "kind: skill", "kind: talent", `standards/school-core.yaml:14: tasks[0].elements[0].kind "talent"`},
+		{
+			"standards/school-core.yaml", "kind: skill", "kind: talent",
+			`standards/school-core.yaml:14: tasks[0].elements[0].kind "talent"`,
+		},
 		{"policies/scales.yaml", "shows: [1], means: 1", "shows: [0, 1], means: 1", "level 0 shows as 2 steps, not one"},
 		{"questions/questions.yaml", "kind: limit", "kind: limits", `kind "limits" is none of`},
 		{"questions/questions.yaml", "check: charging", "check: chargin", `"chargin" is no check`},
 		{"questions/questions.yaml", "types: [sorrel-100]", "types: [sorrel]", `"sorrel" is no known aircraft type`},
-		{"questions/questions.yaml", "elements: [deck-right-list]", "elements: [deck-left-list]", `"deck-left-list" is in no standards pack`},
+		{
+			"questions/questions.yaml", "elements: [deck-right-list]", "elements: [deck-left-list]",
+			`"deck-left-list" is in no standards pack`,
+		},
 		{"policies/procedures.yaml", "title: Clearing a fouled plug", "title: ''", "needs id, title, cautions and steps"},
 		{"policies/procedures.yaml", "seconds: 30", "seconds: -30", "no time below zero"},
 		{"types/alder-110.yaml", "hotWithinMinutes: 25", "hotWithinMinutes: 95", "warmWithinMinutes above it"},

@@ -23,8 +23,9 @@ func ptr[T any](v T) *T { return &v }
 
 // fair is a mild day on which nothing special holds.
 func fair() checklist.Day {
-	return checklist.Day{OATC: ptr(14.0), DewPointC: ptr(4.0), WindKt: ptr(6.0), ElevationFt: ptr(412.0), QNHHPa: ptr(1013.0),
-		Night: ptr(false), FirstFlight: ptr(false), Rules: "VFR", EngineState: "cold", FuelMethod: "prove-both"}
+	return checklist.Day{OATC: ptr(14.0), DewPointC: ptr(4.0), WindKt: ptr(6.0), ElevationFt: ptr(412.0),
+		QNHHPa: ptr(1013.0),
+		Night:  ptr(false), FirstFlight: ptr(false), Rules: "VFR", EngineState: "cold", FuelMethod: "prove-both"}
 }
 
 // sixDays are days that change a list, each by one thing.
@@ -51,7 +52,10 @@ func TestARunHasEveryMeasuredCheck(t *testing.T) {
 		for _, e := range typ.Equipment {
 			equipment = append(equipment, e.ID)
 		}
-		choice := lesson.RunChoice{By: "m", Aircraft: "QZ-AAA", Equipment: equipment, ElevationFt: 412, Date: "2026-12-01", Scale: "five", List: list, Type: typ}
+		choice := lesson.RunChoice{
+			By: "m", Aircraft: "QZ-AAA", Equipment: equipment, ElevationFt: 412, Date: "2026-12-01", Scale: "five",
+			List: list, Type: typ,
+		}
 		all, err := choice.Opened()
 		require.NoError(t, err, typ.ID)
 		checks := map[string]bool{}
@@ -60,7 +64,8 @@ func TestARunHasEveryMeasuredCheck(t *testing.T) {
 			checks[p.Item.Check] = true
 		}
 		for name := range typ.Limits {
-			if _, listed := check.Find(name); listed && slices.ContainsFunc(list.Places(), func(p checklist.Place) bool { return p.Item.Check == name }) {
+			if _, listed := check.Find(name); listed &&
+				slices.ContainsFunc(list.Places(), func(p checklist.Place) bool { return p.Item.Check == name }) {
 				assert.True(t, checks[name], "%s: %s is left off", typ.ID, name)
 			}
 		}
@@ -71,7 +76,8 @@ func TestARunHasEveryMeasuredCheck(t *testing.T) {
 			assert.Empty(t, opened.Flown.List.Problems())
 			assert.Len(t, opened.Flown.List.Places(), len(measured), "%s: none is lost and none doubled", typ.ID)
 			ahead := opened.Flown.List.Phases[0]
-			assert.True(t, slices.ContainsFunc(ahead.Items, func(i checklist.Item) bool { return i.ID == first }), "%s: %s", typ.ID, first)
+			assert.True(t, slices.ContainsFunc(ahead.Items, func(i checklist.Item) bool { return i.ID == first }),
+				"%s: %s", typ.ID, first)
 			for _, i := range ahead.Items {
 				assert.NotEmpty(t, i.Check)
 			}
@@ -108,7 +114,8 @@ func TestListsAsFlownOnSixDays(t *testing.T) {
 		assert.GreaterOrEqual(t, len(lines), 80, typ.ID)
 		assert.LessOrEqual(t, len(lines), 170, typ.ID)
 		var golden strings.Builder
-		fmt.Fprintf(&golden, "%s: %d items printed, %d flown on %d lines on a fair day\n", list.Title, printed, len(f.List.Places()), len(lines))
+		fmt.Fprintf(&golden, "%s: %d items printed, %d flown on %d lines on a fair day\n", list.Title, printed,
+			len(f.List.Places()), len(lines))
 		for _, day := range sixDays {
 			d := fair()
 			day.change(&d)
@@ -170,17 +177,21 @@ func TestEveryListIsWhole(t *testing.T) {
 		}
 		checks := map[string]bool{}
 		for _, phase := range list.Phases {
-			assert.LessOrEqual(t, len(phase.Title), 15, "%s: nine of them stand side by side over a lesson: %s", typ.ID, phase.Title)
+			assert.LessOrEqual(t, len(phase.Title), 15, "%s: nine of them stand side by side over a lesson: %s", typ.ID,
+				phase.Title)
 		}
 		for _, p := range list.Places() {
 			at := typ.ID + " " + p.Item.ID
-			for field, value := range map[string]string{"why": p.Item.Why, "look": p.Item.Look, "abnormal": p.Item.Abnormal, "place": p.Item.Place} {
+			for field, value := range map[string]string{
+				"why": p.Item.Why, "look": p.Item.Look, "abnormal": p.Item.Abnormal, "place": p.Item.Place,
+			} {
 				assert.NotEmpty(t, value, "%s has no %s", at, field)
 			}
 			assert.NotEmpty(t, p.Item.Errors, at)
 			assert.True(t, len(p.Item.Elements)+len(p.Item.Knowledge) > 0 != (p.Item.NoStandard != ""), at)
 			for _, timer := range p.Item.Timers {
-				assert.True(t, durations[timer] || timer == lesson.TankTimer && typ.Has("tank-choice"), "%s times %s, which the type does not know", at, timer)
+				assert.True(t, durations[timer] || timer == lesson.TankTimer && typ.Has("tank-choice"),
+					"%s times %s, which the type does not know", at, timer)
 			}
 			if p.Item.Check != "" {
 				assert.Contains(t, typ.Limits, p.Item.Check, at)
@@ -234,7 +245,9 @@ func TestASoundAircraftPassesEveryCheck(t *testing.T) {
 			for _, lean := range []float64{-1, 0, 1} {
 				reading, conditions, ok := check.Example(name, typ, nil, lean)
 				require.True(t, ok, "%s has no example of %s", typ.ID, name)
-				request, err := json.Marshal(map[string]any{"aircraftType": typ.ID, "reading": reading, "conditions": conditions})
+				request, err := json.Marshal(map[string]any{
+					"aircraftType": typ.ID, "reading": reading, "conditions": conditions,
+				})
 				require.NoError(t, err)
 				out, err := check.Run(name, request, c.Type)
 				require.NoError(t, err, "%s %s: %s", typ.ID, name, request)

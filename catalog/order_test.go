@@ -29,7 +29,10 @@ func TestNothingNeedsWhatIsNotOnYet(t *testing.T) {
 	days := []checklist.Day{
 		{OATC: at(20), DewPointC: at(5), Night: &no, Rules: "VFR", EngineState: "cold", FirstFlight: &yes},
 		{OATC: at(-4), DewPointC: at(-5), Night: &yes, Rules: "IFR", EngineState: "cold", FirstFlight: &yes},
-		{OATC: at(30), DewPointC: at(20), Night: &no, Rules: "IFR", EngineState: "hot", FirstFlight: &no, Exercises: []string{"external-power", "stalls"}},
+		{
+			OATC: at(30), DewPointC: at(20), Night: &no, Rules: "IFR", EngineState: "hot", FirstFlight: &no,
+			Exercises: []string{"external-power", "stalls"},
+		},
 	}
 	for _, typ := range c.Types {
 		if typ.Version < newest(c, typ.ID) {
@@ -51,7 +54,8 @@ func TestNothingNeedsWhatIsNotOnYet(t *testing.T) {
 					protected := map[string]bool{}
 					for _, item := range phase.Items {
 						for _, need := range item.Needs {
-							assert.True(t, on[need], "%s, day %d: %s in %s needs %s, which is not on yet", typ.ID, i, item.ID, phase.ID, need)
+							assert.True(t, on[need], "%s, day %d: %s in %s needs %s, which is not on yet", typ.ID, i,
+								item.ID, phase.ID, need)
 						}
 						for _, s := range item.Stops {
 							delete(on, s)
@@ -80,11 +84,13 @@ func TestIgnitionIsBackBeforeAnythingElse(t *testing.T) {
 	for _, typ := range c.Types {
 		list, _ := c.ListFor(typ.ID)
 		for _, phase := range list.Phases {
-			at := slices.IndexFunc(phase.Items, func(i checklist.Item) bool { return i.ID == "ignition-both" || i.ID == "lanes-both" })
+			at := slices.IndexFunc(phase.Items,
+				func(i checklist.Item) bool { return i.ID == "ignition-both" || i.ID == "lanes-both" })
 			if at < 0 || phase.ID != "run-up" {
 				continue
 			}
-			assert.NotEmpty(t, phase.Items[at].Closes, "%s: what is done before the ignition check by choice waits for nothing", typ.ID)
+			assert.NotEmpty(t, phase.Items[at].Closes,
+				"%s: what is done before the ignition check by choice waits for nothing", typ.ID)
 			for _, item := range phase.Items[at+1:] {
 				assert.Contains(t, item.After, phase.Items[at].ID, "%s: %s", typ.ID, item.ID)
 			}
@@ -124,7 +130,8 @@ func TestEachEngineHasItsOwnStart(t *testing.T) {
 					}
 					if prime := at("prime"); prime >= 0 && typ.Engines > 1 {
 						for _, p := range places[prime:at("crank")] {
-							assert.Equal(t, engine, p.Item.Engine, "%s: %s between priming and cranking", typ.ID, p.Item.ID)
+							assert.Equal(t, engine, p.Item.Engine, "%s: %s between priming and cranking", typ.ID,
+								p.Item.ID)
 						}
 					}
 					if typ.StartMagneto == "left" || typ.StartMagneto == "right" {
@@ -138,7 +145,10 @@ func TestEachEngineHasItsOwnStart(t *testing.T) {
 				if typ.Class == "helicopter" {
 					assert.Less(t, slices.Index(ids, "frictions-free"), slices.Index(ids, "controls"), typ.ID)
 					for _, id := range []string{"hydraulics", "low-rotor-warning", "needle-split"} {
-						assert.True(t, slices.Index(ids, id) < 0 || slices.Index(ids, "controls-again") < slices.Index(ids, id), "%s: frictions before %s", typ.ID, id)
+						assert.True(t,
+							slices.Index(ids, id) < 0 ||
+								slices.Index(ids, "controls-again") < slices.Index(ids, id), "%s: frictions before %s",
+							typ.ID, id)
 					}
 				}
 				if i := slices.Index(ids, "dry-motoring"); i >= 0 {
@@ -188,7 +198,8 @@ func TestInstrumentRulesAskForPitotHeat(t *testing.T) {
 	for _, id := range []string{"alder-110", "rowan-180i", "sorrel-100", "hornbeam-twin", "larch-d2"} {
 		typ, _ := c.Type(id)
 		list, _ := c.ListFor(id)
-		flown, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{}, checklist.Day{OATC: &warm, DewPointC: &warm, Rules: "IFR"})
+		flown, err := checklist.Tailor(list, nil, typ, checklist.Aircraft{},
+			checklist.Day{OATC: &warm, DewPointC: &warm, Rules: "IFR"})
 		require.NoError(t, err)
 		_, there := flown.List.Find("pitot-heat-cold")
 		assert.True(t, there, id)

@@ -93,7 +93,8 @@ func (c *Catalog) QuestionsFor(aircraftType string) []Question {
 		if q.Check != "" && t.Limits[q.Check] == nil {
 			continue
 		}
-		if len(q.Items) == 0 || slices.ContainsFunc(q.Items, func(id string) bool { _, there := list.Find(id); return there }) {
+		if len(q.Items) == 0 ||
+			slices.ContainsFunc(q.Items, func(id string) bool { _, there := list.Find(id); return there }) {
 			out = append(out, q)
 		}
 	}

@@ -35,18 +35,24 @@ type trainee struct {
 }
 
 // begin is a student of an aircraft with that of its type's optional equipment.
-func begin(t *testing.T, c *catalog.Catalog, typ aircraft.Type, equipment []string, right float64, seed uint64) *trainee {
+func begin(t *testing.T, c *catalog.Catalog, typ aircraft.Type, equipment []string, right float64,
+	seed uint64) *trainee {
 	list, ok := c.ListFor(typ.ID)
 	require.True(t, ok)
 	of := checklist.Aircraft{Equipment: equipment}
 	oat, spread, wind, no := 12.0, 4.0, 8.0, false
 	dew := oat - spread
-	flown, err := checklist.Tailor(list, nil, typ, of, checklist.Day{OATC: &oat, DewPointC: &dew, WindKt: &wind, Night: &no, FirstFlight: &no, Rules: "VFR", EngineState: "cold", Exercises: []string{"circuits"}})
+	flown, err := checklist.Tailor(list, nil, typ, of, checklist.Day{
+		OATC: &oat, DewPointC: &dew, WindKt: &wind, Night: &no, FirstFlight: &no, Rules: "VFR", EngineState: "cold",
+		Exercises: []string{"circuits"},
+	})
 	require.NoError(t, err)
 	reach, err := progress.Reach(list, typ, of, checklist.ExerciseIDs(), c.Asked(typ.ID))
 	require.NoError(t, err)
-	return &trainee{T: t, catalog: c, book: lesson.Book{Type: typ, List: flown.List}, packs: progress.HeldTo(c.Policy.Standards, c.Packs, typ.Class), reach: reach,
-		random: rand.New(rand.NewPCG(seed, 1)), right: right, seen: map[string][]progress.Observation{}, questions: c.QuestionsFor(typ.ID)}
+	return &trainee{T: t, catalog: c, book: lesson.Book{Type: typ, List: flown.List},
+		packs: progress.HeldTo(c.Policy.Standards, c.Packs, typ.Class), reach: reach,
+		random: rand.New(rand.NewPCG(seed, 1)), right: right, seen: map[string][]progress.Observation{},
+		questions: c.QuestionsFor(typ.ID)}
 }
 
 // level is how one item goes.
@@ -102,7 +108,10 @@ func (s *trainee) day() string {
 }
 
 func (s *trainee) ready() progress.Readiness {
-	c := progress.Case{AsOf: s.day(), Class: s.book.Type.Class, Packs: s.packs, Facts: map[string]progress.Facts{}, Reach: s.reach, StageChecks: s.checks, Recommending: "A", List: s.book.List}
+	c := progress.Case{
+		AsOf: s.day(), Class: s.book.Type.Class, Packs: s.packs, Facts: map[string]progress.Facts{}, Reach: s.reach,
+		StageChecks: s.checks, Recommending: "A", List: s.book.List,
+	}
 	for element, seen := range s.seen {
 		c.Facts[element] = s.catalog.Policy.Derive(element, seen)
 	}
@@ -134,7 +143,10 @@ func TestAPerfectStudentBecomesReady(t *testing.T) {
 				s.fly()
 			}
 			if r := s.ready(); !r.Ready {
-				c := progress.Case{AsOf: s.day(), Class: typ.Class, Packs: s.packs, Facts: map[string]progress.Facts{}, Reach: s.reach, StageChecks: s.checks, Recommending: "A"}
+				c := progress.Case{
+					AsOf: s.day(), Class: typ.Class, Packs: s.packs, Facts: map[string]progress.Facts{}, Reach: s.reach,
+					StageChecks: s.checks, Recommending: "A",
+				}
 				for e, seen := range s.seen {
 					c.Facts[e] = s.catalog.Policy.Derive(e, seen)
 				}
@@ -164,7 +176,8 @@ func TestThePolicyIsFair(t *testing.T) {
 				reached, ready, followed := 0, 0, 0
 				for run := range runs {
 					s := *first
-					s.right, s.random, s.seen = right, rand.New(rand.NewPCG(uint64(run), 1)), map[string][]progress.Observation{}
+					s.right, s.random, s.seen = right, rand.New(rand.NewPCG(uint64(run),
+						1)), map[string][]progress.Observation{}
 					was := false
 					for n := 1; n <= lessons; n++ {
 						s.fly()

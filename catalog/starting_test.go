@@ -89,7 +89,8 @@ func TestStartingListsFitWhatTheTypeHas(t *testing.T) {
 			}
 		}
 		for i, g := range model.Gauges {
-			try("without "+g.ID, func(a *aircraft.Type) { a.Gauges = slices.Delete(a.Gauges, i, i+1); delete(a.Limits["gauges"], g.ID) })
+			try("without "+g.ID,
+				func(a *aircraft.Type) { a.Gauges = slices.Delete(a.Gauges, i, i+1); delete(a.Limits["gauges"], g.ID) })
 		}
 		for i, p := range model.Cockpit {
 			try("without the place "+p.ID, func(a *aircraft.Type) { a.Cockpit = slices.Delete(a.Cockpit, i, i+1) })
@@ -116,7 +117,9 @@ func TestStockIsPutInForEquipment(t *testing.T) {
 	require.NoError(t, err)
 	own.ID, own.Name, own.Source = "dove", "Dove", "fictional type"
 	before, _ := c.StartingList(outline, own, c.Packs)
-	own.Equipment = append(own.Equipment, aircraft.Equipment{ID: "carbon-monoxide-alarm", Label: "carbon monoxide alarm", Optional: true})
+	own.Equipment = append(own.Equipment, aircraft.Equipment{
+		ID: "carbon-monoxide-alarm", Label: "carbon monoxide alarm", Optional: true,
+	})
 	after, _ := c.StartingList(outline, own, c.Packs)
 	assert.NotContains(t, ids(before), "alarm-co")
 	assert.Contains(t, ids(after), "alarm-co")
@@ -173,16 +176,25 @@ func TestStartingListsOfKindsNobodyShips(t *testing.T) {
 					a.Cockpit = append(a.Cockpit, p)
 				}
 			}
-		}, []string{"propellers-forward", "cycling", "governor", "propellers-takeoff", "cowl-flaps-open", "cowl-flaps-takeoff", "gear-look", "gear-lever"},
+		},
+			[]string{
+				"propellers-forward", "cycling", "governor", "propellers-takeoff", "cowl-flaps-open",
+				"cowl-flaps-takeoff", "gear-look", "gear-lever",
+			},
 			[]string{"feather-check", "engines-compared", "static-rpm"}, nil},
 		"constant-speed single, fixed gear": {"alder-110", func(a *aircraft.Type) {
 			a.Propeller = "constant-speed"
 			a.Limits["propeller"] = twin.Limits["propeller"]
-		}, []string{"propellers-forward", "cycling", "propellers-takeoff"}, []string{"gear-look", "cowl-flaps-open", "governor"}, nil},
+		}, []string{"propellers-forward", "cycling", "propellers-takeoff"},
+			[]string{"gear-look", "cowl-flaps-open", "governor"}, nil},
 		"injected helicopter": {"juniper-h2", func(a *aircraft.Type) { a.StartType = "injected" },
 			[]string{"mixture-cutoff-start", "mixture-fires", "mixture-cutoff"}, []string{"mixture-rich"}, nil},
-		"no mixture lever": {"alder-110", func(a *aircraft.Type) { a.StartType = "electronic" }, []string{"magnetos", "crank"},
-			[]string{"mixture-rich", "lean-ground", "mixture-runup", "mixture-altitude", "mixture-takeoff", "idle-mixture", "mixture-cutoff", "flooded-plan"}, []string{"Mixture"}},
+		"no mixture lever": {"alder-110", func(a *aircraft.Type) { a.StartType = "electronic" },
+			[]string{"magnetos", "crank"},
+			[]string{
+				"mixture-rich", "lean-ground", "mixture-runup", "mixture-altitude", "mixture-takeoff", "idle-mixture",
+				"mixture-cutoff", "flooded-plan",
+			}, []string{"Mixture"}},
 		"lanes for magnetos": {"alder-110", func(a *aircraft.Type) {
 			sorrel, _ := c.Type("sorrel-100")
 			a.Ignition, a.StartType = "lanes", "electronic"
@@ -190,8 +202,12 @@ func TestStartingListsOfKindsNobodyShips(t *testing.T) {
 			delete(a.Limits, "magneto")
 			delete(a.Limits, "dead-cut")
 			a.Cockpit = append(a.Cockpit, aircraft.Place{ID: "lanes", Label: "lanes", X: 20, Y: 60})
-		}, []string{"lanes-on", "lane-check", "lanes-both", "lanes-takeoff", "lanes-off"}, []string{"magnetos", "ignition-both", "ignition-takeoff", "magnetos-off"}, nil},
-		"no suction": {"alder-110", func(a *aircraft.Type) { delete(a.Limits, "suction") }, []string{"magnetos"}, []string{"suction"}, nil},
+		}, []string{"lanes-on", "lane-check", "lanes-both", "lanes-takeoff", "lanes-off"},
+			[]string{"magnetos", "ignition-both", "ignition-takeoff", "magnetos-off"}, nil},
+		"no suction": {
+			"alder-110", func(a *aircraft.Type) { delete(a.Limits, "suction") }, []string{"magnetos"},
+			[]string{"suction"}, nil,
+		},
 		"a check that no list of its kind has": {"alder-110", func(a *aircraft.Type) {
 			a.Limits["feather"] = twin.Limits["feather"]
 			a.Cockpit = slices.DeleteFunc(a.Cockpit, func(p aircraft.Place) bool { return p.ID == "levers" })
@@ -225,7 +241,8 @@ func TestStartingListsOfKindsNobodyShips(t *testing.T) {
 		for limits := range own.Limits {
 			def, known := check.Find(limits)
 			if known && check.CheckLimits(limits, own.Limits[limits]) == nil && !measured[limits] {
-				assert.Contains(t, told, def.Title+": the type has limits for it", "%s: %s is left out silently", name, limits)
+				assert.Contains(t, told, def.Title+": the type has limits for it", "%s: %s is left out silently", name,
+					limits)
 			}
 		}
 		for _, p := range list.Places() {

@@ -83,7 +83,9 @@ func item(fields map[string]any) (checklist.Item, error) {
 // shippedList makes the whole list of what is written, then checks it like any
 // other. Elements of other classes are left out: the stock serves all types.
 func (l *loader) shippedList(s *exchange.Source, raw shippedList) {
-	list := checklist.List{ID: raw.ID, Title: raw.Title, Version: raw.Version, AircraftType: raw.AircraftType, Source: raw.Source}
+	list := checklist.List{
+		ID: raw.ID, Title: raw.Title, Version: raw.Version, AircraftType: raw.AircraftType, Source: raw.Source,
+	}
 	t, known := l.catalog.Type(raw.AircraftType)
 	if !known {
 		s.At("$.aircraftType", fmt.Sprintf("%q is no known aircraft type", raw.AircraftType))
@@ -176,10 +178,14 @@ func (l *loader) foreignElements(class string) map[string]bool {
 // StartingList is a first list for a type, made from the list of the type that
 // it was described from and the stock, with the packs that the school holds its
 // students to.
-func (c *Catalog) StartingList(outline checklist.List, t aircraft.Type, packs []standard.Pack) (checklist.List, []checklist.Left) {
+func (c *Catalog) StartingList(outline checklist.List, t aircraft.Type, packs []standard.Pack) (checklist.List,
+	[]checklist.Left) {
 	start := checklist.Start{Outline: outline, Stock: c.Stock, Type: t, Others: c.Lists, Was: t, Parts: c.Parts,
-		Title:  func(name string) string { def, _ := check.Find(name); return def.Title },
-		Judged: func(name string) bool { return t.Limits[name] != nil && check.CheckLimits(name, t.Limits[name]) == nil }}
+		Title: func(name string) string { def, _ := check.Find(name); return def.Title },
+		Judged: func(name string) bool {
+			return t.Limits[name] != nil && check.CheckLimits(name,
+				t.Limits[name]) == nil
+		}}
 	if was, known := c.Type(outline.AircraftType); known {
 		start.Was = was
 	}

@@ -63,7 +63,8 @@ func said(t *testing.T, c *catalog.Catalog, typ aircraft.Type) map[string]string
 	list, _ := c.ListFor(typ.ID)
 	for _, p := range list.Places() {
 		i := p.Item
-		out["list "+i.ID] = strings.Join(append([]string{i.Challenge, i.Response, i.Why, i.Look, i.Abnormal, i.Caution}, i.Errors...), " | ")
+		out["list "+i.ID] = strings.Join(append([]string{i.Challenge, i.Response, i.Why, i.Look, i.Abnormal, i.Caution},
+			i.Errors...), " | ")
 	}
 	for _, q := range c.QuestionsFor(typ.ID) {
 		out["question "+q.ID] = q.Ask + " | " + q.Answer

@@ -95,8 +95,10 @@ var allowed = map[string]string{
 	"done":       "the one mark that is drawn large",
 	"self-fixed": "in a flow it is called otherwise on its button",
 	"error":      "opens a dialog", "finding": "opens a dialog", "undo": "has a key of its own",
-	"flow-then-verify": "the method that calls a mark otherwise", "challenge-and-response": "the method of two people, whose answers are shown",
-	"consolidated": "drawn", "to standard": "drawn", "practising": "drawn", "introduced": "drawn", "lapsed": "drawn", "not seen": "drawn",
+	"flow-then-verify":       "the method that calls a mark otherwise",
+	"challenge-and-response": "the method of two people, whose answers are shown",
+	"consolidated":           "drawn", "to standard": "drawn", "practising": "drawn", "introduced": "drawn",
+	"lapsed": "drawn", "not seen": "drawn",
 	"read-and-do": "what is chosen at first", "training": "what is chosen at first",
 	"stage-check": "is said of a lesson in a list",
 	"abnormal":    "a field of an item", "caution": "a field of an item", "instructor": "the rank of a layer",
@@ -111,11 +113,13 @@ var judged = regexp.MustCompile(`dropMax|apartMax|cautionM(in|ax)|(min|max)Secon
 // screen that names one does so for a reason that stands here.
 func TestNoJobLogicInTheScreens(t *testing.T) {
 	ids := regexp.MustCompile(`'(done|prompted|helped|wrong|self-fixed|left-out|not-fitted|unsafe|read-and-do|flow-then-verify|challenge-and-response|training|stage-check|consolidated|to standard|practising|introduced|lapsed|not seen|normal|caution|invalid|abnormal|carried-on|cleared|deferred|grounded|normal-for-type|chief|instructor|examiner|maintenance|admin)'`)
-	drawing := map[string]string{"shared/StepTrace.vue": "the line of the lowest allowed", "shared/TapeTick.vue": "a shape for each mark",
-		"sites/sites.ts": "a base as it is typed", "sites/SiteFields.vue": "the fields of a base"}
+	drawing := map[string]string{"shared/StepTrace.vue": "the line of the lowest allowed",
+		"shared/TapeTick.vue": "a shape for each mark",
+		"sites/sites.ts":      "a base as it is typed", "sites/SiteFields.vue": "the fields of a base"}
 	seen := 0
 	require.NoError(t, filepath.WalkDir("../web/src", func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() || strings.Contains(name, ".gen.") || !strings.HasSuffix(name, ".ts") && !strings.HasSuffix(name, ".vue") {
+		if err != nil || d.IsDir() || strings.Contains(name, ".gen.") || !strings.HasSuffix(name, ".ts") &&
+			!strings.HasSuffix(name, ".vue") {
 			return err
 		}
 		seen++

@@ -18,7 +18,8 @@ import (
 // layers are the packages from the bottom up: each may import the ones before
 // it, never the ones after.
 var layers = []string{
-	"jetprimer/core", "jetprimer/exchange", "jetprimer/mail", "jetprimer/learning", "jetprimer/catalog", "jetprimer/store",
+	"jetprimer/core", "jetprimer/exchange", "jetprimer/mail", "jetprimer/learning", "jetprimer/catalog",
+	"jetprimer/store",
 	"jetprimer/reports", "jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd",
 }
 
@@ -49,9 +50,13 @@ func TestImportsRunOneWay(t *testing.T) {
 			if strings.HasPrefix(own, "jetprimer/core/") {
 				seen++
 				standard := !strings.Contains(strings.Split(path, "/")[0], ".") && !strings.HasPrefix(path, "jetprimer")
-				assert.True(t, standard || strings.HasPrefix(path, "jetprimer/core/") || strings.HasPrefix(path, "gonum.org/v1/gonum/"),
+				assert.True(t,
+					standard || strings.HasPrefix(path, "jetprimer/core/") ||
+						strings.HasPrefix(path, "gonum.org/v1/gonum/"),
 					"%s imports %s: core takes the standard library, gonum and itself only", name, path)
-				for _, clocked := range []string{"net", "net/http", "os", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2"} {
+				for _, clocked := range []string{
+					"net", "net/http", "os", "database/sql", "log", "log/slog", "math/rand", "math/rand/v2",
+				} {
 					assert.NotEqual(t, clocked, path, "%s: core knows no files, network, randomness or logging", name)
 				}
 			}

@@ -27,7 +27,8 @@ import (
 const Description = "datapackage.json"
 
 // Caution stands in every description.
-const Caution = "A training record. The handbook, the operator's rules and licensed people decide; personal data of the people in it."
+const Caution = "A training record. The handbook, the operator's rules and licensed people decide; personal data of " +
+	"the people in it."
 
 type description struct {
 	Schema      string     `json:"$schema"`
@@ -79,7 +80,8 @@ type reference struct {
 // Write makes the folder and fills it with the data of one school as of one moment.
 // The folder may not exist yet ([os.ErrExist]). After each table written is called with
 // its name and its number of rows. A folder that could not be completed is removed.
-func Write(ctx context.Context, s *store.Store, school, folder, version string, written func(table string, rows int)) (err error) {
+func Write(ctx context.Context, s *store.Store, school, folder, version string,
+	written func(table string, rows int)) (err error) {
 	if err := os.Mkdir(folder, 0o700); err != nil {
 		return err
 	}
@@ -111,7 +113,10 @@ func Write(ctx context.Context, s *store.Store, school, folder, version string, 
 }
 
 func describe(ctx context.Context, s *store.Store, school, version string) (description, error) {
-	about := description{Schema: "https://datapackage.org/profiles/2.0/datapackage.json", Name: "jetprimer-data", Description: Caution, Program: version, School: school}
+	about := description{
+		Schema: "https://datapackage.org/profiles/2.0/datapackage.json", Name: "jetprimer-data", Description: Caution,
+		Program: version, School: school,
+	}
 	err := s.In(ctx, school, func(_ context.Context, tx *store.Tx) (err error) {
 		about.Title, err = tx.SchoolName()
 		about.Zone = tx.Zone.String()
@@ -121,12 +126,15 @@ func describe(ctx context.Context, s *store.Store, school, version string) (desc
 }
 
 func resourceOf(t store.DataTable) resource {
-	r := resource{Name: strings.ReplaceAll(t.Name, "_", "-"), Path: t.Name + ".csv", Type: "table", Format: "csv", MediaType: "text/csv", Encoding: "utf-8",
+	r := resource{Name: strings.ReplaceAll(t.Name, "_", "-"), Path: t.Name + ".csv", Type: "table", Format: "csv",
+		MediaType: "text/csv", Encoding: "utf-8",
 		Description: t.Words, Schema: schema{PrimaryKey: t.Key, MissingValues: []string{""}}}
 	for _, c := range t.Columns {
 		r.Schema.Fields = append(r.Schema.Fields, field{Name: c.Name, Type: c.Type, Unit: c.Unit, Description: c.Words})
 		if c.Table != "" {
-			r.Schema.ForeignKeys = append(r.Schema.ForeignKeys, foreignKey{[]string{c.Name}, reference{strings.ReplaceAll(c.Table, "_", "-"), []string{c.Of}}})
+			r.Schema.ForeignKeys = append(r.Schema.ForeignKeys, foreignKey{
+				[]string{c.Name}, reference{strings.ReplaceAll(c.Table, "_", "-"), []string{c.Of}},
+			})
 		}
 	}
 	return r

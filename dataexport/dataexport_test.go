@@ -76,12 +76,15 @@ func TestTheFolderHoldsTheSchool(t *testing.T) {
 	d := schooltest.Demo(t, "x")
 	folder := filepath.Join(t.TempDir(), "a school")
 	rows := map[string]int{}
-	require.NoError(t, dataexport.Write(ctx, d.Store, demo.SchoolID, folder, "test", func(table string, n int) { rows[table] = n }))
+	require.NoError(t,
+		dataexport.Write(ctx, d.Store, demo.SchoolID, folder, "test", func(table string, n int) { rows[table] = n }))
 	owner, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(ctx)
-	for table, of := range map[string]string{"people": "memberships", "students": "students", "aircraft": "aircraft", "lessons": "lessons", "items": "item_results",
-		"readings": "readings", "findings": "findings", "observations": "observations", "standings": "standings", "stage_checks": "stage_checks", "bookings": "bookings"} {
+	for table, of := range map[string]string{"people": "memberships", "students": "students", "aircraft": "aircraft",
+		"lessons": "lessons", "items": "item_results",
+		"readings": "readings", "findings": "findings", "observations": "observations", "standings": "standings",
+		"stage_checks": "stage_checks", "bookings": "bookings"} {
 		var n int
 		require.NoError(t, owner.QueryRow(ctx, "select count(*) from "+of).Scan(&n))
 		assert.Equal(t, n, rows[table], table)
@@ -154,6 +157,7 @@ func TestNothingIsWrittenOver(t *testing.T) {
 	cancelled, cancel := context.WithCancel(ctx)
 	assert.Error(t, dataexport.Write(cancelled, d.Store, demo.SchoolID, folder, "test", func(string, int) { cancel() }))
 	assert.NoDirExists(t, folder)
-	assert.ErrorIs(t, dataexport.Write(ctx, d.Store, "018f0000-0000-7000-8000-00000000ffff", folder, "test", ignore), store.ErrNotFound)
+	assert.ErrorIs(t, dataexport.Write(ctx, d.Store, "018f0000-0000-7000-8000-00000000ffff", folder, "test", ignore),
+		store.ErrNotFound)
 	assert.NoDirExists(t, folder)
 }

@@ -23,14 +23,35 @@ import (
 // Fleet is the demo school's aircraft, at its two bases.
 var Fleet = []store.Aircraft{
 	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"second-altimeter"}},
-	{Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"carbon-monoxide-alarm"}},
+	{
+		Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412,
+		Equipment: store.IDs{"carbon-monoxide-alarm"},
+	},
 	{Registration: "QZ-AAC", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
-	{Registration: "QZ-AAD", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot", "cylinder-monitor"}},
-	{Registration: "QZ-AAE", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"rescue-parachute"}},
-	{Registration: "QZ-AAF", Type: "hornbeam-twin", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot", "unfeathering-accumulators"}},
-	{Registration: "QZ-AAG", Type: "larch-d2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"autopilot", "ice-protection"}},
-	{Registration: "QZ-AAH", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"hydraulic-controls"}},
-	{Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"particle-separator"}},
+	{
+		Registration: "QZ-AAD", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412,
+		Equipment: store.IDs{"autopilot", "cylinder-monitor"},
+	},
+	{
+		Registration: "QZ-AAE", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412,
+		Equipment: store.IDs{"rescue-parachute"},
+	},
+	{
+		Registration: "QZ-AAF", Type: "hornbeam-twin", Base: "XTHW", ElevationFt: 412,
+		Equipment: store.IDs{"autopilot", "unfeathering-accumulators"},
+	},
+	{
+		Registration: "QZ-AAG", Type: "larch-d2", Base: "XSTB", ElevationFt: 18,
+		Equipment: store.IDs{"autopilot", "ice-protection"},
+	},
+	{
+		Registration: "QZ-AAH", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18,
+		Equipment: store.IDs{"hydraulic-controls"},
+	},
+	{
+		Registration: "QZ-AAI", Type: "willow-t5", Base: "XSTB", ElevationFt: 18,
+		Equipment: store.IDs{"particle-separator"},
+	},
 }
 
 // Load fills an empty database with the demo school as of a day, and with the
@@ -53,7 +74,8 @@ func Load(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time
 const createdBefore = 600
 
 // keepAll makes flights and brings them into the store, so many at a time.
-func keepAll(ctx context.Context, s *store.Store, day time.Time, flights []*flight, atOnce int, done func(n int)) error {
+func keepAll(ctx context.Context, s *store.Store, day time.Time, flights []*flight, atOnce int,
+	done func(n int)) error {
 	n := 0
 	for some := range slices.Chunk(flights, atOnce) {
 		if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error {
@@ -82,7 +104,9 @@ func midnight(day time.Time) time.Time {
 // Begin is Load without the past: people, aircraft, lists and plans.
 func Begin(ctx context.Context, s *store.Store, c *catalog.Catalog, day time.Time, hash string) error {
 	day = midnight(day)
-	made := store.School{ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, 0, -createdBefore)}
+	made := store.School{
+		ID: SchoolID, Name: SchoolName, TimeZone: day.Location().String(), CreatedAt: day.AddDate(0, 0, -createdBefore),
+	}
 	if err := s.AddSchool(ctx, made, func(tx *store.Tx) error {
 		for _, base := range c.Aerodromes {
 			if err := tx.AddBase(base); err != nil {
@@ -125,8 +149,9 @@ func enrol(tx *store.Tx, c *catalog.Catalog, day time.Time) error {
 	}
 	for _, l := range learners() {
 		t, _ := c.Type(l.typ)
-		err := tx.AddStudent(store.Student{ID: l.ID, InstructorID: l.instructor.ID, Class: t.Class, EngineKind: t.EngineKind,
-			StartType: t.StartType, StartedOn: store.Date(day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly))})
+		err := tx.AddStudent(store.Student{ID: l.ID, InstructorID: l.instructor.ID, Class: t.Class,
+			EngineKind: t.EngineKind,
+			StartType:  t.StartType, StartedOn: store.Date(day.AddDate(0, 0, -l.days[0]-6).Format(time.DateOnly))})
 		if err != nil {
 			return err
 		}
@@ -183,7 +208,8 @@ func (m *maker) flights(day time.Time) []*flight {
 		own := slices.DeleteFunc(slices.Clone(Fleet), func(a store.Aircraft) bool { return a.Type != l.typ })
 		last := int(l.ID[len(l.ID)-1])
 		for n, before := range l.days {
-			f := &flight{maker: m, student: l.Person, instructor: l.instructor, nth: n, skill: l.start + l.gain*float64(n), purpose: "training",
+			f := &flight{maker: m, student: l.Person, instructor: l.instructor, nth: n,
+				skill: l.start + l.gain*float64(n), purpose: "training",
 				aircraft: own[(n+last)%len(own)], leaves: wholeList,
 				at:     day.AddDate(0, 0, -before).Add(time.Duration(8+(n*3+last)%8) * time.Hour),
 				random: rand.New(rand.NewPCG(uint64(last), uint64(n)))}
@@ -202,8 +228,10 @@ func (m *maker) flights(day time.Time) []*flight {
 			all = append(all, f)
 		}
 	}
-	all = append(all, &flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: Fleet[2], at: day.Add(9 * time.Hour), nth: 8, skill: 0.6,
-		purpose: "training", leaves: wholeList, running: true, random: rand.New(rand.NewPCG(20, 2))})
+	all = append(all,
+		&flight{maker: m, student: Lindqvist, instructor: Okonjo, aircraft: Fleet[2], at: day.Add(9 * time.Hour),
+			nth: 8, skill: 0.6,
+			purpose: "training", leaves: wholeList, running: true, random: rand.New(rand.NewPCG(20, 2))})
 	return numbered(all, 0)
 }
 
@@ -221,7 +249,8 @@ func numbered(all []*flight, from int) []*flight {
 func (f *flight) uuid(at time.Time) string {
 	f.n++
 	ms := uint64(at.UnixMilli())
-	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", ms>>16, ms&0xffff, f.n>>12&0xfff, f.n&0xfff, f.n*0x9e3779b97f4a7c15&0xffffffffffff)
+	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", ms>>16, ms&0xffff, f.n>>12&0xfff, f.n&0xfff,
+		f.n*0x9e3779b97f4a7c15&0xffffffffffff)
 }
 
 func (f *flight) add(kind string, payload any) string {
@@ -229,8 +258,11 @@ func (f *flight) add(kind string, payload any) string {
 	if err != nil {
 		panic(err) // a map of plain values
 	}
-	e := lesson.Event{ID: f.uuid(f.at.Add(time.Duration(f.ms) * time.Millisecond)), Device: "tablet-" + f.instructor.Email[:3], Seq: int64(len(f.events) + 1),
-		Counter: int64(len(f.events) + 1), AtMs: f.ms, Wall: f.at.Add(time.Duration(f.ms) * time.Millisecond).UTC().Format(time.RFC3339), Kind: kind, V: 1, Payload: data}
+	e := lesson.Event{ID: f.uuid(f.at.Add(time.Duration(f.ms) * time.Millisecond)),
+		Device: "tablet-" + f.instructor.Email[:3], Seq: int64(len(f.events) + 1),
+		Counter: int64(len(f.events) + 1), AtMs: f.ms,
+		Wall: f.at.Add(time.Duration(f.ms) * time.Millisecond).UTC().Format(time.RFC3339), Kind: kind, V: 1,
+		Payload: data}
 	f.events = append(f.events, e)
 	return e.ID
 }
@@ -256,11 +288,15 @@ func (f *flight) fly(tx *store.Tx, day time.Time) error {
 			f.first[before] = true
 		}
 	}
-	f.add(lesson.KindOpened, fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft.Registration, "aircraftType": typ.ID,
-		"typeVersion": typ.Version, "list": list.ID, "listVersion": list.Version, "method": lesson.Methods[f.nth/4%2],
-		"scale": []string{"independence", "five", "independence"}[f.nth%3], "purpose": f.purpose, "runway": f.runway(),
-		"wind": fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, int(*weather.WindKt)), "conditions": conditions,
-		"equipment": f.aircraft.Equipment, "day": weather, "flown": flown})
+	f.add(lesson.KindOpened,
+		fields{"student": f.student.ID, "instructor": f.instructor.ID, "aircraft": f.aircraft.Registration,
+			"aircraftType": typ.ID,
+			"typeVersion":  typ.Version, "list": list.ID, "listVersion": list.Version,
+			"method": lesson.Methods[f.nth/4%2],
+			"scale":  []string{"independence", "five", "independence"}[f.nth%3], "purpose": f.purpose,
+			"runway": f.runway(),
+			"wind":   fmt.Sprintf("%d/%d", 170+f.random.IntN(6)*10, int(*weather.WindKt)), "conditions": conditions,
+			"equipment": f.aircraft.Equipment, "day": weather, "flown": flown})
 	f.hours("start")
 	for i, phase := range flown.List.Phases {
 		if phase.ID == "shutdown" && !f.leaves("before-take-off", 0, 0) {
@@ -332,10 +368,14 @@ func (f *flight) day() (fields, checklist.Day) {
 	oat, elevation, qnh := math.Round(60+50*f.random.Float64())/10, float64(f.aircraft.ElevationFt), float64(f.qnh)
 	engine := []string{"cold", "warm"}[f.random.IntN(2)]
 	dew, wind, night, first := oat-2-float64(f.random.IntN(5)), float64(4+f.random.IntN(11)), false, engine == "cold"
-	return fields{"oatC": oat, "elevationFt": f.aircraft.ElevationFt, "qnhHPa": f.qnh, "rules": "VFR", "night": false, "engineState": engine,
-			"date": f.at.Format(time.DateOnly)},
-		checklist.Day{OATC: &oat, DewPointC: &dew, WindKt: &wind, ElevationFt: &elevation, QNHHPa: &qnh, Night: &night, FirstFlight: &first,
-			Rules: "VFR", EngineState: engine, Exercises: []string{[]string{"circuits", "steep-turns", "navigation"}[f.nth%3]}}
+	return fields{"oatC": oat, "elevationFt": f.aircraft.ElevationFt, "qnhHPa": f.qnh, "rules": "VFR", "night": false,
+			"engineState": engine,
+			"date":        f.at.Format(time.DateOnly)},
+		checklist.Day{OATC: &oat, DewPointC: &dew, WindKt: &wind, ElevationFt: &elevation, QNHHPa: &qnh, Night: &night,
+			FirstFlight: &first,
+			Rules:       "VFR", EngineState: engine, Exercises: []string{
+				[]string{"circuits", "steep-turns", "navigation"}[f.nth%3],
+			}}
 }
 
 // hard says how hard an item is: what needs numbers or judgement is harder.
@@ -381,7 +421,11 @@ func (f *flight) item(item checklist.Item, day time.Time) {
 		done(false)
 	case x < sound+(1-sound)*0.94:
 		f.add(lesson.KindItemResult, fields{"item": item.ID, "result": "wrong"})
-		f.add(lesson.KindError, fields{"item": item.ID, "code": []string{"answered-without-looking", "wrong-limit", "wrong-switch"}[f.random.IntN(3)], "severity": "wrong"})
+		f.add(lesson.KindError, fields{
+			"item":     item.ID,
+			"code":     []string{"answered-without-looking", "wrong-limit", "wrong-switch"}[f.random.IntN(3)],
+			"severity": "wrong",
+		})
 	default:
 		f.add(lesson.KindOmitted, fields{"item": item.ID})
 	}
@@ -430,5 +474,6 @@ func (f *flight) keep(tx *store.Tx) error {
 		ids[i] = e.ID
 	}
 	slices.Sort(ids)
-	return tx.Sign(f.id, lesson.SetHash(ids), store.Signer{ID: f.instructor.ID, Name: f.instructor.Name, How: "password"}, f.uuid(now), now)
+	return tx.Sign(f.id, lesson.SetHash(ids),
+		store.Signer{ID: f.instructor.ID, Name: f.instructor.Name, How: "password"}, f.uuid(now), now)
 }

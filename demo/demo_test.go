@@ -24,10 +24,11 @@ func TestMain(m *testing.M) { schooltest.Main(m) }
 func get[T any](t *testing.T, d *schooltest.Database, fn func(tx *store.Tx) (T, error)) T {
 	t.Helper()
 	var out T
-	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) (err error) {
-		out, err = fn(tx)
-		return
-	}))
+	require.NoError(t,
+		d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) (err error) {
+			out, err = fn(tx)
+			return
+		}))
 	return out
 }
 
@@ -36,7 +37,9 @@ func get[T any](t *testing.T, d *schooltest.Database, fn func(tx *store.Tx) (T, 
 func TestTheSchoolIsWhatItSays(t *testing.T) {
 	d := schooltest.Demo(t, "x")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
-		for role, want := range map[string]int{"instructor": 3, "student": 14, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1} {
+		for role, want := range map[string]int{
+			"instructor": 3, "student": 14, "chief": 1, "maintenance": 1, "examiner": 1, "admin": 1,
+		} {
 			people, err := tx.People(role)
 			require.NoError(t, err)
 			assert.Len(t, people, want, role)
@@ -157,9 +160,12 @@ func TestDemoSchool(t *testing.T) {
 		defer owner.Close(context.Background())
 		_, err = owner.Exec(context.Background(), "update seals set content = '{}' where number = 7")
 		assert.ErrorContains(t, err, "only ever added to", "the trigger guards against the owner as well")
-		_, err = owner.Exec(context.Background(), "alter table seals disable trigger only_added; update seals set content = '{}' where number = 7")
+		_, err = owner.Exec(context.Background(),
+			"alter table seals disable trigger only_added; update seals set content = '{}' where number = 7")
 		require.NoError(t, err)
-		assert.ErrorContains(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), "seal 7 does not follow")
+		assert.ErrorContains(t,
+			d.Store.In(context.Background(), demo.SchoolID,
+				func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), "seal 7 does not follow")
 	})
 
 	t.Run("rebuild gives the same bytes", func(t *testing.T) {
@@ -176,9 +182,14 @@ func readTables(t *testing.T, d *schooltest.Database) map[string]string {
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
 	out := map[string]string{}
-	for _, table := range []string{"lessons", "item_results", "readings", "findings", "observations", "standings", "stage_checks", "open_criticals", "courses"} {
+	for _, table := range []string{
+		"lessons", "item_results", "readings", "findings", "observations", "standings", "stage_checks",
+		"open_criticals", "courses",
+	} {
 		var text string
-		require.NoError(t, owner.QueryRow(context.Background(), "select coalesce(string_agg(r::text, E'\n' order by r::text), '') from "+table+" r").Scan(&text))
+		require.NoError(t,
+			owner.QueryRow(context.Background(),
+				"select coalesce(string_agg(r::text, E'\n' order by r::text), '') from "+table+" r").Scan(&text))
 		if table != "open_criticals" { // a school may have none
 			assert.NotEmpty(t, text, table)
 		}
@@ -203,7 +214,8 @@ func TestEveryDemoRecordProvesItself(t *testing.T) {
 			continue
 		}
 		types[l.Type] = true
-		found := get(t, d, func(tx *store.Tx) (f record.Found, err error) { _, f, err = tx.Export(l.ID, schooltest.Day); return })
+		found := get(t, d,
+			func(tx *store.Tx) (f record.Found, err error) { _, f, err = tx.Export(l.ID, schooltest.Day); return })
 		sheet, err := exchange.WriteGradeSheet(found, quantity.Units{Temperature: "°F"})
 		require.NoError(t, err, l.Type)
 		assert.Greater(t, len(sheet), 10_000, l.Type)

@@ -50,7 +50,10 @@ var Reserve = []store.Aircraft{
 	{Registration: "QZ-AAK", Type: "alder-110", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"second-altimeter"}},
 	{Registration: "QZ-AAL", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot"}},
 	{Registration: "QZ-AAM", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
-	{Registration: "QZ-AAN", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"hydraulic-controls"}},
+	{
+		Registration: "QZ-AAN", Type: "juniper-h2", Base: "XSTB", ElevationFt: 18,
+		Equipment: store.IDs{"hydraulic-controls"},
+	},
 }
 
 const failing = "QZ-AAM"
@@ -62,11 +65,16 @@ var (
 	apart    = []Person{Ravn, Eket}
 )
 
-var pupilNames = strings.Split("Aderonke Vale|Bastien Holt|Celestine Mbeki|Dag Ferraro|Esme Okafor|Florian Treadwell|Gwen Sarkis|Hugo Tamm|Imani Leclerc|Jarek Whitmore|"+
-	"Keziah Sund|Leopold Adeyemi|Maren Castellan|Nikhil Brackett|Oona Delacroix|Pavel Ngata|Quentin Aasen|Rosalind Iwu|Sami Thornbury|Tamsin Roux|"+
-	"Ulrik Mensah|Vida Hargreave|Wendell Popov|Xenia Calloway|Yara Lindholm|Zeb Marchetti|Anouk Pryor|Brynn Osei|Caspian Rojas|Delphine Kerr|"+
-	"Emeka Solberg|Freya Antar|Gideon Lacroix|Hedda Mwangi|Ivo Penrose|Jolanta Reyes|Kwame Ostrow|Lotte Bianchi|Milo Farrant|Nadia Holm|"+
-	"Orla Santos|Percy Ekwueme|Renske Doyle|Silas Varga|Thea Nakamura|Umar Ashdown|Viggo Teller|Wren Abara|Yannick Stroud|Zora Fenwick", "|")
+var pupilNames = strings.Split("Aderonke Vale|Bastien Holt|Celestine Mbeki|Dag Ferraro|Esme Okafor|Florian "+
+	"Treadwell|Gwen Sarkis|Hugo Tamm|Imani Leclerc|Jarek Whitmore|"+
+	"Keziah Sund|Leopold Adeyemi|Maren Castellan|Nikhil Brackett|Oona Delacroix|Pavel Ngata|Quentin Aasen|Rosalind "+
+	"Iwu|Sami Thornbury|Tamsin Roux|"+
+	"Ulrik Mensah|Vida Hargreave|Wendell Popov|Xenia Calloway|Yara Lindholm|Zeb Marchetti|Anouk Pryor|Brynn "+
+	"Osei|Caspian Rojas|Delphine Kerr|"+
+	"Emeka Solberg|Freya Antar|Gideon Lacroix|Hedda Mwangi|Ivo Penrose|Jolanta Reyes|Kwame Ostrow|Lotte "+
+	"Bianchi|Milo Farrant|Nadia Holm|"+
+	"Orla Santos|Percy Ekwueme|Renske Doyle|Silas Varga|Thea Nakamura|Umar Ashdown|Viggo Teller|Wren Abara|Yannick "+
+	"Stroud|Zora Fenwick", "|")
 
 // grownDays are how far back the grown school reaches; in the last ownDays the small
 // one's aircraft are its own.
@@ -87,10 +95,14 @@ type pupil struct {
 
 // pupils are the students, in the order in which they began.
 func pupils() []pupil {
-	types := []string{"alder-110", "alder-110", "rowan-180i", "alder-110", "sorrel-100", "alder-110", "alder-110", "hornbeam-twin", "alder-110", "larch-d2"}
+	types := []string{
+		"alder-110", "alder-110", "rowan-180i", "alder-110", "sorrel-100", "alder-110", "alder-110", "hornbeam-twin",
+		"alder-110", "larch-d2",
+	}
 	out := make([]pupil, len(pupilNames))
 	for i, name := range pupilNames {
-		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")), access.Student), typ: types[i%len(types)],
+		p := pupil{Person: member(byte(30+i), name, strings.ToLower(strings.ReplaceAll(name, " ", ".")),
+			access.Student), typ: types[i%len(types)],
 			instructor: teachers[i%len(teachers)], begins: grownDays - i*8}
 		if i%8 == 3 {
 			p.typ, p.alone, p.instructor = "juniper-h2", true, apart[i/8%2]
@@ -147,7 +159,8 @@ func Grow(ctx context.Context, s *store.Store, c *catalog.Catalog, now time.Time
 	if err := keepAll(ctx, s, day, missing, 3, func(n int) { done(there+n, len(flights)) }); err != nil {
 		return err
 	}
-	if err := s.In(ctx, SchoolID, func(_ context.Context, tx *store.Tx) error { return planWeek(tx, day) }); err != nil {
+	if err := s.In(ctx, SchoolID,
+		func(_ context.Context, tx *store.Tx) error { return planWeek(tx, day) }); err != nil {
 		return fmt.Errorf("planning the week: %w", err)
 	}
 	_, err = s.FitForgetting(ctx, SchoolID, day)
@@ -189,7 +202,8 @@ func joinGrown(ctx context.Context, s *store.Store, c *catalog.Catalog, day time
 		}
 		for _, p := range pupils() {
 			t, _ := c.Type(p.typ)
-			if err := tx.AddStudent(store.Student{ID: p.ID, InstructorID: p.instructor.ID, Class: t.Class, EngineKind: t.EngineKind, StartType: t.StartType,
+			if err := tx.AddStudent(store.Student{ID: p.ID, InstructorID: p.instructor.ID, Class: t.Class,
+				EngineKind: t.EngineKind, StartType: t.StartType,
 				StartedOn: store.Date(day.AddDate(0, 0, -p.begins).Format(time.DateOnly))}); err != nil {
 				return err
 			}
@@ -298,11 +312,13 @@ func planWeek(tx *store.Tx, day time.Time) error {
 			at := day.AddDate(0, 0, ahead).Add(time.Duration(8+2*((i+n)%5)) * time.Hour)
 			for _, a := range Reserve {
 				slot := func(who string) string { return who + at.Format(time.DateTime) }
-				if a.Type != p.typ || taken[slot(a.Registration)] || taken[slot(p.instructor.ID)] || taken[slot(p.ID)] || p.begins > 300 {
+				if a.Type != p.typ || taken[slot(a.Registration)] || taken[slot(p.instructor.ID)] ||
+					taken[slot(p.ID)] || p.begins > 300 {
 					continue
 				}
 				taken[slot(a.Registration)], taken[slot(p.instructor.ID)], taken[slot(p.ID)] = true, true, true
-				if _, _, err := tx.Book([]schedule.Booking{{StudentID: p.ID, InstructorID: p.instructor.ID, Registration: a.Registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
+				if _, _, err := tx.Book([]schedule.Booking{{StudentID: p.ID, InstructorID: p.instructor.ID,
+					Registration: a.Registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
 					Exercises: []string{}}}, Ferreira.ID, day); err != nil {
 					return err
 				}

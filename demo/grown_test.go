@@ -50,7 +50,8 @@ func TestTheDemoSchoolGrowsWhileItServes(t *testing.T) {
 	assert.Len(t, fleet, 14)
 	get(t, a, func(tx *store.Tx) (store.Chain, error) { return tx.VerifyChain() })
 
-	require.NoError(t, demo.Grow(context.Background(), a.Store, a.Catalog, schooltest.Day.AddDate(0, 0, -1), func(int, int) {
-		assert.Fail(t, "a school loaded on a day that is still to come is one of an older program")
-	}))
+	require.NoError(t,
+		demo.Grow(context.Background(), a.Store, a.Catalog, schooltest.Day.AddDate(0, 0, -1), func(int, int) {
+			assert.Fail(t, "a school loaded on a day that is still to come is one of an older program")
+		}))
 }

@@ -47,7 +47,8 @@ func stock(tx *store.Tx, day time.Time) error {
 			return err
 		}
 		now := day.AddDate(0, 0, -s.before)
-		if _, err := tx.AddDraft(s.kind, id, typ, title, func(int) ([]byte, error) { return body, nil }, s.by.ID, now); err != nil {
+		if _, err := tx.AddDraft(s.kind, id, typ, title, func(int) ([]byte, error) { return body, nil }, s.by.ID,
+			now); err != nil {
 			return err
 		}
 		v := func() (library.Version, error) { return tx.VersionOf(s.kind, id, 1) }
@@ -113,9 +114,12 @@ func draft(tx *store.Tx, day time.Time) error {
 	}
 	items := append([]checklist.Item{phase[1], phase[0]}, phase[2:]...)
 	items[3].Response = "done, sun behind you"
-	list.Phases[0].Items = append(items, checklist.Item{ID: "key-tag", Challenge: "Key tag", Response: "on the hook, not in the switch",
-		Why: "A key in the switch tells nobody who is under the propeller.", Look: "the hook by the door", Abnormal: "a key in the switch",
-		Errors: []string{"pockets the key"}, Place: "cabin", NoStandard: "The school's own habit; no standard names it."})
+	list.Phases[0].Items = append(items,
+		checklist.Item{ID: "key-tag", Challenge: "Key tag", Response: "on the hook, not in the switch",
+			Why: "A key in the switch tells nobody who is under the propeller.", Look: "the hook by the door",
+			Abnormal: "a key in the switch",
+			Errors:   []string{"pockets the key"}, Place: "cabin", NoStandard: "The school's own habit; no standard " +
+				"names it."})
 	_, err = tx.AddDraft(library.KindList, list.ID, list.AircraftType, list.Title, func(version int) ([]byte, error) {
 		list.Version = version
 		return json.Marshal(list)
@@ -124,7 +128,8 @@ func draft(tx *store.Tx, day time.Time) error {
 }
 
 // flown is the list as flown on a day, with what served then.
-func flown(tx *store.Tx, typ, on, instructor string, of checklist.Aircraft, day checklist.Day) (aircraft.Type, checklist.List, checklist.Flown, error) {
+func flown(tx *store.Tx, typ, on, instructor string, of checklist.Aircraft, day checklist.Day) (aircraft.Type,
+	checklist.List, checklist.Flown, error) {
 	desk, err := tx.Desk(typ, on, instructor)
 	if err != nil {
 		return desk.Type, checklist.List{}, checklist.Flown{}, err

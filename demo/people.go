@@ -18,7 +18,10 @@ type Person struct {
 
 func member(n byte, name, email, role string) Person {
 	const hex = "0123456789abcdef"
-	return Person{"5c001000-0000-4000-8000-0000000001" + string(hex[n/16]) + string(hex[n%16]), name, email + "@tarnhollow.example", role}
+	return Person{
+		"5c001000-0000-4000-8000-0000000001" + string(hex[n/16]) + string(hex[n%16]), name,
+		email + "@tarnhollow.example", role,
+	}
 }
 
 // The people of the demo school.

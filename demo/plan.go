@@ -30,7 +30,8 @@ func plan(tx *store.Tx, day time.Time) error {
 		{Brandt, Okonjo, "QZ-AAB", 1, 13, 0, []string{"navigation"}},
 	} {
 		at := day.AddDate(0, 0, b.day).Add(time.Duration(b.hour)*time.Hour + time.Duration(b.minute)*time.Minute)
-		_, _, err := tx.Book([]schedule.Booking{{StudentID: b.student.ID, InstructorID: b.instructor.ID, Registration: b.registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
+		_, _, err := tx.Book([]schedule.Booking{{StudentID: b.student.ID, InstructorID: b.instructor.ID,
+			Registration: b.registration, StartsAt: at, EndsAt: at.Add(90 * time.Minute),
 			Exercises: b.exercises}}, Ferreira.ID, day)
 		if err != nil {
 			return err

@@ -19,7 +19,9 @@ func (f *flight) about(value, spread, step float64) float64 {
 // read enters the reading of a measured item, as the aircraft is on that day.
 func (f *flight) read(item checklist.Item, day time.Time) {
 	reading := func(values fields) string {
-		return f.add(lesson.KindReading, fields{"item": item.ID, "check": item.Check, "engine": max(item.Engine, 1), "reading": values})
+		return f.add(lesson.KindReading, fields{
+			"item": item.ID, "check": item.Check, "engine": max(item.Engine, 1), "reading": values,
+		})
 	}
 	switch {
 	case item.Check == "":
@@ -41,7 +43,8 @@ func (f *flight) read(item checklist.Item, day time.Time) {
 		values["attempts"] = []fields{{"crankSeconds": f.about(8, 4, 1), "restSeconds": 0}}
 		reading(values)
 	default:
-		values, _, ok := check.Example(item.Check, lesson.TypeAt(f.typ, item, f.conditions), item.Gauges, 2*f.random.Float64()-1)
+		values, _, ok := check.Example(item.Check, lesson.TypeAt(f.typ, item, f.conditions), item.Gauges,
+			2*f.random.Float64()-1)
 		if ok && item.Check == "charging" && f.aircraft.Registration == failing {
 			f.discharge(values, day)
 		}
@@ -70,19 +73,26 @@ func (f *flight) magnetos(reading func(fields) string, item checklist.Item, day 
 		right = f.about(124-3*weeks, 4, 2)
 	}
 	values := func(left, right float64, rough bool) fields {
-		return fields{"unit": "rpm", "base": 1750, "left": 1750 - left, "bothAfterLeft": 1750, "right": 1750 - right, "bothAfterRight": 1750,
-			"roughLeft": false, "roughRight": rough, "stoppedLeft": false, "stoppedRight": false}
+		return fields{"unit": "rpm", "base": 1750, "left": 1750 - left, "bothAfterLeft": 1750, "right": 1750 - right,
+			"bothAfterRight": 1750,
+			"roughLeft":      false, "roughRight": rough, "stoppedLeft": false, "stoppedRight": false}
 	}
 	switch {
 	case f.running:
-		f.add(lesson.KindReading, fields{"item": item.ID, "check": "magneto", "engine": 1, "reading": values(96, 152, true)})
+		f.add(lesson.KindReading, fields{
+			"item": item.ID, "check": "magneto", "engine": 1, "reading": values(96, 152, true),
+		})
 	case f.aircraft.Registration == "QZ-AAB" && f.student == foundBy:
 		first := reading(values(left, 138, true))
 		f.ms += 90_000
 		reading(values(left, 124, false))
 		found := f.add(lesson.KindFinding, fields{"item": item.ID, "reading": first, "code": "drop-excessive",
-			"words": "Right magneto 138 rpm and rough, 124 rpm after clearing the plugs; it has been creeping up for weeks."})
-		f.add(lesson.KindDecision, fields{"about": found, "decision": "deferred", "told": Achterberg.Name, "why": "within limits after clearing; plugs to be looked at"})
+			"words": "Right magneto 138 rpm and rough, 124 rpm after clearing the plugs; it has been creeping up " +
+				"for weeks."})
+		f.add(lesson.KindDecision, fields{
+			"about": found, "decision": "deferred", "told": Achterberg.Name,
+			"why": "within limits after clearing; plugs to be looked at",
+		})
 	default:
 		reading(values(left, right, false))
 	}

@@ -48,8 +48,11 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.see("Waits for you")
 	p.sound(axe, "today")
 	running := eval[string](p, "document.querySelector(\"a.line[href^='/lessons/']\").getAttribute('href')")
-	for _, place := range [][2]string{{"/day", "Weather"}, {"/lessons/new", "everything here goes into the record"}, {running, "Out of limits"}, {running + "/debrief", "to fix"},
-		{"/students/" + demo.Moreau.ID, "stand in the way"}, {"/lists/alder-110", "Alder 110"}, {"/reference/magneto", "agneto"}} {
+	for _, place := range [][2]string{{"/day", "Weather"}, {"/lessons/new", "everything here goes into the record"},
+		{running, "Out of limits"}, {running + "/debrief", "to fix"},
+		{"/students/" + demo.Moreau.ID, "stand in the way"}, {"/lists/alder-110", "Alder 110"}, {
+			"/reference/magneto", "agneto",
+		}} {
 		p.open(place[0])
 		p.see(place[1])
 		p.sound(axe, place[0])
@@ -59,9 +62,15 @@ func TestEveryViewIsAccessible(t *testing.T) {
 	p.open("/school")
 	p.see("lessons")
 	p.sound(axe, "school")
-	for _, place := range [][2]string{{"/schedule", "This week"}, {"/policy", "in force today"}, {"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
+	for _, place := range [][2]string{{"/schedule", "This week"}, {"/policy", "in force today"},
+		{"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
 		{"/documents/pack/school-core/2", "ships with the program"}, {"/people", "people"}, {"/aircraft", "QZ-AAA"},
-		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {"/outlook", "Nothing can be told yet"}, {"/stand", "First start"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"}, {"/place", "There is no server for letters"}} {
+		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {
+			"/outlook", "Nothing can be told yet",
+		}, {"/stand", "First start"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"},
+		{
+			"/place", "There is no server for letters",
+		}} {
 		p.open(place[0])
 		p.see(place[1])
 		p.sound(axe, place[0])
@@ -82,7 +91,8 @@ func TestEveryViewIsAccessible(t *testing.T) {
 // tab walks to the element of that name with the tab key, once it can be touched.
 func (p *page) tab(name string) {
 	p.Helper()
-	named := fmt.Sprintf("((e) => (e.ariaLabel ?? e.innerText ?? '').trim().startsWith(%q) || (e.labels?.[0]?.innerText ?? '').trim().startsWith(%[1]q))", name)
+	named := fmt.Sprintf("((e) => (e.ariaLabel ?? e.innerText ?? '').trim().startsWith(%q) || "+
+		"(e.labels?.[0]?.innerText ?? '').trim().startsWith(%[1]q))", name)
 	p.until("[...document.querySelectorAll('a, button:enabled, input:enabled, select:enabled')].some(" + named + ")")
 	for range 80 {
 		p.key(kb.Tab)
@@ -178,12 +188,17 @@ func TestALessonByNamesAlone(t *testing.T) {
 	has(tree["toolbar"], "Marks")
 	has(tree["region"], "Checklist")
 	has(tree["heading"], "Papers and list")
-	for _, name := range []string{"Done", "Prompted", "Helped", "Wrong", "Self-fixed", "Left out", "Not fitted", "Error", "Finding", "Undo", "rest of the phase is right"} {
+	for _, name := range []string{
+		"Done", "Prompted", "Helped", "Wrong", "Self-fixed", "Left out", "Not fitted", "Error", "Finding", "Undo",
+		"rest of the phase is right",
+	} {
 		has(tree["button"], name)
 	}
 	press := func(name string) {
 		t.Helper()
-		eval[any](p, fmt.Sprintf("[...document.querySelectorAll('button')].find((b) => b.innerText.trim().startsWith(%q)).click()", name))
+		eval[any](p,
+			fmt.Sprintf("[...document.querySelectorAll('button')].find((b) => "+
+				"b.innerText.trim().startsWith(%q)).click()", name))
 	}
 	press("Done")
 	p.live("Deferred items")

@@ -57,7 +57,8 @@ func TestASecondFactorAndAWayBack(t *testing.T) {
 	p.click("[data-base=XSTB] [data-action=keep-base]")
 	p.see("Stell Bay is kept.")
 	p.click("[data-action=another-base]")
-	p.named("base-id-2", "xfrw", "base-name-2", "Fen Row", "base-elevation-2", "61", "runway-2-0", "40", "heading-2-0", "90", "length-2-0", "700")
+	p.named("base-id-2", "xfrw", "base-name-2", "Fen Row", "base-elevation-2", "61", "runway-2-0", "40", "heading-2-0",
+		"90", "length-2-0", "700")
 	p.click("[data-base=xfrw] [data-action=keep-base]")
 	p.see("runway 1, name: must be 01 to 36")
 	p.open("/people")
@@ -89,7 +90,8 @@ func TestTheOwnerIsTold(t *testing.T) {
 	url := serve(t)
 	admin := browse(t, url, 1280, 800)
 	admin.signIn(demo.Whitlock)
-	status := later[int](admin, "fetch('/api/v1/people/"+demo.Okonjo.ID+"/recovery', { method: 'POST' }).then((r) => r.status)")
+	status := later[int](admin,
+		"fetch('/api/v1/people/"+demo.Okonjo.ID+"/recovery', { method: 'POST' }).then((r) => r.status)")
 	require.Equal(t, 200, status)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Okonjo)

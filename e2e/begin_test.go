@@ -65,7 +65,8 @@ func TestASchoolIsMadeFromTheCommandLine(t *testing.T) {
 	assert.Equal(t, 1, one[int](t, d, "select count(*) from schools"))
 	out, err = create(file)
 	require.NoError(t, err, out)
-	assert.Regexp(t, `Nell Abara signs in by nell@fenrow.example with the password \S{16}\nOde Finch comes in at /join/\S+ with the code \S{10}`, out)
+	assert.Regexp(t,
+		`Nell Abara signs in by nell@fenrow.example with the password \S{16}\nOde Finch comes in at /join/\S+ with the code \S{10}`, out)
 	out, err = create(file)
 	assert.ErrorContains(t, err, "exit status 2", "the address belongs to somebody here")
 	assert.Contains(t, out, "chief.email")
@@ -90,7 +91,8 @@ func TestFromNothingToTheFirstLesson(t *testing.T) {
 	p := browse(t, url, 1280, 800)
 	p.open("/")
 	p.see("Begin a school")
-	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "chief-password", "seven slow herons",
+	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email",
+		"nell@fenrow.example", "chief-password", "seven slow herons",
 		"base-id-0", "xfrw", "base-name-0", "Fen Row", "base-elevation-0", "61", "base-variation-0", "-2.5",
 		"runway-0-0", "12", "heading-0-0", "92", "length-0-0", "700", "registration-0", "qz-fra",
 		"student-name-0", "Ode Finch", "student-email-0", "ode@fenrow.example")
@@ -161,9 +163,11 @@ func TestASchoolDescribesItsOwnType(t *testing.T) {
 	p := browse(t, url, 1280, 800)
 	p.open("/")
 	p.see("Begin a school")
-	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email", "nell@fenrow.example", "chief-password", "seven slow herons",
+	p.named("setup-code", code, "school-name", "Fen Row Flying", "chief-name", "Nell Abara", "chief-email",
+		"nell@fenrow.example", "chief-password", "seven slow herons",
 		"base-id-0", "xfrw", "base-name-0", "Fen Row", "base-elevation-0", "61", "base-variation-0", "-2.5",
-		"runway-0-0", "09", "heading-0-0", "92", "length-0-0", "700", "registration-0", "qz-fra", "student-name-0", "Ode Finch", "student-email-0", "ode@fenrow.example")
+		"runway-0-0", "09", "heading-0-0", "92", "length-0-0", "700", "registration-0", "qz-fra", "student-name-0",
+		"Ode Finch", "student-email-0", "ode@fenrow.example")
 	p.pick("school-zone", "Europe/Dublin")
 	p.pick("aircraft-type-0", "Alder 110")
 	p.pick("student-type-0", "Alder 110")
@@ -201,7 +205,9 @@ func TestASchoolDescribesItsOwnType(t *testing.T) {
 			part = in
 		}
 		if len(number) == 2 {
-			eval[any](p, fmt.Sprintf("(s => { s.value = %q; s.dispatchEvent(new Event('change', {bubbles: true})) })(document.querySelector('[name=%q]'))", number[1], number[0]))
+			eval[any](p,
+				fmt.Sprintf("(s => { s.value = %q; s.dispatchEvent(new Event('change', {bubbles: true})) "+
+					"})(document.querySelector('[name=%q]'))", number[1], number[0]))
 			continue
 		}
 		p.named(number[0], number[1], number[0]+":page", number[2])
@@ -342,7 +348,8 @@ func TestThePeopleOfASchool(t *testing.T) {
 	p.open("/place")
 	p.within("[data-part=letters]", "There is no server for letters")
 	p.click("[data-action=own-letters]")
-	p.named("letters-host", "127.0.0.1", "letters-port", in.URL[strings.LastIndex(in.URL, ":")+1:], "letters-from", "the office")
+	p.named("letters-host", "127.0.0.1", "letters-port", in.URL[strings.LastIndex(in.URL, ":")+1:], "letters-from",
+		"the office")
 	p.click("[name=letters-secured]")
 	p.click("[data-action=keep-letters]")
 	p.within("[data-part=letters]", "must be an address")
@@ -355,8 +362,11 @@ func TestThePeopleOfASchool(t *testing.T) {
 
 	// A table: a wrong row is set aside, the others are taken with their codes.
 	file := filepath.Join(t.TempDir(), "people.csv")
-	require.NoError(t, os.WriteFile(file, []byte("name,email,roles,number,type,instructor,since\nNora Pell,nora@school.example,student,S-31,Alder 110,tunde@tarnhollow.example,2026-11-23\n"+
-		"Ole Brask,ole,student,S-32,oak-9,bo@tarnhollow.example,23.11.2026\n"), 0o600))
+	require.NoError(t,
+		os.WriteFile(file,
+			[]byte("name,email,roles,number,type,instructor,since\nNora Pell,nora@school.example,student,S-31,Alder "+
+				"110,tunde@tarnhollow.example,2026-11-23\n"+
+				"Ole Brask,ole,student,S-32,oak-9,bo@tarnhollow.example,23.11.2026\n"), 0o600))
 	p.click("[data-action=bring-in]")
 	p.until("document.querySelector('[name=table-file]')")
 	p.do(chromedp.SetUploadFiles("[name=table-file]", []string{file}))

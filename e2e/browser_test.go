@@ -66,7 +66,9 @@ func serve(t testing.TB) string {
 // serveOn serves a school as if it were another day.
 func serveOn(t testing.TB, school *schooltest.Database, day time.Time) string {
 	t.Helper()
-	handler, err := server.New(server.Options{Store: school.Store, Catalog: school.Catalog, Now: func() time.Time { return day }})
+	handler, err := server.New(server.Options{
+		Store: school.Store, Catalog: school.Catalog, Now: func() time.Time { return day },
+	})
 	require.NoError(t, err)
 	s := httptest.NewServer(handler)
 	t.Cleanup(func() {
@@ -151,7 +153,8 @@ func effort(pages ...*page) time.Duration {
 func browse(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
 	p := browseKept(t, url, width, height)
-	_, err := chromedp.Call(p.ctx, devtools.AddScriptToEvaluateOnNewDocument, devtools.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"})
+	_, err := chromedp.Call(p.ctx, devtools.AddScriptToEvaluateOnNewDocument,
+		devtools.AddScriptToEvaluateOnNewDocumentParams{Source: "delete Navigator.prototype.serviceWorker"})
 	require.NoError(t, err)
 	return p
 }
@@ -168,8 +171,10 @@ func browseKept(t testing.TB, url string, width, height int64) *page {
 func browseIn(t testing.TB, url, dir string, width, height int64) (p *page, kill func()) {
 	t.Helper()
 	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true), chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
-		chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,BackForwardCache")) // a page that is left is gone
+		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true),
+		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+		// a page that is left is gone
+		chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,BackForwardCache"))
 	if dir != "" {
 		options = append(options, chromedp.UserDataDir(dir))
 	}
@@ -218,7 +223,8 @@ func (p *page) until(expression string) {
 			return
 		}
 	}
-	p.Fatalf("waited in vain for %s on a page that shows:\n%s\nand in its side panel:\n%s", expression, p.text("body"), p.text(".side"))
+	p.Fatalf("waited in vain for %s on a page that shows:\n%s\nand in its side panel:\n%s", expression, p.text("body"),
+		p.text(".side"))
 }
 
 // see waits for words on the page.
@@ -231,7 +237,8 @@ func (p *page) within(css, words string) {
 }
 
 func (p *page) text(css string) string {
-	out, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", css)))
+	out, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[string](fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", css)))
 	if err != nil {
 		return err.Error()
 	}
@@ -263,7 +270,8 @@ func (p *page) click(css string) {
 // press clicks the button or link that says exactly these words.
 func (p *page) press(words string) {
 	p.Helper()
-	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().split('\\n')[0] === %q && !b.disabled)", words)
+	find := fmt.Sprintf("[...document.querySelectorAll('button, a')].find((b) => b.innerText.trim().split('\\n')[0] "+
+		"=== %q && !b.disabled)", words)
 	p.until(find)
 	p.touches++
 	eval[any](p, find+".click()")
@@ -310,11 +318,13 @@ func (p *page) mine(what string) {
 // typing.
 func (p *page) among(row, words string) {
 	p.Helper()
-	chip := fmt.Sprintf("[...document.querySelectorAll('fieldset .choices > button')].find((b) => b.innerText.trim() === %q)", words)
+	chip := fmt.Sprintf("[...document.querySelectorAll('fieldset .choices > button')].find((b) => "+
+		"b.innerText.trim() === %q)", words)
 	p.until("document.querySelector('fieldset .choices > button')")
 	if !eval[bool](p, "!!"+chip) {
 		p.fill("input[name="+row+"]", words)
-		option := fmt.Sprintf("[...document.querySelectorAll('[data-option]')].find((o) => o.innerText.trim() === %q)", words)
+		option := fmt.Sprintf("[...document.querySelectorAll('[data-option]')].find((o) => o.innerText.trim() === %q)",
+			words)
 		p.until(option)
 		eval[any](p, option+".click()")
 	}
@@ -360,7 +370,9 @@ func (p *page) named(pairs ...string) { p.Helper(); p.typed("[name='%s']", pairs
 func (p *page) slide(css, value string) {
 	p.Helper()
 	p.until(fmt.Sprintf("document.querySelector(%q)", css))
-	eval[any](p, fmt.Sprintf("(i => { i.value = %q; i.dispatchEvent(new Event('input', {bubbles: true})) })(document.querySelector(%q))", value, css))
+	eval[any](p,
+		fmt.Sprintf("(i => { i.value = %q; i.dispatchEvent(new Event('input', {bubbles: true})) "+
+			"})(document.querySelector(%q))", value, css))
 }
 
 // goTo opens an item of the lesson by its challenge.

@@ -50,7 +50,8 @@ func TestTheSheetOfOneInstructor(t *testing.T) {
 	p.open("/school")
 	p.until("document.querySelectorAll('[data-student]').length > 10")
 	p.pick("whose", demo.Solheim.Name)
-	p.until("[...document.querySelectorAll('[data-student]')].length > 1 && [...document.querySelectorAll('[data-student] small')].every((s) => s.innerText.startsWith('Marit Solheim'))")
+	p.until("[...document.querySelectorAll('[data-student]')].length > 1 && " +
+		"[...document.querySelectorAll('[data-student] small')].every((s) => s.innerText.startsWith('Marit Solheim'))")
 	p.pick("class", "helicopter")
 	p.until("document.querySelectorAll('main section').length === 1")
 	p.see("Sanna Voss")

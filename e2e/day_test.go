@@ -26,7 +26,8 @@ func TestATurbineStart(t *testing.T) {
 	p.within("[role=timer]", "light-off")
 	p.within("[role=timer]", "at most 3 s")
 	p.within("[role=timer]", "idle reached")
-	for _, timer := range []string{"lightOffSeconds", "secondsToIdle"} { // each has run for long enough before it is stopped
+	// each has run for long enough before it is stopped
+	for _, timer := range []string{"lightOffSeconds", "secondsToIdle"} {
 		p.until("Number(document.querySelector('#" + timer + "').value) >= 0.4")
 	}
 	p.click("[data-timer=lightOffSeconds]")
@@ -42,7 +43,8 @@ func TestATurbineStart(t *testing.T) {
 
 	p.click("[data-action=repeat]")
 	p.within("[data-part=previous]", "Try 1: Look again, battery 25.1 V")
-	p.boxes("batteryVolts", "24.2", "tailwindKt", "4", "fuelAtSpoolPercent", "16", "fuelAtTempC", "120", "lightOffSeconds", "2", "peakTempC", "928", "secondsAboveLimit", "1",
+	p.boxes("batteryVolts", "24.2", "tailwindKt", "4", "fuelAtSpoolPercent", "16", "fuelAtTempC", "120",
+		"lightOffSeconds", "2", "peakTempC", "928", "secondsAboveLimit", "1",
 		"secondsToIdle", "40", "idleSpoolPercent", "60")
 	p.click("[data-flag=spoolAlwaysRising]")
 	p.click("[data-flag=oilPressureAtIdle]")
@@ -74,8 +76,12 @@ func TestPercentAndTheKeys(t *testing.T) {
 	for _, key := range []string{"7", "5", "next", "7", "0", ".", "9", "back", "5"} {
 		p.click("[data-key='" + key + "']")
 	}
-	assert.Equal(t, []string{"75", "70.5"}, eval[[]string](p, "['base', 'left'].map((id) => document.getElementById(id).value)"))
-	for typed, why := range map[string]string{"70,5": "write a point, as in 70.5", "71 %": "is not a plain number", "-": "is not a plain number", "1e999": "is not a plain number"} {
+	assert.Equal(t, []string{"75", "70.5"},
+		eval[[]string](p, "['base', 'left'].map((id) => document.getElementById(id).value)"))
+	for typed, why := range map[string]string{
+		"70,5": "write a point, as in 70.5", "71 %": "is not a plain number", "-": "is not a plain number",
+		"1e999": "is not a plain number",
+	} {
 		p.fill("#left", typed)
 		p.see(why)
 	}
@@ -109,8 +115,11 @@ func TestEveryInstrumentTakesItsReading(t *testing.T) {
 		p.within("[data-part=verdict]", "Within limits")
 	}
 	p.click("[data-row=engines-compared]")
-	p.until("document.getElementById('leftDrop.left').value === '110' && document.getElementById('leftDrop.right').value === '150'") // taken over
-	p.boxes("manifold.left", "14", "manifold.right", "14", "oilPressure.left", "70", "oilPressure.right", "86", "oilTemperature.left", "80", "oilTemperature.right", "80",
+	// taken over
+	p.until("document.getElementById('leftDrop.left').value === '110' && " +
+		"document.getElementById('leftDrop.right').value === '150'")
+	p.boxes("manifold.left", "14", "manifold.right", "14", "oilPressure.left", "70", "oilPressure.right", "86",
+		"oilTemperature.left", "80", "oilTemperature.right", "80",
 		"propellerSeconds.left", "2", "propellerSeconds.right", "2")
 	p.within("[data-part=verdict]", "Look again: test again")
 	p.within("[data-part=verdict]", "16")
@@ -237,7 +246,8 @@ func TestReferencePages(t *testing.T) {
 	p.click("[data-check=suction]")
 	p.within("[data-part=verdict]", "● Within limits")
 	p.within(".limits", "Alder 110 Hornbeam Twin")
-	p.within("[data-part=usual]", "Suction is 4.4 inHg; the lowest allowed is 4.5 inHg. The vacuum pump, its regulator or its filter.")
+	p.within("[data-part=usual]",
+		"Suction is 4.4 inHg; the lowest allowed is 4.5 inHg. The vacuum pump, its regulator or its filter.")
 	p.slide("input[name=inHg]", "4.2")
 	p.within("[data-part=verdict]", "■ Out of limits: stop here")
 	p.see("Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.")

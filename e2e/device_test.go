@@ -83,7 +83,9 @@ func TestANewerApplicationWaitsForTheLesson(t *testing.T) {
 	renewed.Store(true)
 	const waits = "(await navigator.serviceWorker.getRegistration()).waiting"
 	later[any](p, "navigator.serviceWorker.getRegistration().then((r) => r.update()).then(() => true)")
-	later[any](p, `new Promise((resolve) => { const look = async () => `+waits+` ? resolve(true) : setTimeout(look, 20); look() })`)
+	later[any](p,
+		`new Promise((resolve) => { const look = async () => `+waits+
+			` ? resolve(true) : setTimeout(look, 20); look() })`)
 	p.key("p")
 	p.live("Weight and balance")
 	assert.False(t, eval[bool](p, "!!document.querySelector('[data-part=newer]')"), "nothing in the way of a lesson")
@@ -99,9 +101,11 @@ func TestANewerApplicationWaitsForTheLesson(t *testing.T) {
 	p.click("[aria-label='Back to Today']")
 	p.click("[data-action=take-newer]")
 	// A browser may hold the old one until its pages are closed; it says so.
-	p.until("!window.asBefore && document.querySelector('[data-part=copy]') || document.querySelector('[data-part=newer]')?.innerText.includes('Close every page')")
+	p.until("!window.asBefore && document.querySelector('[data-part=copy]') || " +
+		"document.querySelector('[data-part=newer]')?.innerText.includes('Close every page')")
 	taken := func() bool { // the page is loaded anew meanwhile, and cannot answer then
-		out, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("(async () => !("+waits+"))()", chromedp.EvalAwaitPromise))
+		out, err := chromedp.Run(p.ctx,
+			chromedp.Evaluate[bool]("(async () => !("+waits+"))()", chromedp.EvalAwaitPromise))
 		return err == nil && out
 	}
 	for tries := 0; tries == 0 || !taken(); tries++ { // the old one ends some time after its last page
@@ -138,7 +142,9 @@ func TestWhatABrowserClearedIsSaid(t *testing.T) {
 	p.local(local)
 	p.until("document.cookie.includes('jetprimer-waiting=" + local + ".')")
 	p.do(chromedp.Navigate("about:blank"))
-	_, err := chromedp.Call(p.ctx, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{Origin: net.url, StorageTypes: "indexeddb,cache_storage,service_workers,local_storage"})
+	_, err := chromedp.Call(p.ctx, storage.ClearDataForOrigin, storage.ClearDataForOriginParams{
+		Origin: net.url, StorageTypes: "indexeddb,cache_storage,service_workers,local_storage",
+	})
 	require.NoError(t, err)
 	net.cut(false)
 	p.open("/today")
@@ -171,7 +177,8 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	q := browseKept(t, net.url, 768, 1024)
 	const eightYears = `{ const now = Date.now, off = 8 * 365 * 86400000, Real = Date
 		window.Date = class extends Real { constructor(...a) { a.length ? super(...a) : super(now() - off) } static now() { return now() - off } } }`
-	_, err := chromedp.Call(q.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: eightYears})
+	_, err := chromedp.Call(q.ctx, cdp.AddScriptToEvaluateOnNewDocument,
+		cdp.AddScriptToEvaluateOnNewDocumentParams{Source: eightYears})
 	require.NoError(t, err)
 	q.signIn(demo.Quist)
 	q.open("/lessons/" + lesson)
@@ -187,14 +194,22 @@ func TestTwoTabletsWorkOneLesson(t *testing.T) {
 	net.cut(false)
 	eval[any](q, "dispatchEvent(new Event('online'))")
 	q.local("0")
-	const marks = "[...document.querySelectorAll('.row, .live')].map((r) => [r.innerText.match(/Papers|Deferred|Weight|Walk|Covers/)?.[0], r.querySelector('b')?.innerText.toLowerCase()]).filter(([, mark]) => mark).join(' ')"
+	const marks = "[...document.querySelectorAll('.row, .live')].map((r) => " +
+		"[r.innerText.match(/Papers|Deferred|Weight|Walk|Covers/)?.[0], " +
+		"r.querySelector('b')?.innerText.toLowerCase()]).filter(([, mark]) => mark).join(' ')"
 	for _, one := range []*page{p, q} {
 		one.until(marks + " === 'Papers,done Deferred,done Weight,passed Walk,prompted Covers,wrong'")
 	}
 	p.live("Weight and balance") // where it was left
-	assert.Equal(t, "Rafael Quist", one[string](t, d, "select a.name from lesson_events e join accounts a on a.id = e.sent_by where e.lesson_id = $1 and e.kind = 'prompt'", lesson))
-	assert.Less(t, one[int](t, d, "select max(at_ms) from lesson_events where lesson_id = $1", lesson), 10*60_000, "the lesson's own clock counts")
-	assert.Less(t, one[int](t, d, "select count(*) from lessons where id = $1 and opened_at < now() - interval '1 hour'", lesson), 1)
+	assert.Equal(t, "Rafael Quist",
+		one[string](t, d,
+			"select a.name from lesson_events e join accounts a on a.id = e.sent_by where e.lesson_id = $1 and "+
+				"e.kind = 'prompt'", lesson))
+	assert.Less(t, one[int](t, d, "select max(at_ms) from lesson_events where lesson_id = $1", lesson), 10*60_000,
+		"the lesson's own clock counts")
+	assert.Less(t,
+		one[int](t, d, "select count(*) from lessons where id = $1 and opened_at < now() - interval '1 hour'", lesson),
+		1)
 }
 
 // TestTheScreenMovesInOrder: what comes from elsewhere while a mark is being kept does
@@ -208,7 +223,8 @@ func TestTheScreenMovesInOrder(t *testing.T) {
 			if (asked.includes('?have=')) window.loaded = true
 			if (r.ok && asked.includes('known=') && (await r.clone().text()).includes('"elsewhere"')) await new Promise((free) => (window.answer = free))
 			return r } }`
-	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: heldBack})
+	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument,
+		cdp.AddScriptToEvaluateOnNewDocumentParams{Source: heldBack})
 	require.NoError(t, err)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -231,7 +247,8 @@ func TestTheScreenMovesInOrder(t *testing.T) {
 		setTimeout(() => { seen.push('kept'); window.kept = true }, 500)`)
 	p.live("Weight and balance")
 	time.Sleep(time.Second)
-	assert.Regexp(t, "^Papers and list, kept, (Papers and list, )?(Deferred items, )?Weight and balance$", eval[string](p, "seen.join(', ')"))
+	assert.Regexp(t, "^Papers and list, kept, (Papers and list, )?(Deferred items, )?Weight and balance$",
+		eval[string](p, "seen.join(', ')"))
 }
 
 // TestASessionThatEndedLosesNothing: ended at the school while the lesson runs;

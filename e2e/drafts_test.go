@@ -36,11 +36,15 @@ func TestUnsavedTextComesBack(t *testing.T) {
 	// Keys move a line and take it out; every phase keeps its count.
 	p.until("document.querySelector('[data-item=chocks] .plain')")
 	eval[any](p, "document.querySelector('[data-item=chocks] .plain').focus()")
-	order := "[...document.querySelectorAll('[data-phase-id=before-moving] [data-item]')].map((e) => e.dataset.item).indexOf('chocks')"
+	order := "[...document.querySelectorAll('[data-phase-id=before-moving] [data-item]')].map((e) => " +
+		"e.dataset.item).indexOf('chocks')"
 	before := eval[int](p, order)
-	eval[any](p, "document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowUp', altKey: true, bubbles: true}))")
+	eval[any](p,
+		"document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowUp', altKey: true, bubbles: true}))")
 	p.until(order + " === " + string(rune('0'+before-1)))
-	eval[any](p, "document.querySelector('[data-item=chocks] .plain').dispatchEvent(new KeyboardEvent('keydown', {key: 'Delete', bubbles: true}))")
+	eval[any](p,
+		"document.querySelector('[data-item=chocks] .plain').dispatchEvent(new KeyboardEvent('keydown', {key: "+
+			"'Delete', bubbles: true}))")
 	p.until("!document.querySelector('[data-item=chocks]')")
 	p.within("[data-phase-id=before-moving] h3", "24 items")
 }

@@ -115,7 +115,8 @@ func TestAFindingWithAPictureGroundsTheAircraft(t *testing.T) {
 	event := one[string](t, d, "select event_id::text from findings where lesson_id = $1", lesson)
 	p.click("[data-return='" + event + "']")
 	p.fill("textarea[name=return-words]", "Dressed out, within the blade's limits")
-	assert.True(t, eval[bool](p, "document.querySelector('[data-action=return-aircraft]').disabled"), "a re-test is asked for")
+	assert.True(t, eval[bool](p, "document.querySelector('[data-action=return-aircraft]').disabled"),
+		"a re-test is asked for")
 	p.fill("textarea[name=return-retest]", "Ground run, 2310 rpm static, smooth")
 	p.click("[data-action=return-aircraft]")
 	p.until("!document.querySelector(\"[data-return='" + event + "']\")")

@@ -40,8 +40,10 @@ func TestNothingIsCutOff(t *testing.T) {
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Ferreira)
 	for _, view := range [][2]string{
-		{"/today", "Waits"}, {"/day", "weather"}, {"/schedule", "This week"}, {"/school", "airplane"}, {"/students/" + demo.Lindqvist.ID, "stand in the way"},
-		{"/stand", "First start"}, {"/lists/alder-110", "Alder 110"}, {"/reference/magneto", "agneto"}, {"/aircraft", "QZ-AAA"}, {"/aircraft/QZ-AAB", "limit"},
+		{"/today", "Waits"}, {"/day", "weather"}, {"/schedule", "This week"}, {"/school", "airplane"},
+		{"/students/" + demo.Lindqvist.ID, "stand in the way"},
+		{"/stand", "First start"}, {"/lists/alder-110", "Alder 110"}, {"/reference/magneto", "agneto"},
+		{"/aircraft", "QZ-AAA"}, {"/aircraft/QZ-AAB", "limit"},
 		{"/people", "Ferreira"}, {"/taught", "most prompted first"}, {"/compare", "compared"},
 	} {
 		p.open(view[0])
@@ -52,7 +54,8 @@ func TestNothingIsCutOff(t *testing.T) {
 			assert.Empty(t, eval[[]string](p, cutOff), "%s at %d px", view[0], size[0])
 		}
 	}
-	eval[any](p, `document.body.insertAdjacentHTML('beforeend', '<main id=cut><button style="width:9px;overflow:hidden;white-space:nowrap">too long for it</button><p style="width:9999px">x</p></main>')`)
+	eval[any](p,
+		`document.body.insertAdjacentHTML('beforeend', '<main id=cut><button style="width:9px;overflow:hidden;white-space:nowrap">too long for it</button><p style="width:9999px">x</p></main>')`)
 	assert.Len(t, eval[[]string](p, cutOff), 2, "both kinds are found")
 	p.do(chromedp.EmulateViewport(1280, 800))
 	for _, typ := range []string{"hornbeam-twin", "juniper-h2", "larch-d2", "willow-t5"} {
@@ -67,7 +70,8 @@ func TestNothingIsCutOff(t *testing.T) {
 			p.do(chromedp.EmulateViewport(size[0], size[1]))
 			p.until("innerWidth === " + fmt.Sprint(size[0]))
 			assert.Empty(t, eval[[]string](p, cutOff), "the stand of the %s at %d px", typ, size[0])
-			hidden := eval[[]string](p, `[...document.querySelectorAll('[data-control]')].filter((e) => { const b = e.getBoundingClientRect(); return b.width < 24 || b.height < 24 }).map((e) => e.dataset.control)`)
+			hidden := eval[[]string](p,
+				`[...document.querySelectorAll('[data-control]')].filter((e) => { const b = e.getBoundingClientRect(); return b.width < 24 || b.height < 24 }).map((e) => e.dataset.control)`)
 			assert.Empty(t, hidden, "controls of the %s that no finger meets at %d px", typ, size[0])
 		}
 		assert.False(t, strings.Contains(p.text("main"), "undefined") || strings.Contains(p.text("main"), "NaN"), typ)

@@ -41,7 +41,9 @@ func (p *page) fromToday() {
 func (p *page) download(css string) []byte {
 	p.Helper()
 	dir := p.TempDir()
-	_, err := chromedp.Call(p.ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: dir})
+	_, err := chromedp.Call(p.ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{
+		Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: dir,
+	})
 	require.NoError(p, err)
 	p.click(css)
 	for end := time.Now().Add(15 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
@@ -87,13 +89,15 @@ func TestChiefRevisesAList(t *testing.T) {
 	p.fill("[data-item=chocks] input[name=when]", "oat << 5")
 	p.within("[data-item=chocks]", "column 6")
 	p.within("[data-part=faults]", "1 mistakes")
-	assert.True(t, eval[bool](p, "document.querySelector('[data-action=review]').disabled"), "a draft with a mistake is not reviewed")
+	assert.True(t, eval[bool](p, "document.querySelector('[data-action=review]').disabled"),
+		"a draft with a mistake is not reviewed")
 	p.key(kb.Escape)
 	p.click("[data-action=undo]")
 	p.within("[data-part=faults]", "no mistake")
 	p.within("[data-item=chocks] .plain", "away, counted aloud")
 	p.click("[data-item=chocks] [aria-label='Move down']")
-	order := "[...document.querySelectorAll('[data-phase-id=before-moving] [data-item]')].map((e) => e.dataset.item).join()"
+	order := "[...document.querySelectorAll('[data-phase-id=before-moving] [data-item]')].map((e) => " +
+		"e.dataset.item).join()"
 	moved := eval[string](p, order)
 	p.key("z") // typed into nothing: no undo without the control key
 	assert.Equal(t, moved, eval[string](p, order))
@@ -129,7 +133,9 @@ func TestChiefRevisesAList(t *testing.T) {
 	p.click("[data-tab=flown]")
 	p.see("0 changed")
 	p.fill("[name=day-oat]", "-4")
-	p.within("[data-flown=walk-round]", "≠ changed by Bulletin 7, fuel flow in the cold (response): Sleeves harden and crack below freezing. [outside air is -4 °C]")
+	p.within("[data-flown=walk-round]",
+		"≠ changed by Bulletin 7, fuel flow in the cold (response): Sleeves harden and crack below freezing. "+
+			"[outside air is -4 °C]")
 
 	layer := eval[string](p, "location.pathname")
 	for _, document := range []string{"/documents/list/rowan-180i-full/2", layer} {
@@ -167,7 +173,9 @@ func TestChiefRevisesAList(t *testing.T) {
 func (p *page) drag(from, to string) {
 	p.Helper()
 	at := func(css string) (x, y float64) {
-		box := eval[[]float64](p, fmt.Sprintf("(r => [r.x + r.width / 2, r.y + r.height / 2])(document.querySelector(%q).getBoundingClientRect())", css))
+		box := eval[[]float64](p,
+			fmt.Sprintf("(r => [r.x + r.width / 2, r.y + r.height / "+
+				"2])(document.querySelector(%q).getBoundingClientRect())", css))
 		return box[0], box[1]
 	}
 	x, y := at(from)
@@ -245,7 +253,8 @@ func TestTheKneeCardIsPrinted(t *testing.T) {
 	p.signIn(demo.Brandt)
 	p.open("/documents/list/alder-110-full/5")
 	text := pdfText(t, p.download("[data-export=pdf]"))
-	for _, want := range []string{"Alder 110", "Version 5, in force", "page 1 of", "BEFORE TAKE-OFF", "Magnetos", "Printed " + schooltest.Day.UTC().Format(time.DateOnly),
+	for _, want := range []string{"Alder 110", "Version 5, in force", "page 1 of", "BEFORE TAKE-OFF", "Magnetos",
+		"Printed " + schooltest.Day.UTC().Format(time.DateOnly),
 		"not an approved checklist", "if it is night"} {
 		assert.Contains(t, text, want)
 	}
@@ -258,8 +267,13 @@ func TestABrokenFileIsExplained(t *testing.T) {
 	t.Parallel()
 	dir := t.TempDir()
 	bad, good := filepath.Join(dir, "bad.yaml"), filepath.Join(dir, "short.csv")
-	require.NoError(t, os.WriteFile(bad, []byte("id: x\ntitle: X\nversion: 1\naircraftType: alder-110\nsource: s\nphases:\n  - id: p\n    title: P\n    items:\n      - {id: a, challenge: A, response: b, why: w, when: oat <}\n"), 0o644))
-	require.NoError(t, os.WriteFile(good, []byte("phase;challenge;response;why\nStart;Master;on;power\nStart;Beacon;on;warns\n"), 0o644))
+	require.NoError(t,
+		os.WriteFile(bad,
+			[]byte("id: x\ntitle: X\nversion: 1\naircraftType: alder-110\nsource: s\nphases:\n  - id: p\n    title: "+
+				"P\n    items:\n      - {id: a, challenge: A, response: b, why: w, when: oat <}\n"), 0o644))
+	require.NoError(t,
+		os.WriteFile(good, []byte("phase;challenge;response;why\nStart;Master;on;power\nStart;Beacon;on;warns\n"),
+			0o644))
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.open("/lists/alder-110")
@@ -294,7 +308,9 @@ func TestAStudentLearnsAFlow(t *testing.T) {
 			break
 		}
 		for _, place := range eval[[]string](p, "[...document.querySelectorAll('.spot')].map((s) => s.dataset.place)") {
-			eval[any](p, fmt.Sprintf("document.querySelector('[data-place=%s]').dispatchEvent(new MouseEvent('click', {bubbles: true}))", place))
+			eval[any](p,
+				fmt.Sprintf("document.querySelector('[data-place=%s]').dispatchEvent(new MouseEvent('click', "+
+					"{bubbles: true}))", place))
 		}
 		time.Sleep(20 * time.Millisecond)
 	}
@@ -307,9 +323,13 @@ func TestListsOnASmallScreen(t *testing.T) {
 	t.Parallel()
 	p := browse(t, serve(t), 390, 844)
 	p.signIn(demo.Ferreira)
-	for _, path := range []string{"/lists/hornbeam-twin", "/documents/list/alder-110-full/6", "/documents/layer/alder-sb-14/1", "/documents/aid/tarn-last-look/1", "/documents/type/willow-t5/1"} {
+	for _, path := range []string{
+		"/lists/hornbeam-twin", "/documents/list/alder-110-full/6", "/documents/layer/alder-sb-14/1",
+		"/documents/aid/tarn-last-look/1", "/documents/type/willow-t5/1",
+	} {
 		p.open(path)
 		p.until("document.querySelector('main h2, main h3, main .aid')")
-		assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"), "%s: %v", path, eval[float64](p, "document.documentElement.scrollWidth"))
+		assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"), "%s: %v", path,
+			eval[float64](p, "document.documentElement.scrollWidth"))
 	}
 }

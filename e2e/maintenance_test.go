@@ -27,7 +27,8 @@ func TestAMagnetoWithoutADropComesBackByARun(t *testing.T) {
 	magnetos("1750")
 	p.within("[data-part=verdict]", "Keep everyone clear of the propeller")
 	p.within("[data-part=verdict]", "needs another try without the finding")
-	assert.False(t, eval[bool](p, "!!document.querySelector('.decide [data-decision=cleared]')"), "it was not tried again")
+	assert.False(t, eval[bool](p, "!!document.querySelector('.decide [data-decision=cleared]')"),
+		"it was not tried again")
 	p.click(".decide [name=told]")
 	p.click("[data-option='" + demo.Achterberg.Name + "']")
 	p.click(".decide [data-decision=grounded]")
@@ -48,12 +49,14 @@ func TestAMagnetoWithoutADropComesBackByARun(t *testing.T) {
 	p.click("[data-part=finding] [data-return]")
 	p.within("[data-part=needs-run]", "Magneto check kept it on the ground")
 	p.fill("[name=return-words]", "Ground lead renewed")
-	assert.True(t, eval[bool](p, "document.querySelector('[data-action=return-aircraft]').disabled"), "words alone do not return it")
+	assert.True(t, eval[bool](p, "document.querySelector('[data-action=return-aircraft]').disabled"),
+		"words alone do not return it")
 	p.press("Open a maintenance run")
 	p.named("run-oat", "12", "run-qnh", "1013")
 	p.click("[data-action=open-run]")
 	p.live("Magnetos")
-	assert.False(t, eval[bool](p, "!!document.querySelector('[data-mark=prompted], .oral, [data-action=pass-phase]')"), "there is nobody to grade")
+	assert.False(t, eval[bool](p, "!!document.querySelector('[data-mark=prompted], .oral, [data-action=pass-phase]')"),
+		"there is nobody to grade")
 	magnetos("1670")
 	p.within("[data-part=verdict]", "Within limits")
 	p.key(" ")
@@ -113,7 +116,8 @@ func TestASignedMarkIsCorrected(t *testing.T) {
 	p.click("[data-action=sign]")
 	p.within("[data-part=correction]", "Corrected")
 	p.within("[data-item='"+at+"'] [data-part=first]", "Signed first: prompted")
-	assert.Contains(t, prove(p.download("[data-action=export-record]")), "1 mark was corrected after the first signature")
+	assert.Contains(t, prove(p.download("[data-action=export-record]")),
+		"1 mark was corrected after the first signature")
 	p.open("/today")
 	p.signOut()
 

@@ -27,7 +27,8 @@ func TestEyesOutside(t *testing.T) {
 	p := browse(t, serve(t), 768, 1024)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
-	assert.False(t, eval[bool](p, "!!document.querySelector('[data-action=eyes-outside]')"), "nothing moves before the taxi")
+	assert.False(t, eval[bool](p, "!!document.querySelector('[data-action=eyes-outside]')"),
+		"nothing moves before the taxi")
 	p.goTo("Way ahead")
 	p.click("[data-action=eyes-outside]")
 	p.within("[data-part=calm]", "Eyes outside")
@@ -92,7 +93,8 @@ func TestAFullDeviceSaysSo(t *testing.T) {
 		IDBObjectStore.prototype.put = function (...a) { if (this.name === 'marks') throw new DOMException('full', 'QuotaExceededError'); return put.apply(this, a) } })()`)
 	p.key(" ")
 	p.live("Deferred items")
-	p.within("[data-part=outbox]", "This device’s storage is full. 2 marks only on this page: leave it open until the school holds them")
+	p.within("[data-part=outbox]",
+		"This device’s storage is full. 2 marks only on this page: leave it open until the school holds them")
 	net.cut(false)
 	p.until("document.querySelector('[data-part=outbox]').dataset.local === '0'")
 	assert.Equal(t, before+2, kept(t, d, lesson))

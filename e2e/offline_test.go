@@ -53,7 +53,9 @@ func said(t *testing.T, d *schooltest.Database, lesson string) []string {
 	conn, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)
 	defer func() { _ = conn.Close(context.Background()) }()
-	rows, err := conn.Query(context.Background(), "select kind || ' ' || payload::text from lesson_events where lesson_id = $1 and kind <> 'lesson-opened' order by counter, device, seq", lesson)
+	rows, err := conn.Query(context.Background(),
+		"select kind || ' ' || payload::text from lesson_events where lesson_id = $1 and kind <> 'lesson-opened' "+
+			"order by counter, device, seq", lesson)
 	require.NoError(t, err)
 	out, err := pgx.CollectRows(rows, pgx.RowTo[string])
 	require.NoError(t, err)

@@ -76,7 +76,8 @@ func TestARefusedMarkHasAWayOut(t *testing.T) {
 	stuck := p.lessonOf()
 	p.answer(stuck, 422, "the lesson is closed by the chief instructor")
 	p.key(" ")
-	p.within("[data-part=refused]", "was refused: the lesson is closed by the chief instructor. It is kept on this device.")
+	p.within("[data-part=refused]",
+		"was refused: the lesson is closed by the chief instructor. It is kept on this device.")
 	p.within("[data-part=outbox]", "2 marks refused by the school")
 	p.release()
 	p.click("[data-part=refused] [data-action=send-again]")
@@ -119,7 +120,8 @@ func (p *page) gated() {
 			return answer
 		}
 	})()`
-	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument, cdp.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+	_, err := chromedp.Call(p.ctx, cdp.AddScriptToEvaluateOnNewDocument,
+		cdp.AddScriptToEvaluateOnNewDocumentParams{Source: script})
 	require.NoError(p, err)
 }
 

@@ -146,5 +146,8 @@ func TestSmallScreensDoNotScrollSideways(t *testing.T) {
 	p.click("a.line[href^='/lessons/']")
 	p.see("Out of limits: test again")
 	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
-	assert.GreaterOrEqual(t, eval[float64](p, "Math.min(...[...document.querySelectorAll('[data-mark]')].map((b) => b.getBoundingClientRect().height))"), 56.0)
+	assert.GreaterOrEqual(t,
+		eval[float64](p,
+			"Math.min(...[...document.querySelectorAll('[data-mark]')].map((b) => b.getBoundingClientRect().height))"),
+		56.0)
 }

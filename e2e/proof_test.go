@@ -36,7 +36,10 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 	lesson := p.lessonOf()
 	file := p.download("[data-action=export-record]")
 	sheet := pdfText(t, p.download("[data-action=grade-sheet]"))
-	for _, words := range []string{"Grade sheet, ", "with Tunde Okonjo", "What was not right at once", "Tunde Okonjo signed", "head of the school's chain: seal ", "A training record, not an approved checklist."} {
+	for _, words := range []string{
+		"Grade sheet, ", "with Tunde Okonjo", "What was not right at once", "Tunde Okonjo signed",
+		"head of the school's chain: seal ", "A training record, not an approved checklist.",
+	} {
 		assert.Contains(t, sheet, words)
 	}
 	cmd := exec.Command(program, "export-record", "--school", demo.SchoolID, "--lesson", lesson)
@@ -45,7 +48,8 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 	require.NoError(t, err)
 
 	dir := t.TempDir()
-	good, bad, letter := filepath.Join(dir, "good.json"), filepath.Join(dir, "bad.json"), filepath.Join(dir, "letter.json")
+	good, bad, letter := filepath.Join(dir, "good.json"), filepath.Join(dir, "bad.json"), filepath.Join(dir,
+		"letter.json")
 	require.NoError(t, os.WriteFile(good, file, 0o644))
 	require.NoError(t, os.WriteFile(bad, bytes.Replace(file, []byte("Tunde"), []byte("Tunda"), 1), 0o644))
 	require.NoError(t, os.WriteFile(letter, []byte(`{"dear":"auditor"}`), 0o644))
@@ -57,7 +61,8 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 	}
 	said, code := verify(nil, good)
 	assert.Zero(t, code)
-	assert.Regexp(t, `^lesson of .* with Tunde Okonjo in QZ-.*: signed by Tunde Okonjo on .* \(seal \d+, key [0-9a-f]{16}, \d+ events, rules .*\)\n$`, said)
+	assert.Regexp(t,
+		`^lesson of .* with Tunde Okonjo in QZ-.*: signed by Tunde Okonjo on .* \(seal \d+, key [0-9a-f]{16}, \d+ events, rules .*\)\n$`, said)
 	said, code = verify(own, "-")
 	assert.Zero(t, code, said)
 	said, code = verify(nil, bad)
@@ -73,7 +78,9 @@ func TestARecordIsProvedByAnybody(t *testing.T) {
 	p.signOut()
 	p.press("Verify a record that was exported")
 	p.until("document.querySelector('input[type=file]')")
-	eval[any](p, "window.fetch = ((f) => (...a) => { if (!String(a[0]?.url ?? a[0]).includes('/assets/')) (window.asked ??= []).push(String(a[0]?.url ?? a[0])); return f(...a) })(window.fetch)")
+	eval[any](p,
+		"window.fetch = ((f) => (...a) => { if (!String(a[0]?.url ?? a[0]).includes('/assets/')) (window.asked ??= "+
+			"[]).push(String(a[0]?.url ?? a[0])); return f(...a) })(window.fetch)")
 	p.prove(good)
 	p.within("[data-part=proved]", "Proved: as it was signed")
 	p.within("[data-part=proved]", "Tunde Okonjo signed on")

@@ -120,7 +120,10 @@ func TestAWeekIsPlannedOnItsPage(t *testing.T) {
 	p.click("[data-action=calendar]")
 	p.click("[data-action=renew-calendar]")
 	p.until("document.querySelector('[data-part=address]')")
-	assert.Contains(t, later[string](p, "fetch(document.querySelector('[data-part=address]').innerText, {credentials: 'omit'}).then((r) => r.text())"), "SUMMARY:Ravi Sandoval\\, QZ-AAA")
+	assert.Contains(t,
+		later[string](p,
+			"fetch(document.querySelector('[data-part=address]').innerText, {credentials: 'omit'}).then((r) => "+
+				"r.text())"), "SUMMARY:Ravi Sandoval\\, QZ-AAA")
 
 	// A student sees that something is booked, and what is their own.
 	o := browse(t, url, 390, 844)

@@ -25,7 +25,8 @@ func TestTheChiefFindsWhoIsStuck(t *testing.T) {
 	owner, err := pgx.Connect(context.Background(), d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(context.Background())
-	_, err = owner.Exec(context.Background(), "update courses set met = '[25,25,25,25,25,24]' where student_id = $1", demo.Lindqvist.ID)
+	_, err = owner.Exec(context.Background(), "update courses set met = '[25,25,25,25,25,24]' where student_id = $1",
+		demo.Lindqvist.ID)
 	require.NoError(t, err)
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Ferreira)
@@ -33,7 +34,9 @@ func TestTheChiefFindsWhoIsStuck(t *testing.T) {
 	p.see("1 stuck")
 	p.click("[data-sort=stuck]")
 	p.until("document.querySelector('[data-student]').dataset.student === '" + demo.Lindqvist.ID + "'")
-	eval[bool](p, "document.querySelector(\"[data-student='"+demo.Lindqvist.ID+"'] [data-cell='3']\").dispatchEvent(new PointerEvent('pointerdown', {bubbles: true}))")
+	eval[bool](p,
+		"document.querySelector(\"[data-student='"+demo.Lindqvist.ID+
+			"'] [data-cell='3']\").dispatchEvent(new PointerEvent('pointerdown', {bubbles: true}))")
 	p.within("[data-part=told]", "Kofi Lindqvist")
 	p.click("[data-student='" + demo.Lindqvist.ID + "']")
 	p.within("[data-part=readiness]", "stand in the way")
@@ -52,8 +55,11 @@ func TestTheChiefFindsWhoIsStuck(t *testing.T) {
 	p.until("document.querySelector(" + js(kofi) + ")")
 	p.click(kofi + " [data-action=book-proposed]")
 	p.until("document.querySelector(\"[data-line='" + demo.Lindqvist.ID + "'] [data-planned]\")")
-	at := eval[string](p, "document.querySelector(\"[data-line='"+demo.Lindqvist.ID+"'] [data-planned]\").innerText.slice(0, 5)")
-	on := eval[string](p, "document.querySelector(\"[data-line='"+demo.Lindqvist.ID+"'] [data-planned]\").closest('[data-day]').dataset.day")
+	at := eval[string](p,
+		"document.querySelector(\"[data-line='"+demo.Lindqvist.ID+"'] [data-planned]\").innerText.slice(0, 5)")
+	on := eval[string](p,
+		"document.querySelector(\"[data-line='"+demo.Lindqvist.ID+
+			"'] [data-planned]\").closest('[data-day]').dataset.day")
 	p.plan(demo.Lindqvist, "QZ-AAB Alder 110", on, at, "once")
 	p.see("Kofi Lindqvist with")
 
@@ -71,7 +77,8 @@ func TestARecorderFileBecomesACheck(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "flight.csv")
 	out, err := os.Create(file)
 	require.NoError(t, err)
-	_, err = exchange.WriteRecording(out, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 0.5, Noise: 0.001, RunUps: 1}).Track, typ)
+	_, err = exchange.WriteRecording(out,
+		recorder.Make(typ, recorder.Making{Seed: 2, Interval: 0.5, Noise: 0.001, RunUps: 1}).Track, typ)
 	require.NoError(t, err)
 	require.NoError(t, out.Close())
 	p := browse(t, url, 768, 1024)

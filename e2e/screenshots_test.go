@@ -149,7 +149,8 @@ func TestScreenshots(t *testing.T) {
 	alder, _ := d.Catalog.Type("alder-110")
 	recording, err := os.Create(flight)
 	require.NoError(t, err)
-	_, err = exchange.WriteRecording(recording, recorder.Make(alder, recorder.Making{Seed: 2, Interval: 0.5, Noise: 0.001, RunUps: 1}).Track, alder)
+	_, err = exchange.WriteRecording(recording,
+		recorder.Make(alder, recorder.Making{Seed: 2, Interval: 0.5, Noise: 0.001, RunUps: 1}).Track, alder)
 	require.NoError(t, err)
 	require.NoError(t, recording.Close())
 	p.open("/aircraft/QZ-AAC/recorder")

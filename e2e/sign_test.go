@@ -67,7 +67,8 @@ func TestASignatureIsPromisedWithoutTheSchool(t *testing.T) {
 	net.cut(false)
 	p.within("[data-part=signed]", "events, rules")
 	assert.Equal(t, 1, one[int](t, d, "select count(*) from seals where lesson_id = $1", lesson))
-	assert.Equal(t, "device", one[string](t, d, "select convert_from(content, 'utf8')::json->>'how' from seals where lesson_id = $1", lesson))
+	assert.Equal(t, "device",
+		one[string](t, d, "select convert_from(content, 'utf8')::json->>'how' from seals where lesson_id = $1", lesson))
 
 	// Somebody who sits in adds a mark that the signer has not seen.
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
@@ -121,7 +122,8 @@ func TestAPinOpensTheDeviceWithoutTheSchool(t *testing.T) {
 	p.see("That is not the PIN. 4 tries are left.")
 	seen := func(by string) {
 		eval[any](p, `new Promise((done) => { const r = indexedDB.open('jetprimer'); r.onsuccess = () => { const s = r.result.transaction('people', 'readwrite').objectStore('people')
-			s.getAll().onsuccess = (e) => { const one = e.target.result[0]; one.seen += `+by+`; s.put(one).onsuccess = () => { r.result.close(); done() } } } }).then(() => location.reload())`)
+			s.getAll().onsuccess = (e) => { const one = e.target.result[0]; one.seen += `+by+
+			`; s.put(one).onsuccess = () => { r.result.close(); done() } } } }).then(() => location.reload())`)
 	}
 	seen("3600_000")
 	p.see("This device’s clock stands earlier than when it was last used")
@@ -165,7 +167,8 @@ func TestTheStudentSaysHowTheySawIt(t *testing.T) {
 	p.click("[href='/lessons/" + lesson + "'], [href='/lessons/" + lesson + "/debrief']")
 	p.see("Your instructor’s grades are shown once you have said how you saw each phase.")
 	assert.NotContains(t, p.text("body"), "Done after a word.")
-	assert.NotContains(t, later[string](p, "fetch('/api/v1/lessons/"+lesson+"').then((r) => r.text())"), "Done after a word", "nor does the school send them")
+	assert.NotContains(t, later[string](p, "fetch('/api/v1/lessons/"+lesson+"').then((r) => r.text())"),
+		"Done after a word", "nor does the school send them")
 	p.click("[data-self=before-moving] button[aria-label$='With a word']")
 	p.fill("[name=self-words]", "I looked at the wrong page first.")
 	p.click("[data-action=self-grade]")
@@ -190,8 +193,10 @@ func TestAFingerSigns(t *testing.T) {
 	p := browse(t, strings.Replace(url, "127.0.0.1", "localhost", 1), 1280, 800)
 	_, err := chromedp.Call(p.ctx, webauthn.Enable, webauthn.EnableParams{})
 	require.NoError(t, err)
-	_, err = chromedp.Call(p.ctx, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{Options: &webauthn.VirtualAuthenticatorOptions{
-		Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal, HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}})
+	_, err = chromedp.Call(p.ctx, webauthn.AddVirtualAuthenticator,
+		webauthn.AddVirtualAuthenticatorParams{Options: &webauthn.VirtualAuthenticatorOptions{
+			Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal,
+			HasResidentKey: true, HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true}})
 	require.NoError(t, err)
 	p.signIn(demo.Okonjo)
 	p.mine("pin")
@@ -205,7 +210,8 @@ func TestAFingerSigns(t *testing.T) {
 	p.finish()
 	p.click("[data-action=sign-passkey]")
 	p.within("[data-part=signed]", "events, rules")
-	assert.Equal(t, "passkey", one[string](t, d, "select convert_from(content, 'utf8')::json->>'how' from seals where lesson_id = $1", lesson))
+	assert.Equal(t, "passkey",
+		one[string](t, d, "select convert_from(content, 'utf8')::json->>'how' from seals where lesson_id = $1", lesson))
 
 	o := browse(t, url, 1280, 800)
 	o.signIn(demo.Okonjo)

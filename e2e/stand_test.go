@@ -28,19 +28,24 @@ func (p *page) practise(typ, mode, scenario string) {
 // seconds lets so many go by, at once.
 func (p *page) seconds(n int) {
 	p.Helper()
-	eval[any](p, fmt.Sprintf("(() => { for (let i = 0; i < %d; i++) document.querySelector('[data-action=second]').click() })()", n))
+	eval[any](p,
+		fmt.Sprintf("(() => { for (let i = 0; i < %d; i++) document.querySelector('[data-action=second]').click() })()",
+			n))
 }
 
 // down presses on a control, and up lets it go.
 func (p *page) down(css string) {
 	p.Helper()
 	p.until("document.querySelector('" + css + "')")
-	eval[any](p, "document.querySelector('"+css+"').dispatchEvent(new PointerEvent('pointerdown', {bubbles: true, pointerId: 7}))")
+	eval[any](p,
+		"document.querySelector('"+css+
+			"').dispatchEvent(new PointerEvent('pointerdown', {bubbles: true, pointerId: 7}))")
 }
 
 func (p *page) up(css string) {
 	p.Helper()
-	eval[any](p, "document.querySelector('"+css+"').dispatchEvent(new PointerEvent('pointerup', {bubbles: true, pointerId: 7}))")
+	eval[any](p,
+		"document.querySelector('"+css+"').dispatchEvent(new PointerEvent('pointerup', {bubbles: true, pointerId: 7}))")
 }
 
 // crank turns the starter for so many seconds.
@@ -206,12 +211,14 @@ func TestADeadPlug(t *testing.T) {
 	p := browse(t, url, 1280, 800)
 	p.signIn(demo.Moreau)
 	p.practise("alder-110", "alone", "cold-cylinder")
-	assert.True(t, eval[bool](p, "!document.querySelector('[data-gauge=oilPressure] b')"), "what is not looked at is not read")
+	assert.True(t, eval[bool](p, "!document.querySelector('[data-gauge=oilPressure] b')"),
+		"what is not looked at is not read")
 	p.readsTheDrops()
 	p.click("[data-flag=roughLeft]")
 	p.click("[data-action=keep-reading]")
 	p.until("document.querySelector('[data-action=read]').innerText.includes('again')")
-	assert.False(t, eval[bool](p, "!!document.querySelector('[data-part=judged]')"), "the student says what it is before the rules do")
+	assert.False(t, eval[bool](p, "!!document.querySelector('[data-part=judged]')"),
+		"the student says what it is before the rules do")
 	p.click("[data-action=abnormal]")
 	p.click("[data-action=decide]")
 	p.fill("[aria-label=Why]", "the left drop is far beyond its limit")

@@ -71,7 +71,11 @@ func TestStandardsAreWrittenAndCovered(t *testing.T) {
 	p.open("/standards")
 	p.click("[data-action=import]")
 	own := filepath.Join(dir, "own.yaml")
-	require.NoError(t, os.WriteFile(own, []byte("id: fen-row\ntitle: Fen Row standards\nversion: 1\nstatus: school\nnote: our own\nclasses: [helicopter]\ntasks:\n  - {id: ramp, title: Ramp, elements: [{id: ramp-tidy, kind: skill, text: keeps the ramp tidy}]}\n"), 0o600))
+	require.NoError(t,
+		os.WriteFile(own,
+			[]byte("id: fen-row\ntitle: Fen Row standards\nversion: 1\nstatus: school\nnote: our own\nclasses: "+
+				"[helicopter]\ntasks:\n  - {id: ramp, title: Ramp, elements: [{id: ramp-tidy, kind: skill, text: "+
+				"keeps the ramp tidy}]}\n"), 0o600))
 	p.do(chromedp.SetUploadFiles("[name=import-file]", []string{own}))
 	p.see("No mistake was found.")
 	p.click("[data-action=keep-import]")
@@ -86,7 +90,9 @@ func TestStandardsAreWrittenAndCovered(t *testing.T) {
 	p.click("[data-tab=coverage]")
 	p.until("document.querySelector('[data-part=missing]')")
 	missing := p.text("[data-part=missing]")
-	element := eval[string](p, "[...document.querySelectorAll('[data-element]')].find((r) => r.querySelectorAll('.item').length === 1 && r.querySelector('.item button')).dataset.element")
+	element := eval[string](p,
+		"[...document.querySelectorAll('[data-element]')].find((r) => r.querySelectorAll('.item').length === 1 && "+
+			"r.querySelector('.item button')).dataset.element")
 	row := "[data-element=" + element + "]"
 	p.click(row + " .item button")
 	p.until("document.querySelector('" + row + "').classList.contains('bare')")

@@ -69,7 +69,9 @@ func TestFirstLesson(t *testing.T) {
 	p.press("Open the lesson")
 	p.see("“9,5”: write a point, as in 9.5.")
 	p.fill("[name=oat]", "9.5")
-	p.within("[data-part=preview]", "with Service bulletin 14, carburettor heat cable; Tarn Hollow supplement, Alder 110; Okonjo, fingers on what you say")
+	p.within("[data-part=preview]",
+		"with Service bulletin 14, carburettor heat cable; Tarn Hollow supplement, Alder 110; Okonjo, fingers on "+
+			"what you say")
 	p.press("Open the lesson")
 	p.live("Papers and list")
 
@@ -110,13 +112,16 @@ func TestFirstLesson(t *testing.T) {
 
 	// What a layer changed says so at its item.
 	p.goTo("Rabbit line")
-	p.within("[data-part=reason]", "added by Tarn Hollow supplement, Alder 110: Two gliders had to go round last spring.")
+	p.within("[data-part=reason]",
+		"added by Tarn Hollow supplement, Alder 110: Two gliders had to go round last spring.")
 
 	// Magnetos: right side over its limit and rough.
 	p.goTo("Magnetos")
 	p.magnetos("1654", "1598", true)
-	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over", "96 of 130 rpm ● within",
-		"The drop on the right magneto is 152 rpm; the limit is 130 rpm.", "Most often: A plug fired by the right magneto is fouled.", "→ Clear the plugs"} {
+	for _, words := range []string{"Out of limits: test again", "152 of 130 rpm ■ 22 rpm over",
+		"96 of 130 rpm ● within",
+		"The drop on the right magneto is 152 rpm; the limit is 130 rpm.", "Most often: A plug fired by the right " +
+			"magneto is fouled.", "→ Clear the plugs"} {
 		p.within("[data-part=verdict]", words)
 	}
 	p.key(kb.Enter)
@@ -162,7 +167,8 @@ func TestFirstLesson(t *testing.T) {
 	p.within("[data-item=weight-balance]", "Done after a word. With a word")
 	p.within("[data-item=magnetos]", "reading not compared with a limit")
 	p.within("[data-item=hour-meter]", "It was left out. With a hand")
-	p.within("[data-part=finding-reading]", "try 1: ■ out of limits. The drop on the right magneto is 152 rpm; the limit is 130 rpm.")
+	p.within("[data-part=finding-reading]",
+		"try 1: ■ out of limits. The drop on the right magneto is 152 rpm; the limit is 130 rpm.")
 	p.within("[data-part=finding-reading] + [data-part=finding-reading]", "try 2: ● within limits")
 	p.press("End the lesson")
 	p.see("Your password, again")
@@ -172,7 +178,8 @@ func TestFirstLesson(t *testing.T) {
 	p.click("[data-item=hour-meter] [data-level='3']")
 	p.fill("[data-item=hour-meter] [name=reason]", "noted it while I spoke on the radio")
 	p.click("[data-item=hour-meter] [data-action=override]")
-	p.within("[data-item=hour-meter]", "Proposed With a hand; the instructor gave Own correction: noted it while I spoke on the radio")
+	p.within("[data-item=hour-meter]",
+		"Proposed With a hand; the instructor gave Own correction: noted it while I spoke on the radio")
 	p.fill("[name=password]", "not the password")
 	p.click("[data-action=sign]")
 	p.see("That is not your password. Nothing was signed, and nothing was lost.")
@@ -192,7 +199,10 @@ func TestFirstLesson(t *testing.T) {
 	p.open("/school")
 	p.within(row, "2 lessons")
 	assert.NotEqual(t, rowBefore, p.text(row))
-	assert.True(t, eval[bool](p, fmt.Sprintf("document.querySelector(%q).innerHTML.includes('equipment that does not work: practising')", row)))
+	assert.True(t,
+		eval[bool](p,
+			fmt.Sprintf("document.querySelector(%q).innerHTML.includes('equipment that does not work: practising')",
+				row)))
 	p.open("/students/" + demo.Okonjo.ID)
 	p.see("There is no such record in your school")
 }
@@ -205,7 +215,9 @@ func TestLiveLessonStandsStill(t *testing.T) {
 	p.signIn(demo.Okonjo)
 	p.click("a.line[href^='/lessons/']")
 	p.see("Out of limits: test again")
-	assert.True(t, eval[bool](p, "document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth"))
+	assert.True(t,
+		eval[bool](p,
+			"document.documentElement.scrollHeight <= innerHeight && document.documentElement.scrollWidth <= innerWidth"))
 	assert.True(t, eval[bool](p, "(s => s.scrollHeight <= s.clientHeight)(document.querySelector('.side'))"))
 	top := eval[float64](p, "document.querySelector('.live').getBoundingClientRect().top")
 	p.key(kb.ArrowUp)
@@ -228,7 +240,9 @@ func TestGradeByException(t *testing.T) {
 	}
 	p.until("[...document.querySelectorAll('.phase.here')].some((e) => e.innerText.includes('Run-up'))")
 	observed := func() int {
-		return eval[int](p, "[...document.querySelectorAll('.phase title, .phase')].map((e) => /: (\\d+) of/.exec(e.title)?.[1] ?? 0).reduce((a, b) => a + Number(b), 0)")
+		return eval[int](p,
+			"[...document.querySelectorAll('.phase title, .phase')].map((e) => /: (\\d+) of/.exec(e.title)?.[1] ?? "+
+				"0).reduce((a, b) => a + Number(b), 0)")
 	}
 	assert.GreaterOrEqual(t, observed(), 60)
 	assert.LessOrEqual(t, touches, 30)

@@ -18,7 +18,8 @@ func TestAFahrenheitSchool(t *testing.T) {
 	p := browse(t, url, 1280, 800)
 	choose := func(setting, unit string) {
 		t.Helper()
-		button := "[...document.querySelectorAll('[data-setting=" + setting + "] button')].find((b) => b.innerText === '" + unit + "')"
+		button := "[...document.querySelectorAll('[data-setting=" + setting +
+			"] button')].find((b) => b.innerText === '" + unit + "')"
 		p.until(button)
 		eval[any](p, button+".click()")
 		p.until(button + ".ariaPressed === 'true'")
@@ -75,5 +76,6 @@ func TestAFahrenheitSchool(t *testing.T) {
 	p.within("[data-part=previous]", "oil temperature 118.33 °C (read as 245 °F)")
 	p.open(path + "/debrief")
 	p.see("118.33 °C")
-	assert.False(t, eval[bool](p, "document.body.innerText.includes('undefined') || document.body.innerText.includes('[object')"))
+	assert.False(t,
+		eval[bool](p, "document.body.innerText.includes('undefined') || document.body.innerText.includes('[object')"))
 }

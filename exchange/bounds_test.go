@@ -16,25 +16,37 @@ import (
 // bombs are files that are small, and would grow without end in a parser that
 // does not count first.
 var bombs = map[string]struct{ kind, format, text, want string }{
-	"brackets as YAML":          {"list", "yaml", strings.Repeat("[", 100_000), "nests deeper than 64 levels"},
-	"brackets as JSON":          {"list", "json", `{"a":` + strings.Repeat("[", 200_000), "nests deeper than 64 levels"},
-	"braces as YAML":            {"list", "yaml", strings.Repeat("{a: ", 50_000), "nests deeper than 64 levels"},
-	"dashes on one line":        {"list", "yaml", strings.Repeat("- ", 100_000), "nests deeper than 64 levels"},
-	"blocks ever deeper":        {"list", "yaml", stairs(3000), "nests deeper than 64 levels"},
-	"many values in a line":     {"list", "yaml", "a: [" + strings.Repeat("1,\n", 2_000_000) + "1]", "holds more than 60000 values"},
-	"many values as JSON":       {"list", "json", `{"a":[` + strings.Repeat("1,", 2_000_000) + "1]}", "holds more than 60000 values"},
-	"many lines":                {"list", "yaml", strings.Repeat("a: 1\n", 1_500_000), "holds more than 60000 values"},
-	"many documents":            {"list", "yaml", strings.Repeat("a: 1\n---\n", 10_000), "holds several documents"},
-	"5,000 unknown fields":      {"list", "json", unknown(5000), "unexpected property"},
-	"too many bytes":            {"list", "yaml", "a: " + strings.Repeat("x", 9<<20), "are allowed"},
-	"a long text":               {"list", "yaml", "title: " + strings.Repeat("x", 7<<20), "in line 1"},
-	"a table of repeated words": {"list", "csv", "challenge,response\n" + strings.Repeat("Fuel,on\n", 900_000), "has more than 5000 rows"},
-	"a table of headings":       {"list", "csv", strings.Repeat("a,", 3_000_000), "has more than 262144 bytes"},
-	"a table of many headings":  {"list", "csv", strings.Repeat("a,", 3_000), "columns; 64 are allowed"},
-	"a table of bad cells":      {"list", "csv", "challenge,response,critical\n" + strings.Repeat("a,b,maybe\n", 4_000), "critical must be yes or no"},
-	"a text of headings":        {"list", "markdown", strings.Repeat("# a\n", 1_500_000), "headings and tasks"},
-	"a text of tasks":           {"list", "markdown", strings.Repeat("- [ ] Fuel — on\n", 400_000), "headings and tasks"},
-	"a text of wrong fields":    {"list", "markdown", "# L\n- [ ] Fuel — on\n" + strings.Repeat("  - colour: red\n", 300_000), "is no field of an item"},
+	"brackets as YAML":   {"list", "yaml", strings.Repeat("[", 100_000), "nests deeper than 64 levels"},
+	"brackets as JSON":   {"list", "json", `{"a":` + strings.Repeat("[", 200_000), "nests deeper than 64 levels"},
+	"braces as YAML":     {"list", "yaml", strings.Repeat("{a: ", 50_000), "nests deeper than 64 levels"},
+	"dashes on one line": {"list", "yaml", strings.Repeat("- ", 100_000), "nests deeper than 64 levels"},
+	"blocks ever deeper": {"list", "yaml", stairs(3000), "nests deeper than 64 levels"},
+	"many values in a line": {
+		"list", "yaml", "a: [" + strings.Repeat("1,\n", 2_000_000) + "1]", "holds more than 60000 values",
+	},
+	"many values as JSON": {
+		"list", "json", `{"a":[` + strings.Repeat("1,", 2_000_000) + "1]}", "holds more than 60000 values",
+	},
+	"many lines":           {"list", "yaml", strings.Repeat("a: 1\n", 1_500_000), "holds more than 60000 values"},
+	"many documents":       {"list", "yaml", strings.Repeat("a: 1\n---\n", 10_000), "holds several documents"},
+	"5,000 unknown fields": {"list", "json", unknown(5000), "unexpected property"},
+	"too many bytes":       {"list", "yaml", "a: " + strings.Repeat("x", 9<<20), "are allowed"},
+	"a long text":          {"list", "yaml", "title: " + strings.Repeat("x", 7<<20), "in line 1"},
+	"a table of repeated words": {
+		"list", "csv", "challenge,response\n" + strings.Repeat("Fuel,on\n", 900_000), "has more than 5000 rows",
+	},
+	"a table of headings":      {"list", "csv", strings.Repeat("a,", 3_000_000), "has more than 262144 bytes"},
+	"a table of many headings": {"list", "csv", strings.Repeat("a,", 3_000), "columns; 64 are allowed"},
+	"a table of bad cells": {
+		"list", "csv", "challenge,response,critical\n" + strings.Repeat("a,b,maybe\n", 4_000),
+		"critical must be yes or no",
+	},
+	"a text of headings": {"list", "markdown", strings.Repeat("# a\n", 1_500_000), "headings and tasks"},
+	"a text of tasks":    {"list", "markdown", strings.Repeat("- [ ] Fuel — on\n", 400_000), "headings and tasks"},
+	"a text of wrong fields": {
+		"list", "markdown", "# L\n- [ ] Fuel — on\n" + strings.Repeat("  - colour: red\n", 300_000),
+		"is no field of an item",
+	},
 }
 
 func stairs(n int) string {
@@ -79,7 +91,10 @@ func TestNoFileGrowsWithoutEnd(t *testing.T) {
 // TestCellsAreHarmless: what a spreadsheet would run is text, and comes back as
 // it was.
 func TestCellsAreHarmless(t *testing.T) {
-	for text, want := range map[string]string{"=1+1": "'=1+1", "+49": "'+49", "-3": "'-3", "@x": "'@x", "'=x": "''=x", "'tis": "'tis", "on": "on", "": "", "\tx": "'\tx"} {
+	for text, want := range map[string]string{
+		"=1+1": "'=1+1", "+49": "'+49", "-3": "'-3", "@x": "'@x", "'=x": "''=x", "'tis": "'tis", "on": "on", "": "",
+		"\tx": "'\tx",
+	} {
 		assert.Equal(t, want, exchange.Cell(text), text)
 	}
 	list, mistakes := exchange.ReadTable("t", []byte("challenge,response\n=cmd(),@off\n"))
@@ -95,7 +110,8 @@ func TestCellsAreHarmless(t *testing.T) {
 // TestMistakesInJSONHaveTheirLines: read by the standard library, they are
 // found all the same.
 func TestMistakesInJSONHaveTheirLines(t *testing.T) {
-	text := "{\n \"id\": \"l\", \"title\": \"L\", \"version\": 1,\n \"aircraftType\": \"a\", \"source\": \"s\",\n \"phases\": [\n  {\"id\": \"p\", \"title\": \"P\",\n   \"items\": [{\"id\": 7}]}]\n}"
+	text := "{\n \"id\": \"l\", \"title\": \"L\", \"version\": 1,\n \"aircraftType\": \"a\", \"source\": \"s\",\n " +
+		"\"phases\": [\n  {\"id\": \"p\", \"title\": \"P\",\n   \"items\": [{\"id\": 7}]}]\n}"
 	_, mistakes, err := exchange.ReadFile("list", "json", "l.json", []byte(text))
 	require.NoError(t, err)
 	require.NotEmpty(t, mistakes)

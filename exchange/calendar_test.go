@@ -18,7 +18,9 @@ func TestACalendarIsReadAsItWasMeant(t *testing.T) {
 	at := time.Date(2026, 11, 27, 9, 0, 0, 0, time.FixedZone("", 3600))
 	rapid.Check(t, func(r *rapid.T) {
 		title := rapid.StringOf(rapid.RuneFrom([]rune("aé😀,;\\\n:\" "))).Draw(r, "title")
-		text := string(exchange.WriteCalendar("Tarn Hollow", []exchange.Appointment{{ID: "x@y", Start: at, End: at.Add(90 * time.Minute), Title: title}}, at))
+		text := string(exchange.WriteCalendar("Tarn Hollow", []exchange.Appointment{
+			{ID: "x@y", Start: at, End: at.Add(90 * time.Minute), Title: title},
+		}, at))
 		require.True(r, strings.HasSuffix(text, "END:VCALENDAR\r\n"))
 		for line := range strings.SplitSeq(text, "\r\n") {
 			require.LessOrEqual(r, len(line), 75)
@@ -31,5 +33,6 @@ func TestACalendarIsReadAsItWasMeant(t *testing.T) {
 		require.Equal(r, title, strings.NewReplacer(`\\`, `\`, `\;`, ";", `\,`, ",", `\n`, "\n").Replace(summary))
 		require.Contains(r, unfolded, "\r\nDTSTART:20261127T080000Z\r\nDTEND:20261127T093000Z\r\n")
 	})
-	assert.NotContains(t, string(exchange.WriteCalendar("a\x00b\r\nATTACH:x", nil, at)), "\nATTACH", "a text makes no line of its own")
+	assert.NotContains(t, string(exchange.WriteCalendar("a\x00b\r\nATTACH:x", nil, at)), "\nATTACH",
+		"a text makes no line of its own")
 }

@@ -138,8 +138,12 @@ func (p *press) turn() {
 	p.pdf.Line(p.left, 11, p.left+p.wide(), 11)
 	foot := sheetHigh - bottom + 5
 	p.pdf.Line(p.left, foot, p.left+p.wide(), foot)
-	p.write(6.5, "", fmt.Sprintf("%s. Printed %s. Source: %s.", p.Status, p.Printed.Format(time.DateOnly), p.List.Source), p.left, foot+1, p.wide(), "L")
-	p.write(6.5, "", "A training record and a teaching aid, not an approved checklist. The approved handbook and the operator's rules govern.",
+	p.write(6.5, "",
+		fmt.Sprintf("%s. Printed %s. Source: %s.", p.Status, p.Printed.Format(time.DateOnly), p.List.Source), p.left,
+		foot+1, p.wide(), "L")
+	p.write(6.5, "",
+		"A training record and a teaching aid, not an approved checklist. The approved handbook and the operator's "+
+			"rules govern.",
 		p.left, foot+8, p.wide(), "L")
 }
 

@@ -26,7 +26,10 @@ func TestCardsOfEveryType(t *testing.T) {
 	require.NoError(t, err)
 	for _, list := range c.Lists {
 		typ, _ := c.Type(list.AircraftType)
-		card := exchange.Card{List: list, Type: typ, Status: fmt.Sprintf("Version %d, in force", list.Version), Printed: time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC)}
+		card := exchange.Card{
+			List: list, Type: typ, Status: fmt.Sprintf("Version %d, in force", list.Version),
+			Printed: time.Date(2026, 11, 24, 0, 0, 0, 0, time.UTC),
+		}
 		pdf, err := exchange.WriteCard(card)
 		require.NoError(t, err)
 		again, err := exchange.WriteCard(card)
@@ -42,7 +45,8 @@ func TestCardsOfEveryType(t *testing.T) {
 		for n := 1; n <= pages; n++ {
 			assert.Contains(t, text, fmt.Sprintf("page %d of %d", n, pages), list.ID)
 		}
-		assert.Equal(t, pages, strings.Count(text, card.Status+". Printed 2026-11-24."), "the version stands on every half of "+list.ID)
+		assert.Equal(t, pages, strings.Count(text, card.Status+". Printed 2026-11-24."),
+			"the version stands on every half of "+list.ID)
 		for _, caution := range typ.Cautions {
 			assert.Contains(t, text, caution)
 		}
@@ -58,8 +62,12 @@ func TestCardsOfEveryType(t *testing.T) {
 
 // TestACardOfOddLetters: no letter of a list keeps its card from being printed.
 func TestACardOfOddLetters(t *testing.T) {
-	list := checklist.List{ID: "l", Title: "Šárka 😀 ğ ł", Version: 1, AircraftType: "a", Source: "\U0001F6E9", Phases: []checklist.Phase{
-		{ID: "p", Title: "😀", Items: []checklist.Item{{ID: "i", Challenge: "Fuel ⛽ 🛢️", Response: "on \U0010FFFF", Why: "\ufffd"}}}}}
+	list := checklist.List{ID: "l", Title: "Šárka 😀 ğ ł", Version: 1, AircraftType: "a", Source: "\U0001F6E9",
+		Phases: []checklist.Phase{
+			{
+				ID: "p", Title: "😀",
+				Items: []checklist.Item{{ID: "i", Challenge: "Fuel ⛽ 🛢️", Response: "on \U0010FFFF", Why: "\ufffd"}},
+			}}}
 	card, err := exchange.WriteCard(exchange.Card{List: list, Status: "😀", For: "🙂"})
 	require.NoError(t, err)
 	assert.True(t, bytes.HasPrefix(card, []byte("%PDF")))
@@ -75,7 +83,10 @@ func TestNothingStandsAloneOnACard(t *testing.T) {
 		for n, size := range sizes {
 			phase := checklist.Phase{ID: fmt.Sprint("p", n), Title: fmt.Sprint("phase ", n)}
 			for i := range size {
-				phase.Items = append(phase.Items, checklist.Item{ID: fmt.Sprintf("i%d-%d", n, i), Challenge: fmt.Sprintf("c%d.%d", n, i), Response: "self-explanatory, well-understood words"})
+				phase.Items = append(phase.Items, checklist.Item{
+					ID: fmt.Sprintf("i%d-%d", n, i), Challenge: fmt.Sprintf("c%d.%d", n, i),
+					Response: "self-explanatory, well-understood words",
+				})
 			}
 			list.Phases = append(list.Phases, phase)
 		}
@@ -86,13 +97,15 @@ func TestNothingStandsAloneOnACard(t *testing.T) {
 		for sheet := 1; ; sheet++ {
 			empty := true
 			for _, left := range []int{0, 421} {
-				out, err := exec.Command("pdftotext", "-layout", "-f", fmt.Sprint(sheet), "-l", fmt.Sprint(sheet), "-x", fmt.Sprint(left), "-y", "33", "-W", "421", "-H", "495", file, "-").Output()
+				out, err := exec.Command("pdftotext", "-layout", "-f", fmt.Sprint(sheet), "-l", fmt.Sprint(sheet), "-x",
+					fmt.Sprint(left), "-y", "33", "-W", "421", "-H", "495", file, "-").Output()
 				if err != nil {
 					break
 				}
 				var lines []string
 				for line := range strings.Lines(string(out)) {
-					if words := strings.Fields(line); len(words) > 0 && (strings.HasPrefix(words[0], "c") || words[0] == "PHASE") {
+					if words := strings.Fields(line); len(words) > 0 &&
+						(strings.HasPrefix(words[0], "c") || words[0] == "PHASE") {
 						lines = append(lines, strings.Join(words, " "))
 					}
 				}

@@ -71,7 +71,8 @@ func openFigures(r io.Reader, must, may []string) (*figures, error) {
 		case twice:
 			return nil, form.Bad("line 1", "has the column %s twice", form.Clip(name))
 		case !slices.Contains(must, name) && !slices.Contains(may, name):
-			return nil, form.Bad("line 1", "has the column %q, which is none of %s", form.Clip(name), strings.Join(append(slices.Clone(must), may...), ", "))
+			return nil, form.Bad("line 1", "has the column %q, which is none of %s", form.Clip(name),
+				strings.Join(append(slices.Clone(must), may...), ", "))
 		}
 		f.at[name] = i
 	}
@@ -168,7 +169,10 @@ func ReadGrades(r io.Reader) ([]compare.Grade, error) {
 		for _, c := range []struct {
 			column string
 			to     *string
-		}{{"student", &g.Student}, {"item", &g.Item}, {"instructor", &g.Instructor}, {"scale", &g.Scale}, {"stage", &g.Stage}} {
+		}{
+			{"student", &g.Student}, {"item", &g.Item}, {"instructor", &g.Instructor}, {"scale", &g.Scale},
+			{"stage", &g.Stage},
+		} {
 			read := f.name
 			if c.column == "scale" || c.column == "stage" {
 				read = f.text
@@ -187,7 +191,8 @@ func ReadGrades(r io.Reader) ([]compare.Grade, error) {
 		if err != nil {
 			return err
 		}
-		if g.Level, err = strconv.Atoi(level); err != nil || g.Level < compare.LeastLevel || g.Level > compare.MostLevel || len(level) > 1 {
+		if g.Level, err = strconv.Atoi(level); err != nil || g.Level < compare.LeastLevel ||
+			g.Level > compare.MostLevel || len(level) > 1 {
 			return f.bad("level", "is %q; levels are %d to %d", form.Clip(level), compare.LeastLevel, compare.MostLevel)
 		}
 		out = append(out, g)

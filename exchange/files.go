@@ -28,10 +28,12 @@ type Format struct {
 // Formats are the forms of documents.
 var Formats = []Format{
 	{ID: "pdf", Label: "knee card, PDF", Lists: true, Media: "application/pdf", Ending: "pdf", write: WriteCard},
-	{ID: "markdown", Label: "Markdown", Lists: true, Media: "text/markdown; charset=utf-8", Ending: "md", endings: []string{"markdown", "txt"},
-		read: ReadMarkdown, write: func(c Card) ([]byte, error) { return WriteMarkdown(c.List), nil }},
-	{ID: "csv", Label: "table, CSV", Lists: true, Media: "text/csv; charset=utf-8", Ending: "csv", endings: []string{"tsv"},
-		read: ReadTable, write: func(c Card) ([]byte, error) { return WriteTable(c.List) }},
+	{ID: "markdown", Label: "Markdown", Lists: true, Media: "text/markdown; charset=utf-8", Ending: "md",
+		endings: []string{"markdown", "txt"},
+		read:    ReadMarkdown, write: func(c Card) ([]byte, error) { return WriteMarkdown(c.List), nil }},
+	{ID: "csv", Label: "table, CSV", Lists: true, Media: "text/csv; charset=utf-8", Ending: "csv",
+		endings: []string{"tsv"},
+		read:    ReadTable, write: func(c Card) ([]byte, error) { return WriteTable(c.List) }},
 	{ID: "yaml", Label: "YAML", Media: "application/yaml", Ending: "yaml", endings: []string{"yml"}},
 	{ID: "json", Label: "JSON", Media: "application/json", Ending: "json"},
 }
@@ -103,7 +105,8 @@ func WriteFile(doc any, format string, card Card) ([]byte, error) {
 	case !f.Lists:
 		return Write(doc, f.ID)
 	case !isList:
-		return nil, fmt.Errorf("format must be yaml or json: only a list without mistakes in its form can be printed or made a table")
+		return nil, fmt.Errorf("format must be yaml or json: only a list without mistakes in its form can be " +
+			"printed or made a table")
 	}
 	card.List = list
 	return f.write(card)

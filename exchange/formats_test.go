@@ -52,13 +52,18 @@ func lines(t *rapid.T, label string) []string {
 
 // item draws an item; before are ids that may come before it.
 func item(t *rapid.T, id string, before []string) checklist.Item {
-	i := checklist.Item{ID: id, Challenge: filled(t, "challenge"), Response: filled(t, "response"), Why: filled(t, "why"),
-		Look: line.Draw(t, "look"), Abnormal: line.Draw(t, "abnormal"), Errors: lines(t, "errors"), Place: line.Draw(t, "place"),
-		When: rapid.SampledFrom([]string{"", "night", "oat < 5 °C", "fitted(autopilot) and not engine is hot"}).Draw(t, "when"),
-		Per:  rapid.SampledFrom([]string{"", "each", "block"}).Draw(t, "per"), Critical: rapid.Bool().Draw(t, "critical"),
-		Caution: line.Draw(t, "caution"), Check: rapid.SampledFrom([]string{"", "magneto", "gauges"}).Draw(t, "check"),
-		Needs: lines(t, "needs"), Power: rapid.SampledFrom([]string{"", "idle"}).Draw(t, "power"), LimitFrom: rapid.SampledFrom([]string{"", "power-limit"}).Draw(t, "limit from"),
-		Timers: lines(t, "timers"), Elements: lines(t, "elements"), Knowledge: lines(t, "knowledge")}
+	i := checklist.Item{ID: id, Challenge: filled(t, "challenge"), Response: filled(t, "response"),
+		Why:  filled(t, "why"),
+		Look: line.Draw(t, "look"), Abnormal: line.Draw(t, "abnormal"), Errors: lines(t, "errors"),
+		Place: line.Draw(t, "place"),
+		When: rapid.SampledFrom([]string{"", "night", "oat < 5 °C", "fitted(autopilot) and not engine is hot"}).Draw(t,
+			"when"),
+		Per:      rapid.SampledFrom([]string{"", "each", "block"}).Draw(t, "per"),
+		Critical: rapid.Bool().Draw(t, "critical"),
+		Caution:  line.Draw(t, "caution"), Check: rapid.SampledFrom([]string{"", "magneto", "gauges"}).Draw(t, "check"),
+		Needs: lines(t, "needs"), Power: rapid.SampledFrom([]string{"", "idle"}).Draw(t, "power"),
+		LimitFrom: rapid.SampledFrom([]string{"", "power-limit"}).Draw(t, "limit from"),
+		Timers:    lines(t, "timers"), Elements: lines(t, "elements"), Knowledge: lines(t, "knowledge")}
 	if i.Per == "block" {
 		i.Only = rapid.SampledFrom([]string{"", "first", "second"}).Draw(t, "only")
 	}
@@ -76,7 +81,8 @@ func item(t *rapid.T, id string, before []string) checklist.Item {
 }
 
 var anyList = rapid.Custom(func(t *rapid.T) checklist.List {
-	l := checklist.List{ID: anyID.Draw(t, "id"), Title: filled(t, "title"), Version: rapid.IntRange(1, 99).Draw(t, "version"),
+	l := checklist.List{ID: anyID.Draw(t, "id"), Title: filled(t, "title"),
+		Version:      rapid.IntRange(1, 99).Draw(t, "version"),
 		AircraftType: anyID.Draw(t, "type"), Source: filled(t, "source")}
 	var before []string
 	for p := range rapid.IntRange(1, 4).Draw(t, "phases") {
@@ -92,17 +98,22 @@ var anyList = rapid.Custom(func(t *rapid.T) checklist.List {
 })
 
 var anyLayer = rapid.Custom(func(t *rapid.T) checklist.Layer {
-	l := checklist.Layer{ID: anyID.Draw(t, "id"), Title: filled(t, "title"), Version: rapid.IntRange(1, 9).Draw(t, "version"),
-		Rank: rapid.SampledFrom(checklist.Ranks).Draw(t, "rank"), AircraftType: anyID.Draw(t, "type"), Source: filled(t, "source"),
-		Date: "2026-11-24", Author: filled(t, "author"), Approval: line.Draw(t, "approval")}
+	l := checklist.Layer{ID: anyID.Draw(t, "id"), Title: filled(t, "title"),
+		Version: rapid.IntRange(1, 9).Draw(t, "version"),
+		Rank:    rapid.SampledFrom(checklist.Ranks).Draw(t, "rank"), AircraftType: anyID.Draw(t, "type"),
+		Source: filled(t, "source"),
+		Date:   "2026-11-24", Author: filled(t, "author"), Approval: line.Draw(t, "approval")}
 	for n := range rapid.IntRange(1, 3).Draw(t, "changes") {
 		c := checklist.Change{Why: filled(t, "why"), When: rapid.SampledFrom([]string{"", "night"}).Draw(t, "when")}
-		switch c.Op = rapid.SampledFrom([]string{checklist.OpAdd, checklist.OpChange, checklist.OpDrop}).Draw(t, "op"); c.Op {
+		switch c.Op = rapid.SampledFrom([]string{checklist.OpAdd, checklist.OpChange, checklist.OpDrop}).Draw(t,
+			"op"); c.Op {
 		case checklist.OpAdd:
 			one := item(t, fmt.Sprintf("new%d", n), nil)
 			c.New, c.Phase, c.Follows = &one, "p0", "i0"
 		case checklist.OpChange:
-			c.Item, c.Set = fmt.Sprintf("i%d", n), map[string]any{"response": filled(t, "response"), "critical": rapid.Bool().Draw(t, "critical")}
+			c.Item, c.Set = fmt.Sprintf("i%d", n), map[string]any{
+				"response": filled(t, "response"), "critical": rapid.Bool().Draw(t, "critical"),
+			}
 		default:
 			c.Item = fmt.Sprintf("i%d", n)
 		}
@@ -112,9 +123,14 @@ var anyLayer = rapid.Custom(func(t *rapid.T) checklist.Layer {
 })
 
 var anyAid = rapid.Custom(func(t *rapid.T) checklist.Aid {
-	a := checklist.Aid{ID: anyID.Draw(t, "id"), Title: filled(t, "title"), Version: 1, AircraftType: anyID.Draw(t, "type"), Phase: anyID.Draw(t, "phase"), Source: filled(t, "source")}
+	a := checklist.Aid{
+		ID: anyID.Draw(t, "id"), Title: filled(t, "title"), Version: 1, AircraftType: anyID.Draw(t, "type"),
+		Phase: anyID.Draw(t, "phase"), Source: filled(t, "source"),
+	}
 	for range rapid.IntRange(1, 5).Draw(t, "letters") {
-		a.Letters = append(a.Letters, checklist.Letter{Letter: filled(t, "letter"), Word: filled(t, "word"), Items: lines(t, "items")})
+		a.Letters = append(a.Letters, checklist.Letter{
+			Letter: filled(t, "letter"), Word: filled(t, "word"), Items: lines(t, "items"),
+		})
 	}
 	return a
 })
@@ -192,12 +208,17 @@ func TestShippedDataComesBackTheSame(t *testing.T) {
 }
 
 func TestSchemaMistakesHaveTheirLines(t *testing.T) {
-	_, mistakes := exchange.Read[checklist.List]("mine.yaml", []byte("id: x\ntitle: 7\nversion: one\nphases:\n  - id: p\n    title: P\n    items:\n      - {id: a, challenge: A, response: B, why: C, colour: red}\n"))
+	_, mistakes := exchange.Read[checklist.List]("mine.yaml",
+		[]byte("id: x\ntitle: 7\nversion: one\nphases:\n  - id: p\n    title: P\n    items:\n      - {id: a, "+
+			"challenge: A, response: B, why: C, colour: red}\n"))
 	var said strings.Builder
 	for _, m := range mistakes {
 		fmt.Fprintln(&said, m.Error())
 	}
-	for _, want := range []string{"mine.yaml:2: title expected string", "mine.yaml:3: version expected integer", "expected required property aircraftType", "mine.yaml:8: phases[0].items[0].colour unexpected property"} {
+	for _, want := range []string{
+		"mine.yaml:2: title expected string", "mine.yaml:3: version expected integer",
+		"expected required property aircraftType", "mine.yaml:8: phases[0].items[0].colour unexpected property",
+	} {
 		assert.Contains(t, said.String(), want)
 	}
 	_, mistakes = exchange.Read[aircraft.Type]("t.json", []byte(`{"id": "x", "limits": {"magneto": {"dropMax": -3}}}`))
@@ -212,7 +233,8 @@ func TestSchemaMistakesHaveTheirLines(t *testing.T) {
 func TestFilesThatWouldGrowWithoutEndAreRefused(t *testing.T) {
 	bomb := "a: &a [x, x, x, x, x, x, x, x, x, x]\n"
 	for c := 'b'; c <= 'k'; c++ {
-		bomb += fmt.Sprintf("%c: &%c [*%c, *%c, *%c, *%c, *%c, *%c, *%c, *%c]\n", c, c, c-1, c-1, c-1, c-1, c-1, c-1, c-1, c-1)
+		bomb += fmt.Sprintf("%c: &%c [*%c, *%c, *%c, *%c, *%c, *%c, *%c, *%c]\n", c, c, c-1, c-1, c-1, c-1, c-1, c-1,
+			c-1, c-1)
 	}
 	_, mistakes := exchange.Read[checklist.List]("bomb.yaml", []byte(bomb))
 	assert.ErrorContains(t, exchange.Join(mistakes), "line 2 uses a part again by an alias")
@@ -224,11 +246,14 @@ func TestFilesThatWouldGrowWithoutEndAreRefused(t *testing.T) {
 }
 
 func TestPlainTablesAreRead(t *testing.T) {
-	list, mistakes := exchange.ReadTable("t.csv", []byte("\ufeffPhase\tChallenge\tResponse\tCritical\tErrors\nStart\tMaster\ton\tx\t\n\t\t\t\t\nStart\tFuel pump\ton\t\t\"forgets it\nleaves it on\"\nTaxi\tBrakes\ttried\tno\t\n"))
+	list, mistakes := exchange.ReadTable("t.csv",
+		[]byte("\ufeffPhase\tChallenge\tResponse\tCritical\tErrors\nStart\tMaster\ton\tx\t\n\t\t\t\t\nStart\tFuel "+
+			"pump\ton\t\t\"forgets it\nleaves it on\"\nTaxi\tBrakes\ttried\tno\t\n"))
 	require.Empty(t, mistakes)
 	assert.Equal(t, []checklist.Phase{
-		{ID: "start", Title: "Start", Items: []checklist.Item{{ID: "master", Challenge: "Master", Response: "on", Critical: true},
-			{ID: "fuel-pump", Challenge: "Fuel pump", Response: "on", Errors: []string{"forgets it", "leaves it on"}}}},
+		{ID: "start", Title: "Start",
+			Items: []checklist.Item{{ID: "master", Challenge: "Master", Response: "on", Critical: true},
+				{ID: "fuel-pump", Challenge: "Fuel pump", Response: "on", Errors: []string{"forgets it", "leaves it on"}}}},
 		{ID: "taxi", Title: "Taxi", Items: []checklist.Item{{ID: "brakes", Challenge: "Brakes", Response: "tried"}}},
 	}, list.Phases)
 	for table, want := range map[string]string{
@@ -268,7 +293,9 @@ Some words that are no task.
 	for _, i := range list.Phases[0].Items {
 		got = append(got, i.ID+"|"+i.Challenge+"|"+i.Response+"|"+i.Why)
 	}
-	assert.Equal(t, []string{"brakes|Brakes|set|", "fuel|Fuel|both tanks|", "belts|Belts||", "doors|Doors|closed|they open in flight"}, got)
+	assert.Equal(t, []string{
+		"brakes|Brakes|set|", "fuel|Fuel|both tanks|", "belts|Belts||", "doors|Doors|closed|they open in flight",
+	}, got)
 	_, mistakes = exchange.ReadMarkdown("l.md", []byte("## A\n- [ ] B: c\n  - colour: red\n"))
 	assert.ErrorContains(t, exchange.Join(mistakes), `l.md:3: "colour" is no field of an item`)
 	_, mistakes = exchange.ReadMarkdown("l.md", []byte("# Only a title\n"))
@@ -362,7 +389,10 @@ func TestTextsLikeNumbersStayTexts(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	list, _ := c.ListFor("alder-110")
-	texts := []string{"._3", "_3", "3_0", "0x1F", "0o17", "1e3", "1.5", "+1", "-.5", ".5", "12:30", "1_000.5", "0b1", "1e", "e1", "2026-11-26", "~", "null", "true", "yes", ".inf", ".nan", "#", "- a", "a: b"}
+	texts := []string{
+		"._3", "_3", "3_0", "0x1F", "0o17", "1e3", "1.5", "+1", "-.5", ".5", "12:30", "1_000.5", "0b1", "1e", "e1",
+		"2026-11-26", "~", "null", "true", "yes", ".inf", ".nan", "#", "- a", "a: b",
+	}
 	list.Phases[0].Items[0].Timers = texts
 	data, err := exchange.Write(list, "yaml")
 	require.NoError(t, err)

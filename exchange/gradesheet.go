@@ -94,10 +94,13 @@ func (g *grades) turn() {
 	g.ink(0)
 	g.pdf.SetLineWidth(0.15)
 	g.pdf.Line(paperEdge, paperFoot+2, paperEdge+paperText, paperFoot+2)
-	g.at(6.5, "", "A training record, not an approved checklist. The published standard, the approved handbook and the operator's rules govern.", paperEdge, paperFoot+3.5, paperText-25, "L")
+	g.at(6.5, "",
+		"A training record, not an approved checklist. The published standard, the approved handbook and the "+
+			"operator's rules govern.", paperEdge, paperFoot+3.5, paperText-25, "L")
 	g.at(6.5, "", fmt.Sprintf("page %d of %d", g.pages, g.of), paperEdge, paperFoot+3.5, paperText, "R")
 	h := g.Record.Head
-	g.at(5.6, "", fmt.Sprintf("head of the school's chain: seal %d, %s", h.Number, h.Hash), paperEdge, paperFoot+10, paperText, "L")
+	g.at(5.6, "", fmt.Sprintf("head of the school's chain: seal %d, %s", h.Number, h.Hash), paperEdge, paperFoot+10,
+		paperText, "L")
 }
 
 // ink sets the colour: 0 for black, else a verdict's.
@@ -190,9 +193,12 @@ func (g *grades) head() {
 	wide := paperText - codeWide - 6
 	g.y += g.at(9, "", r.School.Name, paperEdge, g.y, wide, "L") + 0.5
 	g.y += g.at(17, "B", "Grade sheet, "+r.Lesson.Student.Name, paperEdge, g.y, wide, "L") + 0.8
-	g.y += g.at(10, "", fmt.Sprintf("%s, %s, %s", r.Lesson.Day, r.Lesson.Aircraft, r.Type.Name), paperEdge, g.y, wide, "L") + 0.4
+	g.y += g.at(10, "", fmt.Sprintf("%s, %s, %s", r.Lesson.Day, r.Lesson.Aircraft, r.Type.Name), paperEdge, g.y, wide,
+		"L") + 0.4
 	words := lesson.Words()
-	g.y += g.at(8.5, "", fmt.Sprintf("with %s; %s; %s", r.Lesson.Instructor.Name, word(words.Methods, o.Method), word(words.Purposes, o.Purpose)), paperEdge, g.y, wide, "L") + 0.4
+	g.y += g.at(8.5, "",
+		fmt.Sprintf("with %s; %s; %s", r.Lesson.Instructor.Name, word(words.Methods, o.Method),
+			word(words.Purposes, o.Purpose)), paperEdge, g.y, wide, "L") + 0.4
 	place := ""
 	if o.Runway != "" {
 		place = "; runway " + strings.TrimSpace(o.Runway+" "+o.Wind)
@@ -378,7 +384,8 @@ func (g *grades) deviations() {
 				p, _ := g.Record.Scale.Show(*i.Proposed)
 				proposed = p.Label
 			}
-			why = append(why, fmt.Sprintf("Proposed %s; the instructor's grade stands: %s", proposed, i.Override.Reason))
+			why = append(why, fmt.Sprintf("Proposed %s; the instructor's grade stands: %s", proposed,
+				i.Override.Reason))
 		}
 		if i.First != nil {
 			why = append([]string{g.corrected(i)}, why...)
@@ -431,7 +438,8 @@ func (g *grades) corrected(i lesson.ItemState) string {
 		step, _ := g.Record.Scale.Show(*i.Level)
 		now = step.Label
 	}
-	return fmt.Sprintf("Signed: %s, %s. Corrected: %s, %s, because: %s.", strings.ToLower(markLabel(i.First.Mark)), signed, strings.ToLower(markLabel(i.Mark)), now, strings.TrimSuffix(i.First.Why, "."))
+	return fmt.Sprintf("Signed: %s, %s. Corrected: %s, %s, because: %s.", strings.ToLower(markLabel(i.First.Mark)),
+		signed, strings.ToLower(markLabel(i.Mark)), now, strings.TrimSuffix(i.First.Why, "."))
 }
 
 // measured are the readings with their verdicts, and the findings.
@@ -458,7 +466,8 @@ func (g *grades) measured() {
 		if g.Record.Type.Engines > 1 && r.Engine > 0 {
 			engine = ", " + g.Record.Type.EngineName(r.Engine) + " engine"
 		}
-		g.line(8, "", fmt.Sprintf("%s%s, try %d: %s.", g.challenge(r.Item), engine, r.Attempt, strings.TrimSuffix(words, ".")), 7)
+		g.line(8, "",
+			fmt.Sprintf("%s%s, try %d: %s.", g.challenge(r.Item), engine, r.Attempt, strings.TrimSuffix(words, ".")), 7)
 	}
 	if len(g.State.Findings) > 0 {
 		g.heading("Findings on the aircraft")
@@ -529,7 +538,11 @@ func (g *grades) signatures() {
 		}
 		how := ""
 		if s.How != "" {
-			how = ", by " + map[string]string{"password": "password", "pin": "PIN", "device": "PIN on a device without the school", "passkey": "passkey"}[s.How]
+			how = ", by " +
+				map[string]string{
+					"password": "password", "pin": "PIN", "device": "PIN on a device without the school",
+					"passkey": "passkey",
+				}[s.How]
 		}
 		g.line(9, "B", fmt.Sprintf("%s %s", s.By, did), 0)
 		at, _ := time.Parse(time.RFC3339Nano, s.At)
@@ -537,7 +550,9 @@ func (g *grades) signatures() {
 		if s.Events > 0 && s.Rules != "" {
 			rules = fmt.Sprintf("; %d events, rules %s", s.Events, s.Rules)
 		}
-		g.line(7.5, "", fmt.Sprintf("%s UTC%s%s; seal %d, key %s", at.UTC().Format("2006-01-02 15:04"), how, rules, s.Number, s.KeyID), 0)
+		g.line(7.5, "",
+			fmt.Sprintf("%s UTC%s%s; seal %d, key %s", at.UTC().Format("2006-01-02 15:04"), how, rules, s.Number,
+				s.KeyID), 0)
 		if s.Words != "" {
 			g.line(8, "", "“"+s.Words+"”", 4)
 		}
@@ -546,5 +561,7 @@ func (g *grades) signatures() {
 		g.y += 1
 	}
 	g.ink(4)
-	g.line(6.8, "", "The code names the record by its newest seal. The exported file proves itself: jetprimer verify, or the page Verify. Hold the key's id to the one that the school shows.", 0)
+	g.line(6.8, "",
+		"The code names the record by its newest seal. The exported file proves itself: jetprimer verify, or the "+
+			"page Verify. Hold the key's id to the one that the school shows.", 0)
 }

@@ -178,7 +178,8 @@ func (m *markdown) heading(level, words string) {
 
 func (m *markdown) task(words string) {
 	if len(m.list.Phases) == 0 {
-		m.list.Phases = append(m.list.Phases, checklist.Phase{ID: m.phases.of("checklist", "phase"), Title: "Checklist"})
+		m.list.Phases = append(m.list.Phases,
+			checklist.Phase{ID: m.phases.of("checklist", "phase"), Title: "Checklist"})
 	}
 	m.parts++
 	var item checklist.Item

@@ -28,7 +28,10 @@ func WritePackTable(p standard.Pack) ([]byte, error) {
 					from, why = append(from, r.From), append(why, r.Why)
 				}
 			}
-			_ = w.Write(Cells([]string{task.ID, task.Title, task.Code, e.ID, e.Code, e.Kind, e.Text, strings.Join(e.Classes, " "), strings.Join(from, "\n"), strings.Join(why, "\n")}))
+			_ = w.Write(Cells([]string{
+				task.ID, task.Title, task.Code, e.ID, e.Code, e.Kind, e.Text, strings.Join(e.Classes, " "),
+				strings.Join(from, "\n"), strings.Join(why, "\n"),
+			}))
 		}
 	}
 	w.Flush()
@@ -79,7 +82,10 @@ func ReadPackTable(name string, data []byte) (standard.Pack, []form.Problem) {
 
 // packRow puts one row into a pack.
 func packRow(p *standard.Pack, cell func(column string) string, wrong func(format string, args ...any)) {
-	e := standard.Element{ID: cell("id"), Code: cell("code"), Kind: strings.ToLower(cell("kind")), Text: cell("text"), Classes: strings.Fields(cell("classes"))}
+	e := standard.Element{
+		ID: cell("id"), Code: cell("code"), Kind: strings.ToLower(cell("kind")), Text: cell("text"),
+		Classes: strings.Fields(cell("classes")),
+	}
 	task := cell("task")
 	if task == "" && len(p.Tasks) > 0 {
 		task = p.Tasks[len(p.Tasks)-1].ID // an empty cell goes on with the task above

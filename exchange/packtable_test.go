@@ -17,7 +17,9 @@ func TestPacksComeBackFromTheirTables(t *testing.T) {
 	require.NoError(t, err)
 	for _, p := range c.Packs {
 		first := p.Tasks[0].Elements[0].ID
-		p.Replaces = []standard.Replaced{{From: "old-a", To: first, Why: "the same, in other words"}, {From: "old-b", To: first, Why: "part of it"}}
+		p.Replaces = []standard.Replaced{
+			{From: "old-a", To: first, Why: "the same, in other words"}, {From: "old-b", To: first, Why: "part of it"},
+		}
 		data, err := exchange.WriteFile(p, "csv", exchange.Card{})
 		require.NoError(t, err)
 		back, mistakes, err := exchange.ReadFile("pack", "csv", "pack.csv", data)
@@ -54,9 +56,18 @@ func TestPackTablesNameWhatIsWrong(t *testing.T) {
 			assert.Contains(t, mistakes[0].Error(), want, table)
 		}
 	}
-	pack, mistakes := exchange.ReadPackTable("p.csv", []byte("Task;Kind;Text\nstart;Skill;starts it well\n;risk;the propeller\n"))
+	pack, mistakes := exchange.ReadPackTable("p.csv",
+		[]byte("Task;Kind;Text\nstart;Skill;starts it well\n;risk;the propeller\n"))
 	require.Empty(t, mistakes)
-	assert.Equal(t, []standard.Task{{ID: "start", Title: "start", Elements: []standard.Element{{ID: "starts-it-well", Kind: "skill", Text: "starts it well", Classes: []string{}}, {ID: "the-propeller", Kind: "risk", Text: "the propeller", Classes: []string{}}}}}, pack.Tasks)
+	assert.Equal(t, []standard.Task{
+		{
+			ID: "start", Title: "start",
+			Elements: []standard.Element{
+				{ID: "starts-it-well", Kind: "skill", Text: "starts it well", Classes: []string{}},
+				{ID: "the-propeller", Kind: "risk", Text: "the propeller", Classes: []string{}},
+			},
+		},
+	}, pack.Tasks)
 }
 
 func FuzzPackTable(f *testing.F) {

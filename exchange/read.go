@@ -42,7 +42,8 @@ func Open(name string, data []byte) *Source {
 // isJSON reports whether a file is JSON: an object that is JSON as a whole. A
 // flow mapping of YAML begins alike.
 func isJSON(data []byte) bool {
-	return len(data) <= maxBytes && bytes.HasPrefix(bytes.TrimLeft(data, " \t\r\n"), []byte("{")) && form.Depth(data) <= form.MaxDepth && json.Valid(data)
+	return len(data) <= maxBytes && bytes.HasPrefix(bytes.TrimLeft(data, " \t\r\n"), []byte("{")) &&
+		form.Depth(data) <= form.MaxDepth && json.Valid(data)
 }
 
 // Decode reads the whole file into a T and reports whether it could. A field

@@ -69,7 +69,8 @@ func (m RecorderMap) Check(name string) error {
 	}
 	for i, e := range m.Engines {
 		if e.Speed == "" || len(e.Exhaust) > 12 {
-			return form.Bad(fmt.Sprintf("%s engines[%d]", name, i), "needs the column of its speed, and has at most 12 exhaust temperatures")
+			return form.Bad(fmt.Sprintf("%s engines[%d]", name, i),
+				"needs the column of its speed, and has at most 12 exhaust temperatures")
 		}
 	}
 	return nil
@@ -101,11 +102,14 @@ func in(read, base string, times float64) linear {
 // the one that is kept.
 var units = map[string]linear{
 	"": {1, 0}, "rpm": {1, 0}, "%": {1, 0}, "percent": {1, 0}, "1/min": {1, 0},
-	"c": {1, 0}, "°c": {1, 0}, "degc": {1, 0}, "deg c": {1, 0}, "f": in("°F", "°C", 1), "°f": in("°F", "°C", 1), "degf": in("°F", "°C", 1), "deg f": in("°F", "°C", 1),
-	"inhg": {1, 0}, "in hg": {1, 0}, "hpa": in("hPa", "inHg", 1), "mbar": in("hPa", "inHg", 1), "kpa": in("hPa", "inHg", 10),
+	"c": {1, 0}, "°c": {1, 0}, "degc": {1, 0}, "deg c": {1, 0}, "f": in("°F", "°C", 1), "°f": in("°F", "°C", 1),
+	"degf": in("°F", "°C", 1), "deg f": in("°F", "°C", 1),
+	"inhg": {1, 0}, "in hg": {1, 0}, "hpa": in("hPa", "inHg", 1), "mbar": in("hPa", "inHg", 1),
+	"kpa": in("hPa", "inHg", 10),
 	"psi": {1, 0}, "bar": {1, 0}, // a pressure of oil is only seen to rise or fall
-	"kt": {1, 0}, "kts": {1, 0}, "kn": {1, 0}, "mph": in("mph", "kt", 1), "km/h": {1 / 1.852, 0}, "kph": {1 / 1.852, 0}, "m/s": {3.6 / 1.852, 0},
-	"s": {1, 0}, "sec": {1, 0}, "ms": {0.001, 0}, "min": {60, 0},
+	"kt": {1, 0}, "kts": {1, 0}, "kn": {1, 0}, "mph": in("mph", "kt", 1), "km/h": {1 / 1.852, 0}, "kph": {1 / 1.852, 0},
+	"m/s": {3.6 / 1.852, 0},
+	"s":   {1, 0}, "sec": {1, 0}, "ms": {0.001, 0}, "min": {60, 0},
 }
 
 // recorded is a column of the file, and where its value of each sample goes.
@@ -141,7 +145,13 @@ type recording struct {
 // be read are left out and told.
 func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
 	in := bufio.NewReaderSize(&bounded{r, maxFigures}, 64<<10)
-	f := &recording{m: m, out: recorder.File{Type: m.Type, Options: recorder.Options{SecondFirst: m.First == "right"}, Skipped: []recorder.Skipped{}}, last: math.Inf(-1)}
+	f := &recording{
+		m: m,
+		out: recorder.File{
+			Type: m.Type, Options: recorder.Options{SecondFirst: m.First == "right"}, Skipped: []recorder.Skipped{},
+		},
+		last: math.Inf(-1),
+	}
 	f.out.Engines = make([]recorder.Engine, len(m.Engines))
 	if err := f.head(in); err != nil {
 		return f.out, err
@@ -153,7 +163,8 @@ func ReadRecording(r io.Reader, m RecorderMap) (recorder.File, error) {
 		}
 		if err != nil {
 			var parse *csv.ParseError
-			if !errors.As(err, &parse) || !errors.Is(parse.Err, csv.ErrBareQuote) && !errors.Is(parse.Err, csv.ErrQuote) {
+			if !errors.As(err, &parse) || !errors.Is(parse.Err, csv.ErrBareQuote) &&
+				!errors.Is(parse.Err, csv.ErrQuote) {
 				return f.out, form.Bad("file", "cannot be read: %s", csvReason(err))
 			}
 			f.skip(f.above+parse.Line, "it is no row: "+parse.Err.Error(), "")
@@ -249,7 +260,8 @@ func (f *recording) take(line int) error {
 		}
 		c := column(name)
 		if !c.known && wrong == nil {
-			wrong = form.Bad(fmt.Sprintf("line %d %s", line, form.Clip(name)), "has a unit that is not known; the map can say it under units")
+			wrong = form.Bad(fmt.Sprintf("line %d %s", line, form.Clip(name)),
+				"has a unit that is not known; the map can say it under units")
 		}
 		c.to = to
 		f.columns = append(f.columns, c)
@@ -334,7 +346,10 @@ func (f *recording) number(text string) (float64, bool) {
 }
 
 // moments are the forms in which recorders write a moment.
-var moments = []string{time.RFC3339Nano, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006/01/02 15:04:05", "02.01.2006 15:04:05", "01/02/2006 15:04:05", "1/2/2006 15:04:05", "15:04:05", "15:04:05 PM", "3:04:05 PM"}
+var moments = []string{
+	time.RFC3339Nano, "2006-01-02T15:04:05", "2006-01-02 15:04:05", "2006/01/02 15:04:05", "02.01.2006 15:04:05",
+	"01/02/2006 15:04:05", "1/2/2006 15:04:05", "15:04:05", "15:04:05 PM", "3:04:05 PM",
+}
 
 // moment is a time in seconds from the first one.
 func (f *recording) moment(text string) (float64, bool) {
@@ -362,7 +377,8 @@ func (f *recording) moment(text string) (float64, bool) {
 func (f *recording) skip(line int, why, column string) {
 	f.bad++
 	if f.first == nil {
-		f.first = form.Bad(strings.TrimSpace(fmt.Sprintf("line %d %s", line, form.Clip(column))), "cannot be used: %s", why)
+		f.first = form.Bad(strings.TrimSpace(fmt.Sprintf("line %d %s", line, form.Clip(column))), "cannot be used: %s",
+			why)
 	}
 	f.noteSkipped(line, why)
 }
@@ -396,7 +412,8 @@ func RecordingColumns(r io.Reader) ([]string, error) {
 		switch {
 		case bad == nil && numbers > 0 && len(names) > 1 && len(row) == len(names):
 			return names, nil
-		case bad == nil && numbers == 0 && len(row) > 1 && len(row) != len(names): // a row of units goes below its names
+		// a row of units goes below its names
+		case bad == nil && numbers == 0 && len(row) > 1 && len(row) != len(names):
 			f.names(row)
 			names = names[:0]
 			for _, c := range f.header {
@@ -466,8 +483,11 @@ func WriteRecording(w io.Writer, t recorder.Track, of aircraft.Type) (RecorderMa
 	head := []string{"Time (s)", "GndSpd (kt)"}
 	for n, e := range t.Engines {
 		name := func(what string) string { return fmt.Sprintf("E%d %s", n+1, what) }
-		own := RecorderEngine{Speed: name("RPM"), Manifold: name("MAP"), OilTemperature: name("OilT"), OilPressure: name("OilP")}
-		head = append(head, own.Speed+" ("+unit+")", own.Manifold+" (inHg)", own.OilTemperature+" (C)", own.OilPressure+" (psi)")
+		own := RecorderEngine{
+			Speed: name("RPM"), Manifold: name("MAP"), OilTemperature: name("OilT"), OilPressure: name("OilP"),
+		}
+		head = append(head, own.Speed+" ("+unit+")", own.Manifold+" (inHg)", own.OilTemperature+" (C)",
+			own.OilPressure+" (psi)")
 		for c := range e.ExhaustC {
 			own.Exhaust = append(own.Exhaust, name(fmt.Sprintf("EGT%d", c+1)))
 			head = append(head, own.Exhaust[c]+" (C)")

@@ -23,12 +23,14 @@ func recorded(t require.TestingT) (string, exchange.RecorderMap, *catalog.Catalo
 	require.NoError(t, err)
 	typ, _ := c.Type("alder-110")
 	var b bytes.Buffer
-	m, err := exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, Noise: 0.001, RunUps: 1}).Track, typ)
+	m, err := exchange.WriteRecording(&b,
+		recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, Noise: 0.001, RunUps: 1}).Track, typ)
 	require.NoError(t, err)
 	return b.String(), m, c
 }
 
-func found(t *testing.T, c *catalog.Catalog, text string, m exchange.RecorderMap) ([]recorder.Found, []recorder.Skipped) {
+func found(t *testing.T, c *catalog.Catalog, text string, m exchange.RecorderMap) ([]recorder.Found,
+	[]recorder.Skipped) {
 	file, err := exchange.ReadRecording(strings.NewReader(text), m)
 	require.NoError(t, err)
 	runs, err := file.Judge(c.Type)
@@ -73,7 +75,8 @@ func TestARecordingIsReadAsItIsWritten(t *testing.T) {
 	same("a date of its own", strings.Replace(each(clock, func(n int, cells []string) []string {
 		return append(cells, map[bool]string{true: "2026-11-24", false: "2026-11-25"}[n < 60])
 	}), "\n", ",Day\n", 1), dated)
-	same("semicolons, decimal commas and a preamble", "# recorder 7\n\n"+strings.NewReplacer(",", ";", ".", ",").Replace(text), m)
+	same("semicolons, decimal commas and a preamble",
+		"# recorder 7\n\n"+strings.NewReplacer(",", ";", ".", ",").Replace(text), m)
 	fahrenheit := strings.Replace(each(text, func(_ int, cells []string) []string {
 		var oil float64
 		_, _ = fmt.Sscan(cells[4], &oil)
@@ -121,7 +124,8 @@ func TestWhatARecordingLacks(t *testing.T) {
 		"":                            `line 1 and those behind it do not name the column "Time"`,
 		"a,b\n1,2\n":                  `line 1 and those behind it do not name the column "Time"`,
 		"Time (s),GndSpd (kt)\n1,2\n": `line 1 does not name the column "E1 RPM"`,
-		strings.Replace(text, "(kt)", "(furlongs)", 1):                                       "line 1 GndSpd has a unit that is not known",
+		strings.Replace(text, "(kt)", "(furlongs)",
+			1): "line 1 GndSpd has a unit that is not known",
 		text[:strings.IndexByte(text, '\n')+1]:                                               "file holds no sample",
 		each(text, func(_ int, cells []string) []string { cells[2] = "x"; return cells }):    `line 2 E1 RPM cannot be used: E1 RPM is "x"`,
 		each(text, func(_ int, cells []string) []string { cells[0] = "soon"; return cells }): `line 2 Time cannot be used: its time is "soon"`,
@@ -146,7 +150,9 @@ func TestAMapIsHeldToItsFields(t *testing.T) {
 		_, err := exchange.ReadRecorderMap("m.yaml", []byte(text))
 		assert.ErrorContains(t, err, want)
 	}
-	m, err := exchange.ReadRecorderMap("m.yaml", []byte("type: alder-110\ntime: Time\nfirst: right\nunits: {OilT: F}\nengines:\n  - {speed: RPM, exhaust: [E1, E2]}\n"))
+	m, err := exchange.ReadRecorderMap("m.yaml",
+		[]byte("type: alder-110\ntime: Time\nfirst: right\nunits: {OilT: F}\nengines:\n  - {speed: RPM, exhaust: "+
+			"[E1, E2]}\n"))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"E1", "E2"}, m.Engines[0].Exhaust)
 }
@@ -155,7 +161,8 @@ func TestAMapIsHeldToItsFields(t *testing.T) {
 func FuzzRecording(f *testing.F) {
 	text, m, c := recorded(f)
 	f.Add(text[:2000])
-	f.Add("Time;E1 RPM;GndSpd;E1 MAP;E1 OilT;E1 OilP;E1 EGT1;E1 EGT2;E1 EGT3;E1 EGT4\n00:00:01;1750,5;0;18;70;60;1;2;3;4\n")
+	f.Add("Time;E1 RPM;GndSpd;E1 MAP;E1 OilT;E1 OilP;E1 EGT1;E1 EGT2;E1 EGT3;E1 " +
+		"EGT4\n00:00:01;1750,5;0;18;70;60;1;2;3;4\n")
 	typ, _ := c.Type("alder-110")
 	f.Fuzz(func(t *testing.T, text string) {
 		var file recorder.File
@@ -186,18 +193,27 @@ func TestARecorderIsMappedByItsNames(t *testing.T) {
 			continue
 		}
 		var b bytes.Buffer
-		m, err := exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, RunUps: 1}).Track, typ)
+		m, err := exchange.WriteRecording(&b,
+			recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, RunUps: 1}).Track, typ)
 		require.NoError(t, err)
 		columns, err := exchange.RecordingColumns(&b)
 		require.NoError(t, err)
 		assert.Equal(t, m, exchange.GuessRecorderMap(columns, typ), typ.ID)
 	}
 	typ, _ := c.Type("alder-110")
-	columns, err := exchange.RecordingColumns(strings.NewReader("\ufeff#log, 7\nDate;Local Time;GS;Eng 1 RPM;Oil Temp;Oil Press;MP;EGT 1;EGT 2\nd;h;kt;rpm;F;psi;inHg;F;F\n2026-11-24;10:00:00;0,5;1200;120;60;18,2;900;910\n"))
+	columns, err := exchange.RecordingColumns(strings.NewReader("\ufeff#log, 7\nDate;Local Time;GS;Eng 1 RPM;Oil " +
+		"Temp;Oil Press;MP;EGT 1;EGT 2\nd;h;kt;rpm;F;psi;inHg;F;F\n2026-11-24;10:00:00;0,5;1200;120;60;18,2;900;910\n"))
 	require.NoError(t, err)
-	assert.Equal(t, exchange.RecorderMap{Type: typ.ID, Time: "Local Time", Date: "Date", GroundSpeed: "GS", Engines: []exchange.RecorderEngine{
-		{Speed: "Eng 1 RPM", OilTemperature: "Oil Temp", OilPressure: "Oil Press", Manifold: "MP", Exhaust: []string{"EGT 1", "EGT 2"}}}}, exchange.GuessRecorderMap(columns, typ))
-	for _, rubbish := range []string{"", "\n\n", "1,2,3\n4,5,6\n", "a\nb\n", strings.Repeat("x", 100_000), "\x00\x01\x02"} {
+	assert.Equal(t,
+		exchange.RecorderMap{Type: typ.ID, Time: "Local Time", Date: "Date", GroundSpeed: "GS",
+			Engines: []exchange.RecorderEngine{
+				{
+					Speed: "Eng 1 RPM", OilTemperature: "Oil Temp", OilPressure: "Oil Press", Manifold: "MP",
+					Exhaust: []string{"EGT 1", "EGT 2"},
+				}}}, exchange.GuessRecorderMap(columns, typ))
+	for _, rubbish := range []string{
+		"", "\n\n", "1,2,3\n4,5,6\n", "a\nb\n", strings.Repeat("x", 100_000), "\x00\x01\x02",
+	} {
 		_, err := exchange.RecordingColumns(strings.NewReader(rubbish))
 		assert.Error(t, err, "%.20q", rubbish)
 	}

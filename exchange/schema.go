@@ -38,15 +38,18 @@ func kindOf[T Document](empty T) kind {
 
 // kinds are the kinds of documents that have a schema.
 var kinds = map[string]kind{
-	"type": kindOf(aircraft.Type{}), "list": kindOf(checklist.List{}), "layer": kindOf(checklist.Layer{}), "aid": kindOf(checklist.Aid{}),
+	"type": kindOf(aircraft.Type{}), "list": kindOf(checklist.List{}), "layer": kindOf(checklist.Layer{}),
+	"aid":  kindOf(checklist.Aid{}),
 	"pack": kindOf(standard.Pack{}), "policy": kindOf(policy.Policy{}),
 }
 
 // roots are what has a schema: every kind of document, and scenarios of the practice
 // stand, whose names are held to a library as they are read.
 var roots = map[string]reflect.Type{
-	"type": reflect.TypeFor[aircraft.Type](), "list": reflect.TypeFor[checklist.List](), "layer": reflect.TypeFor[checklist.Layer](), "aid": reflect.TypeFor[checklist.Aid](),
-	"pack": reflect.TypeFor[standard.Pack](), "policy": reflect.TypeFor[policy.Policy](), "scenario": reflect.TypeFor[stand.Scenario](),
+	"type": reflect.TypeFor[aircraft.Type](), "list": reflect.TypeFor[checklist.List](),
+	"layer": reflect.TypeFor[checklist.Layer](), "aid": reflect.TypeFor[checklist.Aid](),
+	"pack": reflect.TypeFor[standard.Pack](), "policy": reflect.TypeFor[policy.Policy](),
+	"scenario": reflect.TypeFor[stand.Scenario](),
 }
 
 // schemas are made from the Go types once.
@@ -109,7 +112,8 @@ func schemaFaults(plain []byte, doc Document, at func(path, reason string)) {
 	}
 	r := schemas()
 	result := huma.ValidateResult{}
-	huma.Validate(r, r.Schema(reflect.TypeOf(doc), true, ""), huma.NewPathBuffer(nil, 0), huma.ModeWriteToServer, value, &result)
+	huma.Validate(r, r.Schema(reflect.TypeOf(doc), true, ""), huma.NewPathBuffer(nil, 0), huma.ModeWriteToServer, value,
+		&result)
 	for _, err := range result.Errors {
 		detail, ok := err.(*huma.ErrorDetail)
 		if !ok {

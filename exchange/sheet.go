@@ -31,7 +31,13 @@ const (
 // between. Whether the school can take them is not asked here.
 func ReadRoll(name string, data []byte) ([]access.RollEntry, []form.Problem) {
 	return sheet(name, data, rollColumns, rollNeeds, func(line int, cell map[string]string) access.RollEntry {
-		e := access.RollEntry{Line: line, Member: access.Member{Name: cell["name"], Email: cell["email"], Number: cell["number"], Roles: strings.Fields(strings.ToLower(cell["roles"]))}}
+		e := access.RollEntry{
+			Line: line,
+			Member: access.Member{
+				Name: cell["name"], Email: cell["email"], Number: cell["number"],
+				Roles: strings.Fields(strings.ToLower(cell["roles"])),
+			},
+		}
 		if cell["type"]+cell["instructor"]+cell["since"] != "" {
 			e.Learns = &access.Learns{Type: cell["type"], Instructor: cell["instructor"], StartedOn: cell["since"]}
 		}
@@ -54,8 +60,9 @@ func WriteRoll(people []access.RollEntry) ([]byte, error) {
 // of equipment with spaces between.
 func ReadFleet(name string, data []byte) ([]school.FleetEntry, []form.Problem) {
 	return sheet(name, data, fleetColumns, fleetNeeds, func(line int, cell map[string]string) school.FleetEntry {
-		return school.FleetEntry{Line: line, Hours: cell["hours"], Airframe: school.Airframe{Registration: cell["registration"], Type: cell["type"], Base: cell["base"],
-			Equipment: strings.Fields(strings.ToLower(cell["equipment"])), Notes: cell["notes"]}}
+		return school.FleetEntry{Line: line, Hours: cell["hours"],
+			Airframe: school.Airframe{Registration: cell["registration"], Type: cell["type"], Base: cell["base"],
+				Equipment: strings.Fields(strings.ToLower(cell["equipment"])), Notes: cell["notes"]}}
 	})
 }
 
@@ -67,7 +74,8 @@ func WriteFleet(fleet []school.FleetEntry) ([]byte, error) {
 }
 
 // sheet reads a table whose columns stand in any order, each once.
-func sheet[T any](name string, data []byte, columns []string, needs int, row func(line int, cell map[string]string) T) ([]T, []form.Problem) {
+func sheet[T any](name string, data []byte, columns []string, needs int,
+	row func(line int, cell map[string]string) T) ([]T, []form.Problem) {
 	var mistakes []form.Problem
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	out, order := []T{}, []string{}

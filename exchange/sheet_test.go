@@ -27,10 +27,14 @@ func TestPeopleComeBackFromTheirTable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var people []access.RollEntry
 		for range rapid.IntRange(1, 5).Draw(t, "people") {
-			e := access.RollEntry{Member: access.Member{Name: "n" + cell.Draw(t, "name"), Email: cell.Draw(t, "email"), Number: cell.Draw(t, "number"),
-				Roles: rapid.SliceOfN(rapid.SampledFrom(access.EveryRole), 0, 3).Draw(t, "roles")}}
+			e := access.RollEntry{Member: access.Member{Name: "n" + cell.Draw(t, "name"), Email: cell.Draw(t, "email"),
+				Number: cell.Draw(t, "number"),
+				Roles:  rapid.SliceOfN(rapid.SampledFrom(access.EveryRole), 0, 3).Draw(t, "roles")}}
 			if rapid.Bool().Draw(t, "learns") {
-				e.Learns = &access.Learns{Type: "t" + cell.Draw(t, "type"), Instructor: cell.Draw(t, "instructor"), StartedOn: cell.Draw(t, "since")}
+				e.Learns = &access.Learns{
+					Type: "t" + cell.Draw(t, "type"), Instructor: cell.Draw(t, "instructor"),
+					StartedOn: cell.Draw(t, "since"),
+				}
 			}
 			people = append(people, e)
 		}
@@ -57,8 +61,14 @@ func TestAircraftComeBackFromTheirTable(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var fleet []school.FleetEntry
 		for range rapid.IntRange(1, 5).Draw(t, "aircraft") {
-			fleet = append(fleet, school.FleetEntry{Hours: cell.Draw(t, "hours"), Airframe: school.Airframe{Registration: "r" + cell.Draw(t, "registration"), Type: cell.Draw(t, "type"),
-				Base: cell.Draw(t, "base"), Notes: cell.Draw(t, "notes"), Equipment: rapid.SliceOfN(rapid.SampledFrom([]string{"autopilot", "second-altimeter"}), 0, 2).Draw(t, "equipment")}})
+			fleet = append(fleet,
+				school.FleetEntry{Hours: cell.Draw(t, "hours"),
+					Airframe: school.Airframe{Registration: "r" + cell.Draw(t, "registration"),
+						Type: cell.Draw(t, "type"),
+						Base: cell.Draw(t, "base"), Notes: cell.Draw(t, "notes"),
+						Equipment: rapid.SliceOfN(rapid.SampledFrom([]string{
+							"autopilot", "second-altimeter",
+						}), 0, 2).Draw(t, "equipment")}})
 		}
 		data, err := exchange.WriteFleet(fleet)
 		require.NoError(t, err)
@@ -89,7 +99,8 @@ func TestATableAsASpreadsheetSavesIt(t *testing.T) {
 		people, mistakes := exchange.ReadRoll("people.csv", []byte(text))
 		require.Empty(t, mistakes, name)
 		require.Len(t, people, 1, name)
-		assert.Equal(t, access.Member{Name: "Vera", Email: "vera@x.example", Roles: access.Roles{"student"}}, people[0].Member, name)
+		assert.Equal(t, access.Member{Name: "Vera", Email: "vera@x.example", Roles: access.Roles{"student"}},
+			people[0].Member, name)
 	}
 }
 
@@ -106,8 +117,10 @@ func TestATableThatCannotBeRead(t *testing.T) {
 		"name,email,roles\n\"a,b,c\n":    `people.csv:2: extraneous or missing " in quoted-field`,
 		"name,email,roles\na\xff,b,c\n":  "people.csv:0: is not UTF-8 text",
 		strings.Repeat("c,", 70) + "c\n": "people.csv:1: has 71 columns; 64 are allowed",
-		"name,email,roles\n" + strings.Repeat("a,b,student\n", 2001):         "people.csv:2002: has more than 2000 rows",
-		"name,email,roles\n" + strings.Repeat("n", 257<<10) + ",b,student\n": "people.csv:2: has more than 262144 bytes",
+		"name,email,roles\n" +
+			strings.Repeat("a,b,student\n", 2001): "people.csv:2002: has more than 2000 rows",
+		"name,email,roles\n" + strings.Repeat("n", 257<<10) +
+			",b,student\n": "people.csv:2: has more than 262144 bytes",
 	} {
 		_, mistakes := exchange.ReadRoll("people.csv", []byte(text))
 		require.NotEmpty(t, mistakes, text[:min(len(text), 60)])
@@ -121,7 +134,10 @@ func TestATableThatCannotBeRead(t *testing.T) {
 // FuzzReadSheet: any bytes are read or refused within bounds; what is read has
 // lines that grow, and no table beyond its bounds.
 func FuzzReadSheet(f *testing.F) {
-	for _, seed := range []string{"name,email,roles\nVera,vera@x.example,student\n", "registration;type;base\nQZ-AAA;alder-110;XTHW\n", "\ufeffname\temail\troles\n\"a\nb\"\tc\td", "'=name,email,roles\n", "\"", ""} {
+	for _, seed := range []string{
+		"name,email,roles\nVera,vera@x.example,student\n", "registration;type;base\nQZ-AAA;alder-110;XTHW\n",
+		"\ufeffname\temail\troles\n\"a\nb\"\tc\td", "'=name,email,roles\n", "\"", "",
+	} {
 		f.Add([]byte(seed))
 	}
 	f.Fuzz(func(t *testing.T, data []byte) {

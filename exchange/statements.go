@@ -120,9 +120,13 @@ func Statements(l LearnerLesson) []Statement {
 	actor := func(person string) StatementActor {
 		return StatementActor{"Agent", StatementAccount{l.Home, person}}
 	}
-	context := StatementContext{Registration: l.ID, Instructor: actor(opened.Instructor), Platform: "Jet Primer", Language: "en",
-		Extensions: map[string]any{extension("aircraft"): opened.Aircraft, extension("type"): fmt.Sprintf("%s %d", opened.AircraftType, opened.TypeVersion), extension("list"): fmt.Sprintf("%s %d", opened.List, opened.ListVersion),
-			extension("method"): opened.Method, extension("purpose"): opened.Purpose, extension("practice"): l.State.Practice}}
+	context := StatementContext{Registration: l.ID, Instructor: actor(opened.Instructor), Platform: "Jet Primer",
+		Language: "en",
+		Extensions: map[string]any{extension("aircraft"): opened.Aircraft,
+			extension("type"):   fmt.Sprintf("%s %d", opened.AircraftType, opened.TypeVersion),
+			extension("list"):   fmt.Sprintf("%s %d", opened.List, opened.ListVersion),
+			extension("method"): opened.Method, extension("purpose"): opened.Purpose,
+			extension("practice"): l.State.Practice}}
 	id := func(what string, seal int) string {
 		return uuid.NewSHA1(uuid.NameSpaceURL, []byte(l.Home+"/lessons/"+l.ID+"/"+strconv.Itoa(seal)+"/"+what)).String()
 	}
@@ -130,17 +134,27 @@ func Statements(l LearnerLesson) []Statement {
 	add := func(what string, verb StatementVerb, object StatementObject, atMs int64, result *StatementResult) {
 		at := l.Opened.Add(time.Duration(atMs) * time.Millisecond).UTC().Format("2006-01-02T15:04:05.000Z07:00")
 		for seal := 1; seal < seals; seal++ {
-			out = append(out, Statement{ID: id("void "+what, seal), Actor: actor(opened.Instructor), Verb: voided, Object: StatementObject{ObjectType: "StatementRef", ID: id(what, seal)},
-				Context: context, Timestamp: at, Version: StatementVersion})
+			out = append(out,
+				Statement{ID: id("void "+what, seal), Actor: actor(opened.Instructor), Verb: voided,
+					Object:  StatementObject{ObjectType: "StatementRef", ID: id(what, seal)},
+					Context: context, Timestamp: at, Version: StatementVersion})
 		}
-		out = append(out, Statement{id(what, seals), actor(opened.Student), verb, object, result, context, at, StatementVersion})
+		out = append(out, Statement{
+			id(what, seals), actor(opened.Student), verb, object, result, context, at, StatementVersion,
+		})
 	}
 	activity := func(path, kind, name string) StatementObject {
-		return StatementObject{"Activity", l.Home + path, &StatementDefinition{Type: "http://adlnet.gov/expapi/activities/" + kind, Name: english(name)}}
+		return StatementObject{
+			"Activity", l.Home + path,
+			&StatementDefinition{Type: "http://adlnet.gov/expapi/activities/" + kind, Name: english(name)},
+		}
 	}
 	level := func(level int, response string, extensions map[string]any) *StatementResult {
 		success := level >= l.AtLeast
-		return &StatementResult{Score: &StatementScore{float64(level) / 4, level, 0, 4}, Success: &success, Response: response, Extensions: extensions}
+		return &StatementResult{
+			Score: &StatementScore{float64(level) / 4, level, 0, 4}, Success: &success, Response: response,
+			Extensions: extensions,
+		}
 	}
 	list := "/lists/" + opened.List
 	yes := true
@@ -154,14 +168,18 @@ func Statements(l LearnerLesson) []Statement {
 			continue
 		}
 		add("item "+item.ID, scored, activity(list+"/items/"+item.ID, "performance", challenge[item.ID]), item.AtMs,
-			level(*item.Level, item.Response, map[string]any{extension("mark"): item.Mark, extension("implied"): item.Implied, extension("prompts"): item.Prompts, extension("assists"): item.Assists}))
+			level(*item.Level, item.Response, map[string]any{
+				extension("mark"): item.Mark, extension("implied"): item.Implied, extension("prompts"): item.Prompts,
+				extension("assists"): item.Assists,
+			}))
 	}
 	for _, o := range l.State.Orals {
 		question := o.Bank // one of the instructor's own has no other name than its event
 		if question == "" {
 			question = o.Event
 		}
-		add("oral "+o.Event, answered, activity("/questions/"+question, "question", o.Question), 0, level(o.Level, "", nil))
+		add("oral "+o.Event, answered, activity("/questions/"+question, "question", o.Question), 0,
+			level(o.Level, "", nil))
 	}
 	return out
 }

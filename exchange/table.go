@@ -48,10 +48,11 @@ func ReadTable(name string, data []byte) (checklist.List, []form.Problem) {
 	var mistakes []form.Problem
 	wrong := func(line int, format string, args ...any) { report(&mistakes, name, line, format, args...) }
 	t := table{list: &list, wrong: wrong}
-	eachRow(data, maxItems, wrong, func(head []string) bool { t.columns(head); return len(mistakes) == 0 }, func(line int, row []string) bool {
-		t.row(line, row)
-		return len(mistakes) <= maxProblems
-	})
+	eachRow(data, maxItems, wrong, func(head []string) bool { t.columns(head); return len(mistakes) == 0 },
+		func(line int, row []string) bool {
+			t.row(line, row)
+			return len(mistakes) <= maxProblems
+		})
 	if len(list.Phases) == 0 && len(mistakes) == 0 {
 		wrong(0, "has no row with an item")
 	}
@@ -61,7 +62,8 @@ func ReadTable(name string, data []byte) (checklist.List, []form.Problem) {
 // eachRow reads a plain table: the first row, which names its columns, and then
 // at most so many others, each with its line. What is given the rows says whether
 // to go on.
-func eachRow(data []byte, most int, wrong func(line int, format string, args ...any), columns func(head []string) bool, row func(line int, cells []string) bool) {
+func eachRow(data []byte, most int, wrong func(line int, format string, args ...any), columns func(head []string) bool,
+	row func(line int, cells []string) bool) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	switch {
 	case len(data) > maxBytes:
@@ -226,7 +228,8 @@ func (t *table) row(line int, row []string) {
 func (t *table) enter(id, title string) {
 	if n := len(t.list.Phases); n > 0 {
 		last := t.list.Phases[n-1]
-		if id == "" && title == "" || id == last.ID || title == last.Title && id == "" || title == "" && id == last.Title {
+		if id == "" && title == "" || id == last.ID || title == last.Title && id == "" || title == "" &&
+			id == last.Title {
 			return
 		}
 	}

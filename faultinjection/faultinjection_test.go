@@ -59,13 +59,17 @@ type tablet struct {
 func newTablet() *tablet {
 	t := &tablet{lesson: uuid.Must(uuid.NewV7()).String()}
 	t.mark(lesson.KindOpened, fmt.Sprintf(`{"student":%q,"instructor":%q,"aircraft":"QZ-AAA","aircraftType":"alder-110","typeVersion":3,
-		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training"}`, demo.Brandt.ID, demo.Okonjo.ID))
+		"list":"alder-110-full","listVersion":4,"method":"read-and-do","scale":"five","purpose":"training"}`,
+		demo.Brandt.ID, demo.Okonjo.ID))
 	return t
 }
 
 func (t *tablet) mark(kind, payload string) {
 	n := int64(len(t.made) + 1)
-	e := lesson.Event{ID: uuid.Must(uuid.NewV7()).String(), Device: "tablet", Seq: n, Counter: n, AtMs: n * 1000, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload)}
+	e := lesson.Event{
+		ID: uuid.Must(uuid.NewV7()).String(), Device: "tablet", Seq: n, Counter: n, AtMs: n * 1000,
+		Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload),
+	}
 	t.made, t.waiting = append(t.made, e), append(t.waiting, e)
 }
 
@@ -120,7 +124,8 @@ func history(ctx context.Context, d *schooltest.Database, by store.Sender, now t
 	tab := newTablet()
 	send := func(crash bool) (answers []lesson.Taken, err error) {
 		batch := slices.Clone(tab.waiting[:1+random.IntN(len(tab.waiting))])
-		if !slices.ContainsFunc(batch, func(e lesson.Event) bool { return e.ID == tab.made[0].ID }) && slices.Contains(ids(tab.waiting), tab.made[0].ID) {
+		if !slices.ContainsFunc(batch, func(e lesson.Event) bool { return e.ID == tab.made[0].ID }) &&
+			slices.Contains(ids(tab.waiting), tab.made[0].ID) {
 			batch = append(batch, tab.made[0]) // the opening goes first
 		}
 		random.Shuffle(len(batch), func(i, j int) { batch[i], batch[j] = batch[j], batch[i] })
@@ -221,7 +226,8 @@ func TestServesAhead(t *testing.T) {
 // serveAhead serves with a clock that is ahead.
 func (u *under) serveAhead(by time.Duration) {
 	u.cmd = exec.Command(os.Args[0], "-test.run", "^TestServesAhead$")
-	u.cmd.Env = append(os.Environ(), aheadBy+"="+by.String(), "JETPRIMER_DATABASE="+u.app, "JETPRIMER_LISTEN="+strings.TrimPrefix(u.url, "http://"))
+	u.cmd.Env = append(os.Environ(), aheadBy+"="+by.String(), "JETPRIMER_DATABASE="+u.app,
+		"JETPRIMER_LISTEN="+strings.TrimPrefix(u.url, "http://"))
 	u.begin()
 }
 
@@ -314,7 +320,8 @@ func (g *guest) send(tab *tablet, most int) error {
 	if err != nil {
 		return err
 	}
-	answer, err := g.client.Post(g.url+"/api/v1/lessons/"+tab.lesson+"/events", "application/json", bytes.NewReader(body))
+	answer, err := g.client.Post(g.url+"/api/v1/lessons/"+tab.lesson+"/events", "application/json",
+		bytes.NewReader(body))
 	if err != nil {
 		return nil // it comes again
 	}
@@ -323,7 +330,8 @@ func (g *guest) send(tab *tablet, most int) error {
 	case answer.StatusCode == http.StatusUnauthorized:
 		g.signIn()
 		return nil
-	case answer.StatusCode == http.StatusServiceUnavailable, answer.StatusCode == http.StatusTooManyRequests, answer.StatusCode == http.StatusRequestTimeout:
+	case answer.StatusCode == http.StatusServiceUnavailable, answer.StatusCode == http.StatusTooManyRequests,
+		answer.StatusCode == http.StatusRequestTimeout:
 		g.failures.Add(1)
 		return nil
 	case answer.StatusCode != http.StatusOK:
@@ -389,7 +397,9 @@ func TestSyncUnderFaults(t *testing.T) {
 	require.NoError(t, err)
 	s, err := store.Open(ctx, app, schooltest.Secret, ships)
 	require.NoError(t, err)
-	hash, err := argon2id.CreateHash(demo.Password, &argon2id.Params{Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32})
+	hash, err := argon2id.CreateHash(demo.Password, &argon2id.Params{
+		Memory: 8 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32,
+	})
 	require.NoError(t, err)
 	require.NoError(t, demo.Load(ctx, s, ships, schooltest.Day, hash))
 	require.NoError(t, s.Close())
@@ -466,9 +476,15 @@ func TestSyncUnderFaults(t *testing.T) {
 	}
 	assert.Greater(t, made, 1000)
 	assert.Equal(t, 1, g.signIns, "sign-ins outlive the program and the database")
-	t.Logf("%d marks of 20 tablets, %d kills of the program, %d of the database, %d times a full disk, the clock a day ahead: all there, once", made, many, databases, full)
+	t.Logf("%d marks of 20 tablets, %d kills of the program, %d of the database, %d times a full disk, the clock a "+
+		"day ahead: all there, once", made, many, databases, full)
 	s, err = store.Open(ctx, app, schooltest.Secret, ships)
 	require.NoError(t, err)
 	defer s.Close()
-	require.NoError(t, s.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
+	require.NoError(t,
+		s.In(ctx, demo.SchoolID, func(_ context.Context,
+			tx *store.Tx) error {
+			_, err := tx.VerifyChain()
+			return err
+		}))
 }

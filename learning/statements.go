@@ -100,10 +100,12 @@ type refusedError struct{ why string }
 func (e *refusedError) Error() string { return e.why }
 
 // post sends one batch once; after is how long the store asks to wait.
-func (r RecordStore) post(ctx context.Context, body []byte, batch []exchange.Statement) (after time.Duration, err error) {
+func (r RecordStore) post(ctx context.Context, body []byte, batch []exchange.Statement) (after time.Duration,
+	err error) {
 	ctx, cancel := context.WithTimeout(ctx, mail.Patience)
 	defer cancel()
-	request, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimSuffix(r.Address, "/")+"/statements", bytes.NewReader(body))
+	request, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimSuffix(r.Address, "/")+"/statements",
+		bytes.NewReader(body))
 	if err != nil {
 		return 0, &refusedError{err.Error()}
 	}
@@ -124,24 +126,35 @@ func (r RecordStore) post(ctx context.Context, body []byte, batch []exchange.Sta
 	case answer.StatusCode == http.StatusOK:
 		return 0, holds(text, batch)
 	case answer.StatusCode < 400:
-		return 0, &refusedError{fmt.Sprintf("the record store answers %d and not that it holds them; where it sends elsewhere nothing is sent after it: give its own address", answer.StatusCode)}
+		return 0, &refusedError{
+			fmt.Sprintf("the record store answers %d and not that it holds them; where it sends elsewhere nothing "+
+				"is sent after it: give its own address", answer.StatusCode),
+		}
 	case answer.StatusCode == http.StatusTooManyRequests || answer.StatusCode >= 500:
 		seconds, _ := strconv.Atoi(answer.Header.Get("Retry-After"))
-		return time.Duration(min(max(seconds, 0), 3600)) * time.Second, fmt.Errorf("the record store answers %d", answer.StatusCode)
+		return time.Duration(min(max(seconds, 0), 3600)) * time.Second,
+			fmt.Errorf("the record store answers %d", answer.StatusCode)
 	}
 	said := form.Printable(string(text))
-	return 0, &refusedError{fmt.Sprintf("the record store refuses them, %d: %s", answer.StatusCode, said[:min(len(said), mail.SaidMost)])}
+	return 0, &refusedError{
+		fmt.Sprintf("the record store refuses them, %d: %s", answer.StatusCode, said[:min(len(said), mail.SaidMost)]),
+	}
 }
 
 // straight asks where it is told to and nowhere else: what it carries is about people.
-var straight = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+var straight = &http.Client{CheckRedirect: func(*http.Request,
+	[]*http.Request) error {
+	return http.ErrUseLastResponse
+}}
 
 // holds refuses an answer that does not name just the statements that were sent, in their
 // order (xAPI 1.0.3, part three, 2.1.2).
 func holds(text []byte, batch []exchange.Statement) error {
 	var ids []string
 	if err := json.Unmarshal(text, &ids); err != nil {
-		return &refusedError{"the record store answers what is no list of statements: it is none, or something else answers in its place"}
+		return &refusedError{
+			"the record store answers what is no list of statements: it is none, or something else answers in its place",
+		}
 	}
 	same := len(ids) == len(batch)
 	for i := range ids {

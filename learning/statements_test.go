@@ -23,10 +23,15 @@ import (
 // statements are n that a store takes.
 func statements(n int) []exchange.Statement {
 	out := make([]exchange.Statement, n)
-	agent := exchange.StatementActor{ObjectType: "Agent", Account: exchange.StatementAccount{HomePage: "https://tarnhollow.example", Name: "somebody"}}
+	agent := exchange.StatementActor{
+		ObjectType: "Agent",
+		Account:    exchange.StatementAccount{HomePage: "https://tarnhollow.example", Name: "somebody"},
+	}
 	for i := range out {
-		out[i] = exchange.Statement{ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte{byte(i), byte(i >> 8)}).String(), Actor: agent, Verb: exchange.StatementVerb{ID: "http://adlnet.gov/expapi/verbs/completed"},
-			Object: exchange.StatementObject{ObjectType: "Activity", ID: "https://tarnhollow.example/lists/a"}, Context: exchange.StatementContext{Registration: uuid.NewString(), Instructor: agent},
+		out[i] = exchange.Statement{ID: uuid.NewSHA1(uuid.NameSpaceURL, []byte{byte(i), byte(i >> 8)}).String(),
+			Actor: agent, Verb: exchange.StatementVerb{ID: "http://adlnet.gov/expapi/verbs/completed"},
+			Object:    exchange.StatementObject{ObjectType: "Activity", ID: "https://tarnhollow.example/lists/a"},
+			Context:   exchange.StatementContext{Registration: uuid.NewString(), Instructor: agent},
 			Timestamp: "2026-11-27T09:00:00Z", Version: exchange.StatementVersion}
 	}
 	return out
@@ -51,7 +56,8 @@ func TestStatementsAreHeldOnce(t *testing.T) {
 				_ = hijacked.Close()
 			}
 		default:
-			request, _ := http.NewRequestWithContext(r.Context(), r.Method, strings.TrimSuffix(s.URL, "/xapi")+r.URL.Path, r.Body)
+			request, _ := http.NewRequestWithContext(r.Context(), r.Method,
+				strings.TrimSuffix(s.URL, "/xapi")+r.URL.Path, r.Body)
 			request.Header = r.Header
 			answer, err := http.DefaultClient.Do(request)
 			if err == nil {
@@ -111,7 +117,8 @@ func TestWhatAStoreRefusesIsSaid(t *testing.T) {
 		assert.ErrorContains(t, send(change), why)
 	}
 	for _, address := range []string{"", "records", "ftp://a/b", "https://user:word@a/b"} {
-		assert.ErrorContains(t, learning.RecordStore{Address: address}.Send(context.Background(), statements(1), nil), "must be written like")
+		assert.ErrorContains(t, learning.RecordStore{Address: address}.Send(context.Background(), statements(1), nil),
+			"must be written like")
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
@@ -126,14 +133,20 @@ func TestOnlyWhatIsSaidToBeHeldCounts(t *testing.T) {
 	elsewhere := httptest.NewServer(http.HandlerFunc(func(http.ResponseWriter, *http.Request) { followed.Store(true) }))
 	defer elsewhere.Close()
 	for want, answers := range map[string]http.HandlerFunc{
-		"is no list of statements": func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<html>Welcome</html>") },
-		"holds other statements":   func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, `["`+uuid.NewString()+`"]`) },
-		"holds other ":             func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, `[]`) },
-		"answers 204":              func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) },
+		"is no list of statements": func(w http.ResponseWriter, _ *http.Request) {
+			_, _ = io.WriteString(w, "<html>Welcome</html>")
+		},
+		"holds other statements": func(w http.ResponseWriter, _ *http.Request) {
+			_, _ = io.WriteString(w, `["`+uuid.NewString()+`"]`)
+		},
+		"holds other ": func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, `[]`) },
+		"answers 204":  func(w http.ResponseWriter, _ *http.Request) { w.WriteHeader(http.StatusNoContent) },
 		"answers 307": func(w http.ResponseWriter, r *http.Request) {
 			http.Redirect(w, r, elsewhere.URL, http.StatusTemporaryRedirect)
 		},
-		"answers 302": func(w http.ResponseWriter, r *http.Request) { http.Redirect(w, r, elsewhere.URL, http.StatusFound) },
+		"answers 302": func(w http.ResponseWriter, r *http.Request) {
+			http.Redirect(w, r, elsewhere.URL, http.StatusFound)
+		},
 		"refuses them, 400: ": func(w http.ResponseWriter, _ *http.Request) {
 			http.Error(w, "\x1b[2Jgone\nand again\x07", http.StatusBadRequest)
 		},

@@ -39,7 +39,10 @@ func TestASchoolsServerLiesOutside(t *testing.T) {
 	t.Cleanup(func() { _ = in.Close() })
 	sound, err := mail.ParseServer(in.URL, "a@b.example")
 	require.NoError(t, err)
-	for _, host := range []string{"127.0.0.1", "localhost", "::1", "::ffff:127.0.0.1", "10.1.2.3", "169.254.169.254", "fe80::1", "fd00::1", "100.64.0.1", "0.0.0.0"} {
+	for _, host := range []string{
+		"127.0.0.1", "localhost", "::1", "::ffff:127.0.0.1", "10.1.2.3", "169.254.169.254", "fe80::1", "fd00::1",
+		"100.64.0.1", "0.0.0.0",
+	} {
 		server := sound
 		server.Host = host
 		office, err := mail.Open(server, mail.Outside)
@@ -49,7 +52,8 @@ func TestASchoolsServerLiesOutside(t *testing.T) {
 	}
 	for field, spoil := range map[string]func(*mail.Server){
 		"host": func(s *mail.Server) { s.Host = "smtp.example/x" }, "port": func(s *mail.Server) { s.Port = 0 },
-		"user": func(s *mail.Server) { s.Password = "a\r\nQUIT" }, "from": func(s *mail.Server) { s.From = "the office" },
+		"user": func(s *mail.Server) { s.Password = "a\r\nQUIT" },
+		"from": func(s *mail.Server) { s.From = "the office" },
 	} {
 		server := sound
 		spoil(&server)
@@ -69,7 +73,10 @@ func TestALetterArrives(t *testing.T) {
 	office := open(t, in.URL, "Tarn Hollow ✈ <office@tarnhollow.example>")
 	require.NoError(t, err)
 	text := "Łena, your code is\n\n.\nABC\n" + strings.Repeat("long ", 60) + "\n"
-	require.NoError(t, office.Send(context.Background(), mail.Message{To: "lena@tarnhollow.example", Subject: "Tarn Hollow läßt bitten", Text: text}))
+	require.NoError(t,
+		office.Send(context.Background(), mail.Message{
+			To: "lena@tarnhollow.example", Subject: "Tarn Hollow läßt bitten", Text: text,
+		}))
 	files, err := filepath.Glob(filepath.Join(dir, "*.eml"))
 	require.NoError(t, err)
 	require.Len(t, files, 1)
@@ -86,10 +93,15 @@ func TestALetterArrives(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, text, strings.ReplaceAll(string(body), "\r\n", "\n"))
 
-	for _, bad := range []mail.Message{{To: "lena"}, {To: "lena@x.example\r\nBcc: all@x.example"}, {To: "a@x.example", Subject: "a\nBcc: b"}} {
+	for _, bad := range []mail.Message{
+		{To: "lena"}, {To: "lena@x.example\r\nBcc: all@x.example"}, {To: "a@x.example", Subject: "a\nBcc: b"},
+	} {
 		assert.Error(t, office.Send(context.Background(), bad), bad.To)
 	}
-	for _, bad := range [][2]string{{"", "a@b.example"}, {"http://x:25", "a@b.example"}, {"smtp://x", "a@b.example"}, {"smtp://x:25", "nobody"}, {"smtp://x:70000", "a@b.example"}} {
+	for _, bad := range [][2]string{
+		{"", "a@b.example"}, {"http://x:25", "a@b.example"}, {"smtp://x", "a@b.example"}, {"smtp://x:25", "nobody"},
+		{"smtp://x:70000", "a@b.example"},
+	} {
 		server, err := mail.ParseServer(bad[0], bad[1])
 		if err == nil {
 			_, err = mail.Open(server, mail.Anywhere)
@@ -100,7 +112,8 @@ func TestALetterArrives(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, gone.Close())
 	nowhere := open(t, "smtp://"+gone.Addr().String(), "a@b.example")
-	assert.ErrorContains(t, nowhere.Send(context.Background(), mail.Message{To: "a@b.example"}), "reaching the server for letters")
+	assert.ErrorContains(t, nowhere.Send(context.Background(), mail.Message{To: "a@b.example"}),
+		"reaching the server for letters")
 }
 
 // TestLettersGoOutOneByOne: many at once arrive each whole and each in a file of
@@ -114,7 +127,9 @@ func TestLettersGoOutOneByOne(t *testing.T) {
 	failed := make(chan error, many)
 	for i := range many {
 		go func() {
-			failed <- office.Send(context.Background(), mail.Message{To: "lena@tarnhollow.example", Subject: "code", Text: strings.Repeat("c", i+1)})
+			failed <- office.Send(context.Background(), mail.Message{
+				To: "lena@tarnhollow.example", Subject: "code", Text: strings.Repeat("c", i+1),
+			})
 		}()
 	}
 	for range many {
@@ -132,7 +147,8 @@ func TestLettersGoOutOneByOne(t *testing.T) {
 	}
 	assert.Len(t, sizes, many, "each is another")
 	require.NoError(t, in.Close())
-	assert.Error(t, office.Send(context.Background(), mail.Message{To: "lena@tarnhollow.example", Subject: "code", Text: "c"}))
+	assert.Error(t,
+		office.Send(context.Background(), mail.Message{To: "lena@tarnhollow.example", Subject: "code", Text: "c"}))
 
 	cancelled, cancel := context.WithCancel(context.Background())
 	cancel()

@@ -89,7 +89,8 @@ func (r *Reports) Grades(tx *store.Tx, from string) (grades []compare.Grade, nam
 	if err != nil {
 		return nil, nil, err
 	}
-	grades, err = r.grades.of(tx.School, fmt.Sprint(signed, " ", from), func() ([]compare.Grade, error) { return tx.Grades(from) })
+	grades, err = r.grades.of(tx.School, fmt.Sprint(signed, " ", from),
+		func() ([]compare.Grade, error) { return tx.Grades(from) })
 	if err != nil {
 		return nil, nil, err
 	}
@@ -99,7 +100,8 @@ func (r *Reports) Grades(tx *store.Tx, from string) (grades []compare.Grade, nam
 
 // Compared is the comparison of a school's grades from a day on. It takes long: ctx ends
 // the wait for it, and the work.
-func (r *Reports) Compared(ctx context.Context, school, from string, grades []compare.Grade, names map[string]string) (ComparedView, error) {
+func (r *Reports) Compared(ctx context.Context, school, from string, grades []compare.Grade,
+	names map[string]string) (ComparedView, error) {
 	model, err := r.comparisons.of(ctx, school, from, grades)
 	if err != nil {
 		return ComparedView{}, err

@@ -69,7 +69,8 @@ func (r *Reports) Outlook(tx *store.Tx) (OutlookView, error) {
 	v.Words = []string{
 		fmt.Sprintf("Of %d students on their way it rests on how long those took who once stood where they stand; "+
 			"of %d nothing can be told yet, and what they need comes on top.", v.Told, v.Untold),
-		fmt.Sprintf("A lesson is planned for %.3g h here. An aircraft is to be had for %.0f h a day, less what it is away; "+
+		fmt.Sprintf("A lesson is planned for %.3g h here. An aircraft is to be had for %.0f h a day, less what it "+
+			"is away; "+
 			"who has noted no hours counts with %.0f h a week.", v.Hours, schedule.HoursADay, schedule.HoursAWeek),
 		"Each number stands with what it lies between in eight of ten cases.",
 	}
@@ -152,7 +153,9 @@ func (c capacity) month(m progress.Month, groups []SchoolGroup, hours float64) O
 		if !told {
 			continue
 		}
-		need := OutlookNeed{Class: g.Class, Hours: lessons.Times(hours), Had: c.calendar.AircraftHours(c.aircraft[g.Class], from, to)}
+		need := OutlookNeed{
+			Class: g.Class, Hours: lessons.Times(hours), Had: c.calendar.AircraftHours(c.aircraft[g.Class], from, to),
+		}
 		for month, n := range c.flown[g.Class] {
 			need.Most = max(need.Most, hours*float64(n))
 			most[month] += hours * float64(n)

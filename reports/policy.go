@@ -85,7 +85,10 @@ func (m PolicyMoved) changes() bool {
 // movedBy is what becomes of a student between two policies.
 func movedBy(st store.Student, before, after StudentCase) PolicyMoved {
 	is, would := before.Policy.Ready(before.Case), after.Policy.Ready(after.Case)
-	m := PolicyMoved{Student: st.ID, Name: st.Name, Ready: is.Ready, Would: would.Ready, Met: is.Met, Required: is.Required, WouldMet: would.Met, WouldNeed: would.Required, Elements: []MovedElement{}}
+	m := PolicyMoved{
+		Student: st.ID, Name: st.Name, Ready: is.Ready, Would: would.Ready, Met: is.Met, Required: is.Required,
+		WouldMet: would.Met, WouldNeed: would.Required, Elements: []MovedElement{},
+	}
 	for _, p := range after.Packs {
 		for _, e := range p.For(after.Class) {
 			a, b := before.standing(e.ID), after.standing(e.ID)

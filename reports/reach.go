@@ -30,7 +30,8 @@ const maxReach = 2000
 
 // reachOn tells of each student what the school's aircraft that they train on
 // can show on a day.
-func (r *Reports) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool, error) {
+func (r *Reports) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool,
+	error) {
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
@@ -68,7 +69,8 @@ func (r *Reports) reachOn(tx *store.Tx, serving []library.Version, day string) (
 // shownBy is what one aircraft can show by the versions in force.
 func (r *Reports) shownBy(tx *store.Tx, serving []library.Version, a store.Aircraft) (shows, error) {
 	of := func(kind string) (library.Version, bool) {
-		i := slices.IndexFunc(serving, func(v library.Version) bool { return v.Kind == kind && v.AircraftType == a.Type })
+		i := slices.IndexFunc(serving,
+			func(v library.Version) bool { return v.Kind == kind && v.AircraftType == a.Type })
 		if i < 0 {
 			return library.Version{}, false
 		}
@@ -79,7 +81,8 @@ func (r *Reports) shownBy(tx *store.Tx, serving []library.Version, a store.Aircr
 	if !hasType || !hasList {
 		return shows{}, nil
 	}
-	key := fmt.Sprintf("%s %s %d %s %d %s", tx.School, typeV.ID, typeV.Version, listV.ID, listV.Version, strings.Join(a.Equipment, " "))
+	key := fmt.Sprintf("%s %s %d %s %d %s", tx.School, typeV.ID, typeV.Version, listV.ID, listV.Version,
+		strings.Join(a.Equipment, " "))
 	r.reach.Lock()
 	known, ok := r.reach.known[key]
 	r.reach.Unlock()
@@ -95,7 +98,8 @@ func (r *Reports) shownBy(tx *store.Tx, serving []library.Version, a store.Aircr
 		return shows{}, err
 	}
 	t := types[0]
-	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, checklist.ExerciseIDs(), r.catalog.Asked(t.ID))
+	elements, err := progress.Reach(lists[0], t, checklist.Aircraft{Equipment: a.Equipment}, checklist.ExerciseIDs(),
+		r.catalog.Asked(t.ID))
 	if err != nil {
 		return shows{}, err
 	}

@@ -56,7 +56,8 @@ const traceMost = 500
 
 // RunUps are the run-ups of a recorder's file beside what was typed in the lessons of
 // their aircraft. named is the lesson that they are of; empty leaves it to their time.
-func RunUps(tx *store.Tx, track recorder.Track, found []recorder.Found, typ aircraft.Type, lessons []store.Lesson, named string) ([]RecordedRunUp, error) {
+func RunUps(tx *store.Tx, track recorder.Track, found []recorder.Found, typ aircraft.Type, lessons []store.Lesson,
+	named string) ([]RecordedRunUp, error) {
 	out := []RecordedRunUp{}
 	states := map[string]flownLesson{}
 	for _, f := range found {
@@ -177,6 +178,7 @@ func (f flownLesson) took(m recorder.Measured, engine int) bool {
 	measured, _ := json.Marshal(m.Reading) // numbers and words
 	return slices.ContainsFunc(f.state.Readings, func(r lesson.Reading) bool {
 		kept, _ := json.Marshal(r.Reading)
-		return r.Check == m.Check && r.Engine == engine && r.Source == lesson.FromRecorder && bytes.Equal(kept, measured)
+		return r.Check == m.Check && r.Engine == engine && r.Source == lesson.FromRecorder &&
+			bytes.Equal(kept, measured)
 	})
 }

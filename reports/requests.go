@@ -83,7 +83,10 @@ func (r *Reports) Requests(tx *store.Tx, from, to time.Time) ([]schedule.Request
 		if !any {
 			continue
 		}
-		w := schedule.Request{StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements, Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1}
+		w := schedule.Request{
+			StudentID: st.ID, Student: st.Name, OwnID: st.InstructorID, Plan: next.Title, Elements: next.Elements,
+			Exercises: []string{}, Gain: gain, Minutes: proposedMinutes, Waiting: -1,
+		}
 		if f, had := flown[st.ID]; had {
 			w.Waiting = int(r.now().Sub(f.Last).Hours() / 24)
 		}

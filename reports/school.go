@@ -124,5 +124,8 @@ func columns(c progress.Case) []SchoolColumn {
 // schoolRow is one student's row.
 func schoolRow(st store.Student, c progress.Case, p progress.Policy) SchoolStudent {
 	r, standings := p.Glance(c)
-	return SchoolStudent{Student: st, Standings: standings, Met: r.Met, Required: r.Required, Blocks: r.Blocks, InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready}
+	return SchoolStudent{
+		Student: st, Standings: standings, Met: r.Met, Required: r.Required, Blocks: r.Blocks,
+		InTheWay: r.Required - r.Met + len(r.Blocks), Ready: r.Ready,
+	}
 }

@@ -45,7 +45,10 @@ func checksFlown(tx *store.Tx, c StudentCase) ([]CheckFlown, error) {
 			if stage.ID != check.Stage || check.Date > c.AsOf {
 				continue
 			}
-			flown := CheckFlown{Lesson: check.Lesson, On: check.Date, Title: stage.Title, Instructor: names[check.Instructor], Passed: check.Passed}
+			flown := CheckFlown{
+				Lesson: check.Lesson, On: check.Date, Title: stage.Title, Instructor: names[check.Instructor],
+				Passed: check.Passed,
+			}
 			if check.Passed {
 				flown.Until = stage.Until(check.Date)
 			}
@@ -181,7 +184,9 @@ func taskView(pack string, task standard.Task, c progress.Case) TaskView {
 	one := standard.Pack{Tasks: []standard.Task{task}}
 	out := TaskView{Pack: pack, Title: task.Title, Elements: []ElementView{}}
 	for _, e := range one.For(c.Class) {
-		view := ElementView{ID: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text, Standing: progress.NotSeen, History: []progress.Seen{}}
+		view := ElementView{
+			ID: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text, Standing: progress.NotSeen, History: []progress.Seen{},
+		}
 		if f, ok := c.Facts[e.ID]; ok {
 			view.Standing, view.LapsesOn, view.History = f.Standing(c.AsOf), f.LapsesOn, f.History
 			view.Slip = f.Slip && view.Standing != progress.Lapsed

@@ -60,7 +60,8 @@ const trendCaution = "A trend is a reason to look, not a verdict. The handbook a
 
 // findingsOf are the findings about an aircraft, the open ones with what stands behind
 // them.
-func (r *Reports) findingsOf(tx *store.Tx, units quantity.Units, registration string, typ aircraft.Type) ([]FindingView, error) {
+func (r *Reports) findingsOf(tx *store.Tx, units quantity.Units, registration string, typ aircraft.Type) ([]FindingView,
+	error) {
 	findings, err := tx.Findings(r.day(tx))
 	out, open := []FindingView{}, []string{}
 	for _, f := range findings {
@@ -93,11 +94,13 @@ func (r *Reports) findingsOf(tx *store.Tx, units quantity.Units, registration st
 
 // seriesOf are the series of an aircraft: nothing of them changes until it is flown or
 // returned to service.
-func (r *Reports) seriesOf(tx *store.Tx, registration string, stamps map[string]string, typ aircraft.Type) ([]compare.Series, error) {
-	return r.series.of(tx.School+registration, fmt.Sprint(stamps[registration], " ", typ.ID, typ.Version, typ.Limits), func() ([]compare.Series, error) {
-		log, err := tx.AircraftLog(registration)
-		return compare.Repeated(log, typ), err
-	})
+func (r *Reports) seriesOf(tx *store.Tx, registration string, stamps map[string]string,
+	typ aircraft.Type) ([]compare.Series, error) {
+	return r.series.of(tx.School+registration, fmt.Sprint(stamps[registration], " ", typ.ID, typ.Version, typ.Limits),
+		func() ([]compare.Series, error) {
+			log, err := tx.AircraftLog(registration)
+			return compare.Repeated(log, typ), err
+		})
 }
 
 // Aircraft is an aircraft with what is read on it again and again, said in the units of

@@ -54,23 +54,48 @@ const signedMost = 200
 const recoveryHours = 24
 
 func (s *Server) accountRoutes() {
-	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: path, Summary: summary, MaxBodyBytes: 4 << 10}
-	}
-	route(s, op("account", http.MethodGet, "/account", "My account: where I am signed in, and what I signed"), s.account)
-	route(s, op("set-password", http.MethodPut, "/account/password", "Another password; every other session ends"), s.setPassword)
-	route(s, op("end-sessions", http.MethodPost, "/account/sessions/end", "End one of my sessions, or all but this"), s.endSessions)
-	route(s, op("begin-second", http.MethodPost, "/account/second", "A secret for one-time codes"), s.beginSecond)
-	route(s, op("keep-second", http.MethodPut, "/account/second", "Ask for one-time codes from now on"), s.keepSecond)
-	route(s, op("end-second", http.MethodPost, "/account/second/end", "Ask for one-time codes no more"), s.endSecond)
-	route(s, op("notices", http.MethodGet, "/account/notices", "What I am told of my account and have not read"), s.notices)
-	readNotice := op("read-notice", http.MethodPost, "/account/notices/{id}/read", "I have read it")
-	readNotice.DefaultStatus = http.StatusNoContent
-	route(s, readNotice, func(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+	route(s, Route{
+		ID: "account", For: access.Everyone, Method: http.MethodGet, Path: "/account",
+		Summary: "My account: where I am signed in, and what I signed", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.account)
+	route(s, Route{
+		ID: "set-password", For: access.Everyone, Method: http.MethodPut, Path: "/account/password",
+		Summary: "Another password; every other session ends", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.setPassword)
+	route(s, Route{
+		ID: "end-sessions", For: access.Everyone, Method: http.MethodPost, Path: "/account/sessions/end",
+		Summary: "End one of my sessions, or all but this", MaxBodyBytes: 4 << 10,
+	}, s.endSessions)
+	route(s, Route{
+		ID: "begin-second", For: access.Everyone, Method: http.MethodPost, Path: "/account/second",
+		Summary: "A secret for one-time codes", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.beginSecond)
+	route(s, Route{
+		ID: "keep-second", For: access.Everyone, Method: http.MethodPut, Path: "/account/second",
+		Summary: "Ask for one-time codes from now on", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.keepSecond)
+	route(s, Route{
+		ID: "end-second", For: access.Everyone, Method: http.MethodPost, Path: "/account/second/end",
+		Summary: "Ask for one-time codes no more", MaxBodyBytes: 4 << 10,
+	}, s.endSecond)
+	route(s, Route{
+		ID: "notices", For: access.Everyone, Method: http.MethodGet, Path: "/account/notices",
+		Summary: "What I am told of my account and have not read", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.notices)
+	route(s, Route{
+		ID: "read-notice", For: access.Everyone, Method: http.MethodPost, Path: "/account/notices/{id}/read",
+		Summary: "I have read it", WhileOwing: true, MaxBodyBytes: 4 << 10, Status: http.StatusNoContent,
+	}, func(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 		return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.ReadNotice(w.account, in.ID, s.now()) })
 	})
-	route(s, op("recover-member", http.MethodPost, "/people/{id}/recovery", "A one-time code by which somebody comes back to their account"), s.recoverMember)
-	route(s, op("recover", http.MethodPost, "/recover/{id}", "Come back to an account by a one-time code"), s.recover)
+	route(s, Route{
+		ID: "recover-member", For: access.Governing, Method: http.MethodPost, Path: "/people/{id}/recovery",
+		Summary: "A one-time code by which somebody comes back to their account", MaxBodyBytes: 4 << 10,
+	}, s.recoverMember)
+	route(s, Route{
+		ID: "recover", For: access.Anyone, Method: http.MethodPost, Path: "/recover/{id}",
+		Summary: "Come back to an account by a one-time code", MaxBodyBytes: 4 << 10,
+	}, s.recover)
 }
 
 // sessionID names a session to its owner without giving its token away.
@@ -84,7 +109,8 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body AccountView }{AccountView{Name: w.name, Email: account.Email, Sessions: []OwnSession{}, Second: w.hasSecond,
+	out := &struct{ Body AccountView }{AccountView{Name: w.name, Email: account.Email, Sessions: []OwnSession{},
+		Second:   w.hasSecond,
 		Required: w.roles.OwesSecond(w.settings.SecondFactor, false), HasPin: w.hasPin, HasPasskey: w.hasPasskey}}
 	sessions, err := s.store.SessionsOf(ctx, w.account, "")
 	if err != nil {
@@ -109,7 +135,9 @@ func (s *Server) notices(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 func (s *Server) knows(ctx context.Context, account store.Account, password, kept string) error {
 	err := s.guess(ctx, toSign, account.ID, account.Password, password)
 	if errors.Is(err, errWrong) {
-		return huma.Error422UnprocessableEntity("That is not your password. "+kept, &huma.ErrorDetail{Location: "body.password", Message: "is not your password"})
+		return huma.Error422UnprocessableEntity("That is not your password. "+kept, &huma.ErrorDetail{
+			Location: "body.password", Message: "is not your password",
+		})
 	}
 	return err
 }
@@ -182,7 +210,9 @@ func (s *Server) beginSecond(ctx context.Context, w who, in *struct {
 		return nil, err
 	}
 	s.sessions.Put(ctx, "second", base64.StdEncoding.EncodeToString(secret))
-	out := &struct{ Body SecondBegun }{SecondBegun{Words: access.SecondWords(secret), URI: access.SecondURI(w.place, account.Email, secret)}}
+	out := &struct{ Body SecondBegun }{
+		SecondBegun{Words: access.SecondWords(secret), URI: access.SecondURI(w.place, account.Email, secret)},
+	}
 	code, err := qr.Encode(out.Body.URI, qr.M)
 	if err != nil {
 		return nil, err
@@ -217,7 +247,10 @@ func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*session
 
 // wrongCode is the answer to a code that does not serve.
 func wrongCode() error {
-	return huma.Error422UnprocessableEntity("That is not the code that the authenticator shows now. Each serves once; the next comes within half a minute.", &huma.ErrorDetail{Location: "body.code", Message: "is not the code of now"})
+	return huma.Error422UnprocessableEntity("That is not the code that the authenticator shows now. Each serves "+
+		"once; the next comes within half a minute.", &huma.ErrorDetail{
+		Location: "body.code", Message: "is not the code of now",
+	})
 }
 
 func (s *Server) endSecond(ctx context.Context, w who, in *struct {
@@ -233,7 +266,8 @@ func (s *Server) endSecond(ctx context.Context, w who, in *struct {
 		return nil, err
 	}
 	if w.roles.OwesSecond(w.settings.SecondFactor, false) {
-		return nil, huma.Error409Conflict("The school asks your roles for one-time codes. Set them up on another device instead: the new secret takes the place of this one.")
+		return nil, huma.Error409Conflict("The school asks your roles for one-time codes. Set them up on another " +
+			"device instead: the new secret takes the place of this one.")
 	}
 	if err := s.store.SetSecond(ctx, w.account, nil, 0); err != nil {
 		return nil, err
@@ -251,7 +285,9 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 		return err
 	}
 	if code == "" {
-		return huma.Error401Unauthorized("Now the code that your authenticator shows.", &huma.ErrorDetail{Location: "body.code", Message: "is asked for"})
+		return huma.Error401Unauthorized("Now the code that your authenticator shows.", &huma.ErrorDetail{
+			Location: "body.code", Message: "is asked for",
+		})
 	}
 	err = s.tried(ctx, bySecond, account.ID, func(bool) (bool, error) {
 		step, ok := access.SecondOf(secret, code, s.now(), account.SecondUsed)
@@ -281,24 +317,34 @@ func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*s
 	case !m.Active:
 		return nil, huma.Error409Conflict(m.Name + " has left the school: take them back first.")
 	case len(memberships) > 1:
-		return nil, huma.Error409Conflict(m.Name + " belongs to another school as well: one school alone cannot open that account.")
+		return nil, huma.Error409Conflict(m.Name +
+			" belongs to another school as well: one school alone cannot open that account.")
 	}
 	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
 	}
 	until := s.now().Add(recoveryHours * time.Hour)
-	told := fmt.Sprintf("%s gave out a code to come back to your account on %s. If you did not ask for it, tell another chief instructor or administrator: whoever has it could sign in and sign as you.", w.name, s.now().In(w.zone).Format("2 January 2006 at 15:04"))
-	if err := s.in(ctx, w, func(tx *store.Tx) error { return tx.AskRecovery(in.ID, hash, told, until, s.now()) }); err != nil {
+	told := fmt.Sprintf("%s gave out a code to come back to your account on %s. If you did not ask for it, tell "+
+		"another chief instructor or administrator: whoever has it could sign in and sign as you.", w.name,
+		s.now().In(w.zone).Format("2 January 2006 at 15:04"))
+	if err := s.in(ctx, w, func(tx *store.Tx) error {
+		return tx.AskRecovery(in.ID, hash, told, until,
+			s.now())
+	}); err != nil {
 		return nil, err
 	}
 	s.audit(ctx, w, "a code to come back to the account given out", in.ID)
 	out := &struct{ Body Invited }{Invited{ID: in.ID, Path: "/recover/" + in.ID, Code: code, Until: until}}
 	if in.Send {
-		out.Body.post(s.letter(ctx, w, m.Member, "back to your account", w.place+" lets you back to your account of Jet Primer.", out.Body))
+		out.Body.post(s.letter(ctx, w, m.Member, "back to your account",
+			w.place+" lets you back to your account of Jet Primer.", out.Body))
 	} else if s.office != nil || w.hasLetters {
 		// Whoever the code opens the account of is told of it, whoever got it.
-		_ = s.send(ctx, w, mail.Message{To: m.Email, Subject: w.place + ": a code to your account", Text: m.Name + ",\n\n" + told + "\n"}) // it stands in their notices as well
+		// it stands in their notices as well
+		_ = s.send(ctx, w, mail.Message{
+			To: m.Email, Subject: w.place + ": a code to your account", Text: m.Name + ",\n\n" + told + "\n",
+		})
 	}
 	return out, nil
 }
@@ -314,7 +360,8 @@ func (s *Server) recover(ctx context.Context, _ who, in *struct {
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
-	closed := huma.Error404NotFound("This link and code do not open an account: the code is another, its time is over, or it was used. Ask your school for another.")
+	closed := huma.Error404NotFound("This link and code do not open an account: the code is another, its time is " +
+		"over, or it was used. Ask your school for another.")
 	switch err := s.guess(ctx, toRecover, in.ID, account.Recovery, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return nil, closed
@@ -342,7 +389,8 @@ func (s *Server) recover(ctx context.Context, _ who, in *struct {
 	} else if err != nil {
 		return nil, err
 	}
-	s.noteOf(ctx, account.ID, "came back to the account by a code: password set, PIN, passkeys, one-time codes and sessions ended")
+	s.noteOf(ctx, account.ID,
+		"came back to the account by a code: password set, PIN, passkeys, one-time codes and sessions ended")
 	return s.begin(ctx, account, "")
 }
 
@@ -357,7 +405,10 @@ func deviceWords(agent string) string {
 		return ""
 	}
 	browser := first([][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"}})
-	system := first([][2]string{{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS X", "macOS"}, {"Linux", "Linux"}})
+	system := first([][2]string{
+		{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS X", "macOS"},
+		{"Linux", "Linux"},
+	})
 	switch {
 	case browser == "" && system == "":
 		return "a device"

@@ -45,7 +45,8 @@ func TestOnesOwnAccount(t *testing.T) {
 	require.NotEmpty(t, view.Signed)
 	assert.Equal(t, "lesson", view.Signed[0].Subject)
 	assert.NotEmpty(t, view.Signed[0].Student)
-	status, text := as(t, url, demo.Solheim).call("POST", "/api/v1/account/sessions/end", sets("id", view.Sessions[0].ID))
+	status, text := as(t, url, demo.Solheim).call("POST", "/api/v1/account/sessions/end",
+		sets("id", view.Sessions[0].ID))
 	assert.Equal(t, 404, status, "another's session is nobody's: "+text)
 	for _, s := range view.Sessions {
 		if !s.This {
@@ -57,7 +58,8 @@ func TestOnesOwnAccount(t *testing.T) {
 
 	there = as(t, url, demo.Okonjo)
 	for body, want := range map[string]string{
-		sets("password", "wrong", "next", "nine quiet herons"):            "That is not your password. Nothing was changed.",
+		sets("password", "wrong", "next", "nine quiet herons"): "That is not your password. Nothing was " +
+			"changed.",
 		sets("password", demo.Password, "next", "short"):                  "at least 10 letters",
 		sets("password", demo.Password, "next", "TundeOkonjo2026"):        "tried first",
 		sets("password", demo.Password, "next", "administrator password"): "tried first",
@@ -167,8 +169,10 @@ func TestComingBackToAnAccount(t *testing.T) {
 	clock.pass(25 * time.Hour)
 	status, _ = recover(made.Code, "ten quiet herons")
 	assert.Equal(t, 404, status, "and for a day")
-	status, _ = visitor(t, at).call("POST", "/api/v1/recover/"+demo.Okonjo.ID, sets("code", "", "password", "ten quiet herons"))
+	status, _ = visitor(t, at).call("POST", "/api/v1/recover/"+demo.Okonjo.ID,
+		sets("code", "", "password", "ten quiet herons"))
 	assert.Equal(t, 422, status)
-	status, text = visitor(t, at).call("POST", "/api/v1/recover/"+demo.Okonjo.ID, sets("code", "ANYTHING12", "password", "ten quiet herons"))
+	status, text = visitor(t, at).call("POST", "/api/v1/recover/"+demo.Okonjo.ID,
+		sets("code", "ANYTHING12", "password", "ten quiet herons"))
 	assert.Equal(t, 404, status, "nobody asked for one: "+fmt.Sprint(text))
 }

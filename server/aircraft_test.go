@@ -59,9 +59,14 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 	huge := bytes.Clone(good)
 	copy(huge[size+5:], []byte{0x0F, 0xFF, 0x0F, 0xFF}) // 4095 by 4095
 	bad := map[string][][]byte{
-		"is no JPEG picture": {[]byte("Dear school"), good[:len(good)-8], good[:3]}, "is broken": {append(bytes.Clone(good[:len(good)-12]), 0xFF, 0xD9)},
-		"carries metadata":                   {in(2, segment), in(scan, segment), in(size, segment), in(len(good)-2, segment), in(2, []byte{0xFF, 0xFE, 0, 6, 'h', 'e', 'r', 'e'}), in(2, []byte{0xFF, 0xE2, 0, 6, 'M', 'P', 'F', 0})},
-		"must be at most 4096 pixels a side": {picture(4097, 1), huge}, "is progressive": {progressive}, "in one scan": {twice},
+		"is no JPEG picture": {[]byte("Dear school"), good[:len(good)-8], good[:3]},
+		"is broken":          {append(bytes.Clone(good[:len(good)-12]), 0xFF, 0xD9)},
+		"carries metadata": {
+			in(2, segment), in(scan, segment), in(size, segment), in(len(good)-2, segment),
+			in(2, []byte{0xFF, 0xFE, 0, 6, 'h', 'e', 'r', 'e'}), in(2, []byte{0xFF, 0xE2, 0, 6, 'M', 'P', 'F', 0}),
+		},
+		"must be at most 4096 pixels a side": {picture(4097, 1), huge}, "is progressive": {progressive},
+		"in one scan":        {twice},
 		"behind the picture": {append(bytes.Clone(good), segment...), append(bytes.Clone(good), good...)},
 	}
 	hash := func(data []byte) string { return fmt.Sprintf("%x", sha256.Sum256(data)) }
@@ -82,7 +87,10 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 			assert.Equal(t, 422, status, "it is not looked at")
 			assert.Contains(t, body, "is named by no finding of this lesson")
 			n++
-			status, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(event(n, "finding", map[string]any{"item": "papers", "words": "torn", "pictures": []string{hash(data)}})))
+			status, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/events",
+				batch(event(n, "finding", map[string]any{
+					"item": "papers", "words": "torn", "pictures": []string{hash(data)},
+				})))
 			require.Equal(t, 200, status, body)
 			status, body = keep(data, hash(data))
 			assert.Equal(t, 422, status, want)
@@ -117,7 +125,8 @@ func TestAPictureIsAPictureAndNoMore(t *testing.T) {
 	for _, f := range shown {
 		seen = append(seen, f.Pictures...)
 	}
-	assert.Equal(t, []string{hash(good)}, seen, "maintenance sees it on the aircraft's page, and nothing that was refused")
+	assert.Equal(t, []string{hash(good)}, seen,
+		"maintenance sees it on the aircraft's page, and nothing that was refused")
 }
 
 // TestAPinIsCountedAndBounded: what somebody would try first is no PIN; it signs,
@@ -128,7 +137,10 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 	set := func(pin, password string) (int, string) {
 		return tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":%q}`, password, pin))
 	}
-	for pin, want := range map[string]string{"12345": "6 to 12 digits", "12345a": "6 to 12 digits", "777777": "one digit over and over", "345678": "count up or down", "987654": "count up or down"} {
+	for pin, want := range map[string]string{
+		"12345": "6 to 12 digits", "12345a": "6 to 12 digits", "777777": "one digit over and over",
+		"345678": "count up or down", "987654": "count up or down",
+	} {
 		status, body := set(pin, demo.Password)
 		assert.Equal(t, 422, status, pin)
 		assert.Contains(t, body, want)
@@ -141,7 +153,8 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 	assert.Contains(t, body, `"hasPin":true`)
 	sign := func(pin string) (int, string) {
 		return tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign",
-			fmt.Sprintf(`{"pin":%q,"eventHash":%q,"event":%q}`, pin, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
+			fmt.Sprintf(`{"pin":%q,"eventHash":%q,"event":%q}`, pin, strings.Repeat("0", 64),
+				uuid.Must(uuid.NewV7()).String()))
 	}
 	status, _ = sign("482915")
 	assert.Equal(t, 404, status, "the PIN is right; there is no such lesson")
@@ -153,28 +166,41 @@ func TestAPinIsCountedAndBounded(t *testing.T) {
 	status, body = sign("482915")
 	assert.Equal(t, 429, status, "tried often")
 	assert.Contains(t, body, "Too many tries.")
-	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign", fmt.Sprintf(`{"offline":{"key":"0123456789abcdef","at":"2026-11-24T10:00:00Z","signature":"AAAA"},"eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
+	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/sign",
+		fmt.Sprintf(`{"offline":{"key":"0123456789abcdef","at":"2026-11-24T10:00:00Z","signature":"AAAA"},"eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.Must(uuid.NewV7()).String()))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "of a device whose PIN is no longer yours")
 
 	key := must(ecdsa.GenerateKey(elliptic.P256(), cryptorand.Reader))
 	public := must(key.PublicKey.Bytes())
-	status, body = tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password, base64.StdEncoding.EncodeToString(public)))
+	status, body = tunde.call("PUT", "/api/v1/session/pin",
+		fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password,
+			base64.StdEncoding.EncodeToString(public)))
 	assert.Equal(t, 429, status, "the password is counted with the PIN: "+body)
 	clock.pass(time.Hour)
-	status, body = tunde.call("PUT", "/api/v1/session/pin", fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password, base64.StdEncoding.EncodeToString(public)))
+	status, body = tunde.call("PUT", "/api/v1/session/pin",
+		fmt.Sprintf(`{"password":%q,"pin":"482915","device":%q}`, demo.Password,
+			base64.StdEncoding.EncodeToString(public)))
 	require.Equal(t, 200, status, body)
 	fingerprint := sha256.Sum256(public)
-	for at, want := range map[string]string{"1999-11-24T10:00:00Z": "promise.at is", "2099-11-24T10:00:00Z": "promise.at is", "2026-11-24T11:30:00Z": "There is no such record"} {
+	for at, want := range map[string]string{
+		"1999-11-24T10:00:00Z": "offline.at is", "2099-11-24T10:00:00Z": "offline.at is",
+		"2026-11-24T11:30:00Z": "There is no such record",
+	} {
 		lesson, event := uuid.NewString(), uuid.Must(uuid.NewV7()).String()
-		digest := sha256.Sum256([]byte(strings.Join([]string{"jetprimer-promise", demo.SchoolID, lesson, strings.Repeat("0", 64), event, at}, "\n")))
+		digest := sha256.Sum256([]byte(strings.Join([]string{
+			"jetprimer-promise", demo.SchoolID, lesson, strings.Repeat("0", 64), event, at,
+		}, "\n")))
 		r, s, err := ecdsa.Sign(cryptorand.Reader, key, digest[:])
 		require.NoError(t, err)
 		signature := append(r.FillBytes(make([]byte, 32)), s.FillBytes(make([]byte, 32))...)
-		_, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/sign", fmt.Sprintf(`{"offline":{"key":"%x","at":%q,"signature":%q},"eventHash":%q,"event":%q}`, fingerprint[:8], at, base64.StdEncoding.EncodeToString(signature), strings.Repeat("0", 64), event))
+		_, body = tunde.call("POST", "/api/v1/lessons/"+lesson+"/sign",
+			fmt.Sprintf(`{"offline":{"key":"%x","at":%q,"signature":%q},"eventHash":%q,"event":%q}`, fingerprint[:8],
+				at, base64.StdEncoding.EncodeToString(signature), strings.Repeat("0", 64), event))
 		assert.Contains(t, body, want, at)
 	}
-	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign", fmt.Sprintf(`{"pin":"482915","eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.NewString()))
+	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign",
+		fmt.Sprintf(`{"pin":"482915","eventHash":%q,"event":%q}`, strings.Repeat("0", 64), uuid.NewString()))
 	assert.Equal(t, 422, status, "an id of another kind")
 	assert.Contains(t, body, "body.event")
 

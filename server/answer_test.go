@@ -78,7 +78,8 @@ func TestALessonIsOpenedOnAWeakSignal(t *testing.T) {
 		_, whole := asked(tunde, path, nil)
 		require.NoError(t, json.Unmarshal(whole, &all))
 		kept, fresh := all.Events[:len(all.Events)-20], all.Events[len(all.Events)-20:]
-		lean, body := asked(tunde, fmt.Sprintf("%s?have=%s&kit=%s", path, have(kept), all.KitHash), map[string]string{"Accept-Encoding": "gzip"})
+		lean, body := asked(tunde, fmt.Sprintf("%s?have=%s&kit=%s", path, have(kept), all.KitHash),
+			map[string]string{"Accept-Encoding": "gzip"})
 		require.Equal(t, 200, lean.StatusCode)
 		assert.Less(t, len(body), 15_000, "bytes over the line")
 		unpacked, err := gzip.NewReader(bytes.NewReader(body))

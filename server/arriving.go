@@ -158,7 +158,9 @@ const saidMost = 500
 func errorOf(_ huma.Context, status int, detail string, errs ...error) huma.StatusError {
 	for i, err := range errs {
 		if errors.Is(err, errCrowded) {
-			return huma.NewError(http.StatusTooManyRequests, "Too much is being sent at once from this account or school. What you entered is kept on this device; try again in a moment.")
+			return huma.NewError(http.StatusTooManyRequests,
+				"Too much is being sent at once from this account or school. What you entered is kept on this "+
+					"device; try again in a moment.")
 		}
 		var one *huma.ErrorDetail
 		if errors.As(err, &one) {

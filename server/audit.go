@@ -5,8 +5,7 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/school"
 	"jetprimer/store"
 )
@@ -31,8 +30,13 @@ const (
 )
 
 func (s *Server) auditRoutes() {
-	route(s, huma.Operation{OperationID: "audit-log", Method: http.MethodGet, Path: "/audit-log", Summary: "Who did what"}, s.auditLog)
-	route(s, huma.Operation{OperationID: "export-audit-log", Method: http.MethodGet, Path: "/audit-log.csv", Summary: "Who did what, as a table"}, s.exportAuditLog)
+	route(s, Route{
+		ID: "audit-log", For: access.Governing, Method: http.MethodGet, Path: "/audit-log", Summary: "Who did what",
+	}, s.auditLog)
+	route(s, Route{
+		ID: "export-audit-log", For: access.Governing, Method: http.MethodGet, Path: "/audit-log.csv",
+		Summary: "Who did what, as a table",
+	}, s.exportAuditLog)
 }
 
 func (in *auditInput) query(most int) (store.AuditQuery, error) {

@@ -18,8 +18,11 @@ import (
 func TestWhoDidWhat(t *testing.T) {
 	url := start(t)
 	chief := as(t, url, demo.Ferreira)
-	got[any](t, chief, "PUT", "/api/v1/people/"+demo.Quist.ID, fmt.Sprintf(`{"name":%q,"email":%q,"roles":["instructor","examiner"],"active":true}`, demo.Quist.Name, demo.Quist.Email))
-	got[any](t, chief, "PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"QZ-AAA","type":"alder-110","base":"XTHW","equipment":[],"from":""}`)
+	got[any](t, chief, "PUT", "/api/v1/people/"+demo.Quist.ID,
+		fmt.Sprintf(`{"name":%q,"email":%q,"roles":["instructor","examiner"],"active":true}`, demo.Quist.Name,
+			demo.Quist.Email))
+	got[any](t, chief, "PUT", "/api/v1/aircraft/QZ-AAA",
+		`{"registration":"QZ-AAA","type":"alder-110","base":"XTHW","equipment":[],"from":""}`)
 	visitor(t, url).call("POST", "/api/v1/session", sets("email", demo.Solheim.Email, "password", "100% wrong_"))
 	look := func(query string) server.AuditView {
 		return got[server.AuditView](t, chief, "GET", "/api/v1/audit-log?"+query, "")

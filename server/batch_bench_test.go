@@ -33,7 +33,8 @@ func BenchmarkBatchOverHTTP(b *testing.B) {
 	events := func() []map[string]any {
 		out := []map[string]any{opening(demo.Okonjo.ID)}
 		for i := 2; i <= 200; i++ {
-			out = append(out, event(i, "item-result", map[string]any{"item": items[i%len(items)].Item.ID, "result": "done"}))
+			out = append(out,
+				event(i, "item-result", map[string]any{"item": items[i%len(items)].Item.ID, "result": "done"}))
 		}
 		return out
 	}
@@ -77,7 +78,8 @@ func insertBare(conn *pgx.Conn, events []map[string]any) error {
 		}
 		rows.Queue(`insert into lesson_events (school_id, lesson_id, id, device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at)
 			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, now())`,
-			demo.SchoolID, lesson, e["id"], e["device"], e["seq"], e["counter"], e["atMs"], e["wall"], e["kind"], e["v"], string(payload), demo.Okonjo.ID)
+			demo.SchoolID, lesson, e["id"], e["device"], e["seq"], e["counter"], e["atMs"], e["wall"], e["kind"],
+			e["v"], string(payload), demo.Okonjo.ID)
 	}
 	if err := tx.SendBatch(ctx, rows).Close(); err != nil {
 		return fmt.Errorf("inserting: %w", err)

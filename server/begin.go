@@ -15,6 +15,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
@@ -61,10 +62,23 @@ type beginInput struct {
 }
 
 func (s *Server) beginRoutes() {
-	route(s, huma.Operation{OperationID: "setup", Method: http.MethodGet, Path: "/setup", Summary: "Whether the school is still to be begun"}, s.setup)
-	route(s, huma.Operation{OperationID: "take-school", Method: http.MethodPost, Path: "/setup/school", Summary: "Take a moved school over from its file",
-		RequestBody: &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/zip": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}}}}}, s.takeSchool)
-	route(s, huma.Operation{OperationID: "begin", Method: http.MethodPost, Path: "/setup", Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10}, s.beginSchool)
+	route(s, Route{
+		ID: "setup", For: access.Anyone, Method: http.MethodGet, Path: "/setup",
+		Summary: "Whether the school is still to be begun",
+	}, s.setup)
+	route(s,
+		Route{ID: "take-school", For: access.Anyone, Method: http.MethodPost, Path: "/setup/school",
+			Summary: "Take a moved school over from its file",
+			RequestBody: &huma.RequestBody{
+				Required: true,
+				Content: map[string]*huma.MediaType{
+					"application/zip": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
+				},
+			}}, s.takeSchool)
+	route(s, Route{
+		ID: "begin", For: access.Anyone, Method: http.MethodPost, Path: "/setup",
+		Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10,
+	}, s.beginSchool)
 }
 
 func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body Setup }, error) {
@@ -76,7 +90,8 @@ func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body S
 	out.Body.Needed = true
 	for _, t := range s.catalog.Types {
 		same := func(o TypeToFly) bool { return o.ID == t.ID }
-		out.Body.Types = append(slices.DeleteFunc(out.Body.Types, same), TypeToFly{t.ID, t.Name, optional(t)}) // of versions the last
+		// of versions the last
+		out.Body.Types = append(slices.DeleteFunc(out.Body.Types, same), TypeToFly{t.ID, t.Name, optional(t)})
 	}
 	return out, nil
 }
@@ -99,7 +114,8 @@ func NewStart(b school.Beginning, now time.Time) (store.Start, error) {
 		return store.Start{}, err
 	}
 	hash, err := HashPassword(b.Chief.Password)
-	return store.Start{ID: uuid.NewString(), Beginning: b, Code: FreshCode, Now: now, Until: now.AddDate(0, 0, invitationDays),
+	return store.Start{ID: uuid.NewString(), Beginning: b, Code: FreshCode, Now: now,
+		Until:   now.AddDate(0, 0, invitationDays),
 		Founder: store.Account{ID: newID(), Email: b.Chief.Email, Name: b.Chief.Name, Password: hash}}, err
 }
 
@@ -110,11 +126,15 @@ func (s *Server) mayBegin(ctx context.Context, code string) error {
 	case err != nil:
 		return err
 	case n > 0:
-		return huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for an invitation.")
+		return huma.Error409Conflict("A school has been begun here already. Sign in, or ask its administrator for " +
+			"an invitation.")
 	}
 	err := s.guess(ctx, toBegin, "setup", s.setupCode, strings.ToUpper(strings.TrimSpace(code)))
 	if errors.Is(err, errWrong) {
-		return huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It is another after each start.", &huma.ErrorDetail{Location: "code", Message: "is not the code that the program printed"})
+		return huma.Error422UnprocessableEntity("That is not the code that the program printed when it started. It "+
+			"is another after each start.", &huma.ErrorDetail{
+			Location: "code", Message: "is not the code that the program printed",
+		})
 	}
 	return err
 }
@@ -176,17 +196,23 @@ func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*s
 	size, err := io.Copy(file, io.LimitReader(in.file, movedMost+1))
 	switch {
 	case err != nil:
-		return nil, huma.Error408RequestTimeout("The file did not come through to its end. Nothing of it was kept; try again.")
+		return nil, huma.Error408RequestTimeout("The file did not come through to its end. Nothing of it was kept; " +
+			"try again.")
 	case size > movedMost:
-		return nil, huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("The file has more than the %d bytes that are taken here: take it over with jetprimer import-school.", int64(movedMost)))
+		return nil, huma.NewError(http.StatusRequestEntityTooLarge,
+			fmt.Sprintf("The file has more than the %d bytes that are taken here: take it over with jetprimer "+
+				"import-school.", int64(movedMost)))
 	}
-	m, invited, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(in.Key), true, s.now(), FreshCode, func(string, int64) {})
+	m, invited, err := s.store.ImportSchool(ctx, file, size, strings.TrimSpace(in.Key), true, s.now(), FreshCode,
+		func(string, int64) {})
 	var why form.Problem
 	switch {
 	case errors.As(err, &why):
-		return nil, huma.Error422UnprocessableEntity("The school was not taken over: "+why.Reason+". Nothing of it was kept.", &huma.ErrorDetail{Location: "file", Message: why.Reason})
+		return nil, huma.Error422UnprocessableEntity("The school was not taken over: "+why.Reason+
+			". Nothing of it was kept.", &huma.ErrorDetail{Location: "file", Message: why.Reason})
 	case errors.Is(err, store.ErrSchoolExists):
-		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
+		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its " +
+			"administrator for an invitation.")
 	case err != nil:
 		return nil, err
 	}
@@ -213,7 +239,8 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	start.First = true
 	invited, err := s.store.Begin(ctx, start)
 	if errors.Is(err, store.ErrSchoolExists) {
-		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its administrator for an invitation.")
+		return nil, huma.Error409Conflict("A school has been begun here meanwhile. Sign in, or ask its " +
+			"administrator for an invitation.")
 	}
 	if err != nil {
 		return nil, err

@@ -8,8 +8,7 @@ import (
 	"strings"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/schedule"
@@ -69,11 +68,26 @@ type MoveInput struct {
 }
 
 func (s *Server) bookingRoutes() {
-	route(s, huma.Operation{OperationID: "book", Method: http.MethodPost, Path: "/bookings", Summary: "Plan a lesson, or one each week", MaxBodyBytes: 8 << 10, DefaultStatus: http.StatusCreated}, s.book)
-	route(s, huma.Operation{OperationID: "try-booking", Method: http.MethodPost, Path: "/bookings/try", Summary: "What stands against a lesson that would be planned, and how it would go", MaxBodyBytes: 8 << 10}, s.tryBooking)
-	route(s, huma.Operation{OperationID: "move-booking", Method: http.MethodPost, Path: "/bookings/{id}/move", Summary: "Put a planned lesson to another time, instructor or aircraft", MaxBodyBytes: 4 << 10}, s.moveBooking)
-	route(s, huma.Operation{OperationID: "try-move", Method: http.MethodPost, Path: "/bookings/{id}/try", Summary: "What stands against moving a planned lesson, and how it would go", MaxBodyBytes: 4 << 10}, s.tryMove)
-	route(s, huma.Operation{OperationID: "cancel-booking", Method: http.MethodPost, Path: "/bookings/{id}/cancel", Summary: "Take a lesson off the plan"}, s.cancelBooking)
+	route(s, Route{
+		ID: "book", For: access.Teaching, Method: http.MethodPost, Path: "/bookings",
+		Summary: "Plan a lesson, or one each week", MaxBodyBytes: 8 << 10, Status: http.StatusCreated,
+	}, s.book)
+	route(s, Route{
+		ID: "try-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/try",
+		Summary: "What stands against a lesson that would be planned, and how it would go", MaxBodyBytes: 8 << 10,
+	}, s.tryBooking)
+	route(s, Route{
+		ID: "move-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/move",
+		Summary: "Put a planned lesson to another time, instructor or aircraft", MaxBodyBytes: 4 << 10,
+	}, s.moveBooking)
+	route(s, Route{
+		ID: "try-move", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/try",
+		Summary: "What stands against moving a planned lesson, and how it would go", MaxBodyBytes: 4 << 10,
+	}, s.tryMove)
+	route(s, Route{
+		ID: "cancel-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/cancel",
+		Summary: "Take a lesson off the plan",
+	}, s.cancelBooking)
 }
 
 // moment is a time of a day of the school.
@@ -96,7 +110,10 @@ func (in BookingInput) bookings(w who) ([]schedule.Booking, error) {
 			return nil, form.Bad("exercises", "%q is no exercise", form.Clip(id))
 		}
 	}
-	b := schedule.Booking{StudentID: in.Student, InstructorID: cmp.Or(in.Instructor, w.account), Registration: in.Registration, Exercises: in.Exercises, Plan: strings.TrimSpace(in.Plan)}
+	b := schedule.Booking{
+		StudentID: in.Student, InstructorID: cmp.Or(in.Instructor, w.account), Registration: in.Registration,
+		Exercises: in.Exercises, Plan: strings.TrimSpace(in.Plan),
+	}
 	if in.Weeks > 1 {
 		b.Series = newID()
 	}
@@ -125,7 +142,8 @@ func (s *Server) book(ctx context.Context, w who, in *struct{ Body BookingInput 
 	return out, err
 }
 
-func (s *Server) tryBooking(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Against }, error) {
+func (s *Server) tryBooking(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Against },
+	error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
 		return nil, err
@@ -266,7 +284,8 @@ func plannedOf(b schedule.Booking) Planned {
 // planned are the bookings between two moments, each with the lesson that it
 // became. Of students whose records the person may not read it is said that
 // something is booked, and no more.
-func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to time.Time, lessons []store.Lesson) ([]Planned, error) {
+func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to time.Time,
+	lessons []store.Lesson) ([]Planned, error) {
 	bookings, err := tx.Bookings(from, to)
 	if err != nil {
 		return nil, err
@@ -274,11 +293,18 @@ func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to t
 	out := []Planned{}
 	for _, b := range bookings {
 		if !may(b.StudentID) {
-			out = append(out, Planned{Booking: schedule.Booking{ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, Exercises: []string{}}, For: []string{}})
+			out = append(out, Planned{
+				Booking: schedule.Booking{
+					ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
+					Exercises: []string{},
+				},
+				For: []string{},
+			})
 			continue
 		}
 		p := plannedOf(b)
-		i := slices.IndexFunc(lessons, func(l store.Lesson) bool { return b.Became(l.StudentID, l.Registration, l.OpenedAt) })
+		i := slices.IndexFunc(lessons,
+			func(l store.Lesson) bool { return b.Became(l.StudentID, l.Registration, l.OpenedAt) })
 		if i >= 0 {
 			p.Lesson, p.Status = lessons[i].ID, lessons[i].Status
 		}

@@ -19,10 +19,12 @@ import (
 // they may know, cannot be made twice, and is taken off with the reason.
 func TestALessonIsPlanned(t *testing.T) {
 	url := start(t)
-	tunde, marit, ravi, kofi := as(t, url, demo.Okonjo), as(t, url, demo.Solheim), as(t, url, demo.Sandoval), as(t, url, demo.Lindqvist)
+	tunde, marit, ravi, kofi := as(t, url, demo.Okonjo), as(t, url, demo.Solheim), as(t, url, demo.Sandoval), as(t, url,
+		demo.Lindqvist)
 	on := time.Now().AddDate(0, 0, 3).Format(time.DateOnly)
 	ask := func(student demo.Person, registration, at string) string {
-		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90,"exercises":["stalls"]}`, student.ID, registration, on, at)
+		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90,"exercises":["stalls"]}`,
+			student.ID, registration, on, at)
 	}
 	status, body := tunde.call("POST", "/api/v1/bookings", ask(demo.Sandoval, "QZ-AAA", "10:00"))
 	require.Equal(t, 201, status, body)
@@ -34,17 +36,38 @@ func TestALessonIsPlanned(t *testing.T) {
 		request string
 		want    string
 	}{
-		"the aircraft":           {marit, ask(demo.Halloran, "QZ-AAA", "11:00"), "QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA"},
-		"the student":            {marit, ask(demo.Sandoval, "QZ-AAB", "09:00"), "Ravi Sandoval is booked from 10:00 to 11:30"},
-		"instructor and student": {tunde, ask(demo.Sandoval, "QZ-AAC", "11:29"), "Ravi Sandoval and Tunde Okonjo are booked"},
-		"no student":             {tunde, ask(demo.Ferreira, "QZ-AAC", "14:00"), "student is no student of the school"},
-		"no aircraft":            {tunde, ask(demo.Sandoval, "QZ-ZZZ", "14:00"), "registration is no aircraft of the school"},
-		"no time":                {tunde, ask(demo.Sandoval, "QZ-AAC", "25:00"), "expected string to match pattern"},
-		"too long":               {tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), `"minutes":90`, `"minutes":481`, 1), "expected number <= 480"},
-		"no exercise":            {tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), "stalls", "loops", 1), `exercises \"loops\" is no exercise`},
-		"another year":           {tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), on, "2099-01-01", 1), "startsAt is more than a year ahead"},
-		"yesterday":              {tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), on, "2020-01-01", 1), "startsAt is over already"},
-		"a student as teacher": {tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), `"minutes"`, fmt.Sprintf(`"instructor":%q,"minutes"`, demo.Halloran.ID), 1),
+		"the aircraft": {
+			marit, ask(demo.Halloran, "QZ-AAA", "11:00"),
+			"QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA",
+		},
+		"the student": {
+			marit, ask(demo.Sandoval, "QZ-AAB", "09:00"), "Ravi Sandoval is booked from 10:00 to 11:30",
+		},
+		"instructor and student": {
+			tunde, ask(demo.Sandoval, "QZ-AAC", "11:29"), "Ravi Sandoval and Tunde Okonjo are booked",
+		},
+		"no student":  {tunde, ask(demo.Ferreira, "QZ-AAC", "14:00"), "student is no student of the school"},
+		"no aircraft": {tunde, ask(demo.Sandoval, "QZ-ZZZ", "14:00"), "registration is no aircraft of the school"},
+		"no time":     {tunde, ask(demo.Sandoval, "QZ-AAC", "25:00"), "expected string to match pattern"},
+		"too long": {
+			tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), `"minutes":90`, `"minutes":481`, 1),
+			"expected number <= 480",
+		},
+		"no exercise": {
+			tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), "stalls", "loops", 1),
+			`exercises \"loops\" is no exercise`,
+		},
+		"another year": {
+			tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), on, "2099-01-01", 1),
+			"startsAt is more than a year ahead",
+		},
+		"yesterday": {
+			tunde, strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), on, "2020-01-01", 1),
+			"startsAt is over already",
+		},
+		"a student as teacher": {tunde,
+			strings.Replace(ask(demo.Sandoval, "QZ-AAC", "14:00"), `"minutes"`,
+				fmt.Sprintf(`"instructor":%q,"minutes"`, demo.Halloran.ID), 1),
 			"instructor does not teach at the school"},
 	} {
 		status, body := c.by.call("POST", "/api/v1/bookings", c.request)
@@ -90,7 +113,8 @@ func TestTheDatabaseKeepsBookingsApart(t *testing.T) {
 		inner, err := tx.Begin(context.Background())
 		require.NoError(t, err)
 		_, err = inner.Exec(context.Background(), `insert into bookings (school_id, student_id, instructor_id, registration, starts_at, ends_at, booked_by, booked_at, cancelled_at)
-			values ($1, $2, $3, $4, '2030-01-01 10:00Z', '2030-01-01 11:00Z', $3, now(), nullif($5, '')::timestamptz)`, demo.SchoolID, student.ID, instructor.ID, registration, cancelled)
+			values ($1, $2, $3, $4, '2030-01-01 10:00Z', '2030-01-01 11:00Z', $3, now(), nullif($5, '')::timestamptz)`,
+			demo.SchoolID, student.ID, instructor.ID, registration, cancelled)
 		if err != nil {
 			require.NoError(t, inner.Rollback(context.Background()))
 			return err
@@ -116,20 +140,24 @@ func TestUnitsAreTheSchoolsAndOnesOwn(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(body), &session))
 		return string(session.Units)
 	}
-	assert.JSONEq(t, `{"temperature":"°C","pressure":"hPa","volume":"L","height":"ft","length":"m","speed":"kt"}`, units(tunde))
+	assert.JSONEq(t, `{"temperature":"°C","pressure":"hPa","volume":"L","height":"ft","length":"m","speed":"kt"}`,
+		units(tunde))
 	status, body := chief.call("PUT", "/api/v1/school/settings", `{"units":{"temperature":"°F","speed":"mph"}}`)
 	require.Equal(t, 200, status, body)
 	status, body = tunde.call("PUT", "/api/v1/session/units", `{"speed":"kt","volume":"gal"}`)
 	require.Equal(t, 200, status, body)
-	assert.JSONEq(t, `{"temperature":"°F","pressure":"hPa","volume":"gal","height":"ft","length":"m","speed":"kt"}`, units(tunde))
-	assert.JSONEq(t, `{"temperature":"°F","pressure":"hPa","volume":"L","height":"ft","length":"m","speed":"mph"}`, units(chief))
+	assert.JSONEq(t, `{"temperature":"°F","pressure":"hPa","volume":"gal","height":"ft","length":"m","speed":"kt"}`,
+		units(tunde))
+	assert.JSONEq(t, `{"temperature":"°F","pressure":"hPa","volume":"L","height":"ft","length":"m","speed":"mph"}`,
+		units(chief))
 	for _, wrong := range []string{`{"speed":"km/h"}`, `{"temperature":"K"}`, `{"weight":"kg"}`, `[]`} {
 		status, body = tunde.call("PUT", "/api/v1/session/units", wrong)
 		assert.Equal(t, 422, status, "%s: %s", wrong, body)
 	}
 	_, body = tunde.call("GET", "/api/v1/reference", "")
 	assert.Contains(t, body, "oil temperature, °F")
-	status, body = tunde.call("POST", "/api/v1/check/gauges", `{"aircraftType":"alder-110","reading":{"oilTemperature":{"value":245,"unit":"°F"}}}`)
+	status, body = tunde.call("POST", "/api/v1/check/gauges",
+		`{"aircraftType":"alder-110","reading":{"oilTemperature":{"value":245,"unit":"°F"}}}`)
 	assert.Equal(t, 200, status)
 	assert.Contains(t, body, "reads 118.33 °C; the highest allowed is 118 °C", "an answer is in the units of the rules")
 }

@@ -69,7 +69,8 @@ func TestEveryRouteIsBounded(t *testing.T) {
 				calls++
 				assert.Less(t, status, 500, "%s %s %s: %.200s", method, path, what, said)
 				assert.Less(t, took, answeredWithin, "%s %s %s", method, path, what)
-				assert.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(allocatedPerByte*len(body)+allocatedBesides), "%s %s %s", method, path, what)
+				assert.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(allocatedPerByte*len(body)+allocatedBesides),
+					"%s %s %s", method, path, what)
 				assert.Less(t, len(said), 64<<10, "%s %s %s: what is sent is not sent back", method, path, what)
 				clock.pass(time.Minute) // guesses that were none keep nobody from the next
 			}
@@ -89,7 +90,10 @@ func TestAStalledBodyIsLeft(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
 	d := schooltest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }, Stall: time.Second})
+	app, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) },
+		Stall: time.Second,
+	})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
 	s := httptest.NewServer(app)
@@ -106,7 +110,8 @@ func TestAStalledBodyIsLeft(t *testing.T) {
 		defer line.Close()
 		_ = line.SetDeadline(time.Now().Add(20 * time.Second))
 		begun := time.Now()
-		fmt.Fprintf(line, "%s %s HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nCookie: %s\r\n%s\r\n\r\n%s", method, path, at.Host, cookies, length, begins)
+		fmt.Fprintf(line, "%s %s HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nCookie: %s\r\n%s\r\n\r\n%s",
+			method, path, at.Host, cookies, length, begins)
 		if then != nil {
 			then(line)
 		}
@@ -131,7 +136,8 @@ func TestAStalledBodyIsLeft(t *testing.T) {
 			}
 			for _, length := range []string{"Content-Length: 1000", "Transfer-Encoding: chunked"} {
 				all.Go(func() {
-					status, took := sends(strings.ToUpper(method), to, length, map[bool]string{true: "{", false: "1\r\n{\r\n"}[length[0] == 'C'], nil)
+					status, took := sends(strings.ToUpper(method), to, length,
+						map[bool]string{true: "{", false: "1\r\n{\r\n"}[length[0] == 'C'], nil)
 					stalled.Add(1)
 					assert.NotContains(t, []int{200, 204}, status, path)
 					assert.Less(t, status, 500, path)
@@ -217,7 +223,8 @@ func TestNothingOfAStrangersFileStays(t *testing.T) {
 	at := start(t)
 	c := visitor(t, at)
 	for _, kind := range []string{"application/zip", "multipart/form-data; boundary=b"} {
-		body := "--b\r\nContent-Disposition: form-data; name=\"file\"; filename=\"f\"\r\n\r\n" + strings.Repeat("x", 60<<20) + "\r\n--b--\r\n"
+		body := "--b\r\nContent-Disposition: form-data; name=\"file\"; filename=\"f\"\r\n\r\n" +
+			strings.Repeat("x", 60<<20) + "\r\n--b--\r\n"
 		request, err := http.NewRequest("POST", at+"/api/v1/setup/school", strings.NewReader(body))
 		require.NoError(t, err)
 		request.Header.Set("Content-Type", kind)

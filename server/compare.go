@@ -7,8 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"jetprimer/core/access"
 	"jetprimer/core/compare"
 	"jetprimer/reports"
@@ -22,15 +20,30 @@ type CompareProgress struct {
 }
 
 func (s *Server) compareRoutes() {
-	route(s, huma.Operation{OperationID: "compare-progress", Method: http.MethodGet, Path: "/compare/progress", Summary: "How far the comparison that is being made is"},
+	route(s, Route{
+		ID: "compare-progress", For: access.Teaching, Method: http.MethodGet, Path: "/compare/progress",
+		Summary: "How far the comparison that is being made is",
+	},
 		func(_ context.Context, w who, _ *struct{}) (*struct{ Body CompareProgress }, error) {
 			done, working := s.reports.Comparing(w.school)
 			return &struct{ Body CompareProgress }{CompareProgress{working, done}}, nil
 		})
-	route(s, huma.Operation{OperationID: "compare", Method: http.MethodGet, Path: "/compare", Summary: "How instructors grade, compared fairly"}, s.compare)
-	route(s, huma.Operation{OperationID: "taught", Method: http.MethodGet, Path: "/taught", Summary: "Which items go wrong or need a word, by type"}, s.taught)
-	route(s, huma.Operation{OperationID: "export-taught", Method: http.MethodGet, Path: "/taught.csv", Summary: "The same as a table"}, s.exportTaught)
-	route(s, huma.Operation{OperationID: "export-compare", Method: http.MethodGet, Path: "/compare.csv", Summary: "The comparison of instructors as a table"}, s.exportCompare)
+	route(s, Route{
+		ID: "compare", For: access.Teaching, Method: http.MethodGet, Path: "/compare",
+		Summary: "How instructors grade, compared fairly",
+	}, s.compare)
+	route(s, Route{
+		ID: "taught", For: access.Teaching, Method: http.MethodGet, Path: "/taught",
+		Summary: "Which items go wrong or need a word, by type",
+	}, s.taught)
+	route(s, Route{
+		ID: "export-taught", For: access.Teaching, Method: http.MethodGet, Path: "/taught.csv",
+		Summary: "The same as a table",
+	}, s.exportTaught)
+	route(s, Route{
+		ID: "export-compare", For: access.Teaching, Method: http.MethodGet, Path: "/compare.csv",
+		Summary: "The comparison of instructors as a table",
+	}, s.exportCompare)
 }
 
 func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body reports.TaughtView }, error) {
@@ -50,10 +63,17 @@ func (s *Server) exportCompare(ctx context.Context, w who, in *compareInput) (*f
 	if err != nil {
 		return nil, err
 	}
-	rows := [][]string{{"instructor", "grades", "group", "compared", "severity", "severity low", "severity high", "stands", "mean level", "mean low", "mean high"}}
+	rows := [][]string{
+		{
+			"instructor", "grades", "group", "compared", "severity", "severity low", "severity high", "stands",
+			"mean level", "mean low", "mean high",
+		},
+	}
 	for _, l := range found.Body.Lines {
-		rows = append(rows, []string{l.Name, strconv.Itoa(l.Grades), strconv.Itoa(l.Group), strconv.FormatBool(!l.Alone), decimal(l.Severity), decimal(l.Low), decimal(l.High), strings.Join(l.Stands, " "),
-			decimal(l.Mean), decimal(l.MeanLow), decimal(l.MeanHigh)})
+		rows = append(rows,
+			[]string{l.Name, strconv.Itoa(l.Grades), strconv.Itoa(l.Group), strconv.FormatBool(!l.Alone),
+				decimal(l.Severity), decimal(l.Low), decimal(l.High), strings.Join(l.Stands, " "),
+				decimal(l.Mean), decimal(l.MeanLow), decimal(l.MeanHigh)})
 	}
 	return csvTable("instructors-"+s.today(w), rows)
 }
@@ -63,7 +83,12 @@ func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOu
 	if err != nil {
 		return nil, err
 	}
-	rows := [][]string{{"what", "type", "id", "name", "lessons", "wrong or out", "rate", "low", "high", "prompted", "prompted rate", "prompted low", "prompted high", "change"}}
+	rows := [][]string{
+		{
+			"what", "type", "id", "name", "lessons", "wrong or out", "rate", "low", "high", "prompted", "prompted rate",
+			"prompted low", "prompted high", "change",
+		},
+	}
 	rate := func(r compare.Rate) []string {
 		return []string{strconv.Itoa(r.N), decimal(r.Rate), decimal(r.Low), decimal(r.High)}
 	}
@@ -76,7 +101,9 @@ func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOu
 		rows = append(rows, append(append(row, rate(g.Prompted)...), g.Change))
 	}
 	for _, q := range found.Body.Questions {
-		rows = append(rows, append(append([]string{"question", "", "", q.Question.Question, strconv.Itoa(q.Missed.Of)}, rate(q.Missed)...), "", "", "", "", ""))
+		rows = append(rows,
+			append(append([]string{"question", "", "", q.Question.Question, strconv.Itoa(q.Missed.Of)},
+				rate(q.Missed)...), "", "", "", "", ""))
 	}
 	for _, r := range found.Body.Readings {
 		row := append([]string{"check", r.Type, r.Check, r.Title, strconv.Itoa(r.Out.Of)}, rate(r.Out)...)

@@ -49,11 +49,13 @@ func TestTheSheetSaysWhoIsStuck(t *testing.T) {
 	for id, words := range stuck() {
 		assert.Empty(t, words, id)
 	}
-	_, err = owner.Exec(context.Background(), "update courses set met = '[0,0,25,25,25,24]' where student_id = $1", demo.Lindqvist.ID)
+	_, err = owner.Exec(context.Background(), "update courses set met = '[0,0,25,25,25,24]' where student_id = $1",
+		demo.Lindqvist.ID)
 	require.NoError(t, err)
 	says := "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."
 	assert.Empty(t, stuck()[demo.Lindqvist.ID], "from nothing to 24 is a gain")
-	_, err = owner.Exec(context.Background(), "update courses set met = '[25,25,25,25,25,24]' where student_id = $1", demo.Lindqvist.ID)
+	_, err = owner.Exec(context.Background(), "update courses set met = '[25,25,25,25,25,24]' where student_id = $1",
+		demo.Lindqvist.ID)
 	require.NoError(t, err)
 	assert.Equal(t, says, stuck()[demo.Lindqvist.ID])
 
@@ -97,7 +99,8 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		Criticals any
 	}
 	on := func(day time.Time) view {
-		return got[view](t, as(t, url, demo.Halloran), "GET", "/api/v1/students/"+demo.Halloran.ID+"?asOf="+day.Format(time.DateOnly), "")
+		return got[view](t, as(t, url, demo.Halloran), "GET",
+			"/api/v1/students/"+demo.Halloran.ID+"?asOf="+day.Format(time.DateOnly), "")
 	}
 	yesterday := schooltest.Day.AddDate(0, 0, -1)
 	before, today := on(yesterday), on(schooltest.Day)
@@ -114,7 +117,10 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 	for i, p := range list.Places()[:30] {
 		events = append(events, event(i+2, "item-result", map[string]any{"item": p.Item.ID, "result": "wrong"}))
 	}
-	events = append(events, event(40, "error", map[string]any{"item": list.Places()[0].Item.ID, "code": "wrong-switch", "severity": "unsafe"}), event(41, "lesson-ended", map[string]any{}))
+	events = append(events,
+		event(40, "error",
+			map[string]any{"item": list.Places()[0].Item.ID, "code": "wrong-switch", "severity": "unsafe"}), event(41,
+			"lesson-ended", map[string]any{}))
 	c := as(t, url, demo.Okonjo)
 	status, body := c.call("POST", "/api/v1/lessons/"+id+"/events", batch(events...))
 	require.Equal(t, 200, status, body)
@@ -128,7 +134,8 @@ func TestAPastDayStaysAsItWasShown(t *testing.T) {
 		if err != nil {
 			return err
 		}
-		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"}, uuid.Must(uuid.NewV7()).String(), schooltest.Day.Add(11*time.Hour))
+		return tx.Sign(id, state.EventHash, store.Signer{ID: demo.Okonjo.ID, Name: demo.Okonjo.Name, How: "password"},
+			uuid.Must(uuid.NewV7()).String(), schooltest.Day.Add(11*time.Hour))
 	}))
 	assert.Equal(t, before, on(yesterday))
 	assert.NotEqual(t, today, on(schooltest.Day), "today it counts")

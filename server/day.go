@@ -6,9 +6,8 @@ import (
 	"slices"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"jetprimer/catalog"
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
@@ -63,14 +62,23 @@ type Example struct {
 }
 
 func (s *Server) dayRoutes() {
-	route(s, huma.Operation{OperationID: "calculators", Method: http.MethodGet, Path: "/calculators", Summary: "The calculators, and the data they work with"},
+	route(s, Route{
+		ID: "calculators", For: access.Everyone, Method: http.MethodGet, Path: "/calculators",
+		Summary: "The calculators, and the data they work with", Offline: true,
+	},
 		func(ctx context.Context, w who, in *struct {
 			Type string `query:"type" doc:"the aircraft type whose questions are wanted"`
 		}) (*struct{ Body Calculators }, error) {
-			out := &struct{ Body Calculators }{Calculators{calc.All(), s.catalog.Icing, nil, s.catalog.Procedures, s.catalog.QuestionsFor(in.Type)}}
-			return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body.Aerodromes, err = tx.Bases(); return err })
+			out := &struct{ Body Calculators }{
+				Calculators{calc.All(), s.catalog.Icing, nil, s.catalog.Procedures, s.catalog.QuestionsFor(in.Type)},
+			}
+			return out, s.in(ctx, w,
+				func(tx *store.Tx) (err error) { out.Body.Aerodromes, err = tx.Bases(); return err })
 		})
-	route(s, huma.Operation{OperationID: "calc", Method: http.MethodPost, Path: "/calc/{name}", Summary: "Compute", MaxBodyBytes: 64 << 10},
+	route(s, Route{
+		ID: "calc", For: access.Everyone, Method: http.MethodPost, Path: "/calc/{name}", Summary: "Compute",
+		MaxBodyBytes: 64 << 10,
+	},
 		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
 			out := &rawOutput{ContentType: "application/json"}
 			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
@@ -82,8 +90,14 @@ func (s *Server) dayRoutes() {
 			return out, err
 		})
 	s.describe("/api/v1/calc/{name}", "CalcRequest", calc.Schemas())
-	route(s, huma.Operation{OperationID: "station", Method: http.MethodGet, Path: "/station/{id}", Summary: "A made-up weather report to practise with"}, s.station)
-	route(s, huma.Operation{OperationID: "reference", Method: http.MethodGet, Path: "/reference", Summary: "Every check with the limits of each type"}, s.reference)
+	route(s, Route{
+		ID: "station", For: access.Everyone, Method: http.MethodGet, Path: "/station/{id}",
+		Summary: "A made-up weather report to practise with", Offline: true,
+	}, s.station)
+	route(s, Route{
+		ID: "reference", For: access.Everyone, Method: http.MethodGet, Path: "/reference",
+		Summary: "Every check with the limits of each type", Offline: true,
+	}, s.reference)
 }
 
 // typeIn finds the types that serve today.
@@ -125,7 +139,12 @@ func (s *Server) station(ctx context.Context, w who, in *struct {
 }
 
 func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
-	out := &struct{ Body Reference }{Reference{Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{}, Limits: map[string]LimitTable{}}}
+	out := &struct{ Body Reference }{
+		Reference{
+			Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{},
+			Limits: map[string]LimitTable{},
+		},
+	}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		types, err := tx.Types(s.today(w))
 		if err != nil {
@@ -151,10 +170,12 @@ func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 				if t.Limits[d.Name] == nil {
 					continue
 				}
-				table.Types, table.Heads, having = append(table.Types, t.ID), append(table.Heads, t.Name), append(having, t)
+				table.Types, table.Heads, having = append(table.Types, t.ID), append(table.Heads,
+					t.Name), append(having, t)
 				for _, e := range t.Equipment {
 					if e.Limits[d.Name] != nil {
-						table.Heads, having = append(table.Heads, t.Name+" with "+e.Label), append(having, t.With([]string{e.ID}))
+						table.Heads, having = append(table.Heads, t.Name+" with "+e.Label), append(having,
+							t.With([]string{e.ID}))
 					}
 				}
 			}

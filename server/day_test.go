@@ -32,7 +32,10 @@ func TestCalculatorsOverHTTP(t *testing.T) {
 		assert.Equal(t, 200, status, body)
 		assert.Equal(t, string(want), body)
 	}
-	for request, field := range map[string]string{`{"elevationFt":"412 ft","qnhHPa":1003,"oatC":31}`: "elevationFt", `{"elevationFt":412,"qnhHPa":1003,"oatC":1e999}`: "oatC", `-`: "request"} {
+	for request, field := range map[string]string{
+		`{"elevationFt":"412 ft","qnhHPa":1003,"oatC":31}`: "elevationFt",
+		`{"elevationFt":412,"qnhHPa":1003,"oatC":1e999}`:   "oatC", `-`: "request",
+	} {
 		status, body := c.call("POST", "/api/v1/calc/altitudes", request)
 		assert.Equal(t, 422, status)
 		assert.Contains(t, body, field)
@@ -75,10 +78,14 @@ func TestTheStationOverHTTP(t *testing.T) {
 // once the lesson is signed.
 func TestAQuestionOfTheBankCounts(t *testing.T) {
 	c := as(t, start(t), demo.Okonjo)
-	status, body := c.call("POST", "/api/v1/lessons/01a00000-0000-7000-8000-000000000001/events", batch(opening(demo.Okonjo.ID),
-		event(2, "oral", map[string]any{"question": "What shows the wind?", "bank": "why-windsock", "elements": []string{"taxi-wind-indicators"}, "level": 4}),
-		event(3, "oral", map[string]any{"question": "Too many", "elements": make([]string, 17), "level": 4}),
-		event(4, "lesson-ended", map[string]any{})))
+	status, body := c.call("POST", "/api/v1/lessons/01a00000-0000-7000-8000-000000000001/events",
+		batch(opening(demo.Okonjo.ID),
+			event(2, "oral", map[string]any{
+				"question": "What shows the wind?", "bank": "why-windsock",
+				"elements": []string{"taxi-wind-indicators"}, "level": 4,
+			}),
+			event(3, "oral", map[string]any{"question": "Too many", "elements": make([]string, 17), "level": 4}),
+			event(4, "lesson-ended", map[string]any{})))
 	require.Equal(t, 200, status, body)
 	assert.Contains(t, body, "payload.elements")
 	view := ask[server.LessonView](c, "GET", "/lessons/01a00000-0000-7000-8000-000000000001", "", 200)
@@ -86,7 +93,8 @@ func TestAQuestionOfTheBankCounts(t *testing.T) {
 	assert.Equal(t, "why-windsock", view.State.Orals[0].Bank)
 	before := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
 	status, body = c.call("POST", "/api/v1/lessons/01a00000-0000-7000-8000-000000000001/sign",
-		`{"password":"`+demo.Password+`","eventHash":"`+view.State.EventHash+`","event":"01a00000-0000-7000-8000-0000000000ff"}`)
+		`{"password":"`+demo.Password+`","eventHash":"`+view.State.EventHash+
+			`","event":"01a00000-0000-7000-8000-0000000000ff"}`)
 	require.Equal(t, 200, status, body)
 	after := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)
 	history := func(v reports.StudentView) int {

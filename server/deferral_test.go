@@ -23,7 +23,8 @@ func TestADeferralHasItsLimit(t *testing.T) {
 		DaysLeft                       *int
 	}
 	open := func() finding {
-		for _, f := range got[struct{ Findings []finding }](t, as(t, url, demo.Achterberg), "GET", "/api/v1/aircraft/QZ-AAB/trends", "").Findings {
+		for _, f := range got[struct{ Findings []finding }](t, as(t, url, demo.Achterberg), "GET",
+			"/api/v1/aircraft/QZ-AAB/trends", "").Findings {
 			if f.Condition != "closed" {
 				return f
 			}
@@ -35,9 +36,13 @@ func TestADeferralHasItsLimit(t *testing.T) {
 	assert.Nil(t, f.DaysLeft, "nobody has said until when")
 	day := func(n int) string { return schooltest.Day.AddDate(0, 0, n).Format("2006-01-02") }
 	limit := func(until, words string) (int, string) {
-		return as(t, url, demo.Achterberg).call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/defer", fmt.Sprintf(`{"until":%q,"words":%q}`, until, words))
+		return as(t, url, demo.Achterberg).call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/defer",
+			fmt.Sprintf(`{"until":%q,"words":%q}`, until, words))
 	}
-	for name, wrong := range map[string][2]string{"gone by": {day(-1), "item 7"}, "too far": {day(400), "item 7"}, "no rule": {day(9), "  "}, "no day": {"soon", "item 7"}} {
+	for name, wrong := range map[string][2]string{
+		"gone by": {day(-1), "item 7"}, "too far": {day(400), "item 7"}, "no rule": {day(9), "  "},
+		"no day": {"soon", "item 7"},
+	} {
 		status, body := limit(wrong[0], wrong[1])
 		assert.Contains(t, []int{400, 422}, status, "%s: %s", name, body)
 	}
@@ -51,7 +56,8 @@ func TestADeferralHasItsLimit(t *testing.T) {
 		open := opening(demo.Okonjo.ID)
 		open["payload"].(map[string]any)["aircraft"] = "QZ-AAB"
 		text := batch(open)
-		return as(t, url, demo.Okonjo).call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events?now=true", text)
+		return as(t, url, demo.Okonjo).call("POST",
+			"/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events?now=true", text)
 	}
 	clock.pass(10 * 24 * time.Hour)
 	f = open()
@@ -65,7 +71,8 @@ func TestADeferralHasItsLimit(t *testing.T) {
 	status, body = lesson()
 	assert.Equal(t, 200, status, body)
 
-	status, body = as(t, url, demo.Achterberg).call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/return", `{"words":"plugs changed","retest":"drops 90 and 84"}`)
+	status, body = as(t, url, demo.Achterberg).call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/return",
+		`{"words":"plugs changed","retest":"drops 90 and 84"}`)
 	require.Equal(t, 204, status, body)
 	status, _ = limit(day(20), "item 7")
 	assert.Equal(t, 422, status, "it stands open no longer")

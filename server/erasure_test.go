@@ -29,8 +29,10 @@ func TestANameIsErased(t *testing.T) {
 		return chief.call("POST", "/api/v1/people/"+who.ID+"/erase", body(t, map[string]string{"name": name}))
 	}
 	own, leave := as(t, at, who), time.Now().AddDate(0, 0, 30).Format(time.DateOnly)
-	ask[any](own, "POST", "/away", body(t, map[string]string{"fromOn": leave, "toOn": leave, "why": "my sister's wedding"}), 201)
-	ask[any](own, "PUT", "/standby/"+who.ID, body(t, map[string]string{"fromOn": leave, "toOn": leave, "words": "after the wedding"}), 204)
+	ask[any](own, "POST", "/away",
+		body(t, map[string]string{"fromOn": leave, "toOn": leave, "why": "my sister's wedding"}), 201)
+	ask[any](own, "PUT", "/standby/"+who.ID,
+		body(t, map[string]string{"fromOn": leave, "toOn": leave, "words": "after the wedding"}), 204)
 	calendar := ask[struct{ Path string }](own, "POST", "/calendar", "", 200).Path
 	status, said := erase(who.Name)
 	assert.Equal(t, 422, status)
@@ -42,10 +44,13 @@ func TestANameIsErased(t *testing.T) {
 		}
 	}
 	learns := *member.Learns
-	data, err := json.Marshal(map[string]any{"name": member.Name, "email": member.Email, "roles": member.Roles, "learns": learns, "active": false})
+	data, err := json.Marshal(map[string]any{
+		"name": member.Name, "email": member.Email, "roles": member.Roles, "learns": learns, "active": false,
+	})
 	require.NoError(t, err)
 	ask[any](chief, "PUT", "/people/"+who.ID, string(data), 200)
-	status, said = chief.call("POST", "/api/v1/bookings", body(t, map[string]any{"student": who.ID, "registration": "QZ-AAA", "on": leave, "at": "10:00", "minutes": 60}))
+	status, said = chief.call("POST", "/api/v1/bookings",
+		body(t, map[string]any{"student": who.ID, "registration": "QZ-AAA", "on": leave, "at": "10:00", "minutes": 60}))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "has left the school")
 	status, said = erase("Somebody Else")
@@ -57,7 +62,8 @@ func TestANameIsErased(t *testing.T) {
 		owner, err := pgx.Connect(ctx, d.OwnerURL)
 		require.NoError(t, err)
 		defer owner.Close(ctx)
-		_, err = owner.Exec(ctx, "update lessons set student_id = $1 where student_id = $2 and status <> 'signed'", demo.Moreau.ID, who.ID)
+		_, err = owner.Exec(ctx, "update lessons set student_id = $1 where student_id = $2 and status <> 'signed'",
+			demo.Moreau.ID, who.ID)
 		require.NoError(t, err)
 		status, said = erase(who.Name)
 	}
@@ -66,7 +72,10 @@ func TestANameIsErased(t *testing.T) {
 	named := school.Pseudonym(who.ID)
 	_, people := chief.call("GET", "/api/v1/people", "")
 	assert.Contains(t, people, named)
-	for _, path := range []string{"/people", "/school", "/students/" + who.ID, "/today", "/people.csv", "/findings", "/schedule?from=" + leave, "/schedule.csv?from=" + leave} {
+	for _, path := range []string{
+		"/people", "/school", "/students/" + who.ID, "/today", "/people.csv", "/findings", "/schedule?from=" + leave,
+		"/schedule.csv?from=" + leave,
+	} {
 		_, text := chief.call("GET", "/api/v1"+path, "")
 		assert.NotContains(t, text, who.Name, path)
 		assert.NotContains(t, text, who.Email, path)
@@ -74,7 +83,8 @@ func TestANameIsErased(t *testing.T) {
 	}
 	status, _ = visitor(t, at).call("GET", calendar, "")
 	assert.Equal(t, 404, status)
-	status, _ = visitor(t, at).call("POST", "/api/v1/session", `{"email":"`+who.Email+`","password":"`+demo.Password+`"}`)
+	status, _ = visitor(t, at).call("POST", "/api/v1/session",
+		`{"email":"`+who.Email+`","password":"`+demo.Password+`"}`)
 	assert.Equal(t, 401, status)
 	status, said = erase(named)
 	assert.Equal(t, 422, status)

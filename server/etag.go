@@ -42,7 +42,8 @@ type tagWriter struct {
 }
 
 func (w *tagWriter) Write(p []byte) (int, error) {
-	if w.Status() == http.StatusOK && !w.Written() && strings.HasPrefix(w.Header().Get("Content-Type"), "application/json") {
+	if w.Status() == http.StatusOK && !w.Written() &&
+		strings.HasPrefix(w.Header().Get("Content-Type"), "application/json") {
 		w.holds = true
 		return w.body.Write(p)
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
+	"jetprimer/core/access"
 	"jetprimer/store"
 )
 
@@ -24,8 +25,13 @@ type Feed struct {
 }
 
 func (s *Server) feedRoutes() {
-	route(s, huma.Operation{OperationID: "feed", Method: http.MethodGet, Path: "/feed", Summary: "What changed since a cursor"}, s.feed)
-	route(s, huma.Operation{OperationID: "stream", Method: http.MethodGet, Path: "/feed/stream", Summary: "Server-sent events: the cursor, as soon as something changes"}, s.stream)
+	route(s, Route{
+		ID: "feed", For: access.Everyone, Method: http.MethodGet, Path: "/feed", Summary: "What changed since a cursor",
+	}, s.feed)
+	route(s, Route{
+		ID: "stream", For: access.Everyone, Method: http.MethodGet, Path: "/feed/stream",
+		Summary: "Server-sent events: the cursor, as soon as something changes",
+	}, s.stream)
 }
 
 func (s *Server) feed(ctx context.Context, w who, in *feedInput) (*struct{ Body Feed }, error) {
@@ -65,7 +71,8 @@ func (s *Server) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]stor
 	own := []store.Change{}
 	for _, c := range changes {
 		student, taught := students[c.Ref]
-		if c.Subject == "lesson" && (taught && !may(student) || !taught && !w.roles.May("aircraft-trends")) || c.Subject == "student" && !may(c.Ref) {
+		if c.Subject == "lesson" && (taught && !may(student) || !taught && !s.may(w.roles, "aircraft-trends")) ||
+			c.Subject == "student" && !may(c.Ref) {
 			continue
 		}
 		own = append(own, c)
@@ -122,7 +129,8 @@ func (s *streams) open(person, school string) (closed func(), ok bool) {
 // events keeps a stream: tell sends what there is at first and whenever woken, and reports
 // whether the stream goes on. It ends as well when the person is signed in no more or may
 // not look on, when they are gone, and when the server closes. stop is called at its end.
-func (s *Server) events(w who, operation string, woken <-chan struct{}, stop func(), tell func(ctx context.Context, send func(text string) bool) bool) (*huma.StreamResponse, error) {
+func (s *Server) events(w who, operation string, woken <-chan struct{}, stop func(),
+	tell func(ctx context.Context, send func(text string) bool) bool) (*huma.StreamResponse, error) {
 	closed, ok := s.streams.open(w.account, w.school)
 	if !ok {
 		stop()
@@ -135,7 +143,8 @@ func (s *Server) events(w who, operation string, woken <-chan struct{}, stop fun
 	}}, nil
 }
 
-func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-chan struct{}, tell func(ctx context.Context, send func(text string) bool) bool) {
+func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-chan struct{},
+	tell func(ctx context.Context, send func(text string) bool) bool) {
 	c := humagin.Unwrap(hc)
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
@@ -175,7 +184,7 @@ func (s *Server) stillAllowed(ctx context.Context, w who, operation string) bool
 		return err != nil
 	}
 	now, err := s.who(ctx)
-	return err != nil || now.account == w.account && now.school == w.school && now.roles.May(operation)
+	return err != nil || now.account == w.account && now.school == w.school && s.may(now.roles, operation)
 }
 
 func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {

@@ -5,8 +5,7 @@ import (
 	"net/http"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/school"
 	"jetprimer/reports"
 	"jetprimer/store"
@@ -44,13 +43,24 @@ type setAirframeInput struct {
 }
 
 func (s *Server) fleetRoutes() {
-	route(s, huma.Operation{OperationID: "aircraft", Method: http.MethodGet, Path: "/aircraft", Summary: "Every aircraft that the school has or had"}, s.fleet)
-	route(s, huma.Operation{OperationID: "add-aircraft", Method: http.MethodPost, Path: "/aircraft", Summary: "Add an aircraft", MaxBodyBytes: 16 << 10}, s.addAircraft)
-	route(s, huma.Operation{OperationID: "set-aircraft", Method: http.MethodPut, Path: "/aircraft/{registration}", Summary: "Change what the school writes down of an aircraft, or retire it", MaxBodyBytes: 16 << 10}, s.setAircraft)
+	route(s, Route{
+		ID: "aircraft", For: access.AircraftReaders, Method: http.MethodGet, Path: "/aircraft",
+		Summary: "Every aircraft that the school has or had",
+	}, s.fleet)
+	route(s, Route{
+		ID: "add-aircraft", For: access.AircraftKeepers, Method: http.MethodPost, Path: "/aircraft",
+		Summary: "Add an aircraft", MaxBodyBytes: 16 << 10,
+	}, s.addAircraft)
+	route(s, Route{
+		ID: "set-aircraft", For: access.AircraftKeepers, Method: http.MethodPut, Path: "/aircraft/{registration}",
+		Summary: "Change what the school writes down of an aircraft, or retire it", MaxBodyBytes: 16 << 10,
+	}, s.setAircraft)
 }
 
 func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body FleetView }, error) {
-	out := &struct{ Body FleetView }{FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []reports.Named{}}}
+	out := &struct{ Body FleetView }{
+		FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []reports.Named{}},
+	}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
 		types, err := tx.Types(out.Body.Day)
 		if err != nil {
@@ -73,7 +83,9 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 		}
 		fleet, err := tx.Fleet(out.Body.Day)
 		for _, a := range fleet {
-			one := FleetAircraft{a, of.Named(a.Type).Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{}}
+			one := FleetAircraft{
+				a, of.Named(a.Type).Name, of[a.Type].Version, a.Retired(out.Body.Day), []store.EquipmentChange{},
+			}
 			for _, c := range changes {
 				if c.Registration == a.Registration {
 					one.Changes = append(one.Changes, c)
@@ -101,7 +113,9 @@ func (s *Server) setAircraft(ctx context.Context, w who, in *setAirframeInput) (
 	a := in.Body.Tidy()
 	a.Registration = in.Registration
 	day := s.today(w)
-	for _, err := range []error{a.Check(), school.CheckDay("from", in.Body.From), school.CheckDay("retiredOn", in.Body.RetiredOn)} {
+	for _, err := range []error{
+		a.Check(), school.CheckDay("from", in.Body.From), school.CheckDay("retiredOn", in.Body.RetiredOn),
+	} {
 		if err != nil {
 			return nil, err
 		}

@@ -44,7 +44,10 @@ func newGate() *gate {
 	nobodys := func(p *argon2id.Params) func() (string, error) {
 		return sync.OnceValues(func() (string, error) { return argon2id.CreateHash("nobody has this", p) })
 	}
-	return &gate{newTurns(bounds{hashedAtOnce, hashedAtOnce, waitingMost, waitingEach, waitingEach}), nobodys(hashing), nobodys(hashingCodes)}
+	return &gate{
+		newTurns(bounds{hashedAtOnce, hashedAtOnce, waitingMost, waitingEach, waitingEach}), nobodys(hashing),
+		nobodys(hashingCodes),
+	}
 }
 
 // matches compares a secret with a hash; without one it takes as long and fails.
@@ -184,7 +187,8 @@ func (s *Server) guessKeys(ctx context.Context, p purpose, name string) ([]strin
 			return []string{p.name + " " + name + " on " + keptToken(from.device)}, nil
 		}
 	}
-	return []string{p.name + " " + name + " " + from.address, p.name + " from " + from.address, p.name + " of " + name}, nil
+	return []string{p.name + " " + name + " " + from.address, p.name + " from " + from.address, p.name + " of " + name},
+		nil
 }
 
 // later asks to try again after a while.

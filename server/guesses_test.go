@@ -27,7 +27,8 @@ import (
 // by is a sign-in from an address, with a browser's cookies where there are some.
 func by(t testing.TB, jar http.CookieJar, url, address, email, password string) int {
 	t.Helper()
-	request, err := http.NewRequest("POST", url+"/api/v1/session", strings.NewReader(sets("email", email, "password", password)))
+	request, err := http.NewRequest("POST", url+"/api/v1/session",
+		strings.NewReader(sets("email", email, "password", password)))
 	require.NoError(t, err)
 	request.Header.Set("Content-Type", "application/json")
 	request.Header.Set("X-Forwarded-For", address)
@@ -47,7 +48,9 @@ func TestAClassSignsInTogether(t *testing.T) {
 	for i := range 60 {
 		who := store.Account{ID: uuid.NewString(), Email: email(i), Name: fmt.Sprint("Class ", i), Password: hash}
 		require.NoError(t, d.Store.AddAccount(context.Background(), who))
-		require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, access.Examiner) }))
+		require.NoError(t,
+			d.Store.In(context.Background(), demo.SchoolID,
+				func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, access.Examiner) }))
 	}
 	var all sync.WaitGroup
 	for i := range 60 {
@@ -76,9 +79,12 @@ func TestNobodyShutsADoor(t *testing.T) {
 	for i := range 120 {
 		from(t, at, fmt.Sprintf("203.0.113.%d", 10+i%60), owner, "guess")
 	}
-	assert.Equal(t, 429, by(t, nil, at, "198.51.100.9", owner, demo.Password), "so many guesses slow everybody who is not known")
-	assert.Equal(t, 200, by(t, own, at, "203.0.113.10", owner, demo.Password), "a device that is known has its own way in, wherever it is")
-	assert.Equal(t, 200, by(t, own, at, "203.0.113.10", demo.Quist.Email, demo.Password), "nor does it matter for anybody else")
+	assert.Equal(t, 429, by(t, nil, at, "198.51.100.9", owner, demo.Password),
+		"so many guesses slow everybody who is not known")
+	assert.Equal(t, 200, by(t, own, at, "203.0.113.10", owner, demo.Password),
+		"a device that is known has its own way in, wherever it is")
+	assert.Equal(t, 200, by(t, own, at, "203.0.113.10", demo.Quist.Email, demo.Password),
+		"nor does it matter for anybody else")
 	for range 5 {
 		assert.Equal(t, 401, by(t, own, at, "198.51.100.7", owner, "guess"))
 	}
@@ -94,11 +100,13 @@ func TestOnesOwnGuessesAreOnesOwn(t *testing.T) {
 		got[any](t, c, "PUT", "/api/v1/session/pin", sets("password", demo.Password, "pin", "480915"))
 	}
 	signs := func(c *client, pin string) int {
-		status, _ := c.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign", sets("pin", pin, "eventHash", strings.Repeat("0", 64), "event", uuid.Must(uuid.NewV7()).String()))
+		status, _ := c.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign",
+			sets("pin", pin, "eventHash", strings.Repeat("0", 64), "event", uuid.Must(uuid.NewV7()).String()))
 		return status
 	}
 	answers := func(c *client, pin string) int {
-		status, _ := c.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/answer", sets("pin", pin, "of", strings.Repeat("0", 64), "event", uuid.Must(uuid.NewV7()).String()))
+		status, _ := c.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/answer",
+			sets("pin", pin, "of", strings.Repeat("0", 64), "event", uuid.Must(uuid.NewV7()).String()))
 		return status
 	}
 	for range 40 {
@@ -122,7 +130,9 @@ func TestAClockThatWasAheadLocksNobodyOut(t *testing.T) {
 	clock.pass(-24 * time.Hour)
 	assert.Equal(t, 200, from(t, at, "203.0.113.9", demo.Quist.Email, demo.Password))
 	code := func() (int, string) {
-		return visitor(t, at).call("POST", "/api/v1/session", sets("email", demo.Solheim.Email, "password", demo.Password, "code", access.CodeAt(secret, access.StepAt(clock.time()), 6)))
+		return visitor(t, at).call("POST", "/api/v1/session",
+			sets("email", demo.Solheim.Email, "password", demo.Password, "code",
+				access.CodeAt(secret, access.StepAt(clock.time()), 6)))
 	}
 	status, said := code()
 	assert.Equal(t, 200, status, said)
@@ -136,9 +146,13 @@ func TestSessionsOutliveACrash(t *testing.T) {
 	_, d := startWith(t)
 	owner := must(pgx.Connect(context.Background(), d.OwnerURL))
 	defer owner.Close(context.Background())
-	for table, kept := range map[string]string{"sessions": "p", "login_attempts": "p", "known_devices": "p", "live_wishes": "p"} {
+	for table, kept := range map[string]string{
+		"sessions": "p", "login_attempts": "p", "known_devices": "p", "live_wishes": "p",
+	} {
 		var persistence string
-		require.NoError(t, owner.QueryRow(context.Background(), "select relpersistence::text from pg_class where oid = $1::regclass", table).Scan(&persistence))
+		require.NoError(t,
+			owner.QueryRow(context.Background(), "select relpersistence::text from pg_class where oid = $1::regclass",
+				table).Scan(&persistence))
 		assert.Equal(t, kept, persistence, "%s is in the log, and back after a crash", table)
 	}
 }
@@ -149,27 +163,35 @@ func TestSessionsOutliveACrash(t *testing.T) {
 func TestAnOldCodeOpensNoOtherSchool(t *testing.T) {
 	at, d, _ := startAt(t, nil)
 	ctx, other := context.Background(), uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day},
+			nil))
 	admin := as(t, at, demo.Whitlock)
 	ask := func(who demo.Person) invited {
 		return got[invited](t, admin, "POST", "/api/v1/people/"+who.ID+"/recovery", "")
 	}
 	recovers := func(who demo.Person, code string) int {
-		status, said := visitor(t, at).call("POST", "/api/v1/recover/"+who.ID, sets("code", code, "password", "seven quiet herons"))
+		status, said := visitor(t, at).call("POST", "/api/v1/recover/"+who.ID,
+			sets("code", code, "password", "seven quiet herons"))
 		if status == 404 {
 			assert.Contains(t, said, "do not open an account")
 		}
 		return status
 	}
 	code := ask(demo.Brandt).Code
-	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(demo.Brandt.ID, access.Examiner) }))
+	require.NoError(t,
+		d.Store.In(ctx, other,
+			func(_ context.Context, tx *store.Tx) error { return tx.Join(demo.Brandt.ID, access.Examiner) }))
 	assert.Equal(t, 404, recovers(demo.Brandt, code), "they belong to another school as well by now")
 	status, said := admin.call("POST", "/api/v1/people/"+demo.Brandt.ID+"/recovery", "")
 	assert.Equal(t, 409, status, said)
 
 	code = ask(demo.Moreau).Code
 	for _, active := range []bool{false, true} {
-		got[any](t, admin, "PUT", "/api/v1/people/"+demo.Moreau.ID, body(t, map[string]any{"name": demo.Moreau.Name, "email": demo.Moreau.Email, "roles": []string{"examiner"}, "active": active}))
+		got[any](t, admin, "PUT", "/api/v1/people/"+demo.Moreau.ID,
+			body(t, map[string]any{
+				"name": demo.Moreau.Name, "email": demo.Moreau.Email, "roles": []string{"examiner"}, "active": active,
+			}))
 	}
 	assert.Equal(t, 404, recovers(demo.Moreau, code), "leaving ended it")
 
@@ -180,7 +202,8 @@ func TestAnOldCodeOpensNoOtherSchool(t *testing.T) {
 	assert.Contains(t, told[0].Words, demo.Whitlock.Name+" gave out a code to come back to your account")
 	got[any](t, castell, "POST", "/api/v1/account/notices/"+told[0].ID+"/read", "")
 	assert.Empty(t, got[[]store.Notice](t, castell, "GET", "/api/v1/account/notices", ""))
-	got[any](t, castell, "PUT", "/api/v1/account/password", sets("password", demo.Password, "next", "nine quiet herons"))
+	got[any](t, castell, "PUT", "/api/v1/account/password",
+		sets("password", demo.Password, "next", "nine quiet herons"))
 	assert.Equal(t, 404, recovers(demo.Castell, code), "another password ended it")
 	assert.Equal(t, 200, recovers(demo.Castell, ask(demo.Castell).Code), "and a fresh one serves")
 }
@@ -193,7 +216,10 @@ func TestANameIsTheSchoolsOwn(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
 	head := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{
+			ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day,
+		}, nil))
 	require.NoError(t, d.Store.AddAccount(ctx, head))
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
 		if err := tx.Join(head.ID, access.Chief, access.Admin); err != nil {
@@ -203,7 +229,10 @@ func TestANameIsTheSchoolsOwn(t *testing.T) {
 	}))
 	chief := visitor(t, at)
 	got[any](t, chief, "POST", "/api/v1/session", sets("email", head.Email, "password", demo.Password))
-	got[any](t, chief, "PUT", "/api/v1/people/"+demo.Okonjo.ID, body(t, map[string]any{"name": "Somebody Else", "email": "x@y.example", "roles": []string{"instructor"}, "active": true}))
+	got[any](t, chief, "PUT", "/api/v1/people/"+demo.Okonjo.ID,
+		body(t, map[string]any{
+			"name": "Somebody Else", "email": "x@y.example", "roles": []string{"instructor"}, "active": true,
+		}))
 	assert.Contains(t, must2(chief.call("GET", "/api/v1/people", "")), "Somebody Else")
 
 	here := as(t, at, demo.Okonjo)
@@ -231,7 +260,10 @@ func TestWhoIsLetGoSeesNothingMore(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
 	d := schooltest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }, Recheck: 50 * time.Millisecond})
+	app, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) },
+		Recheck: 50 * time.Millisecond,
+	})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
 	s := httptest.NewServer(app)
@@ -240,7 +272,9 @@ func TestWhoIsLetGoSeesNothingMore(t *testing.T) {
 	p := practises(t, student, demo.Brandt, "alder-110", "first-start", 500)
 	p.begins(t, student, 1)
 	ended := make(chan error, 2)
-	for _, path := range []string{strings.Replace(p.path, "/practice/", "/practice-live/", 1) + "/stream", "/api/v1/feed/stream"} {
+	for _, path := range []string{
+		strings.Replace(p.path, "/practice/", "/practice-live/", 1) + "/stream", "/api/v1/feed/stream",
+	} {
 		answer, err := instructor.Get(s.URL + path)
 		require.NoError(t, err)
 		require.Equal(t, 200, answer.StatusCode)
@@ -252,7 +286,10 @@ func TestWhoIsLetGoSeesNothingMore(t *testing.T) {
 	}
 	time.Sleep(200 * time.Millisecond)
 	require.Empty(t, ended, "while they belong to the school they look on")
-	got[any](t, admin, "PUT", "/api/v1/people/"+demo.Quist.ID, body(t, map[string]any{"name": demo.Quist.Name, "email": demo.Quist.Email, "roles": []string{"instructor"}, "active": false}))
+	got[any](t, admin, "PUT", "/api/v1/people/"+demo.Quist.ID,
+		body(t, map[string]any{
+			"name": demo.Quist.Name, "email": demo.Quist.Email, "roles": []string{"instructor"}, "active": false,
+		}))
 	for range 2 {
 		select {
 		case err := <-ended:

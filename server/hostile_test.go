@@ -29,7 +29,10 @@ import (
 )
 
 // hostile are texts that a person would hardly type.
-var hostile = []string{"\x00", "a\x00b", "😀", "\xff\xfe", `\ud800`, "%00", "../../etc", "' or 1=1 --", strings.Repeat("x", 5000), "2147483648", "-1", "99999999999999999999", "NaN", "null", "{}", "\u202e"}
+var hostile = []string{
+	"\x00", "a\x00b", "😀", "\xff\xfe", `\ud800`, "%00", "../../etc", "' or 1=1 --", strings.Repeat("x", 5000),
+	"2147483648", "-1", "99999999999999999999", "NaN", "null", "{}", "\u202e",
+}
 
 // walkedAPI is the OpenAPI document as tests walk it.
 type walkedAPI struct {
@@ -72,10 +75,13 @@ func TestNoInputFails(t *testing.T) {
 		_, _ = text.ReadFrom(response.Body)
 		assert.Less(t, response.StatusCode, 500, "%s %s %.200q: %.300s", method, path, body, text)
 		if response.StatusCode >= 400 {
-			assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"), "%s %s: %.200s", method, path, text)
+			assert.Equal(t, "application/problem+json", response.Header.Get("Content-Type"), "%s %s: %.200s", method,
+				path, text)
 		}
 	}
-	sound := map[string]string{"kind": "list", "id": demo.Brandt.ID, "version": "5", "type": "alder-110", "name": "suction"}
+	sound := map[string]string{
+		"kind": "list", "id": demo.Brandt.ID, "version": "5", "type": "alder-110", "name": "suction",
+	}
 	for path, methods := range api.Paths {
 		for method, op := range methods {
 			if op.OperationID == "sign-out" || op.OperationID == "stream" {
@@ -104,12 +110,18 @@ func TestNoInputFails(t *testing.T) {
 					if strings.HasPrefix(value, `\u`) {
 						quoted = []byte(`"` + value + `"`)
 					}
-					for _, body := range []string{value, string(quoted), bodyOf(api.Components.Schemas, op.RequestBody.Content, quoted)} {
+					for _, body := range []string{
+						value, string(quoted), bodyOf(api.Components.Schemas, op.RequestBody.Content, quoted),
+					} {
 						try(method, fill("", ""), body)
 					}
 				}
 			}
-			for _, body := range []string{"", "[", "[]", "null", "0", strings.Repeat("[", 20_000), `{"events":[{}]}`, `{"events":[null,7,{"id":"x"}]}`, `{"document":[]}`, `{"document":{"id":"x","title":"😀","name":"n","aircraftType":"alder-110"}}`} {
+			for _, body := range []string{
+				"", "[", "[]", "null", "0", strings.Repeat("[", 20_000), `{"events":[{}]}`,
+				`{"events":[null,7,{"id":"x"}]}`, `{"document":[]}`,
+				`{"document":{"id":"x","title":"😀","name":"n","aircraftType":"alder-110"}}`,
+			} {
 				if len(op.RequestBody.Content) > 0 {
 					try(method, fill("", ""), body)
 				}
@@ -117,7 +129,10 @@ func TestNoInputFails(t *testing.T) {
 		}
 	}
 	t.Logf("%d calls", calls)
-	for _, odd := range [][2]string{{"DELETE", "/healthz"}, {"PATCH", "/api/v1/session"}, {"POST", "/api/v1/nowhere"}, {"PUT", "/today"}, {"TRACE", "/readyz"}, {"GET", "/%00"}, {"GET", "/api/v1/%2e%2e/x"}} {
+	for _, odd := range [][2]string{
+		{"DELETE", "/healthz"}, {"PATCH", "/api/v1/session"}, {"POST", "/api/v1/nowhere"}, {"PUT", "/today"},
+		{"TRACE", "/readyz"}, {"GET", "/%00"}, {"GET", "/api/v1/%2e%2e/x"},
+	} {
 		status, body := c.call(odd[0], odd[1], "")
 		assert.Contains(t, []int{404, 405}, status, odd)
 		assert.Contains(t, body, `"detail"`, odd)
@@ -125,7 +140,8 @@ func TestNoInputFails(t *testing.T) {
 }
 
 // bodyOf is a body whose every text is the given one.
-func bodyOf(schemas map[string]json.RawMessage, content map[string]struct{ Schema json.RawMessage }, value []byte) string {
+func bodyOf(schemas map[string]json.RawMessage, content map[string]struct{ Schema json.RawMessage },
+	value []byte) string {
 	var top struct {
 		Ref string `json:"$ref"`
 	}
@@ -169,7 +185,9 @@ func startAt(t testing.TB, log *slog.Logger) (string, *schooltest.Database, *clo
 	require.NoError(t, err)
 	d := schooltest.Demo(t, hash)
 	c := &clock{now: schooltest.Day.Add(11 * time.Hour)}
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: c.time, Log: log, Proxies: []string{"127.0.0.1"}})
+	app, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, Now: c.time, Log: log, Proxies: []string{"127.0.0.1"},
+	})
 	require.NoError(t, err)
 	t.Cleanup(app.Close)
 	s := httptest.NewServer(app)
@@ -179,7 +197,8 @@ func startAt(t testing.TB, log *slog.Logger) (string, *schooltest.Database, *clo
 
 // from is a sign-in from an address.
 func from(t testing.TB, url, address, email, password string) int {
-	request, err := http.NewRequest("POST", url+"/api/v1/session", strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, email, password)))
+	request, err := http.NewRequest("POST", url+"/api/v1/session",
+		strings.NewReader(fmt.Sprintf(`{"email":%q,"password":%q}`, email, password)))
 	require.NoError(t, err)
 	request.Header.Set("Content-Type", "application/json")
 	request.Header.Set("X-Forwarded-For", address)
@@ -201,12 +220,15 @@ func TestGuessesSlowTheGuesserDown(t *testing.T) {
 	}
 	assert.Equal(t, 35, refused, "five are free")
 	assert.Equal(t, 200, from(t, at, "198.51.100.7", demo.Okonjo.Email, demo.Password), "the owner, from elsewhere")
-	assert.Equal(t, 429, from(t, at, "203.0.113.9", demo.Okonjo.Email, demo.Password), "the stranger, even with the right one")
+	assert.Equal(t, 429, from(t, at, "203.0.113.9", demo.Okonjo.Email, demo.Password),
+		"the stranger, even with the right one")
 	clock.pass(6 * time.Minute)
 	assert.Equal(t, 401, from(t, at, "203.0.113.9", demo.Okonjo.Email, "guess"), "after waiting")
 
 	owner := as(t, at, demo.Okonjo)
-	status, body := owner.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, demo.Password, strings.Repeat("0", 64), uuid.Must(uuid.NewV7())))
+	status, body := owner.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/sign",
+		fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, demo.Password, strings.Repeat("0", 64),
+			uuid.Must(uuid.NewV7())))
 	assert.Equal(t, 404, status, "signing has its own count: %s", body)
 }
 
@@ -246,10 +268,13 @@ func TestTheWrongPasswordIsToldApart(t *testing.T) {
 	url, d := startWith(t)
 	c := as(t, url, demo.Okonjo)
 	path := "/api/v1/lessons/" + uuid.Must(uuid.NewV7()).String()
-	status, body := c.call("POST", path+"/events", batch(opening(demo.Okonjo.ID), event(2, "lesson-ended", map[string]any{})))
+	status, body := c.call("POST", path+"/events",
+		batch(opening(demo.Okonjo.ID), event(2, "lesson-ended", map[string]any{})))
 	require.Equal(t, 200, status, body)
 	sign := func(password string) (int, string) {
-		return c.call("POST", path+"/sign", fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, password, strings.Repeat("0", 64), uuid.Must(uuid.NewV7())))
+		return c.call("POST", path+"/sign",
+			fmt.Sprintf(`{"password":%q,"eventHash":%q,"event":%q}`, password, strings.Repeat("0", 64),
+				uuid.Must(uuid.NewV7())))
 	}
 	status, body = sign("guess")
 	assert.Equal(t, 422, status)
@@ -272,7 +297,8 @@ func TestTheWrongPasswordIsToldApart(t *testing.T) {
 func TestABrokenRecordIsShownAsSuch(t *testing.T) {
 	url := start(t)
 	c := as(t, url, demo.Ferreira)
-	status, body := c.call("POST", "/api/v1/library/type", `{"document":{"id":"alder-110","name":"Alder","limits":"none"}}`)
+	status, body := c.call("POST", "/api/v1/library/type",
+		`{"document":{"id":"alder-110","name":"Alder","limits":"none"}}`)
 	require.Equal(t, 200, status, body)
 	assert.Contains(t, body, "limits")
 	for _, path := range []string{"/api/v1/library", "/api/v1/reference", "/api/v1/today", "/api/v1/desk/alder-110"} {
@@ -281,7 +307,8 @@ func TestABrokenRecordIsShownAsSuch(t *testing.T) {
 	}
 	old := opening(demo.Okonjo.ID)
 	old["wall"] = "0000-01-01T00:00:00Z"
-	status, body = as(t, url, demo.Okonjo).call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events", batch(old))
+	status, body = as(t, url, demo.Okonjo).call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events",
+		batch(old))
 	require.Equal(t, 200, status, body)
 	for _, path := range []string{"/api/v1/today", "/api/v1/school", "/api/v1/students/" + demo.Moreau.ID} {
 		status, body := c.call("GET", path, "")
@@ -303,10 +330,12 @@ func TestALongDraftHoldsNobodyUp(t *testing.T) {
 	}
 	done := make(chan string)
 	go func() {
-		_, body := chief.call("POST", "/api/v1/library/list", `{"document":{"id":"long","title":"Long","aircraftType":"alder-110",`+strings.Join(fields, ",")+`}}`)
+		_, body := chief.call("POST", "/api/v1/library/list",
+			`{"document":{"id":"long","title":"Long","aircraftType":"alder-110",`+strings.Join(fields, ",")+`}}`)
 		done <- body
 	}()
-	status, body := instructor.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events", batch(opening(demo.Okonjo.ID)))
+	status, body := instructor.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events",
+		batch(opening(demo.Okonjo.ID)))
 	assert.Equal(t, 200, status, body)
 	body = <-done
 	var view struct{ Mistakes []any }
@@ -326,7 +355,9 @@ func TestStatementsDoNotGrow(t *testing.T) {
 		require.Equal(t, 200, status, "%s %.300s", path, answer)
 		return d.Store.Statements() - before
 	}
-	pages := map[string]int64{"/api/v1/school": 14, "/api/v1/today": 22, "/api/v1/students/" + demo.Brandt.ID: 20, "/api/v1/briefing": 13}
+	pages := map[string]int64{
+		"/api/v1/school": 14, "/api/v1/today": 22, "/api/v1/students/" + demo.Brandt.ID: 20, "/api/v1/briefing": 13,
+	}
 	seen := map[string]int64{}
 	for page, most := range pages {
 		seen[page] = count("GET", page, "")
@@ -338,20 +369,26 @@ func TestStatementsDoNotGrow(t *testing.T) {
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
 		for i := range 30 {
 			id := uuid.NewString()
-			if err := d.Store.AddAccount(context.Background(), store.Account{ID: id, Email: fmt.Sprintf("more%d@tarnhollow.example", i), Name: fmt.Sprint("More ", i), Password: "x"}); err != nil {
+			if err := d.Store.AddAccount(context.Background(), store.Account{
+				ID: id, Email: fmt.Sprintf("more%d@tarnhollow.example", i), Name: fmt.Sprint("More ", i), Password: "x",
+			}); err != nil {
 				return err
 			}
 			if err := tx.Join(id, access.Student); err != nil {
 				return err
 			}
-			if err := tx.AddStudent(store.Student{ID: id, InstructorID: demo.Okonjo.ID, Class: "helicopter", EngineKind: "turbine", StartType: "turbine", StartedOn: "2026-01-01"}); err != nil {
+			if err := tx.AddStudent(store.Student{
+				ID: id, InstructorID: demo.Okonjo.ID, Class: "helicopter", EngineKind: "turbine", StartType: "turbine",
+				StartedOn: "2026-01-01",
+			}); err != nil {
 				return err
 			}
 		}
 		return nil
 	}))
 	for i := range 5 {
-		status, body := c.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events", batch(opening(demo.Okonjo.ID), event(2+i, "lesson-ended", map[string]any{})))
+		status, body := c.call("POST", "/api/v1/lessons/"+uuid.Must(uuid.NewV7()).String()+"/events",
+			batch(opening(demo.Okonjo.ID), event(2+i, "lesson-ended", map[string]any{})))
 		require.Equal(t, 200, status, body)
 	}
 	for page := range pages {
@@ -365,7 +402,9 @@ func TestTheStreamTellsAtOnce(t *testing.T) {
 	hash, err := everybodys()
 	require.NoError(t, err)
 	d := schooltest.Demo(t, hash)
-	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
+	app, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) },
+	})
 	require.NoError(t, err)
 	s := httptest.NewServer(app)
 	defer s.Close()
@@ -388,7 +427,8 @@ func TestTheStreamTellsAtOnce(t *testing.T) {
 	first := cursor()
 	assert.Positive(t, first)
 	lesson := uuid.Must(uuid.NewV7()).String()
-	status, body := as(t, s.URL, demo.Okonjo).call("POST", "/api/v1/lessons/"+lesson+"/events", batch(opening(demo.Okonjo.ID)))
+	status, body := as(t, s.URL, demo.Okonjo).call("POST", "/api/v1/lessons/"+lesson+"/events",
+		batch(opening(demo.Okonjo.ID)))
 	require.Equal(t, 200, status, body)
 	assert.Equal(t, first+1, cursor())
 	_, body = c.call("GET", fmt.Sprintf("/api/v1/feed?after=%d", first), "")
@@ -409,7 +449,9 @@ func TestSlowLines(t *testing.T) {
 	require.NoError(t, err)
 	defer conn.Close()
 	cookies := c.Jar.Cookies(must(url.Parse(at)))
-	fmt.Fprintf(conn, "POST /api/v1/lessons/%s/events HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nCookie: %s\r\nContent-Length: %d\r\n\r\n", uuid.Must(uuid.NewV7()), address, cookies[0], len(body))
+	fmt.Fprintf(conn,
+		"POST /api/v1/lessons/%s/events HTTP/1.1\r\nHost: %s\r\nContent-Type: application/json\r\nCookie: "+
+			"%s\r\nContent-Length: %d\r\n\r\n", uuid.Must(uuid.NewV7()), address, cookies[0], len(body))
 	half := len(body) / 2
 	_, _ = conn.Write([]byte(body[:half]))
 	time.Sleep(6 * time.Second) // longer than the five that the framework would wait
@@ -430,7 +472,11 @@ func must[T any](v T, err error) T {
 func TestLogsTellNothingOfPeople(t *testing.T) {
 	var mu sync.Mutex
 	var lines bytes.Buffer
-	log := slog.New(slog.NewJSONHandler(writerFunc(func(p []byte) (int, error) { mu.Lock(); defer mu.Unlock(); return lines.Write(p) }), nil))
+	log := slog.New(slog.NewJSONHandler(writerFunc(func(p []byte) (int, error) {
+		mu.Lock()
+		defer mu.Unlock()
+		return lines.Write(p)
+	}), nil))
 	before := slog.Default()
 	slog.SetDefault(log)
 	defer slog.SetDefault(before)
@@ -438,12 +484,14 @@ func TestLogsTellNothingOfPeople(t *testing.T) {
 	c := as(t, at, demo.Ferreira)
 	c.call("GET", "/api/v1/students/a-secret-word", "")
 	c.call("POST", "/api/v1/session", `{"email":"a-secret-word\u0000@x.example","password":"a-secret-word"}`)
-	status, body := c.call("POST", "/api/v1/library/list", `{"document":{"id":"long","title":"a-secret-word","aircraftType":"alder-110"}}`)
+	status, body := c.call("POST", "/api/v1/library/list",
+		`{"document":{"id":"long","title":"a-secret-word","aircraftType":"alder-110"}}`)
 	require.Equal(t, 200, status, body)
 	owner := must(pgx.Connect(context.Background(), d.OwnerURL))
 	defer owner.Close(context.Background())
 	must(owner.Exec(context.Background(), "alter table library add constraint none check (title <> 'a-secret-word 2')"))
-	status, _ = c.call("POST", "/api/v1/library/list", `{"document":{"id":"long","title":"a-secret-word 2","aircraftType":"alder-110"}}`)
+	status, _ = c.call("POST", "/api/v1/library/list",
+		`{"document":{"id":"long","title":"a-secret-word 2","aircraftType":"alder-110"}}`)
 	assert.Equal(t, 500, status)
 	mu.Lock()
 	defer mu.Unlock()
@@ -451,7 +499,9 @@ func TestLogsTellNothingOfPeople(t *testing.T) {
 	assert.Contains(t, lines.String(), `"what":"signed in"`)
 	assert.Contains(t, lines.String(), `"address":"127.0.0.1"`)
 	var n int
-	require.NoError(t, owner.QueryRow(context.Background(), "select count(*) from audit where what = 'signed in' and account_id = $1", demo.Ferreira.ID).Scan(&n))
+	require.NoError(t,
+		owner.QueryRow(context.Background(), "select count(*) from audit where what = 'signed in' and account_id = $1",
+			demo.Ferreira.ID).Scan(&n))
 	assert.Equal(t, 1, n)
 }
 

@@ -41,7 +41,8 @@ func plainJPEG(data []byte) error {
 		kind := data[at+1]
 		if kind == endsPicture {
 			if at+2 != len(data) {
-				return form.Bad("picture", "carries %d bytes behind the picture; they have to be taken off first", len(data)-at-2)
+				return form.Bad("picture", "carries %d bytes behind the picture; they have to be taken off first",
+					len(data)-at-2)
 			}
 			return nil
 		}
@@ -63,7 +64,8 @@ func plainJPEG(data []byte) error {
 			return form.Bad("picture", "must be drawn in one scan, and is progressive")
 		case kind == tables, kind == huffman, kind == baseline, kind == extended, kind == restartEvery:
 		default:
-			if begins, plain := drawn[kind]; !plain || !bytes.HasPrefix(segment, []byte(begins)) || kind == application && len(segment) != 14 || kind == application+14 && len(segment) != 12 {
+			if begins, plain := drawn[kind]; !plain || !bytes.HasPrefix(segment, []byte(begins)) ||
+				kind == application && len(segment) != 14 || kind == application+14 && len(segment) != 12 {
 				return form.Bad("picture", "carries metadata, such as where it was taken; it has to be taken off first")
 			}
 		}

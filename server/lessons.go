@@ -87,7 +87,8 @@ type Kit struct {
 
 // kit gathers what a lesson on a type is worked with.
 func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid, packs []standard.Pack) (Kit, error) {
-	k := Kit{ErrorKinds: lesson.ErrorKindsFor(t), People: []string{}, Observers: []lesson.Observer{}, Decisions: lesson.Decisions, Codes: map[string]string{}, Notes: []string{},
+	k := Kit{ErrorKinds: lesson.ErrorKindsFor(t), People: []string{}, Observers: []lesson.Observer{},
+		Decisions: lesson.Decisions, Codes: map[string]string{}, Notes: []string{},
 		Aids: aids, Questions: s.catalog.QuestionsFor(t.ID), Procedures: s.catalog.ProceduresFor(t.ID)}
 	for _, p := range packs {
 		k.Notes = append(k.Notes, p.Note)
@@ -215,13 +216,31 @@ type signInput struct {
 }
 
 func (s *Server) lessonRoutes() {
-	route(s, huma.Operation{OperationID: "lesson", Method: http.MethodGet, Path: "/lessons/{id}", Summary: "A lesson with its events and its state"}, s.lessonView)
-	route(s, huma.Operation{OperationID: "add-events", Method: http.MethodPost, Path: "/lessons/{id}/events", Summary: "Add events; the first batch opens the lesson",
-		MaxBodyBytes: 2 << 20}, s.addEvents)
-	route(s, huma.Operation{OperationID: "sign-lesson", Method: http.MethodPost, Path: "/lessons/{id}/sign", Summary: "Sign the lesson"}, s.sign)
-	route(s, huma.Operation{OperationID: "export-record", Method: http.MethodGet, Path: "/lessons/{id}/record", Summary: "The signed record as a file that proves itself"}, s.exportRecord)
-	route(s, huma.Operation{OperationID: "grade-sheet", Method: http.MethodGet, Path: "/lessons/{id}/grade-sheet.pdf", Summary: "The signed record on paper"}, s.gradeSheet)
-	route(s, huma.Operation{OperationID: "answer-lesson", Method: http.MethodPost, Path: "/lessons/{id}/answer", Summary: "Acknowledge a signed lesson, or refuse to with words"}, s.answer)
+	route(s, Route{
+		ID: "lesson", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}",
+		Summary: "A lesson with its events and its state",
+	}, s.lessonView)
+	route(s, Route{
+		ID: "add-events", For: access.Roles{access.Student, access.Instructor, access.Chief, access.Maintenance},
+		Method: http.MethodPost, Path: "/lessons/{id}/events", Summary: "Add events; the first batch opens the lesson",
+		MaxBodyBytes: 2 << 20,
+	}, s.addEvents)
+	route(s, Route{
+		ID: "sign-lesson", For: access.FindingReaders, Method: http.MethodPost, Path: "/lessons/{id}/sign",
+		Summary: "Sign the lesson",
+	}, s.sign)
+	route(s, Route{
+		ID: "export-record", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}/record",
+		Summary: "The signed record as a file that proves itself",
+	}, s.exportRecord)
+	route(s, Route{
+		ID: "grade-sheet", For: access.RecordReaders, Method: http.MethodGet, Path: "/lessons/{id}/grade-sheet.pdf",
+		Summary: "The signed record on paper",
+	}, s.gradeSheet)
+	route(s, Route{
+		ID: "answer-lesson", For: access.Roles{access.Student}, Method: http.MethodPost, Path: "/lessons/{id}/answer",
+		Summary: "Acknowledge a signed lesson, or refuse to with words",
+	}, s.answer)
 }
 
 func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOutput, error) {
@@ -340,7 +359,9 @@ func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
 		if o.Run() {
 			with = "a maintenance run at the same time, by " + o.Instructor
 		}
-		v.Beside.Overlaps = append(v.Beside.Overlaps, fmt.Sprintf("%s was in %s in %s, from %s.", what, with, o.Registration, o.OpenedAt.In(w.zone).Format("15:04")))
+		v.Beside.Overlaps = append(v.Beside.Overlaps,
+			fmt.Sprintf("%s was in %s in %s, from %s.", what, with, o.Registration,
+				o.OpenedAt.In(w.zone).Format("15:04")))
 	}
 	return err
 }
@@ -353,7 +374,10 @@ func (v *LessonView) withhold() {
 		phases[i].Levels, phases[i].Prompted = [5]int{}, 0
 	}
 	seals, opened := v.State.Seals, v.State.Opened
-	v.State = &lesson.State{RulesVersion: v.State.RulesVersion, Opened: opened, Ended: true, DurationMs: v.State.DurationMs, Phases: phases, Seals: seals, Practice: v.State.Practice}
+	v.State = &lesson.State{
+		RulesVersion: v.State.RulesVersion, Opened: opened, Ended: true, DurationMs: v.State.DurationMs, Phases: phases,
+		Seals: seals, Practice: v.State.Practice,
+	}
 	v.State.Empty()
 }
 
@@ -411,7 +435,10 @@ func (s *Server) proves(ctx context.Context, w who, subject string, again Proof)
 	case errors.Is(err, errWrong):
 		s.audit(ctx, w, "signature refused: wrong "+by.How, subject)
 		called := map[string]string{"password": "password", "pin": "PIN"}[field]
-		return by, huma.Error422UnprocessableEntity("That is not your "+called+". Nothing was signed, and nothing was lost.", &huma.ErrorDetail{Location: "body." + field, Message: "is not your " + called})
+		return by, huma.Error422UnprocessableEntity("That is not your "+called+
+			". Nothing was signed, and nothing was lost.", &huma.ErrorDetail{
+			Location: "body." + field, Message: "is not your " + called,
+		})
 	case err != nil:
 		return by, err
 	}
@@ -450,7 +477,8 @@ func (s *Server) answer(ctx context.Context, w who, in *answerInput) (*struct{ B
 }
 
 // sealed does what seals something of a lesson, and gives the state with it.
-func (s *Server) sealed(ctx context.Context, w who, id, what string, do func(*store.Tx) error) (*struct{ Body lesson.State }, error) {
+func (s *Server) sealed(ctx context.Context, w who, id, what string,
+	do func(*store.Tx) error) (*struct{ Body lesson.State }, error) {
 	out := &struct{ Body lesson.State }{}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		if err := do(tx); err != nil {
@@ -494,7 +522,9 @@ func (s *Server) exportRecord(ctx context.Context, w who, in *idInput) (*fileOut
 	}
 	s.audit(ctx, w, "record exported", in.ID)
 	l := found.Record.Lesson
-	return &fileOutput{"application/json", fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, l.Day, l.Aircraft), file}, nil
+	return &fileOutput{
+		"application/json", fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, l.Day, l.Aircraft), file,
+	}, nil
 }
 
 func (s *Server) gradeSheet(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
@@ -504,5 +534,6 @@ func (s *Server) gradeSheet(ctx context.Context, w who, in *idInput) (*fileOutpu
 	}
 	out, err := exchange.WriteGradeSheet(found, w.units())
 	l := found.Record.Lesson
-	return &fileOutput{"application/pdf", fmt.Sprintf(`attachment; filename="grades-%s-%s.pdf"`, l.Day, l.Aircraft), out}, err
+	return &fileOutput{"application/pdf", fmt.Sprintf(`attachment; filename="grades-%s-%s.pdf"`, l.Day,
+		l.Aircraft), out}, err
 }

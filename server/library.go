@@ -9,8 +9,7 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/library"
@@ -137,16 +136,37 @@ type versionOutput struct{ Body library.Version }
 
 func (s *Server) libraryRoutes() {
 	const one = "/library/{kind}/{id}/{version}"
-	route(s, huma.Operation{OperationID: "library", Method: http.MethodGet, Path: "/library", Summary: "Every version of types, lists, layers and memory aids"}, s.library)
-	route(s, huma.Operation{OperationID: "desk", Method: http.MethodGet, Path: "/desk/{type}", Summary: "What serves an aircraft type on a day"}, s.desk)
-	route(s, huma.Operation{OperationID: "document", Method: http.MethodGet, Path: one, Summary: "One version with its document"}, s.document)
-	route(s, huma.Operation{OperationID: "add-draft", Method: http.MethodPost, Path: "/library/{kind}", Summary: "Begin a new version as a draft", MaxBodyBytes: 4 << 20}, s.addDraft)
-	route(s, huma.Operation{OperationID: "save-draft", Method: http.MethodPut, Path: one, Summary: "Save a draft", MaxBodyBytes: 4 << 20}, s.saveDraft)
-	route(s, huma.Operation{OperationID: "drop-draft", Method: http.MethodDelete, Path: one, Summary: "Delete a draft"},
+	route(s, Route{
+		ID: "library", For: access.Everyone, Method: http.MethodGet, Path: "/library",
+		Summary: "Every version of types, lists, layers and memory aids", Offline: true,
+	}, s.library)
+	route(s, Route{
+		ID: "desk", For: access.Everyone, Method: http.MethodGet, Path: "/desk/{type}",
+		Summary: "What serves an aircraft type on a day", Offline: true,
+	}, s.desk)
+	route(s, Route{
+		ID: "document", For: access.Everyone, Method: http.MethodGet, Path: one,
+		Summary: "One version with its document", Offline: true,
+	}, s.document)
+	route(s, Route{
+		ID: "add-draft", For: access.Teaching, Method: http.MethodPost, Path: "/library/{kind}",
+		Summary: "Begin a new version as a draft", MaxBodyBytes: 4 << 20,
+	}, s.addDraft)
+	route(s, Route{
+		ID: "save-draft", For: access.Teaching, Method: http.MethodPut, Path: one, Summary: "Save a draft",
+		MaxBodyBytes: 4 << 20,
+	}, s.saveDraft)
+	route(s, Route{
+		ID: "drop-draft", For: access.Teaching, Method: http.MethodDelete, Path: one, Summary: "Delete a draft",
+	},
 		func(ctx context.Context, w who, in *VersionInput) (*struct{}, error) {
-			return nil, s.withVersion(ctx, w, *in, func(tx *store.Tx, v library.Version) error { return tx.DropDraft(v, s.now()) })
+			return nil, s.withVersion(ctx, w, *in,
+				func(tx *store.Tx, v library.Version) error { return tx.DropDraft(v, s.now()) })
 		})
-	route(s, huma.Operation{OperationID: "review-version", Method: http.MethodPost, Path: one + "/review", Summary: "Say that a draft was read and found sound"},
+	route(s, Route{
+		ID: "review-version", For: access.Teaching, Method: http.MethodPost, Path: one + "/review",
+		Summary: "Say that a draft was read and found sound",
+	},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
 			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error {
 				if v.Kind == library.KindType {
@@ -154,7 +174,10 @@ func (s *Server) libraryRoutes() {
 				}
 				mistakes, _, err := s.problems(tx, v)
 				if err == nil && len(mistakes) > 0 {
-					err = form.Problem{Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes), mistakes[0].Error())}
+					err = form.Problem{
+						Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes),
+							mistakes[0].Error()),
+					}
 				}
 				if err != nil {
 					return err
@@ -162,11 +185,18 @@ func (s *Server) libraryRoutes() {
 				return tx.Review(v, w.account, s.now())
 			})
 		})
-	route(s, huma.Operation{OperationID: "reopen-version", Method: http.MethodPost, Path: one + "/reopen", Summary: "Take a reviewed version back to draft"},
+	route(s, Route{
+		ID: "reopen-version", For: access.Teaching, Method: http.MethodPost, Path: one + "/reopen",
+		Summary: "Take a reviewed version back to draft",
+	},
 		func(ctx context.Context, w who, in *revisionInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error { return tx.Reopen(v, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision,
+				func(tx *store.Tx, v library.Version) error { return tx.Reopen(v, s.now()) })
 		})
-	route(s, huma.Operation{OperationID: "approve-version", Method: http.MethodPost, Path: one + "/approve", Summary: "Bring a reviewed version into force from a day"},
+	route(s, Route{
+		ID: "approve-version", For: access.Roles{access.Chief}, Method: http.MethodPost, Path: one + "/approve",
+		Summary: "Bring a reviewed version into force from a day",
+	},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
 			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error {
 				if err := typeServes(tx, v, in.Body.From); err != nil {
@@ -175,12 +205,22 @@ func (s *Server) libraryRoutes() {
 				return tx.Approve(v, in.Body.From, w.account, s.now())
 			})
 		})
-	route(s, huma.Operation{OperationID: "withdraw-version", Method: http.MethodPost, Path: one + "/withdraw", Summary: "Take a version out of force from a day"},
+	route(s, Route{
+		ID: "withdraw-version", For: access.Roles{access.Chief}, Method: http.MethodPost, Path: one + "/withdraw",
+		Summary: "Take a version out of force from a day",
+	},
 		func(ctx context.Context, w who, in *fromInput) (*versionOutput, error) {
-			return s.step(ctx, w, in.VersionInput, in.Body.Revision, func(tx *store.Tx, v library.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
+			return s.step(ctx, w, in.VersionInput, in.Body.Revision,
+				func(tx *store.Tx, v library.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
 		})
-	route(s, huma.Operation{OperationID: "trained", Method: http.MethodGet, Path: "/trained/{kind}/{id}", Summary: "Who knows a list or layer, and who has to be told"}, s.trained)
-	route(s, huma.Operation{OperationID: "tell", Method: http.MethodPost, Path: one + "/told", Summary: "Note that a person was told of a version"},
+	route(s, Route{
+		ID: "trained", For: access.Teaching, Method: http.MethodGet, Path: "/trained/{kind}/{id}",
+		Summary: "Who knows a list or layer, and who has to be told",
+	}, s.trained)
+	route(s, Route{
+		ID: "tell", For: access.Teaching, Method: http.MethodPost, Path: one + "/told",
+		Summary: "Note that a person was told of a version",
+	},
 		func(ctx context.Context, w who, in *struct {
 			VersionInput
 			Body struct {
@@ -191,9 +231,18 @@ func (s *Server) libraryRoutes() {
 				return tx.Tell(v, in.Body.Account, w.account, s.now())
 			})
 		})
-	route(s, huma.Operation{OperationID: "import-document", Method: http.MethodPost, Path: "/import/{kind}", Summary: "Read a file and report every mistake; nothing is kept", MaxBodyBytes: 8 << 20}, s.importDocument)
-	route(s, huma.Operation{OperationID: "export-document", Method: http.MethodGet, Path: one + "/export", Summary: "A version as a file"}, s.exportDocument)
-	route(s, huma.Operation{OperationID: "lesson-card", Method: http.MethodGet, Path: "/lessons/{id}/card.pdf", Summary: "The list as flown in a lesson, as a knee card"}, s.lessonCard)
+	route(s, Route{
+		ID: "import-document", For: access.Teaching, Method: http.MethodPost, Path: "/import/{kind}",
+		Summary: "Read a file and report every mistake; nothing is kept", MaxBodyBytes: 8 << 20,
+	}, s.importDocument)
+	route(s, Route{
+		ID: "export-document", For: access.Everyone, Method: http.MethodGet, Path: one + "/export",
+		Summary: "A version as a file",
+	}, s.exportDocument)
+	route(s, Route{
+		ID: "lesson-card", For: access.RecordReaders, Method: http.MethodGet, Path: "/lessons/{id}/card.pdf",
+		Summary: "The list as flown in a lesson, as a knee card",
+	}, s.lessonCard)
 }
 
 // writes reports whether the person sees drafts.
@@ -218,7 +267,8 @@ func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 				continue
 			}
 			out.Body.Versions = append(out.Body.Versions, v)
-			if v.AircraftType != "" && !slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.AircraftType }) {
+			if v.AircraftType != "" &&
+				!slices.ContainsFunc(out.Body.Types, func(t TypeName) bool { return t.ID == v.AircraftType }) {
 				out.Body.Types = append(out.Body.Types, TypeName{v.AircraftType, v.Title, ""}) // only drafts of it
 			}
 		}
@@ -232,7 +282,12 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
 	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
 }) (*struct{ Body DeskView }, error) {
-	out := &struct{ Body DeskView }{DeskView{Exercises: checklist.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks, Elements: map[string]string{}, When: map[string]string{}, Students: []string{}}}
+	out := &struct{ Body DeskView }{
+		DeskView{
+			Exercises: checklist.Exercises, Variables: checklist.Variables, Ranks: checklist.Ranks,
+			Elements: map[string]string{}, When: map[string]string{}, Students: []string{},
+		},
+	}
 	if in.On == "" {
 		in.On = s.today(w)
 	}
@@ -298,7 +353,8 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 
 // withVersion finds a version and runs fn on it; drafts are not there for
 // people who do not write.
-func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn func(tx *store.Tx, v library.Version) error) error {
+func (s *Server) withVersion(ctx context.Context, w who, in VersionInput,
+	fn func(tx *store.Tx, v library.Version) error) error {
 	return s.in(ctx, w, func(tx *store.Tx) error {
 		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
 		if err != nil {
@@ -312,7 +368,8 @@ func (s *Server) withVersion(ctx context.Context, w who, in VersionInput, fn fun
 }
 
 // step changes the state of a version that stands at the revision seen.
-func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int, fn func(tx *store.Tx, v library.Version) error) (*versionOutput, error) {
+func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
+	fn func(tx *store.Tx, v library.Version) error) (*versionOutput, error) {
 	out := &versionOutput{}
 	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v library.Version) error {
 		if v.Revision != revision {
@@ -417,7 +474,9 @@ func unknownType(out []form.Problem, typ string, err error) ([]form.Problem, err
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return out, err
 	}
-	return append(out, form.Problem{Field: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ)}), nil
+	return append(out, form.Problem{
+		Field: "$.aircraftType", Reason: fmt.Sprintf("%q is no aircraft type with a list in force", typ),
+	}), nil
 }
 
 // heading is what a document says of itself.
@@ -433,10 +492,13 @@ type heading struct {
 func headed(kind string, document json.RawMessage) (heading, func(version int) ([]byte, error), error) {
 	var h heading
 	if form.Depth(document) > form.MaxDepth {
-		return h, nil, form.Problem{Field: "document", Reason: fmt.Sprintf("nests deeper than %d levels", form.MaxDepth)}
+		return h, nil, form.Problem{Field: "document", Reason: fmt.Sprintf("nests deeper than %d levels",
+			form.MaxDepth)}
 	}
 	if at, reason := form.Unholdable(document); reason != "" {
-		return h, nil, form.Problem{Field: strings.TrimSuffix("document."+form.FieldAt(document, at), "."), Reason: reason}
+		return h, nil, form.Problem{
+			Field: strings.TrimSuffix("document."+form.FieldAt(document, at), "."), Reason: reason,
+		}
 	}
 	var fields map[string]json.RawMessage
 	err := json.Unmarshal(document, &h)
@@ -458,7 +520,9 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 		least, most  int
 	}{{"id", h.ID, 1, 64}, {"title", h.Title, 1, 200}, {"aircraftType", h.AircraftType, least, 64}} {
 		if len(f.value) < f.least || len(f.value) > f.most {
-			return h, nil, form.Problem{Field: "document." + f.field, Reason: fmt.Sprintf("must have %d to %d characters", f.least, f.most)}
+			return h, nil, form.Problem{
+				Field: "document." + f.field, Reason: fmt.Sprintf("must have %d to %d characters", f.least, f.most),
+			}
 		}
 	}
 	if strings.ContainsAny(h.ID, "/?#%\\ \"") {
@@ -601,7 +665,9 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		if err != nil && !errors.Is(err, store.ErrNotFound) {
 			return err
 		}
-		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{Type: desk.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC()})
+		out.Body, err = exchange.WriteFile(doc, in.Format, exchange.Card{
+			Type: desk.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC(),
+		})
 		if err != nil {
 			return form.Problem{Field: "format", Reason: strings.TrimPrefix(err.Error(), "format ")}
 		}
@@ -641,7 +707,8 @@ func (s *Server) lessonCard(ctx context.Context, w who, in *idInput) (*fileOutpu
 		if err != nil {
 			return err
 		}
-		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Units: w.units(), Status: status(v), Printed: s.now().UTC(),
+		out.Body, err = exchange.WriteCard(exchange.Card{List: book.List, Type: book.Type, Units: w.units(),
+			Status: status(v), Printed: s.now().UTC(),
 			For: fmt.Sprintf("%s, %s, %s", l.Registration, l.Student, tx.Day(l.OpenedAt))})
 		return err
 	})

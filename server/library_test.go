@@ -34,14 +34,15 @@ type version struct {
 	ID, Status, InForceFrom string
 	Version, Revision       int
 	Document                checklist.List
-	Mistakes                []form.Problem
+	Problems                []form.Problem
 }
 
 // TestARevisionOverHTTP: a draft may have mistakes, its review may not; two
 // people do not overwrite each other; only the chief approves.
 func TestARevisionOverHTTP(t *testing.T) {
 	address := start(t)
-	chief, instructor, student := as(t, address, demo.Ferreira), as(t, address, demo.Okonjo), as(t, address, demo.Brandt)
+	chief, instructor, student := as(t, address, demo.Ferreira), as(t, address, demo.Okonjo), as(t, address,
+		demo.Brandt)
 	own := ask[version](instructor, "GET", "/library/list/sorrel-100-full/1", "", 200)
 	document := func(change func(*checklist.List)) string {
 		data, err := json.Marshal(own.Document)
@@ -56,8 +57,8 @@ func TestARevisionOverHTTP(t *testing.T) {
 	broken := document(func(l *checklist.List) { l.Phases[0].Items[0].When = "night and" })
 	draft := ask[version](instructor, "POST", "/library/list", `{"document":`+broken+`}`, 200)
 	assert.Equal(t, 2, draft.Version)
-	require.Len(t, draft.Mistakes, 1)
-	assert.Contains(t, draft.Mistakes[0].Reason, "column 10")
+	require.Len(t, draft.Problems, 1)
+	assert.Contains(t, draft.Problems[0].Reason, "column 10")
 	path := "/library/list/sorrel-100-full/2"
 	ask[any](student, "GET", path, "", 404)
 	for _, v := range ask[server.Library](student, "GET", "/library", "", 200).Versions {
@@ -68,13 +69,17 @@ func TestARevisionOverHTTP(t *testing.T) {
 
 	sound := document(func(l *checklist.List) { l.Phases[0].Items[0].Response = "aboard, both of them" })
 	saved := ask[version](instructor, "PUT", path, `{"revision":1,"document":`+sound+`}`, 200)
-	assert.Empty(t, saved.Mistakes)
-	assert.Contains(t, ask[map[string]any](chief, "PUT", path, `{"revision":1,"document":`+sound+`}`, 409)["detail"], "Somebody else has saved this draft")
+	assert.Empty(t, saved.Problems)
+	assert.Contains(t, ask[map[string]any](chief, "PUT", path, `{"revision":1,"document":`+sound+`}`, 409)["detail"],
+		"Somebody else has saved this draft")
 	other := document(func(l *checklist.List) { l.ID = "another" })
-	assert.Contains(t, ask[map[string]any](chief, "PUT", path, `{"revision":2,"document":`+other+`}`, 422)["detail"], "document.id may not become another")
+	assert.Contains(t, ask[map[string]any](chief, "PUT", path, `{"revision":2,"document":`+other+`}`, 422)["detail"],
+		"document.id may not become another")
 	ask[any](instructor, "POST", path+"/review", `{"revision":2}`, 200)
 	ask[any](instructor, "POST", path+"/approve", `{"revision":2,"from":"2026-11-25"}`, 403)
-	assert.Contains(t, ask[map[string]any](chief, "POST", path+"/approve", `{"revision":2,"from":"2026-11-23"}`, 422)["detail"], "today or later")
+	assert.Contains(t,
+		ask[map[string]any](chief, "POST", path+"/approve", `{"revision":2,"from":"2026-11-23"}`, 422)["detail"],
+		"today or later")
 	approved := ask[version](chief, "POST", path+"/approve", `{"revision":2,"from":"2026-11-25"}`, 200)
 	assert.Equal(t, "in-force", approved.Status)
 
@@ -87,7 +92,9 @@ func TestARevisionOverHTTP(t *testing.T) {
 	for _, p := range trained.People {
 		assert.True(t, p.MustBeTold, p.Name)
 	}
-	for _, bad := range []string{`{"document":{}}`, `{"document":[]}`, `{"document":{"id":"a b","title":"x","aircraftType":"y"}}`} {
+	for _, bad := range []string{
+		`{"document":{}}`, `{"document":[]}`, `{"document":{"id":"a b","title":"x","aircraftType":"y"}}`,
+	} {
 		ask[any](chief, "POST", "/library/list", bad, 422)
 	}
 	ask[any](chief, "GET", "/desk/kestrel", "", 404)
@@ -110,30 +117,38 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 		assert.Equal(t, len(own.Places()), len(list.Places()), format)
 	}
 	wrong := ask[server.Imported](c, "POST", "/import/layer?format=yaml&name=mine.yaml",
-		"id: x\ntitle: X\nversion: 1\nrank: school\naircraftType: alder-110\nsource: s\ndate: 2026-11-24\nauthor: me\napproval: me\nchanges:\n  - {op: change, item: chocks, set: {check: magnet}, why: w}\n", 200)
+		"id: x\ntitle: X\nversion: 1\nrank: school\naircraftType: alder-110\nsource: s\ndate: 2026-11-24\nauthor: "+
+			"me\napproval: me\nchanges:\n  - {op: change, item: chocks, set: {check: magnet}, why: w}\n", 200)
 	require.NotEmpty(t, wrong.Problems)
 	assert.Contains(t, fmt.Sprint(wrong.Problems), `"magnet" is no check that the Alder 110 has limits for`)
-	assert.Contains(t, ask[map[string]any](c, "POST", "/import/type?format=csv&name=t.csv", "a", 422)["detail"], "only a list can be read from a table")
+	assert.Contains(t, ask[map[string]any](c, "POST", "/import/type?format=csv&name=t.csv", "a", 422)["detail"],
+		"only a list can be read from a table")
 
-	own := ask[server.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t), 200)
+	own := ask[server.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t),
+		200)
 	require.Empty(t, own.Problems)
 	data, err := json.Marshal(map[string]any{"document": own.Document})
 	require.NoError(t, err)
 	draft := ask[described](c, "POST", "/library/type", string(data), 200)
 	assert.Equal(t, 5, draft.Version.Version, "the school's own versions follow the shipped ones")
-	assert.Contains(t, ask[map[string]any](as(t, c.url, demo.Okonjo), "POST", "/library/type/alder-110/5/review", `{"revision":1}`, 422)["detail"], "nothing says where the numbers stand")
+	assert.Contains(t,
+		ask[map[string]any](as(t, c.url, demo.Okonjo), "POST", "/library/type/alder-110/5/review", `{"revision":1}`,
+			422)["detail"], "nothing says where the numbers stand")
 	told := filled(t, draft.Document, draft.Document)
 	ask[any](c, "PUT", "/library/type/alder-110/5", body(t, map[string]any{"revision": 1, "document": told}), 200)
-	ask[any](as(t, c.url, demo.Okonjo), "POST", "/library/type/alder-110/5/review", body(t, map[string]any{"revision": 2, "compared": compared(t, told)}), 200)
+	ask[any](as(t, c.url, demo.Okonjo), "POST", "/library/type/alder-110/5/review",
+		body(t, map[string]any{"revision": 2, "compared": compared(t, told)}), 200)
 	ask[any](c, "POST", "/library/type/alder-110/5/approve", `{"revision":2,"from":"2026-11-24"}`, 200)
-	status, verdict := c.call("POST", "/api/v1/check/suction", `{"aircraftType":"alder-110","reading":{"inHg":4.2},"conditions":{"rules":"VFR","night":false}}`)
+	status, verdict := c.call("POST", "/api/v1/check/suction",
+		`{"aircraftType":"alder-110","reading":{"inHg":4.2},"conditions":{"rules":"VFR","night":false}}`)
 	require.Equal(t, 200, status)
 	assert.Contains(t, verdict, `"outcome":"normal"`, "the school's own limit of 4.0 inHg holds")
 
 	status, pdf := c.call("GET", "/api/v1/library/list/larch-d2-full/1/export?format=pdf", "")
 	assert.Equal(t, 200, status)
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
-	assert.Contains(t, ask[map[string]any](c, "GET", "/library/type/alder-110/4/export?format=pdf", "", 422)["detail"], "must be yaml or json")
+	assert.Contains(t, ask[map[string]any](c, "GET", "/library/type/alder-110/4/export?format=pdf", "", 422)["detail"],
+		"must be yaml or json")
 	running := ask[server.Today](c, "GET", "/today", "", 200).Running[0]
 	status, pdf = c.call("GET", "/api/v1/lessons/"+running.ID+"/card.pdf", "")
 	assert.Equal(t, 200, status)

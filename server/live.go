@@ -10,6 +10,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/practice"
 	"jetprimer/core/stand"
@@ -272,10 +273,23 @@ func (s *stage) watch(school, id string) (wake chan struct{}, news func() LiveNe
 }
 
 func (s *Server) liveRoutes() {
-	route(s, huma.Operation{OperationID: "live-runs", Method: http.MethodGet, Path: "/practice-live", Summary: "The runs that go on now"}, s.liveRuns)
-	route(s, huma.Operation{OperationID: "live-step", Method: http.MethodPost, Path: "/practice-live/{id}", Summary: "Tell what a run has done since", MaxBodyBytes: stepBytes}, s.liveStep)
-	route(s, huma.Operation{OperationID: "live-wish", Method: http.MethodPost, Path: "/practice-live/{id}/wishes", Summary: "Change something of a run that goes on, or mark it", MaxBodyBytes: 64 << 10, DefaultStatus: http.StatusNoContent}, s.liveWish)
-	route(s, huma.Operation{OperationID: "live-stream", Method: http.MethodGet, Path: "/practice-live/{id}/stream", Summary: "Server-sent events: what a run does, as it does it"}, s.liveStream)
+	route(s, Route{
+		ID: "live-runs", For: access.Teaching, Method: http.MethodGet, Path: "/practice-live",
+		Summary: "The runs that go on now",
+	}, s.liveRuns)
+	route(s, Route{
+		ID: "live-step", For: access.Practising, Method: http.MethodPost, Path: "/practice-live/{id}",
+		Summary: "Tell what a run has done since", MaxBodyBytes: stepBytes,
+	}, s.liveStep)
+	route(s, Route{
+		ID: "live-wish", For: access.Teaching, Method: http.MethodPost, Path: "/practice-live/{id}/wishes",
+		Summary: "Change something of a run that goes on, or mark it", MaxBodyBytes: 64 << 10,
+		Status: http.StatusNoContent,
+	}, s.liveWish)
+	route(s, Route{
+		ID: "live-stream", For: access.Teaching, Method: http.MethodGet, Path: "/practice-live/{id}/stream",
+		Summary: "Server-sent events: what a run does, as it does it",
+	}, s.liveStream)
 }
 
 func (s *Server) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Body []LiveRun }, error) {
@@ -283,7 +297,10 @@ func (s *Server) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		runs, err := tx.LiveRuns(s.now())
 		for _, r := range runs {
-			out.Body = append(out.Body, LiveRun{r.ID, r.Student, r.Run.Scenario.Type, r.Run.Scenario.Title, r.Run.Mode, r.Tick / stand.TicksASecond, s.live.watched(w.school, r.ID)})
+			out.Body = append(out.Body, LiveRun{
+				r.ID, r.Student, r.Run.Scenario.Type, r.Run.Scenario.Title, r.Run.Mode, r.Tick / stand.TicksASecond,
+				s.live.watched(w.school, r.ID),
+			})
 		}
 		return err
 	})

@@ -78,7 +78,8 @@ func (s *Server) send(ctx context.Context, w who, l mail.Message) error {
 	}
 	err := office.Send(ctx, l)
 	if err != nil { // an address has no place in the log
-		s.log.Error("a letter could not be sent", "id", origin(ctx).id, "error", strings.ReplaceAll(err.Error(), l.To, "the person"))
+		s.log.Error("a letter could not be sent", "id", origin(ctx).id, "error",
+			strings.ReplaceAll(err.Error(), l.To, "the person"))
 	}
 	return err
 }
@@ -95,7 +96,8 @@ func (s *Server) setLetters(ctx context.Context, w who, in *struct{ Body mail.Se
 		if err != nil {
 			return err
 		}
-		if server.Password == "" && kept != nil && kept.Host == server.Host && kept.Port == server.Port && kept.User == server.User {
+		if server.Password == "" && kept != nil && kept.Host == server.Host && kept.Port == server.Port &&
+			kept.User == server.User {
 			server.Password = kept.Password
 		}
 		return tx.SetLetterServer(&server)
@@ -121,7 +123,10 @@ func (s *Server) tryLetters(ctx context.Context, w who, _ *struct{}) (*struct{ B
 		return nil, err
 	}
 	out := &struct{ Body LetterTry }{LetterTry{To: me.Email}}
-	if err := s.send(ctx, w, mail.Message{To: me.Email, Subject: w.place + ": letters go out", Text: "This letter was sent to see whether letters of " + w.place + " go out. They do.\n"}); err != nil {
+	if err := s.send(ctx, w, mail.Message{
+		To: me.Email, Subject: w.place + ": letters go out",
+		Text: "This letter was sent to see whether letters of " + w.place + " go out. They do.\n",
+	}); err != nil {
 		out.Body.Unsent = sentence(err.Error())
 	}
 	return out, nil

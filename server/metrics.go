@@ -27,13 +27,22 @@ type metrics struct {
 func newMetrics(s *store.Store) *metrics {
 	m := &metrics{
 		registry: prometheus.NewRegistry(),
-		requests: prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jetprimer_requests_total", Help: "Requests by method, route and code."}, []string{"method", "route", "code"}),
-		seconds: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "jetprimer_request_seconds", Help: "How long requests took, by route; streams are not among them.",
+		requests: prometheus.NewCounterVec(prometheus.CounterOpts{
+			Name: "jetprimer_requests_total", Help: "Requests by method, route and code.",
+		}, []string{"method", "route", "code"}),
+		seconds: prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "jetprimer_request_seconds",
+			Help:    "How long requests took, by route; streams are not among them.",
 			Buckets: []float64{0.005, 0.01, 0.025, 0.05, 0.1, 0.25, 0.5, 1, 2.5, 5, 10}}, []string{"route"}),
-		events:  prometheus.NewCounterVec(prometheus.CounterOpts{Name: "jetprimer_events_total", Help: "Events of lessons that were sent, by what became of them: held, known or refused."}, []string{"status"}),
-		seals:   prometheus.NewCounter(prometheus.CounterOpts{Name: "jetprimer_seals_total", Help: "Seals that were set: lessons, answers and versions."}),
+		events: prometheus.NewCounterVec(prometheus.CounterOpts{
+			Name: "jetprimer_events_total",
+			Help: "Events of lessons that were sent, by what became of them: held, known or refused.",
+		}, []string{"status"}),
+		seals: prometheus.NewCounter(prometheus.CounterOpts{
+			Name: "jetprimer_seals_total", Help: "Seals that were set: lessons, answers and versions.",
+		}),
 		streams: prometheus.NewGauge(prometheus.GaugeOpts{Name: "jetprimer_streams", Help: "Pages that follow the feed."}),
-		feedLag: prometheus.NewHistogram(prometheus.HistogramOpts{Name: "jetprimer_feed_lag_seconds", Help: "From the notice of a write until a page that follows was told.",
+		feedLag: prometheus.NewHistogram(prometheus.HistogramOpts{Name: "jetprimer_feed_lag_seconds",
+			Help:    "From the notice of a write until a page that follows was told.",
 			Buckets: []float64{0.05, 0.1, 0.2, 0.4, 0.8, 1.6, 3.2}}),
 	}
 	m.registry.MustRegister(m.requests, m.seconds, m.events, m.seals, m.streams, m.feedLag,

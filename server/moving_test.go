@@ -57,7 +57,10 @@ func TestASchoolIsTakenOverOnTheFirstPage(t *testing.T) {
 	_, from := startWith(t)
 	file := moved(t, from.Store)
 	d := schooltest.New(t)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
+	handler, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE",
+		Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) },
+	})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
@@ -97,10 +100,16 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 	ctx, other := context.Background(), uuid.NewString()
 	hash, err := argon2id.CreateHash("elsewhere", &quick)
 	require.NoError(t, err)
-	stranger := store.Account{ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	stranger := store.Account{
+		ID: uuid.NewString(), Email: "head@elsewhere.example", Name: "Head Elsewhere", Password: hash,
+	}
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day},
+			nil))
 	require.NoError(t, d.Store.AddAccount(ctx, stranger))
-	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, access.EveryRole[1:]...) }))
+	require.NoError(t,
+		d.Store.In(ctx, other,
+			func(_ context.Context, tx *store.Tx) error { return tx.Join(stranger.ID, access.EveryRole[1:]...) }))
 
 	owner, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
@@ -112,8 +121,10 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 		return out
 	}
 	ids := []string{demo.Brandt.ID, demo.SchoolID, "QZ-AAA", "XTHW", "school-alder",
-		id("select id::text from lessons where status = 'signed' order by opened_at limit 1"), id("select id::text from lessons where status <> 'signed' limit 1"),
-		id("select id::text from bookings order by starts_at limit 1"), id("select event_id::text from findings limit 1")}
+		id("select id::text from lessons where status = 'signed' order by opened_at limit 1"),
+		id("select id::text from lessons where status <> 'signed' limit 1"),
+		id("select id::text from bookings order by starts_at limit 1"),
+		id("select event_id::text from findings limit 1")}
 	before := moved(t, d.Store)
 
 	api := apiOf(t)
@@ -124,7 +135,10 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 	walked := 0
 	for path, methods := range api.Paths {
 		for method, op := range methods {
-			if slices.Contains([]string{"sign-in", "sign-out", "stream", "change-school", "end-sessions", "begin", "set-password", "begin-second"}, op.OperationID) {
+			if slices.Contains([]string{
+				"sign-in", "sign-out", "stream", "change-school", "end-sessions", "begin", "set-password",
+				"begin-second",
+			}, op.OperationID) {
 				continue // these are the person's own, of no school
 			}
 			for _, theirs := range ids {
@@ -132,7 +146,8 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 				for _, p := range op.Parameters {
 					switch {
 					case p.In == "query":
-						at += map[bool]string{true: "&", false: "?"}[strings.Contains(at, "?")] + p.Name + "=" + url.QueryEscape(theirs)
+						at += map[bool]string{true: "&", false: "?"}[strings.Contains(at, "?")] + p.Name + "=" +
+							url.QueryEscape(theirs)
 					case p.Name == "kind":
 						at = strings.ReplaceAll(at, "{kind}", "layer")
 					case p.Name == "version":

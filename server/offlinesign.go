@@ -58,12 +58,16 @@ func (s *Server) provesOffline(ctx context.Context, w who, p OfflineSignature, o
 		return store.Signer{}, err
 	}
 	digest := sha256.Sum256(over)
-	if len(p.Signature) != 64 || !ecdsa.Verify(key, digest[:], new(big.Int).SetBytes(p.Signature[:32]), new(big.Int).SetBytes(p.Signature[32:])) {
+	if len(p.Signature) != 64 ||
+		!ecdsa.Verify(key, digest[:], new(big.Int).SetBytes(p.Signature[:32]),
+			new(big.Int).SetBytes(p.Signature[32:])) {
 		return store.Signer{}, form.Bad("offline", "is not signed by the device that it names: sign again")
 	}
 	at, err := time.Parse(time.RFC3339, p.At)
 	if now := s.now(); err != nil || at.After(now.Add(offlineAhead)) || now.Sub(at) > offlineMost {
-		return store.Signer{}, form.Bad("offline.at", "is %s, which lies ahead of the school's clock or more than %d days ago: the clock of the device is wrong. Sign again", form.Clip(p.At), int(offlineMost.Hours()/24))
+		return store.Signer{}, form.Bad("offline.at",
+			"is %s, which lies ahead of the school's clock or more than %d days ago: the clock of the device is "+
+				"wrong. Sign again", form.Clip(p.At), int(offlineMost.Hours()/24))
 	}
 	return store.Signer{ID: w.account, Name: w.name, How: "device", Promised: p.At}, nil
 }

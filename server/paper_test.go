@@ -35,11 +35,15 @@ func TestALessonFromPaper(t *testing.T) {
 		paper map[string]any
 		says  string
 	}{
-		"tomorrow":      {map[string]any{"day": day(1)}, "paper.day is not over yet"},
-		"too long ago":  {map[string]any{"day": day(-400)}, "paper.day is more than 366 days ago"},
-		"no day":        {map[string]any{"day": "yesterday"}, "payload.paper.day must be a day"},
-		"no time":       {map[string]any{"day": day(-4), "off": "25:00", "on": "26:00"}, "payload.paper.off must be a time of day"},
-		"half the time": {map[string]any{"day": day(-4), "off": "10:00"}, "payload.paper.on and off stand on the paper together"},
+		"tomorrow":     {map[string]any{"day": day(1)}, "paper.day is not over yet"},
+		"too long ago": {map[string]any{"day": day(-400)}, "paper.day is more than 366 days ago"},
+		"no day":       {map[string]any{"day": "yesterday"}, "payload.paper.day must be a day"},
+		"no time": {
+			map[string]any{"day": day(-4), "off": "25:00", "on": "26:00"}, "payload.paper.off must be a time of day",
+		},
+		"half the time": {
+			map[string]any{"day": day(-4), "off": "10:00"}, "payload.paper.on and off stand on the paper together",
+		},
 	} {
 		_, status, body := open(chief, demo.Ferreira.ID, c.paper)
 		assert.Contains(t, body, c.says, name)
@@ -74,12 +78,15 @@ func TestALessonFromPaper(t *testing.T) {
 	assert.Contains(t, view.Lesson.OpenedAt, day(-4))
 	assert.Equal(t, 75, view.Beside.Times.BlockMinutes, "as read, over midnight")
 	assert.Zero(t, view.Beside.Times.GroundMinutes)
-	assert.Contains(t, view.Beside.Times.Paper, "Written down afterwards from paper: flown on "+day(-4)+", off 23:40, on 00:55, as read.")
+	assert.Contains(t, view.Beside.Times.Paper,
+		"Written down afterwards from paper: flown on "+day(-4)+", off 23:40, on 00:55, as read.")
 	assert.Zero(t, view.State.DurationMs, "how long the writing took is nobody's flight")
 	for _, i := range view.State.Items {
 		assert.Zero(t, i.AtMs)
 	}
-	sign, err := json.Marshal(map[string]string{"password": demo.Password, "eventHash": view.State.EventHash, "event": uuid.Must(uuid.NewV7()).String()})
+	sign, err := json.Marshal(map[string]string{
+		"password": demo.Password, "eventHash": view.State.EventHash, "event": uuid.Must(uuid.NewV7()).String(),
+	})
 	require.NoError(t, err)
 	status, body = chief.call("POST", "/api/v1/lessons/"+id+"/sign", string(sign))
 	require.Equal(t, 200, status, body)

@@ -7,10 +7,10 @@ import (
 	"net"
 	"net/http"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/go-webauthn/webauthn/protocol"
 	"github.com/go-webauthn/webauthn/webauthn"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/store"
 )
@@ -34,9 +34,18 @@ type keepPasskeyInput struct {
 }
 
 func (s *Server) passkeyRoutes() {
-	route(s, huma.Operation{OperationID: "begin-passkey", Method: http.MethodPost, Path: "/session/passkey/begin", Summary: "Begin to make a passkey", MaxBodyBytes: 4 << 10}, s.beginPasskey)
-	route(s, huma.Operation{OperationID: "keep-passkey", Method: http.MethodPost, Path: "/session/passkey", Summary: "Keep a passkey of this device", MaxBodyBytes: 64 << 10}, s.keepPasskey)
-	route(s, huma.Operation{OperationID: "ask-passkey", Method: http.MethodPost, Path: "/session/passkey/ask", Summary: "Ask for a passkey, to sign with"}, s.askPasskey)
+	route(s, Route{
+		ID: "begin-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey/begin",
+		Summary: "Begin to make a passkey", MaxBodyBytes: 4 << 10,
+	}, s.beginPasskey)
+	route(s, Route{
+		ID: "keep-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey",
+		Summary: "Keep a passkey of this device", MaxBodyBytes: 64 << 10,
+	}, s.keepPasskey)
+	route(s, Route{
+		ID: "ask-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey/ask",
+		Summary: "Ask for a passkey, to sign with",
+	}, s.askPasskey)
 }
 
 // holder is a person as the library knows one.
@@ -72,7 +81,9 @@ func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 		name = host
 	}
 	if name == "" || net.ParseIP(name) != nil {
-		return nil, form.Bad("passkey", "needs a name and not a number in the address, such as localhost or the school’s own host; password and PIN work everywhere")
+		return nil, form.Bad("passkey",
+			"needs a name and not a number in the address, such as localhost or the school’s own host; password and "+
+				"PIN work everywhere")
 	}
 	return webauthn.New(&webauthn.Config{RPID: name, RPDisplayName: "Jet Primer", RPOrigins: []string{s.home(ctx)}})
 }
@@ -120,7 +131,10 @@ func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Proof
 	if _, err := s.proves(ctx, w, "passkey", in.Body); err != nil {
 		return nil, err
 	}
-	options, asked, err := relying.BeginRegistration(h, webauthn.WithAuthenticatorSelection(protocol.AuthenticatorSelection{UserVerification: protocol.VerificationRequired}))
+	options, asked, err := relying.BeginRegistration(h,
+		webauthn.WithAuthenticatorSelection(protocol.AuthenticatorSelection{
+			UserVerification: protocol.VerificationRequired,
+		}))
 	if err != nil {
 		return nil, fmt.Errorf("beginning a passkey: %w", err)
 	}
@@ -188,11 +202,14 @@ func (s *Server) passkeyProves(ctx context.Context, account string, given json.R
 	}
 	used, err := relying.ValidateLogin(h, asked, answer)
 	if err != nil {
-		return form.Bad("passkey", "is not yours, or does not answer what was asked. Nothing was signed, and nothing was lost")
+		return form.Bad("passkey",
+			"is not yours, or does not answer what was asked. Nothing was signed, and nothing was lost")
 	}
 	if used.Authenticator.CloneWarning {
 		s.log.Warn("a passkey counts backwards", "id", origin(ctx).id, "account", account)
-		return form.Bad("passkey", "counts backwards: there may be a copy of it. Sign with the password, and make another passkey. Nothing was signed, and nothing was lost")
+		return form.Bad("passkey",
+			"counts backwards: there may be a copy of it. Sign with the password, and make another passkey. Nothing "+
+				"was signed, and nothing was lost")
 	}
 	// An answer signs once, however often it is sent at the same moment.
 	if fresh, err := s.store.SpendChallenge(ctx, asked.Challenge, s.now()); err != nil {

@@ -87,14 +87,39 @@ type Joining struct {
 const invitationDays = 14
 
 func (s *Server) peopleRoutes() {
-	route(s, huma.Operation{OperationID: "people", Method: http.MethodGet, Path: "/people", Summary: "Everybody of the school, and who is invited"}, s.people)
-	route(s, huma.Operation{OperationID: "set-member", Method: http.MethodPut, Path: "/people/{id}", Summary: "Change what the school writes down of a person, or let them go", MaxBodyBytes: 8 << 10}, s.setMember)
-	route(s, huma.Operation{OperationID: "erase-person", Method: http.MethodPost, Path: "/people/{id}/erase", Summary: "Replace the name of somebody who left by a pseudonym, for good", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusNoContent}, s.erasePerson)
-	route(s, huma.Operation{OperationID: "invite", Method: http.MethodPost, Path: "/invitations", Summary: "Invite somebody by a link and a one-time code", MaxBodyBytes: 8 << 10}, s.invite)
-	route(s, huma.Operation{OperationID: "renew-invitation", Method: http.MethodPost, Path: "/invitations/{id}/renew", Summary: "Another code for an invitation"}, s.renewInvitation)
-	route(s, huma.Operation{OperationID: "withdraw-invitation", Method: http.MethodPost, Path: "/invitations/{id}/withdraw", Summary: "End an invitation", DefaultStatus: http.StatusNoContent}, s.withdrawInvitation)
-	route(s, huma.Operation{OperationID: "invited", Method: http.MethodPost, Path: "/join/{school}/{id}", Summary: "What an invitation says", MaxBodyBytes: 4 << 10}, s.invited)
-	route(s, huma.Operation{OperationID: "join", Method: http.MethodPost, Path: "/join/{school}/{id}/enter", Summary: "Come into the school by an invitation, and sign in", MaxBodyBytes: 4 << 10}, s.join)
+	route(s, Route{
+		ID: "people", For: access.Governing, Method: http.MethodGet, Path: "/people",
+		Summary: "Everybody of the school, and who is invited",
+	}, s.people)
+	route(s, Route{
+		ID: "set-member", For: access.Governing, Method: http.MethodPut, Path: "/people/{id}",
+		Summary: "Change what the school writes down of a person, or let them go", MaxBodyBytes: 8 << 10,
+	}, s.setMember)
+	route(s, Route{
+		ID: "erase-person", For: access.Governing, Method: http.MethodPost, Path: "/people/{id}/erase",
+		Summary: "Replace the name of somebody who left by a pseudonym, for good", MaxBodyBytes: 4 << 10,
+		Status: http.StatusNoContent,
+	}, s.erasePerson)
+	route(s, Route{
+		ID: "invite", For: access.Governing, Method: http.MethodPost, Path: "/invitations",
+		Summary: "Invite somebody by a link and a one-time code", MaxBodyBytes: 8 << 10,
+	}, s.invite)
+	route(s, Route{
+		ID: "renew-invitation", For: access.Governing, Method: http.MethodPost, Path: "/invitations/{id}/renew",
+		Summary: "Another code for an invitation",
+	}, s.renewInvitation)
+	route(s, Route{
+		ID: "withdraw-invitation", For: access.Governing, Method: http.MethodPost, Path: "/invitations/{id}/withdraw",
+		Summary: "End an invitation", Status: http.StatusNoContent,
+	}, s.withdrawInvitation)
+	route(s, Route{
+		ID: "invited", For: access.Anyone, Method: http.MethodPost, Path: "/join/{school}/{id}",
+		Summary: "What an invitation says", MaxBodyBytes: 4 << 10,
+	}, s.invited)
+	route(s, Route{
+		ID: "join", For: access.Anyone, Method: http.MethodPost, Path: "/join/{school}/{id}/enter",
+		Summary: "Come into the school by an invitation, and sign in", MaxBodyBytes: 4 << 10,
+	}, s.join)
 }
 
 func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body People }, error) {
@@ -163,7 +188,8 @@ func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct
 		return err
 	})
 	if err == nil {
-		s.audit(ctx, w, "member changed to "+strings.Join(m.Roles, ", ")+map[bool]string{false: ", let go"}[in.Body.Active], in.ID)
+		s.audit(ctx, w,
+			"member changed to "+strings.Join(m.Roles, ", ")+map[bool]string{false: ", let go"}[in.Body.Active], in.ID)
 	}
 	return out, err
 }
@@ -198,7 +224,8 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 // inviteBy sends an invitation by letter where that is asked for.
 func (s *Server) inviteBy(ctx context.Context, w who, send bool, m access.Member, i *Invited) {
 	if send {
-		i.post(s.letter(ctx, w, m, "your invitation", fmt.Sprintf("%s invites you to Jet Primer, as %s.", w.place, strings.Join(m.Roles, ", ")), *i))
+		i.post(s.letter(ctx, w, m, "your invitation",
+			fmt.Sprintf("%s invites you to Jet Primer, as %s.", w.place, strings.Join(m.Roles, ", ")), *i))
 	}
 }
 
@@ -208,7 +235,10 @@ func (s *Server) inviteIn(tx *store.Tx, w who, m access.Member) (Invited, error)
 	if err != nil {
 		return Invited{}, err
 	}
-	i := store.Invitation{ID: newID(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(), Until: s.now().AddDate(0, 0, invitationDays)}
+	i := store.Invitation{
+		ID: newID(), Member: m, Code: hash, InvitedBy: w.account, InvitedAt: s.now(),
+		Until: s.now().AddDate(0, 0, invitationDays),
+	}
 	return Invited{ID: i.ID, Path: JoinPath(w.school, i.ID), Code: code, Until: i.Until}, tx.Invite(i, s.today(w))
 }
 
@@ -247,7 +277,8 @@ func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*s
 
 // invitation holds a code against an invitation. What is wrong, over, used or
 // withdrawn gives the same answer.
-func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitation, place string, account store.Account, err error) {
+func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitation, place string,
+	account store.Account, err error) {
 	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
 		if i, err = tx.Invitation(in.ID); err == nil {
 			place, err = tx.SchoolName()
@@ -257,7 +288,8 @@ func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitat
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return i, place, account, err
 	}
-	closed := huma.Error404NotFound("This link and code do not invite: the code is another, its time is over, or it was used or withdrawn. Ask your school for another.")
+	closed := huma.Error404NotFound("This link and code do not invite: the code is another, its time is over, or it " +
+		"was used or withdrawn. Ask your school for another.")
 	switch err := s.guess(ctx, toJoin, in.ID, i.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return i, place, account, closed
@@ -299,7 +331,10 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 	} else {
 		switch err := s.guess(ctx, toSignIn, account.ID, account.Password, in.Body.Password); {
 		case errors.Is(err, errWrong):
-			return nil, huma.Error422UnprocessableEntity("That is not the password of the account that this address has here.", &huma.ErrorDetail{Location: "body.password", Message: "is not the account's"})
+			return nil, huma.Error422UnprocessableEntity("That is not the password of the account that this address "+
+				"has here.", &huma.ErrorDetail{
+				Location: "body.password", Message: "is not the account's",
+			})
 		case err != nil:
 			return nil, err
 		}

@@ -45,22 +45,33 @@ func TestAPersonIsInvited(t *testing.T) {
 	}
 	learns := fmt.Sprintf(`,"learns":{"type":"alder-110","instructor":%q,"startedOn":"2026-11-20"}`, demo.Okonjo.ID)
 	for body, want := range map[string]string{
-		member("", "vera@school.example", `["instructor"]`, ""):                                                               "name must not be empty",
-		member("Vera Holm", "vera", `["instructor"]`, ""):                                                                     "must be an address",
-		member("Vera Holm", "vera@school.example", `[]`, ""):                                                                  "at least one role",
-		member("Vera Holm", "vera@school.example", `["pilot"]`, ""):                                                           "a role is one of student",
-		member("Vera Holm", "vera@school.example", `["student"]`, ""):                                                         "must be given for a student",
-		member("Vera Holm", demo.Okonjo.Email, `["instructor"]`, ""):                                                          "belongs to somebody who is or was of the school",
-		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, "alder-110", "none", 1)):            "is no aircraft type in force",
-		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, demo.Okonjo.ID, demo.Brandt.ID, 1)): "does not teach at the school",
-		member("Vera Holm", "vera@school.example", `["student"]`, strings.Replace(learns, "alder-110", "", 1)):                "is no aircraft type in force",
+		member("", "vera@school.example", `["instructor"]`,
+			""): "name must not be empty",
+		member("Vera Holm", "vera", `["instructor"]`,
+			""): "must be an address",
+		member("Vera Holm", "vera@school.example", `[]`,
+			""): "at least one role",
+		member("Vera Holm", "vera@school.example", `["pilot"]`,
+			""): "a role is one of student",
+		member("Vera Holm", "vera@school.example", `["student"]`,
+			""): "must be given for a student",
+		member("Vera Holm", demo.Okonjo.Email, `["instructor"]`,
+			""): "belongs to somebody who is or was of the school",
+		member("Vera Holm", "vera@school.example", `["student"]`,
+			strings.Replace(learns, "alder-110", "none", 1)): "is no aircraft type in force",
+		member("Vera Holm", "vera@school.example", `["student"]`,
+			strings.Replace(learns, demo.Okonjo.ID, demo.Brandt.ID, 1)): "does not teach at the school",
+		member("Vera Holm", "vera@school.example", `["student"]`,
+			strings.Replace(learns, "alder-110", "", 1)): "is no aircraft type in force",
 	} {
 		status, text := admin.call("POST", "/api/v1/invitations", body)
 		assert.Equal(t, 422, status, text)
 		assert.Contains(t, text, want)
 	}
-	i := got[invited](t, admin, "POST", "/api/v1/invitations", member("  Vera   Holm ", "Vera@School.example", `["student","maintenance"]`, learns))
-	status, text := admin.call("POST", "/api/v1/invitations", member("Vera Holm", "vera@school.example", `["student"]`, learns))
+	i := got[invited](t, admin, "POST", "/api/v1/invitations",
+		member("  Vera   Holm ", "Vera@School.example", `["student","maintenance"]`, learns))
+	status, text := admin.call("POST", "/api/v1/invitations",
+		member("Vera Holm", "vera@school.example", `["student"]`, learns))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, text, "is invited already")
 	renewed := got[invited](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew", "")
@@ -76,7 +87,10 @@ func TestAPersonIsInvited(t *testing.T) {
 	enter := func(password string) (int, string) {
 		return vera.call("POST", at+"/enter", fmt.Sprintf(`{"code":%q,"password":%q}`, renewed.Code, password))
 	}
-	for password, want := range map[string]string{"short": "at least 10 letters", "password123!": "tried first", "verasholm2026": "tried first", "aaaaaaaaaaaa": "one letter over and over"} {
+	for password, want := range map[string]string{
+		"short": "at least 10 letters", "password123!": "tried first", "verasholm2026": "tried first",
+		"aaaaaaaaaaaa": "one letter over and over",
+	} {
 		status, text := enter(password)
 		assert.Equal(t, 422, status, password)
 		assert.Contains(t, text, want, password)
@@ -134,10 +148,14 @@ func TestLettersGoOut(t *testing.T) {
 		require.NoError(t, os.Remove(files[len(files)-1]))
 		return strings.ReplaceAll(string(data), "=\r\n", "")
 	}
-	i := got[made](t, admin, "POST", "/api/v1/invitations?send=true", `{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
+	i := got[made](t, admin, "POST", "/api/v1/invitations?send=true",
+		`{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
 	assert.True(t, i.Sent)
 	letter := newest()
-	for _, words := range []string{"To: <vera@school.example>", "Tarn Hollow Flying School invites you to Jet Primer, as examiner.", s.URL + i.Path, i.Code} {
+	for _, words := range []string{
+		"To: <vera@school.example>", "Tarn Hollow Flying School invites you to Jet Primer, as examiner.",
+		s.URL + i.Path, i.Code,
+	} {
 		assert.Contains(t, letter, words)
 	}
 	request, err := http.NewRequest("POST", s.URL+"/api/v1/invitations/"+i.ID+"/renew?send=true", nil)
@@ -158,14 +176,16 @@ func TestLettersGoOut(t *testing.T) {
 	r := got[made](t, admin, "POST", "/api/v1/people/"+demo.Quist.ID+"/recovery?send=true", "")
 	assert.True(t, r.Sent)
 	assert.Contains(t, newest(), r.Code)
-	assert.False(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew", "").Sent, "only where it is asked for")
+	assert.False(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew", "").Sent,
+		"only where it is asked for")
 
 	own, err := mail.StartFolder(filepath.Join(dir, "own"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = own.Close() })
 	port := own.URL[strings.LastIndex(own.URL, ":")+1:]
 	through := func(port, from, password string) string {
-		return `{"host":"127.0.0.1","port":` + port + `,"secured":false,"from":"` + from + `","password":"` + password + `"}`
+		return `{"host":"127.0.0.1","port":` + port + `,"secured":false,"from":"` + from + `","password":"` + password +
+			`"}`
 	}
 	status, said := admin.call("PUT", "/api/v1/place/letters", through(port, "the office", ""))
 	assert.Equal(t, 422, status)
@@ -174,20 +194,24 @@ func TestLettersGoOut(t *testing.T) {
 	_, said = admin.call("GET", "/api/v1/place", "")
 	assert.Contains(t, said, "own@tarnhollow.example")
 	assert.NotContains(t, said, "hush-hush")
-	assert.Equal(t, demo.Whitlock.Email, got[struct{ To, Unsent string }](t, admin, "POST", "/api/v1/place/letters/try", "").To)
+	assert.Equal(t, demo.Whitlock.Email,
+		got[struct{ To, Unsent string }](t, admin, "POST", "/api/v1/place/letters/try", "").To)
 	caught, err := filepath.Glob(filepath.Join(dir, "own", "*.eml"))
 	require.NoError(t, err)
 	assert.Len(t, caught, 1)
 	require.NoError(t, own.Close())
-	assert.Contains(t, got[struct{ Unsent string }](t, admin, "POST", "/api/v1/place/letters/try", "").Unsent, "Reaching the server for letters")
+	assert.Contains(t, got[struct{ Unsent string }](t, admin, "POST", "/api/v1/place/letters/try", "").Unsent,
+		"Reaching the server for letters")
 	got[any](t, admin, "DELETE", "/api/v1/place/letters", "")
-	assert.True(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew?send=true", "").Sent, "by the program's again")
+	assert.True(t, got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew?send=true", "").Sent,
+		"by the program's again")
 	require.NoError(t, in.Close())
 	i = got[made](t, admin, "POST", "/api/v1/invitations/"+i.ID+"/renew?send=true", "")
 	assert.False(t, i.Sent)
 	assert.Contains(t, i.Unsent, "Reaching the server for letters")
 	assert.NotEmpty(t, i.Code)
-	i = got[made](t, as(t, start(t), demo.Whitlock), "POST", "/api/v1/invitations?send=true", `{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
+	i = got[made](t, as(t, start(t), demo.Whitlock), "POST", "/api/v1/invitations?send=true",
+		`{"name":"Vera Holm","email":"vera@school.example","roles":["examiner"]}`)
 	assert.Equal(t, "This program has no server for letters.", i.Unsent)
 }
 
@@ -197,7 +221,8 @@ func TestARoleTakenAwayIsGoneAtOnce(t *testing.T) {
 	url := start(t)
 	chief, admin, marit := as(t, url, demo.Ferreira), as(t, url, demo.Whitlock), as(t, url, demo.Solheim)
 	set := func(c *client, who demo.Person, roles string, active bool) (int, string) {
-		return c.call("PUT", "/api/v1/people/"+who.ID, fmt.Sprintf(`{"name":%q,"email":%q,"roles":%s,"active":%t}`, who.Name, who.Email, roles, active))
+		return c.call("PUT", "/api/v1/people/"+who.ID,
+			fmt.Sprintf(`{"name":%q,"email":%q,"roles":%s,"active":%t}`, who.Name, who.Email, roles, active))
 	}
 	got[any](t, marit, "GET", "/api/v1/briefing", "")
 	status, text := set(chief, demo.Solheim, `["examiner"]`, true)
@@ -209,7 +234,8 @@ func TestARoleTakenAwayIsGoneAtOnce(t *testing.T) {
 	require.Equal(t, 200, status)
 	status, _ = marit.call("GET", "/api/v1/session", "")
 	assert.Equal(t, 401, status, "whoever has left is signed in no more")
-	status, _ = visitor(t, url).call("POST", "/api/v1/session", fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Solheim.Email, demo.Password))
+	status, _ = visitor(t, url).call("POST", "/api/v1/session",
+		fmt.Sprintf(`{"email":%q,"password":%q}`, demo.Solheim.Email, demo.Password))
 	assert.Equal(t, 403, status)
 	status, text = set(chief, demo.Solheim, `["instructor","chief"]`, true)
 	require.Equal(t, 200, status, text)
@@ -238,7 +264,10 @@ const beginning = `"name":"Fen Row Flying","timeZone":"Europe/Dublin","units":{}
 // program printed, all of it or nothing, once.
 func TestASchoolIsBegunInOneSitting(t *testing.T) {
 	d := schooltest.New(t)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE", Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) }})
+	handler, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, SetupCode: "TRYTHISONE",
+		Now: func() time.Time { return schooltest.Day.Add(11 * time.Hour) },
+	})
 	require.NoError(t, err)
 	t.Cleanup(handler.Close)
 	s := httptest.NewServer(handler)
@@ -254,8 +283,9 @@ func TestASchoolIsBegunInOneSitting(t *testing.T) {
 		return nell.call("POST", "/api/v1/setup", `{"code":"`+code+`",`+body+`}`)
 	}
 	for change, want := range map[[2]string]string{
-		{"Europe/Dublin", "Atlantis"}:                           "timeZone must be a time zone",
-		{`"name":"09"`, `"name":"12"`}:                          "bases[0].runways[0].headingDegMagnetic is 92 degrees, and the runway is called 12",
+		{"Europe/Dublin", "Atlantis"}: "timeZone must be a time zone",
+		{`"name":"09"`, `"name":"12"`}: "bases[0].runways[0].headingDegMagnetic is 92 " +
+			"degrees, and the runway is called 12",
 		{`"lengthM":700`, `"lengthM":7`}:                        "bases[0].runways[0].lengthM must be from 20",
 		{`"seven slow herons"`, `"nell abara 1"`}:               "chief.password is one of those that are tried first",
 		{`"sorrel-100","base"`, `"sorrel-900","base"`}:          "aircraft[0].type is no aircraft type in force",
@@ -295,6 +325,7 @@ func TestASchoolIsBegunInOneSitting(t *testing.T) {
 	assert.Equal(t, "QZ-FRA", briefing.Aircraft[0].Registration)
 	assert.Equal(t, "XFRW", briefing.Aerodromes[0].ID)
 	ode := visitor(t, s.URL)
-	entered := got[struct{ Roles []string }](t, ode, "POST", "/api/v1"+begun.Invited[0].Path+"/enter", fmt.Sprintf(`{"code":%q,"password":"kites over reeds"}`, begun.Invited[0].Code))
+	entered := got[struct{ Roles []string }](t, ode, "POST", "/api/v1"+begun.Invited[0].Path+"/enter",
+		fmt.Sprintf(`{"code":%q,"password":"kites over reeds"}`, begun.Invited[0].Code))
 	assert.Equal(t, []string{"student"}, entered.Roles)
 }

@@ -13,15 +13,22 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/store"
 )
 
 func (s *Server) personalDataRoutes() {
-	route(s, huma.Operation{OperationID: "export-person", Method: http.MethodGet, Path: "/people/{id}/personal-data.zip", Summary: "What the school holds on a person"},
+	route(s, Route{
+		ID: "export-person", For: access.Governing, Method: http.MethodGet, Path: "/people/{id}/personal-data.zip",
+		Summary: "What the school holds on a person",
+	},
 		func(ctx context.Context, w who, in *idInput) (*huma.StreamResponse, error) {
 			return s.personalData(ctx, w, in.ID)
 		})
-	route(s, huma.Operation{OperationID: "export-own", Method: http.MethodGet, Path: "/account/personal-data.zip", Summary: "What the school holds on me"},
+	route(s, Route{
+		ID: "export-own", For: access.Everyone, Method: http.MethodGet, Path: "/account/personal-data.zip",
+		Summary: "What the school holds on me",
+	},
 		func(ctx context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
 			return s.personalData(ctx, w, w.account)
 		})
@@ -52,7 +59,8 @@ func (s *Server) personalData(ctx context.Context, w who, id string) (*huma.Stre
 			return err
 		}
 		out := zip.NewWriter(file)
-		if err := add(out, "personal-data.txt", func(to io.Writer) error { return personalDataText(to, held, w.zone) }); err != nil {
+		if err := add(out, "personal-data.txt",
+			func(to io.Writer) error { return personalDataText(to, held, w.zone) }); err != nil {
 			return err
 		}
 		if err := add(out, "personal-data.json", func(to io.Writer) error {
@@ -70,7 +78,8 @@ func (s *Server) personalData(ctx context.Context, w who, id string) (*huma.Stre
 			if err != nil {
 				return err
 			}
-			if err := add(out, fmt.Sprintf("records/%s-%s.json", tx.Day(l.OpenedAt), l.ID), func(to io.Writer) error { _, err := to.Write(record); return err }); err != nil {
+			if err := add(out, fmt.Sprintf("records/%s-%s.json", tx.Day(l.OpenedAt), l.ID),
+				func(to io.Writer) error { _, err := to.Write(record); return err }); err != nil {
 				return err
 			}
 		}
@@ -87,7 +96,8 @@ func (s *Server) personalData(ctx context.Context, w who, id string) (*huma.Stre
 	return &huma.StreamResponse{Body: func(hc huma.Context) {
 		defer file.Close()
 		hc.SetHeader("Content-Type", "application/zip")
-		hc.SetHeader("Content-Disposition", `attachment; filename="personal-data-`+plainName(name)+"-"+s.today(w)+`.zip"`)
+		hc.SetHeader("Content-Disposition",
+			`attachment; filename="personal-data-`+plainName(name)+"-"+s.today(w)+`.zip"`)
 		_, _ = io.Copy(hc.BodyWriter(), file) // nobody is left to be told of a failure
 	}}, nil
 }
@@ -136,7 +146,8 @@ func personalDataText(to io.Writer, h store.PersonalData, zone *time.Location) e
 	lessons := func(title string, all []store.Lesson, with func(store.Lesson) string) {
 		part(title, len(all))
 		for _, l := range all {
-			line("  %s  %s  %s, %s, %d of %d marked", at(l.OpenedAt), l.Registration, with(l), l.Status, l.Marked, l.Total)
+			line("  %s  %s  %s, %s, %d of %d marked", at(l.OpenedAt), l.Registration, with(l), l.Status, l.Marked,
+				l.Total)
 		}
 	}
 	lessons("Lessons taken", h.Lessons, func(l store.Lesson) string { return "with " + l.Instructor })

@@ -37,8 +37,10 @@ func TestWhatIsHeldOnAPerson(t *testing.T) {
 		return out
 	}
 	day := time.Now().AddDate(0, 0, 30).Format(time.DateOnly)
-	ask[any](as(t, url, demo.Moreau), "POST", "/away", fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"an exam"}`, day, day), 201)
-	ask[any](as(t, url, demo.Moreau), "PUT", "/standby/"+demo.Moreau.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, day, day), 204)
+	ask[any](as(t, url, demo.Moreau), "POST", "/away", fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"an exam"}`, day, day),
+		201)
+	ask[any](as(t, url, demo.Moreau), "PUT", "/standby/"+demo.Moreau.ID,
+		fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, day, day), 204)
 	own := open(as(t, url, demo.Moreau), "/api/v1/account/personal-data.zip")
 	given := open(as(t, url, demo.Ferreira), "/api/v1/people/"+demo.Moreau.ID+"/personal-data.zip")
 	for _, files := range []map[string][]byte{own, given} {
@@ -73,6 +75,7 @@ func TestWhatIsHeldOnAPerson(t *testing.T) {
 	assert.Len(t, taught, 2, "other people's records are not an instructor's to take")
 	status, _ := as(t, url, demo.Okonjo).call("GET", "/api/v1/people/"+demo.Moreau.ID+"/personal-data.zip", "")
 	assert.Equal(t, 403, status)
-	status, _ = as(t, url, demo.Ferreira).call("GET", "/api/v1/people/5c001000-0000-4000-8000-0000000009ff/personal-data.zip", "")
+	status, _ = as(t, url, demo.Ferreira).call("GET",
+		"/api/v1/people/5c001000-0000-4000-8000-0000000009ff/personal-data.zip", "")
 	assert.Equal(t, 404, status)
 }

@@ -9,8 +9,7 @@ import (
 	"net/http"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/school"
 	"jetprimer/store"
@@ -45,13 +44,25 @@ type returnInput struct {
 }
 
 func (s *Server) pictureRoutes() {
-	route(s, huma.Operation{OperationID: "keep-picture", Method: http.MethodPut, Path: "/lessons/{id}/pictures/{hash}", Summary: "Keep a picture of a finding: JPEG without metadata, at most 1 MB",
-		MaxBodyBytes: pictureBytes + 1, DefaultStatus: http.StatusNoContent}, s.keepPicture)
-	route(s, huma.Operation{OperationID: "picture", Method: http.MethodGet, Path: "/lessons/{id}/pictures/{hash}", Summary: "A picture of a finding"}, s.picture)
-	route(s, huma.Operation{OperationID: "return-aircraft", Method: http.MethodPost, Path: "/findings/{lesson}/{event}/return", Summary: "Return an aircraft to service, with words and a re-test",
-		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 16 << 10}, s.returnAircraft)
-	route(s, huma.Operation{OperationID: "defer-finding", Method: http.MethodPost, Path: "/findings/{lesson}/{event}/defer", Summary: "Note until when a deferred finding is, and what allows it",
-		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 4 << 10}, s.deferFinding)
+	route(s, Route{
+		ID: "keep-picture", For: access.FindingReaders, Method: http.MethodPut, Path: "/lessons/{id}/pictures/{hash}",
+		Summary: "Keep a picture of a finding: JPEG without metadata, at most 1 MB", MaxBodyBytes: pictureBytes + 1,
+		Status: http.StatusNoContent,
+	}, s.keepPicture)
+	route(s, Route{
+		ID: "picture", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}/pictures/{hash}",
+		Summary: "A picture of a finding",
+	}, s.picture)
+	route(s, Route{
+		ID: "return-aircraft", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
+		Path: "/findings/{lesson}/{event}/return", Summary: "Return an aircraft to service, with words and a re-test",
+		Status: http.StatusNoContent, MaxBodyBytes: 16 << 10,
+	}, s.returnAircraft)
+	route(s, Route{
+		ID: "defer-finding", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
+		Path: "/findings/{lesson}/{event}/defer", Summary: "Note until when a deferred finding is, and what allows it",
+		Status: http.StatusNoContent, MaxBodyBytes: 4 << 10,
+	}, s.deferFinding)
 }
 
 // named refuses a picture that is not the one it is named after.
@@ -150,7 +161,9 @@ func (s *Server) deferFinding(ctx context.Context, w who, in *deferInput) (*stru
 
 func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error {
-		return tx.Return(in.Lesson, in.Event, store.Returning{Words: in.Body.Words, Retest: strings.TrimSpace(in.Body.Retest), Run: in.Body.Run}, w.account, s.now())
+		return tx.Return(in.Lesson, in.Event, store.Returning{
+			Words: in.Body.Words, Retest: strings.TrimSpace(in.Body.Retest), Run: in.Body.Run,
+		}, w.account, s.now())
 	})
 	if err == nil {
 		s.audit(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)

@@ -5,8 +5,7 @@ import (
 	"net/http"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/school"
 	"jetprimer/core/weather"
 	"jetprimer/mail"
@@ -27,16 +26,36 @@ type Place struct {
 }
 
 func (s *Server) placeRoutes() {
-	route(s, huma.Operation{OperationID: "place", Method: http.MethodGet, Path: "/place", Summary: "The school itself and where it flies from"}, s.place)
-	route(s, huma.Operation{OperationID: "set-place", Method: http.MethodPut, Path: "/place", Summary: "Another name or time zone of the school", MaxBodyBytes: 4 << 10}, s.setPlace)
-	route(s, huma.Operation{OperationID: "set-base", Method: http.MethodPut, Path: "/place/bases", Summary: "Add a base, or change it", MaxBodyBytes: 64 << 10}, s.setBase)
-	route(s, huma.Operation{OperationID: "set-letters", Method: http.MethodPut, Path: "/place/letters", Summary: "Send the school's letters through a server of its own", MaxBodyBytes: 4 << 10}, s.setLetters)
-	route(s, huma.Operation{OperationID: "drop-letters", Method: http.MethodDelete, Path: "/place/letters", Summary: "Send the school's letters through the program's server"}, s.dropLetters)
-	route(s, huma.Operation{OperationID: "try-letters", Method: http.MethodPost, Path: "/place/letters/try", Summary: "Send a letter to myself"}, s.tryLetters)
+	route(s, Route{
+		ID: "place", For: access.Governing, Method: http.MethodGet, Path: "/place",
+		Summary: "The school itself and where it flies from",
+	}, s.place)
+	route(s, Route{
+		ID: "set-place", For: access.Governing, Method: http.MethodPut, Path: "/place",
+		Summary: "Another name or time zone of the school", MaxBodyBytes: 4 << 10,
+	}, s.setPlace)
+	route(s, Route{
+		ID: "set-base", For: access.Governing, Method: http.MethodPut, Path: "/place/bases",
+		Summary: "Add a base, or change it", MaxBodyBytes: 64 << 10,
+	}, s.setBase)
+	route(s, Route{
+		ID: "set-letters", For: access.Governing, Method: http.MethodPut, Path: "/place/letters",
+		Summary: "Send the school's letters through a server of its own", MaxBodyBytes: 4 << 10,
+	}, s.setLetters)
+	route(s, Route{
+		ID: "drop-letters", For: access.Governing, Method: http.MethodDelete, Path: "/place/letters",
+		Summary: "Send the school's letters through the program's server",
+	}, s.dropLetters)
+	route(s, Route{
+		ID: "try-letters", For: access.Governing, Method: http.MethodPost, Path: "/place/letters/try",
+		Summary: "Send a letter to myself",
+	}, s.tryLetters)
 }
 
 func (s *Server) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body Place }, error) {
-	out := &struct{ Body Place }{Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces, Post: s.office != nil}}
+	out := &struct{ Body Place }{
+		Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces, Post: s.office != nil},
+	}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Bases, err = tx.Bases(); err != nil {
 			return err

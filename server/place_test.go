@@ -17,7 +17,8 @@ func TestTheSchoolItself(t *testing.T) {
 	chief := as(t, url, demo.Ferreira)
 	got[any](t, chief, "PUT", "/api/v1/place", `{"name":" Tarn  Hollow Flying ","timeZone":"Pacific/Auckland"}`)
 	session := got[struct{ School, Zone, Today string }](t, chief, "GET", "/api/v1/session", "")
-	assert.Equal(t, []string{"Tarn Hollow Flying", "Pacific/Auckland", "2026-11-25"}, []string{session.School, session.Zone, session.Today})
+	assert.Equal(t, []string{"Tarn Hollow Flying", "Pacific/Auckland", "2026-11-25"},
+		[]string{session.School, session.Zone, session.Today})
 	base := func(id, elevation, heading string) string {
 		return `{"id":"` + id + `","name":"Fen Row","elevationFt":` + elevation + `,"variationDegEast":-2,"runways":[{"name":"09","headingDegMagnetic":` + heading + `,"lengthM":700,"surface":"grass"}],"climate":{"meanC":0,"yearSwingC":0,"daySwingC":0,"windFromDeg":0,"windKt":0,"spreadC":0}}`
 	}
@@ -33,8 +34,16 @@ func TestTheSchoolItself(t *testing.T) {
 		}
 	}
 	for path, bodies := range map[string]map[string]string{
-		"/api/v1/place":       {`{"name":"","timeZone":"UTC"}`: "name must not be empty", `{"name":"X","timeZone":"Mars/North"}`: "timeZone must be", `{"name":"X","timeZone":"Local"}`: "timeZone must be"},
-		"/api/v1/place/bases": {base("X", "61", "92"): "base.id must be", base("XFRW", "61", "270"): "base.runways[0].headingDegMagnetic is 270", base("XFRW", "90000", "92"): "base.elevationFt must be"},
+		"/api/v1/place": {
+			`{"name":"","timeZone":"UTC"}`:         "name must not be empty",
+			`{"name":"X","timeZone":"Mars/North"}`: "timeZone must be",
+			`{"name":"X","timeZone":"Local"}`:      "timeZone must be",
+		},
+		"/api/v1/place/bases": {
+			base("X", "61", "92"):       "base.id must be",
+			base("XFRW", "61", "270"):   "base.runways[0].headingDegMagnetic is 270",
+			base("XFRW", "90000", "92"): "base.elevationFt must be",
+		},
 	} {
 		for body, want := range bodies {
 			status, text := chief.call("PUT", path, body)

@@ -5,8 +5,7 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/policy"
 	"jetprimer/reports"
 	"jetprimer/store"
@@ -20,8 +19,14 @@ type PolicyView struct {
 }
 
 func (s *Server) policyRoutes() {
-	route(s, huma.Operation{OperationID: "policy", Method: http.MethodGet, Path: "/policy", Summary: "The school's policy, and what one chooses from"}, s.policy)
-	route(s, huma.Operation{OperationID: "preview-policy", Method: http.MethodGet, Path: "/policy/{version}/preview", Summary: "Whom a version of the policy would move if it served today"}, s.previewPolicy)
+	route(s, Route{
+		ID: "policy", For: access.Governing, Method: http.MethodGet, Path: "/policy",
+		Summary: "The school's policy, and what one chooses from",
+	}, s.policy)
+	route(s, Route{
+		ID: "preview-policy", For: access.Governing, Method: http.MethodGet, Path: "/policy/{version}/preview",
+		Summary: "Whom a version of the policy would move if it served today",
+	}, s.previewPolicy)
 }
 
 func (s *Server) policy(ctx context.Context, w who, _ *struct{}) (*struct{ Body PolicyView }, error) {

@@ -31,7 +31,8 @@ func stood(t *testing.T, c *client) map[string]string {
 					standings = append(standings, e.ID+" "+e.Standing)
 				}
 			}
-			assert.Equal(t, []any{own.Readiness.Met, own.Readiness.Required, own.Readiness.Ready}, []any{s.Met, s.Required, s.Ready}, "the sheet says of %s what their page says", s.Student.Name)
+			assert.Equal(t, []any{own.Readiness.Met, own.Readiness.Required, own.Readiness.Ready},
+				[]any{s.Met, s.Required, s.Ready}, "the sheet says of %s what their page says", s.Student.Name)
 			out[s.Student.ID] = fmt.Sprint(standings, own.Readiness.Met, own.Readiness.Required, own.Readiness.Ready)
 		}
 	}
@@ -68,7 +69,8 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 		}
 		require.NotEmpty(t, would)
 		step := func(c *client, name, more string) {
-			ask[any](c, "POST", fmt.Sprintf("/library/policy/policy/%d/%s", version, name), `{"revision":1`+more+`}`, 200)
+			ask[any](c, "POST", fmt.Sprintf("/library/policy/policy/%d/%s", version, name), `{"revision":1`+more+`}`,
+				200)
 		}
 		step(second, "review", "")
 		step(chief, "approve", `,"from":"2026-11-24"`)
@@ -78,7 +80,8 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 			assert.Equal(t, named, was != after[id], "version %d, %s", version, id)
 			if named {
 				own := ask[reports.StudentView](chief, "GET", "/students/"+id, "", 200)
-				assert.Equal(t, []any{m.Would, m.WouldMet, m.WouldNeed}, []any{own.Readiness.Ready, own.Readiness.Met, own.Readiness.Required})
+				assert.Equal(t, []any{m.Would, m.WouldMet, m.WouldNeed},
+					[]any{own.Readiness.Ready, own.Readiness.Met, own.Readiness.Required})
 			}
 		}
 		assert.Equal(t, version, ask[server.PolicyView](chief, "GET", "/policy", "", 200).Version)
@@ -92,19 +95,26 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 	chief := as(t, at, demo.Ferreira)
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
 	document.Scales = nil
-	draft := ask[server.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}), 200)
+	draft := ask[server.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}),
+		200)
 	require.NotEmpty(t, draft.Problems)
 	status, said := chief.call("POST", "/api/v1/library/policy/policy/3/review", `{"revision":1}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "scales")
-	document.Scales, document.Methods, document.DeadCut, document.TurnBackFt = []string{"five"}, []string{"flow-then-verify"}, false, nil
+	document.Scales, document.Methods, document.DeadCut, document.TurnBackFt = []string{"five"}, []string{
+		"flow-then-verify",
+	}, false, nil
 	document.StartOrders = map[string][]int{"hornbeam-twin": {2, 1}}
-	ask[any](chief, "PUT", "/library/policy/policy/3", body(t, map[string]any{"revision": 1, "document": document}), 200)
+	ask[any](chief, "PUT", "/library/policy/policy/3", body(t, map[string]any{"revision": 1, "document": document}),
+		200)
 	ask[any](chief, "POST", "/library/policy/policy/3/review", `{"revision":2}`, 200)
 	ask[any](chief, "POST", "/library/policy/policy/3/approve", `{"revision":2,"from":"2026-11-25"}`, 200)
 	assert.Len(t, ask[server.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
 	tomorrow := ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin?on=2026-11-25", "", 200).Policy
-	assert.Equal(t, policy.ForDay{FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", Passing: "everything", StartOrder: []int{2, 1}}, tomorrow)
+	assert.Equal(t, policy.ForDay{
+		FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", Passing: "everything",
+		StartOrder: []int{2, 1},
+	}, tomorrow)
 	assert.Equal(t, "900", ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin", "", 200).Policy.TurnBack)
 	status, file := chief.call("GET", "/api/v1/library/policy/policy/3/export?format=yaml", "")
 	assert.Equal(t, 200, status)

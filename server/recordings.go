@@ -8,8 +8,7 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
@@ -38,11 +37,21 @@ const (
 	recordedMost  = 12
 )
 
-const recordingCaution = "A recorder does not know where a switch stood: which dip is which follows from the order of the work. The instructor decides what is taken."
+const recordingCaution = "A recorder does not know where a switch stood: which dip is which follows from the order " +
+	"of the work. The instructor decides what is taken."
 
 func (s *Server) recordingRoutes() {
-	route(s, huma.Operation{OperationID: "read-recording", Method: http.MethodPost, Path: "/aircraft/{registration}/recording", Summary: "Read an engine recorder's file: its run-ups, measured and judged, beside what was typed", MaxBodyBytes: recordingMost}, s.readRecording)
-	route(s, huma.Operation{OperationID: "take-recorded", Method: http.MethodPost, Path: "/lessons/{id}/recorded", Summary: "Take a check that was measured from a recorder into a lesson", MaxBodyBytes: 64 << 10, DefaultStatus: http.StatusNoContent}, s.takeRecorded)
+	route(s, Route{
+		ID: "read-recording", For: access.FindingReaders, Method: http.MethodPost,
+		Path:         "/aircraft/{registration}/recording",
+		Summary:      "Read an engine recorder's file: its run-ups, measured and judged, beside what was typed",
+		MaxBodyBytes: recordingMost,
+	}, s.readRecording)
+	route(s, Route{
+		ID: "take-recorded", For: access.Roles{access.Instructor, access.Chief}, Method: http.MethodPost,
+		Path: "/lessons/{id}/recorded", Summary: "Take a check that was measured from a recorder into a lesson",
+		MaxBodyBytes: 64 << 10, Status: http.StatusNoContent,
+	}, s.takeRecorded)
 }
 
 type recordingInput struct {
@@ -54,7 +63,12 @@ type recordingInput struct {
 
 // readRecording reads a file by a map, which is kept once it reads one.
 func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (*struct{ Body RecordingView }, error) {
-	out := &struct{ Body RecordingView }{RecordingView{RunUps: []reports.RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []reports.RecordedLesson{}, Caution: recordingCaution}}
+	out := &struct{ Body RecordingView }{
+		RecordingView{
+			RunUps: []reports.RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []reports.RecordedLesson{},
+			Caution: recordingCaution,
+		},
+	}
 	v := &out.Body
 	var err error
 	if v.Columns, err = exchange.RecordingColumns(bytes.NewReader(in.RawBody)); err != nil {
@@ -120,7 +134,10 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 			return err
 		}
 		for _, l := range lessons {
-			v.Lessons = append(v.Lessons, reports.RecordedLesson{ID: l.ID, On: tx.Day(l.OpenedAt), OpenedAt: l.OpenedAt, Instructor: l.Instructor, Status: l.Status, Own: l.InstructorID == w.account})
+			v.Lessons = append(v.Lessons, reports.RecordedLesson{
+				ID: l.ID, On: tx.Day(l.OpenedAt), OpenedAt: l.OpenedAt, Instructor: l.Instructor, Status: l.Status,
+				Own: l.InstructorID == w.account,
+			})
 		}
 		v.RunUps, err = reports.RunUps(tx, file.Track, found, typ, lessons, in.Lesson)
 		return err
@@ -128,7 +145,8 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 }
 
 // judgeRecording reads and judges a file in its turn: it takes memory.
-func (s *Server) judgeRecording(ctx context.Context, w who, m exchange.RecorderMap, typ aircraft.Type, data []byte) (recorder.File, []recorder.Found, error) {
+func (s *Server) judgeRecording(ctx context.Context, w who, m exchange.RecorderMap, typ aircraft.Type,
+	data []byte) (recorder.File, []recorder.Found, error) {
 	if err := m.Check("map"); err != nil {
 		return recorder.File{}, nil, err
 	}
@@ -159,7 +177,10 @@ type recordedInput struct {
 // takeRecorded enters a measured check as a reading of the lesson, after all of its
 // others. In a signed lesson it waits, as everything that comes late, to be signed.
 func (s *Server) takeRecorded(ctx context.Context, w who, in *recordedInput) (*struct{}, error) {
-	payload, err := json.Marshal(map[string]any{"item": in.Body.Item, "check": in.Body.Check, "engine": in.Body.Engine, "reading": in.Body.Reading, "source": lesson.FromRecorder})
+	payload, err := json.Marshal(map[string]any{
+		"item": in.Body.Item, "check": in.Body.Check, "engine": in.Body.Engine, "reading": in.Body.Reading,
+		"source": lesson.FromRecorder,
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -172,7 +193,10 @@ func (s *Server) takeRecorded(ctx context.Context, w who, in *recordedInput) (*s
 		if err != nil {
 			return err
 		}
-		e := lesson.Event{ID: in.Body.Event, Device: lesson.FromRecorder, Seq: 1, Counter: 1, Wall: s.now().UTC().Format(time.RFC3339), Kind: lesson.KindReading, V: 1, Payload: payload}
+		e := lesson.Event{
+			ID: in.Body.Event, Device: lesson.FromRecorder, Seq: 1, Counter: 1,
+			Wall: s.now().UTC().Format(time.RFC3339), Kind: lesson.KindReading, V: 1, Payload: payload,
+		}
 		for _, known := range events {
 			e.Counter, e.AtMs = max(e.Counter, known.Counter+1), max(e.AtMs, known.AtMs)
 			if known.Device == e.Device {

@@ -50,13 +50,18 @@ func TestARecorderBecomesACheck(t *testing.T) {
 	require.NoError(t, err)
 	typ, _ := shipped.Type("alder-110")
 	var b bytes.Buffer
-	_, err = exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, RunUps: 1}).Track, typ)
+	_, err = exchange.WriteRecording(&b, recorder.Make(typ, recorder.Making{Seed: 2, Interval: 1, RunUps: 1}).Track,
+		typ)
 	require.NoError(t, err)
 	file := b.String()
 
 	id := uuid.Must(uuid.NewV7()).String()
-	status, body := c.call("POST", "/api/v1/lessons/"+id+"/events", batch(opening(demo.Okonjo.ID), event(2, "reading", map[string]any{"item": "magnetos", "check": "magneto",
-		"reading": map[string]any{"unit": "rpm", "base": 1750, "left": 1690, "bothAfterLeft": 1750, "right": 1600, "bothAfterRight": 1750, "roughLeft": false, "roughRight": false, "stoppedLeft": false, "stoppedRight": false}})))
+	status, body := c.call("POST", "/api/v1/lessons/"+id+"/events",
+		batch(opening(demo.Okonjo.ID), event(2, "reading", map[string]any{"item": "magnetos", "check": "magneto",
+			"reading": map[string]any{
+				"unit": "rpm", "base": 1750, "left": 1690, "bothAfterLeft": 1750, "right": 1600, "bothAfterRight": 1750,
+				"roughLeft": false, "roughRight": false, "stoppedLeft": false, "stoppedRight": false,
+			}})))
 	require.Equal(t, 200, status, body)
 
 	path := "/api/v1/aircraft/QZ-AAA/recording"
@@ -93,7 +98,10 @@ func TestARecorderBecomesACheck(t *testing.T) {
 	assert.Positive(t, apart, "the typed drops are not those of the file")
 
 	take := func() string {
-		text, err := json.Marshal(map[string]any{"event": uuid.Must(uuid.NewV7()).String(), "item": "magnetos", "check": "magneto", "engine": 1, "reading": run.Checks[0].Reading})
+		text, err := json.Marshal(map[string]any{
+			"event": uuid.Must(uuid.NewV7()).String(), "item": "magnetos", "check": "magneto", "engine": 1,
+			"reading": run.Checks[0].Reading,
+		})
 		require.NoError(t, err)
 		return string(text)
 	}

@@ -32,20 +32,55 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 	long := strings.Repeat("n", 300)
 	person := "/api/v1/people/" + demo.Quist.ID
 	for _, c := range []struct{ method, path, body, want string }{
-		{"PUT", person, `{"name":"","email":"x@y.example","roles":["instructor"],"active":true}`, "name must not be empty"},
-		{"PUT", person, `{"name":"R","email":"x@y.example","roles":["instructor"],"number":"` + long + `","active":true}`, "number must have at most 40"},
-		{"PUT", person, `{"name":"R","email":"x@y.example","roles":["instructor","instructor"],"active":true}`, "instructor twice"},
+		{
+			"PUT", person, `{"name":"","email":"x@y.example","roles":["instructor"],"active":true}`,
+			"name must not be empty",
+		},
+		{
+			"PUT", person,
+			`{"name":"R","email":"x@y.example","roles":["instructor"],"number":"` + long + `","active":true}`,
+			"number must have at most 40",
+		},
+		{
+			"PUT", person, `{"name":"R","email":"x@y.example","roles":["instructor","instructor"],"active":true}`,
+			"instructor twice",
+		},
 		{"PUT", person, `{"name":"R","email":"x@y.example","roles":["student"],"active":true}`, "learns must be given"},
-		{"PUT", person, `{"name":"R","email":"x@y.example","roles":["student"],"learns":{"type":"oak","instructor":"` + demo.Okonjo.ID + `","startedOn":"2026-11-24"},"active":true}`, "learns.type is no aircraft type"},
-		{"PUT", person, `{"name":"R","email":"x@y.example","roles":["student"],"learns":{"type":"alder-110","instructor":"` + demo.Moreau.ID + `","startedOn":"2026-11-24"},"active":true}`, "learns.instructor does not teach"},
+		{
+			"PUT", person,
+			`{"name":"R","email":"x@y.example","roles":["student"],"learns":{"type":"oak","instructor":"` +
+				demo.Okonjo.ID + `","startedOn":"2026-11-24"},"active":true}`,
+			"learns.type is no aircraft type",
+		},
+		{
+			"PUT", person,
+			`{"name":"R","email":"x@y.example","roles":["student"],"learns":{"type":"alder-110","instructor":"` +
+				demo.Moreau.ID + `","startedOn":"2026-11-24"},"active":true}`,
+			"learns.instructor does not teach",
+		},
 		{"POST", "/api/v1/aircraft", `{"registration":"Q","type":"alder-110","base":"XTHW"}`, "registration must be"},
 		{"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"oak","base":"XTHW"}`, "type is no aircraft type"},
 		{"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"alder-110","base":"XXXX"}`, "base is none of"},
-		{"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","equipment":["sail"]}`, "equipment cannot hold"},
-		{"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","hours":1e300}`, "hours must be"},
-		{"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","hours":null,"wings":2}`, "unexpected property"},
-		{"PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"QZ-AAB","type":"larch-d2","base":"XTHW","from":""}`, "type cannot change"},
-		{"PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"","type":"alder-110","base":"XTHW","from":"31.12.2026"}`, "from must be a day"},
+		{
+			"POST", "/api/v1/aircraft",
+			`{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","equipment":["sail"]}`, "equipment cannot hold",
+		},
+		{
+			"POST", "/api/v1/aircraft", `{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","hours":1e300}`,
+			"hours must be",
+		},
+		{
+			"POST", "/api/v1/aircraft",
+			`{"registration":"QZ-NEW","type":"alder-110","base":"XTHW","hours":null,"wings":2}`, "unexpected property",
+		},
+		{
+			"PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"QZ-AAB","type":"larch-d2","base":"XTHW","from":""}`,
+			"type cannot change",
+		},
+		{
+			"PUT", "/api/v1/aircraft/QZ-AAA",
+			`{"registration":"","type":"alder-110","base":"XTHW","from":"31.12.2026"}`, "from must be a day",
+		},
 		{"PUT", "/api/v1/account/password", `{"password":"` + long + `","next":"three quiet owls"}`, "password"},
 		{"PUT", "/api/v1/account/second", `{"code":"0123456789012"}`, "code"},
 		{"POST", "/api/v1/account/second", `{}`, "password"},
@@ -60,11 +95,16 @@ func TestWhatIsWrongIsNamed(t *testing.T) {
 		assert.Contains(t, []int{400, 422}, status, "%s %s %.80s", c.method, c.path, c.body)
 		assert.Contains(t, text, c.want, "%s %s %.80s", c.method, c.path, c.body)
 	}
-	for _, path := range []string{"/api/v1/people/5c001000-0000-4000-8000-0000000009ff/recovery", "/api/v1/invitations/5c001000-0000-4000-8000-0000000009ff/renew", "/api/v1/invitations/5c001000-0000-4000-8000-0000000009ff/withdraw"} {
+	for _, path := range []string{
+		"/api/v1/people/5c001000-0000-4000-8000-0000000009ff/recovery",
+		"/api/v1/invitations/5c001000-0000-4000-8000-0000000009ff/renew",
+		"/api/v1/invitations/5c001000-0000-4000-8000-0000000009ff/withdraw",
+	} {
 		status, text := chief.call("POST", path, "")
 		assert.Equal(t, http.StatusNotFound, status, path+text)
 	}
-	status, _ := chief.call("PUT", "/api/v1/aircraft/QZ-ZZZ", `{"registration":"QZ-ZZZ","type":"alder-110","base":"XTHW","from":""}`)
+	status, _ := chief.call("PUT", "/api/v1/aircraft/QZ-ZZZ",
+		`{"registration":"QZ-ZZZ","type":"alder-110","base":"XTHW","from":""}`)
 	assert.Equal(t, http.StatusNotFound, status)
 	status, text := chief.call("POST", "/api/v1/people/table", strings.Repeat("x", 1<<20+1))
 	assert.Equal(t, http.StatusRequestEntityTooLarge, status, text)
@@ -95,7 +135,8 @@ func TestEachSchoolLooksAfterItsOwn(t *testing.T) {
 	_, fleet := c.call("GET", "/api/v1/aircraft", "")
 	assert.Contains(t, fleet, "QZ-FRA")
 	assert.NotContains(t, fleet, "QZ-AAA")
-	status, _ = c.call("PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"QZ-AAA","type":"alder-110","base":"XFRW","from":""}`)
+	status, _ = c.call("PUT", "/api/v1/aircraft/QZ-AAA",
+		`{"registration":"QZ-AAA","type":"alder-110","base":"XFRW","from":""}`)
 	assert.Equal(t, http.StatusNotFound, status)
 	status, _ = as(t, url, demo.Ferreira).call("POST", "/api/v1/people/"+fresh.Founder.ID+"/recovery", "")
 	assert.Equal(t, http.StatusNotFound, status, "nor the other way")

@@ -7,8 +7,7 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
@@ -40,9 +39,16 @@ type retestsInput struct {
 }
 
 func (s *Server) runRoutes() {
-	route(s, huma.Operation{OperationID: "open-run", Method: http.MethodPost, Path: "/aircraft/{registration}/runs", Summary: "Open a maintenance run: the aircraft's measured checks, without student and grade",
-		DefaultStatus: http.StatusNoContent, MaxBodyBytes: 4 << 10}, s.openRun)
-	route(s, huma.Operation{OperationID: "retests", Method: http.MethodGet, Path: "/findings/{lesson}/{event}/retests", Summary: "What a finding rests on, and the maintenance runs since"}, s.retests)
+	route(s, Route{
+		ID: "open-run", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
+		Path:    "/aircraft/{registration}/runs",
+		Summary: "Open a maintenance run: the aircraft's measured checks, without student and grade",
+		Status:  http.StatusNoContent, MaxBodyBytes: 4 << 10,
+	}, s.openRun)
+	route(s, Route{
+		ID: "retests", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodGet,
+		Path: "/findings/{lesson}/{event}/retests", Summary: "What a finding rests on, and the maintenance runs since",
+	}, s.retests)
 }
 
 // openRun opens a maintenance run by the list that is in force today.
@@ -65,8 +71,10 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 		if err != nil {
 			return err
 		}
-		opened, err := lesson.RunChoice{By: w.account, Aircraft: a.Registration, Equipment: a.Equipment, ElevationFt: a.ElevationFt, Date: day,
-			Day: checklist.TypedDay{OAT: b.OAT, QNH: b.QNH, Units: w.units()}, Scale: cmp.Or(append(decided.Scales, "")...), First: b.Item,
+		opened, err := lesson.RunChoice{By: w.account, Aircraft: a.Registration, Equipment: a.Equipment,
+			ElevationFt: a.ElevationFt, Date: day,
+			Day:   checklist.TypedDay{OAT: b.OAT, QNH: b.QNH, Units: w.units()},
+			Scale: cmp.Or(append(decided.Scales, "")...), First: b.Item,
 			List: desk.Lists[0], Type: desk.Type, Over: desk.Layers}.Opened()
 		if err != nil {
 			return err
@@ -75,7 +83,12 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 		if err != nil {
 			return err
 		}
-		answers, err := tx.Accept(b.ID, []lesson.Event{{ID: b.Event, Device: b.Device, Seq: 1, Counter: 1, Wall: now.UTC().Format(time.RFC3339), Kind: lesson.KindOpened, V: 1, Payload: payload}},
+		answers, err := tx.Accept(b.ID, []lesson.Event{
+			{
+				ID: b.Event, Device: b.Device, Seq: 1, Counter: 1, Wall: now.UTC().Format(time.RFC3339),
+				Kind: lesson.KindOpened, V: 1, Payload: payload,
+			},
+		},
 			store.Sender{ID: w.account, Roles: w.roles, Asks: true}, now)
 		if err == nil && answers[0].Status == "refused" {
 			err = form.Problem{Field: "body", Reason: answers[0].Reason}

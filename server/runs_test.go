@@ -26,12 +26,14 @@ func TestAMaintenanceRunReturnsTheAircraft(t *testing.T) {
 		require.Equal(t, 200, one.status, one.body)
 	}
 	f := grounding(t, anne, registration)
-	status, body := tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/events?now=true", batch(opening(demo.Okonjo.ID)))
+	status, body := tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/events?now=true",
+		batch(opening(demo.Okonjo.ID)))
 	assert.Equal(t, http.StatusUnprocessableEntity, status, "no lesson opens on it: "+body)
 	assert.Contains(t, body, "stays on the ground")
 
 	back := func(more string) (int, string) {
-		return anne.call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/return", `{"words":"ground lead renewed"`+more+`}`)
+		return anne.call("POST", "/api/v1/findings/"+f.Lesson+"/"+f.Event+"/return",
+			`{"words":"ground lead renewed"`+more+`}`)
 	}
 	status, body = back(`,"retest":"drops 90 and 84"`)
 	assert.Equal(t, 422, status, "words alone")
@@ -72,12 +74,16 @@ func TestAMaintenanceRunReturnsTheAircraft(t *testing.T) {
 	assert.Equal(t, 422, status)
 
 	again := openRun(t, anne, registration, f.Item)
-	add(again, event(2, "reading", magnetoAt(f.Item, 1750)), event(3, "item-result", map[string]any{"item": f.Item, "result": "done"}), event(4, "lesson-ended", map[string]any{}))
+	add(again, event(2, "reading", magnetoAt(f.Item, 1750)),
+		event(3, "item-result", map[string]any{"item": f.Item, "result": "done"}), event(4, "lesson-ended",
+			map[string]any{}))
 	status, body = anne.call("POST", "/api/v1/lessons/"+again+"/sign", signing(t, anne, again))
 	assert.Equal(t, 409, status, "a stop in it asks for a decision as anywhere: "+body)
 
 	good := openRun(t, anne, registration, f.Item)
-	add(good, event(2, "reading", magnetoAt(f.Item, 1670)), event(3, "item-result", map[string]any{"item": f.Item, "result": "done"}), event(4, "lesson-ended", map[string]any{}))
+	add(good, event(2, "reading", magnetoAt(f.Item, 1670)),
+		event(3, "item-result", map[string]any{"item": f.Item, "result": "done"}), event(4, "lesson-ended",
+			map[string]any{}))
 	signRun(t, anne, good)
 	view := got[runView](t, anne, "GET", "/api/v1/lessons/"+good, "")
 	for _, i := range view.State.Items {
@@ -87,9 +93,11 @@ func TestAMaintenanceRunReturnsTheAircraft(t *testing.T) {
 	require.Equal(t, 204, status, body)
 	held := grounding(t, anne, registration)
 	assert.Equal(t, again, held.Lesson, "the run that stopped holds it still")
-	status, body = anne.call("POST", "/api/v1/findings/"+held.Lesson+"/"+held.Event+"/return", `{"words":"the same","run":"`+good+`"}`)
+	status, body = anne.call("POST", "/api/v1/findings/"+held.Lesson+"/"+held.Event+"/return",
+		`{"words":"the same","run":"`+good+`"}`)
 	require.Equal(t, 204, status, body)
-	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/events?now=true", batch(opening(demo.Okonjo.ID)))
+	status, body = tunde.call("POST", "/api/v1/lessons/"+uuid.NewString()+"/events?now=true",
+		batch(opening(demo.Okonjo.ID)))
 	assert.Equal(t, 200, status, "it flies again: "+body)
 
 	status, body = anne.call("GET", "/api/v1/lessons/"+good+"/record", "")
@@ -140,15 +148,19 @@ func fly(t *testing.T, c *client) []tried {
 	path := "/api/v1/lessons/" + uuid.NewString() + "/events"
 	open := opening(demo.Okonjo.ID)
 	reading := event(2, "reading", magnetoAt("magnetos", 1750))
-	decided := event(3, "decision", map[string]any{"about": reading["id"], "decision": "grounded", "told": demo.Achterberg.Name})
+	decided := event(3, "decision", map[string]any{
+		"about": reading["id"], "decision": "grounded", "told": demo.Achterberg.Name,
+	})
 	status, body := c.call("POST", path, batch(open, reading, decided))
 	require.NotContains(t, body, "refused")
 	return []tried{{status, body}}
 }
 
 func magnetoAt(item string, right int) map[string]any {
-	return map[string]any{"item": item, "check": "magneto", "reading": map[string]any{"unit": "rpm", "base": 1750, "left": 1664, "bothAfterLeft": 1750,
-		"right": right, "bothAfterRight": 1750, "roughLeft": false, "roughRight": false, "stoppedLeft": false, "stoppedRight": false}}
+	return map[string]any{"item": item, "check": "magneto",
+		"reading": map[string]any{"unit": "rpm", "base": 1750, "left": 1664, "bothAfterLeft": 1750,
+			"right": right, "bothAfterRight": 1750, "roughLeft": false, "roughRight": false, "stoppedLeft": false,
+			"stoppedRight": false}}
 }
 
 type heldBy struct {
@@ -159,7 +171,8 @@ type heldBy struct {
 // grounding is what keeps an aircraft on the ground.
 func grounding(t *testing.T, c *client, registration string) heldBy {
 	t.Helper()
-	for _, f := range got[struct{ Findings []heldBy }](t, c, "GET", "/api/v1/aircraft/"+registration+"/trends", "").Findings {
+	for _, f := range got[struct{ Findings []heldBy }](t, c, "GET", "/api/v1/aircraft/"+registration+"/trends",
+		"").Findings {
 		if f.Grounds {
 			return f
 		}
@@ -172,7 +185,8 @@ func runBody(id, item string) string {
 	if id == "" {
 		id = uuid.NewString()
 	}
-	return fmt.Sprintf(`{"id":%q,"event":%q,"device":"d","item":%q,"oat":"12","qnh":"1015"}`, id, uuid.Must(uuid.NewV7()), item)
+	return fmt.Sprintf(`{"id":%q,"event":%q,"device":"d","item":%q,"oat":"12","qnh":"1015"}`, id,
+		uuid.Must(uuid.NewV7()), item)
 }
 
 func openRun(t *testing.T, c *client, registration, item string) string {

@@ -6,8 +6,7 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/stand"
 	"jetprimer/exchange"
@@ -39,13 +38,26 @@ type readScenarioInput struct {
 }
 
 func (s *Server) scenarioRoutes() {
-	route(s, huma.Operation{OperationID: "save-scenario", Method: http.MethodPut, Path: "/scenarios/{id}", Summary: "Keep a scenario of the school's stands", MaxBodyBytes: scenarioBytes, DefaultStatus: http.StatusNoContent}, s.saveScenario)
-	route(s, huma.Operation{OperationID: "drop-scenario", Method: http.MethodDelete, Path: "/scenarios/{id}", Summary: "Drop a scenario that the school has written", DefaultStatus: http.StatusNoContent},
+	route(s, Route{
+		ID: "save-scenario", For: access.Teaching, Method: http.MethodPut, Path: "/scenarios/{id}",
+		Summary: "Keep a scenario of the school's stands", MaxBodyBytes: scenarioBytes, Status: http.StatusNoContent,
+	}, s.saveScenario)
+	route(s, Route{
+		ID: "drop-scenario", For: access.Teaching, Method: http.MethodDelete, Path: "/scenarios/{id}",
+		Summary: "Drop a scenario that the school has written", Status: http.StatusNoContent,
+	},
 		func(ctx context.Context, w who, in *scenarioInput) (*struct{}, error) {
 			return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.DropScenario(in.ID) })
 		})
-	route(s, huma.Operation{OperationID: "read-scenario", Method: http.MethodPost, Path: "/scenarios", Summary: "Read a scenario from a file in YAML or JSON, and name every mistake in it", MaxBodyBytes: scenarioBytes}, s.readScenario)
-	route(s, huma.Operation{OperationID: "export-scenario", Method: http.MethodGet, Path: "/scenarios/{id}", Summary: "A scenario as a file in YAML"}, s.exportScenario)
+	route(s, Route{
+		ID: "read-scenario", For: access.Teaching, Method: http.MethodPost, Path: "/scenarios",
+		Summary:      "Read a scenario from a file in YAML or JSON, and name every mistake in it",
+		MaxBodyBytes: scenarioBytes,
+	}, s.readScenario)
+	route(s, Route{
+		ID: "export-scenario", For: access.Practising, Method: http.MethodGet, Path: "/scenarios/{id}",
+		Summary: "A scenario as a file in YAML",
+	}, s.exportScenario)
 }
 
 // shippedScenario reports whether an id is that of a scenario that ships.

@@ -26,7 +26,10 @@ import (
 func TestScenariosOfTheSchool(t *testing.T) {
 	url := start(t)
 	student, instructor := as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
-	one := stand.Scenario{ID: "frost", Title: "Frost on Friday", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay, Faults: []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1}}}
+	one := stand.Scenario{
+		ID: "frost", Title: "Frost on Friday", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay,
+		Faults: []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1}},
+	}
 	save := func(c *client, id string, s stand.Scenario) (int, string) {
 		return c.call("PUT", "/api/v1/scenarios/"+id, body(t, s))
 	}
@@ -37,10 +40,14 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		"type":                                  func(s *stand.Scenario) { s.Type = "glider" },
 		"difficulty":                            func(s *stand.Scenario) { s.Difficulty = 9 },
 		"day.dewPointC":                         func(s *stand.Scenario) { s.Day.DewPointC = 40 },
-		"faults[0].fault":                       func(s *stand.Scenario) { s.Faults = []stand.Slipped{{Fault: "bad-luck"}} },
-		"title and goal may not hold control":   func(s *stand.Scenario) { s.Goal = "Start.\x00" },
-		"day.date":                              func(s *stand.Scenario) { s.Day.Date = "9999-12-31" },
-		"outside[0].what":                       func(s *stand.Scenario) { s.Outside = []stand.Passer{{What: "bear", For: 3}} },
+		"faults[0].fault": func(s *stand.Scenario) {
+			s.Faults = []stand.Slipped{{Fault: "bad-luck"}}
+		},
+		"title and goal may not hold control": func(s *stand.Scenario) { s.Goal = "Start.\x00" },
+		"day.date":                            func(s *stand.Scenario) { s.Day.Date = "9999-12-31" },
+		"outside[0].what": func(s *stand.Scenario) {
+			s.Outside = []stand.Passer{{What: "bear", For: 3}}
+		},
 	} {
 		wrong := one
 		change(&wrong)
@@ -58,7 +65,8 @@ func TestScenariosOfTheSchool(t *testing.T) {
 	met := got[practice.Course](t, student, "GET", "/api/v1/stands/alder-110", "").Scenarios
 	assert.Equal(t, one, met[0])
 	assert.Greater(t, len(met), 5)
-	assert.NotContains(t, body(t, got[practice.Course](t, student, "GET", "/api/v1/stands/willow-t5", "").Scenarios), "frost")
+	assert.NotContains(t, body(t, got[practice.Course](t, student, "GET", "/api/v1/stands/willow-t5", "").Scenarios),
+		"frost")
 
 	_, file := student.call("GET", "/api/v1/scenarios/frost", "")
 	assert.Contains(t, file, "title: Frost on Friday")
@@ -74,7 +82,8 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		strings.Repeat("- ", 9):                                "scenario",
 		strings.Replace(file, "oatC: 15", "oatC: .nan", 1):     "holds what is no number: .nan",
 		strings.Replace(file, "oatC: 15", "oatC: -.inf", 1):    "holds what is no number: -.inf",
-		strings.Replace(file, "title: Frost on Friday", `title: "Frost\0"`, 1):                         "holds the character NUL",
+		strings.Replace(file, "title: Frost on Friday", `title: "Frost\0"`,
+			1): "holds the character NUL",
 		strings.Replace(file, "difficulty: 3", "difficulty: 3\ndifficulty: 4", 1):                      "difficulty",
 		`{"id":"frost","ID":"thaw","title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`: "ID stands there twice",
 		`{"id":"frost","Title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`:             "Title must be written title",
@@ -104,7 +113,8 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
 	step := func(id string, from int, deeds []practice.Deed, tick int) (int, server.LiveAnswer, string) {
-		status, said := student.call("POST", "/api/v1/practice-live/"+id, body(t, server.LiveStep{Run: head, From: from, Deeds: deeds, Tick: tick}))
+		status, said := student.call("POST", "/api/v1/practice-live/"+id,
+			body(t, server.LiveStep{Run: head, From: from, Deeds: deeds, Tick: tick}))
 		var answer server.LiveAnswer
 		if status == 200 {
 			require.NoError(t, json.Unmarshal([]byte(said), &answer))
@@ -127,7 +137,8 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 		assert.Equal(t, 422, status, want)
 		assert.Contains(t, said, want)
 	}
-	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), "what was refused goes on nowhere")
+	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""),
+		"what was refused goes on nowhere")
 	_, answer, _ := step(id, 0, p.run.Deeds[:4], 500)
 	assert.Equal(t, 4, answer.At)
 	_, answer, _ = step(id, 9, []practice.Deed{}, 600)
@@ -136,14 +147,17 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 	assert.Equal(t, 3, answer.At, "who went back goes on from there")
 	require.NoError(t, d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
 		for range 499 {
-			if err := tx.Wish(id, practice.Wish{Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: "w"}, Instructor: true}}, demo.Okonjo.ID, clock.time()); err != nil {
+			if err := tx.Wish(id, practice.Wish{
+				Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: "w"}, Instructor: true},
+			}, demo.Okonjo.ID, clock.time()); err != nil {
 				return err
 			}
 		}
 		return nil
 	}))
 	for _, want := range []int{204, 422} {
-		status, said := instructor.call("POST", "/api/v1/practice-live/"+id+"/wishes", `{"call":{"name":"note","words":"w"}}`)
+		status, said := instructor.call("POST", "/api/v1/practice-live/"+id+"/wishes",
+			`{"call":{"name":"note","words":"w"}}`)
 		assert.Equal(t, want, status, said)
 	}
 	others := []string{}
@@ -153,11 +167,14 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 		status, _, said := step(others[len(others)-1], 0, one, 100)
 		require.Equal(t, 200, status, said)
 	}
-	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3, "who begins another has left the ones before")
+	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3,
+		"who begins another has left the ones before")
 	status, _, _ := step(id, 3, one, 600)
 	assert.Equal(t, 404, status, "and they are shown no more")
 	id = others[4]
-	loud := []practice.Deed{{Tick: 1, Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: strings.Repeat("w", 2<<20)}}}}
+	loud := []practice.Deed{
+		{Tick: 1, Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: strings.Repeat("w", 2<<20)}}},
+	}
 	status, _, _ = step(id, 1, loud, 600)
 	assert.Equal(t, 413, status, "two megabytes of words")
 	loud[0].Call.Words = strings.Repeat("w", 9000)

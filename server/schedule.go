@@ -11,6 +11,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/schedule"
 	"jetprimer/core/school"
@@ -69,16 +70,46 @@ type scheduleInput struct {
 }
 
 func (s *Server) scheduleRoutes() {
-	route(s, huma.Operation{OperationID: "schedule", Method: http.MethodGet, Path: "/schedule", Summary: "What is planned on some days"}, s.schedule)
-	route(s, huma.Operation{OperationID: "export-schedule", Method: http.MethodGet, Path: "/schedule.csv", Summary: "What is planned on some days as a table"}, s.exportSchedule)
-	route(s, huma.Operation{OperationID: "proposals", Method: http.MethodGet, Path: "/proposals", Summary: "The next lessons of students' plans that fit people and aircraft"}, s.proposals)
-	route(s, huma.Operation{OperationID: "note-away", Method: http.MethodPost, Path: "/away", Summary: "Note leave, or that an aircraft is not to be had", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusCreated}, s.noteAway)
-	route(s, huma.Operation{OperationID: "end-away", Method: http.MethodPost, Path: "/away/{id}/end", Summary: "Say that it does not hold any more", DefaultStatus: http.StatusNoContent}, s.endAway)
-	route(s, huma.Operation{OperationID: "set-shifts", Method: http.MethodPut, Path: "/shifts/{id}", Summary: "Keep when somebody works", MaxBodyBytes: 8 << 10, DefaultStatus: http.StatusNoContent}, s.setShifts)
-	route(s, huma.Operation{OperationID: "set-standby", Method: http.MethodPut, Path: "/standby/{id}", Summary: "Note that a student would come at short notice", MaxBodyBytes: 4 << 10, DefaultStatus: http.StatusNoContent}, s.setStandby)
-	route(s, huma.Operation{OperationID: "drop-standby", Method: http.MethodDelete, Path: "/standby/{id}", Summary: "Take a student off the stand-by list", DefaultStatus: http.StatusNoContent}, s.dropStandby)
-	route(s, huma.Operation{OperationID: "renew-calendar", Method: http.MethodPost, Path: "/calendar", Summary: "A new secret address for one's calendar; the one before ends"}, s.renewCalendar)
-	route(s, huma.Operation{OperationID: "calendar", Method: http.MethodGet, Path: "/calendar/{school}/{secret}", Summary: "A person's planned lessons as iCalendar"}, s.calendar)
+	route(s, Route{
+		ID: "schedule", For: access.Everyone, Method: http.MethodGet, Path: "/schedule",
+		Summary: "What is planned on some days",
+	}, s.schedule)
+	route(s, Route{
+		ID: "export-schedule", For: access.Everyone, Method: http.MethodGet, Path: "/schedule.csv",
+		Summary: "What is planned on some days as a table",
+	}, s.exportSchedule)
+	route(s, Route{
+		ID: "proposals", For: access.Teaching, Method: http.MethodGet, Path: "/proposals",
+		Summary: "The next lessons of students' plans that fit people and aircraft",
+	}, s.proposals)
+	route(s, Route{
+		ID: "note-away", For: access.Everyone, Method: http.MethodPost, Path: "/away",
+		Summary: "Note leave, or that an aircraft is not to be had", MaxBodyBytes: 4 << 10, Status: http.StatusCreated,
+	}, s.noteAway)
+	route(s, Route{
+		ID: "end-away", For: access.Everyone, Method: http.MethodPost, Path: "/away/{id}/end",
+		Summary: "Say that it does not hold any more", Status: http.StatusNoContent,
+	}, s.endAway)
+	route(s, Route{
+		ID: "set-shifts", For: access.Roles{access.Instructor, access.Chief, access.Admin}, Method: http.MethodPut,
+		Path: "/shifts/{id}", Summary: "Keep when somebody works", MaxBodyBytes: 8 << 10, Status: http.StatusNoContent,
+	}, s.setShifts)
+	route(s, Route{
+		ID: "set-standby", For: access.Practising, Method: http.MethodPut, Path: "/standby/{id}",
+		Summary: "Note that a student would come at short notice", MaxBodyBytes: 4 << 10, Status: http.StatusNoContent,
+	}, s.setStandby)
+	route(s, Route{
+		ID: "drop-standby", For: access.Practising, Method: http.MethodDelete, Path: "/standby/{id}",
+		Summary: "Take a student off the stand-by list", Status: http.StatusNoContent,
+	}, s.dropStandby)
+	route(s, Route{
+		ID: "renew-calendar", For: access.Everyone, Method: http.MethodPost, Path: "/calendar",
+		Summary: "A new secret address for one's calendar; the one before ends",
+	}, s.renewCalendar)
+	route(s, Route{
+		ID: "calendar", For: access.Anyone, Method: http.MethodGet, Path: "/calendar/{school}/{secret}",
+		Summary: "A person's planned lessons as iCalendar",
+	}, s.calendar)
 }
 
 // span is the midnight of the first day of some days, in the school's zone.
@@ -99,7 +130,13 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 		return nil, err
 	}
 	end := midnight.AddDate(0, 0, in.Days)
-	out := &struct{ Body ScheduleView }{ScheduleView{From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []ScheduleLine{}, Instructors: []ScheduleLine{}, Students: []ScheduleLine{}, Waiting: []string{}, Against: map[string][]schedule.Obstacle{}}}
+	out := &struct{ Body ScheduleView }{
+		ScheduleView{
+			From: school.Day(midnight, w.zone), Today: s.today(w), Aircraft: []ScheduleLine{},
+			Instructors: []ScheduleLine{}, Students: []ScheduleLine{}, Waiting: []string{},
+			Against: map[string][]schedule.Obstacle{},
+		},
+	}
 	v := &out.Body
 	for d := range in.Days {
 		v.Days = append(v.Days, school.Day(midnight.AddDate(0, 0, d), w.zone))
@@ -142,7 +179,7 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 			return err
 		}
 		v.Standby = slices.DeleteFunc(v.Standby, func(one store.Standby) bool { return !may(one.StudentID) })
-		if !w.roles.May("book") {
+		if !s.may(w.roles, "book") {
 			return nil
 		}
 		for _, p := range v.Planned {
@@ -170,7 +207,10 @@ func (s *Server) exportSchedule(ctx context.Context, w who, in *scheduleInput) (
 	rows := [][]string{{"day", "from", "to", "student", "instructor", "aircraft", "plan", "exercises", "became"}}
 	for _, p := range found.Body.Planned {
 		from, to := p.StartsAt.In(w.zone), p.EndsAt.In(w.zone)
-		rows = append(rows, []string{from.Format(time.DateOnly), from.Format("15:04"), to.Format("15:04"), p.Student, p.Instructor, p.Registration, p.Plan, strings.Join(p.For, ", "), p.Status})
+		rows = append(rows, []string{
+			from.Format(time.DateOnly), from.Format("15:04"), to.Format("15:04"), p.Student, p.Instructor,
+			p.Registration, p.Plan, strings.Join(p.For, ", "), p.Status,
+		})
 	}
 	return csvTable("schedule-"+found.Body.From, rows)
 }
@@ -182,7 +222,10 @@ func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, 
 		return err
 	}
 	for _, a := range fleet {
-		v.Aircraft = append(v.Aircraft, ScheduleLine{ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base, Grounded: around.Grounded[a.Registration]})
+		v.Aircraft = append(v.Aircraft, ScheduleLine{
+			ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base,
+			Grounded: around.Grounded[a.Registration],
+		})
 	}
 	teach, learn, err := reports.Present(tx)
 	if err != nil {
@@ -223,7 +266,8 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 			out.Body.Proposals = append(out.Body.Proposals, ProposalView{p, p.Why()})
 		}
 		for _, one := range wishes {
-			if !slices.ContainsFunc(out.Body.Proposals, func(p ProposalView) bool { return p.StudentID == one.StudentID }) {
+			if !slices.ContainsFunc(out.Body.Proposals,
+				func(p ProposalView) bool { return p.StudentID == one.StudentID }) {
 				out.Body.Left = append(out.Body.Left, one.Student)
 			}
 		}
@@ -272,7 +316,8 @@ func (s *Server) noteAway(ctx context.Context, w who, in *struct {
 	}
 	a.StartsAt, a.EndsAt = from.UTC(), to.UTC()
 	if !a.MayNote(w.roles, w.account) {
-		return nil, huma.Error403Forbidden("Everybody notes their own leave; the chief instructor and the administrator that of others, with maintenance what is not to be had of the aircraft.")
+		return nil, huma.Error403Forbidden("Everybody notes their own leave; the chief instructor and the " +
+			"administrator that of others, with maintenance what is not to be had of the aircraft.")
 	}
 	out := &struct {
 		Body struct {
@@ -305,7 +350,8 @@ func (s *Server) setShifts(ctx context.Context, w who, in *struct {
 	}
 }) (*struct{}, error) {
 	if !(schedule.Away{PersonID: in.ID}).MayNote(w.roles, w.account) {
-		return nil, huma.Error403Forbidden("Everybody says when they work themselves; the chief instructor and the administrator say it of others.")
+		return nil, huma.Error403Forbidden("Everybody says when they work themselves; the chief instructor and the " +
+			"administrator say it of others.")
 	}
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.SetShifts(in.ID, in.Body.Shifts) })
 }
@@ -327,7 +373,10 @@ func (s *Server) setStandby(ctx context.Context, w who, in *struct {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
 			return err
 		}
-		return tx.SetStandby(store.Standby{StudentID: in.ID, FromOn: store.Date(in.Body.FromOn), ToOn: store.Date(in.Body.ToOn), Words: strings.TrimSpace(in.Body.Words)}, w.account, s.now())
+		return tx.SetStandby(store.Standby{
+			StudentID: in.ID, FromOn: store.Date(in.Body.FromOn), ToOn: store.Date(in.Body.ToOn),
+			Words: strings.TrimSpace(in.Body.Words),
+		}, w.account, s.now())
 	})
 }
 
@@ -399,8 +448,11 @@ func (s *Server) calendar(ctx context.Context, _ who, in *struct {
 			if b.InstructorID == person.ID {
 				with = b.Student
 			}
-			events = append(events, exchange.Appointment{ID: b.ID + "@jetprimer", Start: b.StartsAt, End: b.EndsAt, Title: with + ", " + b.Registration, Place: bases[b.Registration],
-				Details: strings.Join(append(slices.DeleteFunc([]string{b.Plan}, func(words string) bool { return words == "" }), p.For...), "\n")})
+			events = append(events,
+				exchange.Appointment{ID: b.ID + "@jetprimer", Start: b.StartsAt, End: b.EndsAt,
+					Title: with + ", " + b.Registration, Place: bases[b.Registration],
+					Details: strings.Join(append(slices.DeleteFunc([]string{b.Plan},
+						func(words string) bool { return words == "" }), p.For...), "\n")})
 		}
 		out.Body = exchange.WriteCalendar(name+", "+person.Name, events, now)
 		return nil

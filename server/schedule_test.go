@@ -32,51 +32,69 @@ func nextMonday() time.Time {
 // would go, held to leave and shifts, taken off with who stands by for it.
 func TestAWeekIsPlanned(t *testing.T) {
 	url := start(t)
-	chief, tunde, marit, kofi := as(t, url, demo.Ferreira), as(t, url, demo.Okonjo), as(t, url, demo.Solheim), as(t, url, demo.Lindqvist)
+	chief, tunde, marit, kofi := as(t, url, demo.Ferreira), as(t, url, demo.Okonjo), as(t, url, demo.Solheim), as(t,
+		url, demo.Lindqvist)
 	monday := nextMonday()
 	on := func(days int) string { return monday.AddDate(0, 0, days).Format(time.DateOnly) }
 	lesson := func(student demo.Person, registration, day, at, more string) string {
-		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90%s}`, student.ID, registration, day, at, more)
+		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90%s}`, student.ID, registration,
+			day, at, more)
 	}
-	weekly := ask[server.Booked](tunde, "POST", "/bookings", lesson(demo.Sandoval, "QZ-AAA", on(0), "10:00", `,"weeks":4,"plan":"Taxi and run-up","exercises":["circuits"]`), 201)
+	weekly := ask[server.Booked](tunde, "POST", "/bookings",
+		lesson(demo.Sandoval, "QZ-AAA", on(0), "10:00", `,"weeks":4,"plan":"Taxi and run-up","exercises":["circuits"]`),
+		201)
 	require.Len(t, weekly.IDs, 4)
-	status, body := marit.call("POST", "/api/v1/bookings", lesson(demo.Halloran, "QZ-AAA", on(7), "11:00", `,"weeks":3`))
+	status, body := marit.call("POST", "/api/v1/bookings",
+		lesson(demo.Halloran, "QZ-AAA", on(7), "11:00", `,"weeks":3`))
 	assert.Equal(t, 422, status)
-	assert.Contains(t, body, monday.AddDate(0, 0, 7).Format("Mon 2 Jan: ")+"QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA")
+	assert.Contains(t, body,
+		monday.AddDate(0, 0, 7).Format("Mon 2 Jan: ")+
+			"QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA")
 	week := ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
 	require.Len(t, week.Planned, 1, "all or none")
 	assert.Equal(t, "Taxi and run-up", week.Planned[0].Plan)
-	assert.Equal(t, schedule.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours}, week.Summary)
+	assert.Equal(t, schedule.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours},
+		week.Summary)
 
 	// A move that cannot be says so and leaves it where it was; one that can is done.
 	to := func(instructor demo.Person, registration, day, at string, minutes int) string {
-		return fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":%d}`, instructor.ID, registration, day, at, minutes)
+		return fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":%d}`, instructor.ID,
+			registration, day, at, minutes)
 	}
 	other := ask[server.Booked](marit, "POST", "/bookings", lesson(demo.Halloran, "QZ-AAC", on(0), "14:00", ""), 201)
 	move := "/api/v1/bookings/" + other.ID
 	status, body = marit.call("POST", move+"/move", to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "QZ-AAA is booked from 10:00 to 11:30 already")
-	tried := ask[server.Against](marit, "POST", "/bookings/"+other.ID+"/try", to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90), 200)
+	tried := ask[server.Against](marit, "POST", "/bookings/"+other.ID+"/try",
+		to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90), 200)
 	require.NotEmpty(t, tried.Obstacles)
 	require.NotEmpty(t, tried.Instead)
 	for _, way := range tried.Instead {
 		at := way.StartsAt.In(time.Now().Location())
-		moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move", fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":90}`, way.InstructorID, way.Registration, on(0), at.Format("15:04")), 200)
+		moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
+			fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":90}`, way.InstructorID,
+				way.Registration, on(0), at.Format("15:04")), 200)
 		assert.Empty(t, moved.Warned, way.Words)
 	}
-	moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move", to(demo.Solheim, "QZ-AAC", on(0), "14:00", 120), 200)
+	moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
+		to(demo.Solheim, "QZ-AAC", on(0), "14:00", 120), 200)
 	assert.Empty(t, moved.Warned)
 	status, _ = kofi.call("POST", move+"/move", to(demo.Solheim, "QZ-AAC", on(0), "15:00", 120))
 	assert.Equal(t, 403, status)
 
 	// Leave refuses, shifts warn; whose they are is held to.
-	away := ask[struct{ ID string }](marit, "POST", "/away", fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"a course"}`, on(1), on(2)), 201)
-	status, body = tunde.call("POST", "/api/v1/away", fmt.Sprintf(`{"person":%q,"fromOn":%q,"toOn":%q,"why":"x"}`, demo.Solheim.ID, on(1), on(2)))
+	away := ask[struct{ ID string }](marit, "POST", "/away",
+		fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"a course"}`, on(1), on(2)), 201)
+	status, body = tunde.call("POST", "/api/v1/away",
+		fmt.Sprintf(`{"person":%q,"fromOn":%q,"toOn":%q,"why":"x"}`, demo.Solheim.ID, on(1), on(2)))
 	assert.Equal(t, 403, status, body)
-	status, body = chief.call("POST", "/api/v1/bookings", strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(2), "10:00", ""), `"registration"`, fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1))
+	status, body = chief.call("POST", "/api/v1/bookings",
+		strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(2), "10:00", ""), `"registration"`,
+			fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1))
 	assert.Equal(t, 422, status)
-	assert.Contains(t, body, "Marit Solheim is away until "+monday.AddDate(0, 0, 3).Format("Mon 2 Jan")+", 00:00: a course.")
+	assert.Contains(t, body,
+		"Marit Solheim is away until "+monday.AddDate(0, 0, 3).Format("Mon 2 Jan")+", 00:00: a course.")
 	week = ask[server.ScheduleView](kofi, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Away, 1)
 	assert.Equal(t, "away", week.Away[0].Why, "why is for those who plan")
@@ -89,37 +107,50 @@ func TestAWeekIsPlanned(t *testing.T) {
 	ask[any](marit, "PUT", "/shifts/"+demo.Solheim.ID, `{"shifts":[{"day":1,"from":"09:00","to":"13:00"}]}`, 204)
 	status, _ = tunde.call("PUT", "/api/v1/shifts/"+demo.Solheim.ID, `{"shifts":[]}`)
 	assert.Equal(t, 403, status)
-	late := ask[server.Booked](chief, "POST", "/bookings", strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(0), "16:00", ""), `"registration"`, fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1), 201)
+	late := ask[server.Booked](chief, "POST", "/bookings",
+		strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(0), "16:00", ""), `"registration"`,
+			fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1), 201)
 	require.Len(t, late.Warned, 1)
 	assert.Equal(t, "Marit Solheim works from 09:00 to 13:00 on a Monday.", late.Warned[0].Words)
 
 	// What is not to be had of the aircraft is maintenance's to say.
-	status, _ = tunde.call("POST", "/api/v1/away", fmt.Sprintf(`{"registration":"QZ-AAE","fromOn":%q,"toOn":%q,"why":"yearly check"}`, on(3), on(4)))
+	status, _ = tunde.call("POST", "/api/v1/away",
+		fmt.Sprintf(`{"registration":"QZ-AAE","fromOn":%q,"toOn":%q,"why":"yearly check"}`, on(3), on(4)))
 	assert.Equal(t, 403, status)
-	ask[any](as(t, url, demo.Achterberg), "POST", "/away", fmt.Sprintf(`{"registration":"QZ-AAE","fromOn":%q,"toOn":%q,"why":"yearly check"}`, on(3), on(4)), 201)
+	ask[any](as(t, url, demo.Achterberg), "POST", "/away",
+		fmt.Sprintf(`{"registration":"QZ-AAE","fromOn":%q,"toOn":%q,"why":"yearly check"}`, on(3), on(4)), 201)
 	status, body = tunde.call("POST", "/api/v1/bookings", lesson(demo.Lindqvist, "QZ-AAE", on(4), "10:00", ""))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "QZ-AAE is not to be had until")
 
 	// What is planned already when something comes to stand against it is named.
-	ask[any](as(t, url, demo.Achterberg), "POST", "/away", fmt.Sprintf(`{"registration":"QZ-AAC","fromOn":%q,"fromAt":"15:00","toOn":%q,"why":"oil leak"}`, on(0), on(0)), 201)
+	ask[any](as(t, url, demo.Achterberg), "POST", "/away",
+		fmt.Sprintf(`{"registration":"QZ-AAC","fromOn":%q,"fromAt":"15:00","toOn":%q,"why":"oil leak"}`, on(0), on(0)),
+		201)
 	week = ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Against[other.ID], 2)
-	assert.Equal(t, "QZ-AAC is not to be had until "+monday.AddDate(0, 0, 1).Format("Mon 2 Jan")+", 00:00: oil leak.", week.Against[other.ID][0].Words)
+	assert.Equal(t, "QZ-AAC is not to be had until "+monday.AddDate(0, 0, 1).Format("Mon 2 Jan")+", 00:00: oil leak.",
+		week.Against[other.ID][0].Words)
 
 	// Who stands by is offered what became free.
-	ask[any](kofi, "PUT", "/standby/"+demo.Lindqvist.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, on(0), on(6)), 204)
+	ask[any](kofi, "PUT", "/standby/"+demo.Lindqvist.ID,
+		fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, on(0), on(6)), 204)
 	status, _ = kofi.call("PUT", "/api/v1/standby/"+demo.Owusu.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q}`, on(0), on(6)))
 	assert.Equal(t, 404, status)
 	free := ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[0]+"/cancel", `{"why":"fog"}`, 200)
 	assert.Equal(t, []schedule.Named{{ID: demo.Lindqvist.ID, Name: demo.Lindqvist.Name}}, free.Standby)
 	ask[any](kofi, "DELETE", "/standby/"+demo.Lindqvist.ID, "", 204)
-	ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`, 200)
+	ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`,
+		200)
 	// With somebody who has left nothing is planned.
-	data, err := json.Marshal(map[string]any{"name": demo.Solheim.Name, "email": demo.Solheim.Email, "roles": []string{"instructor"}, "active": false})
+	data, err := json.Marshal(map[string]any{
+		"name": demo.Solheim.Name, "email": demo.Solheim.Email, "roles": []string{"instructor"}, "active": false,
+	})
 	require.NoError(t, err)
 	ask[any](chief, "PUT", "/people/"+demo.Solheim.ID, string(data), 200)
-	status, body = chief.call("POST", "/api/v1/bookings", strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(5), "10:00", ""), `"registration"`, fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1))
+	status, body = chief.call("POST", "/api/v1/bookings",
+		strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(5), "10:00", ""), `"registration"`,
+			fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "instructor is no member of the school")
 	for weeks := range 4 {
@@ -144,13 +175,19 @@ func TestASeriesIsHeldAgainstAllOfIt(t *testing.T) {
 		demo.SchoolID, demo.Voss.ID, demo.Quist.ID, monday)
 	require.NoError(t, err)
 	at := monday.AddDate(0, 0, 28)
-	ask[server.Booked](as(t, url, demo.Solheim), "POST", "/bookings", fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"10:00","minutes":90}`, demo.Halloran.ID, at.Format(time.DateOnly)), 201)
-	status, body := tunde.call("POST", "/api/v1/bookings", fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"11:00","minutes":60,"weeks":6}`, demo.Sandoval.ID, monday.Format(time.DateOnly)))
+	ask[server.Booked](as(t, url, demo.Solheim), "POST", "/bookings",
+		fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"10:00","minutes":90}`, demo.Halloran.ID,
+			at.Format(time.DateOnly)), 201)
+	status, body := tunde.call("POST", "/api/v1/bookings",
+		fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"11:00","minutes":60,"weeks":6}`,
+			demo.Sandoval.ID, monday.Format(time.DateOnly)))
 	assert.Equal(t, 422, status, body)
 	assert.Contains(t, body, at.Format("Mon 2 Jan")+": QZ-AAA is booked from 10:00 to 11:30 already")
 
 	// Whom the whole day has no time of is not offered another time, only others.
-	tried := ask[server.Against](tunde, "POST", "/bookings/try", fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":%q,"at":"07:00","minutes":60}`, demo.Sandoval.ID, demo.Quist.ID, monday.AddDate(0, 0, 1).Format(time.DateOnly)), 200)
+	tried := ask[server.Against](tunde, "POST", "/bookings/try",
+		fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":%q,"at":"07:00","minutes":60}`,
+			demo.Sandoval.ID, demo.Quist.ID, monday.AddDate(0, 0, 1).Format(time.DateOnly)), 200)
 	require.NotEmpty(t, tried.Instead)
 	for _, way := range tried.Instead {
 		assert.NotEqual(t, demo.Quist.ID, way.InstructorID, way.Words)
@@ -170,14 +207,18 @@ func TestProposalsAreBooked(t *testing.T) {
 	checks := 0
 	for _, p := range found.Proposals {
 		assert.Contains(t, p.Why, p.Plan)
-		own := lines[slices.IndexFunc(lines, func(l server.ScheduleLine) bool { return l.ID == p.StudentID })].Note // the name of their own instructor
+		// the name of their own instructor
+		own := lines[slices.IndexFunc(lines, func(l server.ScheduleLine) bool { return l.ID == p.StudentID })].Note
 		assert.Equal(t, p.Instructor == own, strings.HasSuffix(p.Why, "With their own instructor."), p.Why)
 		if strings.HasPrefix(p.Plan, progress.StageCheckTitle) {
 			checks++
 			assert.NotEqual(t, own, p.Instructor, "a stage check is flown with another")
 		}
 		at := p.StartsAt.In(time.Now().Location())
-		body, err := json.Marshal(map[string]any{"student": p.StudentID, "instructor": p.InstructorID, "registration": p.Registration, "on": at.Format(time.DateOnly), "at": at.Format("15:04"), "minutes": p.Minutes, "plan": p.Plan})
+		body, err := json.Marshal(map[string]any{
+			"student": p.StudentID, "instructor": p.InstructorID, "registration": p.Registration,
+			"on": at.Format(time.DateOnly), "at": at.Format("15:04"), "minutes": p.Minutes, "plan": p.Plan,
+		})
 		require.NoError(t, err)
 		booked := ask[server.Booked](tunde, "POST", "/bookings", string(body), 201)
 		assert.Empty(t, booked.Warned, p.Student)

@@ -29,7 +29,9 @@ func crowded(b *testing.B, times int) (*schooltest.Database, string) {
 	d := schooltest.Demo(b, hash)
 	lessons, results := schooltest.Crowd(b, d, 500, times)
 	b.Logf("%d lessons, %d item results", lessons, results)
-	handler, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day }})
+	handler, err := server.New(server.Options{
+		Store: d.Store, Catalog: d.Catalog, Now: func() time.Time { return schooltest.Day },
+	})
 	require.NoError(b, err)
 	s := httptest.NewServer(handler)
 	b.Cleanup(func() { s.Close(); handler.Close() })
@@ -86,15 +88,24 @@ func BenchmarkSchoolPages(b *testing.B) {
 		hand       []string
 	}{
 		{"student", "/students/" + demo.Brandt.ID, demo.Ferreira, []string{
-			"select element, lesson_id::text, item, level, implied, mark, instructor_id::text, on_day::text from observations where school_id = $1 and student_id = '" + demo.Brandt.ID + "' order by opened_at, lesson_id, ordinal",
-			"select r.item, l.opened_at::text, r.level from item_results r join lessons l on l.id = r.lesson_id and l.school_id = r.school_id where r.school_id = $1 and l.student_id = '" + demo.Brandt.ID + "' and l.status = 'signed' order by l.opened_at",
-			"select student_id::text, lessons::text, days::text, met::text, checks::text from courses where school_id = $1",
-			"select id::text, registration, opened_at::text, status from lessons where school_id = $1 and student_id = '" + demo.Brandt.ID + "' order by opened_at desc limit 50"}},
+			"select element, lesson_id::text, item, level, implied, mark, instructor_id::text, on_day::text from " +
+				"observations where school_id = $1 and student_id = '" + demo.Brandt.ID +
+				"' order by opened_at, lesson_id, ordinal",
+			"select r.item, l.opened_at::text, r.level from item_results r join lessons l on l.id = r.lesson_id and " +
+				"l.school_id = r.school_id where r.school_id = $1 and l.student_id = '" + demo.Brandt.ID +
+				"' and l.status = 'signed' order by l.opened_at",
+			"select student_id::text, lessons::text, days::text, met::text, checks::text from courses where " +
+				"school_id = $1",
+			"select id::text, registration, opened_at::text, status from lessons where school_id = $1 and " +
+				"student_id = '" + demo.Brandt.ID + "' order by opened_at desc limit 50"}},
 		{"schedule", "/schedule?days=7&from=" + day, demo.Ferreira, []string{
-			"select b.id::text, s.name, i.name, b.registration, b.starts_at::text, b.ends_at::text, b.exercises::text, b.plan from bookings b join accounts s on s.id = b.student_id join accounts i on i.id = b.instructor_id where b.school_id = $1 and b.cancelled_at is null and b.starts_at between '" + day + "'::date - 1 and '" + day + "'::date + 8",
+			"select b.id::text, s.name, i.name, b.registration, b.starts_at::text, b.ends_at::text, " +
+				"b.exercises::text, b.plan from bookings b join accounts s on s.id = b.student_id join accounts i " +
+				"on i.id = b.instructor_id where b.school_id = $1 and b.cancelled_at is null and b.starts_at between '" + day + "'::date - 1 and '" + day + "'::date + 8",
 			"select student_id::text, count(*), max(opened_at)::text from lessons where school_id = $1 group by 1"}},
 		{"aircraft", "/aircraft/QZ-AAB/trends", demo.Achterberg, []string{
-			"select lesson_id::text, check_name, item, engine, reading::text, verdict::text, at::text from readings where school_id = $1 and registration = 'QZ-AAB' and attempt = 1 order by at"}},
+			"select lesson_id::text, check_name, item, engine, reading::text, verdict::text, at::text from readings " +
+				"where school_id = $1 and registration = 'QZ-AAB' and attempt = 1 order by at"}},
 		{"fleet", "/trends", demo.Achterberg, nil},
 		{"taught", "/taught", demo.Ferreira, nil},
 		{"compare", "/compare", demo.Ferreira, nil},
@@ -205,7 +216,8 @@ func BenchmarkTabletsSyncing(b *testing.B) {
 				for round := range 3 {
 					time.Sleep(time.Until(begun.Add(time.Duration(round)*pause + pause*time.Duration(n)/tablets)))
 					sent := time.Now()
-					status, _ := c.call("POST", "/api/v1/lessons/"+lesson+"/events", batch(event(round+2, "prompt", map[string]any{"item": item})))
+					status, _ := c.call("POST", "/api/v1/lessons/"+lesson+"/events",
+						batch(event(round+2, "prompt", map[string]any{"item": item})))
 					mu.Lock()
 					took = append(took, time.Since(sent))
 					if status != 200 {

@@ -57,6 +57,7 @@ type Server struct {
 	now       func() time.Time
 	log       *slog.Logger
 	api       huma.API
+	routes    []Route
 	handler   http.Handler
 	hub       *store.Hub
 	metrics   *metrics
@@ -132,11 +133,13 @@ func New(o Options) (*Server, error) {
 	}))
 	line := mobilePace
 	line.least = cmp.Or(o.Stall, line.least)
-	compressed, err := gzhttp.NewWrapper(gzhttp.MinSize(compressedFrom), gzhttp.CompressionLevel(5), gzhttp.EnableZstd(false), gzhttp.ContentTypeFilter(compresses))
+	compressed, err := gzhttp.NewWrapper(gzhttp.MinSize(compressedFrom), gzhttp.CompressionLevel(5),
+		gzhttp.EnableZstd(false), gzhttp.ContentTypeFilter(compresses))
 	if err != nil {
 		return nil, err
 	}
-	s.handler = inTime(compressed(same.Handler(s.sessions.LoadAndSave(engine))), line, &arrivals{of: map[string]int64{}})
+	s.handler = inTime(compressed(same.Handler(s.sessions.LoadAndSave(engine))), line,
+		&arrivals{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
@@ -154,7 +157,8 @@ func compresses(contentType string) bool {
 	switch kind {
 	case "text/event-stream":
 		return false
-	case "application/json", "application/problem+json", "application/wasm", "application/manifest+json", "image/svg+xml":
+	case "application/json", "application/problem+json", "application/wasm", "application/manifest+json",
+		"image/svg+xml":
 		return true
 	}
 	return strings.HasPrefix(kind, "text/")
@@ -190,9 +194,13 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	if o.Log == nil {
 		o.Log = slog.New(slog.DiscardHandler)
 	}
-	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log, office: o.Office, notice: o.Notice, reports: reports.New(o.Catalog, o.Now), live: newStage(o.Now),
-		reading: newTurns(bounds{1, 1, 8, 4, 2}), running: newTurns(bounds{2, 1, 32, 12, 3}), looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 2}),
-		recheck: cmp.Or(o.Recheck, streamCheck), streams: streams{of: map[string]int{}}, cursors: cursors{under: map[string]*question{}, next: map[string]*question{}}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
+	s := &Server{store: o.Store, catalog: o.Catalog, sessions: scs.New(), gate: newGate(), now: o.Now, log: o.Log,
+		office: o.Office, notice: o.Notice, reports: reports.New(o.Catalog, o.Now), live: newStage(o.Now),
+		reading: newTurns(bounds{1, 1, 8, 4, 2}), running: newTurns(bounds{2, 1, 32, 12, 3}),
+		looking: newTurns(bounds{1, 1, 32, 8, 2}), exporting: newTurns(bounds{2, 1, 8, 4, 2}),
+		recheck: cmp.Or(o.Recheck, streamCheck), streams: streams{of: map[string]int{}}, cursors: cursors{
+			under: map[string]*question{}, next: map[string]*question{},
+		}, letters: o.Reach, at: strings.TrimSuffix(o.Home, "/"), metrics: newMetrics(o.Store), since: o.Now()}
 	s.sessions.Lifetime = 14 * 24 * time.Hour
 	s.sessions.Cookie.Name, s.sessions.Cookie.Secure = "jetprimer", o.Secure
 	s.sessions.Cookie.HttpOnly, s.sessions.Cookie.SameSite = true, http.SameSiteStrictMode
@@ -222,7 +230,13 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	config.Formats = map[string]huma.Format{"application/json": exactJSON, "json": exactJSON}
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	s.api = humagin.New(engine, config)
-	for _, routes := range []func(){s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes, s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes, s.accountRoutes, s.auditRoutes, s.statusRoutes, s.personalDataRoutes, s.placeRoutes, s.fleetRoutes, s.runRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes, s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes} {
+	for _, routes := range []func(){
+		s.sessionRoutes, s.passkeyRoutes, s.todayRoutes, s.bookingRoutes, s.scheduleRoutes, s.feedRoutes,
+		s.lessonRoutes, s.pictureRoutes, s.studentRoutes, s.shareRoutes, s.beginRoutes, s.peopleRoutes, s.tableRoutes,
+		s.accountRoutes, s.auditRoutes, s.statusRoutes, s.personalDataRoutes, s.placeRoutes, s.fleetRoutes,
+		s.runRoutes, s.trendRoutes, s.recordingRoutes, s.standRoutes, s.schoolRoutes, s.outlookRoutes, s.compareRoutes,
+		s.checkRoutes, s.libraryRoutes, s.typeRoutes, s.policyRoutes, s.dayRoutes,
+	} {
 		routes()
 	}
 	s.describeRules()
@@ -238,10 +252,18 @@ func build(o Options) (*Server, *gin.Engine, error) {
 // answer, the words of the trade, and what a person begins with.
 func (s *Server) describeRules() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{}, lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{}, check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{}, policy.Sheet{}, policy.Edit{}, checklist.Coverage{}, standard.Pack{}} {
+	for _, of := range []any{
+		lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{},
+		lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{},
+		check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{},
+		policy.Sheet{}, policy.Edit{}, checklist.Coverage{}, standard.Pack{},
+	} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
-	document.Extensions = map[string]any{"x-words": lesson.Words(), "x-formats": exchange.Formats, "x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()}}
+	document.Extensions = map[string]any{
+		"x-words": lesson.Words(), "x-formats": exchange.Formats,
+		"x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()},
+	}
 }
 
 // schemaName keeps types of the same name in different packages apart.
@@ -250,14 +272,16 @@ func schemaName(t reflect.Type, hint string) string {
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()
 	}
-	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && pkg != "server" && pkg != "reports" {
+	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && pkg != "server" &&
+		pkg != "reports" {
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 	}
 	return name
 }
 
 func (s *Server) recovered(c *gin.Context, err any) {
-	s.log.Error("panic", "id", origin(c.Request.Context()).id, "path", c.FullPath(), "error", fmt.Sprint(err), "stack", string(debug.Stack()))
+	s.log.Error("panic", "id", origin(c.Request.Context()).id, "path", c.FullPath(), "error", fmt.Sprint(err), "stack",
+		string(debug.Stack()))
 	if !c.Writer.Written() {
 		problem(c.Writer, http.StatusInternalServerError, wentWrong)
 	}
@@ -276,10 +300,12 @@ func (s *Server) logged() gin.HandlerFunc {
 	return func(c *gin.Context) {
 		begun, id := time.Now(), rand.Text()
 		c.Header("X-Request-Id", id)
-		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{}, from{c.ClientIP(), c.Request.Host, c.Request.UserAgent(), s.deviceOf(c), id}))
+		c.Request = c.Request.WithContext(context.WithValue(c.Request.Context(), fromKey{},
+			from{c.ClientIP(), c.Request.Host, c.Request.UserAgent(), s.deviceOf(c), id}))
 		c.Next()
 		s.metrics.answered(c.Request.Method, c.FullPath(), c.Writer.Status(), time.Since(begun))
-		s.log.Info("request", "id", id, "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status", c.Writer.Status(),
+		s.log.Info("request", "id", id, "method", form.Clip(c.Request.Method), "route", c.FullPath(), "status",
+			c.Writer.Status(),
 			"bytes", c.Writer.Size(), "ms", time.Since(begun).Milliseconds())
 	}
 }
@@ -298,7 +324,10 @@ func (s *Server) deviceOf(c *gin.Context) string {
 		return ""
 	}
 	token := rand.Text()
-	http.SetCookie(c.Writer, &http.Cookie{Name: deviceCookie, Value: token, Path: "/api/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteStrictMode, Secure: s.sessions.Cookie.Secure})
+	http.SetCookie(c.Writer, &http.Cookie{
+		Name: deviceCookie, Value: token, Path: "/api/", MaxAge: 400 * 24 * 3600, HttpOnly: true,
+		SameSite: http.SameSiteStrictMode, Secure: s.sessions.Cookie.Secure,
+	})
 	return token
 }
 
@@ -313,7 +342,9 @@ func origin(ctx context.Context) from {
 func headers(secure bool) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		h := c.Writer.Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("Content-Security-Policy",
+			"default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; img-src "+
+				"'self' data: blob:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "no-referrer")
 		if secure {
@@ -354,43 +385,6 @@ type whoKey struct{}
 // acts in the other's name.
 const forHeader = "Jetprimer-For"
 
-// route registers an operation: signed-in people whose role the school's table
-// names may call it.
-func route[I, O any](s *Server, op huma.Operation, handle func(ctx context.Context, w who, in *I) (*O, error)) {
-	if !access.Known(op.OperationID) {
-		panic("server: operation " + op.OperationID + " is not in the table of permissions")
-	}
-	op.Path = "/api/v1" + op.Path
-	op.BodyReadTimeout = -1 // what arrives is bounded as it comes
-	op.Middlewares = append(op.Middlewares, func(ctx huma.Context, next func(huma.Context)) {
-		w, err := s.who(ctx.Context())
-		arrivesFrom(ctx.Context(), cmp.Or(w.account, address(ctx.Context())), w.school)
-		switch {
-		case err != nil:
-			s.log.Error("reading who asks", "error", err.Error())
-			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable, "It could not be told who asks. Nothing was lost; try again.")
-		case len(w.roles) > 0 && ctx.Header(forHeader) != "" && ctx.Header(forHeader) != w.account:
-			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Somebody else has signed in with this browser since. What you entered is kept on this device and waits for your own sign-in.")
-		case w.roles.OwesSecond(w.settings.SecondFactor, w.hasSecond) && !access.OpenWhileOwing(op.OperationID):
-			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, "Your school asks your roles for one-time codes at the sign-in: set them up in your account first.")
-		case w.roles.May(op.OperationID):
-			next(huma.WithValue(ctx, whoKey{}, w))
-		case len(w.roles) == 0:
-			_ = huma.WriteErr(s.api, ctx, http.StatusUnauthorized, "Sign in first: the session has ended or was never begun. What you entered is kept on this device.")
-		default:
-			_ = huma.WriteErr(s.api, ctx, http.StatusForbidden, fmt.Sprintf("This is not open to the role %s.", strings.Join(w.roles, " and ")))
-		}
-	})
-	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
-		w, _ := ctx.Value(whoKey{}).(who)
-		out, err := handle(ctx, w, in)
-		if err != nil {
-			return nil, s.problem(ctx, op.OperationID, err)
-		}
-		return out, nil
-	})
-}
-
 // who reads the session and looks the membership up, so that a role taken away
 // is gone at the next request.
 func (s *Server) who(ctx context.Context) (who, error) {
@@ -409,7 +403,8 @@ func (s *Server) who(ctx context.Context) (who, error) {
 // whoAt is a person at one of their schools, the first where none is named;
 // nobody where it is none of theirs.
 func whoAt(w who, memberships []store.Membership) (who, store.Membership, error) {
-	at := slices.IndexFunc(memberships, func(m store.Membership) bool { return w.school == "" || m.SchoolID == w.school })
+	at := slices.IndexFunc(memberships,
+		func(m store.Membership) bool { return w.school == "" || m.SchoolID == w.school })
 	if at < 0 {
 		return who{}, store.Membership{}, nil
 	}
@@ -437,16 +432,22 @@ func (s *Server) problem(ctx context.Context, operation string, err error) error
 	case errors.As(err, &bad):
 		return unusable(err, bad)
 	case errors.As(err, &unreadable):
-		return huma.Error422UnprocessableEntity(fmt.Sprintf("Version %d of %s cannot be read as what it should be. Open it on the Lists page to see its mistakes.", unreadable.Version, unreadable.ID))
+		return huma.Error422UnprocessableEntity(fmt.Sprintf("Version %d of %s cannot be read as what it should be. "+
+			"Open it on the Lists page to see its mistakes.", unreadable.Version, unreadable.ID))
 	case errors.Is(err, store.ErrNotFound):
 		return huma.Error404NotFound("There is no such record in your school, or it is not open to you.")
 	case errors.Is(err, store.ErrText):
-		return huma.Error422UnprocessableEntity("A text holds a character that cannot be kept, such as NUL. Nothing of this was kept.")
+		return huma.Error422UnprocessableEntity("A text holds a character that cannot be kept, such as NUL. Nothing " +
+			"of this was kept.")
 	case errors.Is(err, store.ErrUnavailable):
 		s.log.Error("unavailable", "id", origin(ctx).id, "operation", operation, "error", err.Error())
-		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable("The school's records cannot be reached just now. What you entered is kept on this device; try again in a moment."), http.Header{"Retry-After": {"5"}})
+		return huma.ErrorWithHeaders(huma.Error503ServiceUnavailable("The school's records cannot be reached just "+
+			"now. What you entered is kept on this device; try again in a moment."), http.Header{
+			"Retry-After": {"5"},
+		})
 	case errors.Is(err, store.ErrStale):
-		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then sign. Nothing was signed.")
+		return huma.Error409Conflict("The lesson has changed since this page showed it. Look at it again, then " +
+			"sign. Nothing was signed.")
 	case errors.Is(err, store.ErrUnsettled), errors.Is(err, store.ErrConflict):
 		return huma.Error409Conflict(sentence(err.Error()))
 	case errors.Is(err, context.Canceled):
@@ -521,7 +522,7 @@ func (s *Server) maySee(tx *store.Tx, w who, student string) error {
 // mayOpen is mayRead for a lesson; a maintenance run is open to who sees the readings
 // of aircraft.
 func (s *Server) mayOpen(tx *store.Tx, w who, l store.Lesson) error {
-	if l.Run() && w.roles.May("aircraft-trends") {
+	if l.Run() && s.may(w.roles, "aircraft-trends") {
 		return nil
 	}
 	return s.mayRead(tx, w, l.StudentID)
@@ -542,5 +543,6 @@ func (s *Server) audit(ctx context.Context, w who, what, subject string) {
 	if err := s.store.Audit(context.WithoutCancel(ctx), d); err != nil {
 		s.log.Error("the audit could not be written", "error", err.Error())
 	}
-	s.log.Info("audit", "id", origin(ctx).id, "what", what, "subject", subject, "account", w.account, "school", w.school, "address", d.Address)
+	s.log.Info("audit", "id", origin(ctx).id, "what", what, "subject", subject, "account", w.account, "school",
+		w.school, "address", d.Address)
 }

@@ -62,23 +62,46 @@ type signInInput struct {
 }
 
 func (s *Server) sessionRoutes() {
-	route(s, huma.Operation{OperationID: "sign-in", Method: http.MethodPost, Path: "/session", Summary: "Sign in", MaxBodyBytes: 4 << 10}, s.signIn)
-	route(s, huma.Operation{OperationID: "session", Method: http.MethodGet, Path: "/session", Summary: "Who is signed in"},
+	route(s, Route{
+		ID: "sign-in", For: access.Anyone, Method: http.MethodPost, Path: "/session", Summary: "Sign in",
+		MaxBodyBytes: 4 << 10,
+	}, s.signIn)
+	route(s, Route{
+		ID: "session", For: access.Everyone, Method: http.MethodGet, Path: "/session", Summary: "Who is signed in",
+		WhileOwing: true,
+	},
 		func(_ context.Context, w who, _ *struct{}) (*sessionOutput, error) { return s.session(w), nil })
-	route(s, huma.Operation{OperationID: "sign-out", Method: http.MethodDelete, Path: "/session", Summary: "Sign out"},
+	route(s, Route{
+		ID: "sign-out", For: access.Everyone, Method: http.MethodDelete, Path: "/session", Summary: "Sign out",
+		WhileOwing: true,
+	},
 		func(ctx context.Context, w who, _ *struct{}) (*struct{}, error) {
 			s.audit(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
-	route(s, huma.Operation{OperationID: "change-school", Method: http.MethodPut, Path: "/session/school", Summary: "Go on at another school of mine", MaxBodyBytes: 4 << 10}, s.changeSchool)
-	route(s, huma.Operation{OperationID: "set-pin", Method: http.MethodPut, Path: "/session/pin", Summary: "Keep a number to sign with", MaxBodyBytes: 4 << 10}, s.setPin)
-	route(s, huma.Operation{OperationID: "set-units", Method: http.MethodPut, Path: "/session/units", Summary: "The units that I read", MaxBodyBytes: 4 << 10}, s.setUnits)
-	route(s, huma.Operation{OperationID: "set-settings", Method: http.MethodPut, Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10}, s.setSettings)
+	route(s, Route{
+		ID: "change-school", For: access.Everyone, Method: http.MethodPut, Path: "/session/school",
+		Summary: "Go on at another school of mine", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.changeSchool)
+	route(s, Route{
+		ID: "set-pin", For: access.Everyone, Method: http.MethodPut, Path: "/session/pin",
+		Summary: "Keep a number to sign with", MaxBodyBytes: 4 << 10,
+	}, s.setPin)
+	route(s, Route{
+		ID: "set-units", For: access.Everyone, Method: http.MethodPut, Path: "/session/units",
+		Summary: "The units that I read", WhileOwing: true, MaxBodyBytes: 4 << 10,
+	}, s.setUnits)
+	route(s, Route{
+		ID: "set-settings", For: access.Roles{access.Chief, access.Admin}, Method: http.MethodPut,
+		Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10,
+	}, s.setSettings)
 }
 
 func (s *Server) session(w who) *sessionOutput {
-	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(), w.roles.Allowed(),
-		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey, w.roles.OwesSecond(w.settings.SecondFactor, w.hasSecond), s.office != nil || w.hasLetters, w.schools}}
+	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(),
+		s.allowed(w.roles),
+		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey,
+		w.roles.OwesSecond(w.settings.SecondFactor, w.hasSecond), s.office != nil || w.hasLetters, w.schools}}
 }
 
 // changeSchool goes on at another school that the person belongs to.
@@ -220,7 +243,8 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.SchoolID, chosen.IdleHours, address(ctx), deviceWords(origin(ctx).agent), s.now()); err != nil {
+	if err := s.store.Begun(ctx, keptToken(token), account.ID, chosen.SchoolID, chosen.IdleHours, address(ctx),
+		deviceWords(origin(ctx).agent), s.now()); err != nil {
 		return nil, err
 	}
 	if device := origin(ctx).device; device != "" {

@@ -55,11 +55,26 @@ type SharedView struct {
 }
 
 func (s *Server) shareRoutes() {
-	route(s, huma.Operation{OperationID: "share-record", Method: http.MethodPost, Path: "/students/{id}/shares", Summary: "Share a student's record by a link and a code", MaxBodyBytes: 4 << 10}, s.shareRecord)
-	route(s, huma.Operation{OperationID: "shares", Method: http.MethodGet, Path: "/students/{id}/shares", Summary: "The shares of a student's record, and who looked"}, s.shares)
-	route(s, huma.Operation{OperationID: "withdraw-share", Method: http.MethodPost, Path: "/students/{id}/shares/{share}/withdraw", Summary: "End a share", DefaultStatus: http.StatusNoContent}, s.withdrawShare)
-	route(s, huma.Operation{OperationID: "shared", Method: http.MethodPost, Path: "/shared/{school}/{id}", Summary: "Look at a shared record", MaxBodyBytes: 4 << 10}, s.shared)
-	route(s, huma.Operation{OperationID: "shared-record", Method: http.MethodPost, Path: "/shared/{school}/{id}/record", Summary: "A lesson of a shared record, as a file that proves itself", MaxBodyBytes: 4 << 10}, s.sharedRecord)
+	route(s, Route{
+		ID: "share-record", For: access.Practising, Method: http.MethodPost, Path: "/students/{id}/shares",
+		Summary: "Share a student's record by a link and a code", MaxBodyBytes: 4 << 10,
+	}, s.shareRecord)
+	route(s, Route{
+		ID: "shares", For: access.Practising, Method: http.MethodGet, Path: "/students/{id}/shares",
+		Summary: "The shares of a student's record, and who looked",
+	}, s.shares)
+	route(s, Route{
+		ID: "withdraw-share", For: access.Practising, Method: http.MethodPost,
+		Path: "/students/{id}/shares/{share}/withdraw", Summary: "End a share", Status: http.StatusNoContent,
+	}, s.withdrawShare)
+	route(s, Route{
+		ID: "shared", For: access.Anyone, Method: http.MethodPost, Path: "/shared/{school}/{id}",
+		Summary: "Look at a shared record", MaxBodyBytes: 4 << 10,
+	}, s.shared)
+	route(s, Route{
+		ID: "shared-record", For: access.Anyone, Method: http.MethodPost, Path: "/shared/{school}/{id}/record",
+		Summary: "A lesson of a shared record, as a file that proves itself", MaxBodyBytes: 4 << 10,
+	}, s.sharedRecord)
 }
 
 func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
@@ -76,7 +91,10 @@ func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struc
 		if _, err := tx.Student(in.ID); err != nil {
 			return err
 		}
-		return tx.AddRecordShare(store.RecordShare{ID: id, StudentID: in.ID, Whom: in.Body.Whom, Code: hash, Until: now.AddDate(0, 0, in.Body.Days), MadeBy: w.account, MadeAt: now})
+		return tx.AddRecordShare(store.RecordShare{
+			ID: id, StudentID: in.ID, Whom: in.Body.Whom, Code: hash, Until: now.AddDate(0, 0, in.Body.Days),
+			MadeBy: w.account, MadeAt: now,
+		})
 	})
 	if err != nil {
 		return nil, err
@@ -130,7 +148,8 @@ func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w wh
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return w, share, err
 	}
-	closed := huma.Error404NotFound("This link and code do not open a record: the code is another, its time is over, or it was withdrawn.")
+	closed := huma.Error404NotFound("This link and code do not open a record: the code is another, its time is " +
+		"over, or it was withdrawn.")
 	switch err := s.guess(ctx, toShare, in.ID, share.Code, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, errWrong):
 		return w, share, closed
@@ -177,7 +196,8 @@ func (s *Server) sharedRecord(ctx context.Context, _ who, in *SharedInput) (*fil
 		}
 		file, found, err := tx.Export(l.ID, s.now())
 		out.Body = file
-		out.Disposition = fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, found.Record.Lesson.Day, found.Record.Lesson.Aircraft)
+		out.Disposition = fmt.Sprintf(`attachment; filename="record-%s-%s.json"`, found.Record.Lesson.Day,
+			found.Record.Lesson.Aircraft)
 		return err
 	})
 	return out, err

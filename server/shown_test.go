@@ -39,7 +39,8 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	for _, g := range ask[reports.SchoolView](c, "GET", "/school", "", 200).Groups {
 		for _, s := range g.Students {
 			assert.Equal(t, s.Ready, s.InTheWay == 0, s.Student.Name)
-			required := slices.DeleteFunc(slices.Clone(s.Standings), func(standing string) bool { return standing == "not required" })
+			required := slices.DeleteFunc(slices.Clone(s.Standings),
+				func(standing string) bool { return standing == "not required" })
 			assert.Len(t, required, s.Required, s.Student.Name)
 		}
 	}
@@ -47,7 +48,8 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	reference := ask[server.Reference](c, "GET", "/reference", "", 200)
 	assert.Len(t, reference.Limits, len(check.All()))
 	magneto := reference.Limits["magneto"]
-	assert.True(t, slices.Contains(magneto.Types, "alder-110") && !slices.Contains(magneto.Types, "willow-t5"), "a turbine has no magnetos")
+	assert.True(t, slices.Contains(magneto.Types, "alder-110") && !slices.Contains(magneto.Types, "willow-t5"),
+		"a turbine has no magnetos")
 	for _, row := range magneto.Rows {
 		assert.Len(t, row.Cells, len(magneto.Types), row.Label)
 	}

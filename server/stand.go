@@ -9,8 +9,7 @@ import (
 	"slices"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/library"
@@ -68,12 +67,31 @@ const runBytes = 12 << 20
 const practicesMost = 100
 
 func (s *Server) standRoutes() {
-	route(s, huma.Operation{OperationID: "stands", Method: http.MethodGet, Path: "/stands", Summary: "The aircraft types that have a practice stand"}, s.stands)
-	route(s, huma.Operation{OperationID: "stand", Method: http.MethodGet, Path: "/stands/{type}", Summary: "What a type's practice stand is run from, in the page"}, s.standOf)
-	route(s, huma.Operation{OperationID: "portions", Method: http.MethodGet, Path: "/stands/{type}/portions", Summary: "What to repeat on the stand today, in portions of ten minutes"}, s.portions)
-	route(s, huma.Operation{OperationID: "keep-practice", Method: http.MethodPut, Path: "/practice/{id}", Summary: "Keep a practice: it is run again from its deeds, and kept when it comes to the same score", MaxBodyBytes: runBytes}, s.keepPractice)
-	route(s, huma.Operation{OperationID: "practices", Method: http.MethodGet, Path: "/practice", Summary: "The newest practices"}, s.practices)
-	route(s, huma.Operation{OperationID: "practice", Method: http.MethodGet, Path: "/practice/{id}", Summary: "One practice, with its run and its score"}, s.practice)
+	route(s, Route{
+		ID: "stands", For: access.Practising, Method: http.MethodGet, Path: "/stands",
+		Summary: "The aircraft types that have a practice stand", Offline: true,
+	}, s.stands)
+	route(s, Route{
+		ID: "stand", For: access.Practising, Method: http.MethodGet, Path: "/stands/{type}",
+		Summary: "What a type's practice stand is run from, in the page", Offline: true,
+	}, s.standOf)
+	route(s, Route{
+		ID: "portions", For: access.Practising, Method: http.MethodGet, Path: "/stands/{type}/portions",
+		Summary: "What to repeat on the stand today, in portions of ten minutes",
+	}, s.portions)
+	route(s, Route{
+		ID: "keep-practice", For: access.Practising, Method: http.MethodPut, Path: "/practice/{id}",
+		Summary:      "Keep a practice: it is run again from its deeds, and kept when it comes to the same score",
+		MaxBodyBytes: runBytes,
+	}, s.keepPractice)
+	route(s, Route{
+		ID: "practices", For: access.Practising, Method: http.MethodGet, Path: "/practice",
+		Summary: "The newest practices",
+	}, s.practices)
+	route(s, Route{
+		ID: "practice", For: access.Practising, Method: http.MethodGet, Path: "/practice/{id}",
+		Summary: "One practice, with its run and its score",
+	}, s.practice)
 	s.liveRoutes()
 	s.scenarioRoutes()
 }
@@ -128,7 +146,11 @@ func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ B
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body StandView }{StandView{c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel(), practice.ModeWords, practice.InstructorMarks}}, nil
+	return &struct{ Body StandView }{
+		StandView{
+			c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel(), practice.ModeWords, practice.InstructorMarks,
+		},
+	}, nil
 }
 
 // portions are made of what the person is most likely to have forgotten by now. The same
@@ -168,7 +190,8 @@ func (s *Server) portions(ctx context.Context, w who, in *standInput) (*struct{ 
 func (w who) turnOf(ctx context.Context, t *turns) (done func(), err error) {
 	done, err = t.enter(ctx, w.school, w.account)
 	if errors.Is(err, errBusy) {
-		return nil, again(10, "Your school or account is waiting for the same already. Nothing was lost; try again in a moment.")
+		return nil, again(10,
+			"Your school or account is waiting for the same already. Nothing was lost; try again in a moment.")
 	}
 	return done, err
 }
@@ -231,7 +254,8 @@ func enough(err error) error {
 // workAgain works a run again in its turn, for as long as somebody waits for it, and holds
 // its score to the digest that was sent. Those that come to nothing are counted as wrong
 // guesses are: each takes a processor for as long as a right one.
-func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run practice.Run, digest string) (session *practice.Session, score practice.Score, err error) {
+func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run practice.Run,
+	digest string) (session *practice.Session, score practice.Score, err error) {
 	why := form.Bad("digest", "is not that of the score that the run comes to here: it is not kept")
 	err = s.tried(ctx, toPractise, w.account, func(bool) (bool, error) {
 		done, err := w.turnOf(ctx, s.running)
@@ -263,7 +287,8 @@ func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run pr
 	return session, score, err
 }
 
-func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun }, error) {
+func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun },
+	error) {
 	out := &struct{ Body []store.PracticeRun }{[]store.PracticeRun{}}
 	if !w.roles.Teach() {
 		in.Person = w.account

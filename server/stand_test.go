@@ -41,7 +41,10 @@ func practises(t *testing.T, c *client, who demo.Person, typ, scenario string, t
 // practisesBy is practises with a seed: other seeds are other hands.
 func practisesBy(t *testing.T, c *client, who demo.Person, typ, scenario string, ticks int, seed uint64) practised {
 	t.Helper()
-	p := practised{course: got[practice.Course](t, c, "GET", "/api/v1/stands/"+typ, ""), path: "/api/v1/practice/" + uuid.NewString()}
+	p := practised{
+		course: got[practice.Course](t, c, "GET", "/api/v1/stands/"+typ, ""),
+		path:   "/api/v1/practice/" + uuid.NewString(),
+	}
 	i := slices.IndexFunc(p.course.Scenarios, func(s stand.Scenario) bool { return s.ID == scenario })
 	require.GreaterOrEqual(t, i, 0)
 	run, err := p.course.Show(p.course.Scenarios[i], seed, who.ID, "2026-11-24T08:00:00Z", "")
@@ -73,7 +76,8 @@ func (p practised) begins(t *testing.T, c *client, deeds int) {
 	t.Helper()
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
-	got[server.LiveAnswer](t, c, "POST", strings.Replace(p.path, "/practice/", "/practice-live/", 1), body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:deeds], Tick: p.run.Ticks}))
+	got[server.LiveAnswer](t, c, "POST", strings.Replace(p.path, "/practice/", "/practice-live/", 1),
+		body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:deeds], Tick: p.run.Ticks}))
 }
 
 // TestAPracticeIsRunAgain: the server takes the deeds of a run and nothing else, keeps the
@@ -86,22 +90,28 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 	p := practises(t, student, demo.Brandt, "alder-110", "live-propeller", 3000)
 	body := p.body(t)
 	for want, change := range map[string][2]string{
-		"digest is not that":            {`"value":1`, `"value":0`},
-		"run.student":                   {`"student":"` + demo.Brandt.ID, `"student":"` + demo.Moreau.ID},
-		"run.decision":                  {`"decision":"grounded"`, `"decision":"hope"`},
-		"draft.":                        {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"reading","item":"master-on"}},`},
-		"level is not chosen":           {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"oral"}},`},
-		"control":                       {`"control":"master"`, `"control":"parachute"`},
-		"run.deeds[1].tick":             {`"deeds":[{"tick":`, `"deeds":[{"tick":99`},
-		"scenario faults[0].fault":      {`"left-magneto-ungrounded"`, `"bad-luck"`},
-		"run.scenario.type":             {`"type":"alder-110"`, `"type":"glider"`},
-		"run.list":                      {`"list":"` + p.run.List, `"list":"lunch`},
-		"run.ticks":                     {`"ticks":3000`, `"ticks":300000000`},
-		"lies ahead of":                 {`"began":"2026`, `"began":"2099`},
-		"is more than 62 days ago":      {`"began":"2026`, `"began":"1999`},
-		"run.began must be a time":      {`"began":"2026`, `"began":"soon`},
-		"said at once":                  {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"note","words":"` + strings.Repeat("w", 9000) + `"}},`},
-		"was not made by an instructor": {`"deeds":[`, `"deeds":[{"tick":0,"change":{"outside":{"what":"person","from":0,"for":1}}},`},
+		"digest is not that": {`"value":1`, `"value":0`},
+		"run.student":        {`"student":"` + demo.Brandt.ID, `"student":"` + demo.Moreau.ID},
+		"run.decision":       {`"decision":"grounded"`, `"decision":"hope"`},
+		"draft.": {
+			`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"reading","item":"master-on"}},`,
+		},
+		"level is not chosen":      {`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"oral"}},`},
+		"control":                  {`"control":"master"`, `"control":"parachute"`},
+		"run.deeds[1].tick":        {`"deeds":[{"tick":`, `"deeds":[{"tick":99`},
+		"scenario faults[0].fault": {`"left-magneto-ungrounded"`, `"bad-luck"`},
+		"run.scenario.type":        {`"type":"alder-110"`, `"type":"glider"`},
+		"run.list":                 {`"list":"` + p.run.List, `"list":"lunch`},
+		"run.ticks":                {`"ticks":3000`, `"ticks":300000000`},
+		"lies ahead of":            {`"began":"2026`, `"began":"2099`},
+		"is more than 62 days ago": {`"began":"2026`, `"began":"1999`},
+		"run.began must be a time": {`"began":"2026`, `"began":"soon`},
+		"said at once": {
+			`"deeds":[`, `"deeds":[{"tick":0,"call":{"name":"note","words":"` + strings.Repeat("w", 9000) + `"}},`,
+		},
+		"was not made by an instructor": {
+			`"deeds":[`, `"deeds":[{"tick":0,"change":{"outside":{"what":"person","from":0,"for":1}}},`,
+		},
 	} {
 		changed := strings.Replace(body, change[0], change[1], 1)
 		require.NotEqual(t, body, changed, want)
@@ -126,13 +136,16 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 	assert.Contains(t, answer, "is that of another practice")
 	again = got[server.PracticeView](t, student, "PUT", p.path, body)
 	assert.Equal(t, kept.Practice, again.Practice)
-	status, answer = student.call("PUT", "/api/v1/practice/"+uuid.NewString(), strings.Replace(body, `"began":"2026-11-24T08:00`, `"began":"2026-11-24T09:30`, 1))
+	status, answer = student.call("PUT", "/api/v1/practice/"+uuid.NewString(),
+		strings.Replace(body, `"began":"2026-11-24T08:00`, `"began":"2026-11-24T09:30`, 1))
 	assert.Equal(t, 422, status, "the same hands at another time")
 	assert.Contains(t, answer, "are those of a practice that is kept already")
 
 	assert.Len(t, got[[]store.PracticeRun](t, student, "GET", "/api/v1/practice", ""), 1)
-	assert.Empty(t, got[[]store.PracticeRun](t, other, "GET", "/api/v1/practice?person="+demo.Brandt.ID, ""), "a student reads no other's")
-	assert.Equal(t, kept.Practice.ID, got[[]store.PracticeRun](t, instructor, "GET", "/api/v1/practice?person="+demo.Brandt.ID, "")[0].ID)
+	assert.Empty(t, got[[]store.PracticeRun](t, other, "GET", "/api/v1/practice?person="+demo.Brandt.ID, ""),
+		"a student reads no other's")
+	assert.Equal(t, kept.Practice.ID,
+		got[[]store.PracticeRun](t, instructor, "GET", "/api/v1/practice?person="+demo.Brandt.ID, "")[0].ID)
 	read := got[server.PracticeView](t, instructor, "GET", p.path, "")
 	assert.Equal(t, kept.Score.Digest(), read.Score.Digest())
 	assert.Equal(t, p.run.Deeds, read.Run.Deeds)
@@ -209,7 +222,9 @@ func TestTheStation(t *testing.T) {
 	step := func(c *client, from, to, tick, known int) (int, server.LiveAnswer) {
 		head := p.run
 		head.Deeds, head.Decision = []practice.Deed{}, ""
-		text, err := json.Marshal(server.LiveStep{Run: head, From: from, Deeds: append([]practice.Deed{}, p.run.Deeds[from:to]...), Tick: tick, Known: known})
+		text, err := json.Marshal(server.LiveStep{
+			Run: head, From: from, Deeds: append([]practice.Deed{}, p.run.Deeds[from:to]...), Tick: tick, Known: known,
+		})
 		require.NoError(t, err)
 		status, body := c.call("POST", live, string(text))
 		var answer server.LiveAnswer
@@ -260,9 +275,13 @@ func TestTheStation(t *testing.T) {
 	assert.Equal(t, 204, wish(`{"change":{"slip":{"fault":"left-magneto-ungrounded","severity":1,"engine":1}}}`))
 	assert.Equal(t, 204, wish(`{"call":{"name":"note","item":"magnetos","words":"Watch the tachometer."}}`))
 	assert.Equal(t, 204, wish(`{"freeze":true}`))
-	for _, bad := range []string{`{}`, `{"change":{}}`, `{"call":{"name":"done"}}`, `{"change":{"weather":{"oatC":99,"dewPointC":1,"windKt":1}}}`,
-		`{"change":{"slip":{"fault":"bad-luck","severity":1}}}`, `{"change":{"slip":{"fault":"unit-fails","severity":1}}}`, `{"change":{"slip":{"fault":"oil-gauge-low","severity":1,"engine":3}}}`,
-		`{"change":{"outside":{"what":"bear","from":0,"for":3}}}`, `{"call":{"name":"prompted","item":"lunch"}}`, `{"call":{"name":"override","item":"magnetos"}}`} {
+	for _, bad := range []string{`{}`, `{"change":{}}`, `{"call":{"name":"done"}}`,
+		`{"change":{"weather":{"oatC":99,"dewPointC":1,"windKt":1}}}`,
+		`{"change":{"slip":{"fault":"bad-luck","severity":1}}}`,
+		`{"change":{"slip":{"fault":"unit-fails","severity":1}}}`,
+		`{"change":{"slip":{"fault":"oil-gauge-low","severity":1,"engine":3}}}`,
+		`{"change":{"outside":{"what":"bear","from":0,"for":3}}}`, `{"call":{"name":"prompted","item":"lunch"}}`,
+		`{"call":{"name":"override","item":"magnetos"}}`} {
 		assert.Equal(t, 422, wish(bad), bad)
 	}
 	status, _ = student.call("POST", live+"/wishes", `{"freeze":false}`)
@@ -280,7 +299,8 @@ func TestTheStation(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "do not hold all that the instructor did")
 	at := p.run.Deeds[4].Tick
-	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 5, practice.Deed{Tick: at, Change: answer.Wishes[0].Change}, practice.Deed{Tick: at, Call: answer.Wishes[1].Call})
+	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 5, practice.Deed{Tick: at, Change: answer.Wishes[0].Change},
+		practice.Deed{Tick: at, Call: answer.Wishes[1].Call})
 	p.run.Decision = stand.Normal
 	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
 	assert.False(t, kept.Practice.Answered)
@@ -311,7 +331,8 @@ func TestAnInstructorsMarksOutliveTheServer(t *testing.T) {
 	p.run.Decision = stand.Normal
 	p.begins(t, student, 3)
 	live := strings.Replace(p.path, "/practice/", "/practice-live/", 1)
-	got[any](t, instructor, "POST", live+"/wishes", `{"call":{"name":"note","item":"magnetos","words":"Look outside."}}`)
+	got[any](t, instructor, "POST", live+"/wishes",
+		`{"call":{"name":"note","item":"magnetos","words":"Look outside."}}`)
 	clock.pass(3 * time.Hour)
 
 	app, err := server.New(server.Options{Store: d.Store, Catalog: d.Catalog, Now: clock.time})
@@ -328,10 +349,13 @@ func TestAnInstructorsMarksOutliveTheServer(t *testing.T) {
 	assert.Contains(t, said, "keep it as "+strings.TrimPrefix(p.path, "/api/v1/practice/"))
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
-	answer := got[server.LiveAnswer](t, student, "POST", live, body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:3], Tick: p.run.Ticks}))
+	answer := got[server.LiveAnswer](t, student, "POST", live,
+		body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:3], Tick: p.run.Ticks}))
 	require.Len(t, answer.Wishes, 1, "the stand is told again what was done to it")
 	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 1)
-	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 3, practice.Deed{Tick: p.run.Deeds[2].Tick, Call: answer.Wishes[0].Call})
+	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 3, practice.Deed{
+		Tick: p.run.Deeds[2].Tick, Call: answer.Wishes[0].Call,
+	})
 	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
 	assert.Empty(t, kept.Practice.Uncounted, "where no practice counts nothing is said of it")
 }

@@ -18,7 +18,8 @@ import (
 // student is not told what they have not said their own view of.
 func TestALearnersStatements(t *testing.T) {
 	url := start(t)
-	all := ask[[]exchange.Statement](as(t, url, demo.Ferreira), "GET", "/students/"+demo.Moreau.ID+"/statements.json", "", 200)
+	all := ask[[]exchange.Statement](as(t, url, demo.Ferreira), "GET", "/students/"+demo.Moreau.ID+"/statements.json",
+		"", 200)
 	completed, scored := map[string]bool{}, 0
 	for _, s := range all {
 		assert.Equal(t, demo.Moreau.ID, s.Actor.Account.Name)
@@ -43,7 +44,8 @@ func TestALearnersStatements(t *testing.T) {
 	assert.Equal(t, len(all), s.Count())
 
 	moreau, said := as(t, url, demo.Moreau), map[string]bool{}
-	for _, s := range ask[[]exchange.Statement](moreau, "GET", "/students/"+demo.Moreau.ID+"/statements.json", "", 200) {
+	for _, s := range ask[[]exchange.Statement](moreau, "GET", "/students/"+demo.Moreau.ID+"/statements.json", "",
+		200) {
 		said[s.Context.Registration] = true
 	}
 	for id := range completed {

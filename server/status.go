@@ -5,9 +5,9 @@ import (
 	"net/http"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 
+	"jetprimer/core/access"
 	"jetprimer/core/check"
 	"jetprimer/store"
 )
@@ -30,11 +30,19 @@ type StatusCheck struct {
 }
 
 func (s *Server) statusRoutes() {
-	route(s, huma.Operation{OperationID: "status", Method: http.MethodGet, Path: "/status", Summary: "How the program and its database stand"}, s.status)
+	route(s, Route{
+		ID: "status", For: access.Governing, Method: http.MethodGet, Path: "/status",
+		Summary: "How the program and its database stand",
+	}, s.status)
 }
 
 func (s *Server) status(ctx context.Context, w who, _ *struct{}) (*struct{ Body Status }, error) {
-	out := &struct{ Body Status }{Status{Version: Version, RulesVersion: check.RulesVersion, Since: s.since, Checks: s.checks(ctx), Streams: s.hub.Watching(w.school)}}
+	out := &struct{ Body Status }{
+		Status{
+			Version: Version, RulesVersion: check.RulesVersion, Since: s.since, Checks: s.checks(ctx),
+			Streams: s.hub.Watching(w.school),
+		},
+	}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body.Database, err = tx.Database()
 		return err
@@ -52,7 +60,8 @@ func (s *Server) checks(ctx context.Context) []StatusCheck {
 	answers := s.store.Ping(ctx)
 	out := []StatusCheck{one("database", "It answers.", answers)}
 	if answers == nil {
-		out = append(out, one("schema", "It is the newest.", s.store.CheckSchema(ctx)), one("secret", "It opens the schools' signing keys.", s.store.CheckSecret(ctx)))
+		out = append(out, one("schema", "It is the newest.", s.store.CheckSchema(ctx)),
+			one("secret", "It opens the schools' signing keys.", s.store.CheckSecret(ctx)))
 	}
 	return out
 }

@@ -43,8 +43,10 @@ func TestTheProgramTellsOfItself(t *testing.T) {
 	counted := httptest.NewRecorder()
 	app.Metrics().ServeHTTP(counted, httptest.NewRequest("GET", "/metrics", nil))
 	for _, line := range []string{
-		`jetprimer_requests_total{code="401",method="GET",route="/api/v1/people"} 1`, `jetprimer_requests_total{code="405",method="other"`,
-		`jetprimer_request_seconds_count{route="/api/v1/status"} 1`, `go_sql_open_connections{db_name="jetprimer"}`, "jetprimer_seals_total 0", "jetprimer_streams 0", "jetprimer_feed_lag_seconds_count",
+		`jetprimer_requests_total{code="401",method="GET",route="/api/v1/people"} 1`,
+		`jetprimer_requests_total{code="405",method="other"`,
+		`jetprimer_request_seconds_count{route="/api/v1/status"} 1`, `go_sql_open_connections{db_name="jetprimer"}`,
+		"jetprimer_seals_total 0", "jetprimer_streams 0", "jetprimer_feed_lag_seconds_count",
 	} {
 		assert.Contains(t, counted.Body.String(), line)
 	}

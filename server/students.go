@@ -7,8 +7,7 @@ import (
 	"strconv"
 	"time"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/core/standard"
 	"jetprimer/reports"
 	"jetprimer/store"
@@ -21,11 +20,24 @@ type studentInput struct {
 }
 
 func (s *Server) studentRoutes() {
-	route(s, huma.Operation{OperationID: "student", Method: http.MethodGet, Path: "/students/{id}", Summary: "A student's standing, readiness and lessons"}, s.studentView)
-	route(s, huma.Operation{OperationID: "decide-critical", Method: http.MethodPost, Path: "/students/{id}/criticals", Summary: "Close a critical error whose condition does not come again, with the reason",
-		DefaultStatus: http.StatusNoContent}, s.decideCritical)
-	route(s, huma.Operation{OperationID: "export-standing", Method: http.MethodGet, Path: "/students/{id}/standing.csv", Summary: "A student's standing as a table, element by element"}, s.exportStanding)
-	route(s, huma.Operation{OperationID: "statements", Method: http.MethodGet, Path: "/students/{id}/statements.json", Summary: "A student's signed lessons as xAPI statements"}, s.statements)
+	route(s, Route{
+		ID: "student", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}",
+		Summary: "A student's standing, readiness and lessons", Offline: true,
+	}, s.studentView)
+	route(s, Route{
+		ID: "decide-critical", For: access.Roles{access.Chief}, Method: http.MethodPost,
+		Path:    "/students/{id}/criticals",
+		Summary: "Close a critical error whose condition does not come again, with the reason",
+		Status:  http.StatusNoContent,
+	}, s.decideCritical)
+	route(s, Route{
+		ID: "export-standing", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}/standing.csv",
+		Summary: "A student's standing as a table, element by element",
+	}, s.exportStanding)
+	route(s, Route{
+		ID: "statements", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}/statements.json",
+		Summary: "A student's signed lessons as xAPI statements",
+	}, s.statements)
 }
 
 func (s *Server) exportStanding(ctx context.Context, w who, in *studentInput) (*fileOutput, error) {
@@ -33,14 +45,22 @@ func (s *Server) exportStanding(ctx context.Context, w who, in *studentInput) (*
 	if err != nil {
 		return nil, err
 	}
-	rows := [][]string{{"standard", "task", "code", "element", "standing", "as of", "lapses on", "lessons", "newest", "level of the newest", "why"}}
+	rows := [][]string{
+		{
+			"standard", "task", "code", "element", "standing", "as of", "lapses on", "lessons", "newest",
+			"level of the newest", "why",
+		},
+	}
 	why := map[string]string{}
 	for _, m := range v.Body.Readiness.Missing {
 		why[m.Element] = m.Why
 	}
 	for _, task := range v.Body.Tasks {
 		for _, e := range task.Elements {
-			row := []string{task.Pack, task.Title, e.Code, e.Text, e.Standing, v.Body.AsOf, e.LapsesOn, strconv.Itoa(len(e.History)), "", "", why[e.ID]}
+			row := []string{
+				task.Pack, task.Title, e.Code, e.Text, e.Standing, v.Body.AsOf, e.LapsesOn,
+				strconv.Itoa(len(e.History)), "", "", why[e.ID],
+			}
 			if n := len(e.History); n > 0 {
 				row[8], row[9] = e.History[n-1].Date, strconv.Itoa(e.History[n-1].Level)
 			}
@@ -84,7 +104,8 @@ func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (
 	return nil, err
 }
 
-func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body reports.StudentView }, error) {
+func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body reports.StudentView },
+	error) {
 	out := &struct{ Body reports.StudentView }{}
 	if in.AsOf == "" {
 		in.AsOf = s.today(w)
@@ -99,13 +120,22 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 }
 
 func (s *Server) schoolRoutes() {
-	route(s, huma.Operation{OperationID: "school", Method: http.MethodGet, Path: "/school", Summary: "Every student's standing"},
+	route(s, Route{
+		ID: "school", For: access.Teaching, Method: http.MethodGet, Path: "/school",
+		Summary: "Every student's standing", Offline: true,
+	},
 		func(ctx context.Context, w who, _ *struct{}) (*struct{ Body reports.SchoolView }, error) {
 			v, err := s.schoolView(ctx, w)
 			return &struct{ Body reports.SchoolView }{v}, err
 		})
-	route(s, huma.Operation{OperationID: "export-school", Method: http.MethodGet, Path: "/school.csv", Summary: "Every student's standing as a table"}, s.exportSchool)
-	route(s, huma.Operation{OperationID: "standards", Method: http.MethodGet, Path: "/standards", Summary: "The standards packs in force"},
+	route(s, Route{
+		ID: "export-school", For: access.Roles{access.Chief}, Method: http.MethodGet, Path: "/school.csv",
+		Summary: "Every student's standing as a table",
+	}, s.exportSchool)
+	route(s, Route{
+		ID: "standards", For: access.Everyone, Method: http.MethodGet, Path: "/standards",
+		Summary: "The standards packs in force", Offline: true,
+	},
 		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []standard.Pack }, err error) {
 			out = &struct{ Body []standard.Pack }{}
 			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(s.today(w)); return })
@@ -137,7 +167,10 @@ func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOut
 		}
 		rows = append(rows, head)
 		for _, st := range g.Students {
-			row := []string{st.Student.Name, g.Class, st.Student.Instructor, st.Base, strconv.Itoa(st.Lessons), st.Last, strconv.Itoa(st.Met), strconv.Itoa(st.Required), st.Stuck}
+			row := []string{
+				st.Student.Name, g.Class, st.Student.Instructor, st.Base, strconv.Itoa(st.Lessons), st.Last,
+				strconv.Itoa(st.Met), strconv.Itoa(st.Required), st.Stuck,
+			}
 			rows = append(rows, append(row, st.Standings...))
 		}
 	}

@@ -63,15 +63,28 @@ type hold func(tx *store.Tx, w who, name string, data []byte) (heldTable, error)
 
 func (s *Server) tableRoutes() {
 	for _, of := range []struct {
-		what string
-		hold hold
-		file func(context.Context, who, *struct{}) (*fileOutput, error)
-	}{{"people", s.holdPeople, s.exportPeople}, {"aircraft", s.holdAircraft, s.exportAircraft}} {
-		route(s, huma.Operation{OperationID: "export-" + of.what, Method: http.MethodGet, Path: "/" + of.what + ".csv", Summary: "The school's " + of.what + " as a table"}, of.file)
-		route(s, huma.Operation{OperationID: "read-" + of.what, Method: http.MethodPost, Path: "/" + of.what + "/table", MaxBodyBytes: tableMost,
-			Summary: "Read a table of " + of.what + " row by row; nothing is kept"}, s.readTable(of.hold))
-		route(s, huma.Operation{OperationID: "take-" + of.what, Method: http.MethodPost, Path: "/" + of.what + "/table/take", MaxBodyBytes: 2 * tableMost,
-			Summary: "Take a table of " + of.what + ": all of its rows, or all that were not set aside"}, s.takeTable(of.what, of.hold))
+		what  string
+		reads access.Roles
+		takes access.Roles
+		hold  hold
+		file  func(context.Context, who, *struct{}) (*fileOutput, error)
+	}{
+		{"people", access.Governing, access.Governing, s.holdPeople, s.exportPeople},
+		{"aircraft", access.AircraftReaders, access.AircraftKeepers, s.holdAircraft, s.exportAircraft},
+	} {
+		route(s, Route{
+			ID: "export-" + of.what, For: of.reads, Method: http.MethodGet, Path: "/" + of.what + ".csv",
+			Summary: "The school's " + of.what + " as a table",
+		}, of.file)
+		route(s, Route{
+			ID: "read-" + of.what, For: of.takes, Method: http.MethodPost, Path: "/" + of.what + "/table",
+			MaxBodyBytes: tableMost, Summary: "Read a table of " + of.what + " row by row; nothing is kept",
+		}, s.readTable(of.hold))
+		route(s, Route{
+			ID: "take-" + of.what, For: of.takes, Method: http.MethodPost, Path: "/" + of.what + "/table/take",
+			MaxBodyBytes: 2 * tableMost,
+			Summary:      "Take a table of " + of.what + ": all of its rows, or all that were not set aside",
+		}, s.takeTable(of.what, of.hold))
 	}
 }
 
@@ -86,7 +99,8 @@ func (s *Server) readTable(hold hold) func(context.Context, who, *tableInput) (*
 	}
 }
 
-func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *takeInput) (*struct{ Body TableTaken }, error) {
+func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *takeInput) (*struct{ Body TableTaken },
+	error) {
 	return func(ctx context.Context, w who, in *takeInput) (*struct{ Body TableTaken }, error) {
 		out := &struct{ Body TableTaken }{TableTaken{Invited: []Welcome{}}}
 		err := s.in(ctx, w, func(tx *store.Tx) error {
@@ -117,7 +131,9 @@ func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *t
 			return nil
 		})
 		if err == nil {
-			s.audit(ctx, w, what+" brought in from a table: "+strconv.Itoa(out.Body.New)+" new, "+strconv.Itoa(out.Body.Changed)+" changed", in.Body.Name)
+			s.audit(ctx, w,
+				what+" brought in from a table: "+strconv.Itoa(out.Body.New)+" new, "+strconv.Itoa(out.Body.Changed)+
+					" changed", in.Body.Name)
 		}
 		return out, err
 	}
@@ -153,7 +169,8 @@ func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (held
 		return heldTable{}, err
 	}
 	for _, m := range members {
-		roll.Members[m.Email] = access.Enrolled{ID: m.ID, Member: m.Member, Active: m.Active, Trains: trainsOn(m, types)}
+		roll.Members[m.Email] = access.Enrolled{ID: m.ID, Member: m.Member, Active: m.Active, Trains: trainsOn(m,
+			types)}
 	}
 	roll.Types = typesNamed(types)
 	invited, err := tx.Invitations()

@@ -25,7 +25,7 @@ import (
 
 type tableRead struct {
 	Rows     []form.Row
-	Mistakes []struct {
+	Problems []struct {
 		Line   int
 		Reason string
 	}
@@ -63,7 +63,8 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	}
 	rows := []string{"Name;Email;Roles;Number;Type;Instructor;Since"}
 	for i := 1; i <= 300; i++ {
-		row := fmt.Sprintf("Person %d;p%d@school.example;student;S-%d;Alder 110;TUNDE@tarnhollow.example;2026-11-01", i, i, i)
+		row := fmt.Sprintf("Person %d;p%d@school.example;student;S-%d;Alder 110;TUNDE@tarnhollow.example;2026-11-01", i,
+			i, i)
 		if w, is := wrong[i]; is {
 			row = w[0]
 		}
@@ -71,7 +72,7 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	}
 	table := strings.Join(rows, "\r\n")
 	read := got[tableRead](t, chief, "POST", "/api/v1/people/table?name=people.csv", table)
-	require.Empty(t, read.Mistakes)
+	require.Empty(t, read.Problems)
 	require.Len(t, read.Rows, 300)
 	var aside []int
 	for i, r := range read.Rows {
@@ -82,7 +83,8 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 			continue
 		}
 		assert.Equal(t, form.RowRefused, r.ComesTo, w[0])
-		assert.True(t, slices.ContainsFunc(r.Problems, func(f form.Problem) bool { return f.Field == w[1] }), "%s: %+v", w[0], r.Problems)
+		assert.True(t, slices.ContainsFunc(r.Problems, func(f form.Problem) bool { return f.Field == w[1] }), "%s: %+v",
+			w[0], r.Problems)
 		aside = append(aside, r.Line)
 	}
 	status, text := chief.call("POST", "/api/v1/people/table/take", takes(table, aside[1:]...))
@@ -98,7 +100,8 @@ func TestThreeHundredPeopleFromATable(t *testing.T) {
 	assert.Equal(t, before+288, people())
 	joined := visitor(t, url)
 	at := "/api/v1" + done.Invited[5].Path
-	got[any](t, joined, "POST", at+"/enter", fmt.Sprintf(`{"code":%q,"password":"four slow herons"}`, done.Invited[5].Code))
+	got[any](t, joined, "POST", at+"/enter",
+		fmt.Sprintf(`{"code":%q,"password":"four slow herons"}`, done.Invited[5].Code))
 	session := got[struct{ Name string }](t, joined, "GET", "/api/v1/session", "")
 	assert.Equal(t, "Person 6", session.Name)
 	// The same table again: who waits is told, who came is as it stands here.
@@ -137,21 +140,28 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 	assert.Contains(t, table, "QZ-NEW,sorrel-100,XTHW,,,")
 	for row, column := range map[string]string{
 		"QZ-AAB,larch-d2,XTHW,,,": "type", "Q,alder-110,XTHW,,,": "registration", "QZ-ZZA,alder-110,XXXX,,,": "base",
-		"QZ-ZZB,alder-110,XTHW,rescue-parachute,,": "equipment", "QZ-ZZC,alder-110,XTHW,,12.34,": "hours", "QZ-ZZD,alder-110,XTHW,,\"1,5\",": "hours",
-		"QZ-ZZE,oak,XTHW,,,": "type", "QZ-ZZF,alder-110,XTHW,second-altimeter second-altimeter,,": "equipment",
+		"QZ-ZZB,alder-110,XTHW,rescue-parachute,,": "equipment", "QZ-ZZC,alder-110,XTHW,,12.34,": "hours",
+		"QZ-ZZD,alder-110,XTHW,,\"1,5\",":                           "hours",
+		"QZ-ZZE,oak,XTHW,,,":                                        "type",
+		"QZ-ZZF,alder-110,XTHW,second-altimeter second-altimeter,,": "equipment",
 	} {
-		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table", "registration,type,base,equipment,hours,notes\n"+row)
+		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table",
+			"registration,type,base,equipment,hours,notes\n"+row)
 		require.Len(t, read.Rows, 1, row)
 		assert.Equal(t, form.RowRefused, read.Rows[0].ComesTo, row)
 		assert.Equal(t, column, read.Rows[0].Problems[0].Field, row)
 	}
 	for text, want := range map[string]string{
-		"registration,type\nQZ-X,alder-110": `has no column "base"`, "registration,type,base,colour\nA,B,C,D": `column "colour" is not known`,
-		"\n": "has no row of column names", "registration,type,base": "has no row under", "registration,type,base\n\"QZ": "extraneous or missing", "registration,type,base,type\nA,B,C,D": "is there twice",
+		"registration,type\nQZ-X,alder-110":      `has no column "base"`,
+		"registration,type,base,colour\nA,B,C,D": `column "colour" is not known`,
+		"\n":                                     "has no row of column names",
+		"registration,type,base":                 "has no row under",
+		"registration,type,base\n\"QZ":           "extraneous or missing",
+		"registration,type,base,type\nA,B,C,D":   "is there twice",
 	} {
 		read := got[tableRead](t, chief, "POST", "/api/v1/aircraft/table", text)
-		require.NotEmpty(t, read.Mistakes, text)
-		assert.Contains(t, read.Mistakes[0].Reason, want)
+		require.NotEmpty(t, read.Problems, text)
+		assert.Contains(t, read.Problems[0].Reason, want)
 		status, _ := chief.call("POST", "/api/v1/aircraft/table/take", takes(text))
 		assert.Equal(t, 422, status, text)
 	}
@@ -163,7 +173,8 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 	url, d := startWith(t)
 	chief, tunde := as(t, url, demo.Ferreira), as(t, url, demo.Okonjo)
 	set := func(equipment, rest string) (int, string) {
-		return chief.call("PUT", "/api/v1/aircraft/QZ-AAA", `{"registration":"QZ-AAA","type":"alder-110","base":"XTHW","equipment":[`+equipment+`]`+rest+`}`)
+		return chief.call("PUT", "/api/v1/aircraft/QZ-AAA",
+			`{"registration":"QZ-AAA","type":"alder-110","base":"XTHW","equipment":[`+equipment+`]`+rest+`}`)
 	}
 	has := func(day string) (names []string) {
 		require.NoError(t, d.Store.In(t.Context(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
@@ -181,7 +192,10 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 	status, text = set(``, `,"from":"2026-12-01"`)
 	require.Equal(t, 204, status, "corrected: "+text)
 	assert.Empty(t, has("2026-12-02"))
-	for rest, want := range map[string]string{`,"from":"soon"`: "from must be a day", `,"from":"","hours":-1`: "hours must be", `,"from":"","retiredOn":"never"`: "retiredOn must be a day"} {
+	for rest, want := range map[string]string{
+		`,"from":"soon"`: "from must be a day", `,"from":"","hours":-1`: "hours must be",
+		`,"from":"","retiredOn":"never"`: "retiredOn must be a day",
+	} {
 		status, text := set(``, rest)
 		assert.Equal(t, 422, status)
 		assert.Contains(t, text, want)
@@ -195,7 +209,8 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 	status, text = set(`"second-altimeter"`, `,"from":"","retiredOn":"`+schooltest.Day.Format("2006-01-02")+`"`)
 	require.Equal(t, 204, status, text)
 	assert.NotContains(t, fleet(), `"registration":"QZ-AAA","type"`)
-	status, text = tunde.call("POST", "/api/v1/bookings", fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":"2026-11-25","at":"18:00","minutes":60,"exercises":["circuits"]}`, demo.Moreau.ID, demo.Okonjo.ID))
+	status, text = tunde.call("POST", "/api/v1/bookings",
+		fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":"2026-11-25","at":"18:00","minutes":60,"exercises":["circuits"]}`, demo.Moreau.ID, demo.Okonjo.ID))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, text, "is retired since 2026-11-24")
 	view := got[struct {
@@ -224,7 +239,9 @@ func TestEquipmentIsOfItsDay(t *testing.T) {
 func TestEverythingTabularIsATable(t *testing.T) {
 	url := start(t)
 	chief := as(t, url, demo.Ferreira)
-	for path, want := range map[string]string{"/schedule.csv": demo.Owusu.Name, "/taught.csv": "Magneto check", "/compare.csv": demo.Okonjo.Name, "/aircraft/QZ-AAB/readings.csv": "QZ-AAB,magneto", "/aircraft.csv": "QZ-AAA", "/people.csv": demo.Okonjo.Email,
+	for path, want := range map[string]string{"/schedule.csv": demo.Owusu.Name, "/taught.csv": "Magneto check",
+		"/compare.csv": demo.Okonjo.Name, "/aircraft/QZ-AAB/readings.csv": "QZ-AAB,magneto", "/aircraft.csv": "QZ-AAA",
+		"/people.csv":    demo.Okonjo.Email,
 		"/audit-log.csv": "address"} {
 		status, text := chief.call("GET", "/api/v1"+path, "")
 		require.Equal(t, 200, status, path)
@@ -247,23 +264,35 @@ func TestATableReachesNobodyElse(t *testing.T) {
 	ctx, other := context.Background(), uuid.NewString()
 	hash, err := everybodys()
 	require.NoError(t, err)
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{
+			ID: other, Name: "Upper Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day,
+		}, nil))
 	for _, role := range []string{access.Admin, access.Instructor, access.Student} {
-		who := store.Account{ID: uuid.NewString(), Email: role + "@elsewhere.example", Name: "Their " + role, Password: hash}
+		who := store.Account{
+			ID: uuid.NewString(), Email: role + "@elsewhere.example", Name: "Their " + role, Password: hash,
+		}
 		require.NoError(t, d.Store.AddAccount(ctx, who))
-		require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, role) }))
+		require.NoError(t,
+			d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, role) }))
 	}
 	admin := visitor(t, at)
 	got[any](t, admin, "POST", "/api/v1/session", sets("email", "admin@elsewhere.example", "password", demo.Password))
 	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error {
-		base := weather.Aerodrome{ID: "XELS", Name: "Elsewhere", Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 600, Surface: "grass"}}}
+		base := weather.Aerodrome{
+			ID: "XELS", Name: "Elsewhere",
+			Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 600, Surface: "grass"}},
+		}
 		if err := tx.SetBase(base, school.BasesMost); err != nil {
 			return err
 		}
 		return tx.AddAirframe(school.Airframe{Registration: "QZ-ELS", Type: "alder-110", Base: "XELS"}, "2026-11-24")
 	}))
 	before, tried := moved(t, d.Store), 0
-	for what, kept := range map[string]string{"people": must2(admin.call("GET", "/api/v1/people.csv", "")), "aircraft": must2(admin.call("GET", "/api/v1/aircraft.csv", ""))} {
+	for what, kept := range map[string]string{
+		"people":   must2(admin.call("GET", "/api/v1/people.csv", "")),
+		"aircraft": must2(admin.call("GET", "/api/v1/aircraft.csv", "")),
+	} {
 		reader := csv.NewReader(strings.NewReader(strings.TrimPrefix(kept, "\ufeff")))
 		if strings.Count(kept, ";") > strings.Count(kept, ",") {
 			reader.Comma = ';'

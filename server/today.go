@@ -97,9 +97,18 @@ type Briefing struct {
 }
 
 func (s *Server) todayRoutes() {
-	route(s, huma.Operation{OperationID: "today", Method: http.MethodGet, Path: "/today", Summary: "The day: lessons and aircraft"}, s.todayView)
-	route(s, huma.Operation{OperationID: "briefing", Method: http.MethodGet, Path: "/briefing", Summary: "What a lesson is opened from"}, s.briefing)
-	route(s, huma.Operation{OperationID: "findings", Method: http.MethodGet, Path: "/findings", Summary: "Findings on the aircraft"},
+	route(s, Route{
+		ID: "today", For: access.Everyone, Method: http.MethodGet, Path: "/today",
+		Summary: "The day: lessons and aircraft", Offline: true,
+	}, s.todayView)
+	route(s, Route{
+		ID: "briefing", For: access.Teaching, Method: http.MethodGet, Path: "/briefing",
+		Summary: "What a lesson is opened from", Offline: true,
+	}, s.briefing)
+	route(s, Route{
+		ID: "findings", For: access.FindingReaders, Method: http.MethodGet, Path: "/findings",
+		Summary: "Findings on the aircraft",
+	},
 		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []store.Finding }, err error) {
 			out = &struct{ Body []store.Finding }{}
 			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Findings(s.today(w)); return })
@@ -109,7 +118,12 @@ func (s *Server) todayRoutes() {
 
 func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
 	now := s.now()
-	out := &struct{ Body Today }{Today{Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{}, Waits: []WaitingFor{}, Fields: []FieldView{}, Shared: []store.Student{}}}
+	out := &struct{ Body Today }{
+		Today{
+			Day: s.today(w), Now: now, Running: []store.Lesson{}, Recent: []store.Lesson{}, Tomorrow: []Planned{},
+			Waits: []WaitingFor{}, Fields: []FieldView{}, Shared: []store.Student{},
+		},
+	}
 	v := &out.Body
 	if s.notice != nil {
 		v.Notice = s.notice()
@@ -165,7 +179,9 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 	})
 	for _, a := range bases {
 		if slices.ContainsFunc(v.Aircraft, func(d AircraftDay) bool { return d.Base == a.ID }) {
-			v.Fields = append(v.Fields, FieldView{calc.FieldNow(weather.Simulated(a, now), a, s.catalog.Icing, w.units()), stationNote})
+			v.Fields = append(v.Fields, FieldView{
+				calc.FieldNow(weather.Simulated(a, now), a, s.catalog.Icing, w.units()), stationNote,
+			})
 		}
 	}
 	return out, err
@@ -244,13 +260,16 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 		}
 		out = append(out, WaitingFor{"sign", l.ID, l.Student, tx.Day(l.OpenedAt), what})
 	}
-	if w.roles.May("open-run") {
+	if s.may(w.roles, "open-run") {
 		runs, err := tx.UnsignedRuns(w.account)
 		if err != nil {
 			return nil, err
 		}
 		for _, r := range runs {
-			out = append(out, WaitingFor{"run", r.ID, r.Registration, tx.Day(r.OpenedAt), fmt.Sprintf("a maintenance run, %d of %d checks", r.Marked, r.Total)})
+			out = append(out, WaitingFor{
+				"run", r.ID, r.Registration, tx.Day(r.OpenedAt),
+				fmt.Sprintf("a maintenance run, %d of %d checks", r.Marked, r.Total),
+			})
 		}
 	}
 	if w.roles.Has(access.Student) {
@@ -259,17 +278,22 @@ func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []Aircra
 			return nil, err
 		}
 		for _, l := range lessons {
-			out = append(out, WaitingFor{"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration})
+			out = append(out, WaitingFor{
+				"acknowledge", l.ID, "Lesson with " + l.Instructor, tx.Day(l.OpenedAt), l.Registration,
+			})
 		}
 	}
-	if w.roles.May("approve-version") {
+	if s.may(w.roles, "approve-version") {
 		versions, err := tx.Versions("")
 		if err != nil {
 			return nil, err
 		}
 		for _, v := range versions {
 			if v.Status == library.Reviewed {
-				out = append(out, WaitingFor{"approve", fmt.Sprintf("%s/%s/%d", v.Kind, v.ID, v.Version), fmt.Sprintf("%s, version %d", v.Title, v.Version), "", "reviewed, and not yet in force"})
+				out = append(out, WaitingFor{
+					"approve", fmt.Sprintf("%s/%s/%d", v.Kind, v.ID, v.Version),
+					fmt.Sprintf("%s, version %d", v.Title, v.Version), "", "reviewed, and not yet in force",
+				})
 			}
 		}
 	}
@@ -326,7 +350,8 @@ func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
 }
 
 func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
-	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: []string{}, Purposes: lesson.Purposes, Scales: s.catalog.Scales,
+	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: []string{}, Purposes: lesson.Purposes,
+		Scales:    s.catalog.Scales,
 		Exercises: checklist.Exercises, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Aerodromes, err = tx.Bases(); err != nil {
@@ -340,7 +365,8 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 			return err
 		}
 		out.Body.Methods = decided.Methods
-		out.Body.Scales = slices.DeleteFunc(slices.Clone(s.catalog.Scales), func(one lesson.Scale) bool { return !slices.Contains(decided.Scales, one.ID) })
+		out.Body.Scales = slices.DeleteFunc(slices.Clone(s.catalog.Scales),
+			func(one lesson.Scale) bool { return !slices.Contains(decided.Scales, one.ID) })
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}
@@ -358,9 +384,12 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 		if err != nil {
 			return err
 		}
-		lastFirst(out.Body.Students, lately, func(st store.Student, l store.Lesson) bool { return st.ID == l.StudentID })
-		lastFirst(out.Body.Aircraft, lately, func(a AircraftDay, l store.Lesson) bool { return a.Registration == l.Registration })
-		out.Body.Planned, err = s.planned(tx, func(string) bool { return true }, s.now(), s.now().Add(48*time.Hour), lately)
+		lastFirst(out.Body.Students, lately,
+			func(st store.Student, l store.Lesson) bool { return st.ID == l.StudentID })
+		lastFirst(out.Body.Aircraft, lately,
+			func(a AircraftDay, l store.Lesson) bool { return a.Registration == l.Registration })
+		out.Body.Planned, err = s.planned(tx, func(string) bool { return true }, s.now(), s.now().Add(48*time.Hour),
+			lately)
 		return err
 	})
 	return out, err
@@ -391,11 +420,17 @@ type rawOutput struct {
 }
 
 func (s *Server) checkRoutes() {
-	route(s, huma.Operation{OperationID: "checks", Method: http.MethodGet, Path: "/checks", Summary: "The checks with their fields"},
+	route(s, Route{
+		ID: "checks", For: access.Everyone, Method: http.MethodGet, Path: "/checks",
+		Summary: "The checks with their fields", Offline: true,
+	},
 		func(context.Context, who, *struct{}) (*struct{ Body []check.Definition }, error) {
 			return &struct{ Body []check.Definition }{check.All()}, nil
 		})
-	route(s, huma.Operation{OperationID: "check", Method: http.MethodPost, Path: "/check/{name}", Summary: "Judge one reading", MaxBodyBytes: 64 << 10},
+	route(s, Route{
+		ID: "check", For: access.Everyone, Method: http.MethodPost, Path: "/check/{name}", Summary: "Judge one reading",
+		MaxBodyBytes: 64 << 10,
+	},
 		func(ctx context.Context, w who, in *checkInput) (*rawOutput, error) {
 			out := &rawOutput{ContentType: "application/json"}
 			err := s.in(ctx, w, func(tx *store.Tx) (err error) {
@@ -425,5 +460,7 @@ func (s *Server) describe(path, prefix string, schemas map[string]map[string]any
 		components[id] = schema
 		any.AnyOf = append(any.AnyOf, &huma.Schema{Ref: "#/components/schemas/" + id})
 	}
-	s.api.OpenAPI().Paths[path].Post.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: any}}}
+	s.api.OpenAPI().Paths[path].Post.RequestBody = &huma.RequestBody{
+		Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: any}},
+	}
 }

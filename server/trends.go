@@ -5,16 +5,25 @@ import (
 	"net/http"
 	"strconv"
 
-	"github.com/danielgtaylor/huma/v2"
-
+	"jetprimer/core/access"
 	"jetprimer/reports"
 	"jetprimer/store"
 )
 
 func (s *Server) trendRoutes() {
-	route(s, huma.Operation{OperationID: "aircraft-trends", Method: http.MethodGet, Path: "/aircraft/{registration}/trends", Summary: "What is read on an aircraft again and again, over its hours"}, s.aircraftTrends)
-	route(s, huma.Operation{OperationID: "export-readings", Method: http.MethodGet, Path: "/aircraft/{registration}/readings.csv", Summary: "The same as a table"}, s.exportReadings)
-	route(s, huma.Operation{OperationID: "fleet-trends", Method: http.MethodGet, Path: "/trends", Summary: "What on the school's aircraft goes to its limit"}, s.fleetTrends)
+	route(s, Route{
+		ID: "aircraft-trends", For: access.AircraftReaders, Method: http.MethodGet,
+		Path:    "/aircraft/{registration}/trends",
+		Summary: "What is read on an aircraft again and again, over its hours",
+	}, s.aircraftTrends)
+	route(s, Route{
+		ID: "export-readings", For: access.AircraftReaders, Method: http.MethodGet,
+		Path: "/aircraft/{registration}/readings.csv", Summary: "The same as a table",
+	}, s.exportReadings)
+	route(s, Route{
+		ID: "fleet-trends", For: access.AircraftReaders, Method: http.MethodGet, Path: "/trends",
+		Summary: "What on the school's aircraft goes to its limit",
+	}, s.fleetTrends)
 }
 
 type aircraftInput struct {
@@ -26,7 +35,12 @@ func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (
 	if err != nil {
 		return nil, err
 	}
-	rows := [][]string{{"registration", "check", "engine", "number", "unit", "hours", "day", "value", "weighted average", "low", "high", "lesson"}}
+	rows := [][]string{
+		{
+			"registration", "check", "engine", "number", "unit", "hours", "day", "value", "weighted average", "low",
+			"high", "lesson",
+		},
+	}
 	limit := func(v *float64) string {
 		if v == nil {
 			return ""
@@ -35,13 +49,17 @@ func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (
 	}
 	for _, one := range found.Body.Series {
 		for _, p := range one.Points {
-			rows = append(rows, []string{found.Body.Registration, one.Check, strconv.Itoa(one.Engine), one.Label, one.Unit, decimal(p.Hours), p.Day, decimal(p.Value), decimal(p.Average), limit(one.Low), limit(one.High), p.Lesson})
+			rows = append(rows, []string{
+				found.Body.Registration, one.Check, strconv.Itoa(one.Engine), one.Label, one.Unit, decimal(p.Hours),
+				p.Day, decimal(p.Value), decimal(p.Average), limit(one.Low), limit(one.High), p.Lesson,
+			})
 		}
 	}
 	return csvTable("readings-"+found.Body.Registration, rows)
 }
 
-func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body reports.AircraftTrends }, error) {
+func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body reports.AircraftTrends },
+	error) {
 	out := &struct{ Body reports.AircraftTrends }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body, err = s.reports.Aircraft(tx, in.Registration, w.units())

@@ -17,7 +17,8 @@ func TestTrendsOfTheFleet(t *testing.T) {
 	notices := got[[]struct{ Registration, Label, State string }](t, maintenance, "GET", "/api/v1/trends", "")
 	require.NotEmpty(t, notices)
 	assert.LessOrEqual(t, len(notices), 2, "of some hundred steady series a control chart calls one now and then")
-	assert.Equal(t, "QZ-AAB Magneto check, right drop attend", notices[0].Registration+" "+notices[0].Label+" "+notices[0].State)
+	assert.Equal(t, "QZ-AAB Magneto check, right drop attend",
+		notices[0].Registration+" "+notices[0].Label+" "+notices[0].State)
 	type view struct {
 		Findings []struct {
 			Registration, Condition string

@@ -35,7 +35,10 @@ type waiter struct {
 var errBusy = errors.New("too many wait for the same")
 
 func newTurns(b bounds) *turns {
-	return &turns{bounds: b, running: map[string]int{}, queues: map[string][]*waiter{}, inGroup: map[string]int{}, ofPerson: map[string]int{}}
+	return &turns{
+		bounds: b, running: map[string]int{}, queues: map[string][]*waiter{}, inGroup: map[string]int{},
+		ofPerson: map[string]int{},
+	}
 }
 
 // enter waits for a turn; leave must be called once it is given. It is errBusy where too

@@ -66,7 +66,8 @@ func TestGroupsTakeTurns(t *testing.T) {
 func TestTurnsAreBounded(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		groupAtOnce := rapid.IntRange(1, 2).Draw(t, "group at once")
-		atOnce, group, person := rapid.IntRange(1, 3).Draw(t, "at once"), rapid.IntRange(1, 5).Draw(t, "group"), rapid.IntRange(1, 3).Draw(t, "person")
+		atOnce, group, person := rapid.IntRange(1, 3).Draw(t, "at once"), rapid.IntRange(1, 5).Draw(t,
+			"group"), rapid.IntRange(1, 3).Draw(t, "person")
 		turn := newTurns(bounds{atOnce, groupAtOnce, 4, group, person})
 		var mu sync.Mutex
 		running, most, ofGroup, mostOfGroup := 0, 0, map[int]int{}, 0
@@ -92,7 +93,9 @@ func TestTurnsAreBounded(t *testing.T) {
 		all.Wait()
 		assert.LessOrEqual(t, most, atOnce)
 		assert.LessOrEqual(t, mostOfGroup, groupAtOnce)
-		assert.Zero(t, turn.inAll+turn.waits+len(turn.running)+len(turn.inGroup)+len(turn.ofPerson)+len(turn.queues)+len(turn.order))
+		assert.Zero(t,
+			turn.inAll+turn.waits+len(turn.running)+len(turn.inGroup)+len(turn.ofPerson)+len(turn.queues)+
+				len(turn.order))
 		full := newTurns(bounds{1, 1, 0, group, person})
 		_, err := full.enter(context.Background(), "a", "a")
 		require.NoError(t, err)

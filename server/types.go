@@ -9,9 +9,8 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/danielgtaylor/huma/v2"
-
 	"jetprimer/catalog"
+	"jetprimer/core/access"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
@@ -45,9 +44,18 @@ type StartedList struct {
 }
 
 func (s *Server) typeRoutes() {
-	route(s, huma.Operation{OperationID: "kinds", Method: http.MethodGet, Path: "/kinds", Summary: "What a type can be described from"}, s.kinds)
-	route(s, huma.Operation{OperationID: "describe-type", Method: http.MethodPost, Path: "/types", Summary: "Begin to describe a type from its handbook"}, s.describeType)
-	route(s, huma.Operation{OperationID: "start-list", Method: http.MethodPost, Path: "/types/{id}/{version}/list", Summary: "Make a starting list for a type"}, s.startList)
+	route(s, Route{
+		ID: "kinds", For: access.Teaching, Method: http.MethodGet, Path: "/kinds",
+		Summary: "What a type can be described from",
+	}, s.kinds)
+	route(s, Route{
+		ID: "describe-type", For: access.Teaching, Method: http.MethodPost, Path: "/types",
+		Summary: "Begin to describe a type from its handbook",
+	}, s.describeType)
+	route(s, Route{
+		ID: "start-list", For: access.Teaching, Method: http.MethodPost, Path: "/types/{id}/{version}/list",
+		Summary: "Make a starting list for a type",
+	}, s.startList)
 }
 
 func (s *Server) kinds(ctx context.Context, w who, _ *struct{}) (*struct{ Body KindsView }, error) {
@@ -143,7 +151,9 @@ func (s *Server) confirmType(tx *store.Tx, w who, v library.Version, compared []
 	case err != nil:
 		return err
 	case len(missed) > 0:
-		return form.Problem{Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0])}
+		return form.Problem{
+			Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0]),
+		}
 	}
 	body, err := json.Marshal(t)
 	if err != nil {
@@ -163,7 +173,10 @@ func typeServes(tx *store.Tx, v library.Version, from string) error {
 	}
 	_, err := tx.Type(v.AircraftType, from)
 	if errors.Is(err, store.ErrNotFound) {
-		return form.Problem{Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType, from)}
+		return form.Problem{
+			Reason: fmt.Sprintf("the type %s is not in force on %s: its numbers are confirmed first", v.AircraftType,
+				from),
+		}
 	}
 	return err
 }
@@ -175,32 +188,36 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }) (*struct{ Body StartedList }, error) {
 	out := &struct{ Body StartedList }{StartedList{Left: []checklist.Left{}}}
-	err := s.withVersion(ctx, w, VersionInput{library.KindType, in.ID, in.Version}, func(tx *store.Tx, v library.Version) error {
-		t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
-		if err != nil {
+	err := s.withVersion(ctx, w, VersionInput{library.KindType, in.ID, in.Version},
+		func(tx *store.Tx, v library.Version) error {
+			t, err := store.Document[aircraft.Type](tx, v.Kind, v.ID, v.Version)
+			if err != nil {
+				return err
+			}
+			if t.Handbook == nil || t.Handbook.From == nil {
+				return form.Problem{
+					Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind",
+				}
+			}
+			model, err := tx.WritingDesk(t.Handbook.From.Type, w.account)
+			if errors.Is(err, store.ErrNotFound) || err == nil && len(model.Lists) == 0 {
+				return form.Problem{Reason: "the type that it was described from has no list in force"}
+			}
+			if err != nil {
+				return err
+			}
+			packs, err := tx.Packs(s.today(w))
+			if err != nil {
+				return err
+			}
+			list, left := s.catalog.StartingList(model.Lists[0], t, packs)
+			out.Body.ID, out.Body.Left = list.ID, append(out.Body.Left, left...)
+			out.Body.Version, err = tx.AddDraft(library.KindList, list.ID, t.ID, list.Title,
+				func(version int) ([]byte, error) {
+					list.Version = version
+					return json.Marshal(list)
+				}, w.account, s.now())
 			return err
-		}
-		if t.Handbook == nil || t.Handbook.From == nil {
-			return form.Problem{Reason: "nothing says of what kind the type is: write its list from a file, or describe it from a kind"}
-		}
-		model, err := tx.WritingDesk(t.Handbook.From.Type, w.account)
-		if errors.Is(err, store.ErrNotFound) || err == nil && len(model.Lists) == 0 {
-			return form.Problem{Reason: "the type that it was described from has no list in force"}
-		}
-		if err != nil {
-			return err
-		}
-		packs, err := tx.Packs(s.today(w))
-		if err != nil {
-			return err
-		}
-		list, left := s.catalog.StartingList(model.Lists[0], t, packs)
-		out.Body.ID, out.Body.Left = list.ID, append(out.Body.Left, left...)
-		out.Body.Version, err = tx.AddDraft(library.KindList, list.ID, t.ID, list.Title, func(version int) ([]byte, error) {
-			list.Version = version
-			return json.Marshal(list)
-		}, w.account, s.now())
-		return err
-	})
+		})
 	return out, err
 }

@@ -83,7 +83,8 @@ func TestATypeFromItsHandbook(t *testing.T) {
 		assert.Equal(t, 422, status, c[0])
 		assert.Contains(t, said, c[1])
 	}
-	d := ask[described](chief, "POST", "/types", `{"kind":"carburettor","name":"Dove 2","source":"fictional type, Dove 2 handbook data, rev 1","units":{"temperature":"°F"}}`, 200)
+	d := ask[described](chief, "POST", "/types",
+		`{"kind":"carburettor","name":"Dove 2","source":"fictional type, Dove 2 handbook data, rev 1","units":{"temperature":"°F"}}`, 200)
 	assert.Equal(t, "dove-2", d.ID)
 	assert.Equal(t, "°F", d.Document.Handbook.Units.Temperature)
 	at := "/library/type/dove-2/1"
@@ -144,7 +145,8 @@ func TestATypeFromItsHandbook(t *testing.T) {
 func TestATypeThatIsWrittenStaysUnseen(t *testing.T) {
 	s := start(t)
 	chief, student := as(t, s, demo.Ferreira), as(t, s, demo.Brandt)
-	ask[described](chief, "POST", "/types", `{"copy":"willow-t5","name":"Wren","source":"fictional type","units":{}}`, 200)
+	ask[described](chief, "POST", "/types", `{"copy":"willow-t5","name":"Wren","source":"fictional type","units":{}}`,
+		200)
 	for _, path := range []string{"/library/type/wren/1", "/desk/wren", "/desk/wren?on=9999-12-31"} {
 		status, _ := student.call("GET", "/api/v1"+path, "")
 		assert.Equal(t, 404, status, path)

@@ -21,9 +21,11 @@ type SignedIn struct {
 
 // Begun notes whose a session is, at which school, from where, and for how many hours it
 // may rest before it ends.
-func (s *Store) Begun(ctx context.Context, token, account, school string, hours int, address, device string, now time.Time) error {
+func (s *Store) Begun(ctx context.Context, token, account, school string, hours int, address, device string,
+	now time.Time) error {
 	return plain(s.db.WithContext(ctx).Model(&session{}).Where("token = ?", token).Updates(map[string]any{
-		"idle": gorm.Expr("make_interval(hours => ?)", hours), "account_id": account, "at_school": school, "began_at": now, "address": address, "device": device}).Error)
+		"idle": gorm.Expr("make_interval(hours => ?)", hours), "account_id": account, "at_school": school,
+		"began_at": now, "address": address, "device": device}).Error)
 }
 
 // SessionsOf lists where a person is signed in, the latest first: at one school, or
@@ -56,7 +58,9 @@ func (s *Store) SetSecond(ctx context.Context, account string, secret []byte, us
 			return err
 		}
 	}
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Updates(map[string]any{"second": kept, "second_used": used}).Error)
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Updates(map[string]any{
+		"second": kept, "second_used": used,
+	}).Error)
 }
 
 // Second is the secret of an account's second factor; nil for none.
@@ -74,7 +78,8 @@ func (s *Store) Second(a Account) ([]byte, error) {
 // UseSecond notes the step of which a code was used; false says that it was used
 // meanwhile. A step of a clock that was ahead is passed over.
 func (s *Store) UseSecond(ctx context.Context, account string, step int64) (bool, error) {
-	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account, step, step+access.SecondAhead).Update("second_used", step)
+	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account,
+		step, step+access.SecondAhead).Update("second_used", step)
 	return done.RowsAffected == 1, plain(done.Error)
 }
 
@@ -84,7 +89,9 @@ var noRecovery = map[string]any{"recovery": "", "recovery_until": nil, "recovery
 // AskRecovery keeps the hash of a code of the school, by which a member comes back to
 // their account until a time, and tells them so.
 func (tx *Tx) AskRecovery(account, hash, words string, until, now time.Time) error {
-	if err := tx.db.Model(&Account{}).Where("id = ?", account).Updates(map[string]any{"recovery": hash, "recovery_until": until, "recovery_school": tx.School}).Error; err != nil {
+	if err := tx.db.Model(&Account{}).Where("id = ?", account).Updates(map[string]any{
+		"recovery": hash, "recovery_until": until, "recovery_school": tx.School,
+	}).Error; err != nil {
 		return err
 	}
 	return tx.Notify(account, words, now)
@@ -99,8 +106,10 @@ func (tx *Tx) endRecovery(account string) error {
 // in or signed beside the password is gone, and nobody is signed in by it.
 func (s *Store) Recover(ctx context.Context, a Account, password string) error {
 	return plain(s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
-		done := db.Model(&Account{}).Where("id = ? and recovery = ? and recovery <> ''", a.ID, a.Recovery).Updates(map[string]any{
-			"password": password, "pin": "", "device_keys": "[]", "passkeys": "[]", "second": nil, "second_used": 0, "recovery": "", "recovery_until": nil, "recovery_school": nil})
+		done := db.Model(&Account{}).Where("id = ? and recovery = ? and recovery <> ''", a.ID,
+			a.Recovery).Updates(map[string]any{
+			"password": password, "pin": "", "device_keys": "[]", "passkeys": "[]", "second": nil, "second_used": 0,
+			"recovery": "", "recovery_until": nil, "recovery_school": nil})
 		if done.Error != nil {
 			return done.Error
 		}
@@ -129,5 +138,6 @@ func (tx *Tx) SignedBy(account string, most int) ([]Signed, error) {
 	return find[Signed](tx.db.Table("seals k").Select(`k.number, k.subject, k.signed_at as at, coalesce(k.lesson_id::text, '') as lesson_id,
 		coalesce(a.name, '') as student, coalesce(l.registration, '') as registration`).
 		Joins("left join lessons l on l.school_id = k.school_id and l.id = k.lesson_id").Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.student_id").
-		Where("k.school_id = ? and k.signed_by = ?", tx.School, account).Order("k.signed_at desc, k.number desc").Limit(most))
+		Where("k.school_id = ? and k.signed_by = ?", tx.School,
+			account).Order("k.signed_at desc, k.number desc").Limit(most))
 }

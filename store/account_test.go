@@ -83,7 +83,8 @@ func TestSessionsOfAPerson(t *testing.T) {
 	now := time.Now()
 	begin := func(token string, who demo.Person, ago time.Duration) {
 		require.NoError(t, d.Store.Sessions().Commit(token, []byte("data"), now.Add(time.Hour)))
-		require.NoError(t, d.Store.Begun(ctx, token, who.ID, demo.SchoolID, 12, "203.0.113.9", "Firefox on Linux", now.Add(-ago)))
+		require.NoError(t,
+			d.Store.Begun(ctx, token, who.ID, demo.SchoolID, 12, "203.0.113.9", "Firefox on Linux", now.Add(-ago)))
 	}
 	tokens := func(who demo.Person) (out []string) {
 		sessions, err := d.Store.SessionsOf(ctx, who.ID, "")
@@ -141,7 +142,8 @@ func TestRecoveryTakesEverythingElseAway(t *testing.T) {
 		assert.Equal(t, "A code was given out.", told[0].Words)
 		require.NoError(t, tx.ReadNotice(id, told[0].ID, time.Now()))
 		assert.ErrorIs(t, tx.ReadNotice(id, told[0].ID, time.Now()), store.ErrNotFound)
-		assert.ErrorIs(t, tx.ReadNotice(demo.Quist.ID, told[1].ID, time.Now()), store.ErrNotFound, "nobody reads another's")
+		assert.ErrorIs(t, tx.ReadNotice(demo.Quist.ID, told[1].ID, time.Now()), store.ErrNotFound,
+			"nobody reads another's")
 		return err
 	}))
 	asked, err := d.Store.AccountByID(ctx, id)
@@ -167,22 +169,31 @@ func TestRecoveryTakesEverythingElseAway(t *testing.T) {
 func TestASchoolsAircraftAreItsOwn(t *testing.T) {
 	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	other := uuid.NewString()
-	home := weather.Aerodrome{ID: "XTHW", Name: "Elsewhere", ElevationFt: 900, Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 500, Surface: "grass"}}}
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day}, func(tx *store.Tx) error {
-		return tx.SetBase(home, school.BasesMost)
-	}))
+	home := weather.Aerodrome{
+		ID: "XTHW", Name: "Elsewhere", ElevationFt: 900,
+		Runways: []weather.Runway{{Name: "09", HeadingDegMagnetic: 90, LengthM: 500, Surface: "grass"}},
+	}
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{ID: other, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: schooltest.Day},
+			func(tx *store.Tx) error {
+				return tx.SetBase(home, school.BasesMost)
+			}))
 	in := func(id string, run func(tx *store.Tx) error) error {
 		return d.Store.In(ctx, id, func(_ context.Context, tx *store.Tx) error { return run(tx) })
 	}
-	frame := school.Airframe{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", Equipment: []string{"second-altimeter"}}
+	frame := school.Airframe{
+		Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", Equipment: []string{"second-altimeter"},
+	}
 	require.NoError(t, in(other, func(tx *store.Tx) error { return tx.AddAirframe(frame, on(0)) }))
-	assert.ErrorContains(t, in(other, func(tx *store.Tx) error { return tx.AddAirframe(frame, on(0)) }), "that the school has or had")
+	assert.ErrorContains(t, in(other, func(tx *store.Tx) error { return tx.AddAirframe(frame, on(0)) }),
+		"that the school has or had")
 	frame.Equipment = nil
 	require.NoError(t, in(other, func(tx *store.Tx) error {
 		return tx.SetAirframe(frame, on(3), on(9), demo.Ferreira.ID, on(0), at(0))
 	}))
 	one := func(id, day string) (a store.Aircraft) {
-		require.NoError(t, in(id, func(tx *store.Tx) (err error) { a, err = tx.OneAircraft("QZ-AAA", day); return err }))
+		require.NoError(t, in(id,
+			func(tx *store.Tx) (err error) { a, err = tx.OneAircraft("QZ-AAA", day); return err }))
 		return a
 	}
 	for day, has := range map[int]int{0: 1, 2: 1, 3: 0, 30: 0} {
@@ -197,13 +208,17 @@ func TestASchoolsAircraftAreItsOwn(t *testing.T) {
 	require.NoError(t, in(other, func(tx *store.Tx) error { return tx.SetBase(home, school.BasesMost) }))
 	assert.Equal(t, []int{950, 412}, []int{one(other, on(0)).ElevationFt, one(demo.SchoolID, on(0)).ElevationFt})
 	frame.Type = "larch-d2"
-	assert.ErrorContains(t, in(other, func(tx *store.Tx) error { return tx.SetAirframe(frame, on(0), "", demo.Ferreira.ID, on(0), at(0)) }), "type cannot change")
+	assert.ErrorContains(t,
+		in(other, func(tx *store.Tx) error { return tx.SetAirframe(frame, on(0), "", demo.Ferreira.ID, on(0), at(0)) }),
+		"type cannot change")
 	home.ID = "XNEW"
-	assert.ErrorContains(t, in(other, func(tx *store.Tx) error { return tx.SetBase(home, 1) }), "bases must be at most 1")
+	assert.ErrorContains(t, in(other, func(tx *store.Tx) error { return tx.SetBase(home, 1) }),
+		"bases must be at most 1")
 	require.NoError(t, in(other, func(tx *store.Tx) error { return tx.SetPlace("Elsewhere Flying", "Europe/Dublin") }))
 	var names []string
 	for _, id := range []string{other, demo.SchoolID} {
-		require.NoError(t, in(id, func(tx *store.Tx) error { name, err := tx.SchoolName(); names = append(names, name); return err }))
+		require.NoError(t,
+			in(id, func(tx *store.Tx) error { name, err := tx.SchoolName(); names = append(names, name); return err }))
 	}
 	assert.Equal(t, []string{"Elsewhere Flying", demo.SchoolName}, names)
 }

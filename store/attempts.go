@@ -22,7 +22,8 @@ type Attempts struct {
 // BeginAttempt counts an attempt under the first of its keys before it is known how it
 // ends, and gives how many others each key has had since a moment, and when the last of
 // them was. Stamps of a clock that was ahead are none.
-func (s *Store) BeginAttempt(ctx context.Context, keys []string, since, now time.Time) (own int64, others []Attempts, err error) {
+func (s *Store) BeginAttempt(ctx context.Context, keys []string, since, now time.Time) (own int64, others []Attempts,
+	err error) {
 	db := s.db.WithContext(ctx)
 	made := attempt{Key: keys[0], At: now}
 	if err := db.Create(&made).Error; err != nil {
@@ -88,7 +89,8 @@ func (s *Store) KnownDevice(ctx context.Context, account, token string) (bool, e
 		return false, nil
 	}
 	var n int64
-	err := s.db.WithContext(ctx).Model(&knownDevice{}).Where("account_id = ? and token = ?", account, token).Count(&n).Error
+	err := s.db.WithContext(ctx).Model(&knownDevice{}).Where("account_id = ? and token = ?", account,
+		token).Count(&n).Error
 	return n > 0, plain(err)
 }
 
@@ -96,10 +98,14 @@ func (s *Store) KnownDevice(ctx context.Context, account, token string) (bool, e
 func (s *Store) KnowDevice(ctx context.Context, account, token string, now time.Time) error {
 	return plain(s.db.WithContext(ctx).Transaction(func(db *gorm.DB) error {
 		seen := knownDevice{AccountID: account, Token: token, SeenAt: now}
-		if err := db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "account_id"}, {Name: "token"}}, DoUpdates: clause.AssignmentColumns([]string{"seen_at"})}).Create(&seen).Error; err != nil {
+		if err := db.Clauses(clause.OnConflict{
+			Columns:   []clause.Column{{Name: "account_id"}, {Name: "token"}},
+			DoUpdates: clause.AssignmentColumns([]string{"seen_at"}),
+		}).Create(&seen).Error; err != nil {
 			return err
 		}
-		newest := db.Model(&knownDevice{}).Select("token").Where("account_id = ?", account).Order("seen_at desc").Limit(devicesKnown)
+		newest := db.Model(&knownDevice{}).Select("token").Where("account_id = ?",
+			account).Order("seen_at desc").Limit(devicesKnown)
 		return db.Where("account_id = ? and token not in (?)", account, newest).Delete(&knownDevice{}).Error
 	}))
 }

@@ -30,7 +30,8 @@ type AuditQuery struct {
 func (tx *Tx) AuditLog(asked AuditQuery) ([]AuditLine, error) {
 	query := tx.doneBy().Limit(asked.Most)
 	for _, word := range strings.Fields(asked.Words) {
-		query = query.Where(`concat_ws(' ', a.name, d.what, s.name, d.subject, d.address) ilike ?`, "%"+escapeLike(word)+"%")
+		query = query.Where(`concat_ws(' ', a.name, d.what, s.name, d.subject, d.address) ilike ?`,
+			"%"+escapeLike(word)+"%")
 	}
 	if asked.From != "" {
 		query = query.Where("d.at >= (?::date)::timestamp at time zone ?", asked.From, tx.Zone.String())
@@ -46,7 +47,8 @@ func (tx *Tx) AuditLog(asked AuditQuery) ([]AuditLine, error) {
 
 // doneBy reads what was done with the names of who did it and to whom.
 func (tx *Tx) doneBy() *gorm.DB {
-	return tx.db.Table("audit d").Select("d.id, d.at, coalesce(a.name, '') as by, d.what, coalesce(s.name, d.subject) as subject, d.address").
+	return tx.db.Table("audit d").Select("d.id, d.at, coalesce(a.name, '') as by, d.what, coalesce(s.name, "+
+		"d.subject) as subject, d.address").
 		Joins("left join memberships a on a.school_id = d.school_id and a.account_id = d.account_id").Joins("left join memberships s on s.school_id = d.school_id and s.account_id::text = d.subject").
 		Where("d.school_id = ?", tx.School).Order("d.id desc")
 }

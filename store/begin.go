@@ -80,7 +80,9 @@ func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
 		day = day.In(zone)
 	}
 	today := day.Format(time.DateOnly)
-	made := School{ID: b.ID, Name: b.Name, TimeZone: b.TimeZone, Settings: school.Settings{Units: b.Units}, CreatedAt: b.Now}
+	made := School{
+		ID: b.ID, Name: b.Name, TimeZone: b.TimeZone, Settings: school.Settings{Units: b.Units}, CreatedAt: b.Now,
+	}
 	err := s.AddSchool(ctx, made, func(tx *Tx) error {
 		if err := tx.first(b.First); err != nil {
 			return err
@@ -108,7 +110,10 @@ func (s *Store) Begin(ctx context.Context, b Start) ([]Welcome, error) {
 			if err != nil {
 				return err
 			}
-			invited := Invitation{ID: uuid.Must(uuid.NewV7()).String(), Member: student, Code: hash, InvitedBy: b.Founder.ID, InvitedAt: b.Now, Until: b.Until}
+			invited := Invitation{
+				ID: uuid.Must(uuid.NewV7()).String(), Member: student, Code: hash, InvitedBy: b.Founder.ID,
+				InvitedAt: b.Now, Until: b.Until,
+			}
 			if err := tx.Invite(invited, today); err != nil {
 				return form.Under(fmt.Sprintf("students[%d].", i), err)
 			}
@@ -185,7 +190,9 @@ func (tx *Tx) Bases() ([]weather.Aerodrome, error) {
 
 // SetPlace keeps the school's name and the zone that its day is told in.
 func (tx *Tx) SetPlace(name, zone string) error {
-	return tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Name", "TimeZone").Updates(School{Name: name, TimeZone: zone}).Error
+	return tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Name", "TimeZone").Updates(School{
+		Name: name, TimeZone: zone,
+	}).Error
 }
 
 // SetBase adds a field that the school flies from, or changes it; its aircraft

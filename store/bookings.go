@@ -36,9 +36,11 @@ func (bookingRow) TableName() string { return "bookings" }
 // bookings are those that are not cancelled, the earliest first.
 func (tx *Tx) bookings() *gorm.DB {
 	return tx.db.Table("bookings b").
-		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, b.starts_at, b.ends_at, b.exercises, b.plan, coalesce(b.series::text, '') as series").
+		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, "+
+			"b.starts_at, b.ends_at, b.exercises, b.plan, coalesce(b.series::text, '') as series").
 		Joins("join memberships s on s.school_id = b.school_id and s.account_id = b.student_id").Joins("join memberships i on i.school_id = b.school_id and i.account_id = b.instructor_id").
-		Where("b.school_id = ? and b.cancelled_at is null", tx.School).Order("b.starts_at, b.registration, b.id").Limit(bookingsMost)
+		Where("b.school_id = ? and b.cancelled_at is null",
+			tx.School).Order("b.starts_at, b.registration, b.id").Limit(bookingsMost)
 }
 
 // bookingsMost bounds what is listed of a plan.
@@ -52,7 +54,8 @@ func (tx *Tx) Bookings(from, to time.Time) ([]schedule.Booking, error) {
 
 // BookingsOf is Bookings of one person, who teaches or flies.
 func (tx *Tx) BookingsOf(person string, from, to time.Time) ([]schedule.Booking, error) {
-	return find[schedule.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ? and (b.student_id = ? or b.instructor_id = ?)", from, to, person, person))
+	return find[schedule.Booking](tx.bookings().Where("b.ends_at > ? and b.starts_at < ? and (b.student_id = ? or "+
+		"b.instructor_id = ?)", from, to, person, person))
 }
 
 // Booking finds one that is not cancelled.
@@ -94,9 +97,11 @@ func (tx *Tx) WholeBooking(b schedule.Booking, now time.Time) (schedule.Booking,
 // Obstacles are what stands against each of some bookings. Each is held against
 // what is around it alone: a series may lie over half a year. The surroundings that
 // are given are those of the last.
-func (tx *Tx) Obstacles(of []schedule.Booking, now time.Time) (around schedule.Calendar, out [][]schedule.Obstacle, err error) {
+func (tx *Tx) Obstacles(of []schedule.Booking, now time.Time) (around schedule.Calendar, out [][]schedule.Obstacle,
+	err error) {
 	for i, b := range of {
-		from, to := b.StartsAt.Add(-24*time.Hour), b.EndsAt.Add(24*time.Hour) // the whole day, since other times of it are looked for
+		// the whole day, since other times of it are looked for
+		from, to := b.StartsAt.Add(-24*time.Hour), b.EndsAt.Add(24*time.Hour)
 		if i == 0 {
 			around, err = tx.Around(from, to, now)
 		} else if around.Others, err = tx.Bookings(from, to); err == nil {
@@ -113,7 +118,8 @@ func (tx *Tx) Obstacles(of []schedule.Booking, now time.Time) (around schedule.C
 // Expected are the students for whom something is planned between two moments.
 func (tx *Tx) Expected(from, to time.Time) (map[string]bool, error) {
 	ids := []string{}
-	err := tx.own(&bookingRow{}).Where("cancelled_at is null and ends_at > ? and starts_at < ?", from, to).Distinct().Pluck("student_id", &ids).Error
+	err := tx.own(&bookingRow{}).Where("cancelled_at is null and ends_at > ? and starts_at < ?", from,
+		to).Distinct().Pluck("student_id", &ids).Error
 	out := map[string]bool{}
 	for _, id := range ids {
 		out[id] = true
@@ -134,7 +140,8 @@ func (tx *Tx) Book(all []schedule.Booking, by string, now time.Time) ([]string, 
 	}
 	ids := []string{}
 	for _, b := range all {
-		row := bookingRow{SchoolID: tx.School, StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
+		row := bookingRow{SchoolID: tx.School, StudentID: b.StudentID, InstructorID: b.InstructorID,
+			Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
 			Exercises: b.Exercises, Plan: b.Plan, BookedBy: by, BookedAt: now}
 		if b.Series != "" {
 			row.Series = &b.Series
@@ -190,8 +197,12 @@ func (tx *Tx) Move(b schedule.Booking, by string, now time.Time) ([]schedule.Obs
 	if err != nil {
 		return nil, err
 	}
-	done := tx.own(&bookingRow{}).Where("id = ? and cancelled_at is null", b.ID).Select("StudentID", "InstructorID", "Registration", "StartsAt", "EndsAt", "MovedBy", "MovedAt").
-		Updates(bookingRow{StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt, MovedBy: &by, MovedAt: &now})
+	done := tx.own(&bookingRow{}).Where("id = ? and cancelled_at is null", b.ID).Select("StudentID", "InstructorID",
+		"Registration", "StartsAt", "EndsAt", "MovedBy", "MovedAt").
+		Updates(bookingRow{
+			StudentID: b.StudentID, InstructorID: b.InstructorID, Registration: b.Registration, StartsAt: b.StartsAt,
+			EndsAt: b.EndsAt, MovedBy: &by, MovedAt: &now,
+		})
 	switch {
 	case done.Error != nil:
 		return nil, fmt.Errorf("moving the booking: %w", done.Error)

@@ -40,7 +40,9 @@ func (tx *Tx) ItemTallies(from, recent string) ([]compare.Tally, error) {
 			count(*) filter (where r.mark in ('prompted', 'helped')) as prompted, count(*) filter (where r.mark in ('wrong', 'left-out', 'unsafe')) as wrong
 		from item_results r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 		where r.school_id = @school and l.status = 'signed' and r.level is not null and not r.implied and l.opened_at >= cast(@from as date) at time zone @zone
-		group by 1, 2, 3, 4`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "recent": recent})
+		group by 1, 2, 3, 4`, map[string]any{
+		"school": tx.School, "zone": tx.Zone.String(), "from": from, "recent": recent,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("counting items: %w", err)
 	}
@@ -69,7 +71,9 @@ func (tx *Tx) Slips(from string) ([]Slip, error) {
 			from item_results r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 			join memberships s on s.school_id = l.school_id and s.account_id = l.student_id
 			where r.school_id = @school and l.status = 'signed' and r.mark in ('prompted', 'helped', 'wrong', 'left-out', 'unsafe') and l.opened_at >= cast(@from as date) at time zone @zone) t
-		where nth <= @most order by type, item, opened_at desc`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "most": slipsShown})
+		where nth <= @most order by type, item, opened_at desc`, map[string]any{
+		"school": tx.School, "zone": tx.Zone.String(), "from": from, "most": slipsShown,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("reading what went wrong: %w", err)
 	}
@@ -92,7 +96,9 @@ const missedAt = 2
 
 // QuestionTallies count the oral questions of signed lessons opened from a day on.
 func (tx *Tx) QuestionTallies(from string) ([]compare.QuestionTally, error) {
-	tallies, err := rows[compare.QuestionTally](tx, "select question, count(*) as asked, count(*) filter (where level <= @missed) as missed from ("+asked+") a group by 1",
+	tallies, err := rows[compare.QuestionTally](tx,
+		"select question, count(*) as asked, count(*) filter (where level <= @missed) as missed from ("+asked+
+			") a group by 1",
 		map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "missed": missedAt})
 	if err != nil {
 		return nil, fmt.Errorf("counting oral questions: %w", err)
@@ -113,7 +119,9 @@ type MissedQuestion struct {
 func (tx *Tx) MissedQuestions(from string) ([]MissedQuestion, error) {
 	missed, err := rows[MissedQuestion](tx, `select * from (select question, lesson_id, student, opened_at, row_number() over (partition by question order by opened_at desc, lesson_id) as nth
 		from (`+asked+`) a where level <= @missed) t where nth <= @most order by question, opened_at desc`,
-		map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "missed": missedAt, "most": slipsShown})
+		map[string]any{
+			"school": tx.School, "zone": tx.Zone.String(), "from": from, "missed": missedAt, "most": slipsShown,
+		})
 	if err != nil {
 		return nil, fmt.Errorf("reading the questions that were missed: %w", err)
 	}
@@ -155,7 +163,9 @@ func (tx *Tx) ReadingTallies(from string) ([]compare.ReadingTally, error) {
 	tallies, err := rows[compare.ReadingTally](tx, `select c.type, r.check_name as check, count(*) as tries, count(*) filter (where r.verdict->>'outcome' = @out) as out
 		from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 		where r.school_id = @school and `+firstTry+` and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
-		group by 1, 2`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal})
+		group by 1, 2`, map[string]any{
+		"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("counting readings: %w", err)
 	}
@@ -183,7 +193,9 @@ func (tx *Tx) OutReadings(from string) ([]OutReading, error) {
 			coalesce((select f.decision from findings f where f.school_id = r.school_id and f.lesson_id = r.lesson_id and f.item = r.item order by f.at desc, f.event_id limit 1), '') as decision
 		from readings r join lessons l on l.school_id = r.school_id and l.id = r.lesson_id join aircraft c on c.school_id = l.school_id and c.registration = l.registration
 		where r.school_id = @school and `+firstTry+` and r.verdict->>'outcome' = @out and l.status = 'signed' and l.opened_at >= cast(@from as date) at time zone @zone
-		order by l.opened_at desc, r.event_id limit @most`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal, "most": outReadingsMost})
+		order by l.opened_at desc, r.event_id limit @most`, map[string]any{
+		"school": tx.School, "zone": tx.Zone.String(), "from": from, "out": check.Abnormal, "most": outReadingsMost,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("reading what was out of limits: %w", err)
 	}

@@ -41,7 +41,8 @@ func TestACorrectionStandsOnceSigned(t *testing.T) {
 		return lessons
 	}
 	observed := func() (marks []string) {
-		rows, err := s.super().Query(t.Context(), "select mark from item_results where lesson_id = $1 and item = 'walk-round'", id)
+		rows, err := s.super().Query(t.Context(),
+			"select mark from item_results where lesson_id = $1 and item = 'walk-round'", id)
 		require.NoError(t, err)
 		defer rows.Close()
 		for rows.Next() {
@@ -55,7 +56,8 @@ func TestACorrectionStandsOnceSigned(t *testing.T) {
 	require.NotNil(t, before)
 	state, _ := s.state(id)
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		return tx.Acknowledge(id, state.Seals[0].Seal, lesson.Answered{}, store.Signer{ID: s.student}, uuid.Must(uuid.NewV7()).String(), at(-3))
+		return tx.Acknowledge(id, state.Seals[0].Seal, lesson.Answered{}, store.Signer{ID: s.student},
+			uuid.Must(uuid.NewV7()).String(), at(-3))
 	}))
 	assert.NotContains(t, open(), id)
 

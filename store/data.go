@@ -62,7 +62,9 @@ var dataTables = []DataTable{
 		column("base", "string", ""),
 		column("equipment", "list", ""),
 		column("retired_on", "date", "missing while it flies"),
-	}, "select registration, type, base, equipment::text, retired_on::text from aircraft where school_id = @school order by 1"},
+	},
+		"select registration, type, base, equipment::text, retired_on::text from aircraft where school_id = @school " +
+			"order by 1"},
 
 	{"lessons", "Lessons and maintenance runs.", []string{"id"}, []DataColumn{
 		column("id", "string", ""),
@@ -112,12 +114,13 @@ var dataTables = []DataTable{
 			recorded, verdict->>'outcome', verdict->>'decision', reading::text, verdict::text
 		from readings where school_id = @school order by at, 1`},
 
-	{"reading_values", "The numbers of each reading, one a row.", []string{"reading_id", "source", "name"}, []DataColumn{
-		refers("reading_id", "readings", ""),
-		column("source", "string", "entered or computed"),
-		column("name", "string", "field of the check, whose unit it has"),
-		column("value", "number", ""),
-	}, `select event_id::text, v.source, v.name, v.value::text::float
+	{"reading_values", "The numbers of each reading, one a row.", []string{"reading_id", "source", "name"},
+		[]DataColumn{
+			refers("reading_id", "readings", ""),
+			column("source", "string", "entered or computed"),
+			column("name", "string", "field of the check, whose unit it has"),
+			column("value", "number", ""),
+		}, `select event_id::text, v.source, v.name, v.value::text::float
 		from readings r, lateral (
 			select 'entered' as source, key as name, value from json_each(r.reading)
 			union all
@@ -159,14 +162,15 @@ var dataTables = []DataTable{
 	}, `select lesson_id::text, student_id::text, on_day::text, element, item, level, implied, oral, mark, instructor_id::text
 		from observations where school_id = @school order by opened_at, lesson_id, ordinal`},
 
-	{"standings", "Each student's standing in each element right after the newest lesson.", []string{"student_id", "element"}, []DataColumn{
-		refers("student_id", "people", ""),
-		column("element", "string", ""),
-		column("held", "string", ""),
-		column("newest", "date", "of the newest lesson that showed it"),
-		column("lapses_on", "date", "missing where none is held"),
-		column("lessons", "integer", "that showed it"),
-	}, `select student_id::text, element, held, newest::text, lapses_on::text, lessons
+	{"standings", "Each student's standing in each element right after the newest lesson.",
+		[]string{"student_id", "element"}, []DataColumn{
+			refers("student_id", "people", ""),
+			column("element", "string", ""),
+			column("held", "string", ""),
+			column("newest", "date", "of the newest lesson that showed it"),
+			column("lapses_on", "date", "missing where none is held"),
+			column("lessons", "integer", "that showed it"),
+		}, `select student_id::text, element, held, newest::text, lapses_on::text, lessons
 		from standings where school_id = @school order by 1, 2`},
 
 	{"stage_checks", "Stage checks and their results.", []string{"lesson_id"}, []DataColumn{
@@ -191,14 +195,16 @@ var dataTables = []DataTable{
 		column("plan", "string", ""),
 		column("cancelled_at", "datetime", "missing while it is planned"),
 		column("why", "string", "why it was cancelled"),
-	}, "select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "starts_at") + ", " +
+	}, "select id::text, student_id::text, instructor_id::text, registration, " + fmt.Sprintf(moment, "starts_at") +
+		", " +
 		fmt.Sprintf(moment, "ends_at") + ", exercises::text, plan, " + fmt.Sprintf(moment, "cancelled_at") + `, why
 		from bookings where school_id = @school order by starts_at, 1`},
 }
 
 // Data gives every table of a school's data as of one moment. keep is called with each
 // table, and next with it gives its rows until there are no more.
-func (s *Store) Data(ctx context.Context, schoolID string, keep func(t DataTable, next func() ([]any, bool, error)) error) error {
+func (s *Store) Data(ctx context.Context, schoolID string,
+	keep func(t DataTable, next func() ([]any, bool, error)) error) error {
 	asOne := func(db *gorm.DB) error {
 		return db.Exec("set transaction isolation level repeatable read read only").Error
 	}

@@ -147,7 +147,10 @@ func summaryOfState(state lesson.State, seq int64) map[string]any {
 			phases = append(phases, strings.ToLower(p.Title))
 		}
 	}
-	return map[string]any{"status": status, "marked": marked, "phases": strings.Join(phases, ", "), "last_seq": seq, "observers": observersOf(state), "duration_ms": state.DurationMs}
+	return map[string]any{
+		"status": status, "marked": marked, "phases": strings.Join(phases, ", "), "last_seq": seq,
+		"observers": observersOf(state), "duration_ms": state.DurationMs,
+	}
 }
 
 func observersOf(state lesson.State) IDs {
@@ -164,14 +167,27 @@ type readTable struct{ name, key, columns string }
 
 var readTables = []readTable{
 	{"item_results", "item", "item text, position integer, level integer, proposed integer, implied boolean, mark text"},
-	{"readings", "event_id", "event_id uuid, registration text, check_name text, engine integer, attempt integer, item text, reading json, verdict json, at timestamptz, recorded boolean"},
-	{"findings", "event_id", "event_id uuid, registration text, item text, words text, decision text, told text, why text, at timestamptz"},
+	{
+		"readings", "event_id",
+		"event_id uuid, registration text, check_name text, engine integer, attempt integer, item text, reading " +
+			"json, verdict json, at timestamptz, recorded boolean",
+	},
+	{
+		"findings", "event_id",
+		"event_id uuid, registration text, item text, words text, decision text, told text, why text, at timestamptz",
+	},
 }
 
 // observed are the tables that a signed lesson adds to a student's standing.
 var observed = []readTable{
-	{"observations", "ordinal", `student_id uuid, ordinal integer, element text, item text, level integer, implied boolean, oral boolean, mark text, registration text, class text, engine_kind text, start_type text, instructor_id uuid, on_day date, opened_at timestamptz, practice text`},
-	{"stage_checks", "lesson_id", "student_id uuid, instructor_id uuid, on_day date, stage text, class text, passed boolean"},
+	{
+		"observations", "ordinal",
+		`student_id uuid, ordinal integer, element text, item text, level integer, implied boolean, oral boolean, mark text, registration text, class text, engine_kind text, start_type text, instructor_id uuid, on_day date, opened_at timestamptz, practice text`,
+	},
+	{
+		"stage_checks", "lesson_id",
+		"student_id uuid, instructor_id uuid, on_day date, stage text, class text, passed boolean",
+	},
 }
 
 func (t readTable) names() []string {
@@ -206,12 +222,16 @@ func rowsOf(l Lesson, state lesson.State) derivedRows {
 		}
 	}
 	for _, r := range state.Readings {
-		add("readings", r.Event, map[string]any{"event_id": r.Event, "registration": l.Registration, "check_name": r.Check, "engine": r.Engine,
-			"attempt": r.Attempt, "item": r.Item, "reading": r.Reading, "verdict": r.Verdict, "at": at(r.AtMs), "recorded": r.Source == lesson.FromRecorder})
+		add("readings", r.Event,
+			map[string]any{"event_id": r.Event, "registration": l.Registration, "check_name": r.Check,
+				"engine":  r.Engine,
+				"attempt": r.Attempt, "item": r.Item, "reading": r.Reading, "verdict": r.Verdict, "at": at(r.AtMs),
+				"recorded": r.Source == lesson.FromRecorder})
 	}
 	for _, r := range state.Reports() {
-		add("findings", r.Event, map[string]any{"event_id": r.Event, "registration": l.Registration, "item": r.Item, "words": r.Words,
-			"decision": r.Decision.Decision, "told": r.Decision.Told, "why": r.Decision.Why, "at": at(r.AtMs)})
+		add("findings", r.Event,
+			map[string]any{"event_id": r.Event, "registration": l.Registration, "item": r.Item, "words": r.Words,
+				"decision": r.Decision.Decision, "told": r.Decision.Told, "why": r.Decision.Why, "at": at(r.AtMs)})
 	}
 	return out
 }
@@ -233,11 +253,13 @@ func (tx *Tx) write(t readTable, lessonID string, before, now map[string]json.Ra
 	}
 	switch {
 	case !known:
-		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and lesson_id = ?", tx.School, lessonID).Error; err != nil {
+		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and lesson_id = ?", tx.School,
+			lessonID).Error; err != nil {
 			return err
 		}
 	case len(gone) > 0:
-		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and lesson_id = ? and "+t.key+"::text in ?", tx.School, lessonID, gone).Error; err != nil {
+		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and lesson_id = ? and "+t.key+"::text in ?",
+			tx.School, lessonID, gone).Error; err != nil {
 			return err
 		}
 	}
@@ -261,7 +283,8 @@ func (tx *Tx) write(t readTable, lessonID string, before, now map[string]json.Ra
 	}
 	list := strings.Join(names, ", ")
 	return tx.db.Exec("insert into "+t.name+" (school_id, lesson_id, "+list+") select ?::uuid, ?::uuid, "+list+
-		" from json_to_recordset(?::json) as r("+t.columns+") on conflict ("+conflict+") do update set "+strings.Join(set, ", "), tx.School, lessonID, string(data)).Error
+		" from json_to_recordset(?::json) as r("+t.columns+") on conflict ("+conflict+") do update set "+
+		strings.Join(set, ", "), tx.School, lessonID, string(data)).Error
 }
 
 // observedRows are what a signed lesson adds to its student's standing.
@@ -276,9 +299,13 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 		out[table][key] = data
 	}
 	for i, o := range progress.FromLesson(l.ID, day, state, book) {
-		add("observations", fmt.Sprintf("%06d", i), map[string]any{"student_id": l.StudentID, "ordinal": i, "element": o.Element, "item": o.Item, "level": o.Level,
-			"implied": o.Implied, "oral": o.Oral, "mark": o.Mark, "registration": o.Aircraft, "class": o.Class, "engine_kind": o.EngineKind,
-			"start_type": o.StartType, "instructor_id": o.Instructor, "on_day": o.Date, "opened_at": l.OpenedAt.UTC(), "practice": o.Practice})
+		add("observations", fmt.Sprintf("%06d", i),
+			map[string]any{"student_id": l.StudentID, "ordinal": i, "element": o.Element, "item": o.Item,
+				"level":   o.Level,
+				"implied": o.Implied, "oral": o.Oral, "mark": o.Mark, "registration": o.Aircraft, "class": o.Class,
+				"engine_kind": o.EngineKind,
+				"start_type":  o.StartType, "instructor_id": o.Instructor, "on_day": o.Date,
+				"opened_at": l.OpenedAt.UTC(), "practice": o.Practice})
 	}
 	if state.Opened == nil || state.Opened.Purpose != "stage-check" {
 		return out, nil
@@ -292,8 +319,12 @@ func (tx *Tx) observedRows(l Lesson, state lesson.State, book lesson.Book) (deri
 	if err != nil {
 		return nil, err
 	}
-	if s, ok := policy.Standing.StageCheckOf(l.ID, day, state, book, progress.HeldTo(policy.Standing.Standards, packs, book.Type.Class)); ok {
-		add("stage_checks", l.ID, map[string]any{"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "stage": s.Stage, "class": s.Class, "passed": s.Passed})
+	if s, ok := policy.Standing.StageCheckOf(l.ID, day, state, book,
+		progress.HeldTo(policy.Standing.Standards, packs, book.Type.Class)); ok {
+		add("stage_checks", l.ID, map[string]any{
+			"student_id": l.StudentID, "instructor_id": s.Instructor, "on_day": s.Date, "stage": s.Stage,
+			"class": s.Class, "passed": s.Passed,
+		})
 	}
 	return out, nil
 }

@@ -18,7 +18,8 @@ func (tx *Tx) Leaver(id string) (school.Leaver, error) {
 		if err := tx.db.Exec("select set_config('app.account', ?, true)", id).Error; err != nil {
 			return err
 		}
-		if l.Elsewhere, err = row[int](tx, "select count(*) from memberships where account_id = ? and school_id <> ?", id, tx.School); err != nil {
+		if l.Elsewhere, err = row[int](tx, "select count(*) from memberships where account_id = ? and school_id <> ?",
+			id, tx.School); err != nil {
 			return err
 		}
 		return tx.db.Exec("select set_config('app.account', '', true)").Error
@@ -26,7 +27,9 @@ func (tx *Tx) Leaver(id string) (school.Leaver, error) {
 	if err := elsewhere(); err != nil {
 		return l, fmt.Errorf("looking where else somebody belongs: %w", err)
 	}
-	l.Unsigned, err = row[int](tx, "select count(*) from lessons where school_id = ? and status <> 'signed' and (student_id = ? or instructor_id = ?)", tx.School, id, id)
+	l.Unsigned, err = row[int](tx,
+		"select count(*) from lessons where school_id = ? and status <> 'signed' and (student_id = ? or "+
+			"instructor_id = ?)", tx.School, id, id)
 	return l, err
 }
 
@@ -58,13 +61,27 @@ func (tx *Tx) Erase(id, typed string, now time.Time) error {
 		what string
 		args []any
 	}{
-		{"update accounts set name = ?, email = ?, password = '', pin = '', device_keys = '[]', passkeys = '[]', second = null, recovery = '', recovery_until = null, recovery_school = null where id = ?", []any{name, email, id}},
+		{
+			"update accounts set name = ?, email = ?, password = '', pin = '', device_keys = '[]', passkeys = '[]', " +
+				"second = null, recovery = '', recovery_until = null, recovery_school = null where id = ?",
+			[]any{name, email, id},
+		},
 		{"delete from known_devices where account_id = ?", []any{id}},
 		{"delete from sessions where account_id = ?", []any{id}},
-		{"update memberships set name = ?, number = '', erased_at = ? where school_id = ? and account_id = ?", []any{name, now, tx.School, id}},
-		{"update invitations set name = ?, email = ? where school_id = ? and email = ?", []any{name, email, tx.School, before.Email}},
+		{
+			"update memberships set name = ?, number = '', erased_at = ? where school_id = ? and account_id = ?",
+			[]any{name, now, tx.School, id},
+		},
+		{
+			"update invitations set name = ?, email = ? where school_id = ? and email = ?",
+			[]any{name, email, tx.School, before.Email},
+		},
 		{"update away set why = '' where school_id = ? and account_id = ?", []any{tx.School, id}},
-		{"delete from live_wishes where school_id = ? and run_id in (select id from live_runs where school_id = ? and account_id = ?)", []any{tx.School, tx.School, id}},
+		{
+			"delete from live_wishes where school_id = ? and run_id in (select id from live_runs where school_id = " +
+				"? and account_id = ?)",
+			[]any{tx.School, tx.School, id},
+		},
 		{"delete from live_runs where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"delete from practice_runs where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from standby where school_id = ? and student_id = ?", []any{tx.School, id}},

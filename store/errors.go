@@ -24,7 +24,8 @@ var (
 	// ErrText says that a text holds what the database cannot, such as NUL.
 	ErrText = errors.New("a text holds what cannot be kept")
 	// ErrConflict says that somebody else saved the draft in between.
-	ErrConflict = errors.New("somebody else has saved this draft since you opened it; your own text is kept on this screen. Reload to see theirs")
+	ErrConflict = errors.New("somebody else has saved this draft since you opened it; your own text is kept on this " +
+		"screen. Reload to see theirs")
 	// ErrStale says that the person signs something else than is held: more
 	// events have come since their screen was drawn.
 	ErrStale = errors.New("the lesson has changed since it was shown")
@@ -81,7 +82,8 @@ func plain(err error) error {
 		}
 		return &sqlError{pg}
 	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, context.DeadlineExceeded),
-		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err, net.ErrClosed), errors.Is(err, sql.ErrConnDone), pgconn.SafeToRetry(err):
+		errors.Is(err, io.EOF), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, driver.ErrBadConn), errors.Is(err,
+			net.ErrClosed), errors.Is(err, sql.ErrConnDone), pgconn.SafeToRetry(err):
 		cause := errors.Unwrap(err)
 		if cause == nil {
 			cause = err

@@ -17,8 +17,13 @@ func (tx *Tx) Export(id string, now time.Time) ([]byte, record.Found, error) {
 	if err != nil {
 		return nil, record.Found{}, err
 	}
-	r := record.Record{Kind: record.Kind, Format: record.Format, ExportedAt: now.UTC().Format(time.RFC3339), Seals: []record.Exported{}, Unsigned: []json.RawMessage{}, Keys: map[string]string{},
-		Lesson: record.Lesson{ID: id, Student: record.Party{ID: row.StudentID, Name: row.Student}, Instructor: record.Party{ID: row.InstructorID, Name: row.Instructor}, Aircraft: row.Registration, Day: tx.Day(row.OpenedAt)}}
+	r := record.Record{Kind: record.Kind, Format: record.Format, ExportedAt: now.UTC().Format(time.RFC3339),
+		Seals: []record.Exported{}, Unsigned: []json.RawMessage{}, Keys: map[string]string{},
+		Lesson: record.Lesson{
+			ID: id, Student: record.Party{ID: row.StudentID, Name: row.Student},
+			Instructor: record.Party{ID: row.InstructorID, Name: row.Instructor}, Aircraft: row.Registration,
+			Day: tx.Day(row.OpenedAt),
+		}}
 	r.School.ID = tx.School
 	if r.School.Name, err = tx.SchoolName(); err != nil {
 		return nil, record.Found{}, fmt.Errorf("reading the school: %w", err)
@@ -30,9 +35,12 @@ func (tx *Tx) Export(id string, now time.Time) ([]byte, record.Found, error) {
 	if err != nil {
 		return nil, record.Found{}, err
 	}
-	r.Type, r.List, r.Items = book.Type, fmt.Sprintf("%s, version %d", book.List.Title, book.List.Version), []record.Item{}
+	r.Type, r.List, r.Items = book.Type, fmt.Sprintf("%s, version %d", book.List.Title,
+		book.List.Version), []record.Item{}
 	for _, p := range book.List.Places() {
-		r.Items = append(r.Items, record.Item{ID: p.Item.ID, Phase: book.List.Phases[p.Phase].Title, Challenge: p.Item.Challenge})
+		r.Items = append(r.Items, record.Item{
+			ID: p.Item.ID, Phase: book.List.Phases[p.Phase].Title, Challenge: p.Item.Challenge,
+		})
 	}
 	if r.Scale, _ = tx.store.shipped.Scale(state.Opened.Scale); r.Scale.ID == "" {
 		r.Scale.ID = state.Opened.Scale
@@ -102,8 +110,10 @@ func (tx *Tx) exportSeals(id string, r *record.Record) error {
 		if at == "" {
 			at = k.SignedAt.UTC().Format(time.RFC3339Nano)
 		}
-		r.Seals = append(r.Seals, record.Exported{Number: k.Number, Format: k.Format, By: by, At: at, Content: k.Content, Previous: hex.EncodeToString(k.Previous),
-			Hash: hex.EncodeToString(k.Hash), KeyID: k.KeyID, Signature: hex.EncodeToString(k.Signature)})
+		r.Seals = append(r.Seals,
+			record.Exported{Number: k.Number, Format: k.Format, By: by, At: at, Content: k.Content,
+				Previous: hex.EncodeToString(k.Previous),
+				Hash:     hex.EncodeToString(k.Hash), KeyID: k.KeyID, Signature: hex.EncodeToString(k.Signature)})
 		if r.Keys[k.KeyID] == "" {
 			public, err := take[signingKey](tx.own(&signingKey{}).Where("id = ?", k.KeyID))
 			if errors.Is(err, ErrNotFound) {

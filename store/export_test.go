@@ -28,18 +28,21 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	}
 	answer := func(of, by, words string, refused bool) error {
 		return s.in(func(tx *store.Tx) error {
-			return tx.Acknowledge(id, of, lesson.Answered{Refused: refused, Words: words}, store.Signer{ID: by, Name: "Lena Moreau", How: "pin"}, uuid.Must(uuid.NewV7()).String(), at(0))
+			return tx.Acknowledge(id, of, lesson.Answered{Refused: refused, Words: words},
+				store.Signer{ID: by, Name: "Lena Moreau", How: "pin"}, uuid.Must(uuid.NewV7()).String(), at(0))
 		})
 	}
 	assert.ErrorContains(t, answer(newest(), s.instructor, "", false), "acknowledged by its own student")
-	assert.ErrorIs(t, answer(hex.EncodeToString(make([]byte, 32)), s.student, "", false), store.ErrStale, "of a seal that is not the newest")
+	assert.ErrorIs(t, answer(hex.EncodeToString(make([]byte, 32)), s.student, "", false), store.ErrStale,
+		"of a seal that is not the newest")
 	assert.ErrorContains(t, answer(newest(), s.student, " ", true), "must say why")
 	require.NoError(t, answer(newest(), s.student, "The second try was mine.", true))
 	state, _ := s.state(id)
 	assert.False(t, state.Acknowledged)
 	assert.Equal(t, "The second try was mine.", state.Answer.Words)
 
-	_, err := s.accept(id, s.instructor, "instructor", 0, event(60, lesson.KindAddendum, `{"words":"Spoken about on the phone."}`))
+	_, err := s.accept(id, s.instructor, "instructor", 0,
+		event(60, lesson.KindAddendum, `{"words":"Spoken about on the phone."}`))
 	require.NoError(t, err)
 	export := func() (file []byte, found record.Found) {
 		require.NoError(t, s.in(func(tx *store.Tx) (err error) { file, found, err = tx.Export(id, at(0)); return }))
@@ -47,7 +50,8 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	}
 	_, found := export()
 	assert.Len(t, found.Record.Unsigned, 1)
-	require.NoError(t, s.in(func(tx *store.Tx) error { _, err := tx.RotateKey(at(0)); return err }), "another key signs from now on")
+	require.NoError(t, s.in(func(tx *store.Tx) error { _, err := tx.RotateKey(at(0)); return err }),
+		"another key signs from now on")
 	s.sign(id, 0)
 	require.NoError(t, answer(newest(), s.student, "", false))
 
@@ -59,10 +63,12 @@ func TestAnExportedRecordProvesItself(t *testing.T) {
 	for _, one := range found.Signed {
 		said = append(said, one.Subject)
 	}
-	assert.Equal(t, []string{record.OfLesson, record.OfAcknowledgement, record.OfLesson, record.OfAcknowledgement}, said)
+	assert.Equal(t, []string{record.OfLesson, record.OfAcknowledgement, record.OfLesson, record.OfAcknowledgement},
+		said)
 	assert.Empty(t, found.Record.Unsigned)
 	assert.NotEqual(t, found.Signed[0].KeyID, found.Signed[2].KeyID)
-	assert.Equal(t, []bool{true, true}, []bool{found.Signed[0].KeyID == found.Signed[1].KeyID, found.Signed[2].KeyID == found.Signed[3].KeyID})
+	assert.Equal(t, []bool{true, true},
+		[]bool{found.Signed[0].KeyID == found.Signed[1].KeyID, found.Signed[2].KeyID == found.Signed[3].KeyID})
 
 	random := rand.New(rand.NewPCG(1, 2))
 	for range 400 {

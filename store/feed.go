@@ -40,7 +40,8 @@ const changesKept = 20_000
 // oldest.
 func (tx *Tx) changed(seq int64, subject, ref string) error {
 	if seq%500 == 0 {
-		if err := tx.db.Exec("delete from school_changes where school_id = ? and seq < ?", tx.School, seq-changesKept).Error; err != nil {
+		if err := tx.db.Exec("delete from school_changes where school_id = ? and seq < ?", tx.School,
+			seq-changesKept).Error; err != nil {
 			return err
 		}
 	}
@@ -63,13 +64,17 @@ func (tx *Tx) Cursor() (int64, error) {
 // SignedStamp changes with every signature and with every name that is erased: what
 // rests on signed lessons and approved documents alone is the same while it is.
 func (tx *Tx) SignedStamp() (string, error) {
-	return row[string](tx, "select concat_ws(' ', seals, (select count(*) from memberships m where m.school_id = f.school_id and m.erased_at is not null)) from school_feed f where school_id = ?", tx.School)
+	return row[string](tx,
+		"select concat_ws(' ', seals, (select count(*) from memberships m where m.school_id = f.school_id and "+
+			"m.erased_at is not null)) from school_feed f where school_id = ?", tx.School)
 }
 
 // Feed lists what changed after a cursor, and the cursor to ask with next. A
 // cursor older than what is remembered gives one change of the whole school.
 func (tx *Tx) Feed(after int64) ([]Change, int64, error) {
-	changes, err := rows[Change](tx, "select seq, subject, ref from school_changes where school_id = ? and seq > ? order by seq, subject, ref limit 500", tx.School, after)
+	changes, err := rows[Change](tx,
+		"select seq, subject, ref from school_changes where school_id = ? and seq > ? order by seq, subject, ref "+
+			"limit 500", tx.School, after)
 	if err != nil {
 		return nil, 0, fmt.Errorf("reading the feed: %w", err)
 	}

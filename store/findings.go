@@ -51,12 +51,15 @@ const maxFindings = 500
 // all that still stand, as far as can be shown, and then the closed ones.
 func (tx *Tx) Findings(day string) ([]Finding, error) {
 	all, err := find[Finding](tx.db.Table("findings f").
-		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') as retest, coalesce(r.run_id::text, '') as run, d.until_on as until, coalesce(d.words, '') as rule").
-		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = f.event_id").
+		Select("f.*, coalesce(a.name, '') as returned_by, coalesce(r.words, '') as returned, coalesce(r.retest, '') "+
+			"as retest, coalesce(r.run_id::text, '') as run, d.until_on as until, coalesce(d.words, '') as rule").
+		Joins("left join returns r on r.school_id = f.school_id and r.lesson_id = f.lesson_id and r.event_id = "+
+			"f.event_id").
 		Joins("left join memberships a on a.school_id = r.school_id and a.account_id = r.returned_by").
 		Joins(`left join lateral (select until_on, words from deferrals d where d.school_id = f.school_id and d.lesson_id = f.lesson_id and d.event_id = f.event_id
 			order by noted_at desc limit 1) d on true`).
-		Where("f.school_id = ?", tx.School).Order("(r.event_id is null and f.decision not in ('cleared', 'normal-for-type')) desc, f.at desc, f.event_id").Limit(maxFindings))
+		Where("f.school_id = ?", tx.School).Order("(r.event_id is null and f.decision not in ('cleared', " +
+		"'normal-for-type')) desc, f.at desc, f.event_id").Limit(maxFindings))
 	if err != nil {
 		return nil, fmt.Errorf("reading findings: %w", err)
 	}
@@ -67,7 +70,8 @@ func (tx *Tx) Findings(day string) ([]Finding, error) {
 			all[i].Condition = school.Closed
 		}
 		all[i].Condition, all[i].DaysLeft = all[i].Condition.DeferredUntil(string(all[i].Until), day)
-		all[i].Grounds, all[i].Deferrable = all[i].Condition.Grounds(), all[i].Condition == school.Deferred || all[i].Condition == school.Overdue
+		all[i].Grounds, all[i].Deferrable = all[i].Condition.Grounds(), all[i].Condition == school.Deferred ||
+			all[i].Condition == school.Overdue
 	}
 	return all, nil
 }
@@ -103,7 +107,9 @@ func (tx *Tx) TriesBehind(findings []string) (map[string][]Tried, error) {
 	}
 	out := map[string][]Tried{}
 	for _, k := range kept {
-		k.Check = compare.LogEntry{Check: k.CheckName, Item: k.Item, Engine: k.Engine, Reading: k.Reading, Verdict: k.Verdict}
+		k.Check = compare.LogEntry{
+			Check: k.CheckName, Item: k.Item, Engine: k.Engine, Reading: k.Reading, Verdict: k.Verdict,
+		}
 		out[k.Finding] = append(out[k.Finding], k.Tried)
 	}
 	return out, nil
@@ -135,7 +141,8 @@ func (tx *Tx) Defer(lesson, event string, d school.Deferral, by string, now time
 	if !f.Deferrable {
 		return refuse("finding", "was not deferred by a decision, or stands open no longer")
 	}
-	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, noted_at) values (?, ?, ?, ?, ?, ?, ?)",
+	if err := tx.db.Exec("insert into deferrals (school_id, lesson_id, event_id, until_on, words, noted_by, "+
+		"noted_at) values (?, ?, ?, ?, ?, ?, ?)",
 		tx.School, lesson, event, d.Until, d.Words, by, now).Error; err != nil {
 		return fmt.Errorf("keeping the limit of a deferral: %w", err)
 	}
@@ -172,7 +179,8 @@ type RunRetest struct {
 // aircraft's runs since, each held to them, the newest first; no run where it was only
 // seen.
 func (tx *Tx) Retests(lessonID, event string) (failed []string, runs []RunRetest, err error) {
-	f, err := take[Finding](tx.db.Table("findings").Where("school_id = ? and lesson_id = ? and event_id = ?", tx.School, lessonID, event))
+	f, err := take[Finding](tx.db.Table("findings").Where("school_id = ? and lesson_id = ? and event_id = ?", tx.School,
+		lessonID, event))
 	if err != nil {
 		return nil, nil, err
 	}
@@ -240,7 +248,9 @@ func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time
 	case r.Run != "" && !runs[i].Answers:
 		return refuse("run", "does not answer it: "+runs[i].Words)
 	case r.Run == "" && f.Grounds && len(failed) > 0:
-		return refuse("run", "must be named: what a check grounded is returned by a signed maintenance run in which that check is judged again and asks for nothing")
+		return refuse("run",
+			"must be named: what a check grounded is returned by a signed maintenance run in which that check is "+
+				"judged again and asks for nothing")
 	case r.Run == "" && r.Retest == "":
 		return refuse("retest", "must say what was tested again")
 	case r.Run != "":
@@ -257,7 +267,10 @@ func (tx *Tx) Return(lesson, event string, r Returning, by string, now time.Time
 func (tx *Tx) PictureWanted(lesson, hash string) (kept bool, err error) {
 	type known struct{ Named, Kept bool }
 	k, err := row[known](tx, `select exists (select from lesson_events where school_id = @school and lesson_id = @lesson and kind = 'finding' and (payload->'pictures')::jsonb @> to_jsonb(cast(@hash as text))) as named,
-		exists (select from pictures where school_id = @school and lesson_id = @lesson and hash = @hash) as kept`, map[string]any{"school": tx.School, "lesson": lesson, "hash": hash})
+		exists (select from pictures where school_id = @school and lesson_id = @lesson and hash = @hash) as kept`,
+		map[string]any{
+			"school": tx.School, "lesson": lesson, "hash": hash,
+		})
 	if err != nil {
 		return false, fmt.Errorf("looking for the finding: %w", err)
 	}

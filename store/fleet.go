@@ -31,7 +31,10 @@ type Aircraft struct {
 
 // Airframe is the aircraft as the school writes it down.
 func (a Aircraft) Airframe() school.Airframe {
-	return school.Airframe{Registration: a.Registration, Type: a.Type, Base: a.Base, Equipment: a.Equipment, Hours: a.Hours, Notes: a.Notes}
+	return school.Airframe{
+		Registration: a.Registration, Type: a.Type, Base: a.Base, Equipment: a.Equipment, Hours: a.Hours,
+		Notes: a.Notes,
+	}
 }
 
 // Retired reports whether it has left the line by a day.
@@ -71,7 +74,8 @@ func (tx *Tx) aircraftOn(day string) *gorm.DB {
 // EquipmentChanges lists what changed of the aircraft's equipment, the newest
 // first.
 func (tx *Tx) EquipmentChanges() ([]EquipmentChange, error) {
-	return find[EquipmentChange](tx.db.Table("equipment_changes c").Select("c.registration, c.from_on, c.equipment, c.changed_at, a.name as by").
+	return find[EquipmentChange](tx.db.Table("equipment_changes c").Select("c.registration, c.from_on, c.equipment, "+
+		"c.changed_at, a.name as by").
 		Joins("join memberships a on a.school_id = c.school_id and a.account_id = c.changed_by").Where("c.school_id = ?", tx.School).Order("c.registration, c.from_on desc"))
 }
 
@@ -121,13 +125,17 @@ func (tx *Tx) SetAirframe(a school.Airframe, from, retiredOn, by, day string, no
 		return err
 	}
 	after.RetiredOn = Date(retiredOn)
-	err = tx.own(&aircraftRow{}).Where("registration = ?", a.Registration).Select("Base", "ElevationFt", "Hours", "Notes", "RetiredOn").Updates(&aircraftRow{Aircraft: after}).Error
+	err = tx.own(&aircraftRow{}).Where("registration = ?", a.Registration).Select("Base", "ElevationFt", "Hours",
+		"Notes", "RetiredOn").Updates(&aircraftRow{Aircraft: after}).Error
 	if err != nil {
 		return fmt.Errorf("changing an aircraft: %w", err)
 	}
 	if !form.SameSet(before.Equipment, after.Equipment) {
 		change := equipmentChange{tx.School, a.Registration, Date(from), after.Equipment, by, now}
-		if err := tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "registration"}, {Name: "from_on"}}, DoUpdates: clause.AssignmentColumns([]string{"equipment", "changed_by", "changed_at"})}).Create(&change).Error; err != nil {
+		if err := tx.db.Clauses(clause.OnConflict{
+			Columns:   []clause.Column{{Name: "school_id"}, {Name: "registration"}, {Name: "from_on"}},
+			DoUpdates: clause.AssignmentColumns([]string{"equipment", "changed_by", "changed_at"}),
+		}).Create(&change).Error; err != nil {
 			return fmt.Errorf("changing an aircraft's equipment: %w", err)
 		}
 	}
@@ -153,7 +161,10 @@ func (tx *Tx) airframe(a school.Airframe, day string) (Aircraft, error) {
 	}
 	for _, base := range bases {
 		if base.ID == a.Base {
-			return Aircraft{Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt, Equipment: IDs(a.Equipment), Hours: a.Hours, Notes: a.Notes}, nil
+			return Aircraft{
+				Registration: a.Registration, Type: a.Type, Base: base.ID, ElevationFt: base.ElevationFt,
+				Equipment: IDs(a.Equipment), Hours: a.Hours, Notes: a.Notes,
+			}, nil
 		}
 	}
 	return Aircraft{}, form.Bad("base", "is none of the school's bases")

@@ -29,7 +29,8 @@ func enacted(t *testing.T, d *schooltest.Database, from time.Time, change func(p
 			return err
 		}
 		change(&p)
-		if version, err = tx.AddDraft(library.KindPolicy, policy.ID, "", p.Title, func(n int) ([]byte, error) { p.Version = n; return json.Marshal(p) }, demo.Okonjo.ID, schooltest.Day); err != nil {
+		if version, err = tx.AddDraft(library.KindPolicy, policy.ID, "", p.Title,
+			func(n int) ([]byte, error) { p.Version = n; return json.Marshal(p) }, demo.Okonjo.ID, schooltest.Day); err != nil {
 			return err
 		}
 		v, err := tx.VersionOf(library.KindPolicy, policy.ID, version)
@@ -56,9 +57,11 @@ func TestAPolicyServesFromItsDay(t *testing.T) {
 	first := enacted(t, d, tomorrow, func(p *policy.Policy) { p.Standing.Enter.Lessons = 1 })
 	second := enacted(t, d, week, func(p *policy.Policy) { p.Standing.Enter.Lessons = 9 })
 	serving := func(day time.Time) int {
-		return get(t, d, func(tx *store.Tx) (int, error) { p, err := tx.Policy(day.Format(time.DateOnly)); return p.Version, err })
+		return get(t, d,
+			func(tx *store.Tx) (int, error) { p, err := tx.Policy(day.Format(time.DateOnly)); return p.Version, err })
 	}
-	assert.Equal(t, []int{2, first, first, second}, []int{serving(schooltest.Day), serving(tomorrow), serving(week.AddDate(0, 0, -1)), serving(week)})
+	assert.Equal(t, []int{2, first, first, second},
+		[]int{serving(schooltest.Day), serving(tomorrow), serving(week.AddDate(0, 0, -1)), serving(week)})
 	held := func() (n int) {
 		for _, s := range get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings("") }) {
 			if s.Held == "to standard" || s.Held == "consolidated" {
@@ -94,14 +97,21 @@ func TestWhoWroteDoesNotConfirm(t *testing.T) {
 	own.ID, own.Name, own.Source = "sorrel-102", "Sorrel 102", "fictional type"
 	body := must(json.Marshal(own))
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		_, err := tx.AddDraft(library.KindType, own.ID, own.ID, own.Name, func(int) ([]byte, error) { return body, nil }, demo.Okonjo.ID, schooltest.Day)
+		_, err := tx.AddDraft(library.KindType, own.ID, own.ID, own.Name,
+			func(int) ([]byte, error) { return body, nil }, demo.Okonjo.ID, schooltest.Day)
 		return err
 	}))
 	at := func() library.Version {
-		return get(t, d, func(tx *store.Tx) (library.Version, error) { return tx.VersionOf(library.KindType, own.ID, 1) })
+		return get(t, d,
+			func(tx *store.Tx) (library.Version, error) { return tx.VersionOf(library.KindType, own.ID, 1) })
 	}
 	for range 2 {
-		require.NoError(t, in(t, d, func(tx *store.Tx) error { return tx.SaveDraft(at(), own.Name, body, demo.Solheim.ID, schooltest.Day) }))
+		require.NoError(t,
+			in(t, d,
+				func(tx *store.Tx) error {
+					return tx.SaveDraft(at(), own.Name, body, demo.Solheim.ID,
+						schooltest.Day)
+				}))
 	}
 	v := at()
 	assert.Equal(t, []string{demo.Okonjo.ID, demo.Solheim.ID}, v.Writers)
@@ -116,8 +126,13 @@ func TestWhoWroteDoesNotConfirm(t *testing.T) {
 		return store.Document[aircraft.Type](tx, library.KindType, own.ID, 1)
 	})
 	assert.Equal(t, "Sorrel 102, settled", kept.Name)
-	assert.Error(t, in(t, d, func(tx *store.Tx) error { return tx.SaveDraft(at(), own.Name, body, demo.Solheim.ID, schooltest.Day) }))
-	none := get(t, d, func(tx *store.Tx) ([]aircraft.Type, error) { return tx.Types(schooltest.Day.Format(time.DateOnly)) })
+	assert.Error(t,
+		in(t, d, func(tx *store.Tx) error {
+			return tx.SaveDraft(at(), own.Name, body, demo.Solheim.ID,
+				schooltest.Day)
+		}))
+	none := get(t, d,
+		func(tx *store.Tx) ([]aircraft.Type, error) { return tx.Types(schooltest.Day.Format(time.DateOnly)) })
 	for _, one := range none {
 		assert.NotEqual(t, own.ID, one.ID, "it serves no lesson yet")
 	}
@@ -139,15 +154,21 @@ func firstDesk(d *schooltest.Database, typ string) (desk store.Desk, err error) 
 // erases the name of somebody whom the other still has.
 func TestANameThatIsNeededElsewhereStays(t *testing.T) {
 	d, ctx, other := schooltest.Demo(t, "x"), context.Background(), uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: schooltest.Day}, nil))
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{
+			ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: schooltest.Day,
+		}, nil))
 	who := demo.Petrescu // an examiner, of no lesson
-	require.NoError(t, d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, access.Examiner) }))
+	require.NoError(t,
+		d.Store.In(ctx, other, func(_ context.Context, tx *store.Tx) error { return tx.Join(who.ID, access.Examiner) }))
 	day := schooltest.Day.Format(time.DateOnly)
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		return tx.SetMember(who.ID, access.Member{Name: who.Name, Email: who.Email, Roles: access.Roles{access.Examiner}}, false, day)
+		return tx.SetMember(who.ID,
+			access.Member{Name: who.Name, Email: who.Email, Roles: access.Roles{access.Examiner}}, false, day)
 	}))
 	member := get(t, d, func(tx *store.Tx) (store.Member, error) { return tx.Member(who.ID) })
 	assert.Equal(t, day, member.LeftOn)
-	assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error { return tx.Erase(who.ID, who.Name, schooltest.Day) }), "another school of this installation")
+	assert.ErrorContains(t, in(t, d, func(tx *store.Tx) error { return tx.Erase(who.ID, who.Name, schooltest.Day) }),
+		"another school of this installation")
 	assert.Equal(t, who.Name, must(d.Store.AccountByID(ctx, who.ID)).Name)
 }

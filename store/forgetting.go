@@ -21,9 +21,11 @@ func (tx *Tx) Tried(student, day string) ([]progress.Tried, error) {
 		return nil, err
 	}
 	tried, err := find[progress.Tried](butFor(tx.db.Table("item_results r"), "l.id", later).
-		Select("r.item, to_char(l.opened_at at time zone ?, 'YYYY-MM-DD') as date, r.level >= 3 as right", tx.Zone.String()).
+		Select("r.item, to_char(l.opened_at at time zone ?, 'YYYY-MM-DD') as date, r.level >= 3 as right",
+			tx.Zone.String()).
 		Joins("join lessons l on l.school_id = r.school_id and l.id = r.lesson_id").
-		Where("r.school_id = ? and l.student_id = ? and l.status = 'signed' and r.level is not null and not r.implied", tx.School, student).
+		Where("r.school_id = ? and l.student_id = ? and l.status = 'signed' and r.level is not null and not r.implied",
+			tx.School, student).
 		Order("l.opened_at, l.id, r.position"))
 	if err != nil {
 		return nil, fmt.Errorf("reading what was tried: %w", err)
@@ -69,7 +71,8 @@ func (tx *Tx) Forgetting() (f progress.Forgetting, answers int, err error) {
 		Answers   int
 		Constants string
 	}
-	k, err := row[fitted](tx, "select answers, constants::text from forgetting where school_id = ? and answers > 0", tx.School)
+	k, err := row[fitted](tx, "select answers, constants::text from forgetting where school_id = ? and answers > 0",
+		tx.School)
 	if errors.Is(err, ErrNotFound) {
 		return tx.store.shipped.Forgetting, 0, nil
 	}
@@ -86,7 +89,9 @@ const fittedFor = 7
 // whether they were.
 func (s *Store) FitForgetting(ctx context.Context, schoolID string, now time.Time) (done bool, err error) {
 	err = s.In(ctx, schoolID, func(_ context.Context, tx *Tx) error {
-		fresh, err := row[int](tx, "select count(*) from forgetting where school_id = ? and fitted_on > ?::date - ?::int", tx.School, tx.Day(now), fittedFor)
+		fresh, err := row[int](tx,
+			"select count(*) from forgetting where school_id = ? and fitted_on > ?::date - ?::int", tx.School,
+			tx.Day(now), fittedFor)
 		if err != nil || fresh > 0 {
 			return err
 		}

@@ -71,13 +71,27 @@ func TestWhatALessonIsOpenedOn(t *testing.T) {
 		change func(o map[string]any)
 		want   string
 	}{
-		"a draft":                  {func(o map[string]any) { o["listVersion"] = 6 }, "payload.listVersion names alder-110-full version 6, which was never in force"},
+		"a draft": {
+			func(o map[string]any) { o["listVersion"] = 6 },
+			"payload.listVersion names alder-110-full version 6, which was never in force",
+		},
 		"a type that is not there": {func(o map[string]any) { o["typeVersion"] = 9 }, "version 9 is not known"},
-		"a student as instructor":  {func(o map[string]any) { o["instructor"] = s.student }, "payload.instructor is no instructor of this school"},
-		"a stranger as instructor": {func(o map[string]any) { o["instructor"] = uuid.NewString() }, "payload.instructor is no instructor"},
-		"no person at all":         {func(o map[string]any) { o["instructor"] = "the chief" }, "payload.instructor is no instructor"},
-		"an instructor as student": {func(o map[string]any) { o["student"] = s.instructor }, "payload.student is no student"},
-		"another type's aircraft":  {func(o map[string]any) { o["aircraftType"] = "rowan-180i" }, "payload.aircraftType is not that of QZ-SML"},
+		"a student as instructor": {
+			func(o map[string]any) { o["instructor"] = s.student },
+			"payload.instructor is no instructor of this school",
+		},
+		"a stranger as instructor": {
+			func(o map[string]any) { o["instructor"] = uuid.NewString() }, "payload.instructor is no instructor",
+		},
+		"no person at all": {
+			func(o map[string]any) { o["instructor"] = "the chief" }, "payload.instructor is no instructor",
+		},
+		"an instructor as student": {
+			func(o map[string]any) { o["student"] = s.instructor }, "payload.student is no student",
+		},
+		"another type's aircraft": {
+			func(o map[string]any) { o["aircraftType"] = "rowan-180i" }, "payload.aircraftType is not that of QZ-SML",
+		},
 	} {
 		_, err := s.accept(uuid.Must(uuid.NewV7()).String(), s.chief, access.Chief, 0, s.openingAs(c.change))
 		var batch form.Problem
@@ -100,26 +114,33 @@ func TestEachEventIsAnswered(t *testing.T) {
 	old := note("w")
 	old.Wall = "0000-01-01T00:00:00Z"
 	for want, e := range map[string]lesson.Event{
-		"refused payload.result must be done or wrong":                                           event(9, lesson.KindItemResult, `{"item":"papers","result":"fine"}`), // alone in its batch
-		"refused payload.words may not hold the character NUL":                                   note(`a\u0000b`),
-		"refused payload.words holds half of a character (a lone surrogate)":                     note(`a\ud83db`),
-		"refused payload.words is not UTF-8 text":                                                note("a\xffb"),
-		"refused counter must be 1 to 2147483648":                                                far,
-		"refused kind sealed is written by the server when a lesson is signed or answered":       event(9, lesson.KindSealed, `{}`),
-		"refused kind acknowledged is written by the server when a lesson is signed or answered": event(9, lesson.KindAcknowledged, `{}`),
-		"refused kind self-grade is given by the student of the lesson and nobody else":          event(9, lesson.KindSelfGrade, `{"levels":{"start":3}}`),
+		// alone in its batch
+		"refused payload.result must be done or wrong": event(9,
+			lesson.KindItemResult, `{"item":"papers","result":"fine"}`),
+		"refused payload.words may not hold the character NUL":               note(`a\u0000b`),
+		"refused payload.words holds half of a character (a lone surrogate)": note(`a\ud83db`),
+		"refused payload.words is not UTF-8 text":                            note("a\xffb"),
+		"refused counter must be 1 to 2147483648":                            far,
+		"refused kind sealed is written by the server when a lesson is signed or answered": event(9,
+			lesson.KindSealed, `{}`),
+		"refused kind acknowledged is written by the server when a lesson is signed or answered": event(9,
+			lesson.KindAcknowledged, `{}`),
+		"refused kind self-grade is given by the student of the lesson and nobody else": event(9, lesson.KindSelfGrade,
+			`{"levels":{"start":3}}`),
 		"held ": old,
 	} {
 		assert.Equal(t, want, answer(e))
 	}
-	assert.Equal(t, "held ", answer(note(`\\u0000 is a way to write it, 😀 \ud83d\ude00`)), "a backslash that is escaped escapes nothing")
+	assert.Equal(t, "held ", answer(note(`\\u0000 is a way to write it, 😀 \ud83d\ude00`)),
+		"a backslash that is escaped escapes nothing")
 	deep := note("w")
 	deep.Payload = json.RawMessage(`{"words":"w","x":` + strings.Repeat("[", 70) + strings.Repeat("]", 70) + `}`)
 	assert.Equal(t, "refused payload nests deeper than 64 levels", answer(deep))
 
 	_, row := s.state(s.open)
 	assert.Equal(t, "held ", func() string {
-		answers, err := s.accept(s.signed[0], s.student, access.Student, 0, event(30, lesson.KindSelfGrade, `{"levels":{"start":3}}`))
+		answers, err := s.accept(s.signed[0], s.student, access.Student, 0,
+			event(30, lesson.KindSelfGrade, `{"levels":{"start":3}}`))
 		require.NoError(t, err)
 		return answers[0].Status + " " + answers[0].Reason
 	}(), "the student says how they saw it, after the signature too")
@@ -138,7 +159,8 @@ func TestDifferentContentNeverAnswers(t *testing.T) {
 	require.NoError(t, err)
 	bad := good
 	bad.Payload = json.RawMessage(`{"item":"magnetos","check":"suction","reading":{"inHg":3}}`)
-	answers, err := s.accept(s.open, s.instructor, access.Instructor, 0, bad, event(61, lesson.KindNote, `{"words":"after"}`))
+	answers, err := s.accept(s.open, s.instructor, access.Instructor, 0, bad,
+		event(61, lesson.KindNote, `{"words":"after"}`))
 	require.NoError(t, err)
 	assert.Equal(t, "id is already held with another content", answers[0].Reason)
 	state, _ := s.state(s.open)
@@ -186,7 +208,10 @@ func TestTheSchoolsDay(t *testing.T) {
 		assert.ErrorContains(t, tx.Withdraw(v, on(0), s.chief, at(0)), "today or later", "today has ended there")
 		return nil
 	}))
-	assert.ErrorContains(t, s.Store.AddSchool(context.Background(), store.School{ID: uuid.NewString(), Name: "x", TimeZone: "Atlantis/Deep", CreatedAt: at(0)}, nil), "is no time zone")
+	assert.ErrorContains(t,
+		s.Store.AddSchool(context.Background(), store.School{
+			ID: uuid.NewString(), Name: "x", TimeZone: "Atlantis/Deep", CreatedAt: at(0),
+		}, nil), "is no time zone")
 }
 
 // TestAnAbsurdClockDatesNothing: a lesson whose tablet stands in the year 0 is
@@ -218,11 +243,13 @@ func TestErrorsAreToldApart(t *testing.T) {
 	gone, err := store.Open(context.Background(), s.AppURL, schooltest.Secret, s.Catalog)
 	require.NoError(t, err)
 	require.NoError(t, gone.Close())
-	_, err = store.Open(context.Background(), "postgres://nobody@127.0.0.1:1/none?sslmode=disable", schooltest.Secret, s.Catalog)
+	_, err = store.Open(context.Background(), "postgres://nobody@127.0.0.1:1/none?sslmode=disable", schooltest.Secret,
+		s.Catalog)
 	assert.ErrorIs(t, err, store.ErrUnavailable)
 	ctx, cancel := context.WithCancel(context.Background())
 	cancel()
-	assert.True(t, errors.Is(s.Store.In(ctx, s.id, func(context.Context, *store.Tx) error { return nil }), context.Canceled))
+	assert.True(t,
+		errors.Is(s.Store.In(ctx, s.id, func(context.Context, *store.Tx) error { return nil }), context.Canceled))
 }
 
 // TestServingNeedsTheRightSecretAndSchema: each is refused at the start, in a

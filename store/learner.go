@@ -13,7 +13,8 @@ func (tx *Tx) Statements(student, home string, own bool) ([]exchange.Statement, 
 	if _, err := tx.Student(student); err != nil {
 		return nil, err
 	}
-	lessons, err := find[Lesson](tx.lessons().Where("l.student_id = ? and l.status = 'signed'", student).Limit(heldMost))
+	lessons, err := find[Lesson](tx.lessons().Where("l.student_id = ? and l.status = 'signed'",
+		student).Limit(heldMost))
 	if err != nil {
 		return nil, fmt.Errorf("reading lessons: %w", err)
 	}
@@ -31,7 +32,10 @@ func (tx *Tx) Statements(student, home string, own bool) ([]exchange.Statement, 
 		if own && state.Self == nil {
 			continue
 		}
-		out = append(out, exchange.Statements(exchange.LearnerLesson{Home: home, ID: l.ID, Opened: l.OpenedAt, State: state, Book: book, AtLeast: p.Standing.AtLeast})...)
+		out = append(out,
+			exchange.Statements(exchange.LearnerLesson{
+				Home: home, ID: l.ID, Opened: l.OpenedAt, State: state, Book: book, AtLeast: p.Standing.AtLeast,
+			})...)
 	}
 	return out, nil
 }

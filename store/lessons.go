@@ -91,12 +91,14 @@ func (tx *Tx) LessonsOf(instructor string, most int) ([]Lesson, error) {
 func (tx *Tx) Unacknowledged(student string) ([]Lesson, error) {
 	return find[Lesson](tx.lessons().Where(`l.student_id = ? and l.status = 'signed' and not exists (select from seals a
 		where a.school_id = l.school_id and a.lesson_id = l.id and a.subject = ? and a.number > (select max(k.number) from seals k
-			where k.school_id = a.school_id and k.lesson_id = a.lesson_id and k.subject = ?))`, student, record.OfAcknowledgement, record.OfLesson).Limit(10))
+			where k.school_id = a.school_id and k.lesson_id = a.lesson_id and k.subject = ?))`, student,
+		record.OfAcknowledgement, record.OfLesson).Limit(10))
 }
 
 // UnsignedRuns lists the newest maintenance runs of a person that are not signed.
 func (tx *Tx) UnsignedRuns(person string) ([]Lesson, error) {
-	return find[Lesson](tx.lessons().Where("l.student_id is null and l.status <> 'signed' and l.instructor_id = ?", person).Limit(20))
+	return find[Lesson](tx.lessons().Where("l.student_id is null and l.status <> 'signed' and l.instructor_id = ?",
+		person).Limit(20))
 }
 
 // Lesson finds one lesson.
@@ -120,11 +122,13 @@ type eventRow struct {
 }
 
 func (k eventRow) event() lesson.Event {
-	return lesson.Event{ID: k.ID, Device: k.Device, Seq: k.Seq, Counter: k.Counter, AtMs: k.AtMs, Wall: k.Wall, Kind: k.Kind,
-		V: k.V, Payload: k.Payload, By: k.SentBy, Received: k.ReceivedAt.UTC().Format(time.RFC3339)}
+	return lesson.Event{ID: k.ID, Device: k.Device, Seq: k.Seq, Counter: k.Counter, AtMs: k.AtMs, Wall: k.Wall,
+		Kind: k.Kind,
+		V:    k.V, Payload: k.Payload, By: k.SentBy, Received: k.ReceivedAt.UTC().Format(time.RFC3339)}
 }
 
-const eventColumns = "select id, device, seq, counter, at_ms, wall, kind, v, payload::text as payload, sent_by, received_at from lesson_events where school_id = ? and lesson_id = ?"
+const eventColumns = "select id, device, seq, counter, at_ms, wall, kind, v, payload::text as payload, sent_by, " +
+	"received_at from lesson_events where school_id = ? and lesson_id = ?"
 
 // CountEvents is how many events a lesson has.
 func (tx *Tx) CountEvents(id string) (int, error) {
@@ -267,7 +271,10 @@ func (b *batch) begin() (err error) {
 // part refuses what the person may not add: all of it when they have no part in
 // the lesson.
 func (b *batch) part() error {
-	part := access.Part{Roles: b.by.Roles, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID, Observers: b.row.Observers}
+	part := access.Part{
+		Roles: b.by.Roles, Person: b.by.ID, Student: b.row.StudentID, Instructor: b.row.InstructorID,
+		Observers: b.row.Observers,
+	}
 	why := part.MayAdd(false)
 	others := 0
 	for _, i := range b.sound() {
@@ -395,8 +402,10 @@ func (tx *Tx) opening(id string, e lesson.Event, opened lesson.Opened, by Sender
 	if !opened.Run() {
 		student = &opened.Student
 	}
-	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: student, InstructorID: opened.Instructor, Registration: opened.Aircraft,
-		OpenedAt: from.UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open", Total: len(book.List.Places()), Flag: flag}, nil
+	return &lessonRow{SchoolID: tx.School, ID: id, StudentID: student, InstructorID: opened.Instructor,
+		Registration: opened.Aircraft,
+		OpenedAt:     from.UTC(), Opened: string(summary), OpenedEvent: e.ID, Status: "open",
+		Total: len(book.List.Places()), Flag: flag}, nil
 }
 
 // paperFits holds a lesson on paper to what the school decides, and gives what is to
@@ -408,7 +417,8 @@ func (tx *Tx) paperFits(p *lesson.Paper, by Sender, now time.Time) (flag string,
 		return "", err
 	}
 	if !decided.MayWriteDown(by.Roles) {
-		return "", refuse("payload.paper", "is not open to you: by the school's policy somebody else writes down what was kept on paper, or nobody")
+		return "", refuse("payload.paper",
+			"is not open to you: by the school's policy somebody else writes down what was kept on paper, or nobody")
 	}
 	if err := p.Fits(today); err != nil {
 		return "", refuse("payload", strings.TrimPrefix(err.Error(), "payload."))
@@ -462,7 +472,7 @@ func (tx *Tx) maintainerFits(o *lesson.Opened) error {
 	switch {
 	case err != nil && !errors.Is(err, ErrNotFound):
 		return err
-	case !roles.May("return-aircraft"):
+	case !roles.Any(access.Maintainers):
 		return refuse("payload.instructor", "does not maintain aircraft at this school")
 	}
 	return nil
@@ -567,12 +577,14 @@ const lately = 4
 // Tallies are how each item went in a student's last lessons before this one
 // with aircraft of its type.
 func (tx *Tx) Tallies(l Lesson) (map[string]lesson.Tally, error) {
-	past := tx.lessons().Select("l.id").Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?", l.StudentID, l.Type, l.OpenedAt, l.ID).Limit(lately)
+	past := tx.lessons().Select("l.id").Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?",
+		l.StudentID, l.Type, l.OpenedAt, l.ID).Limit(lately)
 	type row struct {
 		Item string
 		lesson.Tally
 	}
-	kept, err := find[row](tx.db.Table("item_results").Select("item, count(*) as lessons, count(*) filter (where level < 4) as low").
+	kept, err := find[row](tx.db.Table("item_results").Select("item, count(*) as lessons, count(*) filter (where "+
+		"level < 4) as low").
 		Where("school_id = ? and level is not null and lesson_id in (?)", tx.School, past).Group("item"))
 	out := map[string]lesson.Tally{}
 	for _, k := range kept {
@@ -584,7 +596,8 @@ func (tx *Tx) Tallies(l Lesson) (map[string]lesson.Tally, error) {
 // Previous is the lesson that a student had before this one with an aircraft of
 // the same type, with the marks of its items; nothing where there is none.
 func (tx *Tx) Previous(l Lesson) (Lesson, map[string]string, error) {
-	before, err := take[Lesson](tx.lessons().Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?", l.StudentID, l.Type, l.OpenedAt, l.ID))
+	before, err := take[Lesson](tx.lessons().Where("l.student_id = ? and c.type = ? and l.opened_at < ? and l.id <> ?",
+		l.StudentID, l.Type, l.OpenedAt, l.ID))
 	if errors.Is(err, ErrNotFound) {
 		return Lesson{}, nil, nil
 	}
@@ -592,7 +605,8 @@ func (tx *Tx) Previous(l Lesson) (Lesson, map[string]string, error) {
 		return Lesson{}, nil, err
 	}
 	type result struct{ Item, Mark string }
-	kept, err := find[result](tx.db.Table("item_results").Where("school_id = ? and lesson_id = ?", tx.School, before.ID))
+	kept, err := find[result](tx.db.Table("item_results").Where("school_id = ? and lesson_id = ?", tx.School,
+		before.ID))
 	marks := map[string]string{}
 	for _, k := range kept {
 		marks[k.Item] = k.Mark

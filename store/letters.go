@@ -41,5 +41,6 @@ func (tx *Tx) SetLetterServer(server *mail.Server) error {
 			return err
 		}
 	}
-	return plain(tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Letters").Updates(School{Letters: kept}).Error)
+	return plain(tx.db.Model(&School{}).Where("id = ?",
+		tx.School).Select("Letters").Updates(School{Letters: kept}).Error)
 }

@@ -29,8 +29,11 @@ type versionRow struct {
 }
 
 func (k versionRow) version() library.Version {
-	return library.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Status: k.Status, Revision: k.Revision,
-		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy, ReviewedBy: k.ReviewedBy, ReviewedOn: k.ReviewedOn, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn, Writers: k.Writers}
+	return library.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title,
+		Status: k.Status, Revision: k.Revision,
+		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy,
+		ReviewedBy: k.ReviewedBy, ReviewedOn: k.ReviewedOn, ApprovedBy: k.ApprovedBy, WithdrawnBy: k.Withdrawn,
+		Writers: k.Writers}
 }
 
 func (tx *Tx) library() *gorm.DB {
@@ -69,12 +72,17 @@ func (tx *Tx) Versions(aircraftType string) ([]library.Version, error) {
 		add(library.Version{Kind: library.KindType, ID: t.ID, Version: t.Version, AircraftType: t.ID, Title: t.Name})
 	}
 	for _, l := range tx.store.shipped.Lists {
-		add(library.Version{Kind: library.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title})
+		add(library.Version{
+			Kind: library.KindList, ID: l.ID, Version: l.Version, AircraftType: l.AircraftType, Title: l.Title,
+		})
 	}
 	for _, p := range tx.store.shipped.Packs {
 		add(library.Version{Kind: library.KindPack, ID: p.ID, Version: p.Version, Title: p.Title})
 	}
-	add(library.Version{Kind: library.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version, Title: tx.defaultPolicy().Title})
+	add(library.Version{
+		Kind: library.KindPolicy, ID: policy.ID, Version: tx.store.shipped.Policy.Version,
+		Title: tx.defaultPolicy().Title,
+	})
 	return append(all, own...), nil
 }
 
@@ -155,7 +163,8 @@ func (tx *Tx) shippedDocument(kind, id string, version int) (any, bool) {
 	case library.KindList:
 		return tx.store.shipped.ListVersion(id, version)
 	case library.KindPack:
-		i := slices.IndexFunc(tx.store.shipped.Packs, func(p standard.Pack) bool { return p.ID == id && p.Version == version })
+		i := slices.IndexFunc(tx.store.shipped.Packs,
+			func(p standard.Pack) bool { return p.ID == id && p.Version == version })
 		if i < 0 {
 			return nil, false
 		}
@@ -195,7 +204,8 @@ func Documents[T any](tx *Tx, versions []library.Version) ([]T, error) {
 	}
 	kept := []libraryRow{}
 	if len(keys) > 0 {
-		if err := tx.own(&libraryRow{}).Select("kind, id, version, body").Where("(kind, id, version) in ?", keys).Find(&kept).Error; err != nil {
+		if err := tx.own(&libraryRow{}).Select("kind, id, version, body").Where("(kind, id, version) in ?",
+			keys).Find(&kept).Error; err != nil {
 			return nil, fmt.Errorf("reading documents: %w", err)
 		}
 	}
@@ -281,7 +291,8 @@ func (tx *Tx) desk(serving []library.Version, instructor string) (Desk, error) {
 	if desk.Layers, err = Documents[checklist.Layer](tx, ofKind(serving, library.KindLayer)); err != nil {
 		return desk, err
 	}
-	desk.Layers = slices.DeleteFunc(desk.Layers, func(l checklist.Layer) bool { return l.Rank == "instructor" && l.Instructor != instructor })
+	desk.Layers = slices.DeleteFunc(desk.Layers,
+		func(l checklist.Layer) bool { return l.Rank == "instructor" && l.Instructor != instructor })
 	desk.Aids, err = Documents[checklist.Aid](tx, ofKind(serving, library.KindAid))
 	return desk, err
 }
@@ -311,7 +322,8 @@ func ofKind(versions []library.Version, kind string) []library.Version {
 
 // AddDraft keeps a new version as a draft and gives its number: one above
 // every version of that document. document must take the number it is given.
-func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(version int) ([]byte, error), by string, now time.Time) (int, error) {
+func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(version int) ([]byte, error), by string,
+	now time.Time) (int, error) {
 	h, err := tx.bump()
 	if err != nil {
 		return 0, err
@@ -328,7 +340,8 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 	if err != nil {
 		return 0, err
 	}
-	if err := tx.db.Create(&libraryRow{SchoolID: tx.School, Kind: kind, ID: id, Version: version, AircraftType: aircraftType, Title: title, Body: string(body),
+	if err := tx.db.Create(&libraryRow{SchoolID: tx.School, Kind: kind, ID: id, Version: version,
+		AircraftType: aircraftType, Title: title, Body: string(body),
 		Status: library.Draft, Revision: 1, WrittenBy: by, WrittenAt: now, Writers: IDs{by}}).Error; err != nil {
 		return 0, fmt.Errorf("keeping the draft: %w", err)
 	}
@@ -337,34 +350,47 @@ func (tx *Tx) AddDraft(kind, id, aircraftType, title string, document func(versi
 
 // SaveDraft keeps another text of a draft, written over the given revision.
 func (tx *Tx) SaveDraft(v library.Version, title string, body []byte, by string, now time.Time) error {
-	return tx.step(library.Save, v, "", now, map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by, "written_at": now,
-		"writers": gorm.Expr("case when jsonb_exists(writers, ?) then writers else writers || to_jsonb(?::text) end", by, by)})
+	return tx.step(library.Save, v, "", now,
+		map[string]any{"title": title, "body": string(body), "revision": gorm.Expr("revision + 1"), "written_by": by,
+			"written_at": now,
+			"writers": gorm.Expr("case when jsonb_exists(writers, ?) then writers else writers || "+
+				"to_jsonb(?::text) end", by, by)})
 }
 
 // Confirm says that a second person held a type's numbers to the pages of its
 // handbook. body is the type as it was confirmed: what lacks limits is left off.
 func (tx *Tx) Confirm(v library.Version, body []byte, by string, now time.Time) error {
-	return tx.step(library.Review, v, "", now, map[string]any{"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now, "body": string(body)})
+	return tx.step(library.Review, v, "", now, map[string]any{
+		"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now, "body": string(body),
+	})
 }
 
 // Review says that a draft was read and found sound.
 func (tx *Tx) Review(v library.Version, by string, now time.Time) error {
-	return tx.step(library.Review, v, "", now, map[string]any{"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now})
+	return tx.step(library.Review, v, "", now, map[string]any{
+		"status": library.Reviewed, "reviewed_by": by, "reviewed_at": now,
+	})
 }
 
 // Reopen makes a reviewed version a draft again.
 func (tx *Tx) Reopen(v library.Version, now time.Time) error {
-	return tx.step(library.Reopen, v, "", now, map[string]any{"status": library.Draft, "reviewed_by": nil, "reviewed_at": nil})
+	return tx.step(library.Reopen, v, "", now, map[string]any{
+		"status": library.Draft, "reviewed_by": nil, "reviewed_at": nil,
+	})
 }
 
 // Approve brings a reviewed version into force from a day, and seals it.
 func (tx *Tx) Approve(v library.Version, from, by string, now time.Time) error {
-	return tx.sealedStep(library.Approve, v, from, by, now, map[string]any{"status": library.InForce, "in_force_from": from, "approved_by": by, "approved_at": now})
+	return tx.sealedStep(library.Approve, v, from, by, now, map[string]any{
+		"status": library.InForce, "in_force_from": from, "approved_by": by, "approved_at": now,
+	})
 }
 
 // Withdraw takes a version out of force from a day, and seals that.
 func (tx *Tx) Withdraw(v library.Version, from, by string, now time.Time) error {
-	return tx.sealedStep(library.Withdraw, v, from, by, now, map[string]any{"status": library.Withdrawn, "withdrawn_from": from, "withdrawn_by": by, "withdrawn_at": now})
+	return tx.sealedStep(library.Withdraw, v, from, by, now, map[string]any{
+		"status": library.Withdrawn, "withdrawn_from": from, "withdrawn_by": by, "withdrawn_at": now,
+	})
 }
 
 // DropDraft erases a draft.
@@ -376,7 +402,8 @@ func (tx *Tx) DropDraft(v library.Version, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", library.Draft, v.Revision).Delete(&libraryRow{})
+	done := tx.version(v.Kind, v.ID, v.Version).Where("status = ? and revision = ?", library.Draft,
+		v.Revision).Delete(&libraryRow{})
 	switch {
 	case done.Error != nil:
 		return done.Error
@@ -461,7 +488,10 @@ func (tx *Tx) Trained(kind, id string, t aircraft.Type) ([]Trained, error) {
 		left join best on best.account = m.account_id and best.nth = 1 left join told on told.account_id = m.account_id
 		where m.school_id = @school and m.active and (jsonb_exists_any(m.roles, array['instructor', 'chief']) or s.class = @class and s.engine_kind = @engine and s.start_type = @start)
 		order by role, m.name`,
-		map[string]any{"kind": kind, "id": id, "school": tx.School, "zone": tx.Zone.String(), "class": t.Class, "engine": t.EngineKind, "start": t.StartType})
+		map[string]any{
+			"kind": kind, "id": id, "school": tx.School, "zone": tx.Zone.String(), "class": t.Class,
+			"engine": t.EngineKind, "start": t.StartType,
+		})
 }
 
 // Tell notes that a person was told of a version.
@@ -476,7 +506,8 @@ func (tx *Tx) Tell(v library.Version, account, by string, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	err = tx.db.Exec("insert into library_told (school_id, kind, id, version, account_id, told_by, at) values (?, ?, ?, ?, ?, ?, ?) on conflict do nothing",
+	err = tx.db.Exec("insert into library_told (school_id, kind, id, version, account_id, told_by, at) values (?, "+
+		"?, ?, ?, ?, ?, ?) on conflict do nothing",
 		tx.School, v.Kind, v.ID, v.Version, account, by, now).Error
 	if err != nil {
 		return fmt.Errorf("noting who was told: %w", err)

@@ -72,7 +72,8 @@ func seedOf(r practice.Run) string { return strconv.FormatUint(r.Seed, 10) }
 
 // TellLive notes that a practice of somebody goes on and how far it has come, and gives it
 // with the wishes that its stand has not taken yet. run has no deeds.
-func (tx *Tx) TellLive(id, account string, run practice.Run, tick, known int, now time.Time) (LiveRun, []practice.Wish, error) {
+func (tx *Tx) TellLive(id, account string, run practice.Run, tick, known int, now time.Time) (LiveRun, []practice.Wish,
+	error) {
 	kept, err := take[liveRow](tx.own(&liveRow{}).Where("id = ?", id))
 	switch {
 	case errors.Is(err, ErrNotFound):
@@ -84,7 +85,8 @@ func (tx *Tx) TellLive(id, account string, run practice.Run, tick, known int, no
 	case kept.AccountID != account || kept.EndedAt != nil || kept.Seed != seedOf(run):
 		return LiveRun{}, nil, ErrNotFound
 	case now.Sub(kept.ToldAt).Abs() > liveTelling:
-		if err := tx.own(&liveRow{}).Where("id = ?", id).Updates(map[string]any{"told_at": now, "tick": tick}).Error; err != nil {
+		if err := tx.own(&liveRow{}).Where("id = ?",
+			id).Updates(map[string]any{"told_at": now, "tick": tick}).Error; err != nil {
 			return LiveRun{}, nil, err
 		}
 	}
@@ -105,7 +107,10 @@ func (tx *Tx) beginLive(id, account string, run practice.Run, now time.Time) (li
 		return liveRow{}, err
 	}
 	type count struct{ InAll, Today int }
-	n, err := row[count](tx, "select count(*) filter (where ended_at is null and told_at > @heard and account_id <> @own) as in_all, count(*) filter (where account_id = @own and begun_at > @day) as today from live_runs where school_id = @school",
+	n, err := row[count](tx,
+		"select count(*) filter (where ended_at is null and told_at > @heard and account_id <> @own) as in_all, "+
+			"count(*) filter (where account_id = @own and begun_at > @day) as today from live_runs where school_id "+
+			"= @school",
 		map[string]any{"own": account, "school": tx.School, "heard": now.Add(-LiveFor), "day": now.AddDate(0, 0, -1)})
 	switch {
 	case err != nil:
@@ -116,11 +121,15 @@ func (tx *Tx) beginLive(id, account string, run practice.Run, now time.Time) (li
 		return liveRow{}, form.Bad("id", "cannot be shown: you have begun %d runs within a day", liveADay)
 	}
 	// Who begins another has left the ones before.
-	left := tx.own(&liveRow{}).Select("id").Where("account_id = ? and ended_at is null", account).Order("told_at desc, id").Offset(liveOfOne - 1)
+	left := tx.own(&liveRow{}).Select("id").Where("account_id = ? and ended_at is null",
+		account).Order("told_at desc, id").Offset(liveOfOne - 1)
 	if err := tx.own(&liveRow{}).Where("id in (?)", left).Update("ended_at", now).Error; err != nil {
 		return liveRow{}, fmt.Errorf("ending what was left: %w", err)
 	}
-	made := liveRow{SchoolID: tx.School, ID: id, AccountID: account, Run: string(text), Seed: seedOf(run), BegunAt: now, ToldAt: now}
+	made := liveRow{
+		SchoolID: tx.School, ID: id, AccountID: account, Run: string(text), Seed: seedOf(run), BegunAt: now,
+		ToldAt: now,
+	}
 	done := tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&made)
 	if done.Error == nil && done.RowsAffected == 0 { // another request of the same stand was first
 		return take[liveRow](tx.own(&liveRow{}).Where("id = ? and account_id = ?", id, account))
@@ -131,7 +140,8 @@ func (tx *Tx) beginLive(id, account string, run practice.Run, now time.Time) (li
 // dropLive lets go of runs whose practice will not come any more.
 func (tx *Tx) dropLive(now time.Time) error {
 	old := now.Add(-liveKept)
-	if err := tx.db.Exec("delete from live_wishes w using live_runs l where l.school_id = ? and l.told_at < ? and w.school_id = l.school_id and w.run_id = l.id", tx.School, old).Error; err != nil {
+	if err := tx.db.Exec("delete from live_wishes w using live_runs l where l.school_id = ? and l.told_at < ? and "+
+		"w.school_id = l.school_id and w.run_id = l.id", tx.School, old).Error; err != nil {
 		return err
 	}
 	return tx.own(&liveRow{}).Where("told_at < ?", old).Delete(&liveRow{}).Error
@@ -151,7 +161,8 @@ func (tx *Tx) wishes(id string, from int) ([]practice.Wish, error) {
 
 // LiveRun is a practice that goes on, or did, with all that instructors did to it.
 func (tx *Tx) LiveRun(id string) (LiveRun, []practice.Wish, error) {
-	kept, err := take[LiveRun](tx.own(&liveRow{}).Select("id, account_id, run, seed, tick, begun_at, told_at, frozen, ended_at").Where("id = ?", id))
+	kept, err := take[LiveRun](tx.own(&liveRow{}).Select("id, account_id, run, seed, tick, begun_at, told_at, "+
+		"frozen, ended_at").Where("id = ?", id))
 	if err != nil {
 		return LiveRun{}, nil, err
 	}
@@ -162,7 +173,8 @@ func (tx *Tx) LiveRun(id string) (LiveRun, []practice.Wish, error) {
 // LiveRuns lists what goes on, by student.
 func (tx *Tx) LiveRuns(now time.Time) ([]LiveRun, error) {
 	return find[LiveRun](tx.db.Table("live_runs l").Select("l.*, m.name as student").Joins("join memberships m on m.school_id = l.school_id and m.account_id = l.account_id").
-		Where("l.school_id = ? and l.ended_at is null and l.told_at > ?", tx.School, now.Add(-LiveFor)).Order("m.name, l.id").Limit(liveMost))
+		Where("l.school_id = ? and l.ended_at is null and l.told_at > ?", tx.School,
+			now.Add(-LiveFor)).Order("m.name, l.id").Limit(liveMost))
 }
 
 // Wish keeps what an instructor does to a practice that goes on.

@@ -51,15 +51,18 @@ func (tx *Tx) membersWhere(query string, args ...any) ([]Member, error) {
 	kept, err := find[row](tx.db.Table("memberships m").Select(`a.id, m.name, a.email, m.number, m.roles, m.active, a.pin <> '' as has_pin, m.left_on, m.erased_at is not null as erased,
 		coalesce(s.class, '') as class, coalesce(s.engine_kind, '') as engine_kind, coalesce(s.start_type, '') as start_type,
 		coalesce(s.instructor_id::text, '') as instructor_id, s.started_on`).
-		Joins("join accounts a on a.id = m.account_id").Joins("left join students s on s.school_id = m.school_id and s.id = m.account_id").
+		Joins("join accounts a on a.id = m.account_id").Joins("left join students s on s.school_id = m.school_id "+
+		"and s.id = m.account_id").
 		Where("m.school_id = ?", tx.School).Where(query, args...).Order("m.name, a.id").Limit(membersMost))
 	if err != nil {
 		return nil, fmt.Errorf("reading the school's people: %w", err)
 	}
 	out := make([]Member, len(kept))
 	for i, k := range kept {
-		out[i] = Member{ID: k.ID, Member: access.Member{Name: k.Name, Email: k.Email, Roles: k.Roles, Number: k.Number}, Active: k.Active,
-			Class: k.Class, EngineKind: k.EngineKind, StartType: k.StartType, HasPin: k.HasPin, LeftOn: string(k.LeftOn), Erased: k.Erased}
+		out[i] = Member{ID: k.ID, Member: access.Member{Name: k.Name, Email: k.Email, Roles: k.Roles, Number: k.Number},
+			Active: k.Active,
+			Class:  k.Class, EngineKind: k.EngineKind, StartType: k.StartType, HasPin: k.HasPin,
+			LeftOn: string(k.LeftOn), Erased: k.Erased}
 		if k.InstructorID != "" {
 			out[i].Learns = &access.Learns{Instructor: k.InstructorID, StartedOn: string(k.StartedOn)}
 		}
@@ -99,7 +102,8 @@ func (tx *Tx) SetMember(id string, m access.Member, active bool, day string) err
 		return err
 	}
 	if left == 0 {
-		return form.Bad("roles", "would leave nobody who looks after the school's people: somebody must be chief instructor or administrator")
+		return form.Bad("roles",
+			"would leave nobody who looks after the school's people: somebody must be chief instructor or administrator")
 	}
 	return tx.learns(id, m, day)
 }
@@ -123,7 +127,10 @@ func (tx *Tx) learns(id string, m access.Member, day string) error {
 	if err != nil && !errors.Is(err, ErrNotFound) {
 		return err
 	}
-	s := Student{ID: id, InstructorID: m.Learns.Instructor, Class: before.Class, EngineKind: before.EngineKind, StartType: before.StartType, StartedOn: Date(m.Learns.StartedOn)}
+	s := Student{
+		ID: id, InstructorID: m.Learns.Instructor, Class: before.Class, EngineKind: before.EngineKind,
+		StartType: before.StartType, StartedOn: Date(m.Learns.StartedOn),
+	}
 	if m.Learns.Type != "" || !known {
 		t, err := tx.typeInForce("learns.type", m.Learns.Type, day)
 		if err != nil {
@@ -134,7 +141,8 @@ func (tx *Tx) learns(id string, m access.Member, day string) error {
 	if !known {
 		return tx.AddStudent(s)
 	}
-	return tx.own(&student{}).Where("id = ?", id).Updates(map[string]any{"instructor_id": s.InstructorID, "class": s.Class,
+	return tx.own(&student{}).Where("id = ?", id).Updates(map[string]any{"instructor_id": s.InstructorID,
+		"class":       s.Class,
 		"engine_kind": s.EngineKind, "start_type": s.StartType, "started_on": s.StartedOn}).Error
 }
 
@@ -188,7 +196,8 @@ type invitationRow struct {
 func (invitationRow) TableName() string { return "invitations" }
 
 func (r invitationRow) invitation() (Invitation, error) {
-	out := Invitation{ID: r.ID, Member: access.Member{Name: r.Name, Email: r.Email, Roles: r.Roles, Number: r.Number}, Code: r.Code,
+	out := Invitation{ID: r.ID, Member: access.Member{Name: r.Name, Email: r.Email, Roles: r.Roles, Number: r.Number},
+		Code:      r.Code,
 		InvitedBy: r.InvitedBy, InvitedAt: r.InvitedAt, Until: r.Until, UsedAt: r.UsedAt, WithdrawnAt: r.WithdrawnAt}
 	if r.Learns == nil {
 		return out, nil
@@ -208,7 +217,8 @@ func (tx *Tx) Invite(i Invitation, day string) error {
 		return form.Bad("email", "belongs to somebody who is or was of the school: change or return them instead")
 	}
 	if err == nil {
-		err = tx.own(&invitationRow{}).Where("email = ? and used_at is null and withdrawn_at is null and until > ?", i.Email, i.InvitedAt).Count(&n).Error
+		err = tx.own(&invitationRow{}).Where("email = ? and used_at is null and withdrawn_at is null and until > ?",
+			i.Email, i.InvitedAt).Count(&n).Error
 	}
 	if err != nil {
 		return fmt.Errorf("looking for who is invited: %w", err)
@@ -216,7 +226,8 @@ func (tx *Tx) Invite(i Invitation, day string) error {
 	if n > 0 {
 		return form.Bad("email", "is invited already: renew that code instead")
 	}
-	row := invitationRow{SchoolID: tx.School, ID: i.ID, Email: i.Email, Name: i.Name, Roles: i.Roles, Number: i.Number, Code: i.Code,
+	row := invitationRow{SchoolID: tx.School, ID: i.ID, Email: i.Email, Name: i.Name, Roles: i.Roles, Number: i.Number,
+		Code:      i.Code,
 		InvitedBy: i.InvitedBy, InvitedAt: i.InvitedAt, Until: i.Until}
 	if i.Learns != nil {
 		if err := tx.fits(i.Member, day); err != nil {
@@ -298,7 +309,9 @@ func (tx *Tx) Enter(i Invitation, a Account, fresh bool, day string, now time.Ti
 	kept, err := take[membership](tx.own(&membership{}).Where("account_id = ?", a.ID))
 	switch {
 	case errors.Is(err, ErrNotFound):
-		err = tx.db.Create(&membership{SchoolID: tx.School, AccountID: a.ID, Name: i.Name, Roles: i.Roles, Active: true, Number: i.Number}).Error
+		err = tx.db.Create(&membership{
+			SchoolID: tx.School, AccountID: a.ID, Name: i.Name, Roles: i.Roles, Active: true, Number: i.Number,
+		}).Error
 	case err == nil && (kept.Active || kept.ErasedAt != nil):
 		return form.Bad("email", "is of the school already: sign in")
 	case err == nil: // their place was kept for them

@@ -29,7 +29,8 @@ const (
 // Provision makes the two roles and a database owned by the first, where they
 // are missing, and sets their passwords. superURL connects as a role that may
 // do so. It returns the URLs of owner and application.
-func Provision(ctx context.Context, superURL, database, ownerPassword, appPassword string) (ownerURL, appURL string, err error) {
+func Provision(ctx context.Context, superURL, database, ownerPassword, appPassword string) (ownerURL, appURL string,
+	err error) {
 	conn, err := pgx.Connect(ctx, superURL)
 	if err != nil {
 		return "", "", fmt.Errorf("connecting to provision: %w", err)
@@ -37,7 +38,8 @@ func Provision(ctx context.Context, superURL, database, ownerPassword, appPasswo
 	defer conn.Close(ctx)
 	for role, password := range map[string]string{OwnerRole: ownerPassword, AppRole: appPassword} {
 		var known bool
-		if err := conn.QueryRow(ctx, "select exists (select from pg_roles where rolname = $1)", role).Scan(&known); err != nil {
+		if err := conn.QueryRow(ctx, "select exists (select from pg_roles where rolname = $1)",
+			role).Scan(&known); err != nil {
 			return "", "", fmt.Errorf("looking for role %s: %w", role, err)
 		}
 		verb := "create"
@@ -46,7 +48,8 @@ func Provision(ctx context.Context, superURL, database, ownerPassword, appPasswo
 		}
 		// A utility statement takes no parameters; format quotes for us.
 		var statement string
-		if err := conn.QueryRow(ctx, "select format($1, $2::text, $3::text)", verb+" role %I login nosuperuser nobypassrls password %L", role, password).Scan(&statement); err != nil {
+		if err := conn.QueryRow(ctx, "select format($1, $2::text, $3::text)",
+			verb+" role %I login nosuperuser nobypassrls password %L", role, password).Scan(&statement); err != nil {
 			return "", "", err
 		}
 		if _, err := conn.Exec(ctx, statement); err != nil {
@@ -54,11 +57,13 @@ func Provision(ctx context.Context, superURL, database, ownerPassword, appPasswo
 		}
 	}
 	var known bool
-	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)", database).Scan(&known); err != nil {
+	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)",
+		database).Scan(&known); err != nil {
 		return "", "", err
 	}
 	if !known {
-		if _, err := conn.Exec(ctx, "create database "+pgx.Identifier{database}.Sanitize()+" owner "+OwnerRole); err != nil {
+		if _, err := conn.Exec(ctx,
+			"create database "+pgx.Identifier{database}.Sanitize()+" owner "+OwnerRole); err != nil {
 			return "", "", fmt.Errorf("making database %s: %w", database, err)
 		}
 	}

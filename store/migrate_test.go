@@ -80,7 +80,8 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 	require.Greater(t, len(held), 15)
 	for _, columns := range held {
 		var data bytes.Buffer
-		_, err = now.PgConn().CopyTo(ctx, &data, "copy (select "+columns.today().list+" from "+columns.table+columns.held()+") to stdout")
+		_, err = now.PgConn().CopyTo(ctx, &data,
+			"copy (select "+columns.today().list+" from "+columns.table+columns.held()+") to stdout")
 		require.NoError(t, err, columns.table)
 		_, err = old.PgConn().CopyFrom(ctx, &data, "copy "+columns.table+" ("+columns.list+") from stdin")
 		require.NoError(t, err, columns.table)
@@ -107,17 +108,26 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 		assert.Equal(t, before[columns.table], after[columns.table], "%s is as it was", columns.table)
 	}
 	var differing int
-	require.NoError(t, old.QueryRow(ctx, "select count(*) from lessons l where not exists (select from lesson_events e where e.lesson_id = l.id and e.id = l.opened_event and e.kind = 'lesson-opened')").Scan(&differing))
+	require.NoError(t,
+		old.QueryRow(ctx,
+			"select count(*) from lessons l where not exists (select from lesson_events e where e.lesson_id = l.id "+
+				"and e.id = l.opened_event and e.kind = 'lesson-opened')").Scan(&differing))
 	assert.Zero(t, differing, "every lesson knows the event that opened it")
 
 	var called int
-	require.NoError(t, old.QueryRow(ctx, "select count(*) from memberships m join accounts a on a.id = m.account_id where m.name = a.name and m.name <> ''").Scan(&called))
+	require.NoError(t,
+		old.QueryRow(ctx,
+			"select count(*) from memberships m join accounts a on a.id = m.account_id where m.name = a.name and "+
+				"m.name <> ''").Scan(&called))
 	assert.Positive(t, called, "everybody is called as they were")
 	require.NoError(t, old.QueryRow(ctx, "select count(*) from memberships where name = ''").Scan(&differing))
 	assert.Zero(t, differing)
 
 	var elsewhere, aircraft int
-	require.NoError(t, old.QueryRow(ctx, "select count(distinct lesson_id) filter (where practice <> 'aircraft'), count(distinct lesson_id) filter (where practice = 'aircraft') from observations").Scan(&elsewhere, &aircraft))
+	require.NoError(t,
+		old.QueryRow(ctx,
+			"select count(distinct lesson_id) filter (where practice <> 'aircraft'), count(distinct lesson_id) "+
+				"filter (where practice = 'aircraft') from observations").Scan(&elsewhere, &aircraft))
 	if schema < 13 && strings.Contains(before["observations"], ",") {
 		assert.Equal(t, 1, elsewhere, "what was shown on the stand is told apart")
 		assert.Greater(t, aircraft, 30)
@@ -129,7 +139,10 @@ func keepsWhatWasHeld(t *testing.T, schema int64) {
 	var calledAs, begun string
 	require.NoError(t, old.QueryRow(ctx, `with who as (insert into accounts (id, email, name, password) values (gen_random_uuid(), 'late@tarnhollow.example', 'Somebody late', 'x') returning id)
 		select id::text from who`).Scan(&begun))
-	require.NoError(t, old.QueryRow(ctx, "insert into memberships (school_id, account_id, roles, active, number) select id, $1, '[\"student\"]', true, '' from schools limit 1 returning name", begun).Scan(&calledAs))
+	require.NoError(t,
+		old.QueryRow(ctx,
+			"insert into memberships (school_id, account_id, roles, active, number) select id, $1, '[\"student\"]', "+
+				"true, '' from schools limit 1 returning name", begun).Scan(&calledAs))
 	assert.Equal(t, "Somebody late", calledAs)
 	require.NoError(t, old.QueryRow(ctx, `insert into practice_runs (school_id, id, student_id, type, title, mode, made_at, on_day, seconds, right_items, off_items, decision, answered, run, score, digest)
 		select id, gen_random_uuid(), $1, 'alder-110', 't', 'alone', now(), current_date, 60, 1, 0, 'grounded', true, '', '{}', 'd' from schools limit 1 returning began_at::text`, begun).Scan(&begun))
@@ -162,7 +175,8 @@ func tables(t *testing.T, conn *pgx.Conn) []columns {
 		from information_schema.columns c join pg_class k on k.relname = c.table_name and k.relkind in ('r', 'p') and not k.relispartition
 		where c.table_schema = 'public' and c.table_name <> 'goose_db_version' group by 1 order by 1`)
 	require.NoError(t, err)
-	out, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (c columns, err error) { return c, row.Scan(&c.table, &c.list) })
+	out, err := pgx.CollectRows(rows,
+		func(row pgx.CollectableRow) (c columns, err error) { return c, row.Scan(&c.table, &c.list) })
 	require.NoError(t, err)
 	return out
 }

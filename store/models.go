@@ -226,7 +226,10 @@ func (sealRow) TableName() string { return "seals" }
 
 // link is the seal in its place of the chain.
 func (k sealRow) link() record.Link {
-	return record.Link{Number: k.Number, Format: k.Format, Content: k.Content, Previous: k.Previous, Hash: k.Hash, KeyID: k.KeyID, Signature: k.Signature}
+	return record.Link{
+		Number: k.Number, Format: k.Format, Content: k.Content, Previous: k.Previous, Hash: k.Hash, KeyID: k.KeyID,
+		Signature: k.Signature,
+	}
 }
 
 type lessonRow struct {

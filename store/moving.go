@@ -205,19 +205,29 @@ func movedQueries(db *gorm.DB) ([]movedQuery, error) {
 		return nil, err
 	}
 	out := []movedQuery{
-		{name: "schools", columns: "id, name, created_at, time_zone, idle_hours, settings, letters", rows: "from schools where id = @school"},
-		{name: "accounts", columns: accountColumns, rows: "from accounts where id in (select account_id from memberships where school_id = @school) order by id"},
+		{
+			name: "schools", columns: "id, name, created_at, time_zone, idle_hours, settings, letters",
+			rows: "from schools where id = @school",
+		},
+		{
+			name: "accounts", columns: accountColumns,
+			rows: "from accounts where id in (select account_id from memberships where school_id = @school) order by id",
+		},
 	}
 	for _, t := range all {
 		columns := strings.Join(t.Columns, ", ")
-		out = append(out, movedQuery{t.Name, columns, "from " + t.Name + " where school_id = @school order by " + strings.Join(t.Order, ", "), t.Persons})
+		out = append(out, movedQuery{
+			t.Name, columns, "from " + t.Name + " where school_id = @school order by " + strings.Join(t.Order, ", "),
+			t.Persons,
+		})
 	}
 	return out, nil
 }
 
 // ExportSchool writes everything that a school owns into one file, as it stands
 // at one moment. progress hears of each table.
-func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Writer, progress func(table string, rows int64)) (Manifest, error) {
+func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Writer,
+	progress func(table string, rows int64)) (Manifest, error) {
 	m := Manifest{Kind: movedKind, Format: movedFormat, School: school, Tables: []MovedTable{}}
 	mk, err := newMoveKey(key, school)
 	if err != nil {
@@ -235,7 +245,8 @@ func (s *Store) ExportSchool(ctx context.Context, school, key string, w io.Write
 			Seals int64
 			Chain []byte
 		}{}
-		done := db.Raw("select s.name, f.seals, f.chain from schools s join school_feed f on f.school_id = s.id where s.id = ?::uuid", school).Scan(&row)
+		done := db.Raw("select s.name, f.seals, f.chain from schools s join school_feed f on f.school_id = s.id "+
+			"where s.id = ?::uuid", school).Scan(&row)
 		switch {
 		case done.Error != nil:
 			return plain(done.Error)
@@ -300,7 +311,8 @@ func (s *Store) exportTable(db *gorm.DB, z *zip.Writer, mk moveKey, school strin
 	}
 	sum := sha256.New()
 	out := bufio.NewWriterSize(io.MultiWriter(entry, sum), 64<<10)
-	rows, err := db.Raw("select row_to_json(r)::text from (select "+q.columns+" "+q.rows+") r", sql.Named("school", school)).Rows()
+	rows, err := db.Raw("select row_to_json(r)::text from (select "+q.columns+" "+q.rows+") r",
+		sql.Named("school", school)).Rows()
 	if err != nil {
 		return t, plain(err)
 	}
@@ -344,8 +356,10 @@ var secrets = map[string]struct {
 	of     func(row map[string]json.RawMessage) string
 }{
 	"signing_keys": {"private", func(row map[string]json.RawMessage) string { return text(row["school_id"]) }},
-	"schools":      {"letters", func(row map[string]json.RawMessage) string { return string(lettersOf(text(row["id"]))) }},
-	"accounts":     {"second", func(row map[string]json.RawMessage) string { return "second " + text(row["id"]) }},
+	"schools": {
+		"letters", func(row map[string]json.RawMessage) string { return string(lettersOf(text(row["id"]))) },
+	},
+	"accounts": {"second", func(row map[string]json.RawMessage) string { return "second " + text(row["id"]) }},
 }
 
 func text(raw json.RawMessage) string {

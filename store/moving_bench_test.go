@@ -46,7 +46,8 @@ func BenchmarkMove(b *testing.B) {
 					f, err := os.Open(file)
 					require.NoError(b, err)
 					defer f.Close()
-					_, _, err = schooltest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, time.Now(), codes, quiet)
+					_, _, err = schooltest.New(b).Store.ImportSchool(ctx, f, size, moveKey, true, time.Now(), codes,
+						quiet)
 					require.NoError(b, err)
 				}
 				began := time.Now()

@@ -51,7 +51,8 @@ func out(t testing.TB, s *store.Store, school, key string) []byte {
 }
 
 func into(s *store.Store, file []byte, key string) error {
-	_, _, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false, schooltest.Day, codes, quiet)
+	_, _, err := s.ImportSchool(context.Background(), bytes.NewReader(file), int64(len(file)), key, false,
+		schooltest.Day, codes, quiet)
 	return err
 }
 
@@ -72,8 +73,13 @@ func TestASchoolMovesAndComesBack(t *testing.T) {
 	b, c := schooltest.New(t), schooltest.New(t)
 	moved, back := keptUnder(t, b, "another secret altogether"), keptUnder(t, c, schooltest.Secret)
 	require.NoError(t, a.Store.SetSecond(ctx, demo.Whitlock.ID, []byte("a shared secret here"), 7))
-	letters := mail.Server{Host: "smtp.school.example", Port: 465, Secured: true, User: "office", Password: "another shared secret", From: "office@school.example"}
-	require.NoError(t, a.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return tx.SetLetterServer(&letters) }))
+	letters := mail.Server{
+		Host: "smtp.school.example", Port: 465, Secured: true, User: "office", Password: "another shared secret",
+		From: "office@school.example",
+	}
+	require.NoError(t,
+		a.Store.In(ctx, demo.SchoolID,
+			func(_ context.Context, tx *store.Tx) error { return tx.SetLetterServer(&letters) }))
 
 	first := out(t, a.Store, demo.SchoolID, moveKey)
 	require.NoError(t, into(moved, first, moveKey))
@@ -194,8 +200,10 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 	refused(provedBy("the key of somebody else", changed), moveKey, "or the file was changed")
 	refused(replace("school.json", `"format": 1`, `"format": 2`), moveKey, "reads jetprimer-school of format 1")
 	refused(replace("school.json", `"kind"`, `"king"`), moveKey, "unknown field")
-	refused(replace("students.jsonl", `"airplane`, `"seaplane`), moveKey, "students.jsonl is not what the file's manifest names")
-	refused(replace("aircraft.jsonl", demo.SchoolID, "018f0000-0000-7000-8000-00000000ffff"), moveKey, "aircraft.jsonl, line 1: is of another school than the manifest names")
+	refused(replace("students.jsonl", `"airplane`, `"seaplane`), moveKey,
+		"students.jsonl is not what the file's manifest names")
+	refused(replace("aircraft.jsonl", demo.SchoolID, "018f0000-0000-7000-8000-00000000ffff"), moveKey,
+		"aircraft.jsonl, line 1: is of another school than the manifest names")
 	refused(edited(func(name string, data []byte) (string, []byte) {
 		if name == "library.jsonl" {
 			data = data[:len(data)-5]
@@ -229,7 +237,8 @@ func TestWhatIsNoSchoolsFileIsRefusedWhole(t *testing.T) {
 
 // forge is a moved school's file with its lines changed, its manifest made to fit and proved by
 // its key, as whoever took the school out could write it.
-func forge(t testing.TB, file []byte, key string, change func(table string, lines []string) []string, manifest func(m *store.Manifest)) []byte {
+func forge(t testing.TB, file []byte, key string, change func(table string, lines []string) []string,
+	manifest func(m *store.Manifest)) []byte {
 	t.Helper()
 	var out bytes.Buffer
 	z := zip.NewWriter(&out)
@@ -283,7 +292,9 @@ func asSuper(t testing.TB, d *schooltest.Database) string {
 func full(t *testing.T) *small {
 	s := smallSchool(t)
 	run, session, score := practised(t, s, 60)
-	id, note := uuid.NewString(), practice.Wish{Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: "w"}, Instructor: true}}
+	id, note := uuid.NewString(), practice.Wish{
+		Call: &practice.Call{Mark: lesson.Mark{Name: "note", Words: "w"}, Instructor: true},
+	}
 	head := run
 	head.Deeds, head.Seed = []practice.Deed{}, 99
 	for _, do := range []func(tx *store.Tx) error{
@@ -292,22 +303,37 @@ func full(t *testing.T) *small {
 		func(tx *store.Tx) error { return tx.Wish(id, note, s.instructor, at(0)) },
 		func(tx *store.Tx) error { return tx.KeepPractice(uuid.NewString(), run, score, session, at(0)) },
 		func(tx *store.Tx) error {
-			return tx.Invite(store.Invitation{ID: uuid.NewString(), Member: access.Member{Name: "A guest", Email: "guest@small.example", Roles: access.Roles{access.Examiner}}, Code: "x", InvitedBy: s.chief, InvitedAt: at(0), Until: at(9)}, on(0))
+			return tx.Invite(store.Invitation{
+				ID: uuid.NewString(),
+				Member: access.Member{
+					Name: "A guest", Email: "guest@small.example", Roles: access.Roles{access.Examiner},
+				},
+				Code: "x", InvitedBy: s.chief, InvitedAt: at(0), Until: at(9),
+			}, on(0))
 		},
 		func(tx *store.Tx) error {
-			return tx.AddRecordShare(store.RecordShare{ID: uuid.NewString(), StudentID: s.student, Whom: "them", Code: "x", Until: at(9), MadeBy: s.chief, MadeAt: at(0)})
+			return tx.AddRecordShare(store.RecordShare{
+				ID: uuid.NewString(), StudentID: s.student, Whom: "them", Code: "x", Until: at(9), MadeBy: s.chief,
+				MadeAt: at(0),
+			})
 		},
 		func(tx *store.Tx) error {
-			_, err := tx.NoteAway(schedule.Away{PersonID: s.instructor, StartsAt: at(1), EndsAt: at(2), Why: "leave"}, s.chief, at(0))
+			_, err := tx.NoteAway(schedule.Away{PersonID: s.instructor, StartsAt: at(1), EndsAt: at(2), Why: "leave"},
+				s.chief, at(0))
 			return err
 		},
 		func(tx *store.Tx) error {
-			return tx.KeepScenario(stand.Scenario{ID: "frost", Title: "Frost", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay}, s.chief, at(0))
+			return tx.KeepScenario(stand.Scenario{
+				ID: "frost", Title: "Frost", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay,
+			}, s.chief, at(0))
 		},
 	} {
 		require.NoError(t, s.in(do))
 	}
-	require.NoError(t, s.Store.Audit(context.Background(), store.AuditEntry{At: at(0), SchoolID: &s.id, AccountID: &s.chief, What: "signed in"}))
+	require.NoError(t,
+		s.Store.Audit(context.Background(), store.AuditEntry{
+			At: at(0), SchoolID: &s.id, AccountID: &s.chief, What: "signed in",
+		}))
 	return s
 }
 
@@ -369,8 +395,10 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 				}
 				return lines
 			}, nil)
-			person := strings.HasSuffix(at[1], "_by") || slices.Contains([]string{"account_id", "student_id", "instructor_id", "examiner_id"}, at[1])
-			try(at[0]+"."+at[1]+" as "+id, forged, at[1] == "school_id" || at[0] == "schools" || at[0] == "accounts" || person)
+			person := strings.HasSuffix(at[1], "_by") ||
+				slices.Contains([]string{"account_id", "student_id", "instructor_id", "examiner_id"}, at[1])
+			try(at[0]+"."+at[1]+" as "+id, forged,
+				at[1] == "school_id" || at[0] == "schools" || at[0] == "accounts" || person)
 			tried[at[0]] = true
 		}
 	}
@@ -384,23 +412,32 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 	}
 	same := func(line string) string { return line }
 	for what, forged := range map[string][]byte{
-		"the school that is there in the manifest": forge(t, file, moveKey, func(_ string, lines []string) []string { return lines }, func(m *store.Manifest) { m.School = target }),
-		"two schools":      double("schools", func(line string) string { return strings.Replace(line, from.id, uuid.NewString(), 1) }),
+		"the school that is there in the manifest": forge(t, file, moveKey,
+			func(_ string, lines []string) []string { return lines }, func(m *store.Manifest) { m.School = target }),
+		"two schools": double("schools",
+			func(line string) string { return strings.Replace(line, from.id, uuid.NewString(), 1) }),
 		"the school twice": double("schools", same),
 		"an account twice": double("accounts", same),
 		"an account of no member": double("accounts", func(line string) string {
 			return strings.NewReplacer(line[7:43], uuid.NewString(), "@small", "@large").Replace(line)
 		}),
-		"an audit line of no school": double("audit", func(line string) string { return strings.Replace(line, `"`+from.id+`"`, "null", 1) }),
+		"an audit line of no school": double("audit",
+			func(line string) string { return strings.Replace(line, `"`+from.id+`"`, "null", 1) }),
 		"a member more": double("memberships", func(line string) string {
 			return regexp.MustCompile(`"account_id":"[^"]*"`).ReplaceAllString(line, `"account_id":"`+victim+`"`)
 		}),
-		"a column twice":                   double("notices", func(line string) string { return strings.Replace(line, "{", `{"school_id":"`+target+`",`, 1) }),
-		"a column more":                    double("notices", func(line string) string { return strings.Replace(line, "{", `{"read":true,`, 1) }),
-		"a column less":                    double("notices", func(line string) string { return strings.Replace(line, `,"read_at":null`, "", 1) }),
-		"another name than the manifest's": forge(t, file, moveKey, func(_ string, lines []string) []string { return lines }, func(m *store.Manifest) { m.Name = "Tarn Hollow" }),
-		"what is no object":                double("notices", func(string) string { return `[1]` }),
-		"what nests without end":           double("notices", func(string) string { return strings.Repeat("[", 90) + strings.Repeat("]", 90) }),
+		"a column twice": double("notices",
+			func(line string) string { return strings.Replace(line, "{", `{"school_id":"`+target+`",`, 1) }),
+		"a column more": double("notices",
+			func(line string) string { return strings.Replace(line, "{", `{"read":true,`, 1) }),
+		"a column less": double("notices",
+			func(line string) string { return strings.Replace(line, `,"read_at":null`, "", 1) }),
+		"another name than the manifest's": forge(t, file, moveKey,
+			func(_ string, lines []string) []string { return lines },
+			func(m *store.Manifest) { m.Name = "Tarn Hollow" }),
+		"what is no object": double("notices", func(string) string { return `[1]` }),
+		"what nests without end": double("notices",
+			func(string) string { return strings.Repeat("[", 90) + strings.Repeat("]", 90) }),
 	} {
 		try(what, forged, true)
 	}
@@ -413,15 +450,19 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 // as it is, and comes in by a code; everybody else signs in as before.
 func TestWhoIsHereAlreadyIsInvited(t *testing.T) {
 	ctx, from, to := context.Background(), full(t), schooltest.New(t)
-	own := store.Account{ID: from.instructor, Email: "instructor@small.example", Name: "Their own name", Password: "their own"}
+	own := store.Account{
+		ID: from.instructor, Email: "instructor@small.example", Name: "Their own name", Password: "their own",
+	}
 	require.NoError(t, to.Store.AddAccount(ctx, own))
 	file := out(t, from.Store, from.id, moveKey)
-	_, invited, err := to.Store.ImportSchool(ctx, bytes.NewReader(file), int64(len(file)), moveKey, false, at(0), codes, quiet)
+	_, invited, err := to.Store.ImportSchool(ctx, bytes.NewReader(file), int64(len(file)), moveKey, false, at(0), codes,
+		quiet)
 	require.NoError(t, err)
 	require.Len(t, invited, 1)
 	assert.Equal(t, "CODE", invited[0].Code)
 	memberships := func(id string) int { return len(must(to.Store.Memberships(ctx, id))) }
-	assert.Equal(t, []int{0, 1, 1}, []int{memberships(from.instructor), memberships(from.chief), memberships(from.student)})
+	assert.Equal(t, []int{0, 1, 1},
+		[]int{memberships(from.instructor), memberships(from.chief), memberships(from.student)})
 	kept := must(to.Store.AccountByID(ctx, from.instructor))
 	assert.Equal(t, "their own", kept.Password)
 	require.NoError(t, to.Store.In(ctx, from.id, func(_ context.Context, tx *store.Tx) error {

@@ -30,12 +30,14 @@ func (tx *Tx) Notify(account, words string, now time.Time) error {
 
 // Notices lists what a member has not read yet, the newest first.
 func (tx *Tx) Notices(account string) ([]Notice, error) {
-	return find[Notice](tx.own(&noticeRow{}).Where("account_id = ? and read_at is null", account).Order("at desc, id").Limit(noticesMost))
+	return find[Notice](tx.own(&noticeRow{}).Where("account_id = ? and read_at is null",
+		account).Order("at desc, id").Limit(noticesMost))
 }
 
 // ReadNotice notes that a member has read something.
 func (tx *Tx) ReadNotice(account, id string, now time.Time) error {
-	done := tx.own(&noticeRow{}).Where("account_id = ? and id = ? and read_at is null", account, id).Update("read_at", now)
+	done := tx.own(&noticeRow{}).Where("account_id = ? and id = ? and read_at is null", account, id).Update("read_at",
+		now)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrNotFound
 	}

@@ -16,7 +16,9 @@ type MonthOfType struct {
 func (tx *Tx) FlewByMonth(from time.Time) ([]MonthOfType, error) {
 	all, err := rows[MonthOfType](tx, `select c.type, to_char(l.opened_at at time zone @zone, 'YYYY-MM') as month, count(*) as n
 		from lessons l join aircraft c on c.school_id = l.school_id and c.registration = l.registration
-		where l.school_id = @school and l.opened_at >= @from group by 1, 2`, map[string]any{"school": tx.School, "zone": tx.Zone.String(), "from": from})
+		where l.school_id = @school and l.opened_at >= @from group by 1, 2`, map[string]any{
+		"school": tx.School, "zone": tx.Zone.String(), "from": from,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("counting lessons by month: %w", err)
 	}
@@ -29,7 +31,9 @@ const usualHours = 1.5
 // PlannedHours is how long a lesson is planned here, on the average of those since a
 // moment.
 func (tx *Tx) PlannedHours(from time.Time) (float64, error) {
-	hours, err := row[float64](tx, "select coalesce(avg(extract(epoch from ends_at - starts_at)) / 3600, ?) from bookings where school_id = ? and cancelled_at is null and starts_at >= ?", usualHours, tx.School, from)
+	hours, err := row[float64](tx,
+		"select coalesce(avg(extract(epoch from ends_at - starts_at)) / 3600, ?) from bookings where school_id = ? "+
+			"and cancelled_at is null and starts_at >= ?", usualHours, tx.School, from)
 	if err != nil {
 		return 0, fmt.Errorf("reading how long lessons are planned: %w", err)
 	}

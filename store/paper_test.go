@@ -22,7 +22,8 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 	opened := s.openingAs(func(o map[string]any) {
 		o["instructor"], o["paper"] = s.chief, map[string]any{"day": on(-12), "off": "09:30", "on": "10:10"}
 	})
-	answers, err := s.accept(paper, s.chief, access.Chief, -1, opened, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindEnded, `{}`))
+	answers, err := s.accept(paper, s.chief, access.Chief, -1, opened,
+		event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	require.Equal(t, "held", answers[0].Status, answers[0].Reason)
 
@@ -31,18 +32,21 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 	require.NoError(t, s.in(func(tx *store.Tx) error {
 		a := must(tx.OneAircraft("QZ-SML", on(-1)))
 		desk := must(tx.Desk(a.Type, on(-1), ""))
-		payload = must(lesson.RunChoice{By: s.chief, Aircraft: a.Registration, Equipment: a.Equipment, ElevationFt: a.ElevationFt, Date: on(-1), Scale: "five",
+		payload = must(lesson.RunChoice{By: s.chief, Aircraft: a.Registration, Equipment: a.Equipment,
+			ElevationFt: a.ElevationFt, Date: on(-1), Scale: "five",
 			List: desk.Lists[0], Type: desk.Type}.Opened())
 		return nil
 	}))
-	answers, err = s.accept(run, s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, payload)), event(2, lesson.KindEnded, `{}`))
+	answers, err = s.accept(run, s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, payload)),
+		event(2, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	require.Equal(t, "held", answers[0].Status, answers[0].Reason)
 
 	for _, id := range []string{paper, run} {
 		state, row := s.state(id)
 		require.NoError(t, s.in(func(tx *store.Tx) error {
-			return tx.Sign(id, state.EventHash, store.Signer{ID: s.chief, Name: "Chief", How: "password"}, uuid.Must(uuid.NewV7()).String(), at(-1))
+			return tx.Sign(id, state.EventHash, store.Signer{ID: s.chief, Name: "Chief", How: "password"},
+				uuid.Must(uuid.NewV7()).String(), at(-1))
 		}), row.Purpose)
 	}
 	_, row := s.state(paper)
@@ -59,7 +63,8 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 
 	foreign := payload
 	foreign.Student = s.student
-	answers, err = s.accept(uuid.NewString(), s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, foreign)))
+	answers, err = s.accept(uuid.NewString(), s.chief, access.Chief, -1,
+		event(1, lesson.KindOpened, asJSON(t, foreign)))
 	require.NoError(t, err)
 	assert.Contains(t, answers[0].Reason, "must be empty in a maintenance run")
 	whole := payload
@@ -68,7 +73,8 @@ func TestPaperAndRunsHoldInTheChain(t *testing.T) {
 	whole.Flown = &flown
 	_, err = s.accept(uuid.NewString(), s.chief, access.Chief, -1, event(1, lesson.KindOpened, asJSON(t, whole)))
 	assert.ErrorContains(t, err, "is not what the list")
-	_, err = s.accept(uuid.NewString(), s.instructor, access.Instructor, -1, event(1, lesson.KindOpened, asJSON(t, payload)))
+	_, err = s.accept(uuid.NewString(), s.instructor, access.Instructor, -1,
+		event(1, lesson.KindOpened, asJSON(t, payload)))
 	assert.ErrorContains(t, err, "must be you")
 }
 

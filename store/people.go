@@ -67,17 +67,24 @@ func (s *Store) SetPin(ctx context.Context, account, hash string, keys []DeviceK
 	if keys == nil {
 		keys = []DeviceKey{}
 	}
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Pin", "DeviceKeys").Updates(Account{Pin: hash, DeviceKeys: keys}).Error)
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Pin",
+		"DeviceKeys").Updates(Account{
+		Pin: hash, DeviceKeys: keys,
+	}).Error)
 }
 
 // SetPasskeys keeps the passkeys of a person's devices.
 func (s *Store) SetPasskeys(ctx context.Context, account string, keys []json.RawMessage) error {
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Passkeys").Updates(Account{Passkeys: keys}).Error)
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Passkeys").Updates(Account{
+		Passkeys: keys,
+	}).Error)
 }
 
 // SetUnits keeps the units that a person reads instead of the school's.
 func (s *Store) SetUnits(ctx context.Context, account string, units quantity.Units) error {
-	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{Units: units}).Error)
+	return plain(s.db.WithContext(ctx).Model(&Account{}).Where("id = ?", account).Select("Units").Updates(Account{
+		Units: units,
+	}).Error)
 }
 
 // SchoolName is the school's name.
@@ -88,7 +95,8 @@ func (tx *Tx) SchoolName() (string, error) {
 
 // SetSettings keeps what the school decides for itself.
 func (tx *Tx) SetSettings(settings school.Settings) error {
-	return plain(tx.db.Model(&School{}).Where("id = ?", tx.School).Select("Settings").Updates(School{Settings: settings}).Error)
+	return plain(tx.db.Model(&School{}).Where("id = ?",
+		tx.School).Select("Settings").Updates(School{Settings: settings}).Error)
 }
 
 // Memberships lists the schools a person belongs to and has not left.
@@ -98,7 +106,9 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		if err := db.Exec("select set_config('app.account', ?, true)", account).Error; err != nil {
 			return err
 		}
-		return db.Table("memberships m").Select("m.school_id, s.name as school, m.name, m.roles, s.time_zone, s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
+		return db.Table("memberships m").Select("m.school_id, s.name as school, m.name, m.roles, s.time_zone, "+
+			"s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as "+
+			"has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
 			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
@@ -175,7 +185,8 @@ func (k Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, erro
 		Old  bool
 	}
 	db := k.store.db.WithContext(ctx)
-	found, err := take[seen](db.Model(&session{}).Select("data, seen_at < now() - interval '5 minutes' or seen_at > now() + interval '1 minute' as old").
+	found, err := take[seen](db.Model(&session{}).Select("data, seen_at < now() - interval '5 minutes' or seen_at > "+
+		"now() + interval '1 minute' as old").
 		Where("token = ? and expiry > now() and seen_at > now() - idle and home = 'sessions'::regclass::oid", token))
 	switch {
 	case errors.Is(err, ErrNotFound):

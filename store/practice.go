@@ -74,7 +74,8 @@ type practiceObservation struct {
 func (practiceObservation) TableName() string { return "practice_observations" }
 
 func (tx *Tx) practiceRuns() *gorm.DB {
-	return tx.db.Table("practice_runs p").Select("p.id, p.student_id, a.name as student, p.type, p.title, p.mode, p.made_at, p.on_day, p.seconds, p.level, p.right_items, p.off_items, p.decision, p.answered, p.uncounted").
+	return tx.db.Table("practice_runs p").Select("p.id, p.student_id, a.name as student, p.type, p.title, p.mode, "+
+		"p.made_at, p.on_day, p.seconds, p.level, p.right_items, p.off_items, p.decision, p.answered, p.uncounted").
 		Joins("join memberships a on a.school_id = p.school_id and a.account_id = p.student_id").Where("p.school_id = ?", tx.School)
 }
 
@@ -171,12 +172,14 @@ func (tx *Tx) practiceTimed(id string, run practice.Run, now time.Time) (practic
 		return timed, err
 	}
 	marked, err := rows[string](tx, `select l.id::text from live_runs l where l.school_id = ? and l.account_id = ? and l.seed = ? and l.id <> ?
-		and exists (select from live_wishes w where w.school_id = l.school_id and w.run_id = l.id) limit 1`, tx.School, run.Student, seedOf(run), id)
+		and exists (select from live_wishes w where w.school_id = l.school_id and w.run_id = l.id) limit 1`, tx.School,
+		run.Student, seedOf(run), id)
 	if err != nil {
 		return timed, fmt.Errorf("looking for what an instructor marked: %w", err)
 	}
 	if len(marked) > 0 {
-		return timed, form.Bad("id", "is another than that of the run as it went on before an instructor: keep it as %s", marked[0])
+		return timed, form.Bad("id",
+			"is another than that of the run as it went on before an instructor: keep it as %s", marked[0])
 	}
 	type other struct {
 		ID, Hands string
@@ -185,7 +188,8 @@ func (tx *Tx) practiceTimed(id string, run practice.Run, now time.Time) (practic
 		MadeAt    time.Time
 	}
 	others, err := find[other](tx.own(&practiceRow{}).Select("id, hands, began_at, seconds, made_at").
-		Where("student_id = ? and id <> ? and (hands = ? or made_at > ? or began_at > ?)", run.Student, id, run.Hands(), now.AddDate(0, 0, -1), timed.Span().From.AddDate(0, 0, -1)).Limit(10 * practicesADay))
+		Where("student_id = ? and id <> ? and (hands = ? or made_at > ? or began_at > ?)", run.Student, id, run.Hands(),
+			now.AddDate(0, 0, -1), timed.Span().From.AddDate(0, 0, -1)).Limit(10 * practicesADay))
 	if err != nil {
 		return timed, fmt.Errorf("looking for other practices: %w", err)
 	}
@@ -197,7 +201,9 @@ func (tx *Tx) practiceTimed(id string, run practice.Run, now time.Time) (practic
 		if now.Sub(o.MadeAt) < 24*time.Hour {
 			today++
 		}
-		timed.Others = append(timed.Others, practice.Span{From: o.BeganAt, Until: o.BeganAt.Add(time.Duration(o.Seconds) * time.Second)})
+		timed.Others = append(timed.Others, practice.Span{
+			From: o.BeganAt, Until: o.BeganAt.Add(time.Duration(o.Seconds) * time.Second),
+		})
 	}
 	if today >= practicesADay {
 		return timed, ErrLimit
@@ -207,7 +213,8 @@ func (tx *Tx) practiceTimed(id string, run practice.Run, now time.Time) (practic
 
 // KeepPractice keeps a practice with the score that it came to here, and what it showed
 // of each element where it counts. The same one again changes nothing.
-func (tx *Tx) KeepPractice(id string, run practice.Run, score practice.Score, worked *practice.Session, now time.Time) error {
+func (tx *Tx) KeepPractice(id string, run practice.Run, score practice.Score, worked *practice.Session,
+	now time.Time) error {
 	head, err := tx.bump()
 	if err != nil {
 		return err
@@ -257,9 +264,12 @@ func practiceOf(tx *Tx, id string, run practice.Run, score practice.Score, timed
 		return practiceRow{}, err
 	}
 	told, err := json.Marshal(score)
-	return practiceRow{SchoolID: tx.School, ID: id, StudentID: run.Student, Type: run.Scenario.Type, Title: run.Scenario.Title, Mode: run.Mode, MadeAt: timed.Arrived, OnDay: Date(tx.Day(timed.Arrived)),
-		BeganAt: timed.Span().From, Hands: run.Hands(), Uncounted: timed.Uncounted(), Seconds: int(score.Seconds), Level: score.Level, RightItems: score.Right, OffItems: score.Off,
-		Decision: run.Decision, Answered: score.Answer.Right, Run: packed.Bytes(), Score: string(told), Digest: score.Digest()}, err
+	return practiceRow{SchoolID: tx.School, ID: id, StudentID: run.Student, Type: run.Scenario.Type,
+		Title: run.Scenario.Title, Mode: run.Mode, MadeAt: timed.Arrived, OnDay: Date(tx.Day(timed.Arrived)),
+		BeganAt: timed.Span().From, Hands: run.Hands(), Uncounted: timed.Uncounted(), Seconds: int(score.Seconds),
+		Level: score.Level, RightItems: score.Right, OffItems: score.Off,
+		Decision: run.Decision, Answered: score.Answer.Right, Run: packed.Bytes(), Score: string(told),
+		Digest: score.Digest()}, err
 }
 
 // practiceShowed keeps what a practice showed of each element, and derives the standing
@@ -270,7 +280,10 @@ func (tx *Tx) practiceShowed(kept practiceRow, score practice.Score, book lesson
 	}
 	seen := []practiceObservation{}
 	for i, o := range progress.FromLesson(kept.ID, string(kept.OnDay), score.State, book) {
-		seen = append(seen, practiceObservation{tx.School, kept.ID, i, kept.StudentID, o.Element, o.Item, o.Level, o.Implied, o.Oral, o.Mark, o.Class, o.EngineKind, o.StartType, kept.OnDay, kept.MadeAt})
+		seen = append(seen, practiceObservation{
+			tx.School, kept.ID, i, kept.StudentID, o.Element, o.Item, o.Level, o.Implied, o.Oral, o.Mark, o.Class,
+			o.EngineKind, o.StartType, kept.OnDay, kept.MadeAt,
+		})
 	}
 	if len(seen) > 0 {
 		if err := tx.db.CreateInBatches(&seen, 500).Error; err != nil {

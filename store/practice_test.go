@@ -56,7 +56,8 @@ func TestAPracticeIsKeptOnce(t *testing.T) {
 		all, err := tx.PracticeRuns(s.student, 10)
 		require.NoError(t, err)
 		require.Len(t, all, 1)
-		assert.Equal(t, []any{id, "Some student", "alone", 500, 4, true}, []any{all[0].ID, all[0].Student, all[0].Mode, all[0].Seconds, *all[0].Level, all[0].Answered})
+		assert.Equal(t, []any{id, "Some student", "alone", 500, 4, true},
+			[]any{all[0].ID, all[0].Student, all[0].Mode, all[0].Seconds, *all[0].Level, all[0].Answered})
 		none, err := tx.PracticeRuns(s.chief, 10)
 		require.NoError(t, err)
 		assert.Empty(t, none)
@@ -72,7 +73,10 @@ func TestAPracticeIsKeptOnce(t *testing.T) {
 		return nil
 	}))
 	elsewhere := uuid.NewString()
-	require.NoError(t, s.Store.AddSchool(context.Background(), store.School{ID: elsewhere, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: at(-3)}, nil))
+	require.NoError(t,
+		s.Store.AddSchool(context.Background(), store.School{
+			ID: elsewhere, Name: "Elsewhere", TimeZone: "UTC", CreatedAt: at(-3),
+		}, nil))
 	require.NoError(t, s.Store.In(context.Background(), elsewhere, func(_ context.Context, tx *store.Tx) error {
 		all, err := tx.PracticeRuns("", 10)
 		require.NoError(t, err)
@@ -124,8 +128,11 @@ func TestPracticeIsNoLesson(t *testing.T) {
 // before, by their type, and go with the school when it moves.
 func TestScenariosOfASchool(t *testing.T) {
 	s := smallSchool(t)
-	one := stand.Scenario{ID: "frost", Title: "Frost", Type: "alder-110", Goal: "Start.", Difficulty: 3, Day: stand.StandardDay,
-		Faults: []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1}}, Outside: []stand.Passer{{What: stand.SomebodyNear, From: 3, For: 9}}}
+	one := stand.Scenario{ID: "frost", Title: "Frost", Type: "alder-110", Goal: "Start.", Difficulty: 3,
+		Day:    stand.StandardDay,
+		Faults: []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1}}, Outside: []stand.Passer{
+			{What: stand.SomebodyNear, From: 3, For: 9},
+		}}
 	keep := func(of stand.Scenario) {
 		require.NoError(t, s.in(func(tx *store.Tx) error { return tx.KeepScenario(of, s.chief, at(0)) }))
 	}
@@ -177,7 +184,10 @@ func TestScenariosOfASchool(t *testing.T) {
 func TestPracticeGoesWithTheName(t *testing.T) {
 	s := smallSchool(t)
 	leaver := uuid.NewString()
-	require.NoError(t, s.Store.AddAccount(context.Background(), store.Account{ID: leaver, Email: "leaver@small.example", Name: "Some leaver", Password: "x"}))
+	require.NoError(t,
+		s.Store.AddAccount(context.Background(), store.Account{
+			ID: leaver, Email: "leaver@small.example", Name: "Some leaver", Password: "x",
+		}))
 	require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(leaver, access.Student) }))
 	run, session, score := practised(t, s, 60)
 	run.Student = leaver
@@ -219,7 +229,8 @@ func TestALessonOnTheStandIsPractice(t *testing.T) {
 				return n
 			}
 			before := counted(true)
-			id := s.fly(-1, event(2, lesson.KindPractice, `{"place":"`+place+`"}`), event(3, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(4, lesson.KindEnded, `{}`))
+			id := s.fly(-1, event(2, lesson.KindPractice, `{"place":"`+place+`"}`),
+				event(3, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(4, lesson.KindEnded, `{}`))
 			s.sign(id, -1)
 			assert.Greater(t, counted(true), before)
 			if place == "aircraft" {

@@ -9,7 +9,8 @@ import (
 // RecorderColumns are how the columns of an aircraft's recorder were mapped, as JSON;
 // nil where nobody has yet.
 func (tx *Tx) RecorderColumns(registration string) ([]byte, error) {
-	text, err := row[string](tx, "select columns::text from recorders where school_id = ? and registration = ?", tx.School, registration)
+	text, err := row[string](tx, "select columns::text from recorders where school_id = ? and registration = ?",
+		tx.School, registration)
 	if errors.Is(err, ErrNotFound) {
 		return nil, nil
 	}

@@ -69,7 +69,8 @@ func (tx *Tx) KeepScenario(s stand.Scenario, by string, now time.Time) error {
 		return fmt.Errorf("counting scenarios: %w", err)
 	}
 	if n >= scenariosMost {
-		return form.Bad("id", "would be one more than the %d scenarios that a school keeps: drop one first", scenariosMost)
+		return form.Bad("id", "would be one more than the %d scenarios that a school keeps: drop one first",
+			scenariosMost)
 	}
 	body, err := json.Marshal(s)
 	if err != nil {

@@ -65,9 +65,11 @@ func (calendarRow) TableName() string { return "calendars" }
 // Away lists who and what is away between two moments, the earliest first.
 func (tx *Tx) Away(from, to time.Time) ([]schedule.Away, error) {
 	return find[schedule.Away](tx.db.Table("away w").
-		Select("w.id, coalesce(w.account_id::text, '') as person_id, coalesce(a.name, '') as person, coalesce(w.registration, '') as registration, w.starts_at, w.ends_at, w.why").
+		Select("w.id, coalesce(w.account_id::text, '') as person_id, coalesce(a.name, '') as person, "+
+			"coalesce(w.registration, '') as registration, w.starts_at, w.ends_at, w.why").
 		Joins("left join memberships a on a.school_id = w.school_id and a.account_id = w.account_id").
-		Where("w.school_id = ? and w.ended_at is null and w.ends_at > ? and w.starts_at < ?", tx.School, from, to).Order("w.starts_at, w.id").Limit(bookingsMost))
+		Where("w.school_id = ? and w.ended_at is null and w.ends_at > ? and w.starts_at < ?", tx.School, from,
+			to).Order("w.starts_at, w.id").Limit(bookingsMost))
 }
 
 // NoteAway keeps that somebody or something is away, and gives its id.
@@ -116,7 +118,8 @@ func (tx *Tx) EndAway(id, by string, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	if err := tx.own(&awayRow{}).Where("id = ? and ended_at is null", id).Updates(awayRow{EndedBy: &by, EndedAt: &now}).Error; err != nil {
+	if err := tx.own(&awayRow{}).Where("id = ? and ended_at is null",
+		id).Updates(awayRow{EndedBy: &by, EndedAt: &now}).Error; err != nil {
 		return fmt.Errorf("ending what was noted: %w", err)
 	}
 	return tx.changed(head.Seq, "booking", id)
@@ -145,7 +148,10 @@ func (tx *Tx) SetShifts(person string, week []schedule.Shift) error {
 		return err
 	}
 	row := shiftsRow{tx.School, person, week}
-	if err := tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "account_id"}}, DoUpdates: clause.AssignmentColumns([]string{"week"})}).Create(&row).Error; err != nil {
+	if err := tx.db.Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "school_id"}, {Name: "account_id"}},
+		DoUpdates: clause.AssignmentColumns([]string{"week"}),
+	}).Create(&row).Error; err != nil {
 		return fmt.Errorf("keeping when somebody works: %w", err)
 	}
 	return tx.changed(head.Seq, "booking", person)
@@ -171,7 +177,10 @@ func (tx *Tx) SetStandby(s Standby, by string, now time.Time) error {
 		return err
 	}
 	row := standbyRow{tx.School, s, by, now}
-	if err := tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "student_id"}}, DoUpdates: clause.AssignmentColumns([]string{"from_on", "to_on", "words", "noted_by", "noted_at"})}).Create(&row).Error; err != nil {
+	if err := tx.db.Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "school_id"}, {Name: "student_id"}},
+		DoUpdates: clause.AssignmentColumns([]string{"from_on", "to_on", "words", "noted_by", "noted_at"}),
+	}).Create(&row).Error; err != nil {
 		return fmt.Errorf("noting who stands by: %w", err)
 	}
 	return tx.changed(head.Seq, "booking", s.StudentID)
@@ -196,7 +205,10 @@ func (tx *Tx) DropStandby(student string) error {
 // RenewCalendar keeps another secret of a person's calendar; the one before ends.
 func (tx *Tx) RenewCalendar(person, secret string, now time.Time) error {
 	hash := sha256.Sum256([]byte(secret))
-	return tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "account_id"}}, DoUpdates: clause.AssignmentColumns([]string{"secret", "made_at"})}).
+	return tx.db.Clauses(clause.OnConflict{
+		Columns:   []clause.Column{{Name: "school_id"}, {Name: "account_id"}},
+		DoUpdates: clause.AssignmentColumns([]string{"secret", "made_at"}),
+	}).
 		Create(&calendarRow{tx.School, person, hash[:], now}).Error
 }
 

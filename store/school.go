@@ -26,7 +26,8 @@ type Student struct {
 }
 
 func (tx *Tx) students() *gorm.DB {
-	return tx.db.Table("students s").Select("s.id, m.name, s.instructor_id, i.name as instructor, s.class, s.engine_kind, s.start_type, s.started_on, m.active").
+	return tx.db.Table("students s").Select("s.id, m.name, s.instructor_id, i.name as instructor, s.class, "+
+		"s.engine_kind, s.start_type, s.started_on, m.active").
 		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").Joins("join memberships i on i.school_id = s.school_id and i.account_id = s.instructor_id").Where("s.school_id = ?", tx.School)
 }
 
@@ -52,8 +53,12 @@ func (tx *Tx) AddStudent(s Student) error {
 
 // Share lets an examiner read a student's record until a day.
 func (tx *Tx) Share(studentID, examiner, until string) error {
-	return tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{{Name: "school_id"}, {Name: "student_id"}, {Name: "examiner_id"}},
-		DoUpdates: clause.AssignmentColumns([]string{"until"})}).Create(&share{tx.School, studentID, examiner, Date(until)}).Error
+	return tx.db.Clauses(clause.OnConflict{Columns: []clause.Column{
+		{Name: "school_id"}, {Name: "student_id"}, {Name: "examiner_id"},
+	},
+		DoUpdates: clause.AssignmentColumns([]string{"until"})}).Create(&share{
+		tx.School, studentID, examiner, Date(until),
+	}).Error
 }
 
 // SharedWith lists the students whose record an examiner may read on a day.
@@ -71,7 +76,9 @@ func (tx *Tx) Packs(day string) ([]standard.Pack, error) {
 	}
 	var all []library.Version
 	for _, p := range tx.store.shipped.Packs {
-		all = append(all, library.Version{Kind: library.KindPack, ID: p.ID, Version: p.Version, Status: library.InForce, Shipped: true})
+		all = append(all, library.Version{
+			Kind: library.KindPack, ID: p.ID, Version: p.Version, Status: library.InForce, Shipped: true,
+		})
 	}
 	for _, k := range own {
 		all = append(all, k.version())

@@ -33,7 +33,8 @@ func (tx *Tx) seal(h head, content record.Seal, by Signer, now time.Time) error 
 		return err
 	}
 	chained := record.Chained(h.Chain, canonical)
-	row := sealRow{SchoolID: tx.School, Number: content.Number, Subject: content.Subject, Format: record.SealFormat, Content: canonical, Previous: bytes.Clone(h.Chain),
+	row := sealRow{SchoolID: tx.School, Number: content.Number, Subject: content.Subject, Format: record.SealFormat,
+		Content: canonical, Previous: bytes.Clone(h.Chain),
 		Hash: chained, KeyID: keyID, Signature: ed25519.Sign(key, chained), SignedBy: by.ID, SignedAt: now}
 	if row.Previous == nil {
 		row.Previous = []byte{}
@@ -44,7 +45,8 @@ func (tx *Tx) seal(h head, content record.Seal, by Signer, now time.Time) error 
 	if err := tx.db.Create(&row).Error; err != nil {
 		return fmt.Errorf("keeping the seal: %w", err)
 	}
-	if err := tx.db.Exec("update school_feed set seals = ?, chain = ? where school_id = ?", row.Number, chained, tx.School).Error; err != nil {
+	if err := tx.db.Exec("update school_feed set seals = ?, chain = ? where school_id = ?", row.Number, chained,
+		tx.School).Error; err != nil {
 		return fmt.Errorf("moving the head of the chain: %w", err)
 	}
 	return nil
@@ -101,7 +103,8 @@ func (tx *Tx) signing(id string, by Signer, now time.Time, may func(Lesson) stri
 // event is the school's own event of a signature.
 func (s signing) event(id, kind string, payload any) (lesson.Event, error) {
 	data, err := json.Marshal(payload)
-	return lesson.Event{ID: id, Device: "school", Seq: s.head.Seals + 1, Counter: s.lesson.LastCounter() + 1, AtMs: s.lesson.State().DurationMs,
+	return lesson.Event{ID: id, Device: "school", Seq: s.head.Seals + 1, Counter: s.lesson.LastCounter() + 1,
+		AtMs: s.lesson.State().DurationMs,
 		Wall: s.now.UTC().Format(time.RFC3339), Kind: kind, V: 1, Payload: data}, err
 }
 
@@ -190,7 +193,8 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 	if err != nil {
 		return err
 	}
-	last, err := take[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id, record.OfLesson).Order("number desc"))
+	last, err := take[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id,
+		record.OfLesson).Order("number desc"))
 	switch {
 	case errors.Is(err, ErrNotFound):
 		return fmt.Errorf("%w: its instructor has not signed it yet", ErrUnsettled)
@@ -209,7 +213,9 @@ func (tx *Tx) Acknowledge(id, of string, answer lesson.Answered, by Signer, even
 		return refuse("body", err.Error())
 	}
 	s.by.Name = "" // a student's name is not sealed: it may be asked to be erased
-	return s.keep(answered, record.Seal{Subject: record.OfAcknowledgement, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer}, false)
+	return s.keep(answered, record.Seal{
+		Subject: record.OfAcknowledgement, Events: []json.RawMessage{answered.Canonical()}, Of: of, Answer: &answer,
+	}, false)
 }
 
 // signedAlready reports whether the person has signed just what they were
@@ -357,7 +363,8 @@ func (tx *Tx) sealedState(id string, state lesson.State) (lesson.State, error) {
 	if len(state.Seals) == 0 {
 		return state, nil
 	}
-	kept, err := find[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id, record.OfLesson).Order("number"))
+	kept, err := find[sealRow](tx.own(&sealRow{}).Where("lesson_id = ? and subject = ?", id,
+		record.OfLesson).Order("number"))
 	if err == nil && len(kept) == 0 {
 		err = ErrNotFound
 	}

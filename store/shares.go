@@ -54,12 +54,14 @@ const sharesMost = 50
 
 // RecordShares lists the newest shares of a student, with who looked.
 func (tx *Tx) RecordShares(student string) ([]RecordShare, error) {
-	all, err := find[RecordShare](tx.own(&recordShareRow{}).Where("student_id = ?", student).Order("made_at desc").Limit(sharesMost))
+	all, err := find[RecordShare](tx.own(&recordShareRow{}).Where("student_id = ?",
+		student).Order("made_at desc").Limit(sharesMost))
 	if err != nil {
 		return nil, fmt.Errorf("reading shares: %w", err)
 	}
 	for i := range all {
-		if all[i].Looks, err = find[Look](tx.own(&lookRow{}).Where("share_id = ?", all[i].ID).Order("at desc").Limit(sharesMost)); err != nil {
+		if all[i].Looks, err = find[Look](tx.own(&lookRow{}).Where("share_id = ?",
+			all[i].ID).Order("at desc").Limit(sharesMost)); err != nil {
 			return nil, fmt.Errorf("reading who looked: %w", err)
 		}
 	}
@@ -73,7 +75,9 @@ func (tx *Tx) RecordShare(id string) (RecordShare, error) {
 
 // WithdrawShare ends a share.
 func (tx *Tx) WithdrawShare(id, by string, now time.Time) error {
-	return tx.own(&recordShareRow{}).Where("id = ? and withdrawn_at is null", id).Updates(map[string]any{"withdrawn_by": by, "withdrawn_at": now}).Error
+	return tx.own(&recordShareRow{}).Where("id = ? and withdrawn_at is null", id).Updates(map[string]any{
+		"withdrawn_by": by, "withdrawn_at": now,
+	}).Error
 }
 
 // NoteLook keeps that somebody looked.

@@ -109,7 +109,9 @@ func (tx *Tx) checkFlown(opened lesson.Opened) error {
 	if opened.Day != nil {
 		day = *opened.Day
 	}
-	again, err := checklist.Tailor(list, layers, t, checklist.Aircraft{Equipment: opened.Equipment, StartOrder: flown.StartOrder}, day)
+	again, err := checklist.Tailor(list, layers, t, checklist.Aircraft{
+		Equipment: opened.Equipment, StartOrder: flown.StartOrder,
+	}, day)
 	if err != nil {
 		return refuse("payload.flown", err.Error())
 	}

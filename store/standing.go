@@ -29,7 +29,8 @@ func (tx *Tx) signedLater(student, day string) ([]string, error) {
 		return known, nil
 	}
 	later, err := rows[string](tx, `select l.id from lessons l join seals k on k.school_id = l.school_id and k.lesson_id = l.id
-		where l.school_id = ? and l.student_id = ? group by l.id having (min(k.signed_at) at time zone ?)::date > ?`, tx.School, student, tx.Zone.String(), day)
+		where l.school_id = ? and l.student_id = ? group by l.id having (min(k.signed_at) at time zone ?)::date > ?`,
+		tx.School, student, tx.Zone.String(), day)
 	if err != nil {
 		return nil, fmt.Errorf("looking when lessons were signed: %w", err)
 	}
@@ -52,7 +53,8 @@ func butFor(query *gorm.DB, column string, lessons []string) *gorm.DB {
 // class, engine kind and start type, oldest first, by element, and their lessons.
 // An element that became another is told by what it became. What was practised outside
 // an aircraft is among them where practice counts.
-func (tx *Tx) observations(s Student, moves map[string]string, day string, practice bool) (map[string][]progress.Observation, []progress.Seen, error) {
+func (tx *Tx) observations(s Student, moves map[string]string, day string,
+	practice bool) (map[string][]progress.Observation, []progress.Seen, error) {
 	later, err := tx.signedLater(s.ID, day)
 	if err != nil {
 		return nil, nil, err
@@ -62,12 +64,15 @@ func (tx *Tx) observations(s Student, moves map[string]string, day string, pract
 	if !practice {
 		of = of.Where("practice = 'aircraft'")
 	}
-	const columns = "element, %s::text as lesson_id, item, mark, %s, class, engine_kind, start_type, %s, on_day::text, level, implied, oral, practice, %s as at, ordinal"
+	const columns = "element, %s::text as lesson_id, item, mark, %s, class, engine_kind, start_type, %s, " +
+		"on_day::text, level, implied, oral, practice, %s as at, ordinal"
 	own := "school_id = ? and student_id = ? and class = ? and engine_kind = ? and start_type = ?"
-	of = of.Select(fmt.Sprintf(columns, "lesson_id", "registration", "instructor_id::text", "opened_at")).Where(own, tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
+	of = of.Select(fmt.Sprintf(columns, "lesson_id", "registration", "instructor_id::text", "opened_at")).Where(own,
+		tx.School, s.ID, s.Class, s.EngineKind, s.StartType)
 	all := tx.db.Table("(?) o", of)
 	if practice {
-		stand := tx.db.Table("practice_observations").Select(fmt.Sprintf(strings.Replace(columns, "practice,", "'stand' as practice,", 1), "run_id", "'stand' as registration", "'stand' as instructor_id", "made_at")).
+		stand := tx.db.Table("practice_observations").Select(fmt.Sprintf(strings.Replace(columns, "practice,",
+			"'stand' as practice,", 1), "run_id", "'stand' as registration", "'stand' as instructor_id", "made_at")).
 			Where(own, tx.School, s.ID, s.Class, s.EngineKind, s.StartType).Where("on_day <= ?", day)
 		all = tx.db.Table("(? union all ?) o", of, stand)
 	}
@@ -82,7 +87,8 @@ func (tx *Tx) observations(s Student, moves map[string]string, day string, pract
 		var k progress.Observation
 		var at time.Time
 		var ordinal int
-		if err := kept.Scan(&k.Element, &k.Lesson, &k.Item, &k.Mark, &k.Aircraft, &k.Class, &k.EngineKind, &k.StartType, &k.Instructor, &k.Date, &k.Level, &k.Implied, &k.Oral, &k.Practice, &at, &ordinal); err != nil {
+		if err := kept.Scan(&k.Element, &k.Lesson, &k.Item, &k.Mark, &k.Aircraft, &k.Class, &k.EngineKind, &k.StartType,
+			&k.Instructor, &k.Date, &k.Level, &k.Implied, &k.Oral, &k.Practice, &at, &ordinal); err != nil {
 			return nil, nil, fmt.Errorf("reading observations: %w", err)
 		}
 		if len(lessons) == 0 || lessons[len(lessons)-1].Lesson != k.Lesson {
@@ -124,22 +130,34 @@ func (tx *Tx) studentTables(student string) ([]studentTable, error) {
 		if f.LapsesOn != "" {
 			lapses = f.LapsesOn
 		}
-		standings = append(standings, map[string]any{"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons, "history": f.History})
+		standings = append(standings, map[string]any{
+			"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons,
+			"history": f.History,
+		})
 	}
 	for _, o := range c.Criticals {
-		criticals = append(criticals, map[string]any{"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class})
+		criticals = append(criticals, map[string]any{
+			"lesson_id": o.Lesson, "item": o.Item, "on_day": o.Date, "class": o.Class,
+		})
 	}
 	courses := []map[string]any{}
 	if by.Asked != nil && len(lessons) > 0 {
 		var ids, days []string
 		var met, checks []int
 		for _, point := range policy.Standing.Course(c, by.Asked[s.Class], lessons) {
-			ids, days, met, checks = append(ids, point.Lesson), append(days, point.Date), append(met, point.Met), append(checks, point.Checks)
+			ids, days, met, checks = append(ids, point.Lesson), append(days, point.Date), append(met,
+				point.Met), append(checks, point.Checks)
 		}
 		courses = append(courses, map[string]any{"lessons": ids, "days": days, "met": met, "checks": checks})
 	}
 	return []studentTable{
-		{readTable{"standings", "element", "element text, held text, newest date, lapses_on date, lessons integer, history json"}, standings},
+		{
+			readTable{
+				"standings", "element",
+				"element text, held text, newest date, lapses_on date, lessons integer, history json",
+			},
+			standings,
+		},
 		{readTable{"open_criticals", "lesson_id", "lesson_id uuid, item text, on_day date, class text"}, criticals},
 		{readTable{"courses", "student_id", "lessons json, days json, met json, checks json"}, courses},
 	}, nil
@@ -152,12 +170,14 @@ func (tx *Tx) criticalsUnder(student string, p progress.Policy, day string) ([]p
 	if err != nil {
 		return nil, err
 	}
-	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ? and (decided_at at time zone ?)::date <= ?", student, tx.Zone.String(), day))
+	decided, err := find[criticalDecision](tx.own(&criticalDecision{}).Where("student_id = ? and (decided_at at "+
+		"time zone ?)::date <= ?", student, tx.Zone.String(), day))
 	if err != nil {
 		return nil, fmt.Errorf("reading decisions on critical errors: %w", err)
 	}
 	return slices.DeleteFunc(p.OpenCriticals(levels), func(o progress.ItemLevel) bool {
-		return slices.ContainsFunc(decided, func(d criticalDecision) bool { return d.LessonID == o.Lesson && d.Item == o.Item })
+		return slices.ContainsFunc(decided,
+			func(d criticalDecision) bool { return d.LessonID == o.Lesson && d.Item == o.Item })
 	}), nil
 }
 
@@ -204,11 +224,15 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 		if err != nil {
 			return err
 		}
-		next := governed{Policy: serving.Version, Moves: standard.Moves(packs), Asked: progress.Asked(serving.Standing.Standards, packs)}
+		next := governed{
+			Policy: serving.Version, Moves: standard.Moves(packs),
+			Asked: progress.Asked(serving.Standing.Standards, packs),
+		}
 		if next.Policy == tx.defaultPolicy().Version {
 			next.Policy = 0
 		}
-		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) && maps.EqualFunc(next.Asked, kept.Asked, slices.Equal) {
+		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) &&
+			maps.EqualFunc(next.Asked, kept.Asked, slices.Equal) {
 			return nil
 		}
 		text, err := json.Marshal(next)
@@ -219,7 +243,8 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 		if err != nil {
 			return err
 		}
-		if err := tx.db.Exec("update school_feed set governed = ?::json where school_id = ?", string(text), tx.School).Error; err != nil {
+		if err := tx.db.Exec("update school_feed set governed = ?::json where school_id = ?", string(text),
+			tx.School).Error; err != nil {
 			return fmt.Errorf("keeping by what standings are kept: %w", err)
 		}
 		students, err := tx.Students()
@@ -246,7 +271,8 @@ func (tx *Tx) deriveStandings(student string) error {
 		return err
 	}
 	for _, t := range tables {
-		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and student_id = ?", tx.School, student).Error; err != nil {
+		if err := tx.db.Exec("delete from "+t.name+" where school_id = ? and student_id = ?", tx.School,
+			student).Error; err != nil {
 			return err
 		}
 		if len(t.rows) == 0 {
@@ -257,8 +283,10 @@ func (tx *Tx) deriveStandings(student string) error {
 			return err
 		}
 		names := strings.Join(t.names(), ", ")
-		if err := tx.db.Exec("insert into "+t.name+" (school_id, student_id, "+names+") select ?::uuid, ?::uuid, "+names+
-			" from json_to_recordset(?::json) as r("+t.columns+")", tx.School, student, string(data)).Error; err != nil {
+		if err := tx.db.Exec("insert into "+t.name+" (school_id, student_id, "+names+") select ?::uuid, ?::uuid, "+
+			names+
+			" from json_to_recordset(?::json) as r("+t.columns+
+			")", tx.School, student, string(data)).Error; err != nil {
 			return err
 		}
 	}
@@ -280,11 +308,13 @@ func (tx *Tx) criticalLevels(student, day string) ([]progress.ItemLevel, error) 
 		return nil, err
 	}
 	flown := func() *gorm.DB {
-		return butFor(tx.db.Table("item_results r"), "l.id", later).Joins("join lessons l on l.school_id = r.school_id and l.id = r.lesson_id").
+		return butFor(tx.db.Table("item_results r"), "l.id", later).Joins("join lessons l on l.school_id = "+
+			"r.school_id and l.id = r.lesson_id").
 			Where("r.school_id = ? and l.student_id = ? and l.status = 'signed'", tx.School, student)
 	}
 	kept, err := find[level](flown().Select("r.lesson_id, l.opened_at, l.opened->>'aircraftType' as type, r.item, r.level").
-		Where("r.level is not null and r.item in (?)", flown().Select("r.item").Where("r.level = 0")).Order("l.opened_at, r.lesson_id, r.position"))
+		Where("r.level is not null and r.item in (?)",
+			flown().Select("r.item").Where("r.level = 0")).Order("l.opened_at, r.lesson_id, r.position"))
 	if err != nil {
 		return nil, fmt.Errorf("reading item results: %w", err)
 	}
@@ -298,7 +328,9 @@ func (tx *Tx) criticalLevels(student, day string) ([]progress.ItemLevel, error) 
 			}
 			classes[k.Type] = t.Class
 		}
-		out[i] = progress.ItemLevel{Lesson: k.LessonID, Date: tx.Day(k.OpenedAt), Item: k.Item, Class: classes[k.Type], Level: k.Level}
+		out[i] = progress.ItemLevel{
+			Lesson: k.LessonID, Date: tx.Day(k.OpenedAt), Item: k.Item, Class: classes[k.Type], Level: k.Level,
+		}
 	}
 	return out, nil
 }
@@ -355,7 +387,8 @@ func (tx *Tx) DecideCritical(student, lessonID, item, why, by string, now time.T
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(open[student], func(o progress.ItemLevel) bool { return o.Lesson == lessonID && o.Item == item }) {
+	if !slices.ContainsFunc(open[student],
+		func(o progress.ItemLevel) bool { return o.Lesson == lessonID && o.Item == item }) {
 		return ErrNotFound
 	}
 	if err := tx.db.Create(&criticalDecision{tx.School, student, lessonID, item, why, by, now}).Error; err != nil {
@@ -378,7 +411,10 @@ func (tx *Tx) stageChecks(student string) (map[string][]progress.StageCheck, err
 	}
 	out := map[string][]progress.StageCheck{}
 	for _, k := range kept {
-		out[k.StudentID] = append(out[k.StudentID], progress.StageCheck{Lesson: k.LessonID, Date: string(k.OnDay), Stage: k.Stage, Class: k.Class, Instructor: k.InstructorID, Passed: k.Passed})
+		out[k.StudentID] = append(out[k.StudentID], progress.StageCheck{
+			Lesson: k.LessonID, Date: string(k.OnDay), Stage: k.Stage, Class: k.Class, Instructor: k.InstructorID,
+			Passed: k.Passed,
+		})
 	}
 	return out, nil
 }
@@ -398,7 +434,9 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 	}
 	out := map[string][]progress.ItemLevel{}
 	for _, k := range kept {
-		out[k.StudentID] = append(out[k.StudentID], progress.ItemLevel{Lesson: k.LessonID, Date: string(k.OnDay), Item: k.Item, Class: k.Class})
+		out[k.StudentID] = append(out[k.StudentID], progress.ItemLevel{
+			Lesson: k.LessonID, Date: string(k.OnDay), Item: k.Item, Class: k.Class,
+		})
 	}
 	return out, nil
 }
@@ -406,7 +444,8 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 // Case gathers all that a student's readiness rested on by a rule on a day, except
 // the packs and the list, with the lessons that count, oldest first; moves are the
 // elements that became others.
-func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string, day string) (progress.Case, []progress.Seen, error) {
+func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string, day string) (progress.Case, []progress.Seen,
+	error) {
 	c := progress.Case{AsOf: day, Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
 	seen, lessons, err := tx.observations(s, moves, day, p.PracticeCounts)
 	if err != nil {
@@ -445,11 +484,17 @@ func (tx *Tx) Cases(students []Student) (map[string]progress.Case, error) {
 	}
 	out := map[string]progress.Case{}
 	for _, s := range students {
-		out[s.ID] = progress.Case{Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID, StageChecks: checks[s.ID], Criticals: criticals[s.ID]}
+		out[s.ID] = progress.Case{
+			Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID, StageChecks: checks[s.ID],
+			Criticals: criticals[s.ID],
+		}
 	}
 	for _, k := range standings {
 		if c, known := out[k.StudentID]; known {
-			c.Facts[k.Element] = progress.Facts{Element: k.Element, Held: k.Held, Newest: string(k.Newest), LapsesOn: string(k.LapsesOn), Lessons: k.Lessons}
+			c.Facts[k.Element] = progress.Facts{
+				Element: k.Element, Held: k.Held, Newest: string(k.Newest), LapsesOn: string(k.LapsesOn),
+				Lessons: k.Lessons,
+			}
 		}
 	}
 	return out, nil
@@ -474,7 +519,8 @@ func (tx *Tx) Courses(days bool) ([]StudentCourse, error) {
 		columns = "c.lessons, c.days, c.checks"
 	}
 	kept, err := tx.db.Raw("select c.student_id::text, s.class, s.engine_kind, s.start_type, c.met, "+columns+
-		" from courses c join students s on s.school_id = c.school_id and s.id = c.student_id where c.school_id = ? order by 1", tx.School).Rows()
+		" from courses c join students s on s.school_id = c.school_id and s.id = c.student_id where c.school_id = ? "+
+		"order by 1", tx.School).Rows()
 	if err != nil {
 		return nil, fmt.Errorf("reading courses: %w", err)
 	}
@@ -528,7 +574,9 @@ func (tx *Tx) Flown() (map[string]Flown, error) {
 	all, err := rows[Flown](tx, `select l.student_id, l.n, l.last, a.base from (
 			select student_id, count(*) as n, max(opened_at) as last, (array_agg(registration order by opened_at desc))[1] as registration
 			from lessons where school_id = @school and student_id is not null group by student_id) l
-		join aircraft a on a.school_id = @school and a.registration = l.registration`, map[string]any{"school": tx.School})
+		join aircraft a on a.school_id = @school and a.registration = l.registration`, map[string]any{
+		"school": tx.School,
+	})
 	out := map[string]Flown{}
 	for _, f := range all {
 		out[f.StudentID] = f

@@ -49,10 +49,13 @@ const (
 // rest.
 func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) (*Store, error) {
 	if len(secret) < MinSecret {
-		return nil, fmt.Errorf("opening the store: the secret that encrypts signing keys has %d characters; it needs at least %d", len(secret), MinSecret)
+		return nil, fmt.Errorf("opening the store: the secret that encrypts signing keys has %d characters; it "+
+			"needs at least %d", len(secret), MinSecret)
 	}
 	log := &statements{slow: time.Second}
-	db, err := gorm.Open(postgres.Open(appURL), &gorm.Config{Logger: log, SkipDefaultTransaction: true, DisableAutomaticPing: true})
+	db, err := gorm.Open(postgres.Open(appURL), &gorm.Config{
+		Logger: log, SkipDefaultTransaction: true, DisableAutomaticPing: true,
+	})
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", plain(err))
 	}
@@ -62,7 +65,10 @@ func Open(ctx context.Context, appURL, secret string, shipped *catalog.Catalog) 
 	}
 	pool.SetMaxOpenConns(20)
 	pool.SetMaxIdleConns(10)
-	s := &Store{db: db, sql: pool, url: appURL, log: log, lessons: newLessonCache(), shipped: shipped, secret: sha256.Sum256([]byte(secret))}
+	s := &Store{
+		db: db, sql: pool, url: appURL, log: log, lessons: newLessonCache(), shipped: shipped,
+		secret: sha256.Sum256([]byte(secret)),
+	}
 	for _, check := range []func(context.Context) error{s.checkRole, s.CheckSchema, s.CheckSecret} {
 		if err := check(ctx); err != nil {
 			_ = pool.Close()
@@ -113,7 +119,8 @@ func (s *Store) In(ctx context.Context, schoolID string, fn func(ctx context.Con
 
 // in is In with something that comes before the school is entered, in the same
 // transaction.
-func (s *Store) in(ctx context.Context, schoolID string, before func(db *gorm.DB) error, fn func(ctx context.Context, tx *Tx) error) error {
+func (s *Store) in(ctx context.Context, schoolID string, before func(db *gorm.DB) error,
+	fn func(ctx context.Context, tx *Tx) error) error {
 	if ctx.Value(insideKey{}) != nil {
 		return errors.New("store: In was called inside In")
 	}
@@ -126,7 +133,8 @@ func (s *Store) in(ctx context.Context, schoolID string, before func(db *gorm.DB
 		var entered School
 		err := db.Raw(`select coalesce(s.time_zone, '') as time_zone, coalesce(s.settings, '{}') as settings from
 			(select set_config('app.school', ?, true), set_config('lock_timeout', ?, true), set_config('statement_timeout', ?, true)) as entered
-			left join schools s on s.id = ?::uuid`, schoolID, lockTimeout, statementTimeout, schoolID).Scan(&entered).Error
+			left join schools s on s.id = ?::uuid`, schoolID, lockTimeout, statementTimeout,
+			schoolID).Scan(&entered).Error
 		if err != nil {
 			return fmt.Errorf("entering the school: %w", err)
 		}

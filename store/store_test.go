@@ -28,7 +28,8 @@ func TestMain(m *testing.M) { schooltest.Main(m) }
 // in runs fn in the demo school.
 func in(t testing.TB, d *schooltest.Database, fn func(tx *store.Tx) error) error {
 	t.Helper()
-	return d.Store.In(context.Background(), demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return fn(tx) })
+	return d.Store.In(context.Background(), demo.SchoolID,
+		func(_ context.Context, tx *store.Tx) error { return fn(tx) })
 }
 
 // get reads something in the demo school.
@@ -41,7 +42,10 @@ func get[T any](t testing.TB, d *schooltest.Database, fn func(tx *store.Tx) (T, 
 
 func event(seq int64, kind, payload string) lesson.Event {
 	id, _ := uuid.NewV7()
-	return lesson.Event{ID: id.String(), Device: "d", Seq: seq, Counter: seq, AtMs: seq * 1000, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload)}
+	return lesson.Event{
+		ID: id.String(), Device: "d", Seq: seq, Counter: seq, AtMs: seq * 1000, Wall: "2026-11-24T10:00:00Z",
+		Kind: kind, V: 1, Payload: json.RawMessage(payload),
+	}
 }
 
 func opening() lesson.Event {
@@ -51,7 +55,8 @@ func opening() lesson.Event {
 
 var okonjo = store.Sender{ID: demo.Okonjo.ID, Roles: access.Roles{access.Instructor}}
 
-func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken, error) {
+func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken,
+	error) {
 	var answers []lesson.Taken
 	err := in(t, d, func(tx *store.Tx) (err error) {
 		answers, err = tx.Accept(id, events, by, schooltest.Day.Add(11*time.Hour))
@@ -63,8 +68,13 @@ func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender, ev
 func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 	ctx, d := context.Background(), schooltest.Demo(t, "x")
 	other := uuid.NewString()
-	require.NoError(t, d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: time.Now()}, nil))
-	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson, error) { return tx.Lessons("", time.Time{}, time.Time{}) })[0]
+	require.NoError(t,
+		d.Store.AddSchool(ctx, store.School{ID: other, Name: "Another school", TimeZone: "UTC", CreatedAt: time.Now()},
+			nil))
+	lesson0 := get(t, d, func(tx *store.Tx) ([]store.Lesson,
+		error) {
+		return tx.Lessons("", time.Time{}, time.Time{})
+	})[0]
 	require.NoError(t, d.Store.In(ctx, other, func(ctx context.Context, tx *store.Tx) error {
 		students, err := tx.Students()
 		assert.NoError(t, err)
@@ -98,7 +108,8 @@ func TestSchoolsDoNotSeeEachOther(t *testing.T) {
 		require.NoError(t, app.QueryRow(ctx, "select count(*) from "+name).Scan(&n))
 		assert.Zero(t, n, "%s shows rows before a school was entered", name)
 	}
-	for _, statement := range []string{"update lesson_events set kind = 'x'", "delete from lesson_events", "truncate lesson_events",
+	for _, statement := range []string{"update lesson_events set kind = 'x'", "delete from lesson_events",
+		"truncate lesson_events",
 		"select * from lesson_events_0", "delete from seals", "update accounts set id = id"} {
 		_, err := app.Exec(ctx, statement)
 		assert.ErrorContains(t, err, "permission denied", statement)
@@ -116,7 +127,9 @@ func TestServingAsAStrongerRoleIsRefused(t *testing.T) {
 	require.NoError(t, err)
 	superURL, err := pgx.ParseConfig(schooltest.SuperURL())
 	require.NoError(t, err)
-	_, err = store.Open(context.Background(), fmt.Sprintf("postgres://postgres:%s@127.0.0.1:%d/%s?sslmode=disable", superURL.Password, super.Port, super.Database), "a secret of some length", rules)
+	_, err = store.Open(context.Background(),
+		fmt.Sprintf("postgres://postgres:%s@127.0.0.1:%d/%s?sslmode=disable", superURL.Password, super.Port,
+			super.Database), "a secret of some length", rules)
 	assert.ErrorIs(t, err, store.ErrRole)
 	_, err = store.Open(context.Background(), d.AppURL, "", rules)
 	assert.ErrorContains(t, err, "has 0 characters; it needs at least 16")
@@ -147,9 +160,11 @@ func TestAcceptAnswersEachEvent(t *testing.T) {
 	assert.Equal(t, "known", answers[0].Status)
 	assert.Equal(t, "id is already held with another content", answers[1].Reason)
 
-	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: access.Roles{access.Instructor}}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Solheim.ID, Roles: access.Roles{access.Instructor}},
+		event(4, lesson.KindEnded, `{}`))
 	assert.ErrorContains(t, err, "belongs to another instructor")
-	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}}, event(4, lesson.KindEnded, `{}`))
+	_, err = accept(t, d, id, store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}},
+		event(4, lesson.KindEnded, `{}`))
 	assert.NoError(t, err)
 
 	row := get(t, d, func(tx *store.Tx) (store.Lesson, error) { return tx.Lesson(id) })
@@ -185,7 +200,8 @@ func TestSigning(t *testing.T) {
 	_, err := accept(t, d, id, okonjo, opening(), event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`))
 	require.NoError(t, err)
 	state := func() lesson.State {
-		return get(t, d, func(tx *store.Tx) (lesson.State, error) { s, _, _, err := tx.State(must(tx.Lesson(id))); return s, err })
+		return get(t, d,
+			func(tx *store.Tx) (lesson.State, error) { s, _, _, err := tx.State(must(tx.Lesson(id))); return s, err })
 	}
 	sign := func(by store.Sender, hash string) error {
 		return in(t, d, func(tx *store.Tx) error {
@@ -197,7 +213,9 @@ func TestSigning(t *testing.T) {
 	_, err = accept(t, d, id, okonjo, event(3, lesson.KindEnded, `{}`))
 	require.NoError(t, err)
 	assert.ErrorIs(t, sign(okonjo, shown), store.ErrStale)
-	assert.ErrorContains(t, sign(store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}}, state().EventHash), "signed by who gave or worked it")
+	assert.ErrorContains(t,
+		sign(store.Sender{ID: demo.Ferreira.ID, Roles: access.Roles{access.Chief}}, state().EventHash),
+		"signed by who gave or worked it")
 
 	seen := func() int {
 		return len(get(t, d, func(tx *store.Tx) ([]store.Standing, error) { return tx.Standings(demo.Moreau.ID) }))
@@ -209,7 +227,8 @@ func TestSigning(t *testing.T) {
 	assert.Len(t, state().Seals, 1)
 
 	sealed := state()
-	_, err = accept(t, d, id, okonjo, event(4, lesson.KindOmitted, `{"item":"papers"}`), event(5, lesson.KindAddendum, `{"words":"late"}`))
+	_, err = accept(t, d, id, okonjo, event(4, lesson.KindOmitted, `{"item":"papers"}`),
+		event(5, lesson.KindAddendum, `{"words":"late"}`))
 	require.NoError(t, err)
 	after := state()
 	assert.Equal(t, sealed.Items, after.Items)
@@ -272,7 +291,8 @@ func TestAPackOfTheSchoolsOwn(t *testing.T) {
 	own.Replaces = []standard.Replaced{{From: before, To: "core-anew", Why: "the same in other words"}}
 	require.Empty(t, own.Problems())
 	require.NoError(t, in(t, d, func(tx *store.Tx) error {
-		version, err := tx.AddDraft(library.KindPack, own.ID, "", own.Title, func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, schooltest.Day)
+		version, err := tx.AddDraft(library.KindPack, own.ID, "", own.Title,
+			func(n int) ([]byte, error) { own.Version = n; return json.Marshal(own) }, demo.Okonjo.ID, schooltest.Day)
 		if err != nil {
 			return err
 		}

@@ -44,7 +44,8 @@ type taking struct {
 // everybody whom a row names is one of its members. Who has an account here already is not
 // enrolled by it: their place waits for them, and they are invited by the codes that are
 // given back. First refuses where there is a school already. progress hears of each table.
-func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, key string, first bool, now time.Time, codes Codes, progress func(table string, rows int64)) (Manifest, []Welcome, error) {
+func (s *Store) ImportSchool(ctx context.Context, file io.ReaderAt, size int64, key string, first bool, now time.Time,
+	codes Codes, progress func(table string, rows int64)) (Manifest, []Welcome, error) {
 	z, err := zip.NewReader(file, size)
 	if err != nil {
 		return Manifest{}, nil, moved("the file is broken or cut short: %v", err)
@@ -121,7 +122,10 @@ func (t *taking) closed(queries []movedQuery) error {
 	}
 	for _, q := range queries {
 		for _, column := range q.persons {
-			strangers, err := rows[string](t.Tx, "select distinct "+column+"::text from "+q.name+" r where school_id = ? and "+column+" is not null and not exists (select from memberships m where m.school_id = r.school_id and m.account_id = r."+column+") limit 1", t.School)
+			strangers, err := rows[string](t.Tx,
+				"select distinct "+column+"::text from "+q.name+" r where school_id = ? and "+column+
+					" is not null and not exists (select from memberships m where m.school_id = r.school_id and "+
+					"m.account_id = r."+column+") limit 1", t.School)
 			if err != nil {
 				return fmt.Errorf("looking for strangers in %s: %w", q.name, plain(err))
 			}
@@ -166,7 +170,10 @@ func (t *taking) invites(now time.Time, codes Codes) ([]Welcome, error) {
 		if err != nil {
 			return nil, err
 		}
-		i := invitationRow{SchoolID: t.School, ID: uuid.Must(uuid.NewV7()).String(), Email: m.Email, Name: m.Name, Roles: m.Roles, Number: m.Number, Code: hash, InvitedBy: id, InvitedAt: now, Until: now.Add(invitedFor)}
+		i := invitationRow{
+			SchoolID: t.School, ID: uuid.Must(uuid.NewV7()).String(), Email: m.Email, Name: m.Name, Roles: m.Roles,
+			Number: m.Number, Code: hash, InvitedBy: id, InvitedAt: now, Until: now.Add(invitedFor),
+		}
 		if err := t.db.Create(&i).Error; err != nil {
 			return nil, err
 		}
@@ -198,7 +205,8 @@ func readManifest(z *zip.Reader, key string) (Manifest, moveKey, error) {
 		return m, moveKey{}, moved("%s cannot be read: %v", manifestName, err)
 	}
 	if m.Kind != movedKind || m.Format != movedFormat {
-		return m, moveKey{}, moved("the file is %q of format %d; this program reads %s of format %d", m.Kind, m.Format, movedKind, movedFormat)
+		return m, moveKey{}, moved("the file is %q of format %d; this program reads %s of format %d", m.Kind, m.Format,
+			movedKind, movedFormat)
 	}
 	mk, err := newMoveKey(key, m.School)
 	return m, mk, err
@@ -211,10 +219,12 @@ func fits(db *gorm.DB, z *zip.Reader, m Manifest, queries []movedQuery) error {
 		return err
 	}
 	if schema != m.Schema {
-		return moved("the file was written at schema %d and this program is at %d: bring both installations to one version first", m.Schema, schema)
+		return moved("the file was written at schema %d and this program is at %d: bring both installations to one "+
+			"version first", m.Schema, schema)
 	}
 	if len(m.Tables) != len(queries) || len(z.File) != len(queries)+1 {
-		return moved("the file has %d tables and %d entries; a school has %d tables", len(m.Tables), len(z.File), len(queries))
+		return moved("the file has %d tables and %d entries; a school has %d tables", len(m.Tables), len(z.File),
+			len(queries))
 	}
 	whole := uint64(0)
 	for i, q := range queries {
@@ -243,7 +253,8 @@ func (t *taking) take(q movedQuery, want MovedTable) error {
 		return moved("%s.jsonl cannot be read: %v", q.name, err)
 	}
 	defer entry.Close()
-	insert := "insert into " + q.name + " (" + q.columns + ") select " + q.columns + " from json_populate_recordset(null::" + q.name + ", ?::json)"
+	insert := "insert into " + q.name + " (" + q.columns + ") select " + q.columns +
+		" from json_populate_recordset(null::" + q.name + ", ?::json)"
 	b := rowBatch{db: t.db, insert: insert}
 	sum, rows := sha256.New(), int64(0)
 	columns := strings.Split(strings.ReplaceAll(q.columns, `"`, ""), ", ")

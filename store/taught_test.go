@@ -46,7 +46,9 @@ func TestSequelsAreCountedAsTheyStand(t *testing.T) {
 	}
 	require.NoError(t, rows.Err())
 	places := map[[2]string]int{} // of findings, by lesson and item
-	rows, err = conn.Query(ctx, "select f.lesson_id::text, f.item, r.position from findings f join item_results r on r.lesson_id = f.lesson_id and r.item = f.item join lessons l on l.id = f.lesson_id where l.status = 'signed'")
+	rows, err = conn.Query(ctx,
+		"select f.lesson_id::text, f.item, r.position from findings f join item_results r on r.lesson_id = "+
+			"f.lesson_id and r.item = f.item join lessons l on l.id = f.lesson_id where l.status = 'signed'")
 	require.NoError(t, err)
 	for rows.Next() {
 		var lesson, item string

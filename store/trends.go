@@ -66,7 +66,10 @@ func (tx *Tx) AircraftLog(registration string) ([]compare.LogEntry, error) {
 				stop = *k.Stop
 			}
 		}
-		out[i] = compare.LogEntry{Hours: hours, Day: tx.Day(k.At), Lesson: k.LessonID, Check: k.CheckName, Engine: k.Engine, Item: k.Item, Words: k.Words}
+		out[i] = compare.LogEntry{
+			Hours: hours, Day: tx.Day(k.At), Lesson: k.LessonID, Check: k.CheckName, Engine: k.Engine, Item: k.Item,
+			Words: k.Words,
+		}
 		if k.Words == "" {
 			out[i].Reading, out[i].Verdict = json.RawMessage(k.Reading), json.RawMessage(k.Verdict)
 		}

@@ -158,7 +158,8 @@ func (v *verifier) head() error {
 		return fmt.Errorf("reading the school's feed: %w", err)
 	}
 	if h.Seals != v.chain.Seals || hex.EncodeToString(h.Chain) != v.chain.Head {
-		return fmt.Errorf("the school's feed counts %d seals and ends at %.12x; %d are there, and the last is %.12s", h.Seals, h.Chain, v.chain.Seals, v.chain.Head)
+		return fmt.Errorf("the school's feed counts %d seals and ends at %.12x; %d are there, and the last is %.12s",
+			h.Seals, h.Chain, v.chain.Seals, v.chain.Head)
 	}
 	newest, err := row[int64](v.Tx, "select coalesce(max(seq), 0) from school_changes where school_id = ?", v.School)
 	if err == nil && newest > h.Seq {
@@ -258,7 +259,8 @@ func matchesSeal(c record.Seal, byID map[string]lesson.Event) error {
 		return errors.New("a seal's own event is gone")
 	}
 	var signature lesson.Sealed
-	if err := json.Unmarshal(own.Payload, &signature); err != nil || signature.SignedBy != c.SignedBy || len(signature.Events) != len(c.Events) {
+	if err := json.Unmarshal(own.Payload, &signature); err != nil || signature.SignedBy != c.SignedBy ||
+		len(signature.Events) != len(c.Events) {
 		return errors.New("a seal's own event says something else than the seal")
 	}
 	ids := make([]string, len(c.Events))
@@ -293,7 +295,8 @@ func (v *verifier) came(c record.Seal, row Lesson, byID map[string]lesson.Event)
 	}
 	switch {
 	case lesson.ArrivalsOf(sealed) != c.Arrivals:
-		return errors.New("an event is told to have been sent by somebody else, or to have arrived at another time, than was sealed")
+		return errors.New("an event is told to have been sent by somebody else, or to have arrived at another time, " +
+			"than was sealed")
 	case row.Flag != c.Flag:
 		return errors.New("what is noted of how it was opened is not what was sealed")
 	}
@@ -327,7 +330,8 @@ func (v *verifier) opened(row Lesson, byID map[string]lesson.Event) error {
 	if opened.Paper != nil {
 		dated = opened.Paper.From(v.Zone)
 	}
-	if want != got || opened.Student != row.StudentID || opened.Instructor != kept.InstructorID || opened.Aircraft != kept.Registration ||
+	if want != got || opened.Student != row.StudentID || opened.Instructor != kept.InstructorID ||
+		opened.Aircraft != kept.Registration ||
 		kept.OpenedAt.Sub(dated).Abs() > time.Second {
 		return errors.New("its row says something else than the event that opened it")
 	}
@@ -358,7 +362,9 @@ func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Boo
 	}
 	tables = append(tables, observed...)
 	for _, t := range tables {
-		kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+" where school_id = ? and lesson_id = ?) r", v.School, row.ID)
+		kept, err := rows[string](v.Tx,
+			"select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+
+				" where school_id = ? and lesson_id = ?) r", v.School, row.ID)
 		if err != nil {
 			return fmt.Errorf("reading %s: %w", t.name, err)
 		}
@@ -374,7 +380,8 @@ func (v *verifier) derivedAsKept(row Lesson, state lesson.State, book lesson.Boo
 	if summary["duration_ms"] != ran || !slices.Equal(observersOf(state), row.Observers) {
 		return errors.New("how long it ran, or who observed it, is not what its events say")
 	}
-	if summary["status"] != row.Status || summary["marked"] != row.Marked || summary["phases"] != row.Phases || len(book.List.Places()) != row.Total {
+	if summary["status"] != row.Status || summary["marked"] != row.Marked || summary["phases"] != row.Phases ||
+		len(book.List.Places()) != row.Total {
 		return errors.New("its row says something else than its events")
 	}
 	return nil
@@ -421,7 +428,9 @@ func comparable(text string) string {
 
 // strays refuses events of a lesson that is not there.
 func (v *verifier) strays() error {
-	id, err := rows[string](v.Tx, "select e.lesson_id::text from lesson_events e where e.school_id = ? and not exists (select from lessons l where l.school_id = e.school_id and l.id = e.lesson_id) limit 1", v.School)
+	id, err := rows[string](v.Tx,
+		"select e.lesson_id::text from lesson_events e where e.school_id = ? and not exists (select from lessons l "+
+			"where l.school_id = e.school_id and l.id = e.lesson_id) limit 1", v.School)
 	if err == nil && len(id) > 0 {
 		err = fmt.Errorf("there are events of lesson %s, which is not there", id[0])
 	}
@@ -430,7 +439,8 @@ func (v *verifier) strays() error {
 
 // pictures checks that each is the one that its finding named.
 func (v *verifier) pictures() error {
-	changed, err := rows[string](v.Tx, "select hash from pictures where school_id = ? and encode(sha256(data), 'hex') <> hash limit 1", v.School)
+	changed, err := rows[string](v.Tx,
+		"select hash from pictures where school_id = ? and encode(sha256(data), 'hex') <> hash limit 1", v.School)
 	if err == nil && len(changed) > 0 {
 		err = fmt.Errorf("picture %.12s is not the one that its finding names", changed[0])
 	}
@@ -449,7 +459,9 @@ func (v *verifier) standings() error {
 			return err
 		}
 		for _, t := range tables {
-			kept, err := rows[string](v.Tx, "select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+" where school_id = ? and student_id = ?) r", v.School, s.ID)
+			kept, err := rows[string](v.Tx,
+				"select to_json(r)::text from (select "+strings.Join(t.names(), ", ")+" from "+t.name+
+					" where school_id = ? and student_id = ?) r", v.School, s.ID)
 			if err != nil {
 				return err
 			}
@@ -467,7 +479,8 @@ func (v *verifier) standings() error {
 
 // library checks the approved versions against what was sealed of them.
 func (v *verifier) library() error {
-	kept, err := find[libraryRow](v.own(&libraryRow{}).Where("status in ?", []string{library.InForce, library.Withdrawn}))
+	kept, err := find[libraryRow](v.own(&libraryRow{}).Where("status in ?",
+		[]string{library.InForce, library.Withdrawn}))
 	if err != nil {
 		return fmt.Errorf("reading the library: %w", err)
 	}
@@ -497,7 +510,8 @@ func sealedVersionOf(k libraryRow) record.Version {
 		return *id
 	}
 	sum := sha256.Sum256([]byte(k.Body))
-	return record.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title, Body: hex.EncodeToString(sum[:]), Status: k.Status,
+	return record.Version{Kind: k.Kind, ID: k.ID, Version: k.Version, AircraftType: k.AircraftType, Title: k.Title,
+		Body: hex.EncodeToString(sum[:]), Status: k.Status,
 		InForceFrom: string(k.InForceFrom), WithdrawnFrom: string(k.WithdrawnFrom), WrittenBy: k.WrittenBy,
 		ReviewedBy: by(k.ReviewedBy), ApprovedBy: by(k.ApprovedBy), WithdrawnBy: by(k.WithdrawnBy)}
 }

@@ -39,10 +39,21 @@ func (s *small) in(fn func(tx *store.Tx) error) error {
 // smallSchool makes it as of the tests' day.
 func smallSchool(t testing.TB) *small {
 	ctx := context.Background()
-	s := &small{Database: schooltest.New(t), TB: t, id: uuid.NewString(), chief: uuid.NewString(), instructor: uuid.NewString(), student: uuid.NewString()}
-	require.NoError(t, s.Store.AddSchool(ctx, store.School{ID: s.id, Name: "Small school", TimeZone: "Pacific/Auckland", CreatedAt: at(-30)}, nil))
-	for id, role := range map[string]string{s.chief: access.Chief, s.instructor: access.Instructor, s.student: access.Student} {
-		require.NoError(t, s.Store.AddAccount(ctx, store.Account{ID: id, Email: role + "@small.example", Name: "Some " + role, Password: "x"}))
+	s := &small{
+		Database: schooltest.New(t), TB: t, id: uuid.NewString(), chief: uuid.NewString(), instructor: uuid.NewString(),
+		student: uuid.NewString(),
+	}
+	require.NoError(t,
+		s.Store.AddSchool(ctx, store.School{
+			ID: s.id, Name: "Small school", TimeZone: "Pacific/Auckland", CreatedAt: at(-30),
+		}, nil))
+	for id, role := range map[string]string{
+		s.chief: access.Chief, s.instructor: access.Instructor, s.student: access.Student,
+	} {
+		require.NoError(t,
+			s.Store.AddAccount(ctx, store.Account{
+				ID: id, Email: role + "@small.example", Name: "Some " + role, Password: "x",
+			}))
 		require.NoError(t, s.in(func(tx *store.Tx) error { return tx.Join(id, role) }))
 	}
 	alder, _ := s.Catalog.Type("alder-110")
@@ -50,7 +61,10 @@ func smallSchool(t testing.TB) *small {
 		if err := tx.AddAircraft(store.Aircraft{Registration: "QZ-SML", Type: alder.ID, Base: "XTHW", ElevationFt: 412}); err != nil {
 			return err
 		}
-		return tx.AddStudent(store.Student{ID: s.student, InstructorID: s.instructor, Class: alder.Class, EngineKind: alder.EngineKind, StartType: alder.StartType, StartedOn: "2026-10-01"})
+		return tx.AddStudent(store.Student{
+			ID: s.student, InstructorID: s.instructor, Class: alder.Class, EngineKind: alder.EngineKind,
+			StartType: alder.StartType, StartedOn: "2026-10-01",
+		})
 	}))
 	for _, id := range []string{"first", "second"} {
 		s.approve(id)
@@ -59,9 +73,12 @@ func smallSchool(t testing.TB) *small {
 		return tx.Withdraw(must(tx.VersionOf(library.KindLayer, "second", 1)), on(5), s.chief, at(0))
 	}))
 	for day := range 2 {
-		id := s.fly(day-5, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`), event(3, lesson.KindOmitted, `{"item":"walk-round"}`),
-			event(4, lesson.KindReading, `{"item":"magnetos","check":"suction","reading":{"inHg":5}}`), event(5, lesson.KindFinding, `{"item":"papers","words":"seat rail worn"}`),
-			event(6, lesson.KindOral, `{"item":"papers","question":"Why?","level":4}`), event(7, lesson.KindEnded, `{}`))
+		id := s.fly(day-5, event(2, lesson.KindItemResult, `{"item":"papers","result":"done"}`),
+			event(3, lesson.KindOmitted, `{"item":"walk-round"}`),
+			event(4, lesson.KindReading, `{"item":"magnetos","check":"suction","reading":{"inHg":5}}`),
+			event(5, lesson.KindFinding, `{"item":"papers","words":"seat rail worn"}`),
+			event(6, lesson.KindOral, `{"item":"papers","question":"Why?","level":4}`),
+			event(7, lesson.KindEnded, `{}`))
 		s.decide(id)
 		s.sign(id, day-5)
 		s.signed = append(s.signed, id)
@@ -82,11 +99,15 @@ func (s *small) super() *pgx.Conn {
 }
 
 func (s *small) approve(id string) {
-	layer := checklist.Layer{ID: id, Title: id, Version: 1, Rank: "school", AircraftType: "alder-110", Source: "us", Date: on(-20), Author: "us", Approval: "us", Changes: []checklist.Change{}}
+	layer := checklist.Layer{
+		ID: id, Title: id, Version: 1, Rank: "school", AircraftType: "alder-110", Source: "us", Date: on(-20),
+		Author: "us", Approval: "us", Changes: []checklist.Change{},
+	}
 	body, err := json.Marshal(layer)
 	require.NoError(s, err)
 	require.NoError(s, s.in(func(tx *store.Tx) error {
-		_, err := tx.AddDraft(library.KindLayer, id, "alder-110", id, func(int) ([]byte, error) { return body, nil }, s.chief, at(-20))
+		_, err := tx.AddDraft(library.KindLayer, id, "alder-110", id, func(int) ([]byte, error) { return body, nil },
+			s.chief, at(-20))
 		return err
 	}))
 	version := func(tx *store.Tx) library.Version { return must(tx.VersionOf(library.KindLayer, id, 1)) }
@@ -96,7 +117,8 @@ func (s *small) approve(id string) {
 
 // openingAs is the event that opens a lesson of the small school.
 func (s *small) openingAs(change func(o map[string]any)) lesson.Event {
-	o := map[string]any{"student": s.student, "instructor": s.instructor, "aircraft": "QZ-SML", "aircraftType": "alder-110", "typeVersion": 3,
+	o := map[string]any{"student": s.student, "instructor": s.instructor, "aircraft": "QZ-SML",
+		"aircraftType": "alder-110", "typeVersion": 3,
 		"list": "alder-110-full", "listVersion": 4, "method": "read-and-do", "scale": "five", "purpose": "training"}
 	if change != nil {
 		change(o)
@@ -132,7 +154,10 @@ func (s *small) fly(day int, events ...lesson.Event) string {
 func (s *small) decide(id string) {
 	state, _ := s.state(id)
 	for i, f := range state.Findings {
-		_, err := s.accept(id, s.instructor, access.Instructor, -4, event(int64(20+i), lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo","why":"under the operator's rules"}`, f.Event)))
+		_, err := s.accept(id, s.instructor, access.Instructor, -4,
+			event(int64(20+i), lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":"deferred","told":"Bo","why":"under the operator's rules"}`,
+					f.Event)))
 		require.NoError(s, err)
 	}
 }
@@ -240,14 +265,16 @@ func TestWhateverIsChangedIsFound(t *testing.T) {
 	assert.Len(t, sound.Keys, 1)
 
 	super := s.super()
-	tables := []string{"seals", "signing_keys", "school_feed", "lesson_events", "lessons", "item_results", "readings", "findings", "observations", "stage_checks",
+	tables := []string{"seals", "signing_keys", "school_feed", "lesson_events", "lessons", "item_results", "readings",
+		"findings", "observations", "stage_checks",
 		"standings", "open_criticals", "library", "pictures", "memberships", "aircraft", "returns"}
 	must(super.Exec(ctx, "set session_replication_role = replica")) // neither triggers nor references stand in the way
 	for _, table := range tables {
 		must(super.Exec(ctx, "create temp table kept_"+table+" as select * from "+table))
 	}
 	for what, statements := range tampered {
-		statements = strings.NewReplacer("$seal", "4", "$last", "5", "$lesson", s.signed[0], "$open", s.open, "$chief", s.chief, "$instructor", s.instructor, "$student", s.student).Replace(statements)
+		statements = strings.NewReplacer("$seal", "4", "$last", "5", "$lesson", s.signed[0], "$open", s.open, "$chief",
+			s.chief, "$instructor", s.instructor, "$student", s.student).Replace(statements)
 		changed := false
 		for _, statement := range strings.Split(statements, "; ") {
 			done, err := super.Exec(ctx, statement)
@@ -267,16 +294,21 @@ func TestWhateverIsChangedIsFound(t *testing.T) {
 	}
 	t.Logf("%d changes found", len(tampered))
 	for what, statement := range map[string]string{
-		"names of people": `update memberships set name = 'Somebody else' where account_id = '$student'`, "roles": `update memberships set roles = '["admin"]' where account_id = '$student'`,
-		"aircraft: their type": `update aircraft set base = 'XSTB'`, "returns to service": `insert into returns select id, '$lesson', gen_random_uuid(), 'w', 'r', '$chief', now() from schools limit 1`,
-		"the feed of changes": `delete from school_changes where seq = 3`,
+		"names of people":      `update memberships set name = 'Somebody else' where account_id = '$student'`,
+		"roles":                `update memberships set roles = '["admin"]' where account_id = '$student'`,
+		"aircraft: their type": `update aircraft set base = 'XSTB'`,
+		"returns to service":   `insert into returns select id, '$lesson', gen_random_uuid(), 'w', 'r', '$chief', now() from schools limit 1`,
+		"the feed of changes":  `delete from school_changes where seq = 3`,
 	} {
-		must(super.Exec(ctx, strings.NewReplacer("$lesson", s.signed[0], "$chief", s.chief, "$student", s.student).Replace(statement)))
+		must(super.Exec(ctx,
+			strings.NewReplacer("$lesson", s.signed[0], "$chief", s.chief, "$student", s.student).Replace(statement)))
 		_, err := s.verify()
 		assert.NoError(t, err, what)
 		assert.Contains(t, strings.Join(store.Unproved, "; "), what, "what is not found is named")
 	}
-	assert.ErrorIs(t, s.Store.In(ctx, uuid.NewString(), func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), store.ErrNotFound,
+	assert.ErrorIs(t,
+		s.Store.In(ctx, uuid.NewString(),
+			func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), store.ErrNotFound,
 		"a school that is not there is an error")
 }
 
@@ -287,14 +319,16 @@ func TestTheProgramsRoleCannotRewrite(t *testing.T) {
 	app, err := pgx.Connect(ctx, s.AppURL)
 	require.NoError(t, err)
 	defer app.Close(ctx)
-	must(app.Exec(ctx, "insert into schools (id, name, time_zone, created_at) values (gen_random_uuid(), 'Elsewhere', 'UTC', now())"))
+	must(app.Exec(ctx,
+		"insert into schools (id, name, time_zone, created_at) values (gen_random_uuid(), 'Elsewhere', 'UTC', now())"))
 	must(app.Exec(ctx, "select set_config('app.school', $1, false)", s.id))
 	for statement, want := range map[string]string{
-		"delete from lessons where id = '" + s.open + "'":                                        "permission denied",
-		"update lessons set student_id = '" + s.chief + "'":                                      "permission denied",
-		"update lessons set opened_event = gen_random_uuid()":                                    "permission denied",
-		"update library set title = 'x' where id = 'first'":                                      "is approved and stays as it is",
-		"update library set approved_by = '" + s.instructor + "' where id = 'first'":             "is approved and stays as it is",
+		"delete from lessons where id = '" + s.open + "'":     "permission denied",
+		"update lessons set student_id = '" + s.chief + "'":   "permission denied",
+		"update lessons set opened_event = gen_random_uuid()": "permission denied",
+		"update library set title = 'x' where id = 'first'":   "is approved and stays as it is",
+		"update library set approved_by = '" + s.instructor +
+			"' where id = 'first'": "is approved and stays as it is",
 		"update library set withdrawn_from = '2030-01-01' where id = 'second'":                   "is approved and stays as it is",
 		"update library set status = 'in-force', withdrawn_from = null where id = 'second'":      "is approved and stays as it is",
 		"delete from library where id = 'first'":                                                 "is approved and stays as it is",
@@ -321,20 +355,28 @@ func TestOldSealsAreReadForGood(t *testing.T) {
 	state, row := s.state(s.open)
 	super := s.super()
 	state.Notes = []lesson.Note{{Event: "x", Words: "as the first rules had it"}}
-	content, err := json.Marshal(map[string]any{"school": s.id, "lesson": s.open, "number": 6, "keyId": "k", "events": []any{}, "result": state})
+	content, err := json.Marshal(map[string]any{
+		"school": s.id, "lesson": s.open, "number": 6, "keyId": "k", "events": []any{}, "result": state,
+	})
 	require.NoError(t, err)
 	must(super.Exec(ctx, "set session_replication_role = replica"))
 	must(super.Exec(ctx, `insert into seals (school_id, number, subject, format, lesson_id, event_id, content, previous, hash, key_id, signature, signed_by, signed_at)
-		values ($1, 6, 'lesson', 1, $2, gen_random_uuid(), $3, '', '', 'k', '', $4, now())`, s.id, s.open, content, s.instructor))
-	sealed, err := json.Marshal(lesson.Sealed{Events: []string{row.OpenedEvent}, Hash: lesson.SetHash([]string{row.OpenedEvent}), Result: "r", RulesVersion: "2026.12", SignedBy: s.instructor})
+		values ($1, 6, 'lesson', 1, $2, gen_random_uuid(), $3, '', '', 'k', '', $4, now())`, s.id, s.open, content,
+		s.instructor))
+	sealed, err := json.Marshal(lesson.Sealed{
+		Events: []string{row.OpenedEvent}, Hash: lesson.SetHash([]string{row.OpenedEvent}), Result: "r",
+		RulesVersion: "2026.12", SignedBy: s.instructor,
+	})
 	require.NoError(t, err)
 	must(super.Exec(ctx, `insert into lesson_events (school_id, lesson_id, id, device, seq, counter, at_ms, wall, kind, v, payload, sent_by, received_at)
-		values ($1, $2, $3, 'school', 6, 9, 9, '', 'sealed', 1, $4, $5, now())`, s.id, s.open, uuid.Must(uuid.NewV7()).String(), string(sealed), s.instructor))
+		values ($1, $2, $3, 'school', 6, 9, 9, '', 'sealed', 1, $4, $5, now())`, s.id, s.open,
+		uuid.Must(uuid.NewV7()).String(), string(sealed), s.instructor))
 	old, _ := s.state(s.open)
 	require.Len(t, old.Seals, 1)
 	assert.Equal(t, "as the first rules had it", old.Notes[0].Words)
 
 	now, _ := s.state(s.signed[0])
 	assert.Len(t, now.Seals, 1, "and one of the format that is written now")
-	assert.Equal(t, 4, record.SealFormat, "a new format keeps the reader of the old ones, and gets a seal of its own here")
+	assert.Equal(t, 4, record.SealFormat,
+		"a new format keeps the reader of the old ones, and gets a seal of its own here")
 }

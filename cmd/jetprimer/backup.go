@@ -48,7 +48,8 @@ func backupCommand() *cobra.Command {
 		Use:   "backup FILE",
 		Short: "Keep the whole database in one file, while people work in it",
 		Long: "Keep the whole database in one file, while people work in it.\n\n" +
-			"The secret that opens the schools' signing keys is not in it: keep JETPRIMER_SECRET, or the folder's secrets.json, apart from it.",
+			"The secret that opens the schools' signing keys is not in it: keep JETPRIMER_SECRET, or the folder's " +
+			"secrets.json, apart from it.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			var recipients []age.Recipient
@@ -59,7 +60,11 @@ func backupCommand() *cobra.Command {
 				}
 				recipients = append(recipients, r)
 			}
-			if err := of.with(cmd.Context(), func(owner string) error { return backup.Write(cmd.Context(), owner, args[0], recipients...) }); err != nil {
+			if err := of.with(cmd.Context(),
+				func(owner string) error {
+					return backup.Write(cmd.Context(), owner, args[0],
+						recipients...)
+				}); err != nil {
 				return err
 			}
 			info, err := os.Stat(args[0])
@@ -70,7 +75,8 @@ func backupCommand() *cobra.Command {
 		},
 	}
 	of.flags(cmd)
-	cmd.Flags().StringSliceVar(&to, "recipient", nil, "public key of age that the file is encrypted to, such as age1…; may be given again")
+	cmd.Flags().StringSliceVar(&to, "recipient", nil,
+		"public key of age that the file is encrypted to, such as age1…; may be given again")
 	return cmd
 }
 
@@ -100,7 +106,8 @@ func restoreCommand() *cobra.Command {
 				if err := store.Migrate(cmd.Context(), owner); err != nil {
 					return err
 				}
-				fmt.Fprintln(cmd.OutOrStdout(), "The database is back, at the schema of this program. It opens with the secret that it was kept under.")
+				fmt.Fprintln(cmd.OutOrStdout(),
+					"The database is back, at the schema of this program. It opens with the secret that it was kept under.")
 				return nil
 			})
 		},

@@ -18,7 +18,8 @@ import (
 // secrets are those of the first.
 func TestAFolderIsBackedUpWhileItIsInUse(t *testing.T) {
 	ctx, dir := context.Background(), reachable(t)
-	one, other, file, keys := filepath.Join(dir, "one"), filepath.Join(dir, "other"), filepath.Join(dir, "school.backup"), filepath.Join(dir, "key")
+	one, other, file, keys := filepath.Join(dir, "one"), filepath.Join(dir, "other"), filepath.Join(dir,
+		"school.backup"), filepath.Join(dir, "key")
 	key, err := age.GenerateX25519Identity()
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(keys, []byte("# a key\n"+key.String()+"\n"), 0o600))

@@ -15,7 +15,8 @@ func compareCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "compare < grades.csv",
 		Short: "Compare instructors fairly, from grades of students and items",
-		Long: "Reads a table with the columns student, item, instructor and level (0 to 4), and scale and stage where there\n" +
+		Long: "Reads a table with the columns student, item, instructor and level (0 to 4), and scale and stage " +
+			"where there\n" +
 			"are several, and prints abilities, difficulties and severities as JSON, in logits. Only instructors of one\n" +
 			"group are compared. Exit 2, with line and column named, when the table cannot be used.",
 		Args: cobra.NoArgs,
@@ -41,8 +42,10 @@ func trendCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "trend --limit N (--above | --below) < readings.csv",
 		Short: "Follow a repeated reading of an aircraft to its limit",
-		Long: "Reads a table with the columns hours and value, and reset where maintenance worked on it just before, and\n" +
-			"prints slope, control chart and hours to the limit as JSON. With --above a reading is bad above the limit,\n" +
+		Long: "Reads a table with the columns hours and value, and reset where maintenance worked on it just " +
+			"before, and\n" +
+			"prints slope, control chart and hours to the limit as JSON. With --above a reading is bad above the " +
+			"limit,\n" +
 			"with --below below it. Exit 2, with line and column named, when the table cannot be used.",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {

@@ -18,7 +18,10 @@ import (
 // used names its line.
 func TestCompare(t *testing.T) {
 	table := "item,student,level,instructor\n"
-	for _, row := range []string{"crank,ana,4,tunde", "crank,ana,3,ilse", "brief,ana,3,tunde", "brief,ana,2,ilse", "crank,bo,2,tunde", "crank,bo,1,ilse", "brief,bo,4,tunde", "brief,bo,3,ilse"} {
+	for _, row := range []string{
+		"crank,ana,4,tunde", "crank,ana,3,ilse", "brief,ana,3,tunde", "brief,ana,2,ilse", "crank,bo,2,tunde",
+		"crank,bo,1,ilse", "brief,bo,4,tunde", "brief,bo,3,ilse",
+	} {
 		table += row + "\n"
 	}
 	out, err := run(table, "compare")
@@ -54,7 +57,10 @@ func TestCompare(t *testing.T) {
 func TestTrend(t *testing.T) {
 	table := "hours,value,reset\n900,140,\n"
 	for i := range 14 {
-		table += []string{"1000,60,yes", "1004,61,", "1010,63,", "1013,65,", "1019,66,", "1022,70,", "1030,71,", "1034,72,", "1040,76,", "1042,77,", "1050,80,", "1056,82,", "1060,85,", "1066,88,"}[i] + "\n"
+		table += []string{
+			"1000,60,yes", "1004,61,", "1010,63,", "1013,65,", "1019,66,", "1022,70,", "1030,71,", "1034,72,",
+			"1040,76,", "1042,77,", "1050,80,", "1056,82,", "1060,85,", "1066,88,",
+		}[i] + "\n"
 	}
 	out, err := run(table, "trend", "--limit", "125", "--above")
 	require.NoError(t, err)

@@ -17,9 +17,12 @@ func exportDataCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "export-data",
 		Short: "The school's data as a folder of CSV tables, for a spreadsheet or statistics",
-		Long: "Writes the people, aircraft, lessons, items, readings, findings, observations, standings and bookings of a school\n" +
-			"as of one moment into a folder: one CSV file a table, and a datapackage.json that describes every table and column\n" +
-			"(a tabular data package). It holds personal data, and is no backup: export-school moves a school, backup keeps a\n" +
+		Long: "Writes the people, aircraft, lessons, items, readings, findings, observations, standings and " +
+			"bookings of a school\n" +
+			"as of one moment into a folder: one CSV file a table, and a datapackage.json that describes every " +
+			"table and column\n" +
+			"(a tabular data package). It holds personal data, and is no backup: export-school moves a school, " +
+			"backup keeps a\n" +
 			"database.",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {

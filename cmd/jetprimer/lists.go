@@ -21,7 +21,8 @@ func tailorCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "tailor TYPE < day.json",
 		Short: "Print the list of an aircraft type as flown on a day",
-		Long: "Reads the day as JSON from standard input, such as {\"oatC\": -4, \"night\": true}; what is not known is left\n" +
+		Long: "Reads the day as JSON from standard input, such as {\"oatC\": -4, \"night\": true}; what is not " +
+			"known is left\n" +
 			"out. Prints the list as flown with the reason of everything that is not as printed.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -34,7 +35,9 @@ func tailorCommand() *cobra.Command {
 			if !known || !listed {
 				return &unusableError{fmt.Errorf("aircraft type %q is not known", args[0])}
 			}
-			of := checklist.Tailoring{List: list, Type: t, Aircraft: checklist.Aircraft{Equipment: equipment, StartOrder: order}}
+			of := checklist.Tailoring{
+				List: list, Type: t, Aircraft: checklist.Aircraft{Equipment: equipment, StartOrder: order},
+			}
 			d := json.NewDecoder(cmd.InOrStdin())
 			d.DisallowUnknownFields()
 			if err := d.Decode(&of.Day); err != nil && !errors.Is(err, io.EOF) {
@@ -94,7 +97,8 @@ func convertCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "convert FILE|TYPE --to yaml|json|csv|markdown|pdf",
 		Short: "Check a file and write it in another form; a type's name stands for its shipped list",
-		Long: "Reads YAML, JSON, CSV or Markdown by the file's ending, reports every mistake with its line, and writes\n" +
+		Long: "Reads YAML, JSON, CSV or Markdown by the file's ending, reports every mistake with its line, and " +
+			"writes\n" +
 			"the document in another form to standard output.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {

@@ -48,7 +48,12 @@ func root() *cobra.Command {
 		SilenceUsage: true, SilenceErrors: true,
 		PersistentPreRunE: func(cmd *cobra.Command, _ []string) error { return fromEnvironment(cmd.Flags()) },
 	}
-	cmd.AddCommand(checkCommand(), calcCommand(), tailorCommand(), convertCommand(), schemaCommand(), foldCommand(), compareCommand(), trendCommand(), runupsCommand(), recordingCommand(), standCommand(), serveCommand(), demoCommand(), upCommand(), schoolCommand(), migrateCommand(), backupCommand(), restoreCommand(), exportSchoolCommand(), importSchoolCommand(), statementsCommand(), exportDataCommand(), recordStoreCommand(), rebuildCommand(), verifyChainCommand(), verifyCommand(), exportRecordCommand(), rotateKeyCommand(), openAPICommand())
+	cmd.AddCommand(checkCommand(), calcCommand(), tailorCommand(), convertCommand(), schemaCommand(), foldCommand(),
+		compareCommand(), trendCommand(), runupsCommand(), recordingCommand(), standCommand(), serveCommand(),
+		demoCommand(), upCommand(), schoolCommand(), migrateCommand(), backupCommand(), restoreCommand(),
+		exportSchoolCommand(), importSchoolCommand(), statementsCommand(), exportDataCommand(), recordStoreCommand(),
+		rebuildCommand(), verifyChainCommand(), verifyCommand(), exportRecordCommand(), rotateKeyCommand(),
+		openAPICommand())
 	return cmd
 }
 

@@ -57,7 +57,8 @@ func (f from) with(ctx context.Context, run func(s *store.Store) error) error {
 // moveFlags are those of a moved school's file.
 func moveFlags(cmd *cobra.Command, of *from, key *string) {
 	of.flags(cmd)
-	cmd.Flags().StringVar(key, "move-key", "", "key of the file; better given as JETPRIMER_MOVE_KEY, where nobody sees it")
+	cmd.Flags().StringVar(key, "move-key", "",
+		"key of the file; better given as JETPRIMER_MOVE_KEY, where nobody sees it")
 }
 
 func exportSchoolCommand() *cobra.Command {
@@ -67,7 +68,8 @@ func exportSchoolCommand() *cobra.Command {
 		Use:   "export-school FILE",
 		Short: "Take a school out as one file, with everything that it owns",
 		Long: "Take a school out as one file, with everything that it owns, while people work in it.\n\n" +
-			"The file is proved, and its secrets are encrypted, by a key. One is made and printed where none is given: keep it apart from the file.",
+			"The file is proved, and its secrets are encrypted, by a key. One is made and printed where none is " +
+			"given: keep it apart from the file.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			made := key == ""
@@ -83,7 +85,8 @@ func exportSchoolCommand() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				fmt.Fprintf(cmd.OutOrStdout(), "%s is in %s: %d tables, %d signatures\n", m.Name, args[0], len(m.Tables), m.Seals)
+				fmt.Fprintf(cmd.OutOrStdout(), "%s is in %s: %d tables, %d signatures\n", m.Name, args[0],
+					len(m.Tables), m.Seals)
 				if made {
 					fmt.Fprintf(cmd.OutOrStdout(), "its key is %s\n", key)
 				}
@@ -114,7 +117,8 @@ func importSchoolCommand() *cobra.Command {
 				return err
 			}
 			return of.with(cmd.Context(), func(s *store.Store) error {
-				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(), server.FreshCode, progressTo(cmd))
+				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(),
+					server.FreshCode, progressTo(cmd))
 				var why form.Problem
 				if errors.As(err, &why) {
 					return &unusableError{fmt.Errorf("%s: %w", args[0], err)}
@@ -124,7 +128,9 @@ func importSchoolCommand() *cobra.Command {
 				}
 				fmt.Fprintf(cmd.OutOrStdout(), "%s is here: its people sign in as before\n", m.Name)
 				for _, w := range invited {
-					fmt.Fprintf(cmd.OutOrStdout(), "%s has an account here already, and comes in at %s with the code %s\n", w.Name, server.JoinPath(m.School, w.Invitation), w.Code)
+					fmt.Fprintf(cmd.OutOrStdout(),
+						"%s has an account here already, and comes in at %s with the code %s\n", w.Name,
+						server.JoinPath(m.School, w.Invitation), w.Code)
 				}
 				return nil
 			})

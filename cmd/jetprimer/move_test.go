@@ -60,8 +60,11 @@ func TestStatementsGoToAFileOrAStore(t *testing.T) {
 	ctx, dir := context.Background(), reachable(t)
 	one := filepath.Join(dir, "one")
 	require.NoError(t, private(ctx, one, func(_ context.Context, s *store.Store, _ *catalog.Catalog) error {
-		require.NoError(t, s.AddSchool(ctx, store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"}, nil))
-		_, err := run("", "statements", "5c001000-0000-4000-8000-0000000000ff", "--data", one, "--file", filepath.Join(dir, "statements.json"))
+		require.NoError(t,
+			s.AddSchool(ctx, store.School{ID: "5c001000-0000-4000-8000-00000000000f", Name: "Kept", TimeZone: "UTC"},
+				nil))
+		_, err := run("", "statements", "5c001000-0000-4000-8000-0000000000ff", "--data", one, "--file",
+			filepath.Join(dir, "statements.json"))
 		assert.ErrorIs(t, err, store.ErrNotFound)
 		return nil
 	}))

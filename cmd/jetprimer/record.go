@@ -22,7 +22,8 @@ func verifyCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "verify FILE",
 		Short: "Prove an exported record by itself, without a database",
-		Long: "Reads a record, or standard input for -, and proves it: exit 0 and one line that says what was signed by whom,\n" +
+		Long: "Reads a record, or standard input for -, and proves it: exit 0 and one line that says what was " +
+			"signed by whom,\n" +
 			"or exit 1 and what differs. A file cannot tell whose key signed it: hold the key's id to the one that the\n" +
 			"school shows, or give it with --key.",
 		Args: cobra.ExactArgs(1),
@@ -51,7 +52,8 @@ func verifyCommand() *cobra.Command {
 			return err
 		},
 	}
-	cmd.Flags().StringVar(&key, "key", "", "fingerprint of the key that the school says is its own, 64 hexadecimal digits, or its id, the first 16 of them")
+	cmd.Flags().StringVar(&key, "key", "",
+		"fingerprint of the key that the school says is its own, 64 hexadecimal digits, or its id, the first 16 of them")
 	cmd.Flags().StringVar(&head, "head", "", "head of the school's chain, as it was noted when the record was exported")
 	return cmd
 }
@@ -77,37 +79,43 @@ func asExpected(found record.Found, key, head string) error {
 }
 
 func rotateKeyCommand() *cobra.Command {
-	return inSchool("rotate-key", "Make the key that signs a school's records from now on; older signatures keep proving", func(cmd *cobra.Command, s *store.Store, school string) error {
-		var fingerprint string
-		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) (err error) { fingerprint, err = tx.RotateKey(time.Now()); return })
-		if err == nil {
-			fmt.Fprintf(cmd.OutOrStdout(), "key %.16s signs from now on; its fingerprint is %s\n", fingerprint, fingerprint)
-		}
-		return err
-	})
+	return inSchool("rotate-key",
+		"Make the key that signs a school's records from now on; older signatures keep proving",
+		func(cmd *cobra.Command, s *store.Store, school string) error {
+			var fingerprint string
+			err := s.In(cmd.Context(), school,
+				func(_ context.Context, tx *store.Tx) (err error) { fingerprint, err = tx.RotateKey(time.Now()); return })
+			if err == nil {
+				fmt.Fprintf(cmd.OutOrStdout(), "key %.16s signs from now on; its fingerprint is %s\n", fingerprint,
+					fingerprint)
+			}
+			return err
+		})
 }
 
 func exportRecordCommand() *cobra.Command {
 	var lesson, as string
-	cmd := inSchool("export-record", "Write the record of a signed lesson as a file that proves itself, or as a grade sheet", func(cmd *cobra.Command, s *store.Store, school string) error {
-		var out []byte
-		err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) error {
-			file, found, err := tx.Export(lesson, time.Now())
-			if err == nil && as == "pdf" {
-				file, err = exchange.WriteGradeSheet(found, quantity.Units{})
+	cmd := inSchool("export-record",
+		"Write the record of a signed lesson as a file that proves itself, or as a grade sheet",
+		func(cmd *cobra.Command, s *store.Store, school string) error {
+			var out []byte
+			err := s.In(cmd.Context(), school, func(_ context.Context, tx *store.Tx) error {
+				file, found, err := tx.Export(lesson, time.Now())
+				if err == nil && as == "pdf" {
+					file, err = exchange.WriteGradeSheet(found, quantity.Units{})
+				}
+				out = file
+				return err
+			})
+			if errors.Is(err, store.ErrNotFound) {
+				return fmt.Errorf("there is no lesson %s in school %s", lesson, school)
 			}
-			out = file
+			if err != nil {
+				return err
+			}
+			_, err = cmd.OutOrStdout().Write(out)
 			return err
 		})
-		if errors.Is(err, store.ErrNotFound) {
-			return fmt.Errorf("there is no lesson %s in school %s", lesson, school)
-		}
-		if err != nil {
-			return err
-		}
-		_, err = cmd.OutOrStdout().Write(out)
-		return err
-	})
 	cmd.Flags().StringVar(&lesson, "lesson", "", "id of the lesson")
 	cmd.Flags().StringVar(&as, "as", "json", "json, or pdf for the grade sheet")
 	_ = cmd.MarkFlagRequired("lesson")

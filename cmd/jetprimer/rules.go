@@ -18,26 +18,30 @@ import (
 )
 
 func checkCommand() *cobra.Command {
-	return answering("check NAME < request.json", "Judge one measured check", "verdict as JSON. Exit 0 whatever the outcome; exit 2",
+	return answering("check NAME < request.json", "Judge one measured check",
+		"verdict as JSON. Exit 0 whatever the outcome; exit 2",
 		func(c *catalog.Catalog, name string, request []byte) ([]byte, error) {
 			return check.Run(name, request, c.Type)
 		})
 }
 
 func calcCommand() *cobra.Command {
-	return answering("calc NAME < request.json", "Compute: altitudes, wind, metar, carb-ice, prime, power-limit, half-way-speed, takeoff-brief, fuel-plan",
+	return answering("calc NAME < request.json",
+		"Compute: altitudes, wind, metar, carb-ice, prime, power-limit, half-way-speed, takeoff-brief, fuel-plan",
 		"answer as JSON. Exit 2", func(c *catalog.Catalog, name string, request []byte) ([]byte, error) {
 			return calc.Run(name, request, c.Tables())
 		})
 }
 
 // answering is a command that reads one request and prints one line of JSON.
-func answering(use, short, prints string, answer func(c *catalog.Catalog, name string, request []byte) ([]byte, error)) *cobra.Command {
+func answering(use, short, prints string,
+	answer func(c *catalog.Catalog, name string, request []byte) ([]byte, error)) *cobra.Command {
 	return &cobra.Command{
 		Use:   use,
 		Short: short,
-		Long:  "Reads one JSON request from standard input and prints its " + prints + ", with the field\nnamed, when the request cannot be used.",
-		Args:  cobra.ExactArgs(1),
+		Long: "Reads one JSON request from standard input and prints its " + prints +
+			", with the field\nnamed, when the request cannot be used.",
+		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			c, err := data()
 			if err != nil {
@@ -106,7 +110,9 @@ func foldEvents(events []lesson.Event) (lesson.State, error) {
 	e, opened, err := lesson.OpeningOf(events, "")
 	switch {
 	case err != nil && e.ID == "":
-		return lesson.State{}, &unusableError{fmt.Errorf("no event of kind %s: nothing says which aircraft type and list to fold by", lesson.KindOpened)}
+		return lesson.State{}, &unusableError{
+			fmt.Errorf("no event of kind %s: nothing says which aircraft type and list to fold by", lesson.KindOpened),
+		}
 	case err != nil:
 		return lesson.State{}, &unusableError{fmt.Errorf("the opening event: %w", err)}
 	}

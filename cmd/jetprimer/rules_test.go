@@ -27,7 +27,8 @@ func run(stdin string, args ...string) (string, error) {
 }
 
 func TestCheck(t *testing.T) {
-	out, err := run(`{"aircraftType":"alder-110","reading":{"inHg":4.2},"conditions":{"rules":"VFR","night":false}}`, "check", "suction")
+	out, err := run(`{"aircraftType":"alder-110","reading":{"inHg":4.2},"conditions":{"rules":"VFR","night":false}}`,
+		"check", "suction")
 	require.NoError(t, err)
 	assert.True(t, strings.HasPrefix(out, `{"check":"suction","outcome":"caution","decision":"continue"`), out)
 	assert.Equal(t, 1, strings.Count(out, "\n"))
@@ -40,7 +41,9 @@ func TestCheck(t *testing.T) {
 func TestCalc(t *testing.T) {
 	out, err := run(`{"elevationFt":412,"qnhHPa":996,"oatC":34}`, "calc", "altitudes")
 	require.NoError(t, err)
-	assert.True(t, strings.HasPrefix(out, `{"values":{"pressureAltitudeFt":886,"densityAltitudeFt":3244},"advice":[{"code":"thin-air"`), out)
+	assert.True(t,
+		strings.HasPrefix(out,
+			`{"values":{"pressureAltitudeFt":886,"densityAltitudeFt":3244},"advice":[{"code":"thin-air"`), out)
 	_, err = run(`{"elevationFt":412,"oatC":34}`, "calc", "altitudes")
 	var input form.Problem
 	require.ErrorAs(t, err, &input)
@@ -55,7 +58,8 @@ func TestFold(t *testing.T) {
 	var state lesson.State
 	require.NoError(t, json.Unmarshal([]byte(out), &state))
 	assert.True(t, state.Ended)
-	assert.Equal(t, []string{"abnormal", "normal"}, []string{string(state.Readings[0].Verdict.Outcome), string(state.Readings[1].Verdict.Outcome)})
+	assert.Equal(t, []string{"abnormal", "normal"},
+		[]string{string(state.Readings[0].Verdict.Outcome), string(state.Readings[1].Verdict.Outcome)})
 	unsafe := 0
 	for _, item := range state.Items {
 		if item.Mark == "unsafe" {
@@ -96,14 +100,19 @@ func TestFlagsFromTheEnvironment(t *testing.T) {
 }
 
 func TestTailorAndConvert(t *testing.T) {
-	out, err := run(`{"oatC":-4,"night":true}`, "tailor", "hornbeam-twin", "--start-order", "2,1", "--layer", "../../demo/library/supplement-twin.yaml")
+	out, err := run(`{"oatC":-4,"night":true}`, "tailor", "hornbeam-twin", "--start-order", "2,1", "--layer",
+		"../../demo/library/supplement-twin.yaml")
 	require.NoError(t, err)
 	var flown checklist.Flown
 	require.NoError(t, json.Unmarshal([]byte(out), &flown))
 	assert.Equal(t, []int{2, 1}, flown.StartOrder)
 	assert.Equal(t, "tarn-hollow-twin", flown.Layers[0].ID)
-	for stdin, args := range map[string][]string{`{"oat":1}`: {"tailor", "hornbeam-twin"}, "{}": {"tailor", "kestrel"}, " ": {"tailor", "larch-d2", "--start-order", "1,1"},
-		"  ": {"convert", "sorrel-100", "--to", "stone"}, "   ": {"convert", "rules_test.go", "--kind", "song"}, "    ": {"schema", "song"}} {
+	for stdin, args := range map[string][]string{`{"oat":1}`: {"tailor", "hornbeam-twin"}, "{}": {"tailor", "kestrel"},
+		" ":  {"tailor", "larch-d2", "--start-order", "1,1"},
+		"  ": {"convert", "sorrel-100", "--to", "stone"}, "   ": {"convert", "rules_test.go", "--kind", "song"},
+		"    ": {
+			"schema", "song",
+		}} {
 		_, err := run(stdin, args...)
 		var unusable *unusableError
 		assert.ErrorAs(t, err, &unusable, args)

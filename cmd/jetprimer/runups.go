@@ -17,8 +17,10 @@ func runupsCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "runups FILE --map MAP.yaml",
 		Short: "Find the run-ups in an engine recorder's file, measure and judge their checks",
-		Long: "Reads a recorder's CSV by a map of its columns and prints the run-ups in it as JSON, each with its checks as\n" +
-			"requests and their verdicts, and the lines that could not be used. Exit 2, with line and column named, when the\n" +
+		Long: "Reads a recorder's CSV by a map of its columns and prints the run-ups in it as JSON, each with its " +
+			"checks as\n" +
+			"requests and their verdicts, and the lines that could not be used. Exit 2, with line and column named, " +
+			"when the\n" +
 			"file is not what the map says.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -66,7 +68,8 @@ func recordingCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "recording --type T --map MAP.yaml > FILE",
 		Short: "Make up an engine recorder's file with known run-ups, to try runups with",
-		Long: "Prints a recorder's CSV of a made-up flight, writes the map that reads it, and tells on standard error what is\n" +
+		Long: "Prints a recorder's CSV of a made-up flight, writes the map that reads it, and tells on standard " +
+			"error what is\n" +
 			"true in it. The same seed gives the same file.",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -80,7 +83,8 @@ func recordingCommand() *cobra.Command {
 				return &unusableError{fmt.Errorf("--type is %q, which is no type with an ignition check", typ)}
 			case mapFile == "":
 				return &unusableError{errors.New("--map must be given: where the map is written")}
-			case making.RunUps < 1 || making.RunUps > 20 || making.Interval < 0.1 || making.Interval > 2 || making.Noise < 0 || making.Noise > 0.003:
+			case making.RunUps < 1 || making.RunUps > 20 || making.Interval < 0.1 || making.Interval > 2 ||
+				making.Noise < 0 || making.Noise > 0.003:
 				return &unusableError{errors.New("--runups must be 1 to 20, --interval 0.1 to 2 s, --noise 0 to 0.003")}
 			}
 			made := recorder.Make(t, making)

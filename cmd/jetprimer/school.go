@@ -32,7 +32,8 @@ func createSchoolCommand() *cobra.Command {
 		Use:   "create FILE",
 		Short: "Begin a school as the first page does: name, zone, bases, chief instructor, aircraft, students",
 		Long: "FILE is JSON in the shape of what the first page sends, without its code; - reads standard input.\n" +
-			"The chief instructor's password may be left out: one is made and printed. The students' one-time codes are printed.",
+			"The chief instructor's password may be left out: one is made and printed. The students' one-time codes " +
+			"are printed.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			b, err := readBeginning(cmd.InOrStdin(), args[0])
@@ -59,10 +60,12 @@ func createSchoolCommand() *cobra.Command {
 			out := cmd.OutOrStdout()
 			fmt.Fprintf(out, "school %s %s\n", start.ID, start.Name)
 			if made {
-				fmt.Fprintf(out, "%s signs in by %s with the password %s\n", start.Chief.Name, start.Chief.Email, start.Chief.Password)
+				fmt.Fprintf(out, "%s signs in by %s with the password %s\n", start.Chief.Name, start.Chief.Email,
+					start.Chief.Password)
 			}
 			for _, w := range welcomes {
-				fmt.Fprintf(out, "%s comes in at %s with the code %s\n", w.Name, server.JoinPath(start.ID, w.Invitation), w.Code)
+				fmt.Fprintf(out, "%s comes in at %s with the code %s\n", w.Name,
+					server.JoinPath(start.ID, w.Invitation), w.Code)
 			}
 			return nil
 		},

@@ -22,8 +22,10 @@ func standCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "stand --type T --script FILE|checklist",
 		Short: "Run a practice stand and judge the checks that were worked on it",
-		Long: "Runs the engines of a type on a day, with faults, and works them: by a script of moves, or, with checklist, by\n" +
-			"the type's list as a good student does. Prints the checks with their verdicts and what came of the run as JSON.\n" +
+		Long: "Runs the engines of a type on a day, with faults, and works them: by a script of moves, or, with " +
+			"checklist, by\n" +
+			"the type's list as a good student does. Prints the checks with their verdicts and what came of the run " +
+			"as JSON.\n" +
 			"The same seed gives the same run. Exit 2, with the field named, when something cannot be used.",
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
@@ -31,7 +33,10 @@ func standCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			s := stand.Scenario{ID: "command", Title: "From the command line", Goal: "the list", Difficulty: 1, Type: typ, Day: stand.StandardDay}
+			s := stand.Scenario{
+				ID: "command", Title: "From the command line", Goal: "the list", Difficulty: 1, Type: typ,
+				Day: stand.StandardDay,
+			}
 			if scenarioFile != "" {
 				if s, err = readFile[stand.Scenario](scenarioFile); err != nil {
 					return err
@@ -79,8 +84,10 @@ func standCommand() *cobra.Command {
 	}
 	flags := cmd.Flags()
 	flags.StringVar(&typ, "type", "", "aircraft type")
-	flags.StringVar(&scenarioFile, "scenario", "", "YAML file with a scenario; a standard day without faults when left out")
-	flags.StringArrayVar(&faults, "fault", nil, "fault to slip in, as ID or ID=SEVERITY from 0 to 1; more than once for several")
+	flags.StringVar(&scenarioFile, "scenario", "",
+		"YAML file with a scenario; a standard day without faults when left out")
+	flags.StringArrayVar(&faults, "fault", nil,
+		"fault to slip in, as ID or ID=SEVERITY from 0 to 1; more than once for several")
 	flags.Uint64Var(&seed, "seed", 1, "another one is another shake of the needles")
 	flags.StringVar(&scriptFile, "script", "", "YAML file of moves, or checklist")
 	flags.StringVar(&csvFile, "csv", "", "file that what an engine recorder would keep is written to")

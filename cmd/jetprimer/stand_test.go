@@ -20,7 +20,8 @@ import (
 func TestStand(t *testing.T) {
 	dir := t.TempDir()
 	csv, columns := filepath.Join(dir, "run.csv"), filepath.Join(dir, "map.yaml")
-	out, err := run("", "stand", "--type", "rowan-180i", "--script", "checklist", "--fault", "right-magneto-late=0.5", "--seed", "5", "--csv", csv, "--map", columns)
+	out, err := run("", "stand", "--type", "rowan-180i", "--script", "checklist", "--fault", "right-magneto-late=0.5",
+		"--seed", "5", "--csv", csv, "--map", columns)
 	require.NoError(t, err)
 	type verdict struct {
 		Check, Outcome string
@@ -38,7 +39,8 @@ func TestStand(t *testing.T) {
 		}
 	}
 	require.NoError(t, json.Unmarshal([]byte(out), &told))
-	assert.Equal(t, []map[string]string{{"check": "magneto", "finding": "drop-excessive", "side": "right"}}, told.Score.Found)
+	assert.Equal(t, []map[string]string{{"check": "magneto", "finding": "drop-excessive", "side": "right"}},
+		told.Score.Found)
 	assert.Empty(t, told.Score.Missed)
 	assert.Equal(t, told.Score.Checks, len(told.Checks))
 	read := map[string]verdict{}
@@ -70,20 +72,34 @@ func TestStand(t *testing.T) {
 		return path
 	}
 	day := "day: {oatC: 5, dewPointC: 0, qnhHPa: 1013, elevationFt: 18, windKt: 5, engineState: cold}\n"
-	scenario := file("scenario.yaml", "id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\n"+day+"faults: [{fault: igniter-dead, severity: 1}]\n")
+	scenario := file("scenario.yaml",
+		"id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\n"+day+
+			"faults: [{fault: igniter-dead, severity: 1}]\n")
 	script := file("script.yaml", "- {work: fuel-in}\n- {wait: 3, control: avionics, value: 1}\n")
 	out, err = run("", "stand", "--scenario", scenario, "--script", script)
 	require.NoError(t, err)
 	assert.Contains(t, out, `"finding":"no-light-off"`)
 	for want, args := range map[string][]string{
-		"--script must be given":              {"--type", "alder-110"},
-		"is no aircraft type":                 {"--type", "glider", "--script", "checklist"},
-		"severity must be 0 to 1":             {"--type", "alder-110", "--script", "checklist", "--fault", "left-plug-dead=3"},
-		"is no fault of the library":          {"--type", "alder-110", "--script", "checklist", "--fault", "bad-luck"},
-		"does not happen to the Alder 110":    {"--type", "alder-110", "--script", "checklist", "--fault", "unit-fails"},
-		"the scenario is of":                  {"--type", "alder-110", "--scenario", scenario, "--script", "checklist"},
-		"yaml:7":                              {"--scenario", file("wrong.yaml", "id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\n"+day+"parachute: 1\n"), "--script", "checklist"},
-		"must be -40 to 50":                   {"--scenario", file("hot.yaml", "id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\nday: {oatC: 90, dewPointC: 0, qnhHPa: 1013, engineState: cold}\n"), "--script", "checklist"},
+		"--script must be given": {"--type", "alder-110"},
+		"is no aircraft type":    {"--type", "glider", "--script", "checklist"},
+		"severity must be 0 to 1": {
+			"--type", "alder-110", "--script", "checklist", "--fault", "left-plug-dead=3",
+		},
+		"is no fault of the library":       {"--type", "alder-110", "--script", "checklist", "--fault", "bad-luck"},
+		"does not happen to the Alder 110": {"--type", "alder-110", "--script", "checklist", "--fault", "unit-fails"},
+		"the scenario is of":               {"--type", "alder-110", "--scenario", scenario, "--script", "checklist"},
+		"yaml:7": {
+			"--scenario",
+			file("wrong.yaml", "id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\n"+day+"parachute: 1\n"),
+			"--script", "checklist",
+		},
+		"must be -40 to 50": {
+			"--scenario",
+			file("hot.yaml",
+				"id: a\ntitle: A\ngoal: g\ntype: willow-t5\ndifficulty: 2\nday: {oatC: 90, dewPointC: 0, qnhHPa: "+
+					"1013, engineState: cold}\n"),
+			"--script", "checklist",
+		},
 		"is \"fly\", which is no item of the": {"--type", "alder-110", "--script", file("fly.yaml", "- {work: fly}\n")},
 	} {
 		_, err := run("", append([]string{"stand"}, args...)...)
@@ -139,7 +155,8 @@ outside: [{what: person, from: 4, for: 9}]
 		"type":            {"sorrel-100", "glider"},
 		"engineState":     {"engineState: cold", "engineState: asleep"},
 	} {
-		_, err := run("", "stand", "--scenario", write(strings.Replace(whole, change[0], change[1], 1)), "--script", "checklist")
+		_, err := run("", "stand", "--scenario", write(strings.Replace(whole, change[0], change[1], 1)), "--script",
+			"checklist")
 		assert.ErrorContains(t, err, want)
 	}
 }

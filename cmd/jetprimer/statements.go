@@ -23,8 +23,10 @@ func statementsCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "statements STUDENT",
 		Short: "A learner's signed lessons as xAPI statements, into a file or a record store",
-		Long: "Writes a learner's signed lessons as xAPI statements (1.0.3) into a file, or sends them to a learning-record store:\n" +
-			"that each lesson was completed, the level of each item, and of each oral question. Sent again they change nothing.\n" +
+		Long: "Writes a learner's signed lessons as xAPI statements (1.0.3) into a file, or sends them to a " +
+			"learning-record store:\n" +
+			"that each lesson was completed, the level of each item, and of each oral question. Sent again they " +
+			"change nothing.\n" +
 			"The password of the store is JETPRIMER_RECORD_STORE_PASSWORD.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -55,7 +57,11 @@ func statementsCommand() *cobra.Command {
 					return nil
 				}
 				to.User, to.Password = user, os.Getenv("JETPRIMER_RECORD_STORE_PASSWORD")
-				if err := to.Send(cmd.Context(), all, func(held int) { fmt.Fprintf(cmd.ErrOrStderr(), "%d of %d statements are held\n", held, len(all)) }); err != nil {
+				if err := to.Send(cmd.Context(), all,
+					func(held int) {
+						fmt.Fprintf(cmd.ErrOrStderr(), "%d of %d statements are held\n", held,
+							len(all))
+					}); err != nil {
 					return &unusableError{err}
 				}
 				fmt.Fprintf(cmd.OutOrStdout(), "%d statements are held at %s\n", len(all), to.Address)
@@ -65,9 +71,11 @@ func statementsCommand() *cobra.Command {
 	}
 	of.flags(cmd)
 	cmd.Flags().StringVar(&school, "school", "", "id of the school; it may be left out where there is only one")
-	cmd.Flags().StringVar(&home, "home", "https://jetprimer.invalid", "address of the installation, below which things have their names")
+	cmd.Flags().StringVar(&home, "home", "https://jetprimer.invalid",
+		"address of the installation, below which things have their names")
 	cmd.Flags().StringVar(&file, "file", "", "file that the statements are written into")
-	cmd.Flags().StringVar(&to.Address, "to", "", "address of the record store, such as https://records.school.example/xapi")
+	cmd.Flags().StringVar(&to.Address, "to", "",
+		"address of the record store, such as https://records.school.example/xapi")
 	cmd.Flags().StringVar(&user, "user", "", "user at the record store")
 	return cmd
 }

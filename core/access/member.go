@@ -2,7 +2,6 @@ package access
 
 import (
 	"net/mail"
-	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -97,12 +96,9 @@ func CheckText(field, text string, most int) error {
 	return nil
 }
 
-// Governs are the roles without one of which nobody could invite anybody.
-var Governs = []string{Chief, Admin}
-
 // Governs reports whether somebody with the roles looks after the school's
 // people.
-func (r Roles) Governs() bool { return slices.ContainsFunc(Governs, r.Has) }
+func (r Roles) Governs() bool { return r.Any(Governing) }
 
 // Bounds of a password, in letters.
 const (
@@ -130,7 +126,8 @@ func CheckPassword(password, name, email string) error {
 		return form.Bad("password", "must not be one letter over and over")
 	}
 	rest := low
-	for _, part := range append(strings.FieldsFunc(strings.ToLower(name+" "+email), func(r rune) bool { return !unicode.IsLetter(r) }), common...) {
+	for _, part := range append(strings.FieldsFunc(strings.ToLower(name+" "+email),
+		func(r rune) bool { return !unicode.IsLetter(r) }), common...) {
 		if len(part) > 3 {
 			rest = strings.ReplaceAll(rest, part, "")
 		}

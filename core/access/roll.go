@@ -78,7 +78,8 @@ func (r Roll) learns(j *form.Row, named Learns) Learns {
 	case named.Instructor == "":
 		j.Refuse(form.Bad("learns.instructor", "must be given for a student: the address of who teaches them"))
 	case with.ID == "":
-		j.Refuse(form.Bad("learns.instructor", "%q is nobody's address at the school: instructors come in first", named.Instructor))
+		j.Refuse(form.Bad("learns.instructor", "%q is nobody's address at the school: instructors come in first",
+			named.Instructor))
 	case !with.Active || !with.Roles.Teach():
 		j.Refuse(form.Bad("learns.instructor", "%s does not teach at the school", with.Name))
 	}

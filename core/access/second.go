@@ -8,7 +8,6 @@ import (
 	"encoding/binary"
 	"fmt"
 	"net/url"
-	"slices"
 	"strings"
 	"time"
 )
@@ -70,17 +69,10 @@ func SecondWords(secret []byte) string {
 // SecondURI is a secret as an authenticator reads it from a picture.
 func SecondURI(place, email string, secret []byte) string {
 	label := url.PathEscape("Jet Primer " + place + ":" + email)
-	return "otpauth://totp/" + label + "?" + url.Values{"secret": {SecondWords(secret)}, "issuer": {"Jet Primer " + place}}.Encode()
+	return "otpauth://totp/" + label + "?" +
+		url.Values{"secret": {SecondWords(secret)}, "issuer": {"Jet Primer " + place}}.Encode()
 }
 
 // OwesSecond reports whether somebody with the roles must set up a second factor
 // before anything else.
 func (r Roles) OwesSecond(asked, has bool) bool { return asked && r.Governs() && !has }
-
-// whileOwing are the operations that stay open to whoever owes a second factor.
-var whileOwing = []string{"session", "sign-out", "change-school", "account", "begin-second", "keep-second", "set-password", "set-units", "notices", "read-notice"}
-
-// OpenWhileOwing reports whether an operation is one of them.
-func OpenWhileOwing(operation string) bool {
-	return slices.Contains(permissions[operation], "") || slices.Contains(whileOwing, operation)
-}

@@ -33,11 +33,17 @@ func TestFaultsNameTheirPath(t *testing.T) {
 		{func(a *aircraft.Type) { a.StartType = "kick" }, `startType "kick" is none of`},
 		{func(a *aircraft.Type) { a.Ignition = "match" }, `ignition "match" is none of`},
 		{func(a *aircraft.Type) { a.Propeller = "paddle" }, `propeller "paddle" is none of`},
-		{func(a *aircraft.Type) { a.Speeds = append(a.Speeds, a.Speeds[0]) }, `speeds[1].id "rotate" is empty or used twice`},
+		{
+			func(a *aircraft.Type) { a.Speeds = append(a.Speeds, a.Speeds[0]) },
+			`speeds[1].id "rotate" is empty or used twice`,
+		},
 		{func(a *aircraft.Type) { a.Speeds[0].Knots = 0 }, "speeds[0].knots must be 1 to 400, not 0"},
 		{func(a *aircraft.Type) { a.Equipment[0].ID = "" }, `equipment[0].id "" is empty or used twice`},
 		{func(a *aircraft.Type) { a.Gauges[0].Unit = "" }, "gauges[0].unit is missing"},
-		{func(a *aircraft.Type) { a.Gauges[0].ID = "oil" }, "limits.gauges.oilPressure has limits but is not among the type's gauges"},
+		{
+			func(a *aircraft.Type) { a.Gauges[0].ID = "oil" },
+			"limits.gauges.oilPressure has limits but is not among the type's gauges",
+		},
 	} {
 		a := sound()
 		c.spoil(&a)

@@ -78,7 +78,9 @@ func (t Type) handbookProblems() []form.Problem {
 			faults = append(faults, form.Problem{Field: at, Reason: "must name one of a page, habit and left"})
 		}
 		if len(s.Page) > MaxPage {
-			faults = append(faults, form.Problem{Field: at + ".page", Reason: fmt.Sprintf("must have at most %d characters", MaxPage)})
+			faults = append(faults, form.Problem{
+				Field: at + ".page", Reason: fmt.Sprintf("must have at most %d characters", MaxPage),
+			})
 		}
 		if (s.As == "") != (s.Unit == "") {
 			faults = append(faults, form.Problem{Field: at, Reason: "must give both as and unit, or neither"})
@@ -86,7 +88,10 @@ func (t Type) handbookProblems() []form.Problem {
 	}
 	for i, name := range t.Handbook.LeftOff {
 		if t.Limits[name] != nil || slices.Contains(t.Handbook.LeftOff[:i], name) {
-			faults = append(faults, form.Problem{Field: fmt.Sprintf("$.handbook.leftOff[%d]", i), Reason: fmt.Sprintf("%q has limits, or is named twice", name)})
+			faults = append(faults, form.Problem{
+				Field:  fmt.Sprintf("$.handbook.leftOff[%d]", i),
+				Reason: fmt.Sprintf("%q has limits, or is named twice", name),
+			})
 		}
 	}
 	return faults

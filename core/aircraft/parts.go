@@ -9,8 +9,10 @@ import (
 // Parts are what a type can have or lack, and what words about it therefore may
 // name or may not.
 var Parts = []string{
-	"mixture", "carburettor", "injection", "choke", "primer", "magnetos", "lanes", "ignition", "glow", "throttle", "power-lever",
-	"propeller", "propeller-lever", "feathering", "rotor", "clutch", "retractable-gear", "turbine", "diesel", "piston", "leaning", "engines-two",
+	"mixture", "carburettor", "injection", "choke", "primer", "magnetos", "lanes", "ignition", "glow", "throttle",
+	"power-lever",
+	"propeller", "propeller-lever", "feathering", "rotor", "clutch", "retractable-gear", "turbine", "diesel", "piston",
+	"leaning", "engines-two",
 }
 
 // Has reports whether the type has a part, by its engine, its ignition and start,
@@ -55,7 +57,10 @@ func (t Type) Has(part string) bool {
 }
 
 // partWords are parts in words; others are called as they are written.
-var partWords = map[string]string{"mixture": "a mixture lever", "leaning": "leaning on the ground", "propeller-lever": "a propeller lever", "rotor": "a rotor"}
+var partWords = map[string]string{
+	"mixture": "a mixture lever", "leaning": "leaning on the ground", "propeller-lever": "a propeller lever",
+	"rotor": "a rotor",
+}
 
 // PartWords says which types a part asks for, such as “with a mixture lever”.
 func PartWords(part string) string {

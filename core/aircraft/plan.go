@@ -184,8 +184,11 @@ func (t Type) planProblems(seen map[string]bool) []form.Problem {
 		if !seen["gauge "+m.Gauge] {
 			add(fmt.Sprintf("$.minimums[%d].gauge", i), "%q is not among the type's gauges", m.Gauge)
 		}
-		if m.Before == "" || slices.ContainsFunc(t.Minimums[:i], func(o Minimum) bool { return o.Gauge == m.Gauge && o.Before == m.Before }) {
-			add(fmt.Sprintf("$.minimums[%d].before", i), "%q is empty, or the gauge is waited for twice before it", m.Before)
+		if m.Before == "" ||
+			slices.ContainsFunc(t.Minimums[:i],
+				func(o Minimum) bool { return o.Gauge == m.Gauge && o.Before == m.Before }) {
+			add(fmt.Sprintf("$.minimums[%d].before", i), "%q is empty, or the gauge is waited for twice before it",
+				m.Before)
 		}
 	}
 	if t.Winds != nil && t.Winds.CrosswindKt < 1 {
@@ -237,7 +240,10 @@ func (f Fuel) problems() []form.Problem {
 	if f.BurnLPerHour < 1 {
 		add("burnLPerHour", "must be at least 1 litre an hour")
 	}
-	for field, n := range map[string]int{"imbalanceMaxL": f.ImbalanceMaxL, "leastStartL": f.LeastStartL, "leastTakeOffL": f.LeastTakeOffL, "climbMinutes": f.ClimbMinutes} {
+	for field, n := range map[string]int{
+		"imbalanceMaxL": f.ImbalanceMaxL, "leastStartL": f.LeastStartL, "leastTakeOffL": f.LeastTakeOffL,
+		"climbMinutes": f.ClimbMinutes,
+	} {
 		if n < 0 {
 			add(field, "must not be below 0")
 		}
@@ -254,13 +260,15 @@ func (t Table) fallsBeyond(edge string) bool {
 	rows, columns := len(t.Values), len(t.OATC)
 	for i := range rows {
 		switch {
-		case edge == "cold" && t.Values[i][0] < t.Values[i][1], edge == "hot" && t.Values[i][columns-1] < t.Values[i][columns-2]:
+		case edge == "cold" && t.Values[i][0] < t.Values[i][1],
+			edge == "hot" && t.Values[i][columns-1] < t.Values[i][columns-2]:
 			return true
 		}
 	}
 	for j := range columns {
 		switch {
-		case edge == "low-altitude" && t.Values[0][j] < t.Values[1][j], edge == "high-altitude" && t.Values[rows-1][j] < t.Values[rows-2][j]:
+		case edge == "low-altitude" && t.Values[0][j] < t.Values[1][j],
+			edge == "high-altitude" && t.Values[rows-1][j] < t.Values[rows-2][j]:
 			return true
 		}
 	}
@@ -293,7 +301,8 @@ func (t Table) faults(at string) []form.Problem {
 		if !slices.Contains(Edges, edge) {
 			add(fmt.Sprintf(".hold[%d]", i), "%q is none of %s", edge, strings.Join(Edges, ", "))
 		} else if len(faults) == 0 && t.fallsBeyond(edge) {
-			add(fmt.Sprintf(".hold[%d]", i), "the limit falls towards the %s edge: to hold its value beyond it is not on the safe side", edge)
+			add(fmt.Sprintf(".hold[%d]", i),
+				"the limit falls towards the %s edge: to hold its value beyond it is not on the safe side", edge)
 		}
 	}
 	return faults

@@ -10,7 +10,8 @@ import (
 // the formulas, their source and their domain. 1 inHg = 33.8638866667 hPa.
 var altitudes = Definition{
 	Name: "altitudes", Title: "Pressure and density altitude",
-	Rule:   "Thin air takes power from the engine, lift from the wing and bite from the propeller; density altitude says how thin it is.",
+	Rule: "Thin air takes power from the engine, lift from the wing and bite from the propeller; density altitude " +
+		"says how thin it is.",
 	Source: "standard atmosphere (ISO 2533), troposphere, dry air",
 	Fields: []form.Field{
 		number("elevationFt", "elevation", "ft", 0, signed),
@@ -32,7 +33,11 @@ var altitudes = Definition{
 		pressure, density := weather.Altitudes(elevation, qnh, oat)
 		var advice []Advice
 		if density.Above(elevation.Add(quantity.Scaled(2000, 0))) {
-			advice = append(advice, Advice{"thin-air", "The air is as thin as " + density.Sub(elevation).String() + " ft higher: take the take-off distance and the climb for " + density.String() + " ft."})
+			advice = append(advice, Advice{
+				"thin-air",
+				"The air is as thin as " + density.Sub(elevation).String() +
+					" ft higher: take the take-off distance and the climb for " + density.String() + " ft.",
+			})
 		}
 		return form.Object{member("pressureAltitudeFt", pressure), member("densityAltitudeFt", density)}, advice, nil
 	},

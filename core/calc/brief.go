@@ -26,17 +26,31 @@ var takeoffBrief = Definition{
 	Rule:   "A brief decides now what there is no time to decide later. A sentence without a number in it is a wish.",
 	Source: "type, runway, wind, performance and the school's settings, named at each sentence",
 	Fields: []form.Field{aircraftTypeField,
-		{Name: "runway", Label: "runway", Kind: form.Inner, Each: []form.Field{text("name", "name"), number("headingDegMagnetic", "heading", "°", 0, circle),
-			number("availableM", "run available", "m", 0), text("surface", "surface", optional),
-			text("fieldAhead", "field ahead", optional), text("landmark", "landmark where one flies by", optional),
-			{Name: "turnSide", Label: "turn to the", Kind: form.Choice, Choices: []string{"left", "right"}, Optional: true}}},
-		{Name: "wind", Label: "wind", Kind: form.Inner, Each: []form.Field{number("directionDeg", "from, magnetic", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0),
-			number("gustKt", "gusts", "kt", 0, optional, nullable)}},
-		{Name: "performance", Label: "performance", Kind: form.Inner, Each: []form.Field{number("groundRunM", "ground run", "m", 0, optional), number("over50FtM", "to 50 ft", "m", 0, optional),
-			number("flapsDeg", "flaps", "°", 0, optional), number("powerNeeded", "power the hover needs", "", 1, optional), number("powerLimit", "power limit of the day", "", 1, optional)}},
-		{Name: "school", Label: "school", Kind: form.Inner, Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable), number("turnBackLeastFt", "turn back from at least", "ft", 0, optional),
-			number("decisionKt", "decision speed", "kt", 0, optional), number("marginPercent", "margin over the run", "%", 0, optional),
-			text("ahead", "below that", optional), text("flies", "flies", optional), text("troubleshoots", "troubleshoots", optional)}},
+		{Name: "runway", Label: "runway", Kind: form.Inner,
+			Each: []form.Field{text("name", "name"), number("headingDegMagnetic", "heading", "°", 0, circle),
+				number("availableM", "run available", "m", 0), text("surface", "surface", optional),
+				text("fieldAhead", "field ahead", optional), text("landmark", "landmark where one flies by", optional),
+				{
+					Name: "turnSide", Label: "turn to the", Kind: form.Choice, Choices: []string{"left", "right"},
+					Optional: true,
+				}}},
+		{Name: "wind", Label: "wind", Kind: form.Inner,
+			Each: []form.Field{number("directionDeg", "from, magnetic", "°", 0, nullable, circle),
+				number("speedKt", "speed", "kt", 0),
+				number("gustKt", "gusts", "kt", 0, optional, nullable)}},
+		{Name: "performance", Label: "performance", Kind: form.Inner,
+			Each: []form.Field{number("groundRunM", "ground run", "m", 0, optional),
+				number("over50FtM", "to 50 ft", "m", 0, optional),
+				number("flapsDeg", "flaps", "°", 0, optional),
+				number("powerNeeded", "power the hover needs", "", 1, optional),
+				number("powerLimit", "power limit of the day", "", 1, optional)}},
+		{Name: "school", Label: "school", Kind: form.Inner,
+			Each: []form.Field{number("turnBackFt", "turn back from", "ft", 0, nullable),
+				number("turnBackLeastFt", "turn back from at least", "ft", 0, optional),
+				number("decisionKt", "decision speed", "kt", 0, optional),
+				number("marginPercent", "margin over the run", "%", 0, optional),
+				text("ahead", "below that", optional), text("flies", "flies", optional),
+				text("troubleshoots", "troubleshoots", optional)}},
 		number("elevationFt", "elevation", "ft", 0, signed),
 		number("densityAltitudeFt", "density altitude", "ft", 0, signed, optional),
 		text("said", "what the student said", func(f *form.Field) { f.Optional, f.Max = true, 4000 }),
@@ -70,7 +84,8 @@ func runBrief(in input) (form.Object, []Advice, error) {
 	gust := wind.Value("speedKt")
 	if wind.Has("gustKt") {
 		if gust = wind.Value("gustKt"); gust.Below(wind.Value("speedKt")) {
-			return nil, nil, form.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust, wind.Value("speedKt"))
+			return nil, nil, form.Bad("wind.gustKt", "may not be below speedKt: %s below %s", gust,
+				wind.Value("speedKt"))
 		}
 	}
 	least := quantity.Scaled(leastTurnBackFt, 0)
@@ -78,9 +93,13 @@ func runBrief(in input) (form.Object, []Advice, error) {
 		least = own
 	}
 	if turn := in.Sub("school"); turn.Has("turnBackFt") && turn.Value("turnBackFt").Below(least) {
-		return nil, nil, form.Bad("school.turnBackFt", "must be at least %s ft above the ground, or null for no turn back: %s", least, turn.Value("turnBackFt"))
+		return nil, nil, form.Bad("school.turnBackFt",
+			"must be at least %s ft above the ground, or null for no turn back: %s", least, turn.Value("turnBackFt"))
 	}
-	b := &brief{input: in, runway: runway, wind: wind, perf: in.Sub("performance"), school: in.Sub("school"), rotor: in.typ.Has("rotor")}
+	b := &brief{
+		input: in, runway: runway, wind: wind, perf: in.Sub("performance"), school: in.Sub("school"),
+		rotor: in.typ.Has("rotor"),
+	}
 	angle := wind.Value("directionDeg").Float() - runway.Value("headingDegMagnetic").Float()
 	known := wind.Has("directionDeg") || gust.Sign() == 0
 	b.parts, b.gusty = part(known, angle, wind.Value("speedKt").Float()), part(known, angle, gust.Float())
@@ -143,26 +162,31 @@ func (b *brief) advice(margin quantity.Value) []Advice {
 	if w := b.typ.Winds; w != nil {
 		cross, tail := quantity.Scaled(int64(w.CrosswindKt), 0), quantity.Scaled(int64(w.TailwindKt), 0)
 		if b.gusty.cross.Abs().Above(cross) {
-			add("crosswind", "The wind has %s; the type's limit is %s kt.", inGusts("across", b.parts.cross, b.gusty.cross), cross)
+			add("crosswind", "The wind has %s; the type's limit is %s kt.",
+				inGusts("across", b.parts.cross, b.gusty.cross), cross)
 		}
 		if (quantity.Value{}).Sub(b.gusty.head).Above(tail) {
-			add("tailwind", "The wind has %s; the type's limit is %s kt.", inGusts("from behind", b.parts.head, b.gusty.head), tail)
+			add("tailwind", "The wind has %s; the type's limit is %s kt.",
+				inGusts("from behind", b.parts.head, b.gusty.head), tail)
 		}
 	}
 	run, available := b.perf.Value("groundRunM"), b.runway.Value("availableM")
 	switch {
 	case b.rotor || !b.runs():
 	case run.Above(available):
-		add("run-too-long", "Stop: the ground run of %s m is longer than the %s m available. Not from this runway.", run, available)
+		add("run-too-long", "Stop: the ground run of %s m is longer than the %s m available. Not from this runway.",
+			run, available)
 	case !b.fits():
-		add("little-to-spare", "Stop: the ground run of %s m with %s %% more is %.0f m; %s m are available.", run, margin, b.flyingBy, available)
+		add("little-to-spare", "Stop: the ground run of %s m with %s %% more is %.0f m; %s m are available.", run,
+			margin, b.flyingBy, available)
 	}
 	if over := b.perf.Value("over50FtM"); b.perf.Has("over50FtM") && over.Above(available) {
 		add("obstacle", "50 ft is reached after %s m, beyond the %s m available: what stands there?", over, available)
 	}
 	needed, limit := b.perf.Value("powerNeeded"), b.perf.Value("powerLimit")
 	if b.rotor && b.perf.Has("powerNeeded") && b.perf.Has("powerLimit") && needed.Above(limit) {
-		add("power-exceeded", "Stop: the hover needs %s; the limit of the day is %s. Less weight, or another day.", b.power(needed), b.power(limit))
+		add("power-exceeded", "Stop: the hover needs %s; the limit of the day is %s. Less weight, or another day.",
+			b.power(needed), b.power(limit))
 	}
 	return advice
 }
@@ -223,7 +247,8 @@ func (b *brief) performance() {
 	clear := strings.Join(distances, ", ")
 	if !b.rotor {
 		if clear != "" {
-			b.add("performance", sentence(clear+fmt.Sprintf(", %s m available", b.runway.Value("availableM"))), "performance data", "runway data")
+			b.add("performance", sentence(clear+fmt.Sprintf(", %s m available", b.runway.Value("availableM"))),
+				"performance data", "runway data")
 		}
 		return
 	}
@@ -284,7 +309,9 @@ func (b *brief) points() {
 	head := b.parts.head.Float()
 	flying := fmt.Sprintf("Flying by %s, or %s at %.0f m.", b.decides(), closed, b.flyingBy)
 	if rotates && head < float64(liftOff) {
-		b.add("flying-by", fmt.Sprintf("%s On the way, at half of the run, %.0f m, %.0f knots show that it goes as computed.", flying, b.perf.Value("groundRunM").Float()/2, math.Ceil(halfWay(float64(liftOff), head).Float())),
+		b.add("flying-by",
+			fmt.Sprintf("%s On the way, at half of the run, %.0f m, %.0f knots show that it goes as computed.", flying,
+				b.perf.Value("groundRunM").Float()/2, math.Ceil(halfWay(float64(liftOff), head).Float())),
 			"half-way speed", "performance data", "school")
 		return
 	}
@@ -314,9 +341,12 @@ func (b *brief) who() {
 	flies, reads := b.school.Text("flies"), b.school.Text("troubleshoots")
 	switch {
 	case flies != "" && reads != "":
-		b.add("who", fmt.Sprintf("If anything happens: flies, %s; reads the list, %s. %s", flies, reads, doubt), "school")
+		b.add("who", fmt.Sprintf("If anything happens: flies, %s; reads the list, %s. %s", flies, reads, doubt),
+			"school")
 	case flies != "" || reads != "":
-		b.add("who", fmt.Sprintf("If anything happens: %s flies first, the list comes after. %s", cmp.Or(flies, reads), doubt), "school")
+		b.add("who",
+			fmt.Sprintf("If anything happens: %s flies first, the list comes after. %s", cmp.Or(flies, reads), doubt),
+			"school")
 	default:
 		b.add("who", "If anything happens: fly first, then the list. "+doubt, "school")
 	}
@@ -375,10 +405,12 @@ func (b *brief) failures() {
 	}
 	glide, _ := b.speed("glide", "autorotation")
 	if b.rotor {
-		b.add("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.", t.Source)
+		b.add("before-rotation", "Engine failure in the hover: level, pedal, cushion with what the rotor holds.",
+			t.Source)
 		b.add("no-runway-low", "Low and slow: lever down only as height allows, flare late, level, cushion.", t.Source)
 		into := cmp.Or(b.runway.Text("fieldAhead"), "the clear ground ahead")
-		b.add("no-runway-high", fmt.Sprintf("With height: lever down at once, %d knots, into the wind%s, %s.", glide, turn, into), t.Source)
+		b.add("no-runway-high",
+			fmt.Sprintf("With height: lever down at once, %d knots, into the wind%s, %s.", glide, turn, into), t.Source)
 		return
 	}
 	off := "fuel off"
@@ -391,21 +423,31 @@ func (b *brief) failures() {
 	closed, _ := b.stop()
 	before := "failure before rotation"
 	if b.school.Has("decisionKt") {
-		before = fmt.Sprintf("any fault below the decision speed of %s knots, or a failure before rotation", b.school.Value("decisionKt"))
+		before = fmt.Sprintf("any fault below the decision speed of %s knots, or a failure before rotation",
+			b.school.Value("decisionKt"))
 	}
-	b.add("before-rotation", sentence(fmt.Sprintf(before+": %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
-	b.add("runway-left", fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available), "runway data")
+	b.add("before-rotation",
+		sentence(fmt.Sprintf(before+": %s, brakes, straight ahead, %s if it will not stop", closed, off)), t.Source)
+	b.add("runway-left",
+		fmt.Sprintf("Airborne with runway left: nose down, land on what is left of the %s m, brakes.", available),
+		"runway data")
 	if t.Engines > 1 {
 		b.oneOfTwo(closed, cmp.Or(b.runway.Text("fieldAhead"), "ahead"))
 		return
 	}
 	if !b.school.Has("turnBackFt") {
-		b.add("no-runway-low", fmt.Sprintf("No runway left: %d knots, %s. No turn back from this runway.", glide, ahead), t.Source, "school")
-		b.add("no-runway-high", fmt.Sprintf("Higher: %d knots, a field into the wind, the list from memory, then the call.", glide), t.Source)
+		b.add("no-runway-low",
+			fmt.Sprintf("No runway left: %d knots, %s. No turn back from this runway.", glide, ahead), t.Source,
+			"school")
+		b.add("no-runway-high",
+			fmt.Sprintf("Higher: %d knots, a field into the wind, the list from memory, then the call.", glide),
+			t.Source)
 		return
 	}
 	height := b.school.Value("turnBackFt")
-	b.add("no-runway-low", fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height, height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
+	b.add("no-runway-low",
+		fmt.Sprintf("No runway left below %s feet, %s feet on the altimeter: %d knots, %s.", height,
+			height.Add(b.Value("elevationFt")), glide, ahead), "school", "elevation", t.Source)
 	high := fmt.Sprintf("Above %s feet a turn back may be tried%s, into the wind, %d knots", height, turn, glide)
 	if climb, known := b.speed("best-rate"); known {
 		high += fmt.Sprintf("; climb at %d knots until there", climb)
@@ -426,8 +468,12 @@ func (b *brief) oneOfTwo(closed, ahead string) {
 	if t.Has("power-lever") {
 		lever, shut = "its power lever", "its engine master off, which feathers it"
 	}
-	b.add("no-runway-low", fmt.Sprintf("No runway left, below %d knots%s: %s, land %s; below the minimum control speed of %d knots the rudder cannot hold it.", blue, gear, closed, ahead, minimum), t.Source)
-	b.add("no-runway-high", fmt.Sprintf("No runway left, above %d knots: power up, %s, identify with the dead foot, verify with %s, %s; %d knots, blue line, five degrees towards the live engine.", blue, up, lever, shut, blue), t.Source)
+	b.add("no-runway-low",
+		fmt.Sprintf("No runway left, below %d knots%s: %s, land %s; below the minimum control speed of %d knots the "+
+			"rudder cannot hold it.", blue, gear, closed, ahead, minimum), t.Source)
+	b.add("no-runway-high",
+		fmt.Sprintf("No runway left, above %d knots: power up, %s, identify with the dead foot, verify with %s, %s; "+
+			"%d knots, blue line, five degrees towards the live engine.", blue, up, lever, shut, blue), t.Source)
 }
 
 // wholeKnots is a component as it is spoken.

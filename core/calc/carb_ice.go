@@ -23,9 +23,12 @@ type IcingBand struct {
 //	RH = 100·e^(a·Td/(b+Td)) / e^(a·T/(b+T))
 var carbIce = Definition{
 	Name: "carb-ice", Title: "Carburettor icing",
-	Rule:   "Fuel that evaporates and air that is throttled cool the carburettor by up to 30 °C: ice grows in it on days that are not cold at all.",
+	Rule: "Fuel that evaporates and air that is throttled cool the carburettor by up to 30 °C: ice grows in it on " +
+		"days that are not cold at all.",
 	Source: "Magnus formula, Alduchov and Eskridge 1996; a general chart in the data",
-	Fields: []form.Field{number("oatC", "outside air", "°C", 1, signed), number("dewPointC", "dew point", "°C", 1, signed)},
+	Fields: []form.Field{
+		number("oatC", "outside air", "°C", 1, signed), number("dewPointC", "dew point", "°C", 1, signed),
+	},
 	run: func(in input) (form.Object, []Advice, error) {
 		oat, dew := in.Value("oatC"), in.Value("dewPointC")
 		if dew.Above(oat) {
@@ -43,7 +46,8 @@ var carbIce = Definition{
 		humidity := rounded(100*math.Exp(a*dew.Float()/(b+dew.Float())-a*oat.Float()/(b+oat.Float())), 0)
 		band := "none"
 		for _, z := range in.tables.Icing {
-			if !oat.Below(quantity.Scaled(z.FromC, 0)) && !oat.Above(quantity.Scaled(z.ToC, 0)) && !humidity.Below(quantity.Scaled(z.HumidityMinPercent, 0)) {
+			if !oat.Below(quantity.Scaled(z.FromC, 0)) && !oat.Above(quantity.Scaled(z.ToC, 0)) &&
+				!humidity.Below(quantity.Scaled(z.HumidityMinPercent, 0)) {
 				band = z.Band
 				break
 			}
@@ -51,12 +55,18 @@ var carbIce = Definition{
 		advice := []Advice{}
 		if band != "none" {
 			advice = append(advice, Advice{"ice-" + band, map[string]string{
-				"light":    "Ice may form at low power: heat before the throttle is closed, and look for a drop while taxiing.",
-				"moderate": "Ice forms at low power and may form in cruise: heat fully, for half a minute, before take-off and at every change of power.",
-				"serious":  "Ice forms at any power: check with heat while taxiing, before take-off and often in flight; expect the engine to run rough as it melts.",
+				"light": "Ice may form at low power: heat before the throttle is closed, and look for a drop " +
+					"while taxiing.",
+				"moderate": "Ice forms at low power and may form in cruise: heat fully, for half a minute, before " +
+					"take-off and at every change of power.",
+				"serious": "Ice forms at any power: check with heat while taxiing, before take-off and often in " +
+					"flight; expect the engine to run rough as it melts.",
 			}[band]})
 		}
-		advice = append(advice, Advice{"general-chart", "This is a general chart: engines differ, and rain, wet grass and cloud make ice where it shows none."})
+		advice = append(advice, Advice{
+			"general-chart",
+			"This is a general chart: engines differ, and rain, wet grass and cloud make ice where it shows none.",
+		})
 		return form.Object{member("humidityPercent", humidity), member("band", band)}, advice, nil
 	},
 }

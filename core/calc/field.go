@@ -46,12 +46,16 @@ type FieldStrip struct {
 
 // FieldNow reads a report for a place, in the units that a person reads.
 func FieldNow(report string, place weather.Aerodrome, icing []IcingBand, u quantity.Units) Field {
-	d := &day{typed: TypedDay{Report: report, Units: u}, typ: aircraft.Type{EngineKind: "piston"}, field: place, answers: map[string]form.Object{},
-		tables: Tables{Icing: icing}}
+	d := &day{typed: TypedDay{Report: report, Units: u}, typ: aircraft.Type{EngineKind: "piston"}, field: place,
+		answers: map[string]form.Object{},
+		tables:  Tables{Icing: icing}}
 	d.Sheet = Sheet{Wrong: map[string]string{}}
 	d.weather()
 	r := weather.ParseReport(report)
-	f := Field{ID: place.ID, Name: place.Name, Report: report, Time: r.Time, Runway: d.Runway, Strips: []FieldStrip{}, Sky: u.Say(r.Sky())}
+	f := Field{
+		ID: place.ID, Name: place.Name, Report: report, Time: r.Time, Runway: d.Runway, Strips: []FieldStrip{},
+		Sky: u.Say(r.Sky()),
+	}
 	for _, w := range place.Runways {
 		f.Strips = append(f.Strips, FieldStrip{w.Name, w.HeadingDegMagnetic, w.Surface == "grass"})
 	}

@@ -76,7 +76,9 @@ func TestAFieldAtAGlance(t *testing.T) {
 // unit first.
 func TestAFieldInOnesOwnUnits(t *testing.T) {
 	report := "METAR XFRW 241150Z 20010G18KT 9999 SCT030 08/07 Q1013"
-	f := calc.FieldNow(report, fenRow, tables.Icing, quantity.Units{Temperature: "°F", Pressure: "inHg", Speed: "mph", Height: "m"})
+	f := calc.FieldNow(report, fenRow, tables.Icing, quantity.Units{
+		Temperature: "°F", Pressure: "inHg", Speed: "mph", Height: "m",
+	})
 	assert.Equal(t, "46.4 °F, dew point 44.6 °F", f.Air)
 	assert.Regexp(t, `^29\.9\d inHg, 1013 hPa$`, f.Setting)
 	assert.Contains(t, f.Wind, "mph")

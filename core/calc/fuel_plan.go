@@ -19,12 +19,16 @@ import (
 // there is nothing to choose.
 var fuelPlan = Definition{
 	Name: "fuel-plan", Title: "Fuel tanks and the first change",
-	Rule:   "Take-off is on the fuller tank; the first change is a time, not a feeling. A school that proves both starts on the lower.",
+	Rule: "Take-off is on the fuller tank; the first change is a time, not a feeling. A school that proves both " +
+		"starts on the lower.",
 	Source: "imbalance, burn and least contents of the type, the school's method",
 	Fields: []form.Field{text("aircraftType", "aircraft type", optional),
-		number("leftL", "left", "L", 0), number("rightL", "right", "L", 0, optional, nullable), number("burnLPerHour", "burn", "L/h", 1, optional),
-		number("imbalanceMaxL", "imbalance at most", "L", 0, optional), number("leastStartL", "a start from at least", "L", 0, optional),
-		number("leastTakeOffL", "a take-off from at least", "L", 0, optional), number("climbMinutes", "the climb lasts", "min", 0, optional),
+		number("leftL", "left", "L", 0), number("rightL", "right", "L", 0, optional, nullable),
+		number("burnLPerHour", "burn", "L/h", 1, optional),
+		number("imbalanceMaxL", "imbalance at most", "L", 0, optional),
+		number("leastStartL", "a start from at least", "L", 0, optional),
+		number("leastTakeOffL", "a take-off from at least", "L", 0, optional),
+		number("climbMinutes", "the climb lasts", "min", 0, optional),
 		number("intervalMinutes", "own interval on a tank", "min", 0, optional),
 		{Name: "method", Label: "method", Kind: form.Choice, Choices: aircraft.FuelMethods, Optional: true}},
 	run: runFuelPlan,
@@ -105,16 +109,22 @@ func runFuelPlan(in input) (form.Object, []Advice, error) {
 	climb, known := t.known("climbMinutes", func(f aircraft.Fuel) int { return f.ClimbMinutes })
 	switch {
 	case known && change.Below(climb):
-		t.advise("change-too-soon", "The first change falls after %s min, before the climb of %s min is over: more fuel, or balance the tanks.", change, climb)
+		t.advise("change-too-soon",
+			"The first change falls after %s min, before the climb of %s min is over: more fuel, or balance the tanks.",
+			change, climb)
 	case change.Sign() == 0:
-		t.advise("change-too-soon", "The fuller tank holds less than half an hour: the first change would come before the take-off.")
+		t.advise("change-too-soon",
+			"The fuller tank holds less than half an hour: the first change would come before the take-off.")
 	}
-	values := form.Object{member("startTank", start), member("takeoffTank", fuller), member("firstChangeMinutes", change),
+	values := form.Object{member("startTank", start), member("takeoffTank", fuller),
+		member("firstChangeMinutes", change),
 		member("imbalanceL", apart), member("enduranceMinutes", minutes(left.Add(right).Float()))}
 	if own := in.Value("intervalMinutes"); own.Sign() > 0 {
 		values = append(values, member("intervalMinutes", own))
 		if own.Above(change) {
-			t.advise("interval-too-long", "Your own interval of %s min is longer than the %s min that the tanks allow for the first change.", own, change)
+			t.advise("interval-too-long",
+				"Your own interval of %s min is longer than the %s min that the tanks allow for the first change.", own,
+				change)
 		}
 	}
 	return values, t.advice, nil
@@ -132,13 +142,15 @@ func (t *tanks) least(name string) (quantity.Value, bool) {
 
 // tankServes reports whether a tank holds enough for a use; where it does not and
 // the other one does, that is said.
-func (t *tanks) tankServes(name string, holds quantity.Value, other string, otherHolds quantity.Value, use, field string) bool {
+func (t *tanks) tankServes(name string, holds quantity.Value, other string, otherHolds quantity.Value, use,
+	field string) bool {
 	least, known := t.least(field)
 	if !known || !holds.Below(least) {
 		return true
 	}
 	if !otherHolds.Below(least) {
-		t.advise("tank-low", "The %s tank holds %s L; a %s needs %s L: the %s tank is used.", name, holds, use, least, other)
+		t.advise("tank-low", "The %s tank holds %s L; a %s needs %s L: the %s tank is used.", name, holds, use, least,
+			other)
 	}
 	return false
 }

@@ -15,14 +15,17 @@ var halfWaySpeed = Definition{
 	Name: "half-way-speed", Title: "Speed at half of the ground run",
 	Rule:   "What is not seen at half of the ground run will not be flying at the point that decides.",
 	Source: "uniform acceleration, v² = 2as",
-	Fields: []form.Field{number("liftOffKt", "lift-off speed", "kt", 0), number("headwindKt", "headwind", "kt", 1, signed)},
+	Fields: []form.Field{
+		number("liftOffKt", "lift-off speed", "kt", 0), number("headwindKt", "headwind", "kt", 1, signed),
+	},
 	run: func(in input) (form.Object, []Advice, error) {
 		off, head := in.Value("liftOffKt"), in.Value("headwindKt")
 		if !head.Below(off) {
 			return nil, nil, form.Bad("headwindKt", "must be below liftOffKt: %s is not below %s", head, off)
 		}
 		return form.Object{member("halfWayKt", halfWay(off.Float(), head.Float()))}, []Advice{{"fades",
-			"Real acceleration fades as speed grows, and obstacles are not in this: it is the least to expect, not a promise."}}, nil
+			"Real acceleration fades as speed grows, and obstacles are not in this: it is the least to expect, not " +
+				"a promise."}}, nil
 	},
 }
 

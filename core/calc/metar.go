@@ -22,12 +22,15 @@ var metar = Definition{
 		}
 		var advice []Advice
 		if len(r.Unknown) > 0 {
-			advice = append(advice, Advice{"unknown", "Not understood, and kept as written: " + strings.Join(r.Unknown, " ") + "."})
+			advice = append(advice, Advice{
+				"unknown", "Not understood, and kept as written: " + strings.Join(r.Unknown, " ") + ".",
+			})
 		}
 		for _, missing := range []struct {
 			code, words string
 			is          bool
-		}{{"no-wind", "The report gives no wind.", r.Wind == nil}, {"no-pressure", "The report gives no altimeter setting.", r.QNHHPa == nil},
+		}{{"no-wind", "The report gives no wind.", r.Wind == nil},
+			{"no-pressure", "The report gives no altimeter setting.", r.QNHHPa == nil},
 			{"no-temperature", "The report gives no temperature.", r.OATC == nil}} {
 			if missing.is {
 				advice = append(advice, Advice{missing.code, missing.words})

@@ -16,9 +16,13 @@ import (
 // the safe side; elsewhere there is no answer, never an extrapolation.
 var powerLimit = Definition{
 	Name: "power-limit", Title: "Power limit of the day",
-	Rule:   "What the engine may give, and what it can give, falls with altitude and temperature; the number is known before power is raised.",
+	Rule: "What the engine may give, and what it can give, falls with altitude and temperature; the number is " +
+		"known before power is raised.",
 	Source: "the type's own table, bilinear between its nodes",
-	Fields: []form.Field{aircraftTypeField, number("pressureAltitudeFt", "pressure altitude", "ft", 0, signed), number("oatC", "outside air", "°C", 1, signed)},
+	Fields: []form.Field{
+		aircraftTypeField, number("pressureAltitudeFt", "pressure altitude", "ft", 0, signed),
+		number("oatC", "outside air", "°C", 1, signed),
+	},
 	run: func(in input) (form.Object, []Advice, error) {
 		table := in.typ.Power
 		if table == nil {
@@ -33,9 +37,15 @@ var powerLimit = Definition{
 		}
 		advice := []Advice{}
 		for _, edge := range held {
-			advice = append(advice, Advice{"held-" + edge, "Beyond the " + edge + " edge of the table its last value is used: the limit does not fall there, which is on the safe side."})
+			advice = append(advice, Advice{
+				"held-" + edge,
+				"Beyond the " + edge +
+					" edge of the table its last value is used: the limit does not fall there, which is on the safe side.",
+			})
 		}
-		return form.Object{member("limit", value), member("unit", table.Unit), member("label", table.Label), member("held", held)}, advice, nil
+		return form.Object{
+			member("limit", value), member("unit", table.Unit), member("label", table.Label), member("held", held),
+		}, advice, nil
 	},
 }
 
@@ -47,13 +57,15 @@ func bilinear(t aircraft.Table, altitudeFt, oatC quantity.Value) (quantity.Value
 		switch {
 		case v < float64(nodes[0]):
 			if !slices.Contains(t.Hold, low) {
-				return 0, 0, form.Bad(name, "must be at least %d %s: the table goes no further, and is not extended", nodes[0], unit)
+				return 0, 0, form.Bad(name, "must be at least %d %s: the table goes no further, and is not extended",
+					nodes[0], unit)
 			}
 			held = append(held, low)
 			return 0, 0, nil
 		case v > float64(nodes[last]):
 			if !slices.Contains(t.Hold, high) {
-				return 0, 0, form.Bad(name, "must be at most %d %s: the table goes no further, and is not extended", nodes[last], unit)
+				return 0, 0, form.Bad(name, "must be at most %d %s: the table goes no further, and is not extended",
+					nodes[last], unit)
 			}
 			held = append(held, high)
 			return last - 1, 1, nil
@@ -62,7 +74,8 @@ func bilinear(t aircraft.Table, altitudeFt, oatC quantity.Value) (quantity.Value
 		}
 		return i, (v - float64(nodes[i])) / float64(nodes[i+1]-nodes[i]), nil
 	}
-	a, alongA, err := axis("pressureAltitudeFt", "low-altitude", "high-altitude", "ft", altitudeFt.Float(), t.AltitudesFt)
+	a, alongA, err := axis("pressureAltitudeFt", "low-altitude", "high-altitude", "ft", altitudeFt.Float(),
+		t.AltitudesFt)
 	if err != nil {
 		return quantity.Value{}, nil, err
 	}
@@ -80,7 +93,9 @@ func bilinear(t aircraft.Table, altitudeFt, oatC quantity.Value) (quantity.Value
 // answer, and then why.
 func DayLimit(t aircraft.Table, conditions map[string]any) (limitOfDay *float64, unknown string) {
 	given := map[string]quantity.Value{}
-	for _, c := range []struct{ name, words string }{{"elevationFt", "elevation"}, {"oatC", "temperature"}, {"qnhHPa", "pressure setting"}} {
+	for _, c := range []struct{ name, words string }{
+		{"elevationFt", "elevation"}, {"oatC", "temperature"}, {"qnhHPa", "pressure setting"},
+	} {
 		v, err := quantity.Parse(fmt.Sprint(conditions[c.name]), 2)
 		if err != nil {
 			return nil, "the " + c.words + " of the day is not given"
@@ -90,7 +105,8 @@ func DayLimit(t aircraft.Table, conditions map[string]any) (limitOfDay *float64,
 	pressure, _ := weather.Altitudes(given["elevationFt"], given["qnhHPa"], given["oatC"])
 	limit, _, err := bilinear(t, pressure, given["oatC"])
 	if err != nil {
-		return nil, fmt.Sprintf("the table does not reach a pressure altitude of %s ft at %s °C", pressure, given["oatC"])
+		return nil, fmt.Sprintf("the table does not reach a pressure altitude of %s ft at %s °C", pressure,
+			given["oatC"])
 	}
 	value := limit.Float()
 	return &value, ""

@@ -13,11 +13,16 @@ import (
 // the engine and the outside air.
 var prime = Definition{
 	Name: "prime", Title: "Prime for the start",
-	Rule:   "A cold engine needs fuel it can burn, a hot one has too much: the plan is made before the hand is on the starter.",
+	Rule: "A cold engine needs fuel it can burn, a hot one has too much: the plan is made before the hand is on " +
+		"the starter.",
 	Source: "the type's own table",
 	Fields: []form.Field{aircraftTypeField,
-		{Name: "engineState", Label: "engine", Kind: form.Choice, Choices: []string{"cold", "warm", "hot"}, Optional: true},
-		number("lastRunMinutes", "minutes since it ran", "min", 0, optional), number("oatC", "outside air", "°C", 1, signed)},
+		{
+			Name: "engineState", Label: "engine", Kind: form.Choice, Choices: []string{"cold", "warm", "hot"},
+			Optional: true,
+		},
+		number("lastRunMinutes", "minutes since it ran", "min", 0, optional),
+		number("oatC", "outside air", "°C", 1, signed)},
 	run: runPrime,
 }
 
@@ -43,13 +48,18 @@ func runPrime(in input) (form.Object, []Advice, error) {
 		return r.Engine == state && (r.BelowC == nil || oat.Float() < *r.BelowC)
 	})
 	if i < 0 {
-		return nil, nil, form.Bad("engineState", "%q has no row in the table of the %s for %s °C", state, in.typ.Name, oat)
+		return nil, nil, form.Bad("engineState", "%q has no row in the table of the %s for %s °C", state, in.typ.Name,
+			oat)
 	}
 	row := table.Rows[i]
 	preheat := state == "cold" && oat.Float() < table.PreheatBelowC
 	advice := []Advice{}
 	if preheat {
-		advice = append(advice, Advice{"preheat", fmt.Sprintf("Below %g °C the engine is warmed before it is cranked: cold oil does not reach its bearings.", table.PreheatBelowC)})
+		advice = append(advice, Advice{
+			"preheat",
+			fmt.Sprintf("Below %g °C the engine is warmed before it is cranked: cold oil does not reach its bearings.",
+				table.PreheatBelowC),
+		})
 	}
 	if row.Note != "" {
 		advice = append(advice, Advice{"note", sentence(row.Note)})
@@ -73,7 +83,8 @@ func runPrime(in input) (form.Object, []Advice, error) {
 	if flooded != "" {
 		advice = append(advice, Advice{"if-flooded", flooded})
 	}
-	return form.Object{member("engineState", state), member("method", row.Method), member("amount", rounded(row.Amount, 1)), member("unit", row.Unit),
+	return form.Object{member("engineState", state), member("method", row.Method),
+		member("amount", rounded(row.Amount, 1)), member("unit", row.Unit),
 		member("throttle", row.Throttle), member("mixture", mixture), member("preheat", preheat)}, advice, nil
 }
 

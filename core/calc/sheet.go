@@ -44,7 +44,10 @@ type TypedDay struct {
 func FreshDay(u quantity.Units) TypedDay {
 	cross, _ := u.Show(quantity.Scaled(8, 0), "kt")
 	turnBack, _ := u.Show(quantity.Scaled(900, 0), "ft")
-	return TypedDay{EngineState: "cold", StudentCross: cross.String(), TurnBack: turnBack.String(), Own: map[string]string{}, Units: u}
+	return TypedDay{
+		EngineState: "cold", StudentCross: cross.String(), TurnBack: turnBack.String(), Own: map[string]string{},
+		Units: u,
+	}
 }
 
 // Sheet is the day on one sheet: every number that can be computed of what was
@@ -121,8 +124,12 @@ type day struct {
 func PlanDay(typed TypedDay, t aircraft.Type, equipment []string, field weather.Aerodrome, icing []IcingBand) Sheet {
 	d := &day{typed: typed, typ: t, field: field, equipment: equipment, answers: map[string]form.Object{},
 		tables: Tables{Type: func(string) (aircraft.Type, bool) { return t, true }, Icing: icing}}
-	d.Sheet = Sheet{Lines: []Line{}, Runways: []RunwayLine{}, Advice: []Spoken{}, Wrong: map[string]string{}, Sentences: []BriefSentence{},
-		Asks: Asks{Engine: t.Prime != nil, Tanks: t.Fuel != nil && t.Fuel.OneTank, HoverPower: t.Class == "helicopter", Run: "Ground run"}}
+	d.Sheet = Sheet{Lines: []Line{}, Runways: []RunwayLine{}, Advice: []Spoken{}, Wrong: map[string]string{},
+		Sentences: []BriefSentence{},
+		Asks: Asks{
+			Engine: t.Prime != nil, Tanks: t.Fuel != nil && t.Fuel.OneTank, HoverPower: t.Class == "helicopter",
+			Run: "Ground run",
+		}}
 	if d.Asks.HoverPower {
 		d.Asks.Run = "Clear the fence"
 	}
@@ -225,7 +232,9 @@ func (d *day) weather() {
 		d.ask("prime", map[string]any{"aircraftType": d.typ.ID, "engineState": d.typed.EngineState, "oatC": *r.OATC})
 	}
 	if pressure := d.value("altitudes", "pressureAltitudeFt"); d.typ.Power != nil && r.OATC != nil && pressure != "" {
-		d.ask("power-limit", map[string]any{"aircraftType": d.typ.ID, "pressureAltitudeFt": json.Number(pressure), "oatC": *r.OATC})
+		d.ask("power-limit", map[string]any{
+			"aircraftType": d.typ.ID, "pressureAltitudeFt": json.Number(pressure), "oatC": *r.OATC,
+		})
 	}
 	if r.Wind != nil {
 		d.wind(*r.Wind)
@@ -260,8 +269,10 @@ func (d *day) wind(w weather.Wind) {
 	for _, r := range d.field.Runways {
 		runways = append(runways, map[string]any{"name": r.Name, "headingDegMagnetic": r.HeadingDegMagnetic})
 	}
-	if d.ask("wind", map[string]any{"directionDeg": direction, "speedKt": w.SpeedKt, "gustKt": w.GustKt, "reference": "true", "variationDegEast": d.field.VariationDegEast,
-		"runways": runways, "limits": map[string]any{"crosswindKt": cross, "tailwindKt": tail}}) == nil {
+	if d.ask("wind",
+		map[string]any{"directionDeg": direction, "speedKt": w.SpeedKt, "gustKt": w.GustKt, "reference": "true",
+			"variationDegEast": d.field.VariationDegEast,
+			"runways":          runways, "limits": map[string]any{"crosswindKt": cross, "tailwindKt": tail}}) == nil {
 		return
 	}
 	if raw, ok := d.answers["wind"].Get("runways").(json.RawMessage); ok {
@@ -277,7 +288,8 @@ func (d *day) wind(w weather.Wind) {
 		m := (*w.DirectionDeg - int(math.Round(d.field.VariationDegEast)) + 360) % 360
 		magnetic = m
 		if !w.Calm {
-			d.Nose = d.typed.Units.Say(fmt.Sprintf("For the start: nose towards %d° magnetic, into %d kt.", m, w.SpeedKt))
+			d.Nose = d.typed.Units.Say(fmt.Sprintf("For the start: nose towards %d° magnetic, into %d kt.", m,
+				w.SpeedKt))
 		}
 	}
 	for _, r := range d.parted {
@@ -321,7 +333,10 @@ func readRunways(raw []byte) []runwayWind {
 		head, _ := quantity.Parse(a.HeadwindKt.String(), 1)
 		cross, _ := quantity.Parse(a.CrosswindKt.String(), 1)
 		gustCross, _ := quantity.Parse(a.GustCrosswindKt.String(), 1)
-		out[i] = runwayWind{Name: a.Name, HeadwindKt: head, CrosswindKt: cross, GustCrossKt: gustCross, Within: a.WithinLimits, Over: a.Over}
+		out[i] = runwayWind{
+			Name: a.Name, HeadwindKt: head, CrosswindKt: cross, GustCrossKt: gustCross, Within: a.WithinLimits,
+			Over: a.Over,
+		}
 	}
 	return out
 }
@@ -340,8 +355,9 @@ func (d *day) rank() {
 		return b.HeadwindKt.Cmp(a.HeadwindKt)
 	})
 	for _, r := range ranked {
-		line := RunwayLine{Name: r.Name, Along: fmt.Sprintf("head %s kt", r.HeadwindKt.Abs()), Across: fmt.Sprintf("cross %s kt from %s", r.CrosswindKt.Abs(), side(r.CrosswindKt)),
-			Words: "within limits", State: "within"}
+		line := RunwayLine{Name: r.Name, Along: fmt.Sprintf("head %s kt", r.HeadwindKt.Abs()),
+			Across: fmt.Sprintf("cross %s kt from %s", r.CrosswindKt.Abs(), side(r.CrosswindKt)),
+			Words:  "within limits", State: "within"}
 		if r.HeadwindKt.Sign() < 0 {
 			line.Along = fmt.Sprintf("tail %s kt", r.HeadwindKt.Abs())
 		}
@@ -386,12 +402,15 @@ func (d *day) takeoff(r runwayWind, w weather.Wind, magnetic any) {
 			school[name] = strings.TrimSpace(words)
 		}
 	}
-	where := map[string]any{"name": runway.Name, "headingDegMagnetic": runway.HeadingDegMagnetic, "availableM": runway.LengthM}
+	where := map[string]any{
+		"name": runway.Name, "headingDegMagnetic": runway.HeadingDegMagnetic, "availableM": runway.LengthM,
+	}
 	if runway.Surface != "" {
 		where["surface"] = runway.Surface
 	}
 	request := map[string]any{"aircraftType": d.typ.ID, "runway": where,
-		"wind": map[string]any{"directionDeg": magnetic, "speedKt": w.SpeedKt, "gustKt": w.GustKt}, "performance": performance, "school": school, "elevationFt": d.field.ElevationFt}
+		"wind":        map[string]any{"directionDeg": magnetic, "speedKt": w.SpeedKt, "gustKt": w.GustKt},
+		"performance": performance, "school": school, "elevationFt": d.field.ElevationFt}
 	if density := d.value("altitudes", "densityAltitudeFt"); density != "" {
 		request["densityAltitudeFt"] = json.Number(density)
 	}
@@ -408,14 +427,18 @@ func (d *day) takeoff(r runwayWind, w weather.Wind, magnetic any) {
 }
 
 func (d *day) fuel() {
-	if d.typ.Fuel == nil || !d.typ.Fuel.OneTank || strings.TrimSpace(d.typed.Left) == "" || strings.TrimSpace(d.typed.Right) == "" {
+	if d.typ.Fuel == nil || !d.typ.Fuel.OneTank || strings.TrimSpace(d.typed.Left) == "" ||
+		strings.TrimSpace(d.typed.Right) == "" {
 		return
 	}
 	most := d.typ.Fuel.ImbalanceMaxL
 	if most == 0 {
 		most = 999
 	}
-	request := map[string]any{"aircraftType": d.typ.ID, "leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"), "burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most}
+	request := map[string]any{
+		"aircraftType": d.typ.ID, "leftL": d.number(d.typed.Left, "L"), "rightL": d.number(d.typed.Right, "L"),
+		"burnLPerHour": d.typ.Fuel.BurnLPerHour, "imbalanceMaxL": most,
+	}
 	if d.typed.FuelMethod != "" {
 		request["method"] = d.typed.FuelMethod
 	}
@@ -435,7 +458,10 @@ func (d *day) lines() {
 		set = fmt.Sprintf("altimeter setting, in %d places", places)
 	}
 	type source struct{ id, label, calculator, value, unit, source string }
-	pressures := []source{{"qnh", set, "metar", "qnhHPa", "hPa", "report"}, {"inhg", "the same", "metar", "altimeterInHg", "inHg", "report"}}
+	pressures := []source{
+		{"qnh", set, "metar", "qnhHPa", "hPa", "report"},
+		{"inhg", "the same", "metar", "altimeterInHg", "inHg", "report"},
+	}
 	if d.typed.Units.For("hPa") == "inHg" {
 		pressures[0].label, pressures[1].label = pressures[1].label, pressures[0].label
 		slices.Reverse(pressures)
@@ -445,8 +471,14 @@ func (d *day) lines() {
 		{"da", "density altitude", "altitudes", "densityAltitudeFt", "ft", "pressure altitude, temperature"},
 		{"humidity", "humidity", "carb-ice", "humidityPercent", "%", "temperature, dew point"},
 		{"ice", "icing band", "carb-ice", "band", "", "general chart"},
-		{"prime", "prime, " + d.value("prime", "method"), "prime", "amount", d.value("prime", "unit"), "type, engine, temperature"},
-		{"power", d.value("power-limit", "label"), "power-limit", "limit", d.value("power-limit", "unit"), "type, pressure altitude, temperature"},
+		{
+			"prime", "prime, " + d.value("prime", "method"), "prime", "amount", d.value("prime", "unit"),
+			"type, engine, temperature",
+		},
+		{
+			"power", d.value("power-limit", "label"), "power-limit", "limit", d.value("power-limit", "unit"),
+			"type, pressure altitude, temperature",
+		},
 		{"runway", "runway", "wind", "best", "", "wind, limits"},
 		{"half", "speed at half of the run", "half-way-speed", "halfWayKt", "kt", "lift-off speed, headwind"},
 		{"start", "tank for the start", "fuel-plan", "startTank", "", "tanks"},

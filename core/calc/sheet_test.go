@@ -16,7 +16,13 @@ import (
 // stays.
 func TestTheDayOnOneSheet(t *testing.T) {
 	typ, _ := tables.Type("alder")
-	field := weather.Aerodrome{ID: "XTHW", ElevationFt: 412, VariationDegEast: 3, Runways: []weather.Runway{{Name: "02", HeadingDegMagnetic: 18, LengthM: 920}, {Name: "20", HeadingDegMagnetic: 198, LengthM: 920, Surface: "asphalt"}}}
+	field := weather.Aerodrome{
+		ID: "XTHW", ElevationFt: 412, VariationDegEast: 3,
+		Runways: []weather.Runway{
+			{Name: "02", HeadingDegMagnetic: 18, LengthM: 920},
+			{Name: "20", HeadingDegMagnetic: 198, LengthM: 920, Surface: "asphalt"},
+		},
+	}
 	typed := calc.FreshDay(quantity.Units{})
 	plan := func() calc.Sheet { return calc.PlanDay(typed, typ, nil, field, tables.Icing) }
 	value := func(s calc.Sheet, id string) calc.Line {
@@ -38,12 +44,16 @@ func TestTheDayOnOneSheet(t *testing.T) {
 	assert.Equal(t, "20", s.Runway)
 	assert.Equal(t, "For the start: nose towards 207° magnetic, into 10 kt.", s.Nose)
 	require.Len(t, s.Runways, 2)
-	assert.Equal(t, calc.RunwayLine{Name: "20", Along: "head 9.9 kt", Across: "cross 1.6 kt from right", Words: "within limits", State: "within"}, s.Runways[0])
+	assert.Equal(t, calc.RunwayLine{
+		Name: "20", Along: "head 9.9 kt", Across: "cross 1.6 kt from right", Words: "within limits", State: "within",
+	}, s.Runways[0])
 	assert.Equal(t, "out", s.Runways[1].State)
 	assert.Equal(t, "39.7", value(s, "half").Value)
 	assert.Empty(t, s.Sentences, "no brief without a run")
 
-	typed.Run, typed.Own = "310", map[string]string{"qnh": "1000", "inhg": "abc", "da": "1", "runway": "20", "half": "40"}
+	typed.Run, typed.Own = "310", map[string]string{
+		"qnh": "1000", "inhg": "abc", "da": "1", "runway": "20", "half": "40",
+	}
 	s = plan()
 	assert.NotEmpty(t, s.Sentences)
 	assert.Equal(t, &calc.Compared{Words: "the same", State: "within"}, value(s, "qnh").Own)
@@ -55,7 +65,8 @@ func TestTheDayOnOneSheet(t *testing.T) {
 	typed.StudentCross, typed.Runway, typed.Run = "1", "02", "three hundred"
 	s = plan()
 	assert.Equal(t, "02", s.Runway)
-	assert.Equal(t, "has 1.6 kt across, the limit is 1 kt", s.Runways[0].Words, "the lesser of the type's and the student's")
+	assert.Equal(t, "has 1.6 kt across, the limit is 1 kt", s.Runways[0].Words,
+		"the lesser of the type's and the student's")
 	assert.Contains(t, s.Wrong["takeoff-brief"], "Ground run must be a number in m")
 	typed.StudentCross = "lots"
 	assert.Contains(t, plan().Wrong["wind"], "student’s crosswind")
@@ -66,8 +77,13 @@ func TestTheDayOnOneSheet(t *testing.T) {
 // feet and miles an hour comes to the same numbers.
 func TestTheDayInOtherUnits(t *testing.T) {
 	typ, _ := tables.Type("alder")
-	field := weather.Aerodrome{ID: "XTHW", ElevationFt: 412, VariationDegEast: 3, Runways: []weather.Runway{{Name: "20", HeadingDegMagnetic: 198, LengthM: 920}}}
-	american := quantity.Units{Temperature: "°F", Pressure: "inHg", Volume: "gal", Length: "ft", Height: "m", Speed: "mph"}
+	field := weather.Aerodrome{
+		ID: "XTHW", ElevationFt: 412, VariationDegEast: 3,
+		Runways: []weather.Runway{{Name: "20", HeadingDegMagnetic: 198, LengthM: 920}},
+	}
+	american := quantity.Units{
+		Temperature: "°F", Pressure: "inHg", Volume: "gal", Length: "ft", Height: "m", Speed: "mph",
+	}
 	typed := calc.FreshDay(american)
 	assert.Equal(t, "9.2", typed.StudentCross)
 	assert.Equal(t, "274", typed.TurnBack)
@@ -82,7 +98,8 @@ func TestTheDayInOtherUnits(t *testing.T) {
 	assert.Equal(t, "inhg", s.Lines[0].ID, "the setting that is read stands first")
 	assert.Equal(t, "altimeter setting, in 1 place", lines["inhg"].Label)
 	assert.Equal(t, []string{"1000", "hPa"}, []string{lines["qnh"].Value, lines["qnh"].Unit})
-	assert.Equal(t, []string{"45.7", "mph", "the same"}, []string{lines["half"].Value, lines["half"].Unit, lines["half"].Own.Words})
+	assert.Equal(t, []string{"45.7", "mph", "the same"},
+		[]string{lines["half"].Value, lines["half"].Unit, lines["half"].Own.Words})
 	assert.Equal(t, "m", lines["da"].Unit)
 	assert.Equal(t, "head 11.4 mph", s.Runways[0].Along)
 	assert.Equal(t, "To 15.2 m", s.Asks.Over50)
@@ -91,7 +108,9 @@ func TestTheDayInOtherUnits(t *testing.T) {
 	assert.Empty(t, s.Sentences[0].Missing)
 
 	typed.Run = "1017 ft"
-	assert.Contains(t, calc.PlanDay(typed, typ, nil, field, tables.Icing).Wrong["takeoff-brief"], "Ground run must be a number")
+	assert.Contains(t, calc.PlanDay(typed, typ, nil, field, tables.Icing).Wrong["takeoff-brief"],
+		"Ground run must be a number")
 	typed.StudentCross = "1"
-	assert.Equal(t, "has 1.8 mph across, the limit is 1 mph", calc.PlanDay(typed, typ, nil, field, tables.Icing).Runways[0].Words)
+	assert.Equal(t, "has 1.8 mph across, the limit is 1 mph",
+		calc.PlanDay(typed, typ, nil, field, tables.Icing).Runways[0].Words)
 }

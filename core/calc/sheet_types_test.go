@@ -93,11 +93,18 @@ func TestTheSheetTakesWhateverIsTyped(t *testing.T) {
 	for _, d := range calc.All() {
 		known[d.Name] = true
 	}
-	text := rapid.OneOf(rapid.String(), rapid.SampledFrom([]string{"", "420", "3x", "-1", "1e9", "9,5", "NaN", " 7 ", "XTHW 241150Z VRB03KT 9999 34/12 Q0996", "XTHW 24115", strings.Repeat("9", 400)}))
+	text := rapid.OneOf(rapid.String(),
+		rapid.SampledFrom([]string{
+			"", "420", "3x", "-1", "1e9", "9,5", "NaN", " 7 ", "XTHW 241150Z VRB03KT 9999 34/12 Q0996", "XTHW 24115",
+			strings.Repeat("9", 400),
+		}))
 	rapid.Check(t, func(t *rapid.T) {
 		typ := rapid.SampledFrom(c.Types).Draw(t, "type")
 		typed := calc.FreshDay(quantity.Units{})
-		for _, into := range []*string{&typed.Report, &typed.StudentCross, &typed.Left, &typed.Right, &typed.Run, &typed.Over50, &typed.Power, &typed.TurnBack, &typed.Runway, &typed.Said} {
+		for _, into := range []*string{
+			&typed.Report, &typed.StudentCross, &typed.Left, &typed.Right, &typed.Run, &typed.Over50, &typed.Power,
+			&typed.TurnBack, &typed.Runway, &typed.Said,
+		} {
 			*into = text.Draw(t, "typed")
 		}
 		typed.Own = map[string]string{"qnh": text.Draw(t, "own"), "no-such": "1"}

@@ -8,11 +8,13 @@ import (
 )
 
 // digitWords are the digits as they are said, on the radio too.
-var digitWords = map[string]int{"zero": 0, "oh": 0, "one": 1, "two": 2, "three": 3, "tree": 3, "four": 4, "fower": 4, "five": 5, "fife": 5, "six": 6, "seven": 7,
+var digitWords = map[string]int{"zero": 0, "oh": 0, "one": 1, "two": 2, "three": 3, "tree": 3, "four": 4, "fower": 4,
+	"five": 5, "fife": 5, "six": 6, "seven": 7,
 	"eight": 8, "ait": 8, "nine": 9, "niner": 9}
 
 // tens are the numbers that one word says whole.
-var tens = map[string]int{"ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15, "sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19,
+var tens = map[string]int{"ten": 10, "eleven": 11, "twelve": 12, "thirteen": 13, "fourteen": 14, "fifteen": 15,
+	"sixteen": 16, "seventeen": 17, "eighteen": 18, "nineteen": 19,
 	"twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "seventy": 70, "eighty": 80, "ninety": 90}
 
 // mostSpoken bounds a number that is said in words.
@@ -22,7 +24,8 @@ const mostSpoken = 1_000_000
 // twelve, one two zero, six five. Each run of such words is read both as a sum and
 // as digits in a row, and its parts as well, since people say it either way.
 func spoken(text string) []string {
-	words := strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := strings.FieldsFunc(strings.ToLower(text),
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	var out []string
 	var run []string
 	flush := func() {

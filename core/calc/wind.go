@@ -16,10 +16,12 @@ import (
 // to the gust. A variable wind counts whole as crosswind and as tail wind.
 var wind = Definition{
 	Name: "wind", Title: "Wind on the runways",
-	Rule:   "Take-off is into the wind as far as runways allow; what is left across it has a limit, of the aircraft and of the student.",
+	Rule: "Take-off is into the wind as far as runways allow; what is left across it has a limit, of the aircraft " +
+		"and of the student.",
 	Source: "plane trigonometry",
 	Fields: []form.Field{
-		number("directionDeg", "from", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0), number("gustKt", "gusts", "kt", 0, optional, nullable),
+		number("directionDeg", "from", "°", 0, nullable, circle), number("speedKt", "speed", "kt", 0),
+		number("gustKt", "gusts", "kt", 0, optional, nullable),
 		{Name: "reference", Label: "north", Kind: form.Choice, Choices: []string{"true", "magnetic"}},
 		number("variationDegEast", "variation, east", "°", 1, signed),
 		{Name: "runways", Label: "runways", Kind: form.Rows, AtLeast: 1, AtMost: 16, Each: []form.Field{
@@ -75,7 +77,10 @@ func runWind(in input) (form.Object, []Advice, error) {
 	for i, r := range in.Rows("runways") {
 		angle := from - r.Value("headingDegMagnetic").Float()
 		steady, gusty := part(known, angle, speed.Float()), part(known, angle, gust.Float())
-		one := runwayWind{Name: r.Text("name"), HeadwindKt: steady.head, CrosswindKt: steady.cross, GustHeadwindKt: gusty.head, GustCrossKt: gusty.cross}
+		one := runwayWind{
+			Name: r.Text("name"), HeadwindKt: steady.head, CrosswindKt: steady.cross, GustHeadwindKt: gusty.head,
+			GustCrossKt: gusty.cross,
+		}
 		one.Over = over(steady, gusty, limits)
 		one.Within = one.Over == ""
 		all = append(all, one)
@@ -86,24 +91,39 @@ func runWind(in input) (form.Object, []Advice, error) {
 	}
 	values := form.Object{member("runways", all)}
 	if best < 0 {
-		return append(values, member("best", nil), member("reason", "No runway is within the limits: "+all[0].Name+" "+all[0].Over+".")),
-			[]Advice{{"no-runway", "No runway is within the limits of aircraft and student. Wait, or fly with somebody whose limits allow it."}}, nil
+		return append(values, member("best", nil),
+				member("reason", "No runway is within the limits: "+all[0].Name+" "+all[0].Over+".")),
+			[]Advice{
+				{
+					"no-runway",
+					"No runway is within the limits of aircraft and student. Wait, or fly with somebody whose " +
+						"limits allow it.",
+				},
+			}, nil
 	}
 	b := all[best]
 	along := fmt.Sprintf("headwind %s kt", b.HeadwindKt)
 	if b.HeadwindKt.Sign() < 0 {
 		along = fmt.Sprintf("tail wind %s kt", b.HeadwindKt.Abs())
 	}
-	reason := fmt.Sprintf("Runway %s: %s, crosswind %s kt from the %s.", b.Name, along, b.CrosswindKt.Abs(), side(b.CrosswindKt))
+	reason := fmt.Sprintf("Runway %s: %s, crosswind %s kt from the %s.", b.Name, along, b.CrosswindKt.Abs(),
+		side(b.CrosswindKt))
 	if b.CrosswindKt.Sign() == 0 {
 		reason = fmt.Sprintf("Runway %s: %s, no crosswind.", b.Name, along)
 	}
 	var advice []Advice
 	if !known {
-		advice = append(advice, Advice{"variable", "The wind is variable: it counts whole as crosswind and as tail wind. Look at the sock before lining up."})
+		advice = append(advice, Advice{
+			"variable",
+			"The wind is variable: it counts whole as crosswind and as tail wind. Look at the sock before lining up.",
+		})
 	}
 	if gust.Sub(speed).Above(quantity.Scaled(9, 0)) {
-		advice = append(advice, Advice{"gusty", fmt.Sprintf("Gusts are %s kt above the wind: add half of that to the speeds the handbook allows it for.", gust.Sub(speed))})
+		advice = append(advice, Advice{
+			"gusty",
+			fmt.Sprintf("Gusts are %s kt above the wind: add half of that to the speeds the handbook allows it for.",
+				gust.Sub(speed)),
+		})
 	}
 	return append(values, member("best", b.Name), member("reason", reason)), advice, nil
 }

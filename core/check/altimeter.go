@@ -17,12 +17,21 @@ var altimeter = Definition{
 	Rule:  "Set in every place they are set, each must show the elevation of the place within its tolerance.",
 	Fields: []form.Field{
 		{Name: "altimeters", Label: "altimeters", Kind: form.Rows, AtLeast: 1, AtMost: 4, Each: []form.Field{
-			{Name: "setting", Label: "setting", Unit: "inHg or hPa", Kind: form.Number, Taken: form.ReadOff, Decimals: 2, Step: 1},
-			{Name: "indicatedFt", Label: "shows", Unit: "ft", Kind: form.Number, Taken: form.ReadOff, Step: 10, Signed: true},
+			{
+				Name: "setting", Label: "setting", Unit: "inHg or hPa", Kind: form.Number, Taken: form.ReadOff,
+				Decimals: 2, Step: 1,
+			},
+			{
+				Name: "indicatedFt", Label: "shows", Unit: "ft", Kind: form.Number, Taken: form.ReadOff, Step: 10,
+				Signed: true,
+			},
 		}},
 	},
 	Limits: []form.Field{
-		{Name: "toleranceFt", Label: "within", Unit: "ft", Kind: form.Number, Silent: form.SilentHabit(75, "The usual tolerance on the ground, where the handbook gives none.")},
+		{
+			Name: "toleranceFt", Label: "within", Unit: "ft", Kind: form.Number,
+			Silent: form.SilentHabit(75, "The usual tolerance on the ground, where the handbook gives none."),
+		},
 	},
 	Scales: []Scale{
 		{Label: "altimeter", Unit: "ft", Of: "altimeters.indicatedFt", Around: "elevationFt", Within: "toleranceFt"},
@@ -32,7 +41,10 @@ var altimeter = Definition{
 	Actions: orderedActions(groundAircraft, writeSquawk, stayInDaylightVfr, setAltimeters, compareSetting),
 	given:   map[string]any{"elevationFt": 412, "qnhHPa": 1013},
 	example: func(s sample) map[string]any {
-		return object("altimeters", []any{object("setting", 1013, "indicatedFt", s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10))})
+		return object("altimeters", []any{
+			object("setting", 1013, "indicatedFt",
+				s.between(412-s.limit("toleranceFt"), 412+s.limit("toleranceFt"), 10)),
+		})
 	},
 	judge: judgeAltimeter,
 }
@@ -59,7 +71,8 @@ func judgeAltimeter(in input, out *sheet) {
 			out.add(Abnormal, Stop, code, side, format, args...).because(altimeterOrStatic).do(groundAircraft)
 			return
 		}
-		out.add(Caution, Continue, code, side, format, args...).because(altimeterOrStatic).do(writeSquawk, stayInDaylightVfr)
+		out.add(Caution, Continue, code, side, format, args...).because(altimeterOrStatic).do(writeSquawk,
+			stayInDaylightVfr)
 	}
 	proves := in.conditions.Has("qnhHPa")
 	elevation, tolerance := in.conditions.Value("elevationFt"), in.limits.Value("toleranceFt")
@@ -76,7 +89,8 @@ func judgeAltimeter(in input, out *sheet) {
 			highest = shows
 		}
 		if proves && off.Abs().Above(tolerance) {
-			find("altimeter-out", strconv.Itoa(i+1), "Altimeter %d shows %s ft where the elevation is %s ft: %s ft off; %s ft are allowed.",
+			find("altimeter-out", strconv.Itoa(i+1),
+				"Altimeter %d shows %s ft where the elevation is %s ft: %s ft off; %s ft are allowed.",
 				i+1, shows, elevation, off.Abs(), tolerance)
 		}
 	}
@@ -85,7 +99,8 @@ func judgeAltimeter(in input, out *sheet) {
 		find("altimeters-disagree", "", "The altimeters are %s ft apart; %s ft are allowed.", apart, tolerance)
 	}
 	if !proves {
-		out.add(Caution, Continue, "not-proven", "", "No pressure setting was reported: an altimeter that is set to the elevation shows it, and proves nothing.").do(compareSetting)
+		out.add(Caution, Continue, "not-proven", "",
+			"No pressure setting was reported: an altimeter that is set to the elevation shows it, and proves nothing.").do(compareSetting)
 	}
 }
 
@@ -105,19 +120,22 @@ func altimetersSet(in input, out *sheet, rows []form.Record) bool {
 		}
 		if in.conditions.Has("qnhHPa") && hPa.Sub(in.conditions.Value("qnhHPa")).Abs().Above(settingTolerance) {
 			set = false
-			out.add(Caution, Recheck, "setting-wrong", strconv.Itoa(i+1), "Altimeter %d is set to %s hPa; the reported setting is %s hPa.",
+			out.add(Caution, Recheck, "setting-wrong", strconv.Itoa(i+1),
+				"Altimeter %d is set to %s hPa; the reported setting is %s hPa.",
 				i+1, hPa, in.conditions.Value("qnhHPa")).do(setAltimeters).again()
 		}
 	}
 	if apart := highest.Sub(lowest); apart.Above(settingTolerance) {
 		set = false
-		out.add(Caution, Recheck, "settings-differ", "", "The altimeters are set %s hPa apart.", apart).do(setAltimeters).again()
+		out.add(Caution, Recheck, "settings-differ", "", "The altimeters are set %s hPa apart.",
+			apart).do(setAltimeters).again()
 	}
 	return set
 }
 
 var (
-	altimeterOrStatic = because("altimeter-or-static", "The altimeter itself, its static source, or the elevation of the place it stands on.")
-	compareSetting    = do(205, "compare-setting", "Compare with a reported setting as soon as there is one.")
-	setAltimeters     = do(200, "set-altimeters", "Set every altimeter to the reported setting, then read them again.")
+	altimeterOrStatic = because("altimeter-or-static",
+		"The altimeter itself, its static source, or the elevation of the place it stands on.")
+	compareSetting = do(205, "compare-setting", "Compare with a reported setting as soon as there is one.")
+	setAltimeters  = do(200, "set-altimeters", "Set every altimeter to the reported setting, then read them again.")
 )

@@ -16,15 +16,30 @@ var charging = Definition{
 	Fields: []form.Field{
 		{Name: "meter", Label: "ammeter shows", Kind: form.Choice, Choices: []string{"battery", "load"}},
 		{Name: "sides", Label: "sides", Kind: form.Rows, AtLeast: 1, AtMost: 2, Each: []form.Field{
-			{Name: "volts", Label: "voltage", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.1, Optional: true},
-			{Name: "amps", Label: "current", Unit: "A", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Signed: true},
+			{
+				Name: "volts", Label: "voltage", Unit: "V", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+				Step: 0.1, Optional: true,
+			},
+			{
+				Name: "amps", Label: "current", Unit: "A", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1,
+				Signed: true,
+			},
 		}},
 	},
 	Limits: []form.Field{
-		{Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Left out where there is no voltmeter."}},
-		{Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Left out where there is no voltmeter: over-voltage is then not seen."}},
+		{
+			Name: "voltsMin", Label: "lowest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true,
+			Silent: &form.Silent{Words: "Left out where there is no voltmeter."},
+		},
+		{
+			Name: "voltsMax", Label: "highest voltage", Unit: "V", Kind: form.Number, Decimals: 1, Optional: true,
+			Silent: &form.Silent{Words: "Left out where there is no voltmeter: over-voltage is then not seen."},
+		},
 		{Name: "ampsMin", Label: "lowest current", Unit: "A", Kind: form.Number, Decimals: 1, Signed: true},
-		{Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it two sides that share the load unevenly are not seen."}},
+		{
+			Name: "splitMax", Label: "sides apart by", Unit: "A", Kind: form.Number, Decimals: 1, Optional: true,
+			Silent: &form.Silent{Words: "Without it two sides that share the load unevenly are not seen."},
+		},
 	},
 	Scales: []Scale{
 		{Label: "voltage", Unit: "V", Of: "sides.volts", Low: "voltsMin", High: "voltsMax", Followed: true},
@@ -77,7 +92,8 @@ func judgeCharging(in input, out *sheet) {
 	}
 	for i, s := range sides {
 		if volts := s.Value("volts"); s.Has("volts") && l.Has("voltsMax") && volts.Above(l.Value("voltsMax")) {
-			out.add(Abnormal, Stop, "over-voltage", name(i), "The voltage is %s V; the highest allowed is %s V.", volts, l.Value("voltsMax")).
+			out.add(Abnormal, Stop, "over-voltage", name(i), "The voltage is %s V; the highest allowed is %s V.", volts,
+				l.Value("voltsMax")).
 				because(regulator).do(groundAircraft)
 		}
 	}
@@ -85,7 +101,8 @@ func judgeCharging(in input, out *sheet) {
 		split := sides[0].Value("amps").Sub(sides[1].Value("amps")).Abs()
 		out.value("split", split)
 		if split.Above(l.Value("splitMax")) {
-			out.add(Caution, Recheck, "load-split", "", "The two sides are %s A apart; the limit is %s A.", split, l.Value("splitMax")).
+			out.add(Caution, Recheck, "load-split", "", "The two sides are %s A apart; the limit is %s A.", split,
+				l.Value("splitMax")).
 				because(regulator).do(repeatCheck)
 		}
 	}

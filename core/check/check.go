@@ -182,7 +182,8 @@ func ParseRequest(request []byte) (Request, error) {
 		case "equipment":
 			r.Equipment, err = fittedField(raw)
 		default:
-			err = form.Bad(cmp.Or(form.Clip(name), "request"), "is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions, equipment")
+			err = form.Bad(cmp.Or(form.Clip(name), "request"),
+				"is not known here; allowed: aircraftType, engine, attempt, reading, limits, conditions, equipment")
 		}
 		if err != nil {
 			return r, err
@@ -255,7 +256,8 @@ func Judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 	}
 	for i, id := range r.Equipment {
 		if !slices.ContainsFunc(t.Equipment, func(e aircraft.Equipment) bool { return e.ID == id }) {
-			return Verdict{}, form.Bad(fmt.Sprintf("equipment[%d]", i), "%q is nothing that a %s can have", form.Clip(id), t.Name)
+			return Verdict{}, form.Bad(fmt.Sprintf("equipment[%d]", i), "%q is nothing that a %s can have",
+				form.Clip(id), t.Name)
 		}
 	}
 	fitted := [][]string{r.Equipment}
@@ -319,8 +321,10 @@ func judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 			return Verdict{}, err
 		}
 	}
-	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && unit != tachometer && def.ownSpeeds(own, r.Limits) {
-		return Verdict{}, form.Bad("reading.unit", "must be %s: the tachometer of the type shows nothing else", tachometer)
+	if unit := r.Reading["unit"]; (unit == "rpm" || unit == "percent") && unit != tachometer &&
+		def.ownSpeeds(own, r.Limits) {
+		return Verdict{}, form.Bad("reading.unit", "must be %s: the tachometer of the type shows nothing else",
+			tachometer)
 	}
 	read := def.tachometer(r.Reading, typ)
 	if read == form.Percent {
@@ -362,7 +366,9 @@ func judge(name string, r Request, types aircraft.Finder) (Verdict, error) {
 
 // tachometerUnit says in what a reading's speeds are read, where that is not
 // as the type's tachometer shows them: it is not asked for.
-var tachometerUnit = form.Field{Name: "unit", Label: "speeds in", Kind: form.Choice, Choices: []string{"rpm", "percent"}, Optional: true}
+var tachometerUnit = form.Field{
+	Name: "unit", Label: "speeds in", Kind: form.Choice, Choices: []string{"rpm", "percent"}, Optional: true,
+}
 
 // tachometer is how a reading's speeds are read: as it says itself, else as the
 // type's tachometer shows them.
@@ -381,7 +387,8 @@ func (d Definition) ownSpeeds(own, given map[string]any) bool {
 	if own["base"] != nil {
 		return given["base"] == nil
 	}
-	return slices.ContainsFunc(d.Limits, func(f form.Field) bool { return f.Unit == form.Speed && own[f.Name] != nil && given[f.Name] == nil })
+	return slices.ContainsFunc(d.Limits,
+		func(f form.Field) bool { return f.Unit == form.Speed && own[f.Name] != nil && given[f.Name] == nil })
 }
 
 // speed is a speed with its unit, as it stands in a sentence.
@@ -440,15 +447,23 @@ func LimitProblems(t aircraft.Type) []form.Problem {
 		}
 		at := fmt.Sprintf("$.equipment[%d].limits", i)
 		if limiting++; limiting > aircraft.MostLimiting {
-			faults = append(faults, form.Problem{Field: at, Reason: fmt.Sprintf("at most %d pieces of equipment can have limits of their own", aircraft.MostLimiting)})
+			faults = append(faults, form.Problem{
+				Field: at,
+				Reason: fmt.Sprintf("at most %d pieces of equipment can have limits of their own",
+					aircraft.MostLimiting),
+			})
 		}
 		if !e.Optional {
-			faults = append(faults, form.Problem{Field: at, Reason: "is of equipment that every aircraft has: its limits are the type's own"})
+			faults = append(faults, form.Problem{
+				Field: at, Reason: "is of equipment that every aircraft has: its limits are the type's own",
+			})
 		}
 		fitted := t.With([]string{e.ID})
 		for name := range e.Limits {
 			if t.Limits[name] == nil {
-				faults = append(faults, form.Problem{Field: at + "." + name, Reason: "the type has no limits of this check for them to lie over"})
+				faults = append(faults, form.Problem{
+					Field: at + "." + name, Reason: "the type has no limits of this check for them to lie over",
+				})
 			} else if err := CheckLimits(name, fitted.Limits[name]); err != nil {
 				faults = append(faults, form.Problem{Field: at + "." + name, Reason: err.Error()})
 			}
@@ -499,7 +514,8 @@ func (d Definition) reading(t form.Tachometer, object map[string]any, unitOf fun
 // limits decodes limits and the form in which a verdict shows them. Of named
 // limits only those of the reading are held and shown; an empty reading takes
 // them all.
-func (d Definition) limits(t form.Tachometer, object map[string]any, reading form.Record, unitOf func(string) string) (form.Record, form.Object, error) {
+func (d Definition) limits(t form.Tachometer, object map[string]any, reading form.Record,
+	unitOf func(string) string) (form.Record, form.Object, error) {
 	if d.NamedLimits == nil {
 		r, err := t.Read("limits", object, d.Limits)
 		if err != nil {
@@ -513,7 +529,8 @@ func (d Definition) limits(t form.Tachometer, object map[string]any, reading for
 		for _, name := range names {
 			limit, ok := object[name]
 			if !ok {
-				return form.Record{}, nil, form.Bad("limits."+name, "is missing: the reading has this gauge, and nothing says what it is held to")
+				return form.Record{}, nil, form.Bad("limits."+name,
+					"is missing: the reading has this gauge, and nothing says what it is held to")
 			}
 			wanted[name] = limit
 		}
@@ -577,15 +594,22 @@ func (d Definition) RequestSchema() map[string]any {
 		for _, p := range Powers {
 			bands[p] = band
 		}
-		edges["at"] = map[string]any{"type": "object", "additionalProperties": false, "properties": bands, "description": "bands that differ by power"}
+		edges["at"] = map[string]any{
+			"type": "object", "additionalProperties": false, "properties": bands,
+			"description": "bands that differ by power",
+		}
 	}
 	whole := func(most int) map[string]any { return map[string]any{"type": "integer", "minimum": 1, "maximum": most} }
 	return map[string]any{
-		"type": "object", "additionalProperties": false, "title": d.Title, "description": d.Rule, "required": []string{"reading"},
+		"type": "object", "additionalProperties": false, "title": d.Title, "description": d.Rule,
+		"required": []string{"reading"},
 		"properties": map[string]any{
 			"aircraftType": map[string]any{"type": "string"}, "engine": whole(4), "attempt": whole(99),
 			"reading": reading, "limits": limits, "conditions": form.Schema(conditionFields),
-			"equipment": map[string]any{"type": "array", "maxItems": mostFitted, "items": map[string]any{"type": "string"}, "description": "what of the type's optional equipment is fitted; left out, the strictest counts"},
+			"equipment": map[string]any{
+				"type": "array", "maxItems": mostFitted, "items": map[string]any{"type": "string"},
+				"description": "what of the type's optional equipment is fitted; left out, the strictest counts",
+			},
 		},
 	}
 }

@@ -22,22 +22,44 @@ func TestLimitsOfTheDay(t *testing.T) {
 	for _, c := range []struct{ reading, limits, more, want string }{
 		{`{"manifold":23.87}`, full, high, sound},
 		{`{"manifold":23.85}`, full, high, "abnormal stop [gauge-low.manifold] <> (ground-aircraft)"},
-		{`{"manifold":28.4}`, full, `,"conditions":{"elevationFt":0,"qnhHPa":1013.2}`, "abnormal stop [gauge-low.manifold] <> (ground-aircraft)"},
+		{
+			`{"manifold":28.4}`, full, `,"conditions":{"elevationFt":0,"qnhHPa":1013.2}`,
+			"abnormal stop [gauge-low.manifold] <> (ground-aircraft)",
+		},
 		{`{"manifold":27}`, full, ``, "invalid recheck [day-limit-unknown.manifold] <> (give-the-day)"},
-		{`{"manifold":30.1}`, full, ``, "abnormal stop [gauge-high.manifold day-limit-unknown.manifold] <> (ground-aircraft)"},
+		{
+			`{"manifold":30.1}`, full, ``,
+			"abnormal stop [gauge-high.manifold day-limit-unknown.manifold] <> (ground-aircraft)",
+		},
 		{`{"torque":100}`, rated, ``, sound},
 		{`{"torque":101}`, rated, ``, "caution continue [gauge-high.torque] <> (record-exceedance)"},
-		{`{"torque":{"value":110,"seconds":300,"kt":59}}`, rated, ``, "caution continue [gauge-high.torque] <> (record-exceedance)"},
-		{`{"torque":{"value":101,"seconds":301}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
-		{`{"torque":{"value":101,"kt":60}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
-		{`{"torque":{"value":110.01,"seconds":1}}`, rated, ``, "abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)"},
-		{`{"torque":60}`, `{"torque":{"min":10,"max":100,"dayLimitUnknown":"the table ends"}}`, ``, "invalid recheck [day-limit-unknown.torque] <> (give-the-day)"},
+		{
+			`{"torque":{"value":110,"seconds":300,"kt":59}}`, rated, ``,
+			"caution continue [gauge-high.torque] <> (record-exceedance)",
+		},
+		{
+			`{"torque":{"value":101,"seconds":301}}`, rated, ``,
+			"abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)",
+		},
+		{
+			`{"torque":{"value":101,"kt":60}}`, rated, ``,
+			"abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)",
+		},
+		{
+			`{"torque":{"value":110.01,"seconds":1}}`, rated, ``,
+			"abnormal stop [gauge-high.torque] <> (reduce-power record-exceedance ground-aircraft)",
+		},
+		{
+			`{"torque":60}`, `{"torque":{"min":10,"max":100,"dayLimitUnknown":"the table ends"}}`, ``,
+			"invalid recheck [day-limit-unknown.torque] <> (give-the-day)",
+		},
 	} {
 		v := judge(t, "gauges", fmt.Sprintf(`{"reading":%s,"limits":%s%s}`, c.reading, c.limits, c.more))
 		assert.Equal(t, c.want, summary(v), "%s %s", c.reading, c.more)
 	}
 	for limits, wrong := range map[string]string{
-		`{"torque":{"min":1}}`: "limits.torque.max is missing", `{"torque":{"min":1,"max":3,"timedMax":4}}`: "limits.torque.timedSeconds",
+		`{"torque":{"min":1}}`:                                       "limits.torque.max is missing",
+		`{"torque":{"min":1,"max":3,"timedMax":4}}`:                  "limits.torque.timedSeconds",
 		`{"torque":{"min":1,"max":3,"timedMax":2,"timedSeconds":1}}`: "limits.torque.max (3) is above timedMax (2)",
 		`{"torque":{"min":1,"max":3,"belowKt":4}}`:                   "limits.torque.timedMax is missing",
 	} {
@@ -59,15 +81,18 @@ func TestLimitsOfTheDay(t *testing.T) {
 // day.
 func TestKnowledgeNeverLoosens(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		elevation, oat, qnh := rapid.IntRange(-200, 9000).Draw(t, "elevationFt"), rapid.IntRange(-30, 45).Draw(t, "oatC"), rapid.IntRange(970, 1045).Draw(t, "qnhHPa")
+		elevation, oat, qnh := rapid.IntRange(-200, 9000).Draw(t, "elevationFt"), rapid.IntRange(-30, 45).Draw(t,
+			"oatC"), rapid.IntRange(970, 1045).Draw(t, "qnhHPa")
 		day := fmt.Sprintf(`,"conditions":{"elevationFt":%d,"oatC":%d,"qnhHPa":%d}`, elevation, oat, qnh)
-		manifold := fmt.Sprintf(`{"reading":{"manifold":%d},"limits":{"manifold":{"belowAmbientMaxInHg":1.5,"max":31}}`, rapid.IntRange(15, 33).Draw(t, "inHg"))
+		manifold := fmt.Sprintf(`{"reading":{"manifold":%d},"limits":{"manifold":{"belowAmbientMaxInHg":1.5,"max":31}}`,
+			rapid.IntRange(15, 33).Draw(t, "inHg"))
 		known, unknown := judge(t, "gauges", manifold+day+"}"), judge(t, "gauges", manifold+"}")
 		require.NotEqual(t, check.Continue, unknown.Decision, "passed without the day: %s", manifold)
 		if unknown.Decision == check.Stop {
 			require.Equal(t, check.Stop, known.Decision, "%s%s", manifold, day)
 		}
-		speed := fmt.Sprintf(`{"reading":{"rpm":%d},"limits":{"min":2200,"max":2400,"fallPer1000Ft":25}`, rapid.IntRange(1800, 2600).Draw(t, "rpm"))
+		speed := fmt.Sprintf(`{"reading":{"rpm":%d},"limits":{"min":2200,"max":2400,"fallPer1000Ft":25}`,
+			rapid.IntRange(1800, 2600).Draw(t, "rpm"))
 		known, unknown = judge(t, "static-rpm", speed+day+"}"), judge(t, "static-rpm", speed+"}")
 		if rises := fmt.Sprintf("%s", known.Values[0].Value)[0] == '-'; !rises && known.Decision == check.Stop {
 			require.NotEqual(t, check.Continue, unknown.Decision, "%s%s", speed, day)
@@ -82,8 +107,14 @@ func TestEquipmentChangesLimits(t *testing.T) {
 	typ := aircraft.Type{ID: "q", Name: "Q", Engines: 1, Limits: map[string]map[string]any{
 		"static-rpm": {"min": 2200, "max": 2400}, "gauges": {"oilTemperature": map[string]any{"min": 40, "max": 110}}},
 		Gauges: []aircraft.Gauge{{ID: "oilTemperature", Label: "oil temperature", Unit: "°C"}},
-		Equipment: []aircraft.Equipment{{ID: "climb-propeller", Label: "climb propeller", Optional: true, Limits: map[string]map[string]any{"static-rpm": {"min": 2350, "max": 2500}}},
-			{ID: "winter-kit", Label: "winter kit", Optional: true, Limits: map[string]map[string]any{"gauges": {"oilTemperature": map[string]any{"max": 100}}}},
+		Equipment: []aircraft.Equipment{{
+			ID: "climb-propeller", Label: "climb propeller", Optional: true,
+			Limits: map[string]map[string]any{"static-rpm": {"min": 2350, "max": 2500}},
+		},
+			{
+				ID: "winter-kit", Label: "winter kit", Optional: true,
+				Limits: map[string]map[string]any{"gauges": {"oilTemperature": map[string]any{"max": 100}}},
+			},
 			{ID: "plain", Label: "plain", Optional: true}}}
 	require.Empty(t, check.LimitProblems(typ))
 	own := func(id string) (aircraft.Type, bool) { return typ, id == "q" }
@@ -115,7 +146,8 @@ func TestEquipmentChangesLimits(t *testing.T) {
 			assert.NotEqual(t, check.Continue, v.Decision, "%s %s", c.reading, c.more)
 		}
 	}
-	_, err := check.Run("static-rpm", []byte(`{"aircraftType":"q","equipment":["propeller"],"reading":{"rpm":2300}}`), own)
+	_, err := check.Run("static-rpm", []byte(`{"aircraftType":"q","equipment":["propeller"],"reading":{"rpm":2300}}`),
+		own)
 	assert.ErrorContains(t, err, `equipment[0] "propeller" is nothing that a Q can have`)
 	_, err = check.Run("static-rpm", []byte(`{"aircraftType":"q","equipment":"all","reading":{"rpm":2300}}`), own)
 	assert.ErrorContains(t, err, "equipment must be a list of at most 64 ids")
@@ -136,7 +168,9 @@ func TestEquipmentChangesLimits(t *testing.T) {
 	for wrong, change := range map[string]func(*aircraft.Type){
 		"at most 4 pieces of equipment": func(a *aircraft.Type) {
 			for i := range 3 {
-				a.Equipment = append(a.Equipment, aircraft.Equipment{ID: fmt.Sprint("e", i), Optional: true, Limits: a.Equipment[0].Limits})
+				a.Equipment = append(a.Equipment, aircraft.Equipment{
+					ID: fmt.Sprint("e", i), Optional: true, Limits: a.Equipment[0].Limits,
+				})
 			}
 		},
 		"is of equipment that every aircraft has": func(a *aircraft.Type) { a.Equipment[0].Optional = false },
@@ -157,7 +191,12 @@ func TestEquipmentChangesLimits(t *testing.T) {
 	none.Limits = nil // of a file from outside, and of a draft
 	assert.NotEmpty(t, check.LimitProblems(none))
 	assert.Empty(t, check.Impossible(none))
-	none.Equipment = []aircraft.Equipment{{ID: "e", Optional: true, Limits: map[string]map[string]any{"static-rpm": nil, "gauges": {"oilTemperature": 5, "x": nil}, "song": {}}}}
+	none.Equipment = []aircraft.Equipment{
+		{
+			ID: "e", Optional: true,
+			Limits: map[string]map[string]any{"static-rpm": nil, "gauges": {"oilTemperature": 5, "x": nil}, "song": {}},
+		},
+	}
 	assert.Len(t, check.LimitProblems(none), 3)
 	none.Limits = typ.Limits
 	assert.NotEmpty(t, check.LimitProblems(none))

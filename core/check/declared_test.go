@@ -61,15 +61,22 @@ func TestEveryMessageIsASentenceWithItsNumbers(t *testing.T) {
 		{"magneto", with(soundMagneto(), `"left":1630,"right":1720,"roughRight":true`)},
 		{"magneto", with(soundMagneto(), `"bothAfterLeft":1700,"bothAfterRight":1800`)},
 		{"magneto", with(soundMagneto(), `"secondsHeldLeft":1,"secondsHeldRight":30`)},
-		{"carb-heat", `{"base":1750,"hot":1740,"coldAfter":1700}`}, {"carb-heat", `{"base":1750,"hot":1500,"coldAfter":1800}`},
+		{"carb-heat", `{"base":1750,"hot":1740,"coldAfter":1700}`},
+		{"carb-heat", `{"base":1750,"hot":1500,"coldAfter":1800}`},
 		{"carb-heat", `{"base":1750,"hot":1500,"coldAfter":1750}`},
 		{"idle", `{"rpm":400,"seconds":6,"stopped":false}`}, {"idle", `{"rpm":900,"seconds":6,"stopped":false}`},
 		{"idle", `{"rpm":600,"seconds":1,"stopped":false}`}, {"idle", `{"rpm":null,"seconds":null,"stopped":true}`},
 		{"suction", `{"inHg":3}`}, {"suction", `{"inHg":6}`},
 		{"charging", `{"meter":"battery","sides":[{"volts":12,"amps":-4},{"volts":16,"amps":40}]}`},
 		{"gauges", `{"oilPressure":10,"oilTemperature":130}`}, {"gauges", `{"oilPressure":100,"oilTemperature":30}`},
-		{"piston-start", `{"attempts":[{"crankSeconds":20,"restSeconds":1},{"crankSeconds":2,"restSeconds":1},{"crankSeconds":2,"restSeconds":1},{"crankSeconds":2,"restSeconds":0}],"fired":true,"rpmPeak":1300,"secondsToOilPressure":null,"starterLampOut":false,"chargeRestored":false}`},
-		{"piston-start", `{"attempts":[{"crankSeconds":2,"restSeconds":0}],"fired":false,"rpmPeak":null,"secondsToOilPressure":null,"starterLampOut":true,"chargeRestored":null}`},
+		{
+			"piston-start",
+			`{"attempts":[{"crankSeconds":20,"restSeconds":1},{"crankSeconds":2,"restSeconds":1},{"crankSeconds":2,"restSeconds":1},{"crankSeconds":2,"restSeconds":0}],"fired":true,"rpmPeak":1300,"secondsToOilPressure":null,"starterLampOut":false,"chargeRestored":false}`,
+		},
+		{
+			"piston-start",
+			`{"attempts":[{"crankSeconds":2,"restSeconds":0}],"fired":false,"rpmPeak":null,"secondsToOilPressure":null,"starterLampOut":true,"chargeRestored":null}`,
+		},
 	} {
 		for attempt := 1; attempt <= 2; attempt++ {
 			v := judge(t, c[0], fmt.Sprintf(`{"aircraftType":"alder","attempt":%d,"reading":%s}`, attempt, c[1]))
@@ -90,8 +97,10 @@ func TestEveryMessageIsASentenceWithItsNumbers(t *testing.T) {
 				assert.NotRegexp(t, placeholders, m)
 			}
 			if attempt == 2 && v.Decision == check.Recheck {
-				mended := map[string]bool{"ice-cleared": true, "gauge-low": true, "no-start": true, "base-moved": true} // by time, by heat, by hand
-				assert.True(t, v.Outcome == check.Invalid || mended[v.Findings[0].Code], "%s is tested again for ever: %s", c[0], summary(v))
+				// by time, by heat, by hand
+				mended := map[string]bool{"ice-cleared": true, "gauge-low": true, "no-start": true, "base-moved": true}
+				assert.True(t, v.Outcome == check.Invalid || mended[v.Findings[0].Code],
+					"%s is tested again for ever: %s", c[0], summary(v))
 			}
 		}
 	}
@@ -110,8 +119,14 @@ func TestLimitsOfATypeAreChecked(t *testing.T) {
 		{"idle", map[string]any{"min": 800, "max": 750, "seconds": 5}, "limits.min (800) is above max (750)"},
 		{"idle", map[string]any{"min": "low", "max": 750, "seconds": 5}, "limits.min must be a number in rpm"},
 		{"gauges", map[string]any{"oil": map[string]any{"min": 1}}, "limits.oil.max is missing"},
-		{"gauges", map[string]any{"oil": map[string]any{"min": 5, "max": 9, "cautionMax": 10}}, "limits.oil.cautionMax (10) is above max (9)"},
-		{"gauges", map[string]any{"oil": map[string]any{"min": 5, "max": 9, "lowDecision": "wait"}}, "limits.oil.lowDecision must be one of warm-up"},
+		{
+			"gauges", map[string]any{"oil": map[string]any{"min": 5, "max": 9, "cautionMax": 10}},
+			"limits.oil.cautionMax (10) is above max (9)",
+		},
+		{
+			"gauges", map[string]any{"oil": map[string]any{"min": 5, "max": 9, "lowDecision": "wait"}},
+			"limits.oil.lowDecision must be one of warm-up",
+		},
 	} {
 		assert.ErrorContains(t, check.CheckLimits(c.name, c.limits), c.want)
 	}

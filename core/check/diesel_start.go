@@ -10,11 +10,13 @@ import (
 var dieselStart = Definition{
 	Name: "diesel-start", fits: []string{"diesel"},
 	Title: "Diesel start",
-	Rule: "The glow lamp must be out before the starter turns. Oil pressure must come within a few seconds, or the engine is shut down: " +
+	Rule: "The glow lamp must be out before the starter turns. Oil pressure must come within a few seconds, or the " +
+		"engine is shut down: " +
 		"the loads of a diesel are high from its first stroke.",
 	Fields: slices.Concat(
 		[]form.Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: form.Flag, Taken: form.Watched}},
-		slices.DeleteFunc(slices.Clone(pistonStart.Fields), func(f form.Field) bool { return f.Name == "switchAtStart" })),
+		slices.DeleteFunc(slices.Clone(pistonStart.Fields),
+			func(f form.Field) bool { return f.Name == "switchAtStart" })),
 	Limits: pistonStart.Limits,
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},

@@ -83,7 +83,9 @@ func Corpus(types []aircraft.Type) []Case {
 			seen[d.Name] = true
 			for _, reading := range readings {
 				// Readings are made of numbers, texts and flags.
-				data, _ := json.Marshal(map[string]any{"aircraftType": t.ID, "reading": reading, "conditions": conditions})
+				data, _ := json.Marshal(map[string]any{
+					"aircraftType": t.ID, "reading": reading, "conditions": conditions,
+				})
 				cases = append(cases, Case{d.Name, t.ID, data})
 			}
 		}

@@ -34,7 +34,9 @@ var enginesDiffer = Definition{
 			apart, most := r.Value("left").Sub(r.Value("right")).Abs(), in.limits.Sub(name).Value("apartMax")
 			out.value(name, apart)
 			if called, unit := nameWords(out.typ, name); apart.Above(most) {
-				out.add(Caution, Recheck, "engines-differ", name, "The engines are %s apart in %s; %s apart is allowed.", withUnit(apart, unit), called, withUnit(most, unit)).
+				out.add(Caution, Recheck, "engines-differ", name,
+					"The engines are %s apart in %s; %s apart is allowed.", withUnit(apart, unit), called,
+					withUnit(most, unit)).
 					because(oneEngineWeak).do(repeatCheck)
 			}
 		}

@@ -15,7 +15,8 @@ import (
 // in the middle. gauges are the ones to read where the check is gauges. The
 // conditions are those without which the check could not be judged. It is false
 // for a check that the type has no limits for.
-func Example(name string, t aircraft.Type, gaugeNames []string, lean float64) (reading, conditions map[string]any, ok bool) {
+func Example(name string, t aircraft.Type, gaugeNames []string, lean float64) (reading, conditions map[string]any,
+	ok bool) {
 	own, has := t.Limits[name]
 	def, known := Find(name)
 	if !has || !known {
@@ -31,7 +32,8 @@ func Example(name string, t aircraft.Type, gaugeNames []string, lean float64) (r
 	}
 	conditions = map[string]any{}
 	maps.Copy(conditions, def.given)
-	return def.example(sample{limits: limits, typ: t, gauges: gaugeNames, lean: math.Max(-1, math.Min(1, lean))}), conditions, true
+	return def.example(sample{limits: limits, typ: t, gauges: gaugeNames, lean: math.Max(-1, math.Min(1, lean))}),
+		conditions, true
 }
 
 // sample makes numbers that lie within limits.
@@ -101,8 +103,11 @@ func ignitionSpeed(t aircraft.Type) (float64, bool) {
 
 // start is a start at the first try.
 func (s sample) start() map[string]any {
-	return object("attempts", []any{object("crankSeconds", s.between(0, s.limit("crankMaxSeconds")*0.8, 1), "restSeconds", 0)}, "fired", true,
-		"rpmPeak", s.between(s.limit("rpmMax")*0.75, s.limit("rpmMax"), s.step(10)), "secondsToOilPressure", s.between(0, s.limit("oilPressureSeconds")*0.7, 1),
+	return object("attempts", []any{
+		object("crankSeconds", s.between(0, s.limit("crankMaxSeconds")*0.8, 1), "restSeconds", 0),
+	}, "fired", true,
+		"rpmPeak", s.between(s.limit("rpmMax")*0.75, s.limit("rpmMax"), s.step(10)), "secondsToOilPressure",
+		s.between(0, s.limit("oilPressureSeconds")*0.7, 1),
 		"starterLampOut", true, "chargeRestored", true)
 }
 
@@ -113,7 +118,8 @@ func (s sample) sides(first, second, afterFirst, afterSecond, one, other string)
 		unit, step = "percent", 0.1
 	}
 	drop := s.within("dropMin", "dropMax", step)
-	r := object("unit", unit, "base", base, first, round(base-drop, step), afterFirst, base, second, round(base-drop+s.limit("differenceMax")/4, step), afterSecond, base)
+	r := object("unit", unit, "base", base, first, round(base-drop, step), afterFirst, base, second,
+		round(base-drop+s.limit("differenceMax")/4, step), afterSecond, base)
 	for _, side := range []string{one, other} {
 		r["rough"+side], r["stopped"+side] = false, false
 		if dwell := s.limit("dwellMinSeconds"); dwell > 0 {

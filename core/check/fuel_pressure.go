@@ -12,20 +12,35 @@ import (
 var fuelPressure = Definition{
 	Name: "fuel-pressure", fits: []string{"no turbine"},
 	Title: "Fuel pressure",
-	Rule:  "The pump must feed the engine at every power. A pressure that sags as power comes up is a line or a filter that will not feed the climb.",
+	Rule: "The pump must feed the engine at every power. A pressure that sags as power comes up is a line or a " +
+		"filter that will not feed the climb.",
 	Fields: []form.Field{
 		{Name: "idle", Label: "at idle", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
-		{Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
-		{Name: "fullPower", Label: "at full power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5, Optional: true},
-		{Name: "pumps", Label: "pumps alone", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 4, Each: []form.Field{
-			{Name: "name", Label: "pump", Kind: form.Text, Max: 40},
-			{Name: "pressure", Label: "alone", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
-		}},
+		{
+			Name: "runUp", Label: "at run-up power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+			Step: 0.5,
+		},
+		{
+			Name: "fullPower", Label: "at full power", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+			Step: 0.5, Optional: true,
+		},
+		{Name: "pumps", Label: "pumps alone", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 4,
+			Each: []form.Field{
+				{Name: "name", Label: "pump", Kind: form.Text, Max: 40},
+				{
+					Name: "pressure", Label: "alone", Unit: "psi", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+					Step: 0.5,
+				},
+			}},
 	},
 	Limits: []form.Field{
 		{Name: "idleMin", Label: "lowest at idle", Unit: "psi", Kind: form.Number, Decimals: 1},
 		{Name: "runUpMin", Label: "lowest at run-up", Unit: "psi", Kind: form.Number, Decimals: 1},
-		{Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: form.Number, Decimals: 1, Optional: true, Silent: &form.Silent{Words: "Without it the pressure at full power is held to the sag only."}},
+		{
+			Name: "fullPowerMin", Label: "lowest at full power", Unit: "psi", Kind: form.Number, Decimals: 1,
+			Optional: true,
+			Silent:   &form.Silent{Words: "Without it the pressure at full power is held to the sag only."},
+		},
 		{Name: "max", Label: "highest", Unit: "psi", Kind: form.Number, Decimals: 1},
 		{Name: "sagMax", Label: "sags at most", Unit: "psi", Kind: form.Number, Decimals: 1},
 	},
@@ -52,17 +67,20 @@ var fuelPressure = Definition{
 		r, l := in.reading, in.limits
 		defer judgePumps(in, out)
 		points := []struct{ field, least, side, at string }{
-			{"idle", "idleMin", "idle", "at idle"}, {"runUp", "runUpMin", "run-up", "at run-up power"}, {"fullPower", "fullPowerMin", "full-power", "at full power"},
+			{"idle", "idleMin", "idle", "at idle"}, {"runUp", "runUpMin", "run-up", "at run-up power"},
+			{"fullPower", "fullPowerMin", "full-power", "at full power"},
 		}
 		for _, p := range points {
 			if v := r.Value(p.field); r.Has(p.field) && l.Has(p.least) && v.Below(l.Value(p.least)) {
-				out.add(Abnormal, Stop, "pressure-low", p.side, "Fuel pressure %s is %s psi; the lowest allowed is %s psi.", p.at, v, l.Value(p.least)).
+				out.add(Abnormal, Stop, "pressure-low", p.side,
+					"Fuel pressure %s is %s psi; the lowest allowed is %s psi.", p.at, v, l.Value(p.least)).
 					because(fuelPumpOrFilter).do(groundAircraft)
 			}
 		}
 		for _, p := range points {
 			if v := r.Value(p.field); r.Has(p.field) && v.Above(l.Value("max")) {
-				out.add(Abnormal, Stop, "pressure-high", p.side, "Fuel pressure %s is %s psi; the highest allowed is %s psi.", p.at, v, l.Value("max")).
+				out.add(Abnormal, Stop, "pressure-high", p.side,
+					"Fuel pressure %s is %s psi; the highest allowed is %s psi.", p.at, v, l.Value("max")).
 					because(fuelRegulator).do(groundAircraft)
 			}
 		}
@@ -72,7 +90,9 @@ var fuelPressure = Definition{
 		sag := r.Value("runUp").Sub(r.Value("fullPower"))
 		out.value("sag", sag)
 		if sag.Above(l.Value("sagMax")) {
-			out.add(Abnormal, Stop, "pressure-sags", "", "Fuel pressure sagged by %s psi from run-up to full power; the limit is %s psi.", sag, l.Value("sagMax")).
+			out.add(Abnormal, Stop, "pressure-sags", "",
+				"Fuel pressure sagged by %s psi from run-up to full power; the limit is %s psi.", sag,
+				l.Value("sagMax")).
 				because(fuelPumpOrFilter).do(groundAircraft)
 		}
 	},
@@ -83,7 +103,8 @@ func judgePumps(in input, out *sheet) {
 	least := in.limits.Value("idleMin")
 	for _, p := range in.reading.Rows("pumps") {
 		if v := p.Value("pressure"); v.Below(least) {
-			out.add(Abnormal, Stop, "pump-weak", p.Text("name"), "The pump “%s” alone gives %s psi; each must give at least %s psi.", p.Text("name"), v, least).
+			out.add(Abnormal, Stop, "pump-weak", p.Text("name"),
+				"The pump “%s” alone gives %s psi; each must give at least %s psi.", p.Text("name"), v, least).
 				because(onePump).do(groundAircraft)
 		}
 	}

@@ -25,24 +25,55 @@ var gauges = Definition{
 	NamedLimits: &form.Field{
 		Name: "limits", Label: "gauge", Kind: form.Named, Each: []form.Field{
 			{Name: "min", Label: "lowest", Kind: form.Number, Decimals: 2, Signed: true, Optional: true},
-			{Name: "cautionMin", Label: "normal from", Kind: form.Number, Decimals: 2, Signed: true, Optional: true, Silent: &form.Silent{Words: "Without it all from the lowest on is normal."}},
-			{Name: "cautionMax", Label: "normal to", Kind: form.Number, Decimals: 2, Signed: true, Optional: true, Silent: &form.Silent{Words: "Without it all up to the highest is normal."}},
+			{
+				Name: "cautionMin", Label: "normal from", Kind: form.Number, Decimals: 2, Signed: true, Optional: true,
+				Silent: &form.Silent{Words: "Without it all from the lowest on is normal."},
+			},
+			{
+				Name: "cautionMax", Label: "normal to", Kind: form.Number, Decimals: 2, Signed: true, Optional: true,
+				Silent: &form.Silent{Words: "Without it all up to the highest is normal."},
+			},
 			{Name: "max", Label: "highest", Kind: form.Number, Decimals: 2, Signed: true, Optional: true},
-			{Name: "lowDecision", Label: "when low", Kind: form.Choice, Choices: []string{"warm-up"}, Optional: true, Silent: &form.Silent{Words: "Without it a low number stops the flight; with it the engine only needs time."}},
-			{Name: "belowAmbientMaxInHg", Label: "below the day's pressure by at most", Unit: "inHg", Kind: form.Number, Decimals: 2, Optional: true, Silent: &form.Silent{Words: "For the manifold of an engine without a charger at full power: it can give what the air around it gives, less this."}},
-			{Name: "timedMax", Label: "highest for a limited time", Kind: form.Number, Decimals: 2, Signed: true, Optional: true, Silent: &form.Silent{Words: "Without it the highest holds at all times."}},
-			{Name: "timedSeconds", Label: "for at most", Unit: "s", Kind: form.Number, Optional: true, Silent: &form.Silent{Words: "Needed with the highest for a limited time."}},
-			{Name: "belowKt", Label: "only below", Unit: "kt", Kind: form.Number, Optional: true, Silent: &form.Silent{Words: "Without it the limited time holds at any speed."}},
-			{Name: "dayLimitUnknown", Label: "the day's limit is not known because", Kind: form.Text, Max: 300, Optional: true},
+			{
+				Name: "lowDecision", Label: "when low", Kind: form.Choice, Choices: []string{"warm-up"}, Optional: true,
+				Silent: &form.Silent{
+					Words: "Without it a low number stops the flight; with it the engine only needs time.",
+				},
+			},
+			{
+				Name: "belowAmbientMaxInHg", Label: "below the day's pressure by at most", Unit: "inHg",
+				Kind: form.Number, Decimals: 2, Optional: true,
+				Silent: &form.Silent{
+					Words: "For the manifold of an engine without a charger at full power: it can give what the air " +
+						"around it gives, less this.",
+				},
+			},
+			{
+				Name: "timedMax", Label: "highest for a limited time", Kind: form.Number, Decimals: 2, Signed: true,
+				Optional: true, Silent: &form.Silent{Words: "Without it the highest holds at all times."},
+			},
+			{
+				Name: "timedSeconds", Label: "for at most", Unit: "s", Kind: form.Number, Optional: true,
+				Silent: &form.Silent{Words: "Needed with the highest for a limited time."},
+			},
+			{
+				Name: "belowKt", Label: "only below", Unit: "kt", Kind: form.Number, Optional: true,
+				Silent: &form.Silent{Words: "Without it the limited time holds at any speed."},
+			},
+			{
+				Name: "dayLimitUnknown", Label: "the day's limit is not known because", Kind: form.Text, Max: 300,
+				Optional: true,
+			},
 		},
 	},
 	ordered: [][2]string{
 		{"min", "max"}, {"min", "cautionMin"}, {"min", "cautionMax"},
 		{"cautionMin", "cautionMax"}, {"cautionMin", "max"}, {"cautionMax", "max"}, {"max", "timedMax"},
 	},
-	Scales:  []Scale{},
-	Causes:  []Cause{},
-	Actions: orderedActions(reducePower, shutDown, recordRating, groundAircraft, coolDown, repeatCheck, giveTheDay, warmUp),
+	Scales: []Scale{},
+	Causes: []Cause{},
+	Actions: orderedActions(reducePower, shutDown, recordRating, groundAircraft, coolDown, repeatCheck, giveTheDay,
+		warmUp),
 	example: func(s sample) map[string]any {
 		return s.named()
 	},
@@ -78,14 +109,17 @@ func (g gauge) withUnit(v quantity.Value) string { return withUnit(v, g.unit) }
 // temperature reports whether the needle shows one: what is too cold needs time,
 // what is too hot needs less power.
 func (g gauge) temperature() bool {
-	return g.unit == "°C" || g.unit == "" && strings.Contains(strings.ToLower(g.name), "temp") || g.limits.Text("lowDecision") == "warm-up"
+	return g.unit == "°C" || g.unit == "" && strings.Contains(strings.ToLower(g.name), "temp") ||
+		g.limits.Text("lowDecision") == "warm-up"
 }
 
 // lubricant reports whether the needle shows the pressure of oil: the engine's,
 // a gearbox's or a transmission's.
 func (g gauge) lubricant() bool {
 	name := strings.ToLower(g.name)
-	return strings.HasSuffix(name, "pressure") && slices.ContainsFunc([]string{"oil", "gearbox", "transmission"}, func(part string) bool { return strings.Contains(name, part) })
+	return strings.HasSuffix(name, "pressure") &&
+		slices.ContainsFunc([]string{"oil", "gearbox", "transmission"},
+			func(part string) bool { return strings.Contains(name, part) })
 }
 
 // cold reports whether the oil that the needle shows the pressure of was read
@@ -123,12 +157,15 @@ func judgeLowGauge(g gauge, out *sheet) {
 	var low *seen
 	switch {
 	case l.Has("min") && g.value.Below(l.Value("min")):
-		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the lowest allowed is %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("min")))
+		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the lowest allowed is %s.", g.called,
+			g.withUnit(g.value), g.withUnit(l.Value("min")))
 	case g.belowTheDay() != nil:
 		least := g.belowTheDay()
-		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the air of the day gives at least %s.", g.called, g.withUnit(g.value), g.withUnit(*least))
+		low = out.add(Abnormal, Stop, "gauge-low", g.name, "The %s reads %s; the air of the day gives at least %s.",
+			g.called, g.withUnit(g.value), g.withUnit(*least))
 	case l.Has("cautionMin") && g.value.Below(l.Value("cautionMin")):
-		low = out.add(Caution, Recheck, "gauge-low", g.name, "The %s reads %s; normal is from %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("cautionMin"))).do(repeatCheck)
+		low = out.add(Caution, Recheck, "gauge-low", g.name, "The %s reads %s; normal is from %s.", g.called,
+			g.withUnit(g.value), g.withUnit(l.Value("cautionMin"))).do(repeatCheck)
 	default:
 		return
 	}
@@ -167,7 +204,8 @@ func judgeHighGauge(g gauge, out *sheet) {
 		if l.Has("timedMax") {
 			most = l.Value("timedMax")
 		}
-		high := out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; the highest allowed is %s.", g.called, g.withUnit(g.value), g.withUnit(most))
+		high := out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; the highest allowed is %s.", g.called,
+			g.withUnit(g.value), g.withUnit(most))
 		if l.Has("timedMax") {
 			high.do(reducePower, recordRating)
 		} else if g.temperature() {
@@ -175,7 +213,8 @@ func judgeHighGauge(g gauge, out *sheet) {
 		}
 		high.do(groundAircraft)
 	case l.Has("cautionMax") && g.value.Above(l.Value("cautionMax")):
-		high := out.add(Caution, Recheck, "gauge-high", g.name, "The %s reads %s; normal is up to %s.", g.called, g.withUnit(g.value), g.withUnit(l.Value("cautionMax")))
+		high := out.add(Caution, Recheck, "gauge-high", g.name, "The %s reads %s; normal is up to %s.", g.called,
+			g.withUnit(g.value), g.withUnit(l.Value("cautionMax")))
 		switch {
 		case g.temperature():
 			high.do(coolDown).again()
@@ -204,11 +243,13 @@ func (g gauge) judgeTimed(out *sheet) {
 		beyond = "It was used at " + held.kt.String() + " kt."
 	}
 	if beyond != "" {
-		out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; %s. %s", g.called, g.withUnit(g.value), allowed, beyond).
+		out.add(Abnormal, Stop, "gauge-high", g.name, "The %s reads %s; %s. %s", g.called, g.withUnit(g.value), allowed,
+			beyond).
 			do(reducePower, recordRating, groundAircraft)
 		return
 	}
-	f := out.add(Caution, Continue, "gauge-high", g.name, "The %s reads %s; %s.", g.called, g.withUnit(g.value), allowed).do(recordRating)
+	f := out.add(Caution, Continue, "gauge-high", g.name, "The %s reads %s; %s.", g.called, g.withUnit(g.value),
+		allowed).do(recordRating)
 	if held.seconds == nil {
 		f.Message += " The time was not taken."
 	}
@@ -222,7 +263,9 @@ func judgeUnknownDay(g gauge, out *sheet) {
 		why = "the elevation and the pressure setting of the day are not given"
 	}
 	if why != "" {
-		out.add(Invalid, Recheck, "day-limit-unknown", g.name, "The %s reads %s, and its limit of the day is not known: %s.", g.called, g.withUnit(g.value), why).do(giveTheDay)
+		out.add(Invalid, Recheck, "day-limit-unknown", g.name,
+			"The %s reads %s, and its limit of the day is not known: %s.", g.called, g.withUnit(g.value),
+			why).do(giveTheDay)
 	}
 }
 
@@ -294,14 +337,18 @@ func heldSchema() map[string]any {
 
 var (
 	warmUp   = do(180, "warm-up", "Wait at the warm-up speed until it has come up.")
-	coolDown = do(178, "cool-down", "Let it cool: nose into the wind, less power, cowl flaps open, mixture rich; then read it again.").
-			to("rotor", "Let it cool: nose into the wind, the collective down, the engine at idle; then read it again.").
-			to("turbine", "Let it cool: nose into the wind, the engine at idle; then read it again.").
-			to("no mixture", "Let it cool: nose into the wind, less power; then read it again.").
-			to("no cowl-flaps", "Let it cool: nose into the wind, less power, mixture rich; then read it again.")
+	coolDown = do(178, "cool-down",
+		"Let it cool: nose into the wind, less power, cowl flaps open, mixture rich; then read it again.").
+		to("rotor", "Let it cool: nose into the wind, the collective down, the engine at idle; then read it again.").
+		to("turbine", "Let it cool: nose into the wind, the engine at idle; then read it again.").
+		to("no mixture", "Let it cool: nose into the wind, less power; then read it again.").
+		to("no cowl-flaps", "Let it cool: nose into the wind, less power, mixture rich; then read it again.")
 	reducePower = do(55, "reduce-power", "Power back now.").
 			to("rotor", "Lower the collective and bring the power back now.")
 	shutDownUnlessItFalls = do(61, "shut-down", "If it does not fall at once, shut the engine down.")
-	recordRating          = do(92, "record-exceedance", "Write down the highest number and for how long, for maintenance.")
-	giveTheDay            = do(245, "give-the-day", "Give the day's temperature, pressure setting and elevation, or look the limit up in the handbook, then read it again.")
+	recordRating          = do(92, "record-exceedance",
+		"Write down the highest number and for how long, for maintenance.")
+	giveTheDay = do(245, "give-the-day",
+		"Give the day's temperature, pressure setting and elevation, or look the limit up in the handbook, then "+
+			"read it again.")
 )

@@ -13,8 +13,14 @@ var governorHold = Definition{
 	Rule:  "In the governing range a step of power must not move the speed: the blades take it up.",
 	Fields: []form.Field{
 		{Name: "rpmBefore", Label: "speed before", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "manifoldBeforeInHg", Label: "manifold before", Unit: "inHg", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
-		{Name: "manifoldAfterInHg", Label: "manifold after the step", Unit: "inHg", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 0.5},
+		{
+			Name: "manifoldBeforeInHg", Label: "manifold before", Unit: "inHg", Kind: form.Number, Taken: form.ReadOff,
+			Decimals: 1, Step: 0.5,
+		},
+		{
+			Name: "manifoldAfterInHg", Label: "manifold after the step", Unit: "inHg", Kind: form.Number,
+			Taken: form.ReadOff, Decimals: 1, Step: 0.5,
+		},
 		{Name: "rpmAfter", Label: "speed after", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
 	},
 	Limits: []form.Field{
@@ -31,7 +37,9 @@ var governorHold = Definition{
 	Actions: orderedActions(setBase, repeatCheck, groundAircraft),
 	example: func(s sample) map[string]any {
 		rpm := s.limit("governingMinRPM") + 200
-		return object("rpmBefore", rpm, "manifoldBeforeInHg", 20, "manifoldAfterInHg", 20+s.limit("manifoldStepMinInHg")+1, "rpmAfter", s.between(rpm-s.limit("rpmTolerance"), rpm+s.limit("rpmTolerance"), 10))
+		return object("rpmBefore", rpm, "manifoldBeforeInHg", 20, "manifoldAfterInHg",
+			20+s.limit("manifoldStepMinInHg")+
+				1, "rpmAfter", s.between(rpm-s.limit("rpmTolerance"), rpm+s.limit("rpmTolerance"), 10))
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
@@ -41,15 +49,20 @@ var governorHold = Definition{
 		out.value("manifoldStepInHg", step)
 		below, small := r.Value("rpmBefore").Below(l.Value("governingMinRPM")), step.Below(l.Value("manifoldStepMinInHg"))
 		if below {
-			out.add(Invalid, Recheck, "below-governing-range", "", "At %s rpm the propeller is on its stop; it governs from %s rpm.", r.Value("rpmBefore"), l.Value("governingMinRPM")).
+			out.add(Invalid, Recheck, "below-governing-range", "",
+				"At %s rpm the propeller is on its stop; it governs from %s rpm.", r.Value("rpmBefore"),
+				l.Value("governingMinRPM")).
 				do(setBase)
 		}
 		if small {
-			out.add(Invalid, Recheck, "step-too-small", "", "The manifold pressure changed by %s inHg; a step of %s inHg is needed to see whether the governor holds.", step, l.Value("manifoldStepMinInHg")).
+			out.add(Invalid, Recheck, "step-too-small", "",
+				"The manifold pressure changed by %s inHg; a step of %s inHg is needed to see whether the governor holds.", step, l.Value("manifoldStepMinInHg")).
 				do(repeatCheck)
 		}
 		if !below && !small && change.Abs().Above(l.Value("rpmTolerance")) {
-			out.add(Abnormal, Stop, "governor-not-holding", "", "The speed moved by %s rpm with the power; the governor must hold it within %s rpm.", change.Abs(), l.Value("rpmTolerance")).
+			out.add(Abnormal, Stop, "governor-not-holding", "",
+				"The speed moved by %s rpm with the power; the governor must hold it within %s rpm.", change.Abs(),
+				l.Value("rpmTolerance")).
 				because(governorOrOil).do(groundAircraft)
 		}
 	},
@@ -68,7 +81,8 @@ func dropLimits() []form.Field {
 // slowRecovery finds a speed that did not come back to within the tolerance.
 func slowRecovery(recovery quantity.Value, limits form.Record, out *sheet) {
 	if recovery.Sign() < 0 && recovery.Abs().Above(limits.Value("recoveryTolerance")) {
-		out.add(Caution, Recheck, "slow-recovery", "", "The speed came back %s rpm low; within %s rpm is allowed.", recovery.Abs(), limits.Value("recoveryTolerance")).
+		out.add(Caution, Recheck, "slow-recovery", "", "The speed came back %s rpm low; within %s rpm is allowed.",
+			recovery.Abs(), limits.Value("recoveryTolerance")).
 			because(coldOil).do(repeatCheck)
 	}
 }

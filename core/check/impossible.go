@@ -76,7 +76,9 @@ func Impossible(t aircraft.Type) []form.Problem {
 		}
 		for _, f := range impossible(t.With([]string{e.ID})) {
 			if !slices.Contains(faults, f) {
-				faults = append(faults, form.Problem{Field: fmt.Sprintf("$.equipment[%d].limits", i), Reason: "With " + e.Label + ": " + f.Reason})
+				faults = append(faults, form.Problem{
+					Field: fmt.Sprintf("$.equipment[%d].limits", i), Reason: "With " + e.Label + ": " + f.Reason,
+				})
 			}
 		}
 	}
@@ -91,7 +93,11 @@ func impossible(t aircraft.Type) []form.Problem {
 		if !there || !also || low.Below(high) || o.equal && low.Cmp(high) == 0 {
 			continue
 		}
-		faults = append(faults, form.Problem{Field: "$.limits." + o.low.check + "." + o.low.limit, Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.describe(t, low), o.high.describe(t, high))})
+		faults = append(faults, form.Problem{
+			Field: "$.limits." + o.low.check + "." + o.low.limit,
+			Reason: fmt.Sprintf("%s, is not below %s. One of the two is misread.", o.low.describe(t, low),
+				o.high.describe(t, high)),
+		})
 	}
 	for name := range t.Limits {
 		def, known := Find(name)
@@ -101,7 +107,10 @@ func impossible(t aircraft.Type) []form.Problem {
 		for _, f := range def.Limits {
 			at := limitName{name, f.Name}
 			if v, there := limitOf(t, at); there && at.unit(t, f) == "%" && v.Above(mostPercent) {
-				faults = append(faults, form.Problem{Field: "$.limits." + name + "." + f.Name, Reason: at.describe(t, v) + ", is beyond any scale in percent."})
+				faults = append(faults, form.Problem{
+					Field:  "$.limits." + name + "." + f.Name,
+					Reason: at.describe(t, v) + ", is beyond any scale in percent.",
+				})
 			}
 		}
 	}
@@ -115,7 +124,11 @@ func impossible(t aircraft.Type) []form.Problem {
 		band, _ := t.Limits[gauges.Name][m.Gauge].(map[string]any)
 		if most, known := asNumber(band["max"]); known && m.Value > most {
 			called, unit := gaugeWords(&t, m.Gauge)
-			faults = append(faults, form.Problem{Field: fmt.Sprintf("$.minimums[%d].value", i), Reason: fmt.Sprintf("the %s to wait for, %g %s, is above the highest allowed, %g %s.", called, m.Value, unit, most, unit)})
+			faults = append(faults, form.Problem{
+				Field: fmt.Sprintf("$.minimums[%d].value", i),
+				Reason: fmt.Sprintf("the %s to wait for, %g %s, is above the highest allowed, %g %s.", called, m.Value,
+					unit, most, unit),
+			})
 		}
 	}
 	return faults
@@ -133,7 +146,11 @@ func twoTimes(t aircraft.Type) []form.Problem {
 			for _, n := range same.limits {
 				limit, there := limitOf(t, n)
 				if d.ID == same.duration && there && limit.Float() != seconds {
-					faults = append(faults, form.Problem{Field: fmt.Sprintf("$.durations[%d].%s", i, field), Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words, seconds, n.describe(t, limit))})
+					faults = append(faults, form.Problem{
+						Field: fmt.Sprintf("$.durations[%d].%s", i, field),
+						Reason: fmt.Sprintf("the timer says “%s” %s %g s; %s. The two are one time.", d.Label, words,
+							seconds, n.describe(t, limit)),
+					})
 				}
 			}
 		}
@@ -150,7 +167,11 @@ func tooFine(t aircraft.Type) []form.Problem {
 		if f.Kind != form.Number || raw == nil || err != nil || v.At(decimals).Cmp(v) == 0 {
 			return
 		}
-		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf("%s, %s: %s is finer than it is read, to %d places. Round it to the stricter side.", called, f.Label, v, decimals)})
+		faults = append(faults, form.Problem{
+			Field: path,
+			Reason: fmt.Sprintf("%s, %s: %s is finer than it is read, to %d places. Round it to the stricter side.",
+				called, f.Label, v, decimals),
+		})
 	}
 	for name, limits := range t.Limits {
 		def, known := Find(name)
@@ -185,7 +206,10 @@ func unproven(t aircraft.Type) []form.Problem {
 		limits, has := t.Limits[name]
 		least, given := asNumber(limits["dropMin"])
 		if has && given && least <= 0 && (name == magneto.Name || !t.Has(laneLamps)) {
-			faults = append(faults, form.Problem{Field: "$.limits." + name + ".dropMin", Reason: "with no smallest drop and no lamp nothing proves that a side was off"})
+			faults = append(faults, form.Problem{
+				Field:  "$.limits." + name + ".dropMin",
+				Reason: "with no smallest drop and no lamp nothing proves that a side was off",
+			})
 		}
 	}
 	return faults
@@ -201,7 +225,11 @@ func outsideScale(t aircraft.Type, g aircraft.Gauge) []form.Problem {
 	walk = func(path string, band map[string]any) {
 		for _, f := range gauges.NamedLimits.Each {
 			if v, known := asNumber(band[f.Name]); known && f.Unit == "" && (v < g.From || v > g.To) {
-				faults = append(faults, form.Problem{Field: path + "." + f.Name, Reason: fmt.Sprintf("%s: %s, %g %s, lies outside its scale, which goes from %g to %g.", g.Label, f.Label, v, g.Unit, g.From, g.To)})
+				faults = append(faults, form.Problem{
+					Field: path + "." + f.Name,
+					Reason: fmt.Sprintf("%s: %s, %g %s, lies outside its scale, which goes from %g to %g.", g.Label,
+						f.Label, v, g.Unit, g.From, g.To),
+				})
 			}
 		}
 		at, _ := band["at"].(map[string]any)

@@ -147,7 +147,8 @@ func (d Definition) names(at Station) []form.Name {
 	for i, id := range ids {
 		names[i].ID = id
 		names[i].Label, names[i].Unit = nameWords(&at.Type, id)
-		if band, _ := at.Type.Limits[d.Name][id].(map[string]any); band["timedMax"] != nil && len(d.NamedReading.Each) == 0 {
+		if band, _ := at.Type.Limits[d.Name][id].(map[string]any); band["timedMax"] != nil &&
+			len(d.NamedReading.Each) == 0 {
 			names[i].Beside = heldFields
 			if band["belowKt"] == nil {
 				names[i].Beside = heldFields[:1]
@@ -187,7 +188,10 @@ func (d Definition) Show(at Station, reading map[string]any) Instrument {
 			reading = object
 		}
 	}
-	out := Instrument{Boxes: []form.Box{}, Rows: []form.OpenRows{}, Built: form.Built{Object: reading, Missing: []string{}, Wrong: map[string]string{}}}
+	out := Instrument{
+		Boxes: []form.Box{}, Rows: []form.OpenRows{},
+		Built: form.Built{Object: reading, Missing: []string{}, Wrong: map[string]string{}},
+	}
 	d.show(&out, at)
 	return out
 }
@@ -204,7 +208,10 @@ func (d Definition) show(out *Instrument, at Station) {
 }
 
 func (d Definition) judgeAt(at Station, reading map[string]any) Judged {
-	v, err := Judge(d.Name, Request{AircraftType: at.Type.ID, Engine: max(at.Engine, 1), Attempt: max(at.Attempt, 1), Reading: reading, Conditions: at.Conditions, Before: at.Before},
+	v, err := Judge(d.Name, Request{
+		AircraftType: at.Type.ID, Engine: max(at.Engine, 1), Attempt: max(at.Attempt, 1), Reading: reading,
+		Conditions: at.Conditions, Before: at.Before,
+	},
 		func(string) (aircraft.Type, bool) { return at.Type, true })
 	if err != nil {
 		return Judged{Tiles: []Tile{}, Refusal: err.Error()}
@@ -294,7 +301,9 @@ func JudgedBy(v Verdict, u quantity.Units) Judged {
 	return Judged{Verdict: &v, Tiles: tiles, State: StateOf(v.Outcome), Words: words}
 }
 
-var outcomeWords = map[Outcome]string{Normal: "Within limits", Caution: "Look again", Invalid: "Cannot be judged", Abnormal: "Out of limits"}
+var outcomeWords = map[Outcome]string{
+	Normal: "Within limits", Caution: "Look again", Invalid: "Cannot be judged", Abnormal: "Out of limits",
+}
 
 var decisionWords = map[Decision]string{Continue: "go on", Recheck: "test again", Stop: "stop here"}
 
@@ -312,7 +321,11 @@ func (d Definition) strips(at Station, reading map[string]any) []Strip {
 		if s.Computed {
 			continue
 		}
-		strip := Strip{Path: s.Of, Label: s.Label, Unit: unitWords(d.tachometer(reading, &at.Type).UnitOf(form.Field{Unit: s.Unit})), Min: drawn(limits[s.Low]), Max: drawn(limits[s.High]), High: drawn(limits[s.CautionHigh])}
+		strip := Strip{
+			Path: s.Of, Label: s.Label,
+			Unit: unitWords(d.tachometer(reading, &at.Type).UnitOf(form.Field{Unit: s.Unit})),
+			Min:  drawn(limits[s.Low]), Max: drawn(limits[s.High]), High: drawn(limits[s.CautionHigh]),
+		}
 		if s.Within != "" {
 			middle, by := drawn(at.Conditions[s.Around]), drawn(limits[s.Within])
 			if s.Around != "" && middle == nil {
@@ -357,7 +370,8 @@ func (d Definition) namedStrips(at Station, reading map[string]any) []Strip {
 	for _, n := range d.names(at) {
 		limits, _ := at.Type.Limits[d.Name][n.ID].(map[string]any)
 		strip := Strip{Path: n.ID, Label: n.Label, Unit: n.Unit, Value: drawn(reading[n.ID]),
-			Min: drawn(limits["min"]), Max: drawn(limits["max"]), Low: drawn(limits["cautionMin"]), High: drawn(limits["cautionMax"])}
+			Min: drawn(limits["min"]), Max: drawn(limits["max"]), Low: drawn(limits["cautionMin"]),
+			High: drawn(limits["cautionMax"])}
 		if most := drawn(limits["apartMax"]); most != nil {
 			strip = Strip{Label: n.Label + ", apart", Unit: n.Unit, Max: most}
 			pair, _ := reading[n.ID].(map[string]any)

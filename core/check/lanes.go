@@ -18,31 +18,59 @@ var lanes = Definition{
 	Fields: []form.Field{
 		{Name: "unit", Label: "Tachometer in", Kind: form.Choice, Choices: []string{"rpm", "percent"}},
 		{Name: "base", Label: "both lanes", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "a", Label: "B off, A alone", Unit: form.Speed, Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA"}},
+		{
+			Name: "a", Label: "B off, A alone", Unit: form.Speed, Kind: form.Number, DropsFrom: "base",
+			Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA"},
+		},
 		{Name: "lampOnB", Label: "lamp B came on", Kind: form.Flag, Taken: form.Watched, Optional: true},
 		{Name: "roughA", Label: "rough on A", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedA"}},
 		{Name: "stoppedA", Label: "stopped on A", Kind: form.Flag, Taken: form.Watched},
-		{Name: "bothAfterA", Label: "both again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA"}},
+		{
+			Name: "bothAfterA", Label: "both again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10,
+			NullWhen: []string{"stoppedA"},
+		},
 		{Name: "lampOutB", Label: "lamp B went out", Kind: form.Flag, Taken: form.Watched, Optional: true},
-		{Name: "b", Label: "A off, B alone", Unit: form.Speed, Kind: form.Number, DropsFrom: "bothAfterA", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA", "stoppedB"}},
+		{
+			Name: "b", Label: "A off, B alone", Unit: form.Speed, Kind: form.Number, DropsFrom: "bothAfterA",
+			Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA", "stoppedB"},
+		},
 		{Name: "lampOnA", Label: "lamp A came on", Kind: form.Flag, Taken: form.Watched, Optional: true},
-		{Name: "roughB", Label: "rough on B", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedA", "stoppedB"}},
+		{
+			Name: "roughB", Label: "rough on B", Kind: form.Flag, Taken: form.Watched,
+			NullWhen: []string{"stoppedA", "stoppedB"},
+		},
 		{Name: "stoppedB", Label: "stopped on B", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedA"}},
-		{Name: "bothAfterB", Label: "both at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedA", "stoppedB"}},
+		{
+			Name: "bothAfterB", Label: "both at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff,
+			Step: 10, NullWhen: []string{"stoppedA", "stoppedB"},
+		},
 		{Name: "lampOutA", Label: "lamp A went out", Kind: form.Flag, Taken: form.Watched, Optional: true},
-		{Name: "secondsHeldA", Label: "held on A", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
-		{Name: "secondsHeldB", Label: "held on B", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
+		{
+			Name: "secondsHeldA", Label: "held on A", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell",
+			Decimals: 1, Optional: true,
+		},
+		{
+			Name: "secondsHeldB", Label: "held on B", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell",
+			Decimals: 1, Optional: true,
+		},
 	},
 	Limits: laneLimits(),
 	Scales: []Scale{
-		{Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
-		{Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
+		{
+			Label: "drop on A", Unit: form.Speed, Of: "aDrop", Side: "a", Computed: true, Low: "dropMin",
+			High: "dropMax", Followed: true,
+		},
+		{
+			Label: "drop on B", Unit: form.Speed, Of: "bDrop", Side: "b", Computed: true, Low: "dropMin",
+			High: "dropMax", Followed: true,
+		},
 		{Label: "difference", Unit: form.Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"},
 	},
 	Trace:   []string{"base", "a", "bothAfterA", "b", "bothAfterB"},
 	ordered: magneto.ordered,
 	Causes:  append(twoLanes.list(), lampOrMonitor, laneModule),
-	Actions: orderedActions(groundAircraft, throttleIdleLanesOff, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	Actions: orderedActions(groundAircraft, throttleIdleLanesOff, keepClearOfPropeller, setBase, clearPlugs,
+		leanAndRepeat, repeatCheck),
 	example: func(s sample) map[string]any {
 		r := s.sides("a", "b", "bothAfterA", "bothAfterB", "A", "B")
 		r["lampOnA"], r["lampOutA"], r["lampOnB"], r["lampOutB"] = true, true, true, true
@@ -57,10 +85,14 @@ var lanes = Definition{
 // laneLimits are those of magnetos, but that a lamp can stand for the smallest drop,
 // and that no exhaust temperatures are read.
 func laneLimits() []form.Field {
-	limits := slices.DeleteFunc(slices.Clone(magneto.Limits), func(f form.Field) bool { return f.Name == "egtFallMinC" })
+	limits := slices.DeleteFunc(slices.Clone(magneto.Limits),
+		func(f form.Field) bool { return f.Name == "egtFallMinC" })
 	for i, f := range limits {
 		if f.Name == "dropMin" {
-			limits[i].Silent = &form.Silent{Words: "Where lamps show that a lane is off no drop is needed. Without lamps something must prove it.", Habit: 10, Zero: true}
+			limits[i].Silent = &form.Silent{
+				Words: "Where lamps show that a lane is off no drop is needed. Without lamps something must prove it.",
+				Habit: 10, Zero: true,
+			}
 		}
 	}
 	return limits
@@ -69,8 +101,14 @@ func laneLimits() []form.Field {
 var twoLanes = ignition{
 	both: "both lanes", stop: throttleIdleLanesOff,
 	sides: [2]circuit{
-		{name: "a", called: "lane A", low: "a", after: "bothAfterA", rough: "roughA", stopped: "stoppedA", held: "secondsHeldA", drop: "aDrop", proof: lampProof("lampOnB", "lampOutB")},
-		{name: "b", called: "lane B", low: "b", after: "bothAfterB", rough: "roughB", stopped: "stoppedB", held: "secondsHeldB", drop: "bDrop", proof: lampProof("lampOnA", "lampOutA")},
+		{
+			name: "a", called: "lane A", low: "a", after: "bothAfterA", rough: "roughA", stopped: "stoppedA",
+			held: "secondsHeldA", drop: "aDrop", proof: lampProof("lampOnB", "lampOutB"),
+		},
+		{
+			name: "b", called: "lane B", low: "b", after: "bothAfterB", rough: "roughB", stopped: "stoppedB",
+			held: "secondsHeldB", drop: "bDrop", proof: lampProof("lampOnA", "lampOutA"),
+		},
 	},
 	blames: blames{
 		because("dead-magneto", "%s does not fire: its module, its supply or its pickup."),
@@ -103,13 +141,15 @@ func judgeLaneLamps(r form.Record, out *sheet) {
 	}
 	for _, o := range offs {
 		if !r.Flag(o.stopped) && r.Has(o.on) && !r.Flag(o.on) {
-			out.add(Abnormal, Stop, "no-annunciation", o.lane, "The lamp of lane %s did not come on while the lane was off.", o.name).
+			out.add(Abnormal, Stop, "no-annunciation", o.lane,
+				"The lamp of lane %s did not come on while the lane was off.", o.name).
 				because(lampOrMonitor).do(groundAircraft)
 		}
 	}
 	for _, o := range offs {
 		if !r.Flag(o.stopped) && r.Has(o.gone) && !r.Flag(o.gone) {
-			out.add(Abnormal, Stop, "lane-failed", o.lane, "The lamp of lane %s stayed on with the lane switched back on.", o.name).
+			out.add(Abnormal, Stop, "lane-failed", o.lane,
+				"The lamp of lane %s stayed on with the lane switched back on.", o.name).
 				because(laneModule).do(groundAircraft)
 		}
 	}
@@ -117,7 +157,9 @@ func judgeLaneLamps(r form.Record, out *sheet) {
 
 // throttleIdleLanesOff is what throttleIdleMixtureOff is to an engine without a
 // mixture lever.
-var throttleIdleLanesOff = do(50, "throttle-idle-mixture-off", "Throttle to idle and both lanes off: let the engine stop. Never switch the other lane back on with the throttle open.")
+var throttleIdleLanesOff = do(50, "throttle-idle-mixture-off",
+	"Throttle to idle and both lanes off: let the engine stop. Never switch the other lane back on with the "+
+		"throttle open.")
 
 var (
 	lampOrMonitor = because("lamp-or-monitor", "The lamp, or what watches the lane.")

@@ -17,14 +17,18 @@ import (
 // under its check.
 func TestLimitsOfATypeAreWhole(t *testing.T) {
 	faults := check.LimitProblems(aircraft.Type{Limits: map[string]map[string]any{
-		"idle": {"min": 550, "max": 750, "seconds": 5}, "suction": {"min": 5.4, "max": 4.5}, "static-rpm": {"min": 2200}, "song": {},
+		"idle": {"min": 550, "max": 750, "seconds": 5}, "suction": {"min": 5.4, "max": 4.5},
+		"static-rpm": {"min": 2200}, "song": {},
 		"gauges": {"oilPressure": map[string]any{"min": 25, "max": 20}}}})
 	var said []string
 	for _, f := range faults {
 		said = append(said, f.Field+" "+f.Reason)
 	}
 	require.Len(t, said, 4)
-	for i, want := range []string{"$.limits.gauges", "$.limits.song check \"song\" is not known", "$.limits.static-rpm limits.max is missing", "$.limits.suction limits.min (5.4) is above max (4.5)"} {
+	for i, want := range []string{
+		"$.limits.gauges", "$.limits.song check \"song\" is not known", "$.limits.static-rpm limits.max is missing",
+		"$.limits.suction limits.min (5.4) is above max (4.5)",
+	} {
 		assert.Contains(t, said[i], want)
 	}
 }
@@ -35,7 +39,8 @@ func TestUsualFindingsHaveTheirCauses(t *testing.T) {
 	typ := aircraft.Type{ID: "x", Name: "X", Engines: 1, LeanOnGround: true, Limits: map[string]map[string]any{
 		"suction": {"min": 4.5, "max": 5.4}, "hydraulics": {}}}
 	var codes []string
-	for _, u := range append(check.UsualFindings("suction", typ, quantity.Units{}), check.UsualFindings("hydraulics", typ, quantity.Units{})...) {
+	for _, u := range append(check.UsualFindings("suction", typ, quantity.Units{}),
+		check.UsualFindings("hydraulics", typ, quantity.Units{})...) {
 		codes = append(codes, u.Code)
 		assert.NotEmpty(t, u.Causes, u.Code)
 		assert.NotEmpty(t, u.Actions, u.Code)
@@ -78,7 +83,8 @@ func TestEachCheckHasItsUnitByType(t *testing.T) {
 	}
 	typ, _ := c.Type("juniper-h2")
 	run := func(reading string) (string, error) {
-		v, err := check.Run("idle", []byte(`{"aircraftType":"juniper-h2","reading":`+reading+`}`), func(string) (aircraft.Type, bool) { return typ, true })
+		v, err := check.Run("idle", []byte(`{"aircraftType":"juniper-h2","reading":`+reading+`}`),
+			func(string) (aircraft.Type, bool) { return typ, true })
 		return string(v), err
 	}
 	v, err := run(`{"rpm":47.9,"seconds":6,"stopped":false}`)

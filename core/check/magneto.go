@@ -17,46 +17,105 @@ var magneto = Definition{
 	Name: "magneto", fits: []string{"magnetos"},
 	Title: "Magneto check",
 	Rule: "Each magneto must run the engine alone, and each must be switched off by the switch. " +
-		"A drop says that the other magneto was really off; a large or rough drop says that the one left alone fires badly.",
+		"A drop says that the other magneto was really off; a large or rough drop says that the one left alone " +
+		"fires badly.",
 	Fields: []form.Field{
 		{Name: "unit", Label: "Tachometer in", Kind: form.Choice, Choices: []string{"rpm", "percent"}},
 		{Name: "base", Label: "BOTH", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10},
-		{Name: "left", Label: "LEFT", Unit: form.Speed, Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
-		{Name: "roughLeft", Label: "rough on LEFT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
+		{
+			Name: "left", Label: "LEFT", Unit: form.Speed, Kind: form.Number, DropsFrom: "base", Taken: form.ReadOff,
+			Step: 10, NullWhen: []string{"stoppedLeft"},
+		},
+		{
+			Name: "roughLeft", Label: "rough on LEFT", Kind: form.Flag, Taken: form.Watched,
+			NullWhen: []string{"stoppedLeft"},
+		},
 		{Name: "stoppedLeft", Label: "stopped on LEFT", Kind: form.Flag, Taken: form.Watched},
-		{Name: "bothAfterLeft", Label: "BOTH again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft"}},
-		{Name: "right", Label: "RIGHT", Unit: form.Speed, Kind: form.Number, DropsFrom: "bothAfterLeft", Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "roughRight", Label: "rough on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "stoppedRight", Label: "stopped on RIGHT", Kind: form.Flag, Taken: form.Watched, NullWhen: []string{"stoppedLeft"}},
-		{Name: "bothAfterRight", Label: "BOTH at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"}},
-		{Name: "secondsHeldLeft", Label: "held on LEFT", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
-		{Name: "secondsHeldRight", Label: "held on RIGHT", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "dwell", Decimals: 1, Optional: true},
-		{Name: "egtC", Label: "exhaust temperatures", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 12, Each: []form.Field{
-			{Name: "both", Label: "on BOTH", Unit: "°C", Kind: form.Number},
-			{Name: "left", Label: "on LEFT", Unit: "°C", Kind: form.Number},
-			{Name: "right", Label: "on RIGHT", Unit: "°C", Kind: form.Number},
-		}},
+		{
+			Name: "bothAfterLeft", Label: "BOTH again", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff,
+			Step: 10, NullWhen: []string{"stoppedLeft"},
+		},
+		{
+			Name: "right", Label: "RIGHT", Unit: form.Speed, Kind: form.Number, DropsFrom: "bothAfterLeft",
+			Taken: form.ReadOff, Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"},
+		},
+		{
+			Name: "roughRight", Label: "rough on RIGHT", Kind: form.Flag, Taken: form.Watched,
+			NullWhen: []string{"stoppedLeft", "stoppedRight"},
+		},
+		{
+			Name: "stoppedRight", Label: "stopped on RIGHT", Kind: form.Flag, Taken: form.Watched,
+			NullWhen: []string{"stoppedLeft"},
+		},
+		{
+			Name: "bothAfterRight", Label: "BOTH at the end", Unit: form.Speed, Kind: form.Number, Taken: form.ReadOff,
+			Step: 10, NullWhen: []string{"stoppedLeft", "stoppedRight"},
+		},
+		{
+			Name: "secondsHeldLeft", Label: "held on LEFT", Unit: "s", Kind: form.Number, Taken: form.Timed,
+			Timer: "dwell", Decimals: 1, Optional: true,
+		},
+		{
+			Name: "secondsHeldRight", Label: "held on RIGHT", Unit: "s", Kind: form.Number, Taken: form.Timed,
+			Timer: "dwell", Decimals: 1, Optional: true,
+		},
+		{Name: "egtC", Label: "exhaust temperatures", Kind: form.Rows, Optional: true, AtLeast: 1, AtMost: 12,
+			Each: []form.Field{
+				{Name: "both", Label: "on BOTH", Unit: "°C", Kind: form.Number},
+				{Name: "left", Label: "on LEFT", Unit: "°C", Kind: form.Number},
+				{Name: "right", Label: "on RIGHT", Unit: "°C", Kind: form.Number},
+			}},
 	},
 	Limits: []form.Field{
 		{Name: "base", Label: "run-up speed", Unit: form.Speed, Kind: form.Number},
-		{Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the run-up speed must be set. Without it a check at another speed would be judged.")},
+		{
+			Name: "baseTolerance", Label: "run-up speed within", Unit: form.Speed, Kind: form.Number,
+			Silent: form.SilentHabit(25,
+				"Few handbooks say how near the run-up speed must be set. Without it a check at another speed would "+
+					"be judged."),
+		},
 		{Name: "dropMax", Label: "largest drop", Unit: form.Speed, Kind: form.Number},
 		{Name: "differenceMax", Label: "largest difference", Unit: form.Speed, Kind: form.Number},
-		{Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(10, "Most handbooks give none. Something must prove that a side was off: a drop, or with two lanes a lamp.")},
-		{Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number, Silent: form.SilentHabit(25, "Few handbooks say how near the speed must come back. Without it a contact that has gone poor is not seen.")},
-		{Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(2, "Without it a drop that was not waited for is taken as it is.")},
-		{Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true, Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul.")},
-		{Name: "egtFallMinC", Label: "cylinder cold from a fall of", Unit: "°C", Kind: form.Number, Optional: true, Silent: form.SilentHabit(defaultFallC, "Without it 25 °C is taken: less is the needle's own scatter.")},
+		{
+			Name: "dropMin", Label: "smallest drop", Unit: form.Speed, Kind: form.Number,
+			Silent: form.SilentHabit(10,
+				"Most handbooks give none. Something must prove that a side was off: a drop, or with two lanes a lamp."),
+		},
+		{
+			Name: "recoveryTolerance", Label: "back on BOTH within", Unit: form.Speed, Kind: form.Number,
+			Silent: form.SilentHabit(25,
+				"Few handbooks say how near the speed must come back. Without it a contact that has gone poor is "+
+					"not seen."),
+		},
+		{
+			Name: "dwellMinSeconds", Label: "hold at least", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true,
+			Silent: form.SilentHabit(2, "Without it a drop that was not waited for is taken as it is."),
+		},
+		{
+			Name: "dwellMaxSeconds", Label: "hold at most", Unit: "s", Kind: form.Number, Decimals: 1, Optional: true,
+			Silent: form.SilentHabit(10, "Without it nobody is told when one side runs alone so long that plugs foul."),
+		},
+		{
+			Name: "egtFallMinC", Label: "cylinder cold from a fall of", Unit: "°C", Kind: form.Number, Optional: true,
+			Silent: form.SilentHabit(defaultFallC, "Without it 25 °C is taken: less is the needle's own scatter."),
+		},
 	},
 	Scales: []Scale{
-		{Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
-		{Label: "right drop", Unit: form.Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin", High: "dropMax", Followed: true},
+		{
+			Label: "left drop", Unit: form.Speed, Of: "leftDrop", Side: "left", Computed: true, Low: "dropMin",
+			High: "dropMax", Followed: true,
+		},
+		{
+			Label: "right drop", Unit: form.Speed, Of: "rightDrop", Side: "right", Computed: true, Low: "dropMin",
+			High: "dropMax", Followed: true,
+		},
 		{Label: "difference", Unit: form.Speed, Of: "difference", Last: true, Computed: true, High: "differenceMax"},
 	},
 	Trace:   []string{"base", "left", "bothAfterLeft", "right", "bothAfterRight"},
 	ordered: [][2]string{{"dropMin", "dropMax"}, {"dwellMinSeconds", "dwellMaxSeconds"}},
 	Causes:  twoMagnetos.list(),
-	Actions: orderedActions(throttleIdleMixtureOff, groundAircraft, keepClearOfPropeller, setBase, clearPlugs, leanAndRepeat, repeatCheck),
+	Actions: orderedActions(throttleIdleMixtureOff, groundAircraft, keepClearOfPropeller, setBase, clearPlugs,
+		leanAndRepeat, repeatCheck),
 	example: func(s sample) map[string]any {
 		return s.sides("left", "right", "bothAfterLeft", "bothAfterRight", "Left", "Right")
 	},
@@ -82,7 +141,9 @@ type blames struct {
 }
 
 func (b blames) list() []Cause {
-	return []Cause{b.dead, b.toOff, b.ungrounded, b.switchFault, b.moved, b.early, b.plug, b.rich, b.late, b.uneven, b.lead}
+	return []Cause{
+		b.dead, b.toOff, b.ungrounded, b.switchFault, b.moved, b.early, b.plug, b.rich, b.late, b.uneven, b.lead,
+	}
 }
 
 type circuit struct {
@@ -98,8 +159,14 @@ type circuit struct {
 var twoMagnetos = ignition{
 	both: "BOTH", stop: throttleIdleMixtureOff,
 	sides: [2]circuit{
-		{name: "left", called: "the left magneto", low: "left", after: "bothAfterLeft", rough: "roughLeft", stopped: "stoppedLeft", held: "secondsHeldLeft", exhaust: "left", drop: "leftDrop"},
-		{name: "right", called: "the right magneto", low: "right", after: "bothAfterRight", rough: "roughRight", stopped: "stoppedRight", held: "secondsHeldRight", exhaust: "right", drop: "rightDrop"},
+		{
+			name: "left", called: "the left magneto", low: "left", after: "bothAfterLeft", rough: "roughLeft",
+			stopped: "stoppedLeft", held: "secondsHeldLeft", exhaust: "left", drop: "leftDrop",
+		},
+		{
+			name: "right", called: "the right magneto", low: "right", after: "bothAfterRight", rough: "roughRight",
+			stopped: "stoppedRight", held: "secondsHeldRight", exhaust: "right", drop: "rightDrop",
+		},
 	},
 	blames: blames{
 		because("dead-magneto", "%s does not fire."),
@@ -147,7 +214,8 @@ func (g ignition) judge(in input, out *sheet) {
 		if s.stopped {
 			s.drop, s.after = nil, nil
 		}
-		s.tooShort = !s.stopped && l.Has("dwellMinSeconds") && r.Has(c.held) && r.Value(c.held).Below(l.Value("dwellMinSeconds"))
+		s.tooShort = !s.stopped && l.Has("dwellMinSeconds") && r.Has(c.held) &&
+			r.Value(c.held).Below(l.Value("dwellMinSeconds"))
 		s.proven = c.proof != nil && l.Value("dropMin").Sign() == 0 && c.proof(r)
 		for n, row := range r.Rows("egtC") {
 			if fall := row.Value("both").Sub(row.Value(c.exhaust)); !fall.Below(coldFrom(l)) {
@@ -164,7 +232,10 @@ func (g ignition) judge(in input, out *sheet) {
 	out.value(g.sides[1].drop, sides[1].drop)
 	out.value("difference", apart)
 
-	j := ignitionJudge{ignition: g, in: in, out: out, sides: sides, baseOff: base.Sub(l.Value("base")).Abs().Above(l.Value("baseTolerance"))}
+	j := ignitionJudge{
+		ignition: g, in: in, out: out, sides: sides,
+		baseOff: base.Sub(l.Value("base")).Abs().Above(l.Value("baseTolerance")),
+	}
 	j.stopsAndMissingDrops()
 	j.baseSpeed()
 	j.drops()
@@ -255,7 +326,8 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 			continue
 		}
 		other := j.ignition.sides[s.other].called
-		f := j.out.add(Abnormal, Stop, "no-drop", s.name, "The drop on %s is %s; at least %s must be seen. %s may be live with the switch off.",
+		f := j.out.add(Abnormal, Stop, "no-drop", s.name,
+			"The drop on %s is %s; at least %s must be seen. %s may be live with the switch off.",
 			s.called, j.speed(*s.drop), j.limit("dropMin"), capital(other))
 		if bothSides {
 			f.because(j.switchFault)
@@ -272,7 +344,8 @@ func (j ignitionJudge) stopsAndMissingDrops() {
 
 func (j ignitionJudge) baseSpeed() {
 	if j.baseOff {
-		j.out.add(Invalid, Recheck, "base-out-of-range", "", "The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
+		j.out.add(Invalid, Recheck, "base-out-of-range", "",
+			"The run-up speed is %s; it must be within %s of %s for the drops to mean anything.",
 			j.speed(j.in.reading.Value("base")), j.limit("baseTolerance"), j.limit("base")).do(setBase)
 	}
 }
@@ -286,7 +359,8 @@ func (j ignitionJudge) drops() {
 		if !j.excessive(s) {
 			continue
 		}
-		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called, j.speed(*s.drop), j.limit("dropMax"))
+		f := j.out.add(Abnormal, Recheck, "drop-excessive", s.name, "The drop on %s is %s; the limit is %s.", s.called,
+			j.speed(*s.drop), j.limit("dropMax"))
 		if s.rough {
 			f.because(j.fouled(s)).do(j.ground(clearPlugs))
 			continue
@@ -315,7 +389,8 @@ func (j ignitionJudge) coldCylinders() {
 		for i, n := range s.coldCylinders {
 			fell = append(fell, fmt.Sprintf("Cylinder %d fell by %s °C on %s.", n, s.falls[i], s.called))
 		}
-		j.out.add(Caution, Recheck, "cold-cylinder", s.name, "%s A cylinder that fires rises on one magneto; from a fall of %s °C it does not fire.",
+		j.out.add(Caution, Recheck, "cold-cylinder", s.name,
+			"%s A cylinder that fires rises on one magneto; from a fall of %s °C it does not fire.",
 			strings.Join(fell, " "), coldFrom(j.in.limits)).because(j.fouled(s)).do(j.ground(clearPlugs))
 	}
 }
@@ -326,7 +401,8 @@ func (j ignitionJudge) fouled(s *side) Cause {
 	c := j.plug.on(s.circuit)
 	if len(s.coldCylinders) > 0 {
 		names := strings.Trim(strings.ReplaceAll(fmt.Sprint(s.coldCylinders), " ", ", "), "[]")
-		c.Message = fmt.Sprintf("The plug fired by %s in cylinder %s is dead: its exhaust cooled instead of warming.", s.called, names)
+		c.Message = fmt.Sprintf("The plug fired by %s in cylinder %s is dead: its exhaust cooled instead of warming.",
+			s.called, names)
 	}
 	return c
 }
@@ -341,7 +417,8 @@ func (j ignitionJudge) difference(apart *quantity.Value) {
 	if second.drop.Above(*first.drop) {
 		larger = second
 	}
-	j.out.add(Abnormal, Recheck, "difference-excessive", larger.name, "The drops differ by %s; the limit is %s. The larger one is on %s.",
+	j.out.add(Abnormal, Recheck, "difference-excessive", larger.name,
+		"The drops differ by %s; the limit is %s. The larger one is on %s.",
 		j.speed(*apart), j.limit("differenceMax"), larger.called).because(j.uneven).do(j.ground(clearPlugs))
 }
 
@@ -349,14 +426,16 @@ func (j ignitionJudge) recovery() {
 	tolerance := j.in.limits.Value("recoveryTolerance")
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Sign() < 0 && off.Abs().Above(tolerance) {
-			j.out.add(Caution, Recheck, "slow-recovery", s.name, "Back on %s after %s the speed stayed %s low; within %s is allowed.",
+			j.out.add(Caution, Recheck, "slow-recovery", s.name,
+				"Back on %s after %s the speed stayed %s low; within %s is allowed.",
 				j.both, s.called, j.speed(off.Abs()), j.limit("recoveryTolerance")).
 				because(j.lead.on(j.ignition.sides[s.other])).do(repeatCheck)
 		}
 	}
 	for _, s := range j.sides {
 		if off := j.offBase(s); off != nil && off.Above(tolerance) {
-			j.out.add(Caution, Recheck, "base-moved", s.name, "Back on %s after %s the speed was %s high; within %s is allowed.",
+			j.out.add(Caution, Recheck, "base-moved", s.name,
+				"Back on %s after %s the speed was %s high; within %s is allowed.",
 				j.both, s.called, j.speed(*off), j.limit("recoveryTolerance")).
 				because(j.moved).do(repeatCheck).again()
 		}
@@ -380,19 +459,24 @@ func (j ignitionJudge) dwell() {
 		}
 		switch held := j.in.reading.Value(s.held); {
 		case s.tooShort:
-			j.out.add(Invalid, Recheck, "held-too-short", s.name, "%s was held for %s s; at least %s s are needed to see the drop settle.",
+			j.out.add(Invalid, Recheck, "held-too-short", s.name,
+				"%s was held for %s s; at least %s s are needed to see the drop settle.",
 				capital(s.called), held, l.Value("dwellMinSeconds")).do(repeatCheck)
 		case l.Has("dwellMaxSeconds") && held.Above(l.Value("dwellMaxSeconds")):
-			j.out.add(Caution, Continue, "held-too-long", s.name, "%s was held for %s s; more than %s s fouls the plugs that rest.",
+			j.out.add(Caution, Continue, "held-too-long", s.name,
+				"%s was held for %s s; more than %s s fouls the plugs that rest.",
 				capital(s.called), held, l.Value("dwellMaxSeconds")).do(repeatCheck)
 		}
 	}
 }
 
 var (
-	throttleIdleMixtureOff = do(50, "throttle-idle-mixture-off", "Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open.")
-	clearPlugs             = do(140, "clear-plugs", "Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then repeat the check once.").
-				to("no leaning", "Repeat the check once, the speed settled; the plugs are for maintenance.")
+	throttleIdleMixtureOff = do(50, "throttle-idle-mixture-off",
+		"Throttle to idle and mixture to cut-off: let the engine stop. Never back to BOTH with the throttle open.")
+	clearPlugs = do(140, "clear-plugs",
+		"Clear the plugs: run-up power, mixture leaned to the peak, brakes held and watched, half a minute; then "+
+			"repeat the check once.").
+		to("no leaning", "Repeat the check once, the speed settled; the plugs are for maintenance.")
 	leanAndRepeat = do(150, "lean-and-repeat", "Lean the mixture to smooth running and repeat the check once.").
 			to("no leaning", "Repeat the check once, the speed settled.")
 )

@@ -18,18 +18,25 @@ import (
 var strobe = Definition{
 	Name: "strobe", Title: "Strobe rate", Rule: "Flashes are counted over a minute.",
 	Fields: []form.Field{
-		{Name: "flashes", Label: "flashes a minute", Unit: "/min", Kind: form.Number, Taken: form.Timed, Timer: "minute", Step: 1},
+		{
+			Name: "flashes", Label: "flashes a minute", Unit: "/min", Kind: form.Number, Taken: form.Timed,
+			Timer: "minute", Step: 1,
+		},
 		{Name: "bright", Label: "bright", Kind: form.Flag, Taken: form.Watched, Usual: true},
 	},
 	Limits: []form.Field{{Name: "min", Label: "at least", Unit: "/min", Kind: form.Number}},
-	Scales: []Scale{{Label: "short of it", Unit: "/min", Of: "short", Computed: true, High: "min"}, {Label: "flashes", Unit: "/min", Of: "flashes", Low: "min"}},
+	Scales: []Scale{
+		{Label: "short of it", Unit: "/min", Of: "short", Computed: true, High: "min"},
+		{Label: "flashes", Unit: "/min", Of: "flashes", Low: "min"},
+	},
 	Causes: []Cause{bulb}, Actions: orderedActions(groundAircraft, changeBulb),
 	example: func(s sample) map[string]any { return object("flashes", s.limit("min")+5, "bright", true) },
 	judge: func(in input, out *sheet) {
 		n, least := in.reading.Value("flashes"), in.limits.Value("min")
 		out.value("short", least.Sub(n))
 		if n.Below(least) {
-			out.add(Caution, Recheck, "strobe-slow", "", "The strobe flashes %s times a minute; at least %s are needed.", n, least).because(bulb).do(changeBulb)
+			out.add(Caution, Recheck, "strobe-slow", "",
+				"The strobe flashes %s times a minute; at least %s are needed.", n, least).because(bulb).do(changeBulb)
 		}
 	},
 }
@@ -59,7 +66,8 @@ func TestACheckIsOneFile(t *testing.T) {
 	assert.Equal(t, "minute", seen.Boxes[0].Timer)
 	assert.Equal(t, Attend, seen.State)
 	assert.Equal(t, "Look again: test again", seen.Words)
-	assert.Equal(t, []Tile{{Label: "short of it", Value: "7", Limit: "of 40 /min", State: Within, Words: "within"}}, seen.Tiles)
+	assert.Equal(t, []Tile{{Label: "short of it", Value: "7", Limit: "of 40 /min", State: Within, Words: "within"}},
+		seen.Tiles)
 	require.Len(t, seen.Strips, 1)
 	assert.Equal(t, 33.0, *seen.Strips[0].Value)
 	assert.Equal(t, 40.0, *seen.Strips[0].Min)
@@ -98,7 +106,8 @@ func TestEveryCodeHasItsText(t *testing.T) {
 		for _, a := range d.Actions {
 			assert.Regexp(t, `^[A-Z].*\.$`, a.Message, "%s %s", d.Name, a.Code)
 			// An engine with lanes has no mixture to cut off; a start has its own numbers to write down.
-			ownWords := d.Name == lanes.Name && a.Code == throttleIdleLanesOff.code || d.Name == gauges.Name && a.Code == recordRating.code
+			ownWords := d.Name == lanes.Name && a.Code == throttleIdleLanesOff.code || d.Name == gauges.Name &&
+				a.Code == recordRating.code
 			if known := actions[a.Code]; known != "" && !ownWords {
 				assert.Equal(t, known, a.Message, a.Code)
 			}
@@ -119,7 +128,9 @@ func namesOnly(t require.TestingT, v Verdict) {
 	}
 	for _, a := range v.Actions {
 		declared := slices.ContainsFunc(def.Actions, func(d Action) bool {
-			return d.Code == a.Code && (d.Message == a.Message || milder[a.Message] || slices.ContainsFunc(d.instead, func(v variant) bool { return v.message == a.Message }))
+			return d.Code == a.Code &&
+				(d.Message == a.Message || milder[a.Message] ||
+					slices.ContainsFunc(d.instead, func(v variant) bool { return v.message == a.Message }))
 		})
 		require.True(t, declared, "%s names an action that it does not declare: %v", v.Check, a)
 	}

@@ -55,7 +55,9 @@ func TestBandsByPower(t *testing.T) {
 // type's own, also where the type's differ by power.
 func TestGivenBandHoldsAtEveryPower(t *testing.T) {
 	typed := aircraft.Type{ID: "alder", Name: "Alder 110", Engines: 1, Limits: map[string]map[string]any{
-		"gauges": {"oil": map[string]any{"min": 55.0, "max": 115.0, "at": map[string]any{"idle": map[string]any{"min": 25.0}}}},
+		"gauges": {
+			"oil": map[string]any{"min": 55.0, "max": 115.0, "at": map[string]any{"idle": map[string]any{"min": 25.0}}},
+		},
 	}}
 	find := func(string) (aircraft.Type, bool) { return typed, true }
 	for limits, want := range map[string]string{

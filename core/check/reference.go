@@ -68,8 +68,12 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 		if signed {
 			least = -999
 		}
-		whole := func(v float64, to func(float64) float64) float64 { return math.Round(to(v/step)*step*100) / 100 } // so that each step is a number one reads
-		out.Drags = append(out.Drags, Drag{path, label, unit, *value, math.Max(least, whole(low-room, math.Floor)), whole(high+room, math.Ceil), step, at.Units.Say(strings.TrimSpace(fmt.Sprint(*value) + " " + unit))})
+		// so that each step is a number one reads
+		whole := func(v float64, to func(float64) float64) float64 { return math.Round(to(v/step)*step*100) / 100 }
+		out.Drags = append(out.Drags, Drag{
+			path, label, unit, *value, math.Max(least, whole(low-room, math.Floor)), whole(high+room, math.Ceil), step,
+			at.Units.Say(strings.TrimSpace(fmt.Sprint(*value) + " " + unit)),
+		})
 	}
 	fine := func(f form.Field, unit form.Tachometer) float64 {
 		if f.Unit == form.Speed && unit == form.Percent {
@@ -91,14 +95,16 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 			}
 		}
 		for _, inner := range d.NamedReading.Each {
-			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, apart, drawn(now[inner.Name]), drawn(then[inner.Name]))
+			add(n.ID+"."+inner.Name, n.Label+", "+inner.Label, n.Unit, false, 0.1, apart, drawn(now[inner.Name]),
+				drawn(then[inner.Name]))
 		}
 	}
 	unit := d.tachometer(reading, &at.Type)
 	for _, f := range d.Fields {
 		switch f.Kind {
 		case form.Number:
-			add(f.Name, f.Label, unitWords(unit.UnitOf(f)), f.Signed, fine(f, unit), 0, drawn(reading[f.Name]), drawn(sound[f.Name]))
+			add(f.Name, f.Label, unitWords(unit.UnitOf(f)), f.Signed, fine(f, unit), 0, drawn(reading[f.Name]),
+				drawn(sound[f.Name]))
 		case form.Flag:
 			on, _ := reading[f.Name].(bool)
 			out.Flags = append(out.Flags, Flag{f.Name, f.Label, on})
@@ -113,7 +119,8 @@ func (d Definition) Reference(at Station, reading, sound map[string]any) Referen
 				}
 				for _, inner := range f.Each {
 					if inner.Kind == form.Number {
-						add(f.Name+"."+strconv.Itoa(i)+"."+inner.Name, inner.Label, unitWords(unit.UnitOf(inner)), inner.Signed, fine(inner, unit), 0, drawn(now[inner.Name]), drawn(start[inner.Name]))
+						add(f.Name+"."+strconv.Itoa(i)+"."+inner.Name, inner.Label, unitWords(unit.UnitOf(inner)),
+							inner.Signed, fine(inner, unit), 0, drawn(now[inner.Name]), drawn(start[inner.Name]))
 					}
 				}
 			}
@@ -207,5 +214,6 @@ func cell(v any, show func(quantity.Value, string) (quantity.Value, string), uni
 	if apart, ok := band["apartMax"]; ok {
 		return number(apart)
 	}
-	return strings.TrimSpace(fmt.Sprintf("%s … %s – %s … %s", number(band["min"]), number(band["cautionMin"]), number(band["cautionMax"]), number(band["max"])))
+	return strings.TrimSpace(fmt.Sprintf("%s … %s – %s … %s", number(band["min"]), number(band["cautionMin"]),
+		number(band["cautionMax"]), number(band["max"])))
 }

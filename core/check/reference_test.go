@@ -75,7 +75,8 @@ func TestEveryReferencePage(t *testing.T) {
 				assert.Greater(t, drag.Step, 0.0, "%s %s", name, drag.Path)
 				for _, end := range []float64{drag.Min, drag.Max} {
 					end = float64(int(end)) // as a slider stops
-					dragged := d.Reference(at, replaced(sound, strings.Split(drag.Path, "."), end).(map[string]any), sound)
+					dragged := d.Reference(at, replaced(sound, strings.Split(drag.Path, "."), end).(map[string]any),
+						sound)
 					if dragged.State != check.Within {
 						turned[d.Name] = true
 					}
@@ -119,7 +120,8 @@ func TestLimitsOfEachType(t *testing.T) {
 			}
 		}
 		for i, typ := range having {
-			assert.Equal(t, len(typ.Limits[d.Name]), filled[i], "%s: every limit of the %s stands in the table", d.Name, typ.Name)
+			assert.Equal(t, len(typ.Limits[d.Name]), filled[i], "%s: every limit of the %s stands in the table", d.Name,
+				typ.Name)
 		}
 	}
 }

@@ -7,10 +7,17 @@ import "jetprimer/core/form"
 var clutch = Definition{
 	Name: "clutch", fits: []string{"clutch"},
 	Title: "Clutch and blades",
-	Rule:  "The blades must turn within seconds of the clutch switch and the belt lamp must go out in time: belts that slip burn.",
+	Rule: "The blades must turn within seconds of the clutch switch and the belt lamp must go out in time: belts " +
+		"that slip burn.",
 	Fields: []form.Field{
-		{Name: "bladesTurningSeconds", Label: "blades turning after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "blades", Decimals: 1, Step: 1, Nullable: true},
-		{Name: "lampOutSeconds", Label: "belt lamp out after", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "clutch", Decimals: 1, Step: 5, Nullable: true},
+		{
+			Name: "bladesTurningSeconds", Label: "blades turning after", Unit: "s", Kind: form.Number,
+			Taken: form.Timed, Timer: "blades", Decimals: 1, Step: 1, Nullable: true,
+		},
+		{
+			Name: "lampOutSeconds", Label: "belt lamp out after", Unit: "s", Kind: form.Number, Taken: form.Timed,
+			Timer: "clutch", Decimals: 1, Step: 5, Nullable: true,
+		},
 	},
 	Limits: []form.Field{
 		{Name: "bladesTurningMax", Label: "blades within", Unit: "s", Kind: form.Number, Decimals: 1},
@@ -23,12 +30,15 @@ var clutch = Definition{
 	Causes:  []Cause{beltsSlip, beltActuator},
 	Actions: orderedActions(shutDown, groundAircraft),
 	example: func(s sample) map[string]any {
-		return object("bladesTurningSeconds", s.between(0, s.limit("bladesTurningMax"), 0.5), "lampOutSeconds", s.between(s.limit("lampOutMax")/3, s.limit("lampOutMax"), 1))
+		return object("bladesTurningSeconds", s.between(0, s.limit("bladesTurningMax"), 0.5), "lampOutSeconds",
+			s.between(s.limit("lampOutMax")/3, s.limit("lampOutMax"), 1))
 	},
 	judge: func(in input, out *sheet) {
-		judgeLate(in, out, "bladesTurningSeconds", "bladesTurningMax", "blades-late", "The blades turned only after %s s; they must within %s s.",
+		judgeLate(in, out, "bladesTurningSeconds", "bladesTurningMax", "blades-late",
+			"The blades turned only after %s s; they must within %s s.",
 			"The blades did not turn; they must turn within %s s.", beltsSlip)
-		judgeLate(in, out, "lampOutSeconds", "lampOutMax", "belt-lamp-late", "The belt lamp went out only after %s s; it must within %s s.",
+		judgeLate(in, out, "lampOutSeconds", "lampOutMax", "belt-lamp-late",
+			"The belt lamp went out only after %s s; it must within %s s.",
 			"The belt lamp did not go out; it must go out within %s s.", beltActuator)
 	},
 }
@@ -48,9 +58,15 @@ func judgeLate(in input, out *sheet, field, limit, code, late, never string, cau
 // slows; the split is in percent.
 var needleSplit = Definition{
 	Name: "needle-split", fits: []string{"freewheel"},
-	Title:  "Needle split",
-	Rule:   "With the throttle snapped closed the rotor must run on by itself: without a freewheel there is no autorotation.",
-	Fields: []form.Field{{Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1}},
+	Title: "Needle split",
+	Rule: "With the throttle snapped closed the rotor must run on by itself: without a freewheel there is no " +
+		"autorotation.",
+	Fields: []form.Field{
+		{
+			Name: "splitPercent", Label: "needles apart by", Unit: "%", Kind: form.Number, Taken: form.ReadOff,
+			Decimals: 1, Step: 1,
+		},
+	},
 	Limits: []form.Field{{Name: "splitMin", Label: "apart at least", Unit: "%", Kind: form.Number, Decimals: 1}},
 	Scales: []Scale{
 		{Label: "split", Unit: "%", Of: "splitPercent", Low: "splitMin", Followed: true},
@@ -63,7 +79,8 @@ var needleSplit = Definition{
 	judge: func(in input, out *sheet) {
 		split, least := in.reading.Value("splitPercent"), in.limits.Value("splitMin")
 		if split.Below(least) {
-			out.add(Caution, Recheck, "no-split", "", "The needles parted by %s %%; at least %s %% show that the freewheel lets go.", split, least).
+			out.add(Caution, Recheck, "no-split", "",
+				"The needles parted by %s %%; at least %s %% show that the freewheel lets go.", split, least).
 				because(freewheel).do(repeatFromHigherSpeed)
 		}
 	},
@@ -74,10 +91,17 @@ var needleSplit = Definition{
 var deceleration = Definition{
 	Name: "deceleration", fits: []string{"turbine"},
 	Title: "Deceleration",
-	Rule:  "From the gate speed the spool must take its time to run down. Too quick, and a closed throttle in flight may put the flame out.",
+	Rule: "From the gate speed the spool must take its time to run down. Too quick, and a closed throttle in " +
+		"flight may put the flame out.",
 	Fields: []form.Field{
-		{Name: "startSpoolPercent", Label: "spool at the start", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1},
-		{Name: "seconds", Label: "to the lower mark", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "deceleration", Decimals: 1, Step: 0.5, NullWhen: []string{"flamedOut"}},
+		{
+			Name: "startSpoolPercent", Label: "spool at the start", Unit: "%", Kind: form.Number, Taken: form.ReadOff,
+			Decimals: 1, Step: 1,
+		},
+		{
+			Name: "seconds", Label: "to the lower mark", Unit: "s", Kind: form.Number, Taken: form.Timed,
+			Timer: "deceleration", Decimals: 1, Step: 0.5, NullWhen: []string{"flamedOut"},
+		},
 		{Name: "flamedOut", Label: "flame went out", Kind: form.Flag, Taken: form.Watched},
 	},
 	Limits: []form.Field{
@@ -91,19 +115,24 @@ var deceleration = Definition{
 	Causes:  []Cause{fuelControl},
 	Actions: orderedActions(shutDown, groundAircraft, repeatCheck),
 	example: func(s sample) map[string]any {
-		return object("startSpoolPercent", s.between(s.limit("startMin"), s.limit("startMin")+2, 0.1), "seconds", s.between(s.limit("secondsMin"), s.limit("secondsMin")+2, 0.1), "flamedOut", false)
+		return object("startSpoolPercent", s.between(s.limit("startMin"), s.limit("startMin")+2, 0.1), "seconds",
+			s.between(s.limit("secondsMin"), s.limit("secondsMin")+2, 0.1), "flamedOut", false)
 	},
 	judge: func(in input, out *sheet) {
 		r, l := in.reading, in.limits
 		low := r.Value("startSpoolPercent").Below(l.Value("startMin"))
 		if r.Flag("flamedOut") {
-			out.add(Abnormal, Stop, "engine-stopped", "", "The flame went out when the throttle was closed.").because(fuelControl).do(shutDown, groundAircraft)
+			out.add(Abnormal, Stop, "engine-stopped", "",
+				"The flame went out when the throttle was closed.").because(fuelControl).do(shutDown, groundAircraft)
 		} else if seconds := r.Value("seconds"); !low && seconds.Below(l.Value("secondsMin")) {
-			out.add(Abnormal, Stop, "deceleration-too-quick", "", "The spool ran down in %s s; it must take at least %s s.", seconds, l.Value("secondsMin")).
+			out.add(Abnormal, Stop, "deceleration-too-quick", "",
+				"The spool ran down in %s s; it must take at least %s s.", seconds, l.Value("secondsMin")).
 				because(fuelControl).do(groundAircraft)
 		}
 		if low {
-			out.add(Invalid, Recheck, "start-below-gate", "", "The throttle was closed at %s %%; the timing counts from %s %% or more.", r.Value("startSpoolPercent"), l.Value("startMin")).
+			out.add(Invalid, Recheck, "start-below-gate", "",
+				"The throttle was closed at %s %%; the timing counts from %s %% or more.", r.Value("startSpoolPercent"),
+				l.Value("startMin")).
 				do(repeatCheck)
 		}
 	},
@@ -113,7 +142,8 @@ var deceleration = Definition{
 var hydraulics = Definition{
 	Name: "hydraulics", fits: []string{"hydraulic-controls"},
 	Title: "Hydraulics",
-	Rule:  "Off, the controls must grow stiff; on, they must be free, and pull to no side: then both the assistance and its switch work.",
+	Rule: "Off, the controls must grow stiff; on, they must be free, and pull to no side: then both the assistance " +
+		"and its switch work.",
 	Fields: []form.Field{
 		{Name: "stiffWhenOff", Label: "stiff when off", Kind: form.Flag, Taken: form.Watched},
 		{Name: "freeWhenOn", Label: "free when on", Kind: form.Flag, Taken: form.Watched},
@@ -129,14 +159,17 @@ var hydraulics = Definition{
 	judge: func(in input, out *sheet) {
 		r := in.reading
 		if !r.Flag("stiffWhenOff") {
-			out.add(Abnormal, Stop, "assist-stays-on", "", "The controls stayed light with the hydraulics off: the switch does not let the pressure go.").
+			out.add(Abnormal, Stop, "assist-stays-on", "",
+				"The controls stayed light with the hydraulics off: the switch does not let the pressure go.").
 				because(hydraulicValve).do(groundAircraft)
 		}
 		if !r.Flag("freeWhenOn") {
-			out.add(Abnormal, Stop, "no-assist", "", "The controls stayed stiff with the hydraulics on.").because(hydraulicPump).do(groundAircraft)
+			out.add(Abnormal, Stop, "no-assist", "",
+				"The controls stayed stiff with the hydraulics on.").because(hydraulicPump).do(groundAircraft)
 		}
 		if r.Flag("residualPull") {
-			out.add(Abnormal, Stop, "pulls", "", "The controls pull to one side with the hydraulics on.").because(hydraulicServo).do(groundAircraft)
+			out.add(Abnormal, Stop, "pulls", "",
+				"The controls pull to one side with the hydraulics on.").because(hydraulicServo).do(groundAircraft)
 		}
 	},
 }
@@ -147,11 +180,18 @@ var hydraulics = Definition{
 var lowRotorWarning = Definition{
 	Name: "low-rotor-warning", fits: []string{"low-rotor-warning"},
 	Title: "Low-rotor warning",
-	Rule:  "Horn and lamp must come on inside their band as the rotor slows and go out as it recovers: in flight there are two seconds between them and the ground.",
+	Rule: "Horn and lamp must come on inside their band as the rotor slows and go out as it recovers: in flight " +
+		"there are two seconds between them and the ground.",
 	Fields: []form.Field{
 		{Name: "onFromIdle", Label: "on from idle", Kind: form.Flag, Taken: form.Watched, Optional: true},
-		{Name: "onAtPercent", Label: "came on at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
-		{Name: "offAtPercent", Label: "went out at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1, Step: 1, Nullable: true},
+		{
+			Name: "onAtPercent", Label: "came on at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+			Step: 1, Nullable: true,
+		},
+		{
+			Name: "offAtPercent", Label: "went out at", Unit: "%", Kind: form.Number, Taken: form.ReadOff, Decimals: 1,
+			Step: 1, Nullable: true,
+		},
 	},
 	Limits: []form.Field{
 		{Name: "onMin", Label: "on from", Unit: "%", Kind: form.Number, Decimals: 1},
@@ -174,16 +214,21 @@ var lowRotorWarning = Definition{
 			return
 		}
 		if !r.Has("onAtPercent") {
-			out.add(Abnormal, Stop, "warning-silent", "", "The low-rotor warning did not come on; it must come on between %s and %s %%.", l.Value("onMin"), l.Value("onMax")).
+			out.add(Abnormal, Stop, "warning-silent", "",
+				"The low-rotor warning did not come on; it must come on between %s and %s %%.", l.Value("onMin"),
+				l.Value("onMax")).
 				because(warningUnit).do(groundAircraft)
 			return
 		}
 		if on := r.Value("onAtPercent"); on.Below(l.Value("onMin")) || on.Above(l.Value("onMax")) {
-			out.add(Caution, Recheck, "warning-out-of-band", "", "The low-rotor warning came on at %s %%; its band is %s to %s %%.", on, l.Value("onMin"), l.Value("onMax")).
+			out.add(Caution, Recheck, "warning-out-of-band", "",
+				"The low-rotor warning came on at %s %%; its band is %s to %s %%.", on, l.Value("onMin"),
+				l.Value("onMax")).
 				because(warningUnit).do(repeatCheck)
 		}
 		if !r.Has("offAtPercent") {
-			out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor back at speed.").because(warningUnit).do(repeatCheck)
+			out.add(Caution, Recheck, "warning-stays-on", "",
+				"The low-rotor warning stayed on with the rotor back at speed.").because(warningUnit).do(repeatCheck)
 		}
 	},
 }
@@ -194,9 +239,12 @@ func judgeFromIdle(in input, out *sheet) {
 	off, l := in.reading.Value("offAtPercent"), in.limits
 	switch {
 	case !in.reading.Has("offAtPercent"):
-		out.add(Caution, Recheck, "warning-stays-on", "", "The low-rotor warning stayed on with the rotor at speed.").because(warningUnit).do(repeatCheck)
+		out.add(Caution, Recheck, "warning-stays-on", "",
+			"The low-rotor warning stayed on with the rotor at speed.").because(warningUnit).do(repeatCheck)
 	case off.Below(l.Value("onMin")) || off.Above(l.Value("onMax")):
-		out.add(Caution, Recheck, "warning-out-of-band", "", "The low-rotor warning went out at %s %% on the way up; its band is %s to %s %%.", off, l.Value("onMin"), l.Value("onMax")).
+		out.add(Caution, Recheck, "warning-out-of-band", "",
+			"The low-rotor warning went out at %s %% on the way up; its band is %s to %s %%.", off, l.Value("onMin"),
+			l.Value("onMax")).
 			because(warningUnit).do(repeatCheck)
 	}
 }

@@ -14,13 +14,20 @@ import (
 // that for each 1,000 ft of density altitude, and rise below it.
 var staticRPM = Definition{
 	Name: "static-rpm", fits: []string{"propeller"},
-	Title:  "Static speed",
-	Rule:   "At full throttle, standing, a fixed propeller tells the engine's power: too slow is power that is not there.",
-	Fields: []form.Field{{Name: "rpm", Label: "full throttle", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10}},
+	Title: "Static speed",
+	Rule:  "At full throttle, standing, a fixed propeller tells the engine's power: too slow is power that is not there.",
+	Fields: []form.Field{
+		{Name: "rpm", Label: "full throttle", Unit: "rpm", Kind: form.Number, Taken: form.ReadOff, Step: 10},
+	},
 	Limits: []form.Field{
 		{Name: "min", Label: "lowest", Unit: "rpm", Kind: form.Number},
 		{Name: "max", Label: "highest", Unit: "rpm", Kind: form.Number},
-		{Name: "fallPer1000Ft", Label: "falls each 1,000 ft by", Unit: "rpm", Kind: form.Number, Optional: true, Silent: &form.Silent{Words: "Without it the same speed is asked for on a hot day in the mountains, which the air cannot give."}},
+		{
+			Name: "fallPer1000Ft", Label: "falls each 1,000 ft by", Unit: "rpm", Kind: form.Number, Optional: true,
+			Silent: &form.Silent{
+				Words: "Without it the same speed is asked for on a hot day in the mountains, which the air cannot give.",
+			},
+		},
 	},
 	Scales: []Scale{
 		{Label: "static speed", Unit: "rpm", Of: "rpm", Low: "min", High: "max", Followed: true},
@@ -45,14 +52,19 @@ var staticRPM = Definition{
 		}
 		switch {
 		case rpm.Below(least) && !known && rpm.Above(ofDay(least, fall, quantity.Scaled(3000, 0))):
-			out.add(Invalid, Recheck, "day-limit-unknown", "", "Full throttle gives %s rpm; at sea level at least %s rpm are there, and how much of that the day takes is not known.", rpm, least).
+			out.add(Invalid, Recheck, "day-limit-unknown", "",
+				"Full throttle gives %s rpm; at sea level at least %s rpm are there, and how much of that the day "+
+					"takes is not known.", rpm, least).
 				do(giveTheDay)
 		case rpm.Below(least):
-			out.add(Abnormal, Stop, "static-low", "", "Full throttle gives %s rpm; at least %s rpm must be there%s before the brakes are let go.", rpm, least, day).
+			out.add(Abnormal, Stop, "static-low", "",
+				"Full throttle gives %s rpm; at least %s rpm must be there%s before the brakes are let go.", rpm, least,
+				day).
 				because(powerMissing).do(groundAircraft)
 		}
 		if rpm.Above(most) {
-			out.add(Caution, Recheck, "static-high", "", "Full throttle gives %s rpm; the highest expected%s is %s rpm.", rpm, day, most).
+			out.add(Caution, Recheck, "static-high", "",
+				"Full throttle gives %s rpm; the highest expected%s is %s rpm.", rpm, day, most).
 				because(tachometerOrPropeller).do(repeatCheck)
 		}
 	},
@@ -74,8 +86,10 @@ func ofDay(rpm, fallPer1000Ft, densityFt quantity.Value) quantity.Value {
 }
 
 var (
-	powerMissing = because("power-missing", "Power is missing: a cylinder, the mixture, the carburettor heat, or a throttle that does not open fully.").
-			to("injection", "Power is missing: a cylinder, the mixture, the alternate air, or a throttle that does not open fully.").
-			to("no mixture", "Power is missing: a cylinder, its ignition, or a lever that does not open fully.")
+	powerMissing = because("power-missing",
+		"Power is missing: a cylinder, the mixture, the carburettor heat, or a throttle that does not open fully.").
+		to("injection",
+			"Power is missing: a cylinder, the mixture, the alternate air, or a throttle that does not open fully.").
+		to("no mixture", "Power is missing: a cylinder, its ignition, or a lever that does not open fully.")
 	tachometerOrPropeller = because("tachometer-or-propeller", "The tachometer, or a propeller of finer pitch.")
 )

@@ -27,7 +27,8 @@ var suction = Definition{
 	judge: func(in input, out *sheet) {
 		v, l := in.reading.Value("inHg"), in.limits
 		if v.Below(l.Value("min")) {
-			low := out.add(Caution, Continue, "suction-low", "", "Suction is %s inHg; the lowest allowed is %s inHg.", v, l.Value("min")).because(pumpOrFilter)
+			low := out.add(Caution, Continue, "suction-low", "", "Suction is %s inHg; the lowest allowed is %s inHg.",
+				v, l.Value("min")).because(pumpOrFilter)
 			if in.instrument() || in.dark() {
 				low.outcome, low.decision = Abnormal, Stop
 				low.do(groundAircraft)
@@ -36,7 +37,8 @@ var suction = Definition{
 			}
 		}
 		if v.Above(l.Value("max")) {
-			out.add(Caution, Recheck, "suction-high", "", "Suction is %s inHg; the highest allowed is %s inHg.", v, l.Value("max")).because(pumpOrFilter).do(repeatCheck)
+			out.add(Caution, Recheck, "suction-high", "", "Suction is %s inHg; the highest allowed is %s inHg.", v,
+				l.Value("max")).because(pumpOrFilter).do(repeatCheck)
 		}
 	},
 }

@@ -79,7 +79,9 @@ func (d Definition) tiles(v Verdict, t form.Tachometer) []Tile {
 			continue
 		}
 		unit := unitWords(t.UnitOf(form.Field{Unit: s.Unit}))
-		tile := Tile{Label: s.Label, Value: "–", Limit: s.limitWords(v.Limits, unit), State: Unjudged, Words: "not judged"}
+		tile := Tile{
+			Label: s.Label, Value: "–", Limit: s.limitWords(v.Limits, unit), State: Unjudged, Words: "not judged",
+		}
 		value, known := asValue(v.Values.Get(s.Of))
 		if known {
 			tile.Value = value.String()

@@ -129,7 +129,9 @@ func (s *sheet) value(name string, v any) {
 
 // add notes a finding; because and do tell the rest of it.
 func (s *sheet) add(o Outcome, d Decision, code, side, format string, args ...any) *seen {
-	s.seen = append(s.seen, seen{Finding: Finding{Code: code, Side: side, Message: fmt.Sprintf(format, args...)}, outcome: o, decision: d})
+	s.seen = append(s.seen, seen{
+		Finding: Finding{Code: code, Side: side, Message: fmt.Sprintf(format, args...)}, outcome: o, decision: d,
+	})
 	return &s.seen[len(s.seen)-1]
 }
 

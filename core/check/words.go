@@ -71,14 +71,18 @@ func (d Definition) ActionsFor(t aircraft.Type) []Action {
 // Actions that several checks ask for.
 var (
 	shutDown             = do(60, "shut-down", "Shut the engine down now.")
-	keepClearOfPropeller = do(80, "keep-clear-of-propeller", "Keep everyone clear of the propeller: treat it as live, with the key out as well.").
-				to("rotor", "Keep everyone clear of the rotors: treat them as live, with the key out as well.")
-	groundAircraft    = do(100, "ground-aircraft", "The aircraft stays on the ground until maintenance has looked at it.")
-	setBase           = do(130, "set-base", "Set the run-up speed and let it settle, then measure again.")
-	useExternalPower  = do(190, "use-external-power", "Start from external power if the school allows it; that never makes a flat battery fit for flight.")
+	keepClearOfPropeller = do(80, "keep-clear-of-propeller",
+		"Keep everyone clear of the propeller: treat it as live, with the key out as well.").
+		to("rotor", "Keep everyone clear of the rotors: treat them as live, with the key out as well.")
+	groundAircraft = do(100, "ground-aircraft",
+		"The aircraft stays on the ground until maintenance has looked at it.")
+	setBase          = do(130, "set-base", "Set the run-up speed and let it settle, then measure again.")
+	useExternalPower = do(190, "use-external-power",
+		"Start from external power if the school allows it; that never makes a flat battery fit for flight.")
 	repeatCheck       = do(240, "repeat-check", "Repeat the check.")
 	writeSquawk       = do(250, "write-squawk", "Write it down for maintenance.")
-	stayInDaylightVfr = do(260, "stay-in-daylight-vfr", "By day under visual rules it may be carried on with, recorded; the operator's rules decide.")
+	stayInDaylightVfr = do(260, "stay-in-daylight-vfr",
+		"By day under visual rules it may be carried on with, recorded; the operator's rules decide.")
 )
 
 // moved is how a speed moved, as a sentence goes on after "The speed": fallen is
@@ -102,7 +106,8 @@ var (
 	idleAdjustment = because("idle-adjustment", "The idle speed or idle mixture is out of adjustment.").
 			to("no mixture", "The idle speed is out of adjustment.")
 	alternatorOrBelt = because("alternator-or-belt", "The alternator, its belt, its field switch or its breaker.")
-	noOilToGauge     = because("no-oil-to-gauge", "No oil reaches the gauge: pump, level, a blocked line in the cold, or the gauge.")
+	noOilToGauge     = because("no-oil-to-gauge",
+		"No oil reaches the gauge: pump, level, a blocked line in the cold, or the gauge.")
 	leverMovedTooFar = because("lever-moved-too-far", "The lever was moved too far or held too long.")
 	governorOrOil    = because("governor-or-oil", "The governor, or no oil to the propeller hub.")
 	coldOil          = because("cold-oil", "Oil still cold and thick in the hub.")

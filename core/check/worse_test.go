@@ -21,12 +21,17 @@ var bounds = []struct {
 	low                 bool // the limit is the least
 }{
 	{"suction", "inHg", "min", true}, {"suction", "inHg", "max", false}, {"battery", "volts", "startMin", true},
-	{"static-rpm", "rpm", "min", true}, {"static-rpm", "rpm", "max", false}, {"control-unit", "rpmSwing", "rpmSwingMax", false},
+	{"static-rpm", "rpm", "min", true}, {"static-rpm", "rpm", "max", false},
+	{"control-unit", "rpmSwing", "rpmSwingMax", false},
 	{"fuel-pressure", "idle", "idleMin", true}, {"needle-split", "splitPercent", "splitMin", true},
-	{"turbine-start", "fuelAtTempC", "fuelTempMaxC", false}, {"turbine-start", "fuelAtSpoolPercent", "fuelSpoolMinPercent", true},
-	{"turbine-start", "peakTempC", "tempAbsoluteMaxC", false}, {"turbine-start", "lightOffSeconds", "lightOffMaxSeconds", false},
-	{"turbine-start", "batteryVolts", "batteryMinVolts", true}, {"clutch", "bladesTurningSeconds", "bladesTurningMax", false},
-	{"clutch", "lampOutSeconds", "lampOutMax", false}, {"low-rotor-warning", "onAtPercent", "onMin", true}, {"idle", "rpm", "min", true},
+	{"turbine-start", "fuelAtTempC", "fuelTempMaxC", false},
+	{"turbine-start", "fuelAtSpoolPercent", "fuelSpoolMinPercent", true},
+	{"turbine-start", "peakTempC", "tempAbsoluteMaxC", false},
+	{"turbine-start", "lightOffSeconds", "lightOffMaxSeconds", false},
+	{"turbine-start", "batteryVolts", "batteryMinVolts", true},
+	{"clutch", "bladesTurningSeconds", "bladesTurningMax", false},
+	{"clutch", "lampOutSeconds", "lampOutMax", false}, {"low-rotor-warning", "onAtPercent", "onMin", true},
+	{"idle", "rpm", "min", true},
 }
 
 // numbersOf reads a JSON object of the test bench.
@@ -64,13 +69,15 @@ func TestFurtherOutIsNeverBetter(t *testing.T) {
 				reading[b.field] = value
 				data, err := json.Marshal(reading)
 				require.NoError(t, err)
-				out, err := check.Run(b.check, []byte(fmt.Sprintf(`{"reading":%s,"limits":%s}`, data, limits)), func(string) (aircraft.Type, bool) { return aircraft.Type{}, false })
+				out, err := check.Run(b.check, []byte(fmt.Sprintf(`{"reading":%s,"limits":%s}`, data, limits)),
+					func(string) (aircraft.Type, bool) { return aircraft.Type{}, false })
 				require.NoError(t, err)
 				var v check.Verdict
-				require.NoError(t, json.Unmarshal([]byte(strings.Replace(string(out), `"values":{`, `"ignored":{`, 1)), &struct {
-					Outcome  *check.Outcome
-					Decision *check.Decision
-				}{&v.Outcome, &v.Decision}))
+				require.NoError(t,
+					json.Unmarshal([]byte(strings.Replace(string(out), `"values":{`, `"ignored":{`, 1)), &struct {
+						Outcome  *check.Outcome
+						Decision *check.Decision
+					}{&v.Outcome, &v.Decision}))
 				return v
 			}
 			rapid.Check(t, func(t *rapid.T) {
@@ -97,7 +104,8 @@ func BenchmarkVerdict(b *testing.B) {
 	request := []byte(fmt.Sprintf(`{"reading":%s,"limits":%s}`, reading, limits))
 	b.Run("verdict", func(b *testing.B) {
 		for b.Loop() {
-			_, err := check.Run("turbine-start", request, func(string) (aircraft.Type, bool) { return aircraft.Type{}, false })
+			_, err := check.Run("turbine-start", request,
+				func(string) (aircraft.Type, bool) { return aircraft.Type{}, false })
 			require.NoError(b, err)
 		}
 	})

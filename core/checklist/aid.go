@@ -30,7 +30,9 @@ func (a Aid) Problems() []form.Problem {
 	add := func(path, format string, args ...any) {
 		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
-	for field, value := range map[string]string{"id": a.ID, "title": a.Title, "aircraftType": a.AircraftType, "phase": a.Phase, "source": a.Source} {
+	for field, value := range map[string]string{
+		"id": a.ID, "title": a.Title, "aircraftType": a.AircraftType, "phase": a.Phase, "source": a.Source,
+	} {
 		if value == "" {
 			add("$."+field, "is missing")
 		}

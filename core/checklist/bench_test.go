@@ -18,8 +18,12 @@ func long() (checklist.List, checklist.List) {
 	for p := range 10 {
 		phase := checklist.Phase{ID: fmt.Sprintf("p%d", p), Title: fmt.Sprintf("Phase %d", p)}
 		for i := range 100 {
-			item := checklist.Item{ID: fmt.Sprintf("i%d-%d", p, i), Challenge: fmt.Sprintf("Item %d", i), Response: "set and looked at",
-				Why: "It is there because a list of a thousand items has to be edited without a pause.", Look: "the panel", Errors: []string{"forgets it"}}
+			item := checklist.Item{ID: fmt.Sprintf("i%d-%d", p, i), Challenge: fmt.Sprintf("Item %d", i),
+				Response: "set and looked at",
+				Why:      "It is there because a list of a thousand items has to be edited without a pause.",
+				Look:     "the panel", Errors: []string{
+					"forgets it",
+				}}
 			if i%7 == 0 {
 				item.When = "oat < 5 °C and not engine is hot"
 			}

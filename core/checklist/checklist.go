@@ -156,7 +156,9 @@ func (l List) Problems() []form.Problem {
 	add := func(path, format string, args ...any) {
 		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
-	for field, value := range map[string]string{"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source} {
+	for field, value := range map[string]string{
+		"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source,
+	} {
 		if value == "" {
 			add("$."+field, "is missing")
 		}
@@ -207,13 +209,16 @@ func (i Item) faults(at string, add func(path, format string, args ...any)) {
 			add(at+"."+field, "is missing")
 		}
 	}
-	for field, text := range map[string]string{"id": i.ID, "challenge": i.Challenge, "response": i.Response, "why": i.Why, "look": i.Look,
-		"abnormal": i.Abnormal, "place": i.Place, "caution": i.Caution, "check": i.Check, "noStandard": i.NoStandard, "closes": i.Closes} {
+	for field, text := range map[string]string{"id": i.ID, "challenge": i.Challenge, "response": i.Response,
+		"why": i.Why, "look": i.Look,
+		"abnormal": i.Abnormal, "place": i.Place, "caution": i.Caution, "check": i.Check, "noStandard": i.NoStandard,
+		"closes": i.Closes} {
 		if !oneLine(text) {
 			add(at+"."+field, "must be one line, without spaces at its ends")
 		}
 	}
-	for field, entries := range map[string][]string{"errors": i.Errors, "after": i.After, "gauges": i.Gauges, "timers": i.Timers, "needs": i.Needs, "starts": i.Starts, "stops": i.Stops,
+	for field, entries := range map[string][]string{"errors": i.Errors, "after": i.After, "gauges": i.Gauges,
+		"timers": i.Timers, "needs": i.Needs, "starts": i.Starts, "stops": i.Stops,
 		"elements": i.Elements, "knowledge": i.Knowledge} {
 		for n, text := range entries {
 			if text == "" || !oneLine(text) {

@@ -37,12 +37,24 @@ func TestFaultsNameTheirPath(t *testing.T) {
 		{func(l *checklist.List) { l.Phases = nil }, "phases has no phase"},
 		{func(l *checklist.List) { l.Phases[1].ID = "one" }, `phases[1].id "one" is empty or used twice`},
 		{func(l *checklist.List) { l.Phases[1].Items = nil }, "phases[1].items has no item"},
-		{func(l *checklist.List) { l.Phases[1].Items[0].ID = "beacon" }, `phases[1].items[0].id "beacon" is empty or used twice`},
+		{
+			func(l *checklist.List) { l.Phases[1].Items[0].ID = "beacon" },
+			`phases[1].items[0].id "beacon" is empty or used twice`,
+		},
 		{func(l *checklist.List) { l.Phases[0].Items[1].Why = "" }, "phases[0].items[1].why is missing"},
 		{func(l *checklist.List) { l.Phases[0].Items[1].Challenge = "" }, "phases[0].items[1].challenge is missing"},
-		{func(l *checklist.List) { l.Phases[0].Items[0].After = []string{"crank"} }, `phases[0].items[0].after[0] "crank" is no item that stands before this one`},
-		{func(l *checklist.List) { l.Phases[0].Items[0].After = []string{"brakes"} }, `"brakes" is no item that stands before this one`},
-		{func(l *checklist.List) { l.Phases[0].Items[0].Gauges = []string{"oil"} }, "phases[0].items[0].gauges is only for items whose check is gauges"},
+		{
+			func(l *checklist.List) { l.Phases[0].Items[0].After = []string{"crank"} },
+			`phases[0].items[0].after[0] "crank" is no item that stands before this one`,
+		},
+		{
+			func(l *checklist.List) { l.Phases[0].Items[0].After = []string{"brakes"} },
+			`"brakes" is no item that stands before this one`,
+		},
+		{
+			func(l *checklist.List) { l.Phases[0].Items[0].Gauges = []string{"oil"} },
+			"phases[0].items[0].gauges is only for items whose check is gauges",
+		},
 	} {
 		l := sound()
 		c.spoil(&l)

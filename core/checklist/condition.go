@@ -63,9 +63,15 @@ var Variables = []Variable{
 	{Name: "engine", Label: "engine", Choices: []string{"cold", "warm", "hot"}},
 	{Name: "fuelMethod", Label: "the school’s fuel method", Choices: aircraft.FuelMethods},
 	{Name: "night", Label: "night", yes: "it is night", no: "it is day"},
-	{Name: "firstFlight", Label: "first flight of the day", yes: "it is the first flight of the day", no: "it is not the first flight of the day"},
+	{
+		Name: "firstFlight", Label: "first flight of the day", yes: "it is the first flight of the day",
+		no: "it is not the first flight of the day",
+	},
 	{Name: "fitted", Label: "equipment fitted", TakesName: true, yes: "fitted with %s", no: "not fitted with %s"},
-	{Name: "planned", Label: "exercise planned", TakesName: true, yes: "planned for the flight: %s", no: "not planned for the flight: %s"},
+	{
+		Name: "planned", Label: "exercise planned", TakesName: true, yes: "planned for the flight: %s",
+		no: "not planned for the flight: %s",
+	},
 }
 
 // truth is yes, no or not known.
@@ -289,7 +295,8 @@ func ParseCondition(text string) (Condition, error) {
 		return Condition{}, nil
 	}
 	if len(text) > maxConditionBytes {
-		return Condition{}, &ConditionError{1, fmt.Sprintf("has %d bytes; %d are allowed", len(text), maxConditionBytes)}
+		return Condition{}, &ConditionError{1, fmt.Sprintf("has %d bytes; %d are allowed", len(text),
+			maxConditionBytes)}
 	}
 	p := &conditionParser{}
 	if err := p.scan(text); err != nil {
@@ -497,7 +504,9 @@ func (p *conditionParser) compared(v Variable) (node, error) {
 
 // conditionUnits are the units that a number in a condition may carry, by how
 // they are written.
-var conditionUnits = map[string]string{"C": "°C", "°C": "°C", "F": "°F", "°F": "°F", "kt": "kt", "mph": "mph", "ft": "ft", "m": "m"}
+var conditionUnits = map[string]string{
+	"C": "°C", "°C": "°C", "F": "°F", "°F": "°F", "kt": "kt", "mph": "mph", "ft": "ft", "m": "m",
+}
 
 func (p *conditionParser) chosen(v Variable) (node, error) {
 	if op := p.take(); op.text != "is" {

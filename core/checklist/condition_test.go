@@ -14,8 +14,12 @@ import (
 func ptr[T any](v T) *T { return &v }
 
 func autumn() facts {
-	d := Day{OATC: ptr(4.0), DewPointC: ptr(2.5), WindKt: ptr(12.0), ElevationFt: ptr(412.0), QNHHPa: ptr(1013.25), Night: ptr(true), Rules: "IFR", EngineState: "cold", Exercises: []string{"stalls"}}
-	return d.facts(aircraft.Type{Equipment: []aircraft.Equipment{{ID: "flaps"}, {ID: "autopilot", Optional: true}}}, Aircraft{Equipment: []string{"winter-kit"}})
+	d := Day{
+		OATC: ptr(4.0), DewPointC: ptr(2.5), WindKt: ptr(12.0), ElevationFt: ptr(412.0), QNHHPa: ptr(1013.25),
+		Night: ptr(true), Rules: "IFR", EngineState: "cold", Exercises: []string{"stalls"},
+	}
+	return d.facts(aircraft.Type{Equipment: []aircraft.Equipment{{ID: "flaps"}, {ID: "autopilot", Optional: true}}},
+		Aircraft{Equipment: []string{"winter-kit"}})
 }
 
 func TestConditions(t *testing.T) {
@@ -38,13 +42,22 @@ func TestConditions(t *testing.T) {
 		{"engine is hot or engine is cold", "engine is hot or engine is cold", yes, "engine is cold"},
 		{"fitted(flaps)", "fitted(flaps)", yes, "fitted with flaps"},
 		{"fitted(autopilot)", "fitted(autopilot)", no, "not fitted with autopilot"},
-		{"fitted(winter-kit) and planned(stalls)", "fitted(winter-kit) and planned(stalls)", yes, "fitted with winter kit, planned for the flight: stalls"},
+		{
+			"fitted(winter-kit) and planned(stalls)", "fitted(winter-kit) and planned(stalls)", yes,
+			"fitted with winter kit, planned for the flight: stalls",
+		},
 		{"firstFlight", "firstFlight", unknown, "first flight of the day is not known"},
 		{"firstFlight and oat > 30", "firstFlight and oat > 30 °C", no, "outside air is 4 °C"},
 		{"firstFlight or night", "firstFlight or night", yes, "it is night"},
 		{"not firstFlight", "not firstFlight", unknown, "first flight of the day is not known"},
-		{"not (night or oat > 5) or (night and oat > 5)", "not (night or oat > 5 °C) or night and oat > 5 °C", no, "it is night, outside air is 4 °C"},
-		{"(night or firstFlight) and oat < 5", "(night or firstFlight) and oat < 5 °C", yes, "it is night, outside air is 4 °C"},
+		{
+			"not (night or oat > 5) or (night and oat > 5)", "not (night or oat > 5 °C) or night and oat > 5 °C", no,
+			"it is night, outside air is 4 °C",
+		},
+		{
+			"(night or firstFlight) and oat < 5", "(night or firstFlight) and oat < 5 °C", yes,
+			"it is night, outside air is 4 °C",
+		},
 	} {
 		parsed, err := ParseCondition(c.text)
 		require.NoError(t, err, c.text)
@@ -94,7 +107,10 @@ func TestMistakesInConditionsHaveTheirColumn(t *testing.T) {
 // FuzzCondition: whatever is written is read or refused with a column inside
 // it, and what is read means the same in its plain form.
 func FuzzCondition(f *testing.F) {
-	for _, text := range []string{"oat < 5 °C and not engine is hot", "fitted(a-b) or (planned(x) and night)", "not not night", strings.Repeat("(", 50_000), "rules is not VFR", "oat > −3.5"} {
+	for _, text := range []string{
+		"oat < 5 °C and not engine is hot", "fitted(a-b) or (planned(x) and night)", "not not night",
+		strings.Repeat("(", 50_000), "rules is not VFR", "oat > −3.5",
+	} {
 		f.Add(text)
 	}
 	f.Fuzz(func(t *testing.T, text string) {
@@ -133,7 +149,8 @@ func TestConditionsInWords(t *testing.T) {
 		"not fitted(autopilot)":       "not fitted with autopilot",
 		"engine is hot and night":     "engine is hot and it is night",
 		"not (night or rules is IFR)": "it is day and rules are not IFR",
-		"rules is IFR or (oat < 5 °C and spread < 4 °C)": "rules are IFR or (outside air below 5 °C and outside air and dew point less than 4 °C apart)",
+		"rules is IFR or (oat < 5 °C and spread < 4 °C)": "rules are IFR or (outside air below 5 °C and outside air " +
+			"and dew point less than 4 °C apart)",
 		"oat <": "oat <",
 	} {
 		assert.Equal(t, want, WhenWords(condition), condition)

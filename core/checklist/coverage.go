@@ -52,7 +52,10 @@ func CoverageOf(l List, packs []standard.Pack, class string) Coverage {
 		}
 		for _, task := range pack.Tasks {
 			for _, e := range (standard.Pack{Tasks: []standard.Task{task}}).For(class) {
-				c := Covered{Pack: pack.Title, Task: task.Title, Element: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text, Items: []Shows{}, Asked: []Shows{}}
+				c := Covered{
+					Pack: pack.Title, Task: task.Title, Element: e.ID, Code: e.Code, Kind: e.Kind, Text: e.Text,
+					Items: []Shows{}, Asked: []Shows{},
+				}
 				for _, p := range places {
 					one := Shows{p.Item.ID, p.Item.Challenge}
 					if slices.Contains(p.Item.Elements, e.ID) {

@@ -46,15 +46,18 @@ func Differences(older, newer List) []Difference {
 			continue
 		}
 		if blamed[nth] || older.Phases[before.Phase].ID != phase {
-			out = append(out, Difference{Kind: "moved", Phase: phase, Item: p.Item.ID, Challenge: p.Item.Challenge, Field: "behind",
-				Before: behind(earlier, before), After: behind(places, p)})
+			out = append(out,
+				Difference{Kind: "moved", Phase: phase, Item: p.Item.ID, Challenge: p.Item.Challenge, Field: "behind",
+					Before: behind(earlier, before), After: behind(places, p)})
 		}
 		nth++
 		out = append(out, changed(phase, before.Item, p.Item)...)
 	}
 	for _, p := range earlier {
 		if _, stays := now[p.Item.ID]; !stays {
-			out = append(out, Difference{Kind: "removed", Phase: older.Phases[p.Phase].ID, Item: p.Item.ID, Challenge: p.Item.Challenge})
+			out = append(out, Difference{
+				Kind: "removed", Phase: older.Phases[p.Phase].ID, Item: p.Item.ID, Challenge: p.Item.Challenge,
+			})
 		}
 	}
 	return out
@@ -83,7 +86,10 @@ func changed(phase string, before, after Item) []Difference {
 	var out []Difference
 	for _, name := range slices.Sorted(maps.Keys(names)) {
 		if string(a[name]) != string(b[name]) {
-			out = append(out, Difference{Kind: "changed", Phase: phase, Item: after.ID, Challenge: after.Challenge, Field: name, Before: a[name], After: b[name]})
+			out = append(out, Difference{
+				Kind: "changed", Phase: phase, Item: after.ID, Challenge: after.Challenge, Field: name, Before: a[name],
+				After: b[name],
+			})
 		}
 	}
 	return out

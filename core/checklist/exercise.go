@@ -11,9 +11,13 @@ type Exercise struct {
 
 // Exercises are all that there are.
 var Exercises = []Exercise{
-	{ID: "circuits", Label: "circuits"}, {ID: "stalls", Label: "stalls"}, {ID: "spins", Label: "spins", After: []string{"stalls"}}, {ID: "steep-turns", Label: "steep turns"},
-	{ID: "navigation", Label: "navigation", After: []string{"circuits"}}, {ID: "short-field", Label: "short field", After: []string{"circuits"}}, {ID: "engine-failure", Label: "engine failure"},
-	{ID: "external-power", Label: "start from external power"}, {ID: "hover", Label: "hover"}, {ID: "autorotation", Label: "autorotation", After: []string{"hover"}},
+	{ID: "circuits", Label: "circuits"}, {ID: "stalls", Label: "stalls"},
+	{ID: "spins", Label: "spins", After: []string{"stalls"}}, {ID: "steep-turns", Label: "steep turns"},
+	{ID: "navigation", Label: "navigation", After: []string{"circuits"}},
+	{ID: "short-field", Label: "short field", After: []string{"circuits"}},
+	{ID: "engine-failure", Label: "engine failure"},
+	{ID: "external-power", Label: "start from external power"}, {ID: "hover", Label: "hover"},
+	{ID: "autorotation", Label: "autorotation", After: []string{"hover"}},
 }
 
 // ExerciseIDs are their ids.

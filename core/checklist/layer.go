@@ -77,7 +77,9 @@ func (l Layer) Problems() []form.Problem {
 	add := func(path, format string, args ...any) {
 		faults = append(faults, form.Problem{Field: path, Reason: fmt.Sprintf(format, args...)})
 	}
-	for field, value := range map[string]string{"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source, "author": l.Author} {
+	for field, value := range map[string]string{
+		"id": l.ID, "title": l.Title, "aircraftType": l.AircraftType, "source": l.Source, "author": l.Author,
+	} {
 		if value == "" {
 			add("$."+field, "is missing")
 		}

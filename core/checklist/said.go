@@ -13,7 +13,10 @@ func (l List) In(u quantity.Units) List {
 	for p, phase := range l.Phases {
 		items := slices.Clone(phase.Items)
 		for i := range items {
-			for _, words := range []*string{&items[i].Challenge, &items[i].Response, &items[i].Why, &items[i].Look, &items[i].Abnormal, &items[i].Caution} {
+			for _, words := range []*string{
+				&items[i].Challenge, &items[i].Response, &items[i].Why, &items[i].Look, &items[i].Abnormal,
+				&items[i].Caution,
+			} {
 				*words = u.Say(*words)
 			}
 			items[i].Errors = slices.Clone(items[i].Errors)

@@ -11,7 +11,9 @@ import (
 )
 
 func TestSlugsAreIDs(t *testing.T) {
-	for words, want := range map[string]string{"Fuel selector": "fuel-selector", "  Pitot — heat!  ": "pitot-heat", "ł": "", "": "", "A/B 2": "a-b-2"} {
+	for words, want := range map[string]string{
+		"Fuel selector": "fuel-selector", "  Pitot — heat!  ": "pitot-heat", "ł": "", "": "", "A/B 2": "a-b-2",
+	} {
 		assert.Equal(t, want, checklist.Slug(words))
 	}
 	id := regexp.MustCompile(`^([a-z0-9]+(-[a-z0-9]+)*)?$`)

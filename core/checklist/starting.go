@@ -49,7 +49,8 @@ const NoStandard = "No standard of this class names it; it is part of the list a
 func Starting(s Start) (List, []Left) {
 	left := []Left{}
 	list := s.Outline.clone()
-	list.ID, list.Title, list.Version, list.AircraftType = s.Type.ID+"-full", s.Type.Name+", start to shutdown", 1, s.Type.ID
+	list.ID, list.Title, list.Version, list.AircraftType = s.Type.ID+"-full", s.Type.Name+
+		", start to shutdown", 1, s.Type.ID
 	list.Source = s.Type.Source + "; made from the list “" + s.Outline.Title + "”"
 	s.fromStock(&list)
 	s.fromOthers(&list)
@@ -75,7 +76,9 @@ func Starting(s Start) (List, []Left) {
 	}
 	list.Phases = slices.DeleteFunc(list.Phases, func(p Phase) bool { return len(p.Items) == 0 })
 	for _, name := range s.unmeasured(list) {
-		left = append(left, Left{"", s.Title(name), "the type has limits for it, and no item of this list measures it: write one"})
+		left = append(left, Left{
+			"", s.Title(name), "the type has limits for it, and no item of this list measures it: write one",
+		})
 	}
 	return list, left
 }
@@ -114,7 +117,9 @@ func (s Start) fromOthers(list *List) {
 				taken[item.Check] = taken[item.Check] || measures
 				at := 0
 				for b := i - 1; b >= 0 && at == 0; b-- {
-					at = 1 + slices.IndexFunc(list.Phases[to].Items, func(own Item) bool { return own.ID == other.Phases[p].Items[b].ID })
+					at = 1 +
+						slices.IndexFunc(list.Phases[to].Items,
+							func(own Item) bool { return own.ID == other.Phases[p].Items[b].ID })
 				}
 				list.Phases[to].Items = slices.Insert(list.Phases[to].Items, at, item)
 			}
@@ -183,7 +188,8 @@ func (s Start) cannot(item Item) string {
 	if item.LimitFrom == "power-limit" && s.Type.Power == nil {
 		return "the type has no table of its power"
 	}
-	if len(s.Type.Cockpit) > 0 && item.Place != "" && !slices.ContainsFunc(s.Type.Cockpit, func(p aircraft.Place) bool { return p.ID == item.Place }) {
+	if len(s.Type.Cockpit) > 0 && item.Place != "" &&
+		!slices.ContainsFunc(s.Type.Cockpit, func(p aircraft.Place) bool { return p.ID == item.Place }) {
 		return fmt.Sprintf("the cockpit has no place for it (%s)", strings.ReplaceAll(item.Place, "-", " "))
 	}
 	if condition, err := ParseCondition(item.When); err == nil && !s.canHold(condition) {

@@ -63,7 +63,8 @@ func (s Surroundings) AidProblems(a Aid, l List) []form.Problem {
 	for i, letter := range a.Letters {
 		for n, id := range letter.Items {
 			if !slices.ContainsFunc(l.Phases[phase].Items, func(item Item) bool { return item.ID == id }) {
-				add(fmt.Sprintf("$.letters[%d].items[%d]", i, n), "%q is no item of the phase %s", id, l.Phases[phase].Title)
+				add(fmt.Sprintf("$.letters[%d].items[%d]", i, n), "%q is no item of the phase %s", id,
+					l.Phases[phase].Title)
 			}
 		}
 	}
@@ -92,7 +93,8 @@ func (s Surroundings) itemFaults(at string, item Item, add func(path, format str
 			add(fmt.Sprintf("%s.gauges[%d]", at, g), "%q is no gauge that the %s has limits for", name, s.Type.Name)
 		}
 	}
-	if item.Place != "" && len(s.Type.Cockpit) > 0 && !slices.ContainsFunc(s.Type.Cockpit, func(p aircraft.Place) bool { return p.ID == item.Place }) {
+	if item.Place != "" && len(s.Type.Cockpit) > 0 &&
+		!slices.ContainsFunc(s.Type.Cockpit, func(p aircraft.Place) bool { return p.ID == item.Place }) {
 		add(at+".place", "%q is no place in the cockpit of the %s", item.Place, s.Type.Name)
 	}
 	s.names(at+".when", item.When, add)

@@ -113,7 +113,8 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 	}
 	for i, e := range of.Equipment {
 		if !slices.ContainsFunc(t.Equipment, func(known aircraft.Equipment) bool { return known.ID == e }) {
-			return Flown{}, fmt.Errorf("aircraft.equipment[%d] %q is nothing that a %s can have; known: %s", i, e, t.Name, equipmentIDs(t))
+			return Flown{}, fmt.Errorf("aircraft.equipment[%d] %q is nothing that a %s can have; known: %s", i, e,
+				t.Name, equipmentIDs(t))
 		}
 	}
 	order, err := startOrder(t, of.StartOrder)
@@ -121,7 +122,9 @@ func Tailor(list List, layers []Layer, t aircraft.Type, of Aircraft, day Day) (F
 		return Flown{}, err
 	}
 	flown := Flown{List: list.clone(), StartOrder: order, Layers: []LayerRef{}, Reasons: []Reason{}}
-	w := &tailoring{flown: &flown, facts: day.facts(t, of), claimed: map[string]map[string]bool{}, dropped: map[string]bool{}}
+	w := &tailoring{
+		flown: &flown, facts: day.facts(t, of), claimed: map[string]map[string]bool{}, dropped: map[string]bool{},
+	}
 	layers = slices.DeleteFunc(slices.Clone(layers), func(l Layer) bool { return l.AircraftType != t.ID })
 	// The highest rank comes first, of one rank the newest.
 	slices.SortStableFunc(layers, func(a, b Layer) int {
@@ -158,7 +161,10 @@ func (d Day) sound() error {
 	for _, c := range []struct {
 		field, value string
 		known        []string
-	}{{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}}, {"fuelMethod", d.FuelMethod, aircraft.FuelMethods}, {"breakers", d.Breakers, []string{"once", "never"}}} {
+	}{
+		{"rules", d.Rules, []string{"VFR", "IFR"}}, {"engineState", d.EngineState, []string{"cold", "warm", "hot"}},
+		{"fuelMethod", d.FuelMethod, aircraft.FuelMethods}, {"breakers", d.Breakers, []string{"once", "never"}},
+	} {
 		if c.value != "" && !slices.Contains(c.known, c.value) {
 			return fmt.Errorf("day.%s %q is none of %s", c.field, c.value, strings.Join(c.known, ", "))
 		}
@@ -170,16 +176,19 @@ func (d Day) sound() error {
 	}
 	switch {
 	case d.GustKt != nil && d.WindKt != nil && *d.GustKt < *d.WindKt:
-		return fmt.Errorf("day.gustKt %g is below windKt %g: gusts are above the wind, or left out", *d.GustKt, *d.WindKt)
+		return fmt.Errorf("day.gustKt %g is below windKt %g: gusts are above the wind, or left out", *d.GustKt,
+			*d.WindKt)
 	case d.DewPointC != nil && d.OATC != nil && *d.DewPointC > *d.OATC:
-		return fmt.Errorf("day.dewPointC %g is above oatC %g: the dew point is at most the air's temperature", *d.DewPointC, *d.OATC)
+		return fmt.Errorf("day.dewPointC %g is above oatC %g: the dew point is at most the air's temperature",
+			*d.DewPointC, *d.OATC)
 	}
 	return nil
 }
 
 // breakerWords are what the school does with a breaker that has opened.
 var breakerWords = map[string]string{
-	"once":  "A breaker that has opened has a reason: the school sets it once, after it has cooled, and only when it is needed.",
+	"once": "A breaker that has opened has a reason: the school sets it once, after it has cooled, and only when " +
+		"it is needed.",
 	"never": "A breaker that has opened has a reason: the school leaves it open and writes it up.",
 }
 
@@ -190,7 +199,10 @@ func (w *tailoring) decided(day Day) {
 		for i, item := range w.flown.List.Phases[p].Items {
 			if item.Check != "" && slices.Contains(day.Skips, item.Check) && !w.dropped[item.ID] {
 				w.dropped[item.ID] = true
-				w.addReason(Reason{Item: item.ID, Challenge: item.Challenge, Kind: Dropped, Because: "the school does not do this check"})
+				w.addReason(Reason{
+					Item: item.ID, Challenge: item.Challenge, Kind: Dropped,
+					Because: "the school does not do this check",
+				})
 			}
 			if words := breakerWords[day.Breakers]; words != "" && item.ID == "breakers" {
 				w.flown.List.Phases[p].Items[i].Caution = words
@@ -225,7 +237,10 @@ func (l List) clone() List {
 
 // facts brings the day to what conditions ask for.
 func (d Day) facts(t aircraft.Type, of Aircraft) facts {
-	f := facts{numbers: map[string]quantity.Value{}, words: map[string]string{}, flags: map[string]bool{}, named: map[string][]string{"planned": d.Exercises}}
+	f := facts{
+		numbers: map[string]quantity.Value{}, words: map[string]string{}, flags: map[string]bool{},
+		named: map[string][]string{"planned": d.Exercises},
+	}
 	number := func(name string, v *float64) {
 		if v != nil {
 			f.numbers[name] = quantity.Scaled(int64(roundHalfAway(*v*10)), 1)

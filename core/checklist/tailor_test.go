@@ -17,7 +17,10 @@ import (
 func ptr[T any](v T) *T { return &v }
 
 func alder() aircraft.Type {
-	return aircraft.Type{ID: "alder-110", Name: "Alder 110", Engines: 1, Equipment: []aircraft.Equipment{{ID: "primer"}, {ID: "autopilot", Optional: true}}}
+	return aircraft.Type{
+		ID: "alder-110", Name: "Alder 110", Engines: 1,
+		Equipment: []aircraft.Equipment{{ID: "primer"}, {ID: "autopilot", Optional: true}},
+	}
 }
 
 func item(id string, after ...string) checklist.Item {
@@ -29,14 +32,18 @@ func shortList() checklist.List {
 	crank.Critical = true
 	pitot := item("pitot")
 	pitot.When = "oat < 5 °C"
-	return checklist.List{ID: "short", Title: "Short", Version: 3, AircraftType: "alder-110", Source: "invented", Phases: []checklist.Phase{
-		{ID: "before", Title: "Before", Items: []checklist.Item{item("papers"), item("brakes"), pitot}},
-		{ID: "start", Title: "Start", Items: []checklist.Item{crank, item("oil", "crank")}},
-	}}
+	return checklist.List{ID: "short", Title: "Short", Version: 3, AircraftType: "alder-110", Source: "invented",
+		Phases: []checklist.Phase{
+			{ID: "before", Title: "Before", Items: []checklist.Item{item("papers"), item("brakes"), pitot}},
+			{ID: "start", Title: "Start", Items: []checklist.Item{crank, item("oil", "crank")}},
+		}}
 }
 
 func layer(rank, date string, changes ...checklist.Change) checklist.Layer {
-	return checklist.Layer{ID: rank + date, Title: rank + " layer", Version: 1, Rank: rank, AircraftType: "alder-110", Source: "invented", Date: date, Author: "Ilse Ferreira", Changes: changes}
+	return checklist.Layer{
+		ID: rank + date, Title: rank + " layer", Version: 1, Rank: rank, AircraftType: "alder-110", Source: "invented",
+		Date: date, Author: "Ilse Ferreira", Changes: changes,
+	}
 }
 
 func tailor(t *testing.T, day checklist.Day, layers ...checklist.Layer) checklist.Flown {
@@ -58,7 +65,9 @@ func line(f checklist.Flown) string {
 func reasons(f checklist.Flown) []string {
 	out := []string{}
 	for _, r := range f.Reasons {
-		out = append(out, strings.TrimSpace(fmt.Sprintf("%s %s %s [%s] %s", r.Kind, r.Item, r.Layer, strings.Join(r.Fields, " "), r.Because)))
+		out = append(out,
+			strings.TrimSpace(fmt.Sprintf("%s %s %s [%s] %s", r.Kind, r.Item, r.Layer, strings.Join(r.Fields, " "),
+				r.Because)))
 	}
 	return out
 }
@@ -70,7 +79,8 @@ func TestTheDayDropsAndKeeps(t *testing.T) {
 	cold := tailor(t, checklist.Day{OATC: ptr(-2.0)})
 	assert.Equal(t, "papers brakes pitot crank oil", line(cold))
 	assert.Equal(t, []string{"included pitot  [] outside air is -2 °C"}, reasons(cold))
-	assert.Equal(t, []string{"included pitot  [] outside air is not known"}, reasons(tailor(t, checklist.Day{})), "what is not known drops nothing")
+	assert.Equal(t, []string{"included pitot  [] outside air is not known"}, reasons(tailor(t, checklist.Day{})),
+		"what is not known drops nothing")
 }
 
 func TestLayersAreResolvedByRank(t *testing.T) {
@@ -79,12 +89,21 @@ func TestLayersAreResolvedByRank(t *testing.T) {
 	}
 	added := item("fuel-cap")
 	bulletin := layer("bulletin", "2026-05-01",
-		checklist.Change{Op: "add", New: &added, Phase: "before", Follows: "papers", Why: "caps were lost", When: "oat > 0 °C"},
+		checklist.Change{
+			Op: "add", New: &added, Phase: "before", Follows: "papers", Why: "caps were lost", When: "oat > 0 °C",
+		},
 		set("response", "held by feet"))
-	school := layer("school", "2026-06-01", checklist.Change{Op: "change", Item: "brakes", Why: "why", Set: map[string]any{"response": "set", "caution": "Feet on the brakes."}},
+	school := layer("school", "2026-06-01", checklist.Change{
+		Op: "change", Item: "brakes", Why: "why",
+		Set: map[string]any{"response": "set", "caution": "Feet on the brakes."},
+	},
 		checklist.Change{Op: "drop", Item: "papers", Why: "done at the desk"})
-	habit := layer("instructor", "2026-07-01", checklist.Change{Op: "drop", Item: "brakes", Why: "habit"}, checklist.Change{Op: "drop", Item: "crank", Why: "pulled by hand", When: "oat > 0"},
-		checklist.Change{Op: "change", Item: "crank", Why: "why", Set: map[string]any{"critical": false}}, checklist.Change{Op: "change", Item: "oil", Why: "said aloud", Set: map[string]any{"response": "said aloud"}})
+	habit := layer("instructor", "2026-07-01", checklist.Change{Op: "drop", Item: "brakes", Why: "habit"},
+		checklist.Change{Op: "drop", Item: "crank", Why: "pulled by hand", When: "oat > 0"},
+		checklist.Change{Op: "change", Item: "crank", Why: "why", Set: map[string]any{"critical": false}},
+		checklist.Change{
+			Op: "change", Item: "oil", Why: "said aloud", Set: map[string]any{"response": "said aloud"},
+		})
 	f := tailor(t, checklist.Day{OATC: ptr(12.0)}, habit, school, bulletin)
 	assert.Equal(t, "fuel-cap brakes crank oil", line(f))
 	assert.Equal(t, []string{
@@ -101,8 +120,11 @@ func TestLayersAreResolvedByRank(t *testing.T) {
 	}, reasons(f))
 	assert.Equal(t, "held by feet", f.List.Places()[1].Item.Response)
 	assert.Equal(t, "Feet on the brakes.", f.List.Places()[1].Item.Caution)
-	assert.Equal(t, []checklist.LayerRef{{ID: "bulletin2026-05-01", Version: 1, Title: "bulletin layer", Rank: "bulletin"},
-		{ID: "school2026-06-01", Version: 1, Title: "school layer", Rank: "school"}, {ID: "instructor2026-07-01", Version: 1, Title: "instructor layer", Rank: "instructor"}}, f.Layers)
+	assert.Equal(t,
+		[]checklist.LayerRef{{ID: "bulletin2026-05-01", Version: 1, Title: "bulletin layer", Rank: "bulletin"},
+			{ID: "school2026-06-01", Version: 1, Title: "school layer", Rank: "school"}, {
+				ID: "instructor2026-07-01", Version: 1, Title: "instructor layer", Rank: "instructor",
+			}}, f.Layers)
 	assert.Equal(t, shortList().Phases, shortList().Phases, "the printed list stays as it was")
 }
 
@@ -141,9 +163,20 @@ func TestFaultsOfLayersNameTheirPath(t *testing.T) {
 		{checklist.Change{Op: "swap", Why: "w"}, `changes[0].op "swap" is none of`},
 		{checklist.Change{Op: "drop", Item: "papers", Why: "w", When: "oat <"}, "changes[0].when column 6"},
 		{checklist.Change{Op: "add", Why: "w"}, "changes[0] needs new"},
-		{checklist.Change{Op: "add", Why: "w", Phase: "start", New: &checklist.Item{ID: "x", Challenge: "X", Response: "y"}}, "changes[0].new.why is missing"},
-		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"responze": "x"}}, `changes[0].set unknown field "responze"`},
-		{checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"id": "x"}}, "changes[0].set id may not become another"},
+		{
+			checklist.Change{
+				Op: "add", Why: "w", Phase: "start", New: &checklist.Item{ID: "x", Challenge: "X", Response: "y"},
+			},
+			"changes[0].new.why is missing",
+		},
+		{
+			checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"responze": "x"}},
+			`changes[0].set unknown field "responze"`,
+		},
+		{
+			checklist.Change{Op: "change", Why: "w", Item: "papers", Set: map[string]any{"id": "x"}},
+			"changes[0].set id may not become another",
+		},
 	} {
 		l := layer("school", "2026-06-01", c.change)
 		faults := l.Problems()
@@ -155,7 +188,8 @@ func TestFaultsOfLayersNameTheirPath(t *testing.T) {
 	}
 	twice := checklist.Change{Op: "drop", Item: "papers", Why: "w"}
 	assert.Contains(t, layer("school", "x", twice, twice).Problems()[0].Error(), "touches \"papers\" a second time")
-	assert.Contains(t, layer("king", "x", twice).Problems()[1].Error(), "none of instructor, school, handbook, bulletin")
+	assert.Contains(t, layer("king", "x", twice).Problems()[1].Error(),
+		"none of instructor, school, handbook, bulletin")
 }
 
 // TestTailoringIsOneForAnyOrderOfLayers and keeps the list sound.
@@ -172,13 +206,20 @@ func TestTailoringIsOneForAnyOrderOfLayers(t *testing.T) {
 					continue
 				}
 				touched[id] = true
-				c := checklist.Change{Op: rapid.SampledFrom([]string{"add", "change", "drop"}).Draw(t, "op"), Item: id, Why: "w",
+				c := checklist.Change{Op: rapid.SampledFrom([]string{"add", "change", "drop"}).Draw(t, "op"), Item: id,
+					Why:  "w",
 					When: rapid.SampledFrom([]string{"", "night", "oat < 5", "firstFlight"}).Draw(t, "when")}
 				switch c.Op {
 				case "add":
-					c.New, c.Phase = ptr(item(id, rapid.SampledFrom([][]string{nil, {"brakes"}, {"oil"}}).Draw(t, "after")...)), rapid.SampledFrom([]string{"before", "start"}).Draw(t, "phase")
+					c.New, c.Phase = ptr(item(id,
+						rapid.SampledFrom([][]string{nil, {"brakes"}, {"oil"}}).Draw(t, "after")...)),
+						rapid.SampledFrom([]string{
+							"before", "start",
+						}).Draw(t, "phase")
 				case "change":
-					c.Set = map[string]any{rapid.SampledFrom([]string{"response", "caution"}).Draw(t, "field"): fmt.Sprint(n)}
+					c.Set = map[string]any{
+						rapid.SampledFrom([]string{"response", "caution"}).Draw(t, "field"): fmt.Sprint(n),
+					}
 				}
 				l.Changes = append(l.Changes, c)
 			}
@@ -186,7 +227,8 @@ func TestTailoringIsOneForAnyOrderOfLayers(t *testing.T) {
 		}
 		day := checklist.Day{OATC: ptr(3.0), Night: ptr(rapid.Bool().Draw(t, "night"))}
 		first, refused := checklist.Tailor(shortList(), layers, alder(), checklist.Aircraft{}, day)
-		again, err := checklist.Tailor(shortList(), rapid.Permutation(layers).Draw(t, "order"), alder(), checklist.Aircraft{}, day)
+		again, err := checklist.Tailor(shortList(), rapid.Permutation(layers).Draw(t, "order"), alder(),
+			checklist.Aircraft{}, day)
 		require.Equal(t, refused, err)
 		require.Equal(t, first, again)
 		if refused == nil {
@@ -206,7 +248,9 @@ func TestDifferencesItemByItem(t *testing.T) {
 	for _, d := range checklist.Differences(older, newer) {
 		got = append(got, strings.TrimSpace(fmt.Sprintf("%s %s %s %s %s", d.Kind, d.Item, d.Field, d.Before, d.After)))
 	}
-	assert.Equal(t, []string{`moved papers behind "" "BRAKES"`, "added beacon", `changed oil response "set" "rising"`, "removed pitot"}, got)
+	assert.Equal(t, []string{
+		`moved papers behind "" "BRAKES"`, "added beacon", `changed oil response "set" "rising"`, "removed pitot",
+	}, got)
 	assert.Empty(t, checklist.Differences(older, shortList()))
 }
 

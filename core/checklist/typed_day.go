@@ -33,20 +33,27 @@ type TypedDay struct {
 
 // FreshDay is what a person begins with.
 func FreshDay() TypedDay {
-	return TypedDay{Night: "day", Rules: "VFR", EngineState: "cold", FirstFlight: "yes", Exercises: []string{}, Skips: []string{}}
+	return TypedDay{
+		Night: "day", Rules: "VFR", EngineState: "cold", FirstFlight: "yes", Exercises: []string{}, Skips: []string{},
+	}
 }
 
 // Day reads the typed day. The error is a form.Problem that names the field.
 func (t TypedDay) Day() (Day, error) {
 	night, first := t.Night == "night", t.FirstFlight == "yes"
-	d := Day{Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod, Skips: t.Skips, Breakers: t.Breakers, Exercises: t.Exercises}
+	d := Day{
+		Night: &night, FirstFlight: &first, Rules: t.Rules, EngineState: t.EngineState, FuelMethod: t.FuelMethod,
+		Skips: t.Skips, Breakers: t.Breakers, Exercises: t.Exercises,
+	}
 	for _, n := range []struct {
 		into **float64
 		typedNumber
 	}{
 		{&d.OATC, t.oat()}, {&d.DewPointC, typedNumber{"dew", t.Dew, t.Units.For("°C"), "°C", -60, 60}},
-		{&d.WindKt, typedNumber{"wind", t.Wind, t.Units.For("kt"), "kt", 0, 99}}, {&d.GustKt, typedNumber{"gust", t.Gust, t.Units.For("kt"), "kt", 0, 99}},
-		{&d.ElevationFt, typedNumber{"elevation", t.Elevation, t.Units.For("ft"), "ft", -1500, 20000}}, {&d.QNHHPa, t.qnh()},
+		{&d.WindKt, typedNumber{"wind", t.Wind, t.Units.For("kt"), "kt", 0, 99}},
+		{&d.GustKt, typedNumber{"gust", t.Gust, t.Units.For("kt"), "kt", 0, 99}},
+		{&d.ElevationFt, typedNumber{"elevation", t.Elevation, t.Units.For("ft"), "ft", -1500, 20000}},
+		{&d.QNHHPa, t.qnh()},
 	} {
 		v, _, err := n.read(t.Units)
 		if err != nil {
@@ -126,7 +133,8 @@ func (n typedNumber) read(u quantity.Units) (v *quantity.Value, given any, err e
 		typed, err = quantity.Converted(typed, n.unit, n.base)
 	}
 	if err != nil || typed.Below(quantity.Scaled(n.low, 0)) || typed.Above(quantity.Scaled(n.high, 0)) {
-		return nil, nil, form.Bad(n.field, "%s is outside %s", form.Clip(text), u.Say(fmt.Sprintf("%d to %d %s", n.low, n.high, n.base)))
+		return nil, nil, form.Bad(n.field, "%s is outside %s", form.Clip(text),
+			u.Say(fmt.Sprintf("%d to %d %s", n.low, n.high, n.base)))
 	}
 	if n.unit != n.base {
 		return &typed, form.Measured(plain, n.unit), nil

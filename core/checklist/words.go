@@ -65,8 +65,12 @@ func phrase(n node, not bool) string {
 // How comparisons are said, of a number and of how far two lie apart; contrary
 // is what stands when one does not hold.
 var (
-	compared = map[string]string{"<": "below", "<=": "at most", ">": "above", ">=": "at least", "is": "at", "is not": "other than"}
-	distant  = map[string]string{"<": "less than", "<=": "at most", ">": "more than", ">=": "at least", "is": "just", "is not": "not just"}
+	compared = map[string]string{
+		"<": "below", "<=": "at most", ">": "above", ">=": "at least", "is": "at", "is not": "other than",
+	}
+	distant = map[string]string{
+		"<": "less than", "<=": "at most", ">": "more than", ">=": "at least", "is": "just", "is not": "not just",
+	}
 	contrary = map[string]string{"<": ">=", "<=": ">", ">": "<=", ">=": "<", "is": "is not"}
 )
 

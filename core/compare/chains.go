@@ -50,7 +50,8 @@ func Chains(counts []Sequel) []Chain {
 			fmt.Sprintf("in %d of %d lessons after it, in %d of %d without it", after.N, after.Of, other.N, other.Of)})
 	}
 	slices.SortStableFunc(out, func(a, b Chain) int {
-		return cmp.Or(cmp.Compare(b.After.Low-b.Else.High, a.After.Low-a.Else.High), cmp.Compare(a.Type, b.Type), cmp.Compare(a.Item, b.Item), cmp.Compare(a.Finding, b.Finding))
+		return cmp.Or(cmp.Compare(b.After.Low-b.Else.High, a.After.Low-a.Else.High), cmp.Compare(a.Type, b.Type),
+			cmp.Compare(a.Item, b.Item), cmp.Compare(a.Finding, b.Finding))
 	})
 	return out
 }
@@ -84,7 +85,8 @@ func OutOfLimitsOf(tallies []ReadingTally) []OutOfLimits {
 		if a.Few != b.Few {
 			return map[bool]int{true: 1, false: -1}[a.Few]
 		}
-		return cmp.Or(cmp.Compare(b.Out.Low, a.Out.Low), cmp.Compare(b.Out.Rate, a.Out.Rate), cmp.Compare(a.Type, b.Type), cmp.Compare(a.Check, b.Check))
+		return cmp.Or(cmp.Compare(b.Out.Low, a.Out.Low), cmp.Compare(b.Out.Rate, a.Out.Rate),
+			cmp.Compare(a.Type, b.Type), cmp.Compare(a.Check, b.Check))
 	})
 	return out
 }

@@ -26,13 +26,16 @@ func TestChainsAreSure(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
 		// Of a finding that comes as often with the error as without, no chain is made.
 		of, part := rapid.IntRange(1, 40).Draw(r, "times"), rapid.IntRange(0, 8).Draw(r, "part")
-		require.Empty(r, compare.Chains([]compare.Sequel{{Lessons: 16 * of, Wrong: 8 * of, Found: 2 * part * of, Both: part * of}}))
+		require.Empty(r,
+			compare.Chains([]compare.Sequel{{Lessons: 16 * of, Wrong: 8 * of, Found: 2 * part * of, Both: part * of}}))
 	})
 }
 
 // TestOutOfLimitsIsOrdered: by how surely they are out of limits, few tries last.
 func TestOutOfLimitsIsOrdered(t *testing.T) {
-	found := compare.OutOfLimitsOf([]compare.ReadingTally{{"a", "idle", 200, 4}, {"a", "magneto", 40, 10}, {"a", "suction", 3, 3}})
+	found := compare.OutOfLimitsOf([]compare.ReadingTally{
+		{"a", "idle", 200, 4}, {"a", "magneto", 40, 10}, {"a", "suction", 3, 3},
+	})
 	assert.Equal(t, []string{"magneto", "idle", "suction"}, []string{found[0].Check, found[1].Check, found[2].Check})
 	assert.True(t, found[2].Few)
 	assert.Equal(t, compare.Rate{N: 10, Of: 40, Rate: 0.25, Low: 0.142, High: 0.402}, found[0].Out)

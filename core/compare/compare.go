@@ -110,7 +110,8 @@ func Done(first, change float64) float64 {
 func Fit(ctx context.Context, grades []Grade, progress func(iteration int, change float64)) (Model, error) {
 	for i, g := range grades {
 		if g.Level < LeastLevel || g.Level > MostLevel {
-			return Model{}, fmt.Errorf("grade %d has the level %d; levels are %d to %d", i+1, g.Level, LeastLevel, MostLevel)
+			return Model{}, fmt.Errorf("grade %d has the level %d; levels are %d to %d", i+1, g.Level, LeastLevel,
+				MostLevel)
 		}
 	}
 	f := arrange(grades)
@@ -260,7 +261,8 @@ func ordered[K comparable](places map[K]int, compare func(a, b K) int) []K {
 
 // model is the comparison as it is told.
 func (f *fit) model(iterations int, converged bool) (Model, error) {
-	m := Model{Students: []Student{}, Items: []Item{}, Instructors: []Instructor{}, Thresholds: map[string][]float64{}, Links: f.links(),
+	m := Model{Students: []Student{}, Items: []Item{}, Instructors: []Instructor{}, Thresholds: map[string][]float64{},
+		Links:  f.links(),
 		Groups: f.groups, Iterations: iterations, Converged: converged}
 	if len(f.cells) == 0 {
 		return m, nil
@@ -272,14 +274,21 @@ func (f *fit) model(iterations int, converged bool) (Model, error) {
 	items, raters := f.fits()
 	for p, who := range f.persons {
 		n, extreme := f.extent(p)
-		m.Students = append(m.Students, Student{who.student, who.stage, rounded(f.ability[p]), rounded(errors.persons[p]), n, extreme})
+		m.Students = append(m.Students, Student{
+			who.student, who.stage, rounded(f.ability[p]), rounded(errors.persons[p]), n, extreme,
+		})
 	}
 	for i, id := range f.items {
-		m.Items = append(m.Items, Item{id, rounded(f.rest[i]), rounded(errors.rest[i]), rounded(items[i].infit()), rounded(items[i].outfit())})
+		m.Items = append(m.Items, Item{
+			id, rounded(f.rest[i]), rounded(errors.rest[i]), rounded(items[i].infit()), rounded(items[i].outfit()),
+		})
 	}
 	for j, id := range f.raters {
 		at := f.raterAt(j)
-		m.Instructors = append(m.Instructors, Instructor{id, rounded(f.rest[at]), rounded(errors.rest[at]), rounded(raters[j].infit()), rounded(raters[j].outfit()), f.group[j]})
+		m.Instructors = append(m.Instructors, Instructor{
+			id, rounded(f.rest[at]), rounded(errors.rest[at]), rounded(raters[j].infit()), rounded(raters[j].outfit()),
+			f.group[j],
+		})
 	}
 	for s, scale := range f.scales {
 		thresholds := []float64{}

@@ -61,8 +61,10 @@ func (s *school) level(eta float64) int {
 }
 
 func (s *school) grade(student, item, instructor int) *compare.Grade {
-	s.grades = append(s.grades, compare.Grade{Student: fmt.Sprintf("s%03d", student), Item: fmt.Sprintf("i%03d", item), Instructor: fmt.Sprintf("t%02d", instructor),
-		Level: s.level(s.ability[student] - s.difficulty[item] - s.severity[instructor])})
+	s.grades = append(s.grades,
+		compare.Grade{Student: fmt.Sprintf("s%03d", student), Item: fmt.Sprintf("i%03d", item),
+			Instructor: fmt.Sprintf("t%02d", instructor),
+			Level:      s.level(s.ability[student] - s.difficulty[item] - s.severity[instructor])})
 	return &s.grades[len(s.grades)-1]
 }
 
@@ -183,7 +185,8 @@ func TestGroupsThatNothingLinks(t *testing.T) {
 	}
 	m = fit(t, s.grades)
 	assert.Equal(t, 2, m.Groups)
-	assert.Equal(t, []string{"checkride", "solo", "solo"}, []string{m.Students[0].Stage, m.Students[1].Stage, m.Students[2].Stage})
+	assert.Equal(t, []string{"checkride", "solo", "solo"},
+		[]string{m.Students[0].Stage, m.Students[1].Stage, m.Students[2].Stage})
 }
 
 // TestMixedScales: a coarse scale has thresholds of its own and is no stricter for
@@ -242,7 +245,10 @@ func TestAnyGradesComeToNumbers(t *testing.T) {
 		}
 		var grades []compare.Grade
 		for range rapid.IntRange(0, 60).Draw(t, "grades") {
-			grades = append(grades, compare.Grade{Student: name("s", 5), Stage: name("stage", 1), Item: name("i", 4), Instructor: name("t", 3), Scale: name("scale", 1), Level: rapid.IntRange(0, 4).Draw(t, "level")})
+			grades = append(grades, compare.Grade{
+				Student: name("s", 5), Stage: name("stage", 1), Item: name("i", 4), Instructor: name("t", 3),
+				Scale: name("scale", 1), Level: rapid.IntRange(0, 4).Draw(t, "level"),
+			})
 		}
 		m, err := compare.Fit(context.Background(), grades, nil)
 		require.NoError(t, err)

@@ -39,7 +39,8 @@ func FitForgetting(answers []Answer, begin progress.Forgetting) (progress.Forget
 		}
 	}
 	if len(answers) < FitForgettingFrom || min(known, len(answers)-known) < KindFrom {
-		return begin, fmt.Errorf("%d answers, of which %d were known, are too few: %d are needed, %d of either kind", len(answers), known, FitForgettingFrom, KindFrom)
+		return begin, fmt.Errorf("%d answers, of which %d were known, are too few: %d are needed, %d of either kind",
+			len(answers), known, FitForgettingFrom, KindFrom)
 	}
 	type seen struct {
 		x     [3]float64
@@ -48,7 +49,9 @@ func FitForgetting(answers []Answer, begin progress.Forgetting) (progress.Forget
 	}
 	all := make([]seen, len(answers))
 	for i, a := range answers {
-		all[i] = seen{[3]float64{1, math.Sqrt(float64(1 + a.Right)), math.Sqrt(float64(1 + a.Wrong))}, max(a.Days, 0.25), a.Known}
+		all[i] = seen{
+			[3]float64{1, math.Sqrt(float64(1 + a.Right)), math.Sqrt(float64(1 + a.Wrong))}, max(a.Days, 0.25), a.Known,
+		}
 	}
 	start := []float64{begin.Base, begin.Right, begin.Wrong}
 	// loss is the negative logarithm of the likelihood, and adds its gradient to grad.

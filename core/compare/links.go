@@ -111,7 +111,10 @@ func (f *fit) links() []Link {
 	}
 	with := f.raters[best(f.group, 1, raters)]
 	for g := 2; g <= f.groups; g++ {
-		out = append(out, Link{Instructor: f.raters[best(f.group, g, raters)], With: with, Student: f.persons[best(f.groupOf, g, persons)].student})
+		out = append(out, Link{
+			Instructor: f.raters[best(f.group, g, raters)], With: with,
+			Student: f.persons[best(f.groupOf, g, persons)].student,
+		})
 	}
 	return out
 }

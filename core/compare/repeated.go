@@ -123,7 +123,8 @@ func numbers(one LogEntry, t aircraft.Type) (out []Series) {
 		Limits  map[string]any `json:"limits"`
 	}
 	var reading map[string]any
-	if !known || json.Unmarshal(one.Verdict, &v) != nil || json.Unmarshal(one.Reading, &reading) != nil || v.Outcome == string(check.Invalid) {
+	if !known || json.Unmarshal(one.Verdict, &v) != nil || json.Unmarshal(one.Reading, &reading) != nil ||
+		v.Outcome == string(check.Invalid) {
 		return nil
 	}
 	add := func(name, label, unit string, value any, low, high any) {
@@ -131,7 +132,8 @@ func numbers(one LogEntry, t aircraft.Type) (out []Series) {
 		if !ok {
 			return
 		}
-		s := Series{ID: strings.Join([]string{one.Item, one.Check, fmt.Sprint(one.Engine), name}, " "), Check: d.Name, Title: d.Title, Label: label, Unit: unit, Engine: one.Engine, Item: one.Item,
+		s := Series{ID: strings.Join([]string{one.Item, one.Check, fmt.Sprint(one.Engine), name}, " "), Check: d.Name,
+			Title: d.Title, Label: label, Unit: unit, Engine: one.Engine, Item: one.Item,
 			Points: []Point{{Hours: one.Hours, Value: n, Day: one.Day, Lesson: one.Lesson}}, Restarts: []Restart{}}
 		if l, ok := number(low); ok {
 			s.Low = &l
@@ -232,7 +234,8 @@ func (s *Series) project(readings []Reading) {
 		s.State, s.Words = check.Out, "beyond its limit"
 		s.Long += " " + t.Finding.Message
 	case t.Finding != nil:
-		s.State, s.Words = check.Attend, fmt.Sprintf("%s, %.0f h", map[bool]string{true: "rising", false: "falling"}[s.Toward == "above"], *t.HoursToLimit)
+		s.State, s.Words = check.Attend, fmt.Sprintf("%s, %.0f h",
+			map[bool]string{true: "rising", false: "falling"}[s.Toward == "above"], *t.HoursToLimit)
 		s.Long += " " + t.within()
 	case t.SlopePerHour != nil && t.Low != nil && t.High != nil && (*t.Low > 0 || *t.High < 0):
 		s.Words = map[bool]string{true: "rising slowly", false: "falling slowly"}[*t.SlopePerHour > 0]

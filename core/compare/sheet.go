@@ -72,13 +72,17 @@ const (
 	// judged performances), told of no fewer than fewGrades.
 	uneven    = 1.4
 	fewGrades = 40
-	caution   = "A difference is a reason to fly together and talk, never a reason to judge a person. Standing uses the grades as they were given."
+	caution   = "A difference is a reason to fly together and talk, never a reason to judge a person. Standing uses " +
+		"the grades as they were given."
 )
 
 // SheetOf reads a comparison out of its model and grades. Names are those of
 // instructors and students, by id.
 func SheetOf(m Model, grades []Grade, names map[string]string) Sheet {
-	s := Sheet{Grades: len(grades), Lines: []Line{}, Abilities: []float64{}, School: []float64{}, CoGrade: []Together{}, Words: []string{}, Caution: caution}
+	s := Sheet{
+		Grades: len(grades), Lines: []Line{}, Abilities: []float64{}, School: []float64{}, CoGrade: []Together{},
+		Words: []string{}, Caution: caution,
+	}
 	students, levels := map[string]bool{}, map[string][]float64{}
 	for _, g := range grades {
 		students[g.Student] = true
@@ -98,8 +102,10 @@ func SheetOf(m Model, grades []Grade, names map[string]string) Sheet {
 			spread = 0
 		}
 		reach := interval * spread / math.Sqrt(float64(len(own)))
-		line := Line{ID: i.ID, Name: named(i.ID).Name, Grades: len(own), Group: i.Group, Severity: i.Severity, Low: rounded(i.Severity - interval*i.SE), High: rounded(i.Severity + interval*i.SE),
-			Stands: []string{}, Mean: rounded(mean), MeanLow: rounded(mean - reach), MeanHigh: rounded(mean + reach), Alone: i.Group > 1 || i.SE == 0}
+		line := Line{ID: i.ID, Name: named(i.ID).Name, Grades: len(own), Group: i.Group, Severity: i.Severity,
+			Low: rounded(i.Severity - interval*i.SE), High: rounded(i.Severity + interval*i.SE),
+			Stands: []string{}, Mean: rounded(mean), MeanLow: rounded(mean - reach), MeanHigh: rounded(mean + reach),
+			Alone: i.Group > 1 || i.SE == 0}
 		switch {
 		case line.Alone:
 		case line.Low > 0:
@@ -150,7 +156,9 @@ func (m Model) curves() func(ability float64) float64 {
 // ends of its line.
 func (s *Sheet) together(m Model, named func(string) Named) {
 	for _, l := range m.Links {
-		t := Together{Instructor: named(l.Instructor), With: named(l.With), Why: "one lesson graded by both links the two groups"}
+		t := Together{
+			Instructor: named(l.Instructor), With: named(l.With), Why: "one lesson graded by both links the two groups",
+		}
 		if l.Student != "" {
 			student := named(l.Student)
 			t.Student, t.Why = &student, "one lesson of "+student.Name+" graded by both links the two groups"
@@ -168,7 +176,9 @@ func (s *Sheet) together(m Model, named func(string) Named) {
 		}
 	}
 	if soft != nil && strict != nil {
-		s.CoGrade = append(s.CoGrade, Together{Instructor: named(strict.ID), With: named(soft.ID), Why: "the two ends of the line, one run-up each"})
+		s.CoGrade = append(s.CoGrade, Together{
+			Instructor: named(strict.ID), With: named(soft.ID), Why: "the two ends of the line, one run-up each",
+		})
 	}
 }
 
@@ -188,10 +198,12 @@ func (s *Sheet) inWords(quiet string) {
 		case l.Alone:
 			alone[l.Group] = append(alone[l.Group], l.Name)
 		case len(l.Stands) > 0 && l.Stands[0] != "uneven" && math.Abs(apart) >= 0.1:
-			s.Words = append(s.Words, fmt.Sprintf("What %s grades %.1f, most here grade %.1f.", l.Name, l.Curve[middle], s.School[middle]))
+			s.Words = append(s.Words,
+				fmt.Sprintf("What %s grades %.1f, most here grade %.1f.", l.Name, l.Curve[middle], s.School[middle]))
 		}
 		if slices.Contains(l.Stands, "uneven") {
-			s.Words = append(s.Words, l.Name+"’s grades scatter more than the items explain: soft on some, strict on others.")
+			s.Words = append(s.Words,
+				l.Name+"’s grades scatter more than the items explain: soft on some, strict on others.")
 		}
 	}
 	for _, group := range slices.Sorted(maps.Keys(alone)) {
@@ -201,7 +213,9 @@ func (s *Sheet) inWords(quiet string) {
 			say = "share"
 		}
 		if len(s.Lines) > len(who) {
-			s.Words = append(s.Words, fmt.Sprintf("%s %s no student with the rest in the same months: nothing can be compared.", strings.Join(who, ", "), say))
+			s.Words = append(s.Words,
+				fmt.Sprintf("%s %s no student with the rest in the same months: nothing can be compared.",
+					strings.Join(who, ", "), say))
 		}
 	}
 	if len(s.Lines) > 0 && len(s.Words) == 0 {
@@ -212,7 +226,10 @@ func (s *Sheet) inWords(quiet string) {
 // For is the sheet as one instructor reads it: their own line, and the school's
 // middle.
 func (s Sheet) For(instructor string) Sheet {
-	own := Sheet{Grades: s.Grades, Students: s.Students, Abilities: s.Abilities, School: s.School, Lines: []Line{}, CoGrade: []Together{}, Words: []string{}, Caution: s.Caution}
+	own := Sheet{
+		Grades: s.Grades, Students: s.Students, Abilities: s.Abilities, School: s.School, Lines: []Line{},
+		CoGrade: []Together{}, Words: []string{}, Caution: s.Caution,
+	}
 	for _, l := range s.Lines {
 		if l.ID == instructor {
 			own.Lines = append(own.Lines, l)

@@ -31,7 +31,9 @@ func TestASheetSaysWhoIsStrict(t *testing.T) {
 			s.grade(student, item, by)
 		}
 	}
-	names := map[string]string{"t00": "Stern", "t01": "Mild", "t02": "Patient", "t03": "Even", "t04": "Calm", "t05": "Plain"}
+	names := map[string]string{
+		"t00": "Stern", "t01": "Mild", "t02": "Patient", "t03": "Even", "t04": "Calm", "t05": "Plain",
+	}
 	sheet := compare.SheetOf(fit(t, s.grades), s.grades, names)
 	line := func(name string) (l compare.Line) {
 		for _, l := range sheet.Lines {
@@ -44,7 +46,8 @@ func TestASheetSaysWhoIsStrict(t *testing.T) {
 	}
 	assert.Equal(t, []string{"stricter"}, line("Stern").Stands)
 	assert.Equal(t, []string{"softer"}, line("Mild").Stands)
-	assert.Less(t, line("Patient").Mean, line("Even").Mean-0.5, "as graded, the one with the weak students looks strict")
+	assert.Less(t, line("Patient").Mean, line("Even").Mean-0.5,
+		"as graded, the one with the weak students looks strict")
 	assert.NotContains(t, line("Patient").Stands, "stricter")
 	require.Len(t, sheet.CoGrade, 1)
 	assert.Equal(t, [2]string{"Stern", "Mild"}, [2]string{sheet.CoGrade[0].Instructor.Name, sheet.CoGrade[0].With.Name})

@@ -78,11 +78,16 @@ func TaughtOf(tallies []Tally) []Taught {
 		at.Observed, at.Prompted, at.Wrong = at.Observed+t.Observed, at.Prompted+t.Prompted, at.Wrong+t.Wrong
 	}
 	out := []Taught{}
-	for _, k := range ordered(places, func(a, b key) int { return cmp.Or(cmp.Compare(a.typ, b.typ), cmp.Compare(a.item, b.item)) }) {
+	for _, k := range ordered(places,
+		func(a, b key) int { return cmp.Or(cmp.Compare(a.typ, b.typ), cmp.Compare(a.item, b.item)) }) {
 		before, lately := both[k][0], both[k][1]
 		of := before.Observed + lately.Observed
-		t := Taught{Type: k.typ, Item: k.item, Wrong: rateOf(before.Wrong+lately.Wrong, of), Prompted: rateOf(before.Prompted+lately.Prompted, of), Few: of < fewObserved}
-		then, now := rateOf(before.Wrong+before.Prompted, before.Observed), rateOf(lately.Wrong+lately.Prompted, lately.Observed)
+		t := Taught{
+			Type: k.typ, Item: k.item, Wrong: rateOf(before.Wrong+lately.Wrong, of),
+			Prompted: rateOf(before.Prompted+lately.Prompted, of), Few: of < fewObserved,
+		}
+		then, now := rateOf(before.Wrong+before.Prompted, before.Observed), rateOf(lately.Wrong+lately.Prompted,
+			lately.Observed)
 		if before.Observed >= fewObserved && lately.Observed >= fewObserved {
 			switch {
 			case now.Low > then.High:
@@ -98,7 +103,8 @@ func TaughtOf(tallies []Tally) []Taught {
 		if a.Few != b.Few {
 			return map[bool]int{true: 1, false: -1}[a.Few]
 		}
-		return cmp.Or(cmp.Compare(b.Wrong.Low, a.Wrong.Low), cmp.Compare(b.Prompted.Low, a.Prompted.Low), cmp.Compare(b.Wrong.Rate, a.Wrong.Rate), cmp.Compare(b.Prompted.Rate, a.Prompted.Rate))
+		return cmp.Or(cmp.Compare(b.Wrong.Low, a.Wrong.Low), cmp.Compare(b.Prompted.Low, a.Prompted.Low),
+			cmp.Compare(b.Wrong.Rate, a.Wrong.Rate), cmp.Compare(b.Prompted.Rate, a.Prompted.Rate))
 	})
 	return out
 }
@@ -157,7 +163,8 @@ func QuestionsOf(tallies []QuestionTally) []Question {
 		if a.Few != b.Few {
 			return map[bool]int{true: 1, false: -1}[a.Few]
 		}
-		return cmp.Or(cmp.Compare(b.Missed.Low, a.Missed.Low), cmp.Compare(b.Missed.Rate, a.Missed.Rate), cmp.Compare(a.Question, b.Question))
+		return cmp.Or(cmp.Compare(b.Missed.Low, a.Missed.Low), cmp.Compare(b.Missed.Rate, a.Missed.Rate),
+			cmp.Compare(a.Question, b.Question))
 	})
 	return out
 }

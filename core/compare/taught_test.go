@@ -14,7 +14,9 @@ import (
 // only where the months surely differ.
 func TestWhatIsTaughtBadly(t *testing.T) {
 	tally := func(item string, recent bool, observed, prompted, wrong int) compare.Tally {
-		return compare.Tally{Type: "alder-110", Item: item, Recent: recent, Observed: observed, Prompted: prompted, Wrong: wrong}
+		return compare.Tally{
+			Type: "alder-110", Item: item, Recent: recent, Observed: observed, Prompted: prompted, Wrong: wrong,
+		}
 	}
 	taught := compare.TaughtOf([]compare.Tally{
 		tally("brief", false, 40, 10, 16), tally("brief", true, 40, 1, 2),
@@ -41,7 +43,9 @@ func TestARateLiesInItsInterval(t *testing.T) {
 		of := rapid.IntRange(1, 500).Draw(t, "of")
 		wrong := rapid.IntRange(0, of).Draw(t, "wrong")
 		one := compare.TaughtOf([]compare.Tally{{Item: "i", Observed: of, Wrong: wrong}})[0]
-		assert.True(t, 0 <= one.Wrong.Low && one.Wrong.Low <= one.Wrong.Rate && one.Wrong.Rate <= one.Wrong.High && one.Wrong.High <= 1, one.Wrong)
+		assert.True(t,
+			0 <= one.Wrong.Low && one.Wrong.Low <= one.Wrong.Rate && one.Wrong.Rate <= one.Wrong.High &&
+				one.Wrong.High <= 1, one.Wrong)
 	})
 }
 
@@ -52,7 +56,8 @@ func TestGroupsAreTheSumOfTheirItems(t *testing.T) {
 		var tallies []compare.Tally
 		want := map[string]int{}
 		for range rapid.IntRange(0, 30).Draw(t, "items") {
-			one := compare.Tally{Type: rapid.SampledFrom([]string{"a", "b"}).Draw(t, "type"), Item: rapid.SampledFrom([]string{"x", "y", "z"}).Draw(t, "item"),
+			one := compare.Tally{Type: rapid.SampledFrom([]string{"a", "b"}).Draw(t, "type"),
+				Item:     rapid.SampledFrom([]string{"x", "y", "z"}).Draw(t, "item"),
 				Observed: rapid.IntRange(1, 40).Draw(t, "observed"), Recent: rapid.Bool().Draw(t, "recent")}
 			tallies = append(tallies, one)
 			if one.Item != "z" {

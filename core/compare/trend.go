@@ -122,7 +122,9 @@ func (t *Trend) ahead(away, slope, low, high float64, toward Toward) {
 func (t *Trend) finding(average, slope, low, high, limit float64, toward Toward) *Finding {
 	side := float64(toward)
 	if (average-limit)*side > 0 {
-		return &Finding{"at-limit", fmt.Sprintf("The readings lie beyond the limit of %g: about %.4g now.", limit, average)}
+		return &Finding{
+			"at-limit", fmt.Sprintf("The readings lie beyond the limit of %g: about %.4g now.", limit, average),
+		}
 	}
 	if t.Control == nil || math.IsNaN(slope) {
 		return nil
@@ -135,7 +137,11 @@ func (t *Trend) finding(average, slope, low, high, limit float64, toward Toward)
 	if !left || !surely || t.HoursToLimit == nil || *t.HoursToLimit > horizon {
 		return nil
 	}
-	return &Finding{"trend-to-limit", fmt.Sprintf("The readings go by %.3g an hour towards the limit of %g, from about %.4g now: some %.0f hours are left.", slope, limit, average, *t.HoursToLimit)}
+	return &Finding{
+		"trend-to-limit",
+		fmt.Sprintf("The readings go by %.3g an hour towards the limit of %g, from about %.4g now: some %.0f hours "+
+			"are left.", slope, limit, average, *t.HoursToLimit),
+	}
 }
 
 // chart is the exponentially weighted average of the readings and, from twelve
@@ -153,7 +159,8 @@ func chart(readings []Reading) (average float64, control *Control) {
 		moved += math.Abs(readings[i].Value-readings[i-1].Value) / float64(len(readings)-1)
 	}
 	const ofMovingRange = 1.128 // the mean range of two normal readings, in standard deviations
-	reach := sigmas * moved / ofMovingRange * math.Sqrt(weight/(2-weight)*(1-math.Pow(1-weight, 2*float64(len(readings)))))
+	reach := sigmas * moved / ofMovingRange * math.Sqrt(weight/(2-weight)*(1-math.Pow(1-weight,
+		2*float64(len(readings)))))
 	return average, &Control{*toDecimals(centre, 3), *toDecimals(centre+reach, 3), *toDecimals(centre-reach, 3)}
 }
 
@@ -224,7 +231,9 @@ func variance(readings []Reading) float64 {
 		}
 		return sum
 	}
-	v := of(float64(len(readings))) - tied(func(r Reading) float64 { return r.Value }) - tied(func(r Reading) float64 { return r.Hours })
+	v := of(float64(len(readings))) - tied(func(r Reading) float64 { return r.Value }) - tied(func(r Reading) float64 {
+		return r.Hours
+	})
 	return max(0, v) / 18
 }
 

@@ -25,7 +25,9 @@ func TestASlopeIsTheMedianOfAll(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var readings []compare.Reading
 		for range rapid.IntRange(2, 40).Draw(t, "n") {
-			readings = append(readings, reading(float64(rapid.IntRange(0, 60).Draw(t, "hours")), float64(rapid.IntRange(50, 90).Draw(t, "value"))))
+			readings = append(readings,
+				reading(float64(rapid.IntRange(0, 60).Draw(t, "hours")),
+					float64(rapid.IntRange(50, 90).Draw(t, "value"))))
 		}
 		var slopes []float64
 		for i, a := range readings {
@@ -54,7 +56,8 @@ func TestASlopeIsTheMedianOfAll(t *testing.T) {
 		} else if median <= 0 {
 			assert.Nil(t, trend.HoursToLimit)
 		}
-		assert.Equal(t, trend.HoursHigh == nil, trend.Low == nil || *trend.Low <= 0, "unbounded when the slope may be none")
+		assert.Equal(t, trend.HoursHigh == nil, trend.Low == nil || *trend.Low <= 0,
+			"unbounded when the slope may be none")
 	})
 }
 

@@ -28,7 +28,9 @@ func TestATryIsToldOnEveryType(t *testing.T) {
 			}
 			reading, conditions, ok := check.Example(d.Name, typ, nil, 0)
 			require.True(t, ok, d.Name)
-			request, err := json.Marshal(map[string]any{"aircraftType": typ.ID, "reading": reading, "conditions": conditions})
+			request, err := json.Marshal(map[string]any{
+				"aircraftType": typ.ID, "reading": reading, "conditions": conditions,
+			})
 			require.NoError(t, err)
 			verdict, err := check.Run(d.Name, request, c.Type)
 			require.NoError(t, err)
@@ -42,7 +44,8 @@ func TestATryIsToldOnEveryType(t *testing.T) {
 				told++
 				assert.Contains(t, tried.Words, s.Label+" ", "%s %s", typ.ID, d.Name)
 				if s.Unit != "" {
-					assert.GreaterOrEqual(t, strings.Count(tried.Words, s.Unit), 2, "%s: the number and its limit have their unit: %s", d.Name, tried.Words)
+					assert.GreaterOrEqual(t, strings.Count(tried.Words, s.Unit), 2,
+						"%s: the number and its limit have their unit: %s", d.Name, tried.Words)
 				}
 			}
 			for base, other := range map[string]string{"°C": "°F", "L/h": "gal/h"} {
@@ -64,20 +67,29 @@ func TestATryThatWentWrong(t *testing.T) {
 	require.NoError(t, err)
 	typ, _ := c.Type("alder-110")
 	tell := func(name, reading string) compare.Tried {
-		verdict, err := check.Run(name, []byte(`{"aircraftType":"alder-110","reading":`+reading+`,"conditions":{"rules":"VFR","night":false}}`), c.Type)
+		verdict, err := check.Run(name,
+			[]byte(`{"aircraftType":"alder-110","reading":`+reading+`,"conditions":{"rules":"VFR","night":false}}`),
+			c.Type)
 		require.NoError(t, err)
-		return compare.TriedOf(compare.LogEntry{Check: name, Item: name, Reading: json.RawMessage(reading), Verdict: verdict}, typ)
+		return compare.TriedOf(compare.LogEntry{
+			Check: name, Item: name, Reading: json.RawMessage(reading), Verdict: verdict,
+		}, typ)
 	}
 	low := tell("suction", `{"inHg":4.2}`)
 	assert.Equal(t, check.Attend, low.State)
-	assert.Equal(t, "suction 4.2 inHg (4.5 to 5.4 inHg): look again. Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.", low.Words)
+	assert.Equal(t,
+		"suction 4.2 inHg (4.5 to 5.4 inHg): look again. Suction is 4.2 inHg; the lowest allowed is 4.5 inHg.",
+		low.Words)
 	static := tell("static-rpm", `{"rpm":2200}`)
 	assert.Equal(t, check.Out, static.State)
 	assert.Contains(t, static.Words, "static speed 2200 rpm (2250 to 2380 rpm): out of limits. ")
-	unjudged := tell("magneto", `{"unit":"rpm","base":1500,"left":1450,"bothAfterLeft":1500,"right":1440,"bothAfterRight":1500,"roughLeft":false,"roughRight":false,"stoppedLeft":false,"stoppedRight":false}`)
+	unjudged := tell("magneto",
+		`{"unit":"rpm","base":1500,"left":1450,"bothAfterLeft":1500,"right":1440,"bothAfterRight":1500,"roughLeft":false,"roughRight":false,"stoppedLeft":false,"stoppedRight":false}`)
 	assert.Equal(t, check.Attend, unjudged.State)
-	assert.True(t, strings.HasPrefix(unjudged.Words, "cannot be judged. "), "no number of a try that cannot be judged: %s", unjudged.Words)
+	assert.True(t, strings.HasPrefix(unjudged.Words, "cannot be judged. "),
+		"no number of a try that cannot be judged: %s", unjudged.Words)
 	for _, broken := range []string{``, `{}`, `{"outcome":"splendid"}`, `[`} {
-		assert.Equal(t, compare.Tried{State: check.Unjudged, Words: "not judged"}, compare.TriedOf(compare.LogEntry{Check: "suction", Verdict: json.RawMessage(broken)}, typ))
+		assert.Equal(t, compare.Tried{State: check.Unjudged, Words: "not judged"},
+			compare.TriedOf(compare.LogEntry{Check: "suction", Verdict: json.RawMessage(broken)}, typ))
 	}
 }

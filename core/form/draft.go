@@ -155,9 +155,12 @@ func (d Draft) rows(f Field) int {
 func (f Form) Boxes(d Draft) []Box {
 	boxes := []Box{}
 	add := func(field Field, path, label, unit, row string) *Box {
-		boxes = append(boxes, Box{Path: path, Label: label, Unit: f.Units.For(unit), base: unit, Kind: field.Kind, Taken: field.Taken, Timer: field.Timer,
-			Choices: field.Choices, Row: row, Optional: field.Optional, Nullable: field.Nullable, Drops: field.DropsFrom != "", field: field, index: -1,
-			Closed: field.cannotBeRead(func(string) bool { return true }, d.flag)})
+		boxes = append(boxes,
+			Box{Path: path, Label: label, Unit: f.Units.For(unit), base: unit, Kind: field.Kind, Taken: field.Taken,
+				Timer:   field.Timer,
+				Choices: field.Choices, Row: row, Optional: field.Optional, Nullable: field.Nullable,
+				Drops: field.DropsFrom != "", field: field, index: -1,
+				Closed: field.cannotBeRead(func(string) bool { return true }, d.flag)})
 		return &boxes[len(boxes)-1]
 	}
 	if f.Named != nil {
@@ -186,7 +189,8 @@ func (f Form) Boxes(d Draft) []Box {
 		}
 		for i := range d.rows(field) {
 			for _, inner := range field.Each {
-				b := add(inner, fmt.Sprintf("%s.%d.%s", field.Name, i, inner.Name), inner.Label, f.UnitOf(inner), fmt.Sprintf("%s %d", field.Label, i+1))
+				b := add(inner, fmt.Sprintf("%s.%d.%s", field.Name, i, inner.Name), inner.Label, f.UnitOf(inner),
+					fmt.Sprintf("%s %d", field.Label, i+1))
 				b.name, b.index, b.inner = field.Name, i, inner.Name
 			}
 		}
@@ -304,7 +308,8 @@ func PlainNumber(text, unit string) (n json.Number, why string) {
 	digits, negative := strings.CutPrefix(text, "-")
 	whole, fraction, point := strings.Cut(digits, ".")
 	if !isDigits(whole) || point && !isDigits(fraction) || len(text) > 24 {
-		if before, after, comma := strings.Cut(text, ","); comma && isDigits(strings.TrimPrefix(before, "-")) && isDigits(after) {
+		if before, after, comma := strings.Cut(text, ","); comma && isDigits(strings.TrimPrefix(before, "-")) &&
+			isDigits(after) {
 			return "", fmt.Sprintf("“%s”: write a point, as in %s.%s", Clip(text), before, after)
 		}
 		if unit == "" {

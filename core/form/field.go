@@ -159,7 +159,9 @@ func Schema(fields []Field) map[string]any {
 			required = append(required, f.Name)
 		}
 	}
-	return map[string]any{"type": "object", "additionalProperties": false, "properties": properties, "required": required}
+	return map[string]any{
+		"type": "object", "additionalProperties": false, "properties": properties, "required": required,
+	}
 }
 
 func (f Field) schema() map[string]any {
@@ -213,8 +215,9 @@ func orMeasured(number map[string]any, units []string) map[string]any {
 	if len(units) > 0 {
 		unit = map[string]any{"enum": units}
 	}
-	return map[string]any{"anyOf": []any{number, map[string]any{"type": "object", "additionalProperties": false, "required": []string{"value", "unit"},
-		"properties": map[string]any{"value": map[string]any{"type": "number"}, "unit": unit}}}}
+	return map[string]any{"anyOf": []any{number,
+		map[string]any{"type": "object", "additionalProperties": false, "required": []string{"value", "unit"},
+			"properties": map[string]any{"value": map[string]any{"type": "number"}, "unit": unit}}}}
 }
 
 func unitWords(unit string) string {

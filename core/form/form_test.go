@@ -21,7 +21,10 @@ func TestDecodingByDeclaredFields(t *testing.T) {
 		{Name: "unit", Kind: form.Choice, Choices: []string{"rpm", "percent"}},
 		{Name: "day", Kind: form.Day, Optional: true},
 		{Name: "inner", Kind: form.Inner, Each: []form.Field{{Name: "kt", Kind: form.Number, Unit: "kt", Max: 99}}},
-		{Name: "rows", Kind: form.Rows, AtMost: 2, Optional: true, Each: []form.Field{{Name: "s", Kind: form.Number, Unit: "s", Decimals: 1, Nullable: true}}},
+		{
+			Name: "rows", Kind: form.Rows, AtMost: 2, Optional: true,
+			Each: []form.Field{{Name: "s", Kind: form.Number, Unit: "s", Decimals: 1, Nullable: true}},
+		},
 	}
 	decode := func(text string) (form.Record, error) {
 		object, err := form.ParseObject([]byte(text))
@@ -36,25 +39,30 @@ func TestDecodingByDeclaredFields(t *testing.T) {
 	assert.False(t, r.Rows("rows")[1].Has("s"))
 	assert.Empty(t, r.Sub("missing").Text("kt"), "what is not there is empty")
 	for text, want := range map[string]string{
-		`{"unit":"rpm","inner":{"kt":1}}`:                                                 "request.name is missing: text",
-		`{"name":"","unit":"rpm","inner":{"kt":1}}`:                                       "request.name must be text of 1 to 5 bytes",
-		`{"name":"too long","unit":"rpm","inner":{"kt":1}}`:                               "request.name must be text of 1 to 5 bytes",
-		`{"name":"a","note":7,"unit":"rpm","inner":{"kt":1}}`:                             "request.note must be text, not empty",
-		`{"name":"a","unit":"mph","inner":{"kt":1}}`:                                      "request.unit must be one of rpm, percent",
-		`{"name":"a","unit":"rpm","day":"24.11.2026","inner":{"kt":1}}`:                   "request.day must be a day such as 2026-11-24",
-		`{"name":"a","unit":"rpm","inner":[1]}`:                                           "request.inner must be an object",
-		`{"name":"a","unit":"rpm","inner":{}}`:                                            "request.inner.kt is missing: a number in kt",
-		`{"name":"a","unit":"rpm","inner":{"kt":100}}`:                                    "request.inner.kt may not be above 99: 100",
-		`{"name":"a","unit":"rpm","inner":{"kt":-1}}`:                                     "request.inner.kt may not be below zero: -1",
-		`{"name":"a","unit":"rpm","inner":{"kt":1,"x":2}}`:                                "request.inner.x is not known here; allowed: kt",
-		`{"name":"a","unit":"rpm","inner":{"kt":1},"rows":[{},{},{}]}`:                    "request.rows must be a list of 0 to 2 entries, not 3",
-		`{"name":"a","unit":"rpm","inner":{"kt":1},"rows":[{"s":"1 s"}]}`:                 "request.rows[0].s must be a number in s",
-		`{"name":"a","unit":"rpm","inner":null}`:                                          "request.inner may not be null here: an object",
-		`{"name":"a","unit":"rpm","inner":{"kt":1e400}}`:                                  "request.inner.kt",
-		`{"name":"a","unit":"rpm","inner":{"kt":1},"colour":"red"}`:                       "request.colour is not known here",
-		`{"name":"a","unit":"rpm","inner":{"kt":1},"":0}`:                                 "request has a field without a name",
-		`{"name":"a","unit":"rpm","inner":{"kt":1},"` + strings.Repeat("x", 500) + `":0}`: "request." + strings.Repeat("x", 80) + "… is not known here",
-		`{"name":"` + strings.Repeat("ä", 3) + `","unit":"rpm","inner":{"kt":1}}`:         "request.name must be text of 1 to 5 bytes",
+		`{"unit":"rpm","inner":{"kt":1}}`:                     "request.name is missing: text",
+		`{"name":"","unit":"rpm","inner":{"kt":1}}`:           "request.name must be text of 1 to 5 bytes",
+		`{"name":"too long","unit":"rpm","inner":{"kt":1}}`:   "request.name must be text of 1 to 5 bytes",
+		`{"name":"a","note":7,"unit":"rpm","inner":{"kt":1}}`: "request.note must be text, not empty",
+		`{"name":"a","unit":"mph","inner":{"kt":1}}`:          "request.unit must be one of rpm, percent",
+		`{"name":"a","unit":"rpm","day":"24.11.2026","inner":{"kt":1}}`: "request.day must be a day such as " +
+			"2026-11-24",
+		`{"name":"a","unit":"rpm","inner":[1]}`:        "request.inner must be an object",
+		`{"name":"a","unit":"rpm","inner":{}}`:         "request.inner.kt is missing: a number in kt",
+		`{"name":"a","unit":"rpm","inner":{"kt":100}}`: "request.inner.kt may not be above 99: 100",
+		`{"name":"a","unit":"rpm","inner":{"kt":-1}}`:  "request.inner.kt may not be below zero: -1",
+		`{"name":"a","unit":"rpm","inner":{"kt":1,"x":2}}`: "request.inner.x is not known here; " +
+			"allowed: kt",
+		`{"name":"a","unit":"rpm","inner":{"kt":1},"rows":[{},{},{}]}`: "request.rows must be a list of 0 to 2 " +
+			"entries, not 3",
+		`{"name":"a","unit":"rpm","inner":{"kt":1},"rows":[{"s":"1 s"}]}`: "request.rows[0].s must be a number in s",
+		`{"name":"a","unit":"rpm","inner":null}`:                          "request.inner may not be null here: an object",
+		`{"name":"a","unit":"rpm","inner":{"kt":1e400}}`:                  "request.inner.kt",
+		`{"name":"a","unit":"rpm","inner":{"kt":1},"colour":"red"}`:       "request.colour is not known here",
+		`{"name":"a","unit":"rpm","inner":{"kt":1},"":0}`:                 "request has a field without a name",
+		`{"name":"a","unit":"rpm","inner":{"kt":1},"` + strings.Repeat("x", 500) + `":0}`: "request." +
+			strings.Repeat("x", 80) + "… is not known here",
+		`{"name":"` + strings.Repeat("ä", 3) +
+			`","unit":"rpm","inner":{"kt":1}}`: "request.name must be text of 1 to 5 bytes",
 	} {
 		_, err := decode(text)
 		var input form.Problem
@@ -82,7 +90,10 @@ var engine = form.Form{Tachometer: form.Percent, Fields: []form.Field{
 	{Name: "after", Label: "after", Unit: "s", Kind: form.Number, Nullable: true, NullWhen: []string{"stopped"}},
 	{Name: "peak", Label: "peak", Unit: "rpm", Kind: form.Number, Optional: true, NullWhen: []string{"!fired"}},
 	{Name: "on", Label: "day", Kind: form.Day, Optional: true},
-	{Name: "tries", Label: "try", Kind: form.Rows, AtLeast: 1, AtMost: 3, Each: []form.Field{{Name: "crank", Label: "cranked", Unit: "s", Kind: form.Number}}},
+	{
+		Name: "tries", Label: "try", Kind: form.Rows, AtLeast: 1, AtMost: 3,
+		Each: []form.Field{{Name: "crank", Label: "cranked", Unit: "s", Kind: form.Number}},
+	},
 }}
 
 func TestWhatIsTypedBecomesAnObject(t *testing.T) {
@@ -90,16 +101,23 @@ func TestWhatIsTypedBecomesAnObject(t *testing.T) {
 	assert.Equal(t, form.Draft{"unit": "rpm", "stopped": false, "fired": true}, fresh)
 	assert.Equal(t, []string{"base", "after", "tries.0.crank"}, engine.Build(fresh).Missing)
 
-	draft := form.Draft{"unit": "percent", "base": " 070.50 ", "fired": true, "after!": true, "tries#": "2", "tries.0.crank": "4", "tries.1.crank": "-0.5", "on": "2026-11-24"}
+	draft := form.Draft{
+		"unit": "percent", "base": " 070.50 ", "fired": true, "after!": true, "tries#": "2", "tries.0.crank": "4",
+		"tries.1.crank": "-0.5", "on": "2026-11-24",
+	}
 	built := engine.Build(draft)
 	require.True(t, built.Whole(), "%v", built)
 	text, err := json.Marshal(built.Object)
 	require.NoError(t, err)
-	assert.JSONEq(t, `{"unit":"percent","base":70.50,"stopped":false,"fired":true,"after":null,"tries":[{"crank":4},{"crank":-0.5}],"on":"2026-11-24"}`, string(text))
+	assert.JSONEq(t,
+		`{"unit":"percent","base":70.50,"stopped":false,"fired":true,"after":null,"tries":[{"crank":4},{"crank":-0.5}],"on":"2026-11-24"}`, string(text))
 
 	draft["base"], draft["tries.1.crank"], draft["stopped"], draft["fired"] = "12,5", "four", true, false
 	built = engine.Build(draft)
-	assert.Equal(t, map[string]string{"base": "“12,5”: write a point, as in 12.5", "tries.1.crank": "“four” is not a plain number in s; write it like 12.5"}, built.Wrong)
+	assert.Equal(t, map[string]string{
+		"base":          "“12,5”: write a point, as in 12.5",
+		"tries.1.crank": "“four” is not a plain number in s; write it like 12.5",
+	}, built.Wrong)
 	assert.Nil(t, built.Object["after"])
 	assert.Contains(t, built.Object, "peak", "closed by its flag, it is said to be none")
 }
@@ -115,15 +133,31 @@ func TestBoxesFollowTheDeclaration(t *testing.T) {
 		}
 		return out
 	}
-	assert.Equal(t, []string{"unit |  | in |", "base |  | BOTH | percent", "stopped |  | stopped |", "fired |  | it runs |", "after |  | after | s closed", "peak |  | peak | rpm closed",
-		"on |  | day |", "tries.0.crank | try 1 | cranked | s", "tries.1.crank | try 2 | cranked | s", "tries.2.crank | try 3 | cranked | s"},
+	assert.Equal(t,
+		[]string{"unit |  | in |", "base |  | BOTH | percent", "stopped |  | stopped |", "fired |  | it runs |",
+			"after |  | after | s closed", "peak |  | peak | rpm closed",
+			"on |  | day |", "tries.0.crank | try 1 | cranked | s", "tries.1.crank | try 2 | cranked | s",
+			"tries.2.crank | try 3 | cranked | s"},
 		labels(engine, form.Draft{"tries#": "99", "stopped": true}), "no more rows than there may be")
-	assert.Equal(t, []form.OpenRows{{Name: "tries", Label: "try", Open: 1, Most: 3}}, engine.OpenRows(form.Draft{"tries#": "x"}))
-	gauges := form.Form{Named: &form.Field{Kind: form.Named}, Names: []form.Name{{ID: "oil", Label: "oil pressure", Unit: "psi"}}}
+	assert.Equal(t, []form.OpenRows{{Name: "tries", Label: "try", Open: 1, Most: 3}},
+		engine.OpenRows(form.Draft{"tries#": "x"}))
+	gauges := form.Form{
+		Named: &form.Field{Kind: form.Named}, Names: []form.Name{{ID: "oil", Label: "oil pressure", Unit: "psi"}},
+	}
 	assert.Equal(t, []string{"oil |  | oil pressure | psi"}, labels(gauges, nil))
-	gauges.Named = &form.Field{Kind: form.Named, Each: []form.Field{{Name: "left", Label: "left engine", Kind: form.Number}, {Name: "right", Label: "right engine", Kind: form.Number}}}
-	assert.Equal(t, []string{"oil.left | oil pressure | oil pressure, left engine | psi", "oil.right | oil pressure | oil pressure, right engine | psi"}, labels(gauges, nil))
-	assert.Equal(t, map[string]any{"oil": map[string]any{"left": json.Number("60")}}, gauges.Build(form.Draft{"oil.left": "60"}).Object)
+	gauges.Named = &form.Field{
+		Kind: form.Named,
+		Each: []form.Field{
+			{Name: "left", Label: "left engine", Kind: form.Number},
+			{Name: "right", Label: "right engine", Kind: form.Number},
+		},
+	}
+	assert.Equal(t, []string{
+		"oil.left | oil pressure | oil pressure, left engine | psi",
+		"oil.right | oil pressure | oil pressure, right engine | psi",
+	}, labels(gauges, nil))
+	assert.Equal(t, map[string]any{"oil": map[string]any{"left": json.Number("60")}},
+		gauges.Build(form.Draft{"oil.left": "60"}).Object)
 }
 
 // TestAnyTypingIsReadOrRefusedInWords: what comes out is a JSON number, and
@@ -144,8 +178,10 @@ func TestAnyTypingIsReadOrRefusedInWords(t *testing.T) {
 func TestSchemaSaysWhatIsTaken(t *testing.T) {
 	text, err := json.Marshal(form.Schema(engine.Fields))
 	require.NoError(t, err)
-	for _, want := range []string{`"required":["unit","base","stopped","fired","after","tries"]`, `"additionalProperties":false`, `"maxItems":3`, `"enum":["rpm","percent"]`,
-		`"after":{"anyOf":[{"minimum":0,"type":"number"},{"type":"null"}],"description":"after, s"}`, `"base":{"description":"BOTH, rpm or percent"`} {
+	for _, want := range []string{`"required":["unit","base","stopped","fired","after","tries"]`,
+		`"additionalProperties":false`, `"maxItems":3`, `"enum":["rpm","percent"]`,
+		`"after":{"anyOf":[{"minimum":0,"type":"number"},{"type":"null"}],"description":"after, s"}`,
+		`"base":{"description":"BOTH, rpm or percent"`} {
 		assert.Contains(t, string(text), want)
 	}
 }

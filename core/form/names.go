@@ -101,7 +101,8 @@ func (w *walk) object(i, depth int, t reflect.Type) int {
 		i = w.text(i)
 		name := unquoted(w.data[begins+1 : max(i-1, begins+1)])
 		if seen.has(name) {
-			w.at, w.name, w.why = begins, Clip(string(name)), "stands there twice: one reader would take the one, another the other"
+			w.at, w.name, w.why = begins, Clip(string(name)), "stands there twice: one reader would take the one, "+
+				"another the other"
 			return len(w.data)
 		}
 		of := w.member(begins, name, t)

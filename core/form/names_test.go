@@ -39,10 +39,13 @@ func TestNamesThatMeanTwoThings(t *testing.T) {
 		`{"a":"b","c":"a","d":["a","a",{"a":"\"a"}]}`: "",
 		`{"raw":{"a":1,"A":1}}`:                       "x.raw.A stands there twice",
 		`{"raw":{"LEVEL":1}}`:                         "",
-		`[]`:                                          "", `"a"`: "", `{}`: "", `7`: "", `{"a":"\\","b":"{\"a\":1,\"a\":2}"}`: "",
+		`[]`:                                          "", `"a"`: "", `{}`: "", `7`: "",
+		`{"a":"\\","b":"{\"a\":1,\"a\":2}"}`:                                                 "",
 		`{"level":1,"rows":[{"level":1}],"named":{"LEVEL":{"level":1}},"at":null,"Other":1}`: "",
-		`{"LEVEL":1}`: "x.LEVEL must be written level", `{"rows":[{"level":1},{"Level":2}]}`: "x.rows[1].Level must be written level",
-		`{"named":{"n":{"lEvel":1}}}`: "x.named.n.lEvel must be written level", `{"at":{"levEl":1}}`: "x.at.levEl must be", `{"Rows":[]}`: "x.Rows must be written rows",
+		`{"LEVEL":1}`:                        "x.LEVEL must be written level",
+		`{"rows":[{"level":1},{"Level":2}]}`: "x.rows[1].Level must be written level",
+		`{"named":{"n":{"lEvel":1}}}`:        "x.named.n.lEvel must be written level",
+		`{"at":{"levEl":1}}`:                 "x.at.levEl must be", `{"Rows":[]}`: "x.Rows must be written rows",
 	} {
 		err := form.Exact("x", []byte(text), new(outer))
 		if want == "" {
@@ -64,7 +67,9 @@ func TestDoubledNamesAtRandom(t *testing.T) {
 		for again := range object {
 			text, err := json.Marshal(strings.ToUpper(again))
 			require.NoError(t, err)
-			require.Error(t, form.Exact("", []byte(`{"in":`+strings.TrimSuffix(string(inner), "}")+","+string(text)+`:0}}`), nil), "%s in %s", text, inner)
+			require.Error(t,
+				form.Exact("", []byte(`{"in":`+strings.TrimSuffix(string(inner), "}")+","+string(text)+`:0}}`), nil),
+				"%s in %s", text, inner)
 			return
 		}
 	})

@@ -325,7 +325,8 @@ func (t Tachometer) rows(path string, f Field, list []any) (any, error) {
 
 // ReadNamed decodes an object whose names are those of gauges. unitOf is the
 // unit of each, where it is known.
-func (t Tachometer) ReadNamed(path string, object map[string]any, f Field, unitOf func(name string) string) (Record, error) {
+func (t Tachometer) ReadNamed(path string, object map[string]any, f Field, unitOf func(name string) string) (Record,
+	error) {
 	r := Record{make(map[string]any, len(object))}
 	for _, name := range slices.Sorted(maps.Keys(object)) {
 		if name == "" {
@@ -339,7 +340,8 @@ func (t Tachometer) ReadNamed(path string, object map[string]any, f Field, unitO
 		var cell any
 		var err error
 		if len(f.Each) == 0 {
-			cell, err = t.number(at, Field{Kind: Number, Unit: unit, Decimals: f.Decimals, Signed: f.Signed}, object[name])
+			cell, err = t.number(at, Field{Kind: Number, Unit: unit, Decimals: f.Decimals, Signed: f.Signed},
+				object[name])
 		} else {
 			sub, ok := object[name].(map[string]any)
 			if !ok {

@@ -189,7 +189,8 @@ func askFitted(t aircraft.Type, at int, name string, asked bool) (aircraft.Type,
 	case !asked:
 		withoutLimits(&t, at, name)
 	case !e.Optional || t.Limits[name] == nil:
-		return t, form.Bad("check", "%s can change only limits that the type has, and only where it may be fitted or not", e.Label)
+		return t, form.Bad("check",
+			"%s can change only limits that the type has, and only where it may be fitted or not", e.Label)
 	case e.Limits == nil:
 		e.Limits = map[string]map[string]any{name: {}}
 	case e.Limits[name] == nil:
@@ -219,11 +220,17 @@ var besides = map[string]func(t *aircraft.Type, has bool){
 		t.Fuel = fresh(has, aircraft.Fuel{Tanks: []aircraft.Tank{{ID: "main", Label: "main"}}})
 	},
 	"prime": func(t *aircraft.Type, has bool) {
-		t.Prime = fresh(has, aircraft.Prime{Rows: []aircraft.PrimeRow{{Engine: "cold", Method: "primer", Unit: "strokes"}}, Flooded: aircraft.PrimeRow{Method: "none", Unit: "strokes"}})
+		t.Prime = fresh(has, aircraft.Prime{
+			Rows:    []aircraft.PrimeRow{{Engine: "cold", Method: "primer", Unit: "strokes"}},
+			Flooded: aircraft.PrimeRow{Method: "none", Unit: "strokes"},
+		})
 	},
 	"power": func(t *aircraft.Type, has bool) {
 		full := []float64{100, 100, 100, 100}
-		t.Power = fresh(has, aircraft.Table{Label: "torque for take-off at most", Unit: "%", AltitudesFt: []int{0, 4000, 8000}, OATC: []int{-20, 0, 20, 40}, Values: [][]float64{full, full, full}})
+		t.Power = fresh(has, aircraft.Table{
+			Label: "torque for take-off at most", Unit: "%", AltitudesFt: []int{0, 4000, 8000},
+			OATC: []int{-20, 0, 20, 40}, Values: [][]float64{full, full, full},
+		})
 	},
 }
 
@@ -339,7 +346,8 @@ func Settle(t aircraft.Type) (aircraft.Type, error) {
 			there[n.path] = true
 		}
 	}
-	maps.DeleteFunc(out.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool { return !there[path] }) // what was said of a tank that is gone
+	// what was said of a tank that is gone
+	maps.DeleteFunc(out.Handbook.Numbers, func(path string, _ aircraft.Provenance) bool { return !there[path] })
 	return out, nil
 }
 
@@ -387,7 +395,10 @@ func problems(t aircraft.Type) []form.Problem {
 			continue
 		}
 		if !d.Fits(t) {
-			out = append(out, form.Problem{Field: "$.limits." + d.Name, Reason: fmt.Sprintf("%s: a type of this kind has nothing to check so.", d.Title)})
+			out = append(out, form.Problem{
+				Field:  "$.limits." + d.Name,
+				Reason: fmt.Sprintf("%s: a type of this kind has nothing to check so.", d.Title),
+			})
 			continue
 		}
 		out = append(out, crossed(t, d)...)
@@ -402,7 +413,10 @@ func problems(t aircraft.Type) []form.Problem {
 				continue
 			}
 			for _, f := range crossed(fitted, d) {
-				out = append(out, form.Problem{Field: fmt.Sprintf("$.equipment[%d].limits.%s", i, d.Name), Reason: "With " + e.Label + ": " + f.Reason})
+				out = append(out, form.Problem{
+					Field:  fmt.Sprintf("$.equipment[%d].limits.%s", i, d.Name),
+					Reason: "With " + e.Label + ": " + f.Reason,
+				})
 			}
 		}
 	}
@@ -430,7 +444,11 @@ func crossed(t aircraft.Type, d check.Definition) []form.Problem {
 				continue
 			}
 			if b, also := high.get(); also && a.Above(b) {
-				out = append(out, form.Problem{Field: "$." + path, Reason: fmt.Sprintf("%s: %s, %s, lies above %s, %s. One of the two is misread.", d.Title, low.label, a, high.label, b)})
+				out = append(out, form.Problem{
+					Field: "$." + path,
+					Reason: fmt.Sprintf("%s: %s, %s, lies above %s, %s. One of the two is misread.", d.Title, low.label,
+						a, high.label, b),
+				})
 			}
 		}
 	}
@@ -452,7 +470,11 @@ func changedSince(t aircraft.Type) []form.Problem {
 				as, err = quantity.Converted(as, s.Unit, n.field.Unit)
 			}
 			if err != nil || !there || as.At(n.field.Decimals).Cmp(v) != 0 {
-				out = append(out, form.Problem{Field: "$." + n.path, Reason: fmt.Sprintf("%s: %s %s of the handbook is not the %s %s that is kept.", n.label, s.As, s.Unit, v, n.field.Unit)})
+				out = append(out, form.Problem{
+					Field: "$." + n.path,
+					Reason: fmt.Sprintf("%s: %s %s of the handbook is not the %s %s that is kept.", n.label, s.As,
+						s.Unit, v, n.field.Unit),
+				})
 			}
 		}
 	}

@@ -144,14 +144,16 @@ func TestTheHandbooksUnitsStay(t *testing.T) {
 	a = put(t, a, "fuel.tanks.left", "13", "2-7")
 	s := sheet(t, a, nil)
 	for path, want := range map[string][3]string{
-		"limits.gauges.oilTemperature.max": {"245", "°F", "118.33 °C"}, "speeds.rotate": {"60", "mph", "52 kt"}, "fuel.tanks.left": {"13", "gal", "49 L"},
+		"limits.gauges.oilTemperature.max": {"245", "°F", "118.33 °C"}, "speeds.rotate": {"60", "mph", "52 kt"},
+		"fuel.tanks.left": {"13", "gal", "49 L"},
 	} {
 		r := row(t, s, path)
 		assert.Equal(t, want, [3]string{r.Text, r.Unit, r.Kept}, path)
 		assert.Empty(t, r.Problem)
 	}
 	a.Speeds[0].Knots = 53
-	assert.Contains(t, row(t, sheet(t, a, nil), "speeds.rotate").Problem, "60 mph of the handbook is not the 53 kt that is kept")
+	assert.Contains(t, row(t, sheet(t, a, nil), "speeds.rotate").Problem,
+		"60 mph of the handbook is not the 53 kt that is kept")
 }
 
 // TestWhereTheHandbookIsSilent: a habit is taken and said to be one, an optional
@@ -167,7 +169,8 @@ func TestWhereTheHandbookIsSilent(t *testing.T) {
 		}
 		return err
 	}
-	assert.Equal(t, "number", row(t, sheet(t, a, nil), "limits.lanes.dwellMinSeconds").Lacks, "asked for until it is left out")
+	assert.Equal(t, "number", row(t, sheet(t, a, nil), "limits.lanes.dwellMinSeconds").Lacks,
+		"asked for until it is left out")
 	require.NoError(t, leave("limits.lanes.dropMin"))
 	require.NoError(t, leave("limits.lanes.dwellMinSeconds"))
 	assert.ErrorContains(t, leave("limits.lanes.dropMax"), "cannot be left out")
@@ -176,8 +179,10 @@ func TestWhereTheHandbookIsSilent(t *testing.T) {
 	_, err = handbook.Apply(a, handbook.Edit{Path: "limits.lanes.dropMax", Habit: true})
 	assert.ErrorContains(t, err, "has no usual number")
 	s := sheet(t, a, nil)
-	assert.Equal(t, handbook.Row{Path: "limits.lanes.baseTolerance", Label: "run-up speed within", Unit: "rpm", Text: "25", Source: "habit", Habit: "25",
-		Words: row(t, s, "limits.lanes.baseTolerance").Words}, row(t, s, "limits.lanes.baseTolerance"))
+	assert.Equal(t,
+		handbook.Row{Path: "limits.lanes.baseTolerance", Label: "run-up speed within", Unit: "rpm", Text: "25",
+			Source: "habit", Habit: "25",
+			Words: row(t, s, "limits.lanes.baseTolerance").Words}, row(t, s, "limits.lanes.baseTolerance"))
 	assert.Equal(t, "left", row(t, s, "limits.lanes.dropMin").Source)
 	assert.Empty(t, row(t, s, "limits.lanes.dropMin").Lacks)
 	assert.Empty(t, row(t, s, "limits.lanes.dwellMinSeconds").Lacks)
@@ -188,11 +193,15 @@ func TestWhereTheHandbookIsSilent(t *testing.T) {
 func TestTypedNumbersAreReadStrictly(t *testing.T) {
 	a := named(t, "alder-110")
 	for _, c := range [][3]string{
-		{"limits.magneto.base", "17.5.0", "is not a plain number in rpm"}, {"limits.magneto.base", "1,750", "write a point"},
-		{"limits.magneto.base", "1750.5", "is read in whole numbers"}, {"limits.battery.startMin", "12.05", "is read in steps of 0.1"},
+		{"limits.magneto.base", "17.5.0", "is not a plain number in rpm"},
+		{"limits.magneto.base", "1,750", "write a point"},
+		{"limits.magneto.base", "1750.5", "is read in whole numbers"},
+		{"limits.battery.startMin", "12.05", "is read in steps of 0.1"},
 		{"limits.magneto.dropMax", "-5", "cannot be below 0"}, {"limits.magneto.base", "999999", "beyond anything"},
-		{"limits.magneto.base", "99999999999999999999", "too large"}, {"limits.magneto.song", "1", "is no number of the Alder 110"},
-		{"limits.gauges.oilTemperature.lowDecision", "pray", "is one of warm-up"}, {"prime.rows", "7", "is typed as a table"},
+		{"limits.magneto.base", "99999999999999999999", "too large"},
+		{"limits.magneto.song", "1", "is no number of the Alder 110"},
+		{"limits.gauges.oilTemperature.lowDecision", "pray", "is one of warm-up"},
+		{"prime.rows", "7", "is typed as a table"},
 	} {
 		text := c[1]
 		_, err := handbook.Apply(a, handbook.Edit{Path: c[0], Text: &text})
@@ -206,10 +215,12 @@ func TestTypedNumbersAreReadStrictly(t *testing.T) {
 // TestCrossedLimitsAreSaid: of one check and of two, beside the number.
 func TestCrossedLimitsAreSaid(t *testing.T) {
 	a := put(t, named(t, "alder-110"), "limits.idle.min", "800", "4-12")
-	assert.Contains(t, row(t, sheet(t, a, nil), "limits.idle.min").Problem, "lowest, 800, lies above highest, 750. One of the two is misread.")
+	assert.Contains(t, row(t, sheet(t, a, nil), "limits.idle.min").Problem,
+		"lowest, 800, lies above highest, 750. One of the two is misread.")
 	a = put(t, a, "limits.idle.max", "1800", "4-12")
 	s := sheet(t, a, nil)
-	assert.Contains(t, row(t, s, "limits.idle.max").Problem, "on page 4-12, is not below Magneto check, run-up speed: 1750 rpm")
+	assert.Contains(t, row(t, s, "limits.idle.max").Problem,
+		"on page 4-12, is not below Magneto check, run-up speed: 1750 rpm")
 	a = put(t, named(t, "juniper-h2"), "limits.gauges.oilPressure.min", "200", "2-4")
 	assert.Contains(t, row(t, sheet(t, a, nil), "limits.gauges.oilPressure.min").Problem, "lies above")
 }
@@ -279,7 +290,9 @@ func TestWhateverIsReadAsATypeHasASheet(t *testing.T) {
 func TestPagesLieAsInTheHandbook(t *testing.T) {
 	a := named(t, "alder-110")
 	for i, page := range []string{"4-17", "10", "4-9", "Supplement 2", "4-9a"} {
-		a = put(t, a, []string{"limits.magneto.base", "limits.magneto.dropMax", "limits.idle.min", "limits.idle.max", "limits.suction.min"}[i], "4", page)
+		a = put(t, a, []string{
+			"limits.magneto.base", "limits.magneto.dropMax", "limits.idle.min", "limits.idle.max", "limits.suction.min",
+		}[i], "4", page)
 	}
 	assert.Equal(t, []string{"4-9", "4-9a", "4-17", "10", "Supplement 2"}, pagesOf(sheet(t, a, nil)))
 }
@@ -331,7 +344,8 @@ func TestWhatAHandbookHasBesidesChecks(t *testing.T) {
 			without, err := handbook.Have(copied, part, false)
 			require.NoError(t, err)
 			s := sheet(t, without, nil)
-			assert.False(t, slices.ContainsFunc(s.Parts, func(p handbook.Part) bool { return p.ID == part }), "%s %s", typ.Name, part)
+			assert.False(t, slices.ContainsFunc(s.Parts, func(p handbook.Part) bool { return p.ID == part }), "%s %s",
+				typ.Name, part)
 			with, err := handbook.Have(without, part, true)
 			require.NoError(t, err)
 			for _, p := range sheet(t, with, nil).Parts {

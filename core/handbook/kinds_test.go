@@ -133,11 +133,15 @@ func TestASecondSourceTakesTheFirstsPlace(t *testing.T) {
 // to the same rules as what is typed.
 func TestHandbooksAreReadWithTheirMistakes(t *testing.T) {
 	for want, h := range map[string]aircraft.Handbook{
-		"must name one of a page, habit and left": {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: "4-1", Habit: true}}},
-		"must have at most 24 characters":         {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: strings.Repeat("4", 25)}}},
-		"must give both as and unit":              {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {As: "7"}}},
-		"has limits, or is named twice":           {LeftOff: []string{"idle"}},
-		"speed must be one of":                    {Units: quantity.Units{Speed: "knots"}},
+		"must name one of a page, habit and left": {
+			Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: "4-1", Habit: true}},
+		},
+		"must have at most 24 characters": {
+			Numbers: map[string]aircraft.Provenance{"limits.idle.min": {Page: strings.Repeat("4", 25)}},
+		},
+		"must give both as and unit":    {Numbers: map[string]aircraft.Provenance{"limits.idle.min": {As: "7"}}},
+		"has limits, or is named twice": {LeftOff: []string{"idle"}},
+		"speed must be one of":          {Units: quantity.Units{Speed: "knots"}},
 	} {
 		a := named(t, "alder-110")
 		a.Handbook = &h
@@ -174,7 +178,9 @@ func TestEquipmentHasItsOwnLimits(t *testing.T) {
 	assert.Equal(t, "Static speed, with winter cowl plates", p.Title)
 	assert.True(t, p.Equipment)
 	assert.Zero(t, p.Lacks, "nothing has to differ")
-	assert.NotContains(t, at(begun, "limits.static-rpm").Fitted, handbook.Asked{Check: winter, Title: "winter cowl plates"})
+	assert.NotContains(t, at(begun, "limits.static-rpm").Fitted, handbook.Asked{
+		Check: winter, Title: "winter cowl plates",
+	})
 
 	typed := put(t, begun, winter+".max", "2380", "9-4")
 	assert.Empty(t, sheet(t, typed, nil).Problems)

@@ -74,7 +74,9 @@ func parts(t *aircraft.Type) []part {
 	if t.Winds != nil {
 		tail := whole("winds.tailwindKt", "tail wind at most", "kt", &t.Winds.TailwindKt)
 		tail.field.Silent = &form.Silent{Words: "Without it no tail wind is allowed.", Zero: true}
-		add("winds", "Winds", "What the maker has shown or allows.", []number{whole("winds.crosswindKt", "cross wind at most", "kt", &t.Winds.CrosswindKt), tail})
+		add("winds", "Winds", "What the maker has shown or allows.", []number{
+			whole("winds.crosswindKt", "cross wind at most", "kt", &t.Winds.CrosswindKt), tail,
+		})
 	}
 	var times []number
 	for i, d := range t.Durations {
@@ -90,7 +92,9 @@ func parts(t *aircraft.Type) []part {
 			continue // the type's own faults say so
 		}
 		g := t.Gauges[at]
-		wait := exact("minimums."+m.Gauge+"."+m.Before, fmt.Sprintf("%s before %s", g.Label, strings.ReplaceAll(m.Before, "-", " ")), g.Unit, 1, &t.Minimums[i].Value)
+		wait := exact("minimums."+m.Gauge+"."+m.Before,
+			fmt.Sprintf("%s before %s", g.Label, strings.ReplaceAll(m.Before, "-", " ")), g.Unit, 1,
+			&t.Minimums[i].Value)
 		waits = append(waits, wait.mayBeZero(t))
 	}
 	add("minimums", "Waited for", "No more power before these are reached.", waits)
@@ -109,7 +113,8 @@ func parts(t *aircraft.Type) []part {
 	}
 	if p := t.Prime; p != nil {
 		numbers := []number{exact("prime.preheatBelowC", "warmed first below", "°C", 0, &p.PreheatBelowC),
-			whole("prime.hotWithinMinutes", "counts as hot after it ran for", "min", &p.HotWithinMinutes), whole("prime.warmWithinMinutes", "counts as warm for", "min", &p.WarmWithinMinutes)}
+			whole("prime.hotWithinMinutes", "counts as hot after it ran for", "min", &p.HotWithinMinutes),
+			whole("prime.warmWithinMinutes", "counts as warm for", "min", &p.WarmWithinMinutes)}
 		numbers[0] = numbers[0].mayBeZero(t)
 		numbers = append(numbers, tabled("prime.rows", "the table", fmt.Sprintf("%d rows", len(p.Rows)+1)))
 		add("prime", "Preparing a start", "The table of how the engine is primed stands beside it.", numbers)
@@ -130,7 +135,10 @@ func whole(path, label, unit string, at *int) number {
 }
 
 func exact(path, label, unit string, decimals int, at *float64) number {
-	return number{path: path, label: label, field: form.Field{Name: path, Label: label, Unit: unit, Kind: form.Number, Decimals: decimals, Signed: unit == "°C"},
+	return number{path: path, label: label,
+		field: form.Field{
+			Name: path, Label: label, Unit: unit, Kind: form.Number, Decimals: decimals, Signed: unit == "°C",
+		},
 		get:   func() (quantity.Value, bool) { return valueOf(*at, decimals), *at != 0 },
 		set:   func(v quantity.Value) { *at = v.At(decimals).Float() },
 		clear: func() { *at = 0 }}
@@ -138,7 +146,10 @@ func exact(path, label, unit string, decimals int, at *float64) number {
 
 // tabled stands for a whole table, of which only the page is asked.
 func tabled(path, label, what string) number {
-	return number{path: path, label: label, table: what, get: func() (quantity.Value, bool) { return quantity.Value{}, true }, set: func(quantity.Value) {}, clear: func() {}}
+	return number{
+		path: path, label: label, table: what, get: func() (quantity.Value, bool) { return quantity.Value{}, true },
+		set: func(quantity.Value) {}, clear: func() {},
+	}
 }
 
 // mayBeZero is a number of which 0 is one like any other: it is given unless the
@@ -170,7 +181,8 @@ func valueOf(f float64, decimals int) quantity.Value {
 
 // checkPart are the limits of one check of a type.
 func checkPart(t *aircraft.Type, d check.Definition) part {
-	return limitsOf(t, d, part{id: checkPrefix + d.Name, title: d.Title, words: d.Rule, check: d.Name}, t.Limits[d.Name])
+	return limitsOf(t, d, part{id: checkPrefix + d.Name, title: d.Title, words: d.Rule, check: d.Name},
+		t.Limits[d.Name])
 }
 
 // fittedPath is where the limits of a check stand that hold where equipment is fitted.
@@ -242,7 +254,9 @@ func limitsOf(t *aircraft.Type, d check.Definition, out part, own map[string]any
 			for _, f := range d.NamedLimits.Each {
 				if f.Kind == form.Number && ofGauge(f, unit) {
 					f.Unit, f.Optional = cmp.Or(f.Unit, unit), true
-					out.numbers = append(out.numbers, limit(path+".at."+power+"."+f.Name, fmt.Sprintf("%s at %s, %s", label, check.PowerWords[power], f.Label), f, one))
+					out.numbers = append(out.numbers,
+						limit(path+".at."+power+"."+f.Name,
+							fmt.Sprintf("%s at %s, %s", label, check.PowerWords[power], f.Label), f, one))
 				}
 			}
 		}

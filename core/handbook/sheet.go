@@ -109,7 +109,10 @@ type Sheet struct {
 // SheetOf is the sheet of a type. older is what it is compared with: the type
 // it came from or an earlier version; nil where there is none.
 func SheetOf(t aircraft.Type, older *aircraft.Type) (Sheet, error) {
-	out := Sheet{Parts: []Part{}, More: []Asked{}, LeftOff: []Asked{}, Problems: []form.Problem{}, Waits: []string{}, Pages: []Page{}, Changed: []Row{}}
+	out := Sheet{
+		Parts: []Part{}, More: []Asked{}, LeftOff: []Asked{}, Problems: []form.Problem{}, Waits: []string{},
+		Pages: []Page{}, Changed: []Row{},
+	}
 	own, err := cloned(t)
 	if err != nil {
 		return out, err

@@ -32,8 +32,14 @@ func TestReadingsSpeakForThePerson(t *testing.T) {
 		want string
 	}{
 		{"fuel before the gate is unsafe", func(w *tape) { w.read("crank", earlyFuel) }, "crank=0"},
-		{"and stays so after a clean try", func(w *tape) { w.read("crank", earlyFuel); w.read("crank", goodFuel) }, "crank=0"},
-		{"a long crank is technique, over all tries", func(w *tape) { w.read("crank", longCrank); w.read("crank", goodCrank) }, "crank=1"},
+		{
+			"and stays so after a clean try", func(w *tape) { w.read("crank", earlyFuel); w.read("crank", goodFuel) },
+			"crank=0",
+		},
+		{
+			"a long crank is technique, over all tries",
+			func(w *tape) { w.read("crank", longCrank); w.read("crank", goodCrank) }, "crank=1",
+		},
 		{"a clean start", func(w *tape) { w.read("crank", goodCrank) }, "crank=4"},
 		{"a timer of the person's own overrun", func(w *tape) {
 			w.add(lesson.KindTimerStarted, `{"timer":"crank","item":"crank"}`)
@@ -47,8 +53,14 @@ func TestReadingsSpeakForThePerson(t *testing.T) {
 			w.add(lesson.KindNote, `{"words":"waiting"}`)
 			w.add(lesson.KindTimerStopped, `{"timer":"oil","item":"crank"}`)
 		}, "crank=4"},
-		{"control taken", func(w *tape) { w.add(lesson.KindControlTaken, `{"item":"crank","why":"rolled","level":0}`) }, "crank=0"},
-		{"control taken in time", func(w *tape) { w.add(lesson.KindControlTaken, `{"item":"crank","why":"slow","level":1}`) }, "crank=1"},
+		{
+			"control taken",
+			func(w *tape) { w.add(lesson.KindControlTaken, `{"item":"crank","why":"rolled","level":0}`) }, "crank=0",
+		},
+		{
+			"control taken in time",
+			func(w *tape) { w.add(lesson.KindControlTaken, `{"item":"crank","why":"slow","level":1}`) }, "crank=1",
+		},
 	} {
 		w := opened("read-and-do")
 		w.mark("crank")
@@ -105,8 +117,10 @@ func TestConditionsFollowTheLesson(t *testing.T) {
 	for _, r := range s.Readings {
 		decided = append(decided, string(r.Verdict.Decision))
 	}
-	assert.Equal(t, []string{"continue", "stop", "continue"}, decided, "45 s to oil pressure is allowed to an engine cold at −10 °C alone")
-	assert.Equal(t, map[string]any{"rules": "VFR", "night": false, "engineState": "cold", "oatC": -10.0}, s.Readings[2].Conditions)
+	assert.Equal(t, []string{"continue", "stop", "continue"}, decided,
+		"45 s to oil pressure is allowed to an engine cold at −10 °C alone")
+	assert.Equal(t, map[string]any{"rules": "VFR", "night": false, "engineState": "cold", "oatC": -10.0},
+		s.Readings[2].Conditions)
 	assert.Equal(t, "hot", s.Conditions["engineState"])
 }
 
@@ -115,7 +129,8 @@ func TestConditionsFollowTheLesson(t *testing.T) {
 func TestNothingStaysOpen(t *testing.T) {
 	idle := func(rpm int) func(w *tape) string {
 		return func(w *tape) string {
-			return w.read("idle", fmt.Sprintf(`"check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":%t}`, rpm, rpm == 0))
+			return w.read("idle",
+				fmt.Sprintf(`"check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":%t}`, rpm, rpm == 0))
 		}
 	}
 	low, good, stopped := idle(500), idle(600), idle(0)
@@ -145,7 +160,8 @@ func TestNothingStaysOpen(t *testing.T) {
 		w := opened("read-and-do")
 		about := stopped(w)
 		say := func(told, why string) int {
-			w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":%q,"told":%q,"why":%q}`, about, d, told, why))
+			w.add(lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":%q,"told":%q,"why":%q}`, about, d, told, why))
 			return len(fold(t, w.events).Problems)
 		}
 		assert.Equal(t, 1, say(".", "seen before"), "%s: who was told", d)
@@ -184,7 +200,8 @@ func TestASecondRound(t *testing.T) {
 	require.Len(t, s.Rounds, 1)
 	assert.Equal(t, "start", s.Rounds[0].Phase)
 	assert.Equal(t, 1, *s.Rounds[0].Items[3].Level, "the first round keeps its error")
-	assert.Equal(t, [][2]int{{1, 1}, {2, 1}}, [][2]int{{s.Readings[0].Round, s.Readings[0].Attempt}, {s.Readings[1].Round, s.Readings[1].Attempt}})
+	assert.Equal(t, [][2]int{{1, 1}, {2, 1}},
+		[][2]int{{s.Readings[0].Round, s.Readings[0].Attempt}, {s.Readings[1].Round, s.Readings[1].Attempt}})
 
 	w = opened("read-and-do")
 	w.add(lesson.KindRound, `{"phase":"start"}`)
@@ -199,7 +216,9 @@ func TestTheHourMeterRunsForward(t *testing.T) {
 	_, err := h.try(lesson.Mark{Name: "hours", Meter: "hour", When: "end", Hours: ptr(1204.2)})
 	assert.ErrorContains(t, err, "run backwards")
 	h.touch(lesson.Mark{Name: "hours", Meter: "hour", When: "end", Hours: ptr(1205.0)})
-	assert.Equal(t, []lesson.Hours{{Meter: "hour", When: "start", Value: 1204.3}, {Meter: "hour", When: "end", Value: 1205}}, h.State().HourMeter)
+	assert.Equal(t, []lesson.Hours{
+		{Meter: "hour", When: "start", Value: 1204.3}, {Meter: "hour", When: "end", Value: 1205},
+	}, h.State().HourMeter)
 
 	w := opened("read-and-do")
 	w.add(lesson.KindHourMeter, `{"meter":"former","when":"start","value":10}`)

@@ -64,7 +64,8 @@ func BookFrom(shelf Shelf, id string, opened Opened) (Book, error) {
 	}
 	list, ok := shelf.ListVersion(opened.List, opened.ListVersion)
 	if !ok || list.AircraftType != t.ID {
-		return Book{}, fmt.Errorf("checklist %s version %d for the %s is not known", opened.List, opened.ListVersion, t.Name)
+		return Book{}, fmt.Errorf("checklist %s version %d for the %s is not known", opened.List, opened.ListVersion,
+			t.Name)
 	}
 	if _, ok := shelf.Scale(opened.Scale); !ok {
 		return Book{}, fmt.Errorf("scale %s is not known", opened.Scale)

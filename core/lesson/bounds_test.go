@@ -16,7 +16,10 @@ import (
 
 // soundEvent is one that is taken in, with another kind and payload.
 func soundEvent(kind, payload string) lesson.Event {
-	return lesson.Event{ID: "01939c2a-0000-7000-8000-000000000001", Device: "d", Seq: 1, Counter: 1, AtMs: 1, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload)}
+	return lesson.Event{
+		ID: "01939c2a-0000-7000-8000-000000000001", Device: "d", Seq: 1, Counter: 1, AtMs: 1,
+		Wall: "2026-11-24T10:00:00Z", Kind: kind, V: 1, Payload: json.RawMessage(payload),
+	}
 }
 
 // TestEveryKindIsHeldToItsBounds: what a payload may not be is refused with the
@@ -26,7 +29,10 @@ func TestEveryKindIsHeldToItsBounds(t *testing.T) {
 	for _, c := range []struct{ kind, payload, said string }{
 		{"item-opened", `{}`, "payload.item must have 1 to 64 characters"},
 		{"item-result", `{"item":"a","result":"maybe"}`, "payload.result must be done or wrong"},
-		{"item-result", `{"item":"a","result":"done","value":"` + words + `"}`, "payload.value must be at most 4000 bytes"},
+		{
+			"item-result", `{"item":"a","result":"done","value":"` + words + `"}`,
+			"payload.value must be at most 4000 bytes",
+		},
 		{"item-result", `{"item":"` + long + `","result":"done"}`, "payload.item must have 1 to 64"},
 		{"item-result", `{"item":7,"result":"done"}`, "payload.item must be a string, not a number"},
 		{"prompt", `[]`, "payload"},
@@ -76,7 +82,8 @@ func TestEveryKindIsHeldToItsBounds(t *testing.T) {
 		var event form.Problem
 		assert.ErrorAs(t, err, &event)
 	}
-	assert.NoError(t, soundEvent("of-tomorrow", `{"any":"thing"}`).Validate(), "what an older program does not know it keeps")
+	assert.NoError(t, soundEvent("of-tomorrow", `{"any":"thing"}`).Validate(),
+		"what an older program does not know it keeps")
 }
 
 // TestEveryEnvelopeIsHeldToItsBounds: whoever sends it.
@@ -139,7 +146,8 @@ func TestALessonIsOpenedFromItsEvents(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	opening := func(n int, student, scale string, version int) lesson.Event {
-		return lesson.Event{ID: fmt.Sprintf("01939c2a-0000-7000-8000-%012x", n), Device: "d", Seq: int64(n), Counter: int64(n), Kind: lesson.KindOpened, V: 1,
+		return lesson.Event{ID: fmt.Sprintf("01939c2a-0000-7000-8000-%012x", n), Device: "d", Seq: int64(n),
+			Counter: int64(n), Kind: lesson.KindOpened, V: 1,
 			Payload: json.RawMessage(fmt.Sprintf(`{"student":%q,"instructor":"i","aircraft":"a","aircraftType":"alder-110","typeVersion":%d,"list":"alder-110-full","listVersion":%d,"method":"read-and-do","scale":%q,"purpose":"training"}`,
 				student, c.Types[0].Version, version, scale))}
 	}

@@ -18,11 +18,17 @@ type correction struct {
 }
 
 // CorrectMarks are the marks that a correction can put in the place of another.
-var CorrectMarks = []string{"done", "prompted", "helped", "wrong", "self-fixed", "late", "out-of-order", "left-out", "unsafe", "not-fitted", "shown"}
+var CorrectMarks = []string{
+	"done", "prompted", "helped", "wrong", "self-fixed", "late", "out-of-order", "left-out", "unsafe", "not-fitted",
+	"shown",
+}
 
 // markLevel is the level that a mark stands for; those that are not named have
 // none. What was left out is 0 where it is critical.
-var markLevel = map[string]int{"done": 4, "prompted": 2, "helped": 1, "wrong": 1, "self-fixed": 3, "late": 3, "out-of-order": 3, "left-out": 1, "unsafe": 0}
+var markLevel = map[string]int{
+	"done": 4, "prompted": 2, "helped": 1, "wrong": 1, "self-fixed": 3, "late": 3, "out-of-order": 3, "left-out": 1,
+	"unsafe": 0,
+}
 
 func (c *correction) check() error {
 	switch {
@@ -76,7 +82,9 @@ func (f *fold) correct(h *held, p *correction, signed bool) {
 		}
 		level = &usual
 	}
-	f.state.Corrections = append(f.state.Corrections, Correction{h.ID, p.Item, p.Mark, level, p.Why, h.By, signed, h.AtMs})
+	f.state.Corrections = append(f.state.Corrections, Correction{
+		h.ID, p.Item, p.Mark, level, p.Why, h.By, signed, h.AtMs,
+	})
 }
 
 // Corrected is a signed state with what its signed corrections put in the place
@@ -123,6 +131,8 @@ func (t *touch) correct() error {
 	case !hasWord(t.mark.Why):
 		return form.Bad("why", "is not said yet in words: why the signed mark does not stand")
 	}
-	t.add(KindCorrection, correction{Item: t.mark.Item, Mark: t.mark.Code, Level: t.mark.Level, Why: strings.TrimSpace(t.mark.Why)})
+	t.add(KindCorrection, correction{
+		Item: t.mark.Item, Mark: t.mark.Code, Level: t.mark.Level, Why: strings.TrimSpace(t.mark.Why),
+	})
 	return nil
 }

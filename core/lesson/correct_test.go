@@ -65,7 +65,10 @@ func TestASignedMarkIsCorrected(t *testing.T) {
 		`{"item":"clear","mark":"done","why":"it was so","Mark":"wrong"}`:  "Mark",
 		`{"item":"clear","mark":"done","mark":"wrong","why":"it was so"}`:  "mark",
 	} {
-		e := lesson.Event{ID: "01900000-0000-7000-8000-00000000ffff", Device: "d", Seq: 1, Counter: 1, Kind: lesson.KindCorrection, V: 1, Wall: "2026-11-24T09:00:00Z", Payload: json.RawMessage(payload)}
+		e := lesson.Event{
+			ID: "01900000-0000-7000-8000-00000000ffff", Device: "d", Seq: 1, Counter: 1, Kind: lesson.KindCorrection,
+			V: 1, Wall: "2026-11-24T09:00:00Z", Payload: json.RawMessage(payload),
+		}
 		assert.ErrorContains(t, e.Validate(), why, payload)
 	}
 }

@@ -163,7 +163,8 @@ func (f *fold) askDecisions() {
 		if r.Verdict == nil {
 			continue
 		}
-		asks := r.Verdict.Decision == check.Stop || r.Verdict.Decision == check.Recheck && last[try{r.Item, r.Check, r.Engine, r.Round}] == i
+		asks := r.Verdict.Decision == check.Stop || r.Verdict.Decision == check.Recheck &&
+			last[try{r.Item, r.Check, r.Engine, r.Round}] == i
 		if written := f.state.findingOn(i); asks && r.Decision == nil && written != nil {
 			r.Decision, r.Finding = written.Decision, written.Event
 			continue

@@ -249,7 +249,8 @@ func (l *Lesson) State() State {
 		RulesVersion: check.RulesVersion, Readings: []Reading{}, Errors: []Error{}, Findings: []Finding{},
 		Orals: []Oral{}, Timers: []Timer{}, Notes: []Note{}, Debrief: []Note{}, HourMeter: []Hours{},
 		Seals: []SealState{}, Addenda: []Addendum{}, Refused: []Refusal{}, Problems: []Problem{}, LastTouch: []string{},
-		Rounds: []Round{}, Conditions: map[string]any{}, Practice: Practices[0], Observers: []Observer{}, lives: map[string]string{}, touches: map[string][]string{},
+		Rounds: []Round{}, Conditions: map[string]any{}, Practice: Practices[0], Observers: []Observer{},
+		lives: map[string]string{}, touches: map[string][]string{},
 	}
 	for _, h := range all {
 		switch {
@@ -310,7 +311,10 @@ func (f *fold) seals(all []*held) []*held {
 		if sealed == nil {
 			sealed = set
 		}
-		f.state.Seals = append(f.state.Seals, SealState{Event: h.ID, SignedBy: s.SignedBy, RulesVersion: s.RulesVersion, Wall: h.Wall, Hash: s.Hash, Result: s.Result, Events: len(s.Events), Missing: missing})
+		f.state.Seals = append(f.state.Seals, SealState{
+			Event: h.ID, SignedBy: s.SignedBy, RulesVersion: s.RulesVersion, Wall: h.Wall, Hash: s.Hash,
+			Result: s.Result, Events: len(s.Events), Missing: missing,
+		})
 	}
 	if sealed == nil {
 		return all
@@ -434,7 +438,8 @@ func (f *fold) apply(h *held) {
 		f.state.Live = p.Item
 		f.state.lives[h.Device] = p.Item
 	case *observer:
-		f.state.Observers = append(slices.DeleteFunc(f.state.Observers, func(o Observer) bool { return o.Person == p.Person }), Observer(*p))
+		f.state.Observers = append(slices.DeleteFunc(f.state.Observers,
+			func(o Observer) bool { return o.Person == p.Person }), Observer(*p))
 	case *itemResult:
 		f.result(h, p)
 	case *itemMark:
@@ -446,7 +451,10 @@ func (f *fold) apply(h *held) {
 	case *reading:
 		f.read(h, p)
 	case *finding:
-		f.state.Findings = append(f.state.Findings, Finding{Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, Pictures: p.Pictures, Noted: p.Noted, AtMs: cmp.Or(p.AtMs, h.AtMs)})
+		f.state.Findings = append(f.state.Findings, Finding{
+			Event: h.ID, Item: p.Item, Reading: p.Reading, Code: p.Code, Words: p.Words, Pictures: p.Pictures,
+			Noted: p.Noted, AtMs: cmp.Or(p.AtMs, h.AtMs),
+		})
 	case *decision:
 		f.decide(h, p)
 	case *oral:
@@ -472,7 +480,9 @@ func (f *fold) apply(h *held) {
 		f.closed[p.Phase] = true
 	case *controlTaken:
 		if s := f.item(p.Item); s != nil {
-			s.control = append(s.control, Reason{"control-taken", p.Level, fmt.Sprintf("The instructor took the control: %s", p.Why)})
+			s.control = append(s.control, Reason{
+				"control-taken", p.Level, fmt.Sprintf("The instructor took the control: %s", p.Why),
+			})
 		}
 	case *conditionsChanged:
 		maps.Copy(f.state.Conditions, p.Conditions)
@@ -617,7 +627,9 @@ func (f *fold) decide(h *held, p *decision) {
 
 func (f *fold) time(h *held, p *timer) {
 	if h.Kind == KindTimerStarted {
-		f.state.Timers = append(f.state.Timers, Timer{Timer: p.Timer, Item: p.Item, StartedMs: h.AtMs, Running: true, device: h.Device})
+		f.state.Timers = append(f.state.Timers, Timer{
+			Timer: p.Timer, Item: p.Item, StartedMs: h.AtMs, Running: true, device: h.Device,
+		})
 		return
 	}
 	for i := len(f.state.Timers) - 1; i >= 0; i-- {
@@ -665,7 +677,10 @@ func (f *fold) timed(timer, item string, seconds float64) {
 // that could not be judged uses none up, and what a recorder measured is the try that
 // was typed before it.
 func (f *fold) read(h *held, p *reading) {
-	r := Reading{Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Round: 1, Reading: p.Reading, Source: p.Source, AtMs: h.AtMs}
+	r := Reading{
+		Event: h.ID, Item: p.Item, Check: p.Check, Engine: max(p.Engine, 1), Round: 1, Reading: p.Reading,
+		Source: p.Source, AtMs: h.AtMs,
+	}
 	if i, listed := f.index[p.Item]; listed {
 		r.Round = f.roundOf(f.places[i].Phase)
 	}
@@ -771,7 +786,8 @@ func (f *fold) verdict(r *Reading, before map[check.Place]bool) verdictOrReason 
 	if err == nil {
 		var v check.Verdict
 		v, err = check.Judge(r.Check, check.Request{
-			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions, Before: placesOf(before),
+			AircraftType: f.book.Type.ID, Engine: r.Engine, Attempt: r.Attempt, Reading: given, Conditions: conditions,
+			Before: placesOf(before),
 		}, func(string) (aircraft.Type, bool) { return f.typeAt(r.Item, r.Conditions), true })
 		out.verdict = &v
 	}
@@ -895,7 +911,9 @@ func (f *fold) settleItems() {
 	}
 	f.state.Items = make([]ItemState, len(f.places))
 	for _, phase := range f.book.List.Phases {
-		f.state.Phases = append(f.state.Phases, PhaseState{ID: phase.ID, Title: phase.Title, Total: len(phase.Items), Closed: f.closed[phase.ID]})
+		f.state.Phases = append(f.state.Phases, PhaseState{
+			ID: phase.ID, Title: phase.Title, Total: len(phase.Items), Closed: f.closed[phase.ID],
+		})
 	}
 	for i := range f.places {
 		out := f.settle(i, &f.items[i])
@@ -932,9 +950,11 @@ func (f *fold) settleItems() {
 func (f *fold) settle(i int, s *itemFold) ItemState {
 	place := f.places[i]
 	out := ItemState{
-		ID: place.Item.ID, Phase: f.book.List.Phases[place.Phase].ID, Position: place.Position, Status: s.status, Implied: s.implied,
-		Order: s.completed, OutOfOrder: s.outOfOrder, Broken: append([]string{}, s.broken...), TooLateFor: s.tooLateFor,
-		Prompts: s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
+		ID: place.Item.ID, Phase: f.book.List.Phases[place.Phase].ID, Position: place.Position, Status: s.status,
+		Implied: s.implied,
+		Order:   s.completed, OutOfOrder: s.outOfOrder, Broken: append([]string{}, s.broken...),
+		TooLateFor: s.tooLateFor,
+		Prompts:    s.prompts, Assists: s.assists, SelfCorrected: s.selfCorrected || s.verified,
 		Value: s.value, Response: s.response, Override: s.override, AtMs: s.atMs,
 	}
 	if f.state.Opened.Run() {
@@ -943,7 +963,8 @@ func (f *fold) settle(i int, s *itemFold) ItemState {
 		out.Mark = map[string]string{"done": "done", "wrong": "wrong", KindNotApplicable: "not-fitted"}[s.status]
 		return out
 	}
-	out.Proposed, out.Reasons = s.propose(place.Item.Critical, func(id string) string { return f.places[f.index[id]].Item.Challenge })
+	out.Proposed, out.Reasons = s.propose(place.Item.Critical,
+		func(id string) string { return f.places[f.index[id]].Item.Challenge })
 	out.Level = out.Proposed
 	if s.override != nil {
 		level := s.override.Level
@@ -1007,7 +1028,8 @@ func (f *fold) problems() {
 		case r.Verdict.Decision == check.Stop:
 			add(r.Item, r.Event, "%s asked to stop, and nobody has decided what follows.", what)
 		default:
-			add(r.Item, r.Event, "%s asked to be done again and was not, or did not get better: decide what follows.", what)
+			add(r.Item, r.Event, "%s asked to be done again and was not, or did not get better: decide what follows.",
+				what)
 		}
 	}
 	for _, e := range f.state.Errors {

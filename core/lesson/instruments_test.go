@@ -24,11 +24,17 @@ func shipped(t testing.TB, c *catalog.Catalog, typ aircraft.Type) *hands {
 	list, known := c.ListFor(typ.ID)
 	require.True(t, known, typ.ID)
 	h := &hands{TB: t, Session: lesson.NewSession(lesson.New(lesson.Book{Type: typ, List: list}))}
-	payload, err := json.Marshal(map[string]any{"student": "s", "instructor": "i", "aircraft": "a", "aircraftType": typ.ID, "typeVersion": typ.Version,
+	payload, err := json.Marshal(map[string]any{"student": "s", "instructor": "i", "aircraft": "a",
+		"aircraftType": typ.ID, "typeVersion": typ.Version,
 		"list": list.ID, "listVersion": list.Version, "method": "read-and-do", "scale": "five", "purpose": "training",
-		"conditions": map[string]any{"rules": "VFR", "night": false, "oatC": 12, "elevationFt": 412, "qnhHPa": 1013, "engineState": "cold", "date": "2026-11-24"}})
+		"conditions": map[string]any{
+			"rules": "VFR", "night": false, "oatC": 12, "elevationFt": 412, "qnhHPa": 1013, "engineState": "cold",
+			"date": "2026-11-24",
+		}})
 	require.NoError(t, err)
-	answer := h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: payload})
+	answer := h.Add(lesson.Event{
+		ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: payload,
+	})
 	require.Equal(t, "held", answer[0].Status, answer[0].Reason)
 	return h
 }
@@ -74,7 +80,8 @@ func TestEveryInstrumentOfEveryType(t *testing.T) {
 				assert.False(t, paths[b.Path], "%s has two boxes %s", at, b.Path)
 				paths[b.Path] = true
 				if b.Timer != "" {
-					assert.True(t, h.Timed(b.Path, row.Item, 1).Boxed, "%s: the time of %s is stopped in its box", at, b.Path)
+					assert.True(t, h.Timed(b.Path, row.Item, 1).Boxed, "%s: the time of %s is stopped in its box", at,
+						b.Path)
 				}
 			}
 			if len(empty.Missing) > 0 {
@@ -83,7 +90,8 @@ func TestEveryInstrumentOfEveryType(t *testing.T) {
 				assert.ErrorContains(t, err, "draft."+empty.Missing[0]+" is still empty", at)
 			}
 
-			place := h.Book().List.Places()[slices.IndexFunc(h.Rows(), func(r lesson.Row) bool { return r.Item == row.Item })]
+			place := h.Book().List.Places()[slices.IndexFunc(h.Rows(),
+				func(r lesson.Row) bool { return r.Item == row.Item })]
 			reading, conditions, ok := check.Example(empty.Check, typ, place.Item.Gauges, 0)
 			if !ok || conditions["date"] != nil && conditions["date"] != "2026-11-24" {
 				continue
@@ -183,7 +191,8 @@ func TestTimesAreHeldToTheTypesOwn(t *testing.T) {
 		for _, row := range h.Rows() {
 			for _, id := range row.Timers {
 				known := slices.ContainsFunc(typ.Durations, func(d aircraft.Duration) bool { return d.ID == id })
-				assert.True(t, known || h.Timed(id, row.Item, 1).Words == "", "%s: a time that the type does not know is only counted", row.Item)
+				assert.True(t, known || h.Timed(id, row.Item, 1).Words == "",
+					"%s: a time that the type does not know is only counted", row.Item)
 				assert.False(t, h.Timed(id, row.Item, 1).Boxed, "%s: %s has a box and a button", row.Item, id)
 			}
 		}
@@ -211,7 +220,8 @@ func TestTheBriefOfEveryClass(t *testing.T) {
 		h.touch(lesson.Mark{Name: "brief", Heard: ids})
 		notes := h.State().Notes
 		require.Len(t, notes, 2)
-		assert.Equal(t, fmt.Sprintf("Brief: %d of %d heard; not heard: %s.", len(ids)-1, len(ids), elements[0].Label), notes[0].Words)
+		assert.Equal(t, fmt.Sprintf("Brief: %d of %d heard; not heard: %s.", len(ids)-1, len(ids), elements[0].Label),
+			notes[0].Words)
 		assert.Equal(t, fmt.Sprintf("Brief: %d of %d heard.", len(ids), len(ids)), notes[1].Words)
 	}
 }
@@ -226,11 +236,13 @@ func TestWhatALessonIsOpenedWith(t *testing.T) {
 		if newest, _ := c.Type(typ.ID); newest.Version != typ.Version || list.AircraftType == "" {
 			continue
 		}
-		choice := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "QZ-AAA", ElevationFt: 412, Method: "read-and-do", Scale: "five", Purpose: "training", Runway: "20", Wind: "190/11G18",
+		choice := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "QZ-AAA", ElevationFt: 412,
+			Method: "read-and-do", Scale: "five", Purpose: "training", Runway: "20", Wind: "190/11G18",
 			StartOrder: typ.StartOrder, Date: "2026-11-24", Day: checklist.FreshDay(), List: list, Type: typ}
 		o, err := choice.Opened()
 		require.NoError(t, err, typ.ID)
-		assert.Equal(t, []any{412, "2026-11-24", "VFR", false}, []any{o.Conditions["elevationFt"], o.Conditions["date"], o.Conditions["rules"], o.Conditions["night"]})
+		assert.Equal(t, []any{412, "2026-11-24", "VFR", false},
+			[]any{o.Conditions["elevationFt"], o.Conditions["date"], o.Conditions["rules"], o.Conditions["night"]})
 		assert.InDelta(t, 18, *o.Day.GustKt, 0)
 		flown, _, err := choice.Tailored()
 		require.NoError(t, err)
@@ -248,7 +260,10 @@ func TestWhatALessonIsOpenedWith(t *testing.T) {
 			{func(c *lesson.Choice) { c.Day.OAT = "9,5" }, "oat"},
 			{func(c *lesson.Choice) { c.Day.OAT = "61" }, "oat 61 is outside -60 to 60 °C"},
 			{func(c *lesson.Choice) { c.Day.QNH = "12" }, "qnh 12 is outside"},
-			{func(c *lesson.Choice) { c.Day.OAT, c.Day.Dew = "5", "6" }, "dew point, 6 °C, cannot be above the outside air, 5 °C"},
+			{
+				func(c *lesson.Choice) { c.Day.OAT, c.Day.Dew = "5", "6" },
+				"dew point, 6 °C, cannot be above the outside air, 5 °C",
+			},
 			{func(c *lesson.Choice) { c.Method = "by heart" }, "method must be one of"},
 		} {
 			bad := choice
@@ -268,7 +283,9 @@ func TestARatingLimitedInTimeIsTimed(t *testing.T) {
 	typ, _ := c.Type("willow-t5")
 	typ.Limits = maps.Clone(typ.Limits)
 	typ.Limits["gauges"] = maps.Clone(typ.Limits["gauges"])
-	typ.Limits["gauges"]["turbineTemperature"] = map[string]any{"min": 10, "max": 100, "timedMax": 110, "timedSeconds": 300, "belowKt": 60}
+	typ.Limits["gauges"]["turbineTemperature"] = map[string]any{
+		"min": 10, "max": 100, "timedMax": 110, "timedSeconds": 300, "belowKt": 60,
+	}
 	h := shipped(t, c, typ)
 	item := ""
 	for _, p := range h.Book().List.Places() {
@@ -311,7 +328,8 @@ func TestARatingLimitedInTimeIsTimed(t *testing.T) {
 		assert.Equal(t, "at most 300 s", timed.Words)
 		assert.True(t, timed.Boxed)
 	}
-	events, err := h.Touch(h.State(), lesson.Mark{Name: "reading", Item: item, Draft: draft}, lesson.Stamp{Device: "d", Seq: h.next(), ID: h.id})
+	events, err := h.Touch(h.State(), lesson.Mark{Name: "reading", Item: item, Draft: draft},
+		lesson.Stamp{Device: "d", Seq: h.next(), ID: h.id})
 	require.NoError(t, err)
 	h.Add(events...)
 	kept, err := h.Panel(h.State(), item, nil)

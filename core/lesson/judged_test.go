@@ -18,17 +18,29 @@ import (
 // suction behind it.
 func warmBook() lesson.Book {
 	return lesson.Book{
-		Type: aircraft.Type{ID: "alder", Engines: 1, Ignition: "magnetos", LeanOnGround: true, Durations: []aircraft.Duration{{ID: "dwell", Label: "held on one magneto", MinSeconds: 2, MaxSeconds: 10, Act: true}},
+		Type: aircraft.Type{ID: "alder", Engines: 1, Ignition: "magnetos", LeanOnGround: true,
+			Durations: []aircraft.Duration{
+				{ID: "dwell", Label: "held on one magneto", MinSeconds: 2, MaxSeconds: 10, Act: true},
+			},
 			Limits: map[string]map[string]any{
 				"suction": {"min": 4.5, "max": 5.4},
 				"gauges": {"oilPressure": map[string]any{"min": 20, "cautionMin": 50, "cautionMax": 95, "max": 115},
-					"oilTemperature": map[string]any{"min": 20, "cautionMin": 24, "cautionMax": 110, "max": 118, "lowDecision": "warm-up"}},
-				"magneto": {"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20, "recoveryTolerance": 25},
+					"oilTemperature": map[string]any{
+						"min": 20, "cautionMin": 24, "cautionMax": 110, "max": 118, "lowDecision": "warm-up",
+					}},
+				"magneto": {
+					"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20,
+					"recoveryTolerance": 25,
+				},
 			}},
-		List: checklist.List{ID: "alder-full", AircraftType: "alder", Version: 1, Phases: []checklist.Phase{{ID: "run-up", Title: "Run-up", Items: []checklist.Item{
-			{ID: "warm", Challenge: "Oil", Check: "gauges"}, {ID: "power", Challenge: "Power", After: []string{"warm"}}, {ID: "magnetos", Challenge: "Magnetos", Check: "magneto"},
-			{ID: "both", Challenge: "BOTH", After: []string{"magnetos"}, Closes: "magnetos"}, {ID: "suction", Challenge: "Suction", Check: "suction", After: []string{"both"}},
-		}}}},
+		List: checklist.List{ID: "alder-full", AircraftType: "alder", Version: 1,
+			Phases: []checklist.Phase{{ID: "run-up", Title: "Run-up", Items: []checklist.Item{
+				{ID: "warm", Challenge: "Oil", Check: "gauges"},
+				{ID: "power", Challenge: "Power", After: []string{"warm"}},
+				{ID: "magnetos", Challenge: "Magnetos", Check: "magneto"},
+				{ID: "both", Challenge: "BOTH", After: []string{"magnetos"}, Closes: "magnetos"},
+				{ID: "suction", Challenge: "Suction", Check: "suction", After: []string{"both"}},
+			}}}},
 	}
 }
 
@@ -57,11 +69,39 @@ func TestASecondTryIsOfThePlace(t *testing.T) {
 		tries []string
 		want  check.Decision
 	}{
-		{"another gauge's first yellow", []string{`"check":"gauges","reading":{"oilPressure":45,"oilTemperature":60}`, `"check":"gauges","reading":{"oilPressure":60,"oilTemperature":112}`}, check.Recheck},
-		{"the same gauge again", []string{`"check":"gauges","reading":{"oilPressure":45,"oilTemperature":60}`, warmOil, `"check":"gauges","reading":{"oilPressure":46,"oilTemperature":60}`}, check.Stop},
+		{
+			"another gauge's first yellow",
+			[]string{
+				`"check":"gauges","reading":{"oilPressure":45,"oilTemperature":60}`,
+				`"check":"gauges","reading":{"oilPressure":60,"oilTemperature":112}`,
+			},
+			check.Recheck,
+		},
+		{
+			"the same gauge again",
+			[]string{
+				`"check":"gauges","reading":{"oilPressure":45,"oilTemperature":60}`, warmOil,
+				`"check":"gauges","reading":{"oilPressure":46,"oilTemperature":60}`,
+			},
+			check.Stop,
+		},
 		{"oil that only needs time", []string{coldOil, coldOil, coldOil}, check.Recheck},
-		{"pressure of oil that is still cold", []string{`"check":"gauges","reading":{"oilPressure":99,"oilTemperature":10}`, `"check":"gauges","reading":{"oilPressure":97,"oilTemperature":18}`}, check.Recheck},
-		{"heat that only needs time", []string{`"check":"gauges","reading":{"oilPressure":60,"oilTemperature":112}`, `"check":"gauges","reading":{"oilPressure":60,"oilTemperature":111}`}, check.Recheck},
+		{
+			"pressure of oil that is still cold",
+			[]string{
+				`"check":"gauges","reading":{"oilPressure":99,"oilTemperature":10}`,
+				`"check":"gauges","reading":{"oilPressure":97,"oilTemperature":18}`,
+			},
+			check.Recheck,
+		},
+		{
+			"heat that only needs time",
+			[]string{
+				`"check":"gauges","reading":{"oilPressure":60,"oilTemperature":112}`,
+				`"check":"gauges","reading":{"oilPressure":60,"oilTemperature":111}`,
+			},
+			check.Recheck,
+		},
 		{"the other side", []string{magnetos(1600, 1700), magnetos(1700, 1600)}, check.Recheck},
 		{"the same side", []string{magnetos(1600, 1700), magnetos(1610, 1700)}, check.Stop},
 	} {
@@ -88,11 +128,30 @@ func TestWhatAReadingForbade(t *testing.T) {
 		acts func(w *tape)
 		want string
 	}{
-		{"raised at once", func(w *tape) { w.read("warm", coldOil); w.mark("warm"); w.mark("power") }, "warm=4 power=0"},
-		{"waited for", func(w *tape) { w.read("warm", coldOil); w.read("warm", warmOil); w.mark("warm"); w.mark("power") }, "warm=4 power=4"},
-		{"read in its band too late", func(w *tape) { w.read("warm", coldOil); w.mark("warm"); w.mark("power"); w.read("warm", warmOil) }, "warm=4 power=0"},
-		{"suction first, by choice", func(w *tape) { w.mark("suction"); w.mark("magnetos"); w.mark("both") }, "magnetos=4 both=4 suction=4"},
-		{"suction on one magneto", func(w *tape) { w.mark("magnetos"); w.mark("suction"); w.mark("both") }, "magnetos=4 both=1 suction=0"},
+		{"raised at once", func(w *tape) {
+			w.read("warm",
+				coldOil)
+			w.mark("warm")
+			w.mark("power")
+		}, "warm=4 power=0"},
+		{
+			"waited for",
+			func(w *tape) { w.read("warm", coldOil); w.read("warm", warmOil); w.mark("warm"); w.mark("power") },
+			"warm=4 power=4",
+		},
+		{
+			"read in its band too late",
+			func(w *tape) { w.read("warm", coldOil); w.mark("warm"); w.mark("power"); w.read("warm", warmOil) },
+			"warm=4 power=0",
+		},
+		{
+			"suction first, by choice", func(w *tape) { w.mark("suction"); w.mark("magnetos"); w.mark("both") },
+			"magnetos=4 both=4 suction=4",
+		},
+		{
+			"suction on one magneto", func(w *tape) { w.mark("magnetos"); w.mark("suction"); w.mark("both") },
+			"magnetos=4 both=1 suction=0",
+		},
 		{"a dwell cut short", func(w *tape) {
 			w.add(lesson.KindTimerStarted, `{"timer":"dwell","item":"magnetos"}`)
 			w.add(lesson.KindTimerStopped, `{"timer":"dwell","item":"magnetos"}`)
@@ -123,16 +182,24 @@ func TestWhatReachesTheAircraft(t *testing.T) {
 		{"a look again", "", func(w *tape) { w.read("magnetos", magnetos(1600, 1700)) }},
 		{"a stop", "magnetos ;", func(w *tape) { w.read("magnetos", magnetos(1750, 1700)) }},
 		{"grounded at the reading", "magnetos grounded;", func(w *tape) {
-			w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"grounded","told":"maintenance"}`, w.read("magnetos", magnetos(1600, 1700))))
+			w.add(lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":"grounded","told":"maintenance"}`,
+					w.read("magnetos", magnetos(1600, 1700))))
 		}},
 		{"a stop called normal without a word", "magnetos ;", func(w *tape) {
-			w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"normal-for-type","told":".","why":"."}`, w.read("magnetos", magnetos(1750, 1700))))
+			w.add(lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":"normal-for-type","told":".","why":"."}`,
+					w.read("magnetos", magnetos(1750, 1700))))
 		}},
 		{"a stop called cleared, and not tried again", "magnetos ;", func(w *tape) {
-			w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"cleared","told":"Ines Marek","why":"key was on LEFT"}`, w.read("magnetos", magnetos(1750, 1700))))
+			w.add(lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":"cleared","told":"Ines Marek","why":"key was on LEFT"}`,
+					w.read("magnetos", magnetos(1750, 1700))))
 		}},
 		{"tried again since", "magnetos cleared;", func(w *tape) {
-			w.add(lesson.KindDecision, fmt.Sprintf(`{"about":%q,"decision":"cleared","told":"Ines Marek","why":"key was on LEFT"}`, w.read("magnetos", magnetos(1750, 1700))))
+			w.add(lesson.KindDecision,
+				fmt.Sprintf(`{"about":%q,"decision":"cleared","told":"Ines Marek","why":"key was on LEFT"}`,
+					w.read("magnetos", magnetos(1750, 1700))))
 			w.read("magnetos", magnetos(1690, 1700))
 		}},
 		{"written as a finding", "magnetos grounded;", func(w *tape) {
@@ -188,12 +255,14 @@ func TestWhatStopsThePassing(t *testing.T) {
 	assert.Equal(t, "passed,done,,,wrong,", h.marks(), "a mark further on leaves what stops the passing unobserved")
 
 	w := opened("read-and-do")
-	w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`, `"passing":"not-critical","purpose"`, 1))
+	w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`,
+		`"passing":"not-critical","purpose"`, 1))
 	for _, item := range []string{"brakes", "beacon", "clear"} {
 		w.add(lesson.KindItemResult, fmt.Sprintf(`{"item":%q,"result":"done","implied":true}`, item))
 	}
 	s := fold(t, w.events)
-	assert.Equal(t, []string{"", "done", ""}, []string{s.Items[0].Status, s.Items[1].Status, s.Items[2].Status}, "brakes and area are critical")
+	assert.Equal(t, []string{"", "done", ""}, []string{s.Items[0].Status, s.Items[1].Status, s.Items[2].Status},
+		"brakes and area are critical")
 }
 
 // TestTheRunwayComesFromTheLesson: where one lines up the heading is held to it
@@ -201,10 +270,13 @@ func TestWhatStopsThePassing(t *testing.T) {
 func TestTheRunwayComesFromTheLesson(t *testing.T) {
 	b := warmBook()
 	b.Type.Limits["heading"] = map[string]any{"toleranceDeg": 10, "runwayToleranceDeg": 10}
-	b.List.Phases[0].Items = append(b.List.Phases[0].Items, checklist.Item{ID: "line-up", Check: "heading", OnRunway: true})
+	b.List.Phases[0].Items = append(b.List.Phases[0].Items, checklist.Item{
+		ID: "line-up", Check: "heading", OnRunway: true,
+	})
 	judged := func(runway string) *check.Verdict {
 		w := opened("read-and-do")
-		w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`, `"runway":"`+runway+`","purpose"`, 1))
+		w.events[0].Payload = []byte(strings.Replace(string(w.events[0].Payload), `"purpose"`,
+			`"runway":"`+runway+`","purpose"`, 1))
 		w.read("line-up", `"check":"heading","reading":{"compassDeg":281,"indicatorDeg":280}`)
 		l := lesson.New(b)
 		l.Add(w.events...)

@@ -178,7 +178,8 @@ func (o *Opened) check() error {
 	}
 	if o.Fuel != nil {
 		// A burn and an imbalance are the type's; any will do to read the numbers.
-		if _, _, err := o.Fuel.plan(aircraft.Type{Fuel: &aircraft.Fuel{BurnLPerHour: 1, ImbalanceMaxL: 1}}, ""); err != nil {
+		if _, _, err := o.Fuel.plan(aircraft.Type{Fuel: &aircraft.Fuel{BurnLPerHour: 1, ImbalanceMaxL: 1}},
+			""); err != nil {
 			return form.Bad("payload.fuel", "cannot be used: %v", err)
 		}
 	}
@@ -192,7 +193,8 @@ func (o *Opened) Run() bool { return o != nil && o.Purpose == Maintenance }
 func (o *Opened) parts() error {
 	switch {
 	case o.Run() && (o.Student != "" || o.Stage != "" || o.Passing != ""):
-		return form.Bad("payload.student", "stage and passing must be empty in a maintenance run: nobody is graded in it")
+		return form.Bad("payload.student",
+			"stage and passing must be empty in a maintenance run: nobody is graded in it")
 	case o.Run() && o.Paper != nil:
 		return form.Bad("payload.paper", "does not go with a maintenance run: its numbers are measured")
 	case o.Paper != nil && o.Paper.check() != nil:

@@ -21,19 +21,29 @@ import (
 func book() lesson.Book {
 	return lesson.Book{
 		Type: aircraft.Type{ID: "alder", Engines: 1, LeanOnGround: true, Durations: []aircraft.Duration{
-			{ID: "crank", Label: "starter turning", MaxSeconds: 10, Act: true}, {ID: "oil", Label: "oil pressure up", MaxSeconds: 1}}, Limits: map[string]map[string]any{
+			{ID: "crank", Label: "starter turning", MaxSeconds: 10, Act: true}, {
+				ID: "oil", Label: "oil pressure up", MaxSeconds: 1,
+			}}, Limits: map[string]map[string]any{
 			"idle": {"min": 550, "max": 750, "seconds": 5},
 			"piston-start": {"crankMaxSeconds": 10, "restMinSeconds": 20, "attemptsMax": 3, "rpmMax": 1200,
 				"oilPressureSeconds": 30, "oilPressureSecondsCold": 60, "coldBelowC": -7},
-			"turbine-start": {"batteryMinVolts": 24, "tailwindCautionKt": 10, "fuelSpoolMinPercent": 12, "fuelTempMaxC": 150, "lightOffMaxSeconds": 3, "tempLimitC": 810,
-				"tempAbsoluteMaxC": 927, "secondsAboveLimitMax": 10, "toIdleMaxSeconds": 60, "idleMinPercent": 59, "idleMaxPercent": 65},
+			"turbine-start": {"batteryMinVolts": 24, "tailwindCautionKt": 10, "fuelSpoolMinPercent": 12,
+				"fuelTempMaxC": 150, "lightOffMaxSeconds": 3, "tempLimitC": 810,
+				"tempAbsoluteMaxC": 927, "secondsAboveLimitMax": 10, "toIdleMaxSeconds": 60, "idleMinPercent": 59,
+				"idleMaxPercent": 65},
 		}},
 		List: checklist.List{ID: "alder-full", AircraftType: "alder", Version: 1, Phases: []checklist.Phase{
 			{ID: "start", Title: "Start", Items: []checklist.Item{
-				{ID: "brakes", Critical: true}, {ID: "beacon"}, {ID: "clear", Challenge: "Area", Critical: true, After: []string{"brakes"}},
+				{ID: "brakes", Critical: true}, {ID: "beacon"},
+				{ID: "clear", Challenge: "Area", Critical: true, After: []string{"brakes"}},
 				{ID: "crank", Critical: true, After: []string{"brakes", "clear"}, Check: "piston-start"},
 			}},
-			{ID: "run-up", Title: "Run-up", Items: []checklist.Item{{ID: "power", After: []string{"brakes"}}, {ID: "idle", Check: "idle"}, {ID: "decision"}}},
+			{
+				ID: "run-up", Title: "Run-up",
+				Items: []checklist.Item{
+					{ID: "power", After: []string{"brakes"}}, {ID: "idle", Check: "idle"}, {ID: "decision"},
+				},
+			},
 		}},
 	}
 }
@@ -98,7 +108,8 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 		marks        func(w *tape)
 		want         string
 	}{
-		{"right, in order", "read-and-do", func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("clear"); w.mark("crank") },
+		{"right, in order", "read-and-do",
+			func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("clear"); w.mark("crank") },
 			"brakes=4 beacon=4 clear=4 crank=4"},
 		{"prompted, helped, wrong, put right alone", "read-and-do", func(w *tape) {
 			w.add(lesson.KindPrompt, `{"item":"brakes"}`)
@@ -114,11 +125,13 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 			w.add(lesson.KindOmitted, `{"item":"brakes"}`)
 			w.add(lesson.KindNotApplicable, `{"item":"power"}`)
 		}, "brakes=0 beacon=1"},
-		{"one out of order: the fewest are blamed", "read-and-do", func(w *tape) { w.mark("decision"); w.mark("brakes"); w.mark("beacon") },
+		{"one out of order: the fewest are blamed", "read-and-do",
+			func(w *tape) { w.mark("decision"); w.mark("brakes"); w.mark("beacon") },
 			"brakes=4 beacon=4 decision*=3"},
 		{"two swapped: the late one is blamed", "read-and-do", func(w *tape) { w.mark("beacon"); w.mark("brakes") },
 			"brakes*=3 beacon=4"},
-		{"a repeated item counts at its first completion", "read-and-do", func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("brakes") },
+		{"a repeated item counts at its first completion", "read-and-do",
+			func(w *tape) { w.mark("brakes"); w.mark("beacon"); w.mark("brakes") },
 			"brakes=4 beacon=4"},
 		{"flow: free inside a phase, not across", "flow-then-verify", func(w *tape) {
 			w.mark("beacon")
@@ -132,11 +145,16 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 			w.add(lesson.KindLate, `{"item":"beacon","found":"verification"}`)
 			w.mark("beacon")
 		}, "beacon=3"},
-		{"precedence is a safety error in either method", "flow-then-verify", func(w *tape) { w.mark("clear"); w.mark("brakes") },
+		{"precedence is a safety error in either method", "flow-then-verify",
+			func(w *tape) { w.mark("clear"); w.mark("brakes") },
 			"brakes=1 clear=0"},
-		{"precedence against an omitted item", "read-and-do", func(w *tape) { w.add(lesson.KindOmitted, `{"item":"clear"}`); w.mark("crank") },
+		{"precedence against an omitted item", "read-and-do",
+			func(w *tape) { w.add(lesson.KindOmitted, `{"item":"clear"}`); w.mark("crank") },
 			"clear=0 crank=0"},
-		{"a predecessor that was not observed blames nobody", "read-and-do", func(w *tape) { w.mark("power") }, "power=4"},
+		{
+			"a predecessor that was not observed blames nobody", "read-and-do", func(w *tape) { w.mark("power") },
+			"power=4",
+		},
 		{"errors by severity", "read-and-do", func(w *tape) {
 			w.mark("brakes")
 			w.add(lesson.KindError, `{"item":"brakes","code":"not-compared","severity":"slip"}`)
@@ -154,7 +172,10 @@ func TestLevelsFollowFromMarks(t *testing.T) {
 			w.add(lesson.KindItemResult, `{"item":"brakes","result":"wrong"}`)
 			w.add(lesson.KindItemResult, `{"item":"brakes","result":"done","implied":true}`)
 		}, "brakes=1"},
-		{"later wins: done after left out", "read-and-do", func(w *tape) { w.add(lesson.KindOmitted, `{"item":"brakes"}`); w.mark("brakes") }, "brakes=4"},
+		{
+			"later wins: done after left out", "read-and-do",
+			func(w *tape) { w.add(lesson.KindOmitted, `{"item":"brakes"}`); w.mark("brakes") }, "brakes=4",
+		},
 		{"override stands over the proposal", "read-and-do", func(w *tape) {
 			w.mark("brakes")
 			w.add(lesson.KindOverride, `{"item":"brakes","level":2,"reason":"slow"}`)
@@ -180,7 +201,8 @@ func TestUndo(t *testing.T) {
 func TestReadingsAttemptsAndProblems(t *testing.T) {
 	w := opened("read-and-do")
 	idle := func(rpm int) string {
-		return w.add(lesson.KindReading, fmt.Sprintf(`{"item":"idle","check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}}`, rpm))
+		return w.add(lesson.KindReading,
+			fmt.Sprintf(`{"item":"idle","check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}}`, rpm))
 	}
 	first := idle(500)
 	s := fold(t, w.events)
@@ -218,7 +240,9 @@ func TestReadingsAttemptsAndProblems(t *testing.T) {
 func TestARecorderMeasuresTheTryThatWasTyped(t *testing.T) {
 	w := opened("read-and-do")
 	read := func(rpm int, source string) {
-		w.add(lesson.KindReading, fmt.Sprintf(`{"item":"idle","check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}%s}`, rpm, source))
+		w.add(lesson.KindReading,
+			fmt.Sprintf(`{"item":"idle","check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}%s}`, rpm,
+				source))
 	}
 	recorder := `,"source":"recorder"`
 	read(504, recorder)
@@ -309,8 +333,16 @@ func TestEventsThatCannotBeKept(t *testing.T) {
 		{lesson.KindNote, `{"words":"a\u0000b"}`, "may not hold the character NUL"},
 		{lesson.KindUndo, `{"targets":[]}`, "payload.targets must name"},
 		{lesson.KindFinding, `{"words":""}`, "payload.words must say"},
-		{lesson.KindOpened, `{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"guess","scale":"five","purpose":"training"}`, "payload.method must be one of"},
-		{lesson.KindOpened, `{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"training","conditions":{"oatC":"warm"}}`, "conditions.oatC must be a number"},
+		{
+			lesson.KindOpened,
+			`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"guess","scale":"five","purpose":"training"}`,
+			"payload.method must be one of",
+		},
+		{
+			lesson.KindOpened,
+			`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"training","conditions":{"oatC":"warm"}}`,
+			"conditions.oatC must be a number",
+		},
 		{lesson.KindNote, `{"words":"` + strings.Repeat("x", lesson.MaxPayload) + `"}`, "payload must be at most"},
 	} {
 		w := &tape{device: "tablet"}
@@ -340,17 +372,22 @@ func TestAnyArrivalFoldsTheSame(t *testing.T) {
 		for range n {
 			w := rapid.SampledFrom(devices).Draw(t, "device")
 			item := rapid.SampledFrom(items).Draw(t, "item")
-			kind := rapid.SampledFrom([]string{lesson.KindItemResult, lesson.KindItemResult, lesson.KindPrompt, lesson.KindOmitted,
-				lesson.KindNotApplicable, lesson.KindLate, lesson.KindUndo, lesson.KindReading, lesson.KindOverride, lesson.KindTimerStarted,
+			kind := rapid.SampledFrom([]string{lesson.KindItemResult, lesson.KindItemResult, lesson.KindPrompt,
+				lesson.KindOmitted,
+				lesson.KindNotApplicable, lesson.KindLate, lesson.KindUndo, lesson.KindReading, lesson.KindOverride,
+				lesson.KindTimerStarted,
 				lesson.KindTimerStopped, lesson.KindSealed, "from-the-future"}).Draw(t, "kind")
 			payload := fmt.Sprintf(`{"item":%q}`, item)
 			switch kind {
 			case lesson.KindItemResult:
-				payload = fmt.Sprintf(`{"item":%q,"result":%q,"implied":%v}`, item, rapid.SampledFrom([]string{"done", "wrong"}).Draw(t, "result"), rapid.Bool().Draw(t, "implied"))
+				payload = fmt.Sprintf(`{"item":%q,"result":%q,"implied":%v}`, item,
+					rapid.SampledFrom([]string{"done", "wrong"}).Draw(t, "result"), rapid.Bool().Draw(t, "implied"))
 			case lesson.KindReading:
-				payload = fmt.Sprintf(`{"item":%q,"check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}}`, item, rapid.IntRange(500, 800).Draw(t, "rpm"))
+				payload = fmt.Sprintf(`{"item":%q,"check":"idle","reading":{"rpm":%d,"seconds":6,"stopped":false}}`,
+					item, rapid.IntRange(500, 800).Draw(t, "rpm"))
 			case lesson.KindOverride:
-				payload = fmt.Sprintf(`{"item":%q,"level":%d,"reason":"r"}`, item, rapid.IntRange(0, 4).Draw(t, "level"))
+				payload = fmt.Sprintf(`{"item":%q,"level":%d,"reason":"r"}`, item,
+					rapid.IntRange(0, 4).Draw(t, "level"))
 			case lesson.KindTimerStarted, lesson.KindTimerStopped:
 				payload = fmt.Sprintf(`{"timer":"t","item":%q}`, item)
 			case lesson.KindUndo:
@@ -375,7 +412,8 @@ func TestAnyArrivalFoldsTheSame(t *testing.T) {
 
 		shuffled := append(slices.Clone(events), events[:len(events)/2]...)
 		seed := rapid.Uint64().Draw(t, "seed")
-		rand.New(rand.NewPCG(seed, 1)).Shuffle(len(shuffled), func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
+		rand.New(rand.NewPCG(seed, 1)).Shuffle(len(shuffled),
+			func(i, j int) { shuffled[i], shuffled[j] = shuffled[j], shuffled[i] })
 		l := lesson.New(book())
 		for len(shuffled) > 0 {
 			batch := min(len(shuffled), 1+int(seed%7))

@@ -19,7 +19,8 @@ type ErrorKind struct {
 
 // ErrorKindsFor are those that can be made on a type.
 func ErrorKindsFor(t aircraft.Type) []ErrorKind {
-	return slices.DeleteFunc(slices.Clone(ErrorKinds), func(k ErrorKind) bool { return k.Code == usualError || k.Code == notedError || !t.Fits(k.Has) })
+	return slices.DeleteFunc(slices.Clone(ErrorKinds),
+		func(k ErrorKind) bool { return k.Code == usualError || k.Code == notedError || !t.Fits(k.Has) })
 }
 
 // usualError is one of the errors that the list itself names at its item; its
@@ -66,8 +67,10 @@ var personal = map[string]struct {
 }{
 	"fuel-too-early": {"unsafe-act", 0}, "fuel-too-hot": {"unsafe-act", 0},
 	"cranked-on-glow": {"technique", 1}, "crank-too-long": {"technique", 1}, "rest-too-short": {"technique", 1},
-	"overspeed-after-start": {"technique", 1}, "overspeed-inspection": {"technique", 1}, "wrong-magneto": {"technique", 1},
-	"pulled-too-far": {"technique", 1}, "feather-too-deep": {"technique", 1}, "not-enriched": {"technique", 1}, "over-enriched": {"technique", 1},
+	"overspeed-after-start": {"technique", 1}, "overspeed-inspection": {"technique", 1},
+	"wrong-magneto":  {"technique", 1},
+	"pulled-too-far": {"technique", 1}, "feather-too-deep": {"technique", 1}, "not-enriched": {"technique", 1},
+	"over-enriched": {"technique", 1},
 	"setting-wrong": {"technique", 1}, "settings-differ": {"technique", 1}, "base-moved": {"technique", 1},
 }
 

@@ -84,7 +84,8 @@ func (t *touch) add(kind string, payload any) string {
 		data = []byte("null") // payloads are plain values; a null is refused by its kind
 	}
 	n := int64(len(t.events) + 1)
-	e := Event{ID: t.stamp.ID(), Device: t.stamp.Device, Seq: t.stamp.Seq + n, Counter: t.LastCounter() + n, AtMs: t.stamp.AtMs, Wall: t.stamp.Wall,
+	e := Event{ID: t.stamp.ID(), Device: t.stamp.Device, Seq: t.stamp.Seq + n, Counter: t.LastCounter() + n,
+		AtMs: t.stamp.AtMs, Wall: t.stamp.Wall,
 		Kind: kind, V: 1, Payload: data}
 	t.events = append(t.events, e)
 	return e.ID
@@ -218,7 +219,8 @@ func (t *touch) result(result string) error {
 // takeOff starts the time on the tank once, where the item at a place counts it.
 func (t *touch) takeOff(at int) {
 	item := t.places[at].Item
-	if slices.Contains(item.Timers, TankTimer) && !slices.ContainsFunc(t.state.Timers, func(r Timer) bool { return r.Timer == TankTimer }) {
+	if slices.Contains(item.Timers, TankTimer) &&
+		!slices.ContainsFunc(t.state.Timers, func(r Timer) bool { return r.Timer == TankTimer }) {
 		t.add(KindTimerStarted, timer{Timer: TankTimer, Item: item.ID})
 	}
 }
@@ -337,7 +339,9 @@ func (t *touch) hours() error {
 		return form.Bad("hours", "is not read yet")
 	}
 	for _, h := range t.state.HourMeter {
-		if h.Meter == m.Meter && (m.When == "end" && h.When == "start" && *m.Hours < h.Value || m.When == "start" && h.When == "end" && *m.Hours > h.Value) {
+		if h.Meter == m.Meter &&
+			(m.When == "end" && h.When == "start" && *m.Hours < h.Value || m.When == "start" && h.When == "end" &&
+				*m.Hours > h.Value) {
 			return form.Bad("hours", "would make the meter run backwards: it was read as %g at the %s", h.Value, h.When)
 		}
 	}
@@ -369,10 +373,13 @@ func (t *touch) observer() error {
 
 func (t *touch) error() error {
 	severity := t.mark.Severity
-	if i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == t.mark.Code }); severity == "" && i >= 0 {
+	if i := slices.IndexFunc(ErrorKinds, func(k ErrorKind) bool { return k.Code == t.mark.Code }); severity == "" &&
+		i >= 0 {
 		severity = ErrorKinds[i].Severity
 	}
-	t.add(KindError, errorMade{Item: t.mark.Item, Code: t.mark.Code, Severity: severity, Words: strings.TrimSpace(t.mark.Words)})
+	t.add(KindError, errorMade{
+		Item: t.mark.Item, Code: t.mark.Code, Severity: severity, Words: strings.TrimSpace(t.mark.Words),
+	})
 	return nil
 }
 
@@ -396,8 +403,12 @@ func (t *touch) writeFinding(open []string) error {
 	if slices.Contains(Decisions, m.Decision) && !slices.Contains(open, m.Decision) {
 		return form.Bad("decision", "needs a later try of the check that is without the finding: test again first")
 	}
-	id := t.add(KindFinding, finding{Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures})
-	t.add(KindDecision, decision{About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
+	id := t.add(KindFinding, finding{
+		Item: m.Item, Reading: m.About, Words: strings.TrimSpace(m.Words), Pictures: m.Pictures,
+	})
+	t.add(KindDecision, decision{
+		About: id, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why),
+	})
 	return nil
 }
 
@@ -481,7 +492,9 @@ func (t *touch) decide() error {
 	if slices.Contains(Decisions, m.Decision) && !slices.Contains(t.state.DecisionsFor(m.About), m.Decision) {
 		return form.Bad("decision", "needs a later try of the check that is without the finding: test again first")
 	}
-	t.add(KindDecision, decision{About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why)})
+	t.add(KindDecision, decision{
+		About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why),
+	})
 	return nil
 }
 
@@ -501,7 +514,9 @@ func (t *touch) reading() error {
 			return form.Bad("draft."+path, "%s", why)
 		}
 	}
-	t.add(KindReading, reading{Item: t.mark.Item, Check: def.Name, Engine: max(place.Item.Engine, 1), Reading: built.Object})
+	t.add(KindReading, reading{
+		Item: t.mark.Item, Check: def.Name, Engine: max(place.Item.Engine, 1), Reading: built.Object,
+	})
 	return nil
 }
 
@@ -509,7 +524,9 @@ func (t *touch) oral() error {
 	if t.mark.Level == nil {
 		return form.Bad("level", "is not chosen yet")
 	}
-	t.add(KindOral, oral{Item: t.mark.Item, Question: t.mark.Words, Bank: t.mark.Bank, Elements: t.mark.Elements, Level: *t.mark.Level})
+	t.add(KindOral, oral{
+		Item: t.mark.Item, Question: t.mark.Words, Bank: t.mark.Bank, Elements: t.mark.Elements, Level: *t.mark.Level,
+	})
 	return nil
 }
 

@@ -24,7 +24,9 @@ func TestTheRecordKeepsWhatWasSaid(t *testing.T) {
 	w.add(lesson.KindDebriefNote, `{"words":"limits aloud"}`)
 	w.add(lesson.KindAcknowledged, `{}`)
 	s := fold(t, w.events)
-	assert.Equal(t, []lesson.Hours{{Meter: "hour", When: "start", Value: 1204.4}, {Meter: "hour", When: "end", Value: 1205.5}}, s.HourMeter, "the later of two values wins")
+	assert.Equal(t, []lesson.Hours{
+		{Meter: "hour", When: "start", Value: 1204.4}, {Meter: "hour", When: "end", Value: 1205.5},
+	}, s.HourMeter, "the later of two values wins")
 	assert.Equal(t, "bulb weak", s.Notes[0].Words)
 	assert.Equal(t, 3, s.Orals[0].Level)
 	assert.Equal(t, "clear", s.Live)
@@ -45,21 +47,28 @@ func TestPhasesCountTheirLevels(t *testing.T) {
 	w.add(lesson.KindOmitted, `{"item":"clear"}`)
 	w.add(lesson.KindNotApplicable, `{"item":"crank"}`)
 	p := fold(t, w.events).Phases[0]
-	assert.Equal(t, lesson.PhaseState{ID: "start", Title: "Start", Total: 4, Marked: 4, Prompted: 1, Levels: [5]int{1, 0, 1, 0, 1}}, p)
+	assert.Equal(t, lesson.PhaseState{
+		ID: "start", Title: "Start", Total: 4, Marked: 4, Prompted: 1, Levels: [5]int{1, 0, 1, 0, 1},
+	}, p)
 }
 
 func TestMarksAreDrawnByTheirWorst(t *testing.T) {
 	for want, marks := range map[string]func(w *tape){
-		"done":         func(w *tape) { w.mark("beacon") },
-		"prompted":     func(w *tape) { w.add(lesson.KindPrompt, `{"item":"beacon"}`); w.mark("beacon") },
-		"helped":       func(w *tape) { w.add(lesson.KindAssist, `{"item":"beacon"}`); w.mark("beacon") },
-		"wrong":        func(w *tape) { w.add(lesson.KindItemResult, `{"item":"beacon","result":"wrong"}`) },
-		"self-fixed":   func(w *tape) { w.add(lesson.KindSelfCorrection, `{"item":"beacon"}`); w.mark("beacon") },
-		"late":         func(w *tape) { w.add(lesson.KindLate, `{"item":"beacon","found":"instructor"}`); w.mark("beacon") },
+		"done":       func(w *tape) { w.mark("beacon") },
+		"prompted":   func(w *tape) { w.add(lesson.KindPrompt, `{"item":"beacon"}`); w.mark("beacon") },
+		"helped":     func(w *tape) { w.add(lesson.KindAssist, `{"item":"beacon"}`); w.mark("beacon") },
+		"wrong":      func(w *tape) { w.add(lesson.KindItemResult, `{"item":"beacon","result":"wrong"}`) },
+		"self-fixed": func(w *tape) { w.add(lesson.KindSelfCorrection, `{"item":"beacon"}`); w.mark("beacon") },
+		"late": func(w *tape) {
+			w.add(lesson.KindLate, `{"item":"beacon","found":"instructor"}`)
+			w.mark("beacon")
+		},
 		"out-of-order": func(w *tape) { w.mark("clear"); w.mark("beacon") },
-		"passed":       func(w *tape) { w.add(lesson.KindItemResult, `{"item":"beacon","result":"done","implied":true}`) },
-		"left-out":     func(w *tape) { w.add(lesson.KindOmitted, `{"item":"beacon"}`) },
-		"not-fitted":   func(w *tape) { w.add(lesson.KindNotApplicable, `{"item":"beacon"}`) },
+		"passed": func(w *tape) {
+			w.add(lesson.KindItemResult, `{"item":"beacon","result":"done","implied":true}`)
+		},
+		"left-out":   func(w *tape) { w.add(lesson.KindOmitted, `{"item":"beacon"}`) },
+		"not-fitted": func(w *tape) { w.add(lesson.KindNotApplicable, `{"item":"beacon"}`) },
 		"unsafe": func(w *tape) {
 			w.mark("beacon")
 			w.add(lesson.KindError, `{"item":"beacon","code":"unsafe-act","severity":"unsafe"}`)
@@ -82,7 +91,10 @@ func TestEveryDeviationGivesItsReason(t *testing.T) {
 	for _, r := range items[0].Reasons {
 		said = append(said, fmt.Sprintf("%d %s", r.Level, r.Message))
 	}
-	assert.Equal(t, []string{"1 It was done after “Area”, which must wait for it.", "2 Done after a word.", "3 Done late.", "3 Done out of order, without effect."}, said)
+	assert.Equal(t, []string{
+		"1 It was done after “Area”, which must wait for it.", "2 Done after a word.", "3 Done late.",
+		"3 Done out of order, without effect.",
+	}, said)
 	assert.Equal(t, 1, *items[0].Proposed)
 	require.NotEmpty(t, items[2].Reasons)
 	assert.Equal(t, "precedence", items[2].Reasons[0].Code)

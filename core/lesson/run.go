@@ -46,8 +46,10 @@ func (c RunChoice) Opened() (Opened, error) {
 	}
 	conditions["elevationFt"], conditions["date"] = c.ElevationFt, c.Date
 	flown = flown.Measured(c.First)
-	o := Opened{Instructor: c.By, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version, List: c.List.ID, ListVersion: c.List.Version,
-		Method: Methods[0], Scale: c.Scale, Purpose: Maintenance, First: c.First, Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
+	o := Opened{Instructor: c.By, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
+		List: c.List.ID, ListVersion: c.List.Version,
+		Method: Methods[0], Scale: c.Scale, Purpose: Maintenance, First: c.First, Conditions: conditions,
+		Equipment: c.Equipment, Day: &day, Flown: &flown}
 	return o, o.check()
 }
 
@@ -61,7 +63,8 @@ func (s *State) FailedBehind(event string) []Reading {
 		if r.Verdict == nil || len(asks(r.Verdict)) == 0 || r.Event != event && (on == nil || on.Event != event) {
 			continue
 		}
-		out = append(slices.DeleteFunc(out, func(o Reading) bool { return o.Check == r.Check && o.Engine == r.Engine }), r)
+		out = append(slices.DeleteFunc(out, func(o Reading) bool { return o.Check == r.Check && o.Engine == r.Engine }),
+			r)
 	}
 	return out
 }

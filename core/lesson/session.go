@@ -77,9 +77,11 @@ func rowsOf(l *Lesson) []Row {
 				row.Before = append(row.Before, l.places[at].Item.Challenge)
 			}
 		}
-		row.Timers = slices.DeleteFunc(append([]string{}, p.Item.Timers...), func(id string) bool { return counted(p.Item.Check, id) })
+		row.Timers = slices.DeleteFunc(append([]string{}, p.Item.Timers...),
+			func(id string) bool { return counted(p.Item.Check, id) })
 		for _, r := range l.book.Reasons {
-			if (r.Item == p.Item.Of || p.Item.Of == "" && r.Item == p.Item.ID) && slices.Contains([]string{"added", "changed", "included"}, r.Kind) {
+			if (r.Item == p.Item.Of || p.Item.Of == "" && r.Item == p.Item.ID) &&
+				slices.Contains([]string{"added", "changed", "included"}, r.Kind) {
 				row.Why = append(row.Why, r)
 			}
 		}
@@ -91,7 +93,8 @@ func rowsOf(l *Lesson) []Row {
 func counted(name, duration string) bool {
 	def, _ := check.Find(name)
 	return slices.ContainsFunc(def.Fields, func(f form.Field) bool {
-		return f.Timer == duration || slices.ContainsFunc(f.Each, func(each form.Field) bool { return each.Timer == duration })
+		return f.Timer == duration ||
+			slices.ContainsFunc(f.Each, func(each form.Field) bool { return each.Timer == duration })
 	})
 }
 
@@ -199,7 +202,10 @@ func (s *Session) Panel(state State, item string, draft form.Draft) (Panel, erro
 	}
 	station := s.station(state, place, attempt)
 	station.Before = askedBefore(kept)
-	p := Panel{Try: attempt, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "), Earlier: []Try{}, Beside: []Neighbor{}, Decisions: []string{}}
+	p := Panel{
+		Try: attempt, Engine: s.rows[at].Engine, Source: without(s.book.Type.Source, "fictional type, "),
+		Earlier: []Try{}, Beside: []Neighbor{}, Decisions: []string{},
+	}
 	p.Entering = draft != nil || len(kept) == 0
 	if p.Entering {
 		p.Draft = draft
@@ -299,7 +305,8 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 	if counts == TankTimer {
 		out.Label = "on this tank"
 		if d := s.book.Tank; d != nil {
-			out.Label, out.Words, out.State = d.Label, "change after "+itoa(int(d.MaxSeconds/60))+" min", d.Stands(seconds)
+			out.Label, out.Words, out.State = d.Label, "change after "+itoa(int(d.MaxSeconds/60))+
+				" min", d.Stands(seconds)
 		}
 	}
 	for _, d := range s.book.Type.Durations {
@@ -312,7 +319,10 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 
 // station is where the item's check is read, for the how-manieth time.
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
-	at := check.Station{Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt, Gauges: place.Item.Gauges, Units: s.Units}
+	at := check.Station{
+		Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt,
+		Gauges: place.Item.Gauges, Units: s.Units,
+	}
 	at.Conditions, _ = numbers(state.Conditions)
 	if place.Item.OnRunway {
 		if at.Conditions == nil {

@@ -32,22 +32,51 @@ func twin(t testing.TB, method string) *hands { return twinOpened(t, method, "")
 
 // twinOpened is one whose opening event says more: members, each with a comma behind it.
 func twinOpened(t testing.TB, method, more string) *hands {
-	typ := aircraft.Type{ID: "t", Version: 1, Name: "Twin", Source: "fictional type, handbook", Engines: 2, EngineNames: []string{"left", "right"}, StartOrder: []int{1, 2}, LeanOnGround: true,
-		Gauges:    []aircraft.Gauge{{ID: "oil", Label: "oil pressure", Unit: "psi"}, {ID: "temp", Label: "oil temperature", Unit: "°C"}},
+	typ := aircraft.Type{ID: "t", Version: 1, Name: "Twin", Source: "fictional type, handbook", Engines: 2,
+		EngineNames: []string{"left", "right"}, StartOrder: []int{1, 2}, LeanOnGround: true,
+		Gauges: []aircraft.Gauge{
+			{ID: "oil", Label: "oil pressure", Unit: "psi"}, {ID: "temp", Label: "oil temperature", Unit: "°C"},
+		},
 		Durations: []aircraft.Duration{{ID: "hold", Label: "hold", MinSeconds: 2, MaxSeconds: 10}},
-		Limits: map[string]map[string]any{"gauges": {"oil": map[string]any{"min": 20, "max": 90}, "temp": map[string]any{"min": 0, "max": 100}}, "suction": {"min": 4.5, "max": 5.4},
-			"magneto":        {"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20, "recoveryTolerance": 25},
+		Limits: map[string]map[string]any{"gauges": {
+			"oil": map[string]any{"min": 20, "max": 90}, "temp": map[string]any{"min": 0, "max": 100},
+		}, "suction": {"min": 4.5, "max": 5.4},
+			"magneto": {
+				"base": 1750, "baseTolerance": 25, "dropMax": 130, "differenceMax": 60, "dropMin": 20,
+				"recoveryTolerance": 25,
+			},
 			"engines-differ": {"leftDrop": map[string]any{"apartMax": 40}, "oil": map[string]any{"apartMax": 10}}}}
 	list := checklist.List{ID: "l", Title: "L", Version: 1, AircraftType: "t", Phases: []checklist.Phase{
-		{ID: "a", Title: "Before", Items: []checklist.Item{{ID: "papers", Challenge: "Papers", Response: "on board"}, {ID: "brakes", Challenge: "Brakes", Response: "set", Critical: true}}},
+		{
+			ID: "a", Title: "Before",
+			Items: []checklist.Item{
+				{ID: "papers", Challenge: "Papers", Response: "on board"},
+				{ID: "brakes", Challenge: "Brakes", Response: "set", Critical: true},
+			},
+		},
 		{ID: "b", Title: "Run-up", Items: []checklist.Item{
-			{ID: "mag-1", Of: "mag", Per: "each", Engine: 1, Challenge: "Magnetos, left", Response: "checked", Check: "magneto", After: []string{"brakes"}},
-			{ID: "mag-2", Of: "mag", Per: "each", Engine: 2, Challenge: "Magnetos, right", Response: "checked", Check: "magneto"},
-			{ID: "apart", Challenge: "Compare", Response: "alike", Check: "engines-differ"}, {ID: "suction", Challenge: "Suction", Response: "in the green", Check: "suction", Critical: true}}}}}
-	l := lesson.New(lesson.Book{Type: typ, List: list, Reasons: []checklist.Reason{{Item: "mag", Kind: "added", Why: "a bulletin"}, {Item: "papers", Kind: "dropped"}}})
+			{
+				ID: "mag-1", Of: "mag", Per: "each", Engine: 1, Challenge: "Magnetos, left", Response: "checked",
+				Check: "magneto", After: []string{"brakes"},
+			},
+			{
+				ID: "mag-2", Of: "mag", Per: "each", Engine: 2, Challenge: "Magnetos, right", Response: "checked",
+				Check: "magneto",
+			},
+			{ID: "apart", Challenge: "Compare", Response: "alike", Check: "engines-differ"}, {
+				ID: "suction", Challenge: "Suction", Response: "in the green", Check: "suction", Critical: true,
+			}}}}}
+	l := lesson.New(lesson.Book{
+		Type: typ, List: list,
+		Reasons: []checklist.Reason{{Item: "mag", Kind: "added", Why: "a bulletin"}, {Item: "papers", Kind: "dropped"}},
+	})
 	h := &hands{TB: t, Session: lesson.NewSession(l)}
-	payload := fmt.Sprintf(`{`+more+`"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":%q,"scale":"five","purpose":"training"}`, method)
-	h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: json.RawMessage(payload)})
+	payload := fmt.Sprintf(`{`+more+
+		`"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":%q,"scale":"five","purpose":"training"}`, method)
+	h.Add(lesson.Event{
+		ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1,
+		Payload: json.RawMessage(payload),
+	})
 	return h
 }
 
@@ -64,7 +93,9 @@ func (h *hands) touch(m lesson.Mark) string {
 
 func (h *hands) try(m lesson.Mark) (string, error) {
 	h.ms += 1000
-	events, err := h.Touch(h.State(), m, lesson.Stamp{Device: "d", Seq: h.seq, AtMs: h.ms, Wall: "2026-11-24T10:00:00Z", ID: h.id})
+	events, err := h.Touch(h.State(), m, lesson.Stamp{
+		Device: "d", Seq: h.seq, AtMs: h.ms, Wall: "2026-11-24T10:00:00Z", ID: h.id,
+	})
 	if err != nil {
 		return "", err
 	}
@@ -101,17 +132,22 @@ func TestWhatATouchMeans(t *testing.T) {
 	assert.Equal(t, "undo", h.touch(lesson.Mark{Name: "undo"}))
 	assert.Equal(t, "prompted,,,,,", h.marks())
 	assert.False(t, h.State().Phases[0].Closed)
-	assert.Equal(t, "item-result phase-closed item-result item-result item-opened", h.touch(lesson.Mark{Name: "open", Item: "apart"}), "all between are passed")
+	assert.Equal(t, "item-result phase-closed item-result item-result item-opened",
+		h.touch(lesson.Mark{Name: "open", Item: "apart"}), "all between are passed")
 	assert.True(t, h.State().Items[1].Implied)
 	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "open", Item: "brakes"}), "going back passes nothing")
-	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "look", Item: "suction"}), "looking further on passes nothing either")
+	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "look", Item: "suction"}),
+		"looking further on passes nothing either")
 	assert.Equal(t, "item-opened", h.touch(lesson.Mark{Name: "look", Item: "brakes"}))
 	assert.Equal(t, "phase-closed item-opened", h.touch(lesson.Mark{Name: "pass-phase"}), "what is marked stays")
-	for name, want := range map[string]string{"helped": "assist item-result item-opened", "wrong": "item-result item-opened", "left-out": "omitted item-opened",
-		"not-fitted": "not-applicable item-opened", "shown": "shown item-opened", "self-fixed": "self-correction item-result item-opened"} {
+	for name, want := range map[string]string{"helped": "assist item-result item-opened",
+		"wrong": "item-result item-opened", "left-out": "omitted item-opened",
+		"not-fitted": "not-applicable item-opened", "shown": "shown item-opened",
+		"self-fixed": "self-correction item-result item-opened"} {
 		assert.Equal(t, want, h.touch(lesson.Mark{Name: name, Item: "mag-1"}), name)
 	}
-	assert.Equal(t, "item-result item-result", h.touch(lesson.Mark{Name: "done", Item: "suction"}), "nothing follows the last")
+	assert.Equal(t, "item-result item-result", h.touch(lesson.Mark{Name: "done", Item: "suction"}),
+		"nothing follows the last")
 	assert.Equal(t, "late item-result item-opened", twin(t, "flow-then-verify").touch(lesson.Mark{Name: "self-fixed"}))
 	assert.Equal(t, "lesson-ended", h.touch(lesson.Mark{Name: "end"}))
 	assert.Equal(t, "debrief-note", h.touch(lesson.Mark{Name: "comment", Words: " Good. "}))
@@ -119,23 +155,29 @@ func TestWhatATouchMeans(t *testing.T) {
 		mark lesson.Mark
 		want string
 	}{
-		{lesson.Mark{Name: "dance"}, `name "dance" is no mark`}, {lesson.Mark{Name: "done", Item: "nowhere"}, `item "nowhere" is not on the list`},
-		{lesson.Mark{Name: "comment"}, "payload.words must not be empty"}, {lesson.Mark{Name: "oral", Words: "Why?"}, "level is not chosen yet"},
-		{lesson.Mark{Name: "override", Level: ptr(3)}, "why is not given yet"}, {lesson.Mark{Name: "override", Why: "w"}, "level is not chosen yet"},
-		{lesson.Mark{Name: "error", Code: "sloppy"}, `payload.code "sloppy" is no kind of error`}, {lesson.Mark{Name: "reading", Item: "papers"}, `item "papers" is not measured`},
+		{lesson.Mark{Name: "dance"}, `name "dance" is no mark`},
+		{lesson.Mark{Name: "done", Item: "nowhere"}, `item "nowhere" is not on the list`},
+		{lesson.Mark{Name: "comment"}, "payload.words must not be empty"},
+		{lesson.Mark{Name: "oral", Words: "Why?"}, "level is not chosen yet"},
+		{lesson.Mark{Name: "override", Level: ptr(3)}, "why is not given yet"},
+		{lesson.Mark{Name: "override", Why: "w"}, "level is not chosen yet"},
+		{lesson.Mark{Name: "error", Code: "sloppy"}, `payload.code "sloppy" is no kind of error`},
+		{lesson.Mark{Name: "reading", Item: "papers"}, `item "papers" is not measured`},
 	} {
 		_, err := h.try(c.mark)
 		assert.ErrorContains(t, err, c.want)
 	}
 	assert.Equal(t, "error", h.touch(lesson.Mark{Name: "error", Item: "suction", Code: "eyes-inside"}))
 	assert.Equal(t, "wrong", h.State().Errors[0].Severity, "the usual one")
-	assert.Equal(t, "grade-override", h.touch(lesson.Mark{Name: "override", Item: "papers", Level: ptr(3), Why: "my word came too early"}))
+	assert.Equal(t, "grade-override",
+		h.touch(lesson.Mark{Name: "override", Item: "papers", Level: ptr(3), Why: "my word came too early"}))
 	assert.Equal(t, 3, *h.State().Items[0].Level)
 	assert.Equal(t, "oral", h.touch(lesson.Mark{Name: "oral", Item: "papers", Words: "Why?", Level: ptr(2)}))
 	assert.Equal(t, "timer-started", h.touch(lesson.Mark{Name: "timer", Item: "papers", Timer: "hold"}))
 	assert.Equal(t, "timer-stopped", h.touch(lesson.Mark{Name: "timer", Item: "papers", Timer: "hold"}))
 	assert.Equal(t, 1.0, *h.State().Timers[0].Seconds)
-	assert.Equal(t, "note", h.touch(lesson.Mark{Name: "brief", Item: "suction", Heard: []string{"runway", "wind", "who"}}))
+	assert.Equal(t, "note",
+		h.touch(lesson.Mark{Name: "brief", Item: "suction", Heard: []string{"runway", "wind", "who"}}))
 	assert.Contains(t, h.State().Notes[0].Words, "Brief: 3 of 11 heard; not heard: configuration, speeds,")
 }
 
@@ -146,10 +188,15 @@ func ptr[T any](v T) *T { return &v }
 func TestRowsAsTheyAreShown(t *testing.T) {
 	var said []string
 	for _, r := range twin(t, "read-and-do").Rows() {
-		said = append(said, fmt.Sprintf("%s %s %s/%s %v %s %v %d", r.Number, r.Item, r.Challenge, r.Engine, r.Mates, r.Kind, r.Before, len(r.Why)))
+		said = append(said,
+			fmt.Sprintf("%s %s %s/%s %v %s %v %d", r.Number, r.Item, r.Challenge, r.Engine, r.Mates, r.Kind, r.Before,
+				len(r.Why)))
 	}
-	assert.Equal(t, []string{"1.1 papers Papers/ [0] item [] 0", "1.2 brakes Brakes/ [1] critical [] 0", "2.1 mag-1 Magnetos/left [2 3] measured [Brakes] 1",
-		"2.1 mag-2 Magnetos/right [2 3] measured [] 1", "2.2 apart Compare/ [4] measured [] 0", "2.3 suction Suction/ [5] measured, critical [] 0"}, said)
+	assert.Equal(t,
+		[]string{"1.1 papers Papers/ [0] item [] 0", "1.2 brakes Brakes/ [1] critical [] 0",
+			"2.1 mag-1 Magnetos/left [2 3] measured [Brakes] 1",
+			"2.1 mag-2 Magnetos/right [2 3] measured [] 1", "2.2 apart Compare/ [4] measured [] 0",
+			"2.3 suction Suction/ [5] measured, critical [] 0"}, said)
 }
 
 // TestAReadingFromBoxesToDecision: typed, judged while it is typed, kept,
@@ -187,11 +234,17 @@ func TestAReadingFromBoxesToDecision(t *testing.T) {
 	require.Len(t, again.Earlier, 1)
 	assert.Equal(t, "suction 3.9 inHg", again.Earlier[0].Said)
 
-	for _, m := range []lesson.Mark{{Name: "finding", Decision: "grounded", Told: "Bo"}, {Name: "finding", Words: "worn", Told: "Bo"}, {Name: "finding", Words: "worn", Decision: "grounded"}} {
+	for _, m := range []lesson.Mark{
+		{Name: "finding", Decision: "grounded", Told: "Bo"}, {Name: "finding", Words: "worn", Told: "Bo"},
+		{Name: "finding", Words: "worn", Decision: "grounded"},
+	} {
 		_, err := h.try(m)
 		assert.Error(t, err)
 	}
-	assert.Equal(t, "finding decision", h.touch(lesson.Mark{Name: "finding", Item: "suction", Words: "worn", Decision: "grounded", Told: "Bo", About: p.Event}))
+	assert.Equal(t, "finding decision",
+		h.touch(lesson.Mark{
+			Name: "finding", Item: "suction", Words: "worn", Decision: "grounded", Told: "Bo", About: p.Event,
+		}))
 	assert.Equal(t, "grounded", h.State().Findings[0].Decision.Decision, "the decision is about its finding")
 	assert.Empty(t, h.State().Problems)
 }
@@ -201,7 +254,13 @@ func TestAReadingFromBoxesToDecision(t *testing.T) {
 func TestEnginesBesideEachOther(t *testing.T) {
 	h := twin(t, "read-and-do")
 	magneto := func(item, left string) {
-		h.touch(lesson.Mark{Name: "reading", Item: item, Draft: form.Draft{"unit": "rpm", "base": "1750", "left": left, "bothAfterLeft": "1750", "right": "1660", "bothAfterRight": "1750"}})
+		h.touch(lesson.Mark{
+			Name: "reading", Item: item,
+			Draft: form.Draft{
+				"unit": "rpm", "base": "1750", "left": left, "bothAfterLeft": "1750", "right": "1660",
+				"bothAfterRight": "1750",
+			},
+		})
 	}
 	p, err := h.Panel(h.State(), "mag-2", nil)
 	require.NoError(t, err)
@@ -220,7 +279,9 @@ func TestEnginesBesideEachOther(t *testing.T) {
 	p, err = h.Panel(h.State(), "mag-2", nil)
 	require.NoError(t, err)
 	require.Len(t, p.Tiles, 3)
-	assert.Equal(t, check.Tile{Label: "left drop", Value: "150", Limit: "of 130 rpm", State: check.Out, Words: "20 rpm over"}, p.Tiles[0])
+	assert.Equal(t, check.Tile{
+		Label: "left drop", Value: "150", Limit: "of 130 rpm", State: check.Out, Words: "20 rpm over",
+	}, p.Tiles[0])
 	assert.Equal(t, check.Unjudged, p.Tiles[2].State, "the difference is not judged beside an excessive drop")
 	require.Len(t, p.Trace.Points, 5)
 	assert.Equal(t, 1750.0, p.Trace.Top)
@@ -244,9 +305,12 @@ func TestWordsAreComplete(t *testing.T) {
 		list []lesson.Word
 		ids  []string
 	}{
-		{words.Methods, lesson.Methods}, {words.Purposes, lesson.Purposes}, {words.Decisions, lesson.Decisions}, {words.Ranks, checklist.Ranks},
-		{words.Outcomes, []string{"normal", "caution", "invalid", "abnormal"}}, {words.Severities, []string{"slip", "wrong", "unsafe"}},
-		{words.Kinds, []string{library.KindType, library.KindList, library.KindLayer, library.KindAid}}, {words.Statuses, []string{library.Draft, library.Reviewed, library.InForce, library.Withdrawn}},
+		{words.Methods, lesson.Methods}, {words.Purposes, lesson.Purposes}, {words.Decisions, lesson.Decisions},
+		{words.Ranks, checklist.Ranks},
+		{words.Outcomes, []string{"normal", "caution", "invalid", "abnormal"}},
+		{words.Severities, []string{"slip", "wrong", "unsafe"}},
+		{words.Kinds, []string{library.KindType, library.KindList, library.KindLayer, library.KindAid}},
+		{words.Statuses, []string{library.Draft, library.Reviewed, library.InForce, library.Withdrawn}},
 		{words.Marks, []string{"done", "prompted", "helped", "wrong", "self-fixed", "left-out", "not-fitted", "unsafe"}},
 	} {
 		have := known(c.list)
@@ -260,13 +324,25 @@ func TestWordsAreComplete(t *testing.T) {
 // list is tailored, and what is missing is named.
 func TestALessonIsOpenedFromWhatWasChosen(t *testing.T) {
 	book := twin(t, "read-and-do").Book()
-	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "QZ-AAA", ElevationFt: 412, Method: "read-and-do", Scale: "five", Purpose: "training", Runway: "20",
+	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "QZ-AAA", ElevationFt: 412, Method: "read-and-do",
+		Scale: "five", Purpose: "training", Runway: "20",
 		Wind: "190/11G18", Date: "2026-11-24", Day: checklist.FreshDay(), List: book.List, Type: book.Type}
-	c.List = checklist.List{ID: "l", Title: "L", Version: 1, AircraftType: "t", Source: "s", Phases: []checklist.Phase{{ID: "p", Title: "P", Items: []checklist.Item{{ID: "x", Challenge: "X", Response: "y", Why: "z", NoStandard: "none"}}}}}
+	c.List = checklist.List{
+		ID: "l", Title: "L", Version: 1, AircraftType: "t", Source: "s",
+		Phases: []checklist.Phase{
+			{
+				ID: "p", Title: "P",
+				Items: []checklist.Item{{ID: "x", Challenge: "X", Response: "y", Why: "z", NoStandard: "none"}},
+			},
+		},
+	}
 	c.Day.OAT, c.Day.QNH = "12.5", "1013"
 	o, err := c.Opened()
 	require.NoError(t, err)
-	assert.Equal(t, map[string]any{"rules": "VFR", "engineState": "cold", "elevationFt": 412, "date": "2026-11-24", "night": false, "oatC": json.Number("12.5"), "qnhHPa": json.Number("1013")}, o.Conditions)
+	assert.Equal(t, map[string]any{
+		"rules": "VFR", "engineState": "cold", "elevationFt": 412, "date": "2026-11-24", "night": false,
+		"oatC": json.Number("12.5"), "qnhHPa": json.Number("1013"),
+	}, o.Conditions)
 	assert.Equal(t, 11.0, *o.Day.WindKt)
 	assert.Equal(t, 18.0, *o.Day.GustKt)
 	assert.Len(t, o.Flown.List.Phases, 1)
@@ -293,10 +369,16 @@ func TestAFahrenheitSchool(t *testing.T) {
 	h := twin(t, "read-and-do")
 	american := quantity.Units{Temperature: "°F", Pressure: "inHg"}
 	book := h.Book()
-	book.List.Phases[1].Items = append(book.List.Phases[1].Items, checklist.Item{ID: "oil", Challenge: "Oil", Response: "warm", Check: "gauges", Gauges: []string{"temp"}})
+	book.List.Phases[1].Items = append(book.List.Phases[1].Items, checklist.Item{
+		ID: "oil", Challenge: "Oil", Response: "warm", Check: "gauges", Gauges: []string{"temp"},
+	})
 	h.Session = lesson.NewSession(lesson.New(book))
-	h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1, Payload: json.RawMessage(`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"training"}`)})
-	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "a", ElevationFt: 412, Method: "read-and-do", Scale: "five", Purpose: "training", Wind: "190/11", Date: "2026-11-24",
+	h.Add(lesson.Event{
+		ID: h.id(), Device: "d", Seq: h.next(), Counter: 1, Kind: lesson.KindOpened, V: 1,
+		Payload: json.RawMessage(`{"student":"s","instructor":"i","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"training"}`),
+	})
+	c := lesson.Choice{Student: "s", Instructor: "i", Aircraft: "a", ElevationFt: 412, Method: "read-and-do",
+		Scale: "five", Purpose: "training", Wind: "190/11", Date: "2026-11-24",
 		Day: checklist.FreshDay(), List: book.List, Type: book.Type}
 	c.Day.Units, c.Day.OAT, c.Day.Dew, c.Day.QNH = american, "41", "33.8", "29.92"
 	for i := range c.List.Phases {
@@ -321,7 +403,9 @@ func TestAFahrenheitSchool(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "°F", p.Boxes[0].Unit)
 	assert.Equal(t, []float64{32, 212}, []float64{*p.Strips[0].Min, *p.Strips[0].Max})
-	for typed, want := range map[string]string{"212": "", "213": "The oil temperature reads 213 °F; the highest allowed is 212 °F."} {
+	for typed, want := range map[string]string{
+		"212": "", "213": "The oil temperature reads 213 °F; the highest allowed is 212 °F.",
+	} {
 		p, err = h.Panel(h.State(), "oil", form.Draft{"temp": typed})
 		require.NoError(t, err)
 		said := ""
@@ -333,16 +417,22 @@ func TestAFahrenheitSchool(t *testing.T) {
 	h.touch(lesson.Mark{Name: "reading", Item: "oil", Draft: form.Draft{"temp": "213"}})
 	r := h.State().Readings[0]
 	assert.Equal(t, map[string]any{"temp": map[string]any{"value": 213.0, "unit": "°F"}}, r.Reading)
-	assert.Equal(t, "The oil temperature reads 100.56 °C; the highest allowed is 100 °C.", r.Verdict.Findings[0].Message, "in the units of the rules")
-	assert.Equal(t, "The oil temperature reads 213 °F; the highest allowed is 212 °F.", h.State().In(american).Readings[0].Verdict.Findings[0].Message)
+	assert.Equal(t, "The oil temperature reads 100.56 °C; the highest allowed is 100 °C.",
+		r.Verdict.Findings[0].Message, "in the units of the rules")
+	assert.Equal(t, "The oil temperature reads 213 °F; the highest allowed is 212 °F.",
+		h.State().In(american).Readings[0].Verdict.Findings[0].Message)
 	def, _ := check.Find("gauges")
 	at := check.Station{Type: book.Type, Gauges: []string{"temp"}}
 	assert.Equal(t, "oil temperature 100.56 °C (read as 213 °F)", def.Said(at, r.Reading))
 	at.Units = american
 	assert.Equal(t, "oil temperature 213 °F", def.Said(at, r.Reading))
-	_, err = check.Judge("gauges", check.Request{AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"oil": form.Measured("60", "°F")}}, func(string) (aircraft.Type, bool) { return book.Type, true })
+	_, err = check.Judge("gauges", check.Request{
+		AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"oil": form.Measured("60", "°F")},
+	}, func(string) (aircraft.Type, bool) { return book.Type, true })
 	assert.ErrorContains(t, err, "reading.oil must be a number", "psi is not read in °F")
-	_, err = check.Judge("gauges", check.Request{AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"temp": form.Measured("60", "gal")}}, func(string) (aircraft.Type, bool) { return book.Type, true })
+	_, err = check.Judge("gauges", check.Request{
+		AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"temp": form.Measured("60", "gal")},
+	}, func(string) (aircraft.Type, bool) { return book.Type, true })
 	assert.ErrorContains(t, err, "reading.temp.unit cannot be used: a number in °C is not given in gal")
 }
 
@@ -356,10 +446,14 @@ func TestThreeThingsToFix(t *testing.T) {
 	h.touch(lesson.Mark{Name: "wrong", Item: "mag-1"})
 	h.touch(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "4.2"}})
 	h.touch(lesson.Mark{Name: "left-out", Item: "suction"})
-	fixes := h.ToFix(h.State(), map[string]lesson.Tally{"suction": {Lessons: 4, Low: 2}, "mag-1": {Lessons: 1}, "brakes": {Lessons: 3}})
+	fixes := h.ToFix(h.State(), map[string]lesson.Tally{
+		"suction": {Lessons: 4, Low: 2}, "mag-1": {Lessons: 1}, "brakes": {Lessons: 3},
+	})
 	require.Len(t, fixes, 3)
 	assert.Equal(t, []string{"suction", "mag-1", "brakes"}, []string{fixes[0].Item, fixes[1].Item, fixes[2].Item})
 	assert.Contains(t, fixes[0].Measured, "Suction is 4.2 inHg")
 	assert.NotEmpty(t, fixes[2].Why)
-	assert.Equal(t, []string{"not right in 3 of 5 lessons", "right in the lesson before", "right in the 3 lessons before"}, []string{fixes[0].Lately, fixes[1].Lately, fixes[2].Lately})
+	assert.Equal(t, []string{
+		"not right in 3 of 5 lessons", "right in the lesson before", "right in the 3 lessons before",
+	}, []string{fixes[0].Lately, fixes[1].Lately, fixes[2].Lately})
 }

@@ -135,7 +135,10 @@ func (s *Session) weather(state State) []StripWeather {
 // StripOf lays a state out in time without its engines' speeds; challenge names
 // an item.
 func StripOf(state State, challenge func(item string) string) Strip {
-	out := Strip{EndMs: max(state.DurationMs, 1), Phases: []StripPhase{}, Ticks: []StripTick{}, Readings: []StripReading{}, Timers: []StripTimer{}, Moments: []StripMoment{}, Weather: []StripWeather{}, Speeds: []StripSpeeds{}}
+	out := Strip{
+		EndMs: max(state.DurationMs, 1), Phases: []StripPhase{}, Ticks: []StripTick{}, Readings: []StripReading{},
+		Timers: []StripTimer{}, Moments: []StripMoment{}, Weather: []StripWeather{}, Speeds: []StripSpeeds{},
+	}
 	for _, i := range state.Items {
 		if i.Status != "" {
 			out.Ticks = append(out.Ticks, StripTick{i.AtMs, i.ID, i.Mark})
@@ -160,10 +163,14 @@ func StripOf(state State, challenge func(item string) string) Strip {
 	}
 	slices.SortStableFunc(out.Phases, func(a, b StripPhase) int { return cmp.Compare(a.FromMs, b.FromMs) })
 	for _, r := range state.Readings {
-		one := StripReading{AtMs: r.AtMs, Event: r.Event, Item: r.Item, Words: cmp.Or(challenge(r.Item), r.Check) + ": not judged", State: check.Unjudged}
+		one := StripReading{
+			AtMs: r.AtMs, Event: r.Event, Item: r.Item, Words: cmp.Or(challenge(r.Item), r.Check) + ": not judged",
+			State: check.Unjudged,
+		}
 		if r.Verdict != nil {
 			one.State = check.StateOf(r.Verdict.Outcome)
-			one.Words = cmp.Or(challenge(r.Item), r.Check) + ": " + strings.ToLower(check.OutcomeWords(r.Verdict.Outcome))
+			one.Words = cmp.Or(challenge(r.Item), r.Check) + ": " +
+				strings.ToLower(check.OutcomeWords(r.Verdict.Outcome))
 			if len(r.Verdict.Findings) > 0 {
 				one.Words += ". " + r.Verdict.Findings[0].Message
 			}
@@ -171,7 +178,10 @@ func StripOf(state State, challenge func(item string) string) Strip {
 		out.Readings = append(out.Readings, one)
 	}
 	for _, t := range state.Timers {
-		one := StripTimer{Label: strings.ReplaceAll(t.Timer, "-", " "), FromMs: t.StartedMs, ToMs: state.DurationMs, Running: t.Running}
+		one := StripTimer{
+			Label: strings.ReplaceAll(t.Timer, "-", " "), FromMs: t.StartedMs, ToMs: state.DurationMs,
+			Running: t.Running,
+		}
 		if t.Seconds != nil {
 			one.ToMs = t.StartedMs + int64(*t.Seconds*1000)
 		}

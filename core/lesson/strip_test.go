@@ -27,12 +27,19 @@ func TestTheStripLaysALessonOut(t *testing.T) {
 	s := session(t, w)
 	strip := s.Strip(s.State())
 	assert.Equal(t, int64(7000), strip.EndMs)
-	assert.Equal(t, []lesson.StripPhase{{ID: "start", Title: "Start", FromMs: 2000}, {ID: "run-up", Title: "Run-up", FromMs: 7000}}, strip.Phases)
-	assert.Equal(t, []lesson.StripTick{{AtMs: 2000, Item: "brakes", Mark: "done"}, {AtMs: 4000, Item: "beacon", Mark: "prompted"}, {AtMs: 7000, Item: "power", Mark: "done"}}, strip.Ticks)
+	assert.Equal(t, []lesson.StripPhase{
+		{ID: "start", Title: "Start", FromMs: 2000}, {ID: "run-up", Title: "Run-up", FromMs: 7000},
+	}, strip.Phases)
+	assert.Equal(t, []lesson.StripTick{
+		{AtMs: 2000, Item: "brakes", Mark: "done"}, {AtMs: 4000, Item: "beacon", Mark: "prompted"},
+		{AtMs: 7000, Item: "power", Mark: "done"},
+	}, strip.Ticks)
 	require.Len(t, strip.Readings, 1)
 	assert.Equal(t, check.Attend, strip.Readings[0].State)
 	assert.Contains(t, strip.Readings[0].Words, "look again. The idle speed is 400 rpm")
-	assert.Equal(t, []lesson.StripMoment{{AtMs: 6000, Kind: "error", Item: "idle", Words: "unsafe act hand off", State: check.Out}}, strip.Moments)
+	assert.Equal(t, []lesson.StripMoment{
+		{AtMs: 6000, Kind: "error", Item: "idle", Words: "unsafe act hand off", State: check.Out},
+	}, strip.Moments)
 	assert.Equal(t, []lesson.StripSpeed{{AtMs: 5000, Value: 400}}, strip.Speeds[0].Points)
 	require.NotNil(t, strip.Readings[0].Band)
 	assert.Equal(t, []any{400.0, "rpm"}, []any{*strip.Readings[0].Band.Value, strip.Readings[0].Band.Unit})
@@ -111,10 +118,12 @@ func TestWhatWasNotedIsPutIntoWords(t *testing.T) {
 	touch := func(m lesson.Mark, ms int64) {
 		t.Helper()
 		n := 0
-		events, err := s.Touch(s.State(), m, lesson.Stamp{Device: "tablet", Seq: s.LastCounter(), AtMs: ms, Wall: "2026-11-24T09:00:00Z", ID: func() string {
-			n++
-			return fmt.Sprintf("01900000-0000-7000-8001-%06x%06x", ms, n)
-		}})
+		events, err := s.Touch(s.State(), m,
+			lesson.Stamp{Device: "tablet", Seq: s.LastCounter(), AtMs: ms, Wall: "2026-11-24T09:00:00Z",
+				ID: func() string {
+					n++
+					return fmt.Sprintf("01900000-0000-7000-8001-%06x%06x", ms, n)
+				}})
 		require.NoError(t, err)
 		s.Add(events...)
 	}
@@ -123,28 +132,41 @@ func TestWhatWasNotedIsPutIntoWords(t *testing.T) {
 	state := s.State()
 	assert.Contains(t, fmt.Sprint(state.Problems), "An error was noted and is not said yet.")
 	assert.Contains(t, fmt.Sprint(state.Problems), "A finding was noted and is not said yet.")
-	_, err := s.Touch(state, lesson.Mark{Name: "word", About: state.Findings[0].Event, Words: "lens cracked"}, lesson.Stamp{ID: func() string { return "" }})
+	_, err := s.Touch(state, lesson.Mark{Name: "word", About: state.Findings[0].Event, Words: "lens cracked"},
+		lesson.Stamp{ID: func() string { return "" }})
 	assert.ErrorContains(t, err, "decision is not chosen yet")
 	touch(lesson.Mark{Name: "word", About: state.Errors[0].Event, Code: "eyes-inside"}, 90_000)
-	touch(lesson.Mark{Name: "word", About: state.Findings[0].Event, Words: "lens cracked", Decision: "deferred", Told: "Bo", Why: "day only"}, 91_000)
+	touch(lesson.Mark{
+		Name: "word", About: state.Findings[0].Event, Words: "lens cracked", Decision: "deferred", Told: "Bo",
+		Why: "day only",
+	}, 91_000)
 	state = s.State()
 	assert.Equal(t, []any{"eyes-inside", int64(5000)}, []any{state.Errors[0].Code, state.Errors[0].AtMs})
 	require.Len(t, state.Findings, 1)
-	assert.Equal(t, []any{"lens cracked", int64(6000), "deferred"}, []any{state.Findings[0].Words, state.Findings[0].AtMs, state.Findings[0].Decision.Decision})
+	assert.Equal(t, []any{"lens cracked", int64(6000), "deferred"},
+		[]any{state.Findings[0].Words, state.Findings[0].AtMs, state.Findings[0].Decision.Decision})
 	assert.Empty(t, state.Problems)
 }
 
 func TestTimesAreComputedAndDoubted(t *testing.T) {
 	at := func(min int64) int64 { return min * 60_000 }
 	state := lesson.State{DurationMs: at(73), Practice: "aircraft",
-		Items:     []lesson.ItemState{{ID: "a", Phase: "start", Status: "done", AtMs: at(5)}, {ID: "b", Phase: "taxi", Status: "done", AtMs: at(12)}, {ID: "c", Phase: "shutdown", Status: "done", AtMs: at(62)}},
-		HourMeter: []lesson.Hours{{Meter: "hour", When: "start", Value: 1204.4}, {Meter: "hour", When: "end", Value: 1205.5}}}
+		Items: []lesson.ItemState{
+			{ID: "a", Phase: "start", Status: "done", AtMs: at(5)},
+			{ID: "b", Phase: "taxi", Status: "done", AtMs: at(12)},
+			{ID: "c", Phase: "shutdown", Status: "done", AtMs: at(62)},
+		},
+		HourMeter: []lesson.Hours{
+			{Meter: "hour", When: "start", Value: 1204.4}, {Meter: "hour", When: "end", Value: 1205.5},
+		}}
 	by := lesson.TimesOf(state, "hour-meter")
-	assert.Equal(t, [5]int{73, 50, 66, 7, 11}, [5]int{by.LessonMinutes, by.BlockMinutes, by.FlightMinutes, by.GroundMinutes, by.Meters[0].Tenths})
+	assert.Equal(t, [5]int{73, 50, 66, 7, 11},
+		[5]int{by.LessonMinutes, by.BlockMinutes, by.FlightMinutes, by.GroundMinutes, by.Meters[0].Tenths})
 	block := lesson.TimesOf(state, "block")
 	assert.Equal(t, [2]int{50, 23}, [2]int{block.FlightMinutes, block.GroundMinutes})
 	state.HourMeter[1].Value = 1207
-	assert.Equal(t, []string{"The hour meter counted 2.6 h in a lesson of 73 minutes."}, lesson.TimesOf(state, "block").Doubts)
+	assert.Equal(t, []string{"The hour meter counted 2.6 h in a lesson of 73 minutes."},
+		lesson.TimesOf(state, "block").Doubts)
 	state.HourMeter = nil
 	without := lesson.TimesOf(state, "hour-meter")
 	assert.Equal(t, "block", without.Rule)
@@ -173,7 +195,11 @@ func TestTwoTabletsKeepTheirPlaces(t *testing.T) {
 		assert.Equal(t, item, state.Items[s.Live(state)].ID)
 	}
 	undo := func(device string) (targets []string) {
-		events, err := s.Touch(state, lesson.Mark{Name: "undo"}, lesson.Stamp{Device: device, AtMs: 1, ID: func() string { return "01900000-0000-7000-8002-000000000001" }, Wall: "w", Seq: 50})
+		events, err := s.Touch(state, lesson.Mark{Name: "undo"},
+			lesson.Stamp{
+				Device: device, AtMs: 1, ID: func() string { return "01900000-0000-7000-8002-000000000001" }, Wall: "w",
+				Seq: 50,
+			})
 		require.NoError(t, err)
 		var p struct{ Targets []string }
 		require.NoError(t, json.Unmarshal(events[0].Payload, &p))

@@ -20,7 +20,10 @@ type FuelAboard struct {
 // plan is the fuel plan of what was dipped: the tank for the take-off, and the
 // minutes until the first change.
 func (f *FuelAboard) plan(t aircraft.Type, method string) (tank string, minutes int, err error) {
-	request := map[string]any{"aircraftType": t.ID, "leftL": f.Left, "rightL": f.Right, "burnLPerHour": t.Fuel.BurnLPerHour, "imbalanceMaxL": t.Fuel.ImbalanceMaxL}
+	request := map[string]any{
+		"aircraftType": t.ID, "leftL": f.Left, "rightL": f.Right, "burnLPerHour": t.Fuel.BurnLPerHour,
+		"imbalanceMaxL": t.Fuel.ImbalanceMaxL,
+	}
 	if t.ID == "" {
 		delete(request, "aircraftType")
 	}
@@ -61,7 +64,9 @@ func tankTime(t aircraft.Type, o Opened) *aircraft.Duration {
 	if err != nil {
 		return nil // it was refused when the lesson was opened
 	}
-	return &aircraft.Duration{ID: TankTimer, Label: fmt.Sprintf("on the %s tank", tank), MaxSeconds: float64(minutes * 60)}
+	return &aircraft.Duration{
+		ID: TankTimer, Label: fmt.Sprintf("on the %s tank", tank), MaxSeconds: float64(minutes * 60),
+	}
 }
 
 // clock is a time as a person reads it: seconds below two minutes, then minutes

@@ -74,7 +74,8 @@ func TimesOf(state State, rule string) Times {
 			t.FlightMinutes = t.Meters[hours].Tenths * 6
 		} else if t.BlockMinutes > 0 {
 			t.Rule = "block"
-			t.Doubts = append(t.Doubts, "The hour meter was not read at both ends: the time from moving off to the shutdown stands in for it.")
+			t.Doubts = append(t.Doubts,
+				"The hour meter was not read at both ends: the time from moving off to the shutdown stands in for it.")
 		}
 	}
 	if state.Practice != Practices[0] {
@@ -108,7 +109,9 @@ func (t *Times) meter(meter string, hours []Hours) {
 	t.Meters = append(t.Meters, m)
 	if m.Tenths*6 > t.LessonMinutes+meterSlack && (t.Paper == "" || t.LessonMinutes > 0) {
 		name := map[string]string{"hour": "hour meter", "tacho": "tachometer"}[meter]
-		t.Doubts = append(t.Doubts, fmt.Sprintf("The %s counted %d.%d h in a lesson of %d minutes.", name, m.Tenths/10, m.Tenths%10, t.LessonMinutes))
+		t.Doubts = append(t.Doubts,
+			fmt.Sprintf("The %s counted %d.%d h in a lesson of %d minutes.", name, m.Tenths/10, m.Tenths%10,
+				t.LessonMinutes))
 	}
 }
 

@@ -93,10 +93,12 @@ func TestHowLongALessonHasRun(t *testing.T) {
 		events []lesson.Event
 		want   int64
 	}{
-		"nothing yet":               {nil, 0},
-		"just now":                  {[]lesson.Event{arrived(5000, 0, "2018-01-01T00:00:00Z")}, 5000},
-		"a minute ago":              {[]lesson.Event{arrived(5000, time.Minute, "2018-01-01T00:00:00Z")}, 65_000},
-		"the longest of them":       {[]lesson.Event{arrived(5000, time.Minute, ""), arrived(90_000, time.Second, "")}, 91_000},
+		"nothing yet":  {nil, 0},
+		"just now":     {[]lesson.Event{arrived(5000, 0, "2018-01-01T00:00:00Z")}, 5000},
+		"a minute ago": {[]lesson.Event{arrived(5000, time.Minute, "2018-01-01T00:00:00Z")}, 65_000},
+		"the longest of them": {
+			[]lesson.Event{arrived(5000, time.Minute, ""), arrived(90_000, time.Second, "")}, 91_000,
+		},
 		"an arrival ahead of us":    {[]lesson.Event{arrived(5000, -time.Hour, "")}, 5000},
 		"an arrival that is no day": {[]lesson.Event{{AtMs: 5000, Received: "soon"}}, 0},
 		"years ago":                 {[]lesson.Event{arrived(0, 20*365*24*time.Hour, "")}, lesson.MaxAtMs},
@@ -110,9 +112,15 @@ func TestWhatAnEventCannotSay(t *testing.T) {
 	h := twin(t, "read-and-do")
 	long := strings.Repeat("w", 5000)
 	for kind, payloads := range map[string]map[string]string{
-		lesson.KindRound:     {`{"phase":""}`: "payload.phase", `{"phase":"` + strings.Repeat("p", 65) + `"}`: "payload.phase"},
-		lesson.KindPractice:  {`{"place":"moon"}`: "payload.place must be one of aircraft, stand, other-simulator"},
-		lesson.KindSelfGrade: {`{"levels":{}}`: "must grade 1 to 64 phases", `{"levels":{"a":5}}`: "must be 0 to 4", `{"levels":{"a":-1}}`: "must be 0 to 4", `{"levels":{"a":1},"words":"` + long + `"}`: "payload.words must be at most"},
+		lesson.KindRound: {
+			`{"phase":""}`: "payload.phase", `{"phase":"` + strings.Repeat("p", 65) + `"}`: "payload.phase",
+		},
+		lesson.KindPractice: {`{"place":"moon"}`: "payload.place must be one of aircraft, stand, other-simulator"},
+		lesson.KindSelfGrade: {
+			`{"levels":{}}`: "must grade 1 to 64 phases", `{"levels":{"a":5}}`: "must be 0 to 4",
+			`{"levels":{"a":-1}}`:                       "must be 0 to 4",
+			`{"levels":{"a":1},"words":"` + long + `"}`: "payload.words must be at most",
+		},
 		lesson.KindHourMeter: {`{"meter":"sun","when":"start","value":1}`: "payload.meter must be one of"},
 		lesson.KindNote:      {`{"words":""}`: "payload.words", `{"words":"` + long + `"}`: "payload.words"},
 	} {
@@ -121,7 +129,10 @@ func TestWhatAnEventCannotSay(t *testing.T) {
 			version = 2 // the first named no meter that can be checked
 		}
 		for payload, want := range payloads {
-			taken := h.Add(lesson.Event{ID: h.id(), Device: "d", Seq: h.next(), Counter: 2, AtMs: 1, Wall: "2026-11-24T10:00:00Z", Kind: kind, V: version, Payload: json.RawMessage(payload)})
+			taken := h.Add(lesson.Event{
+				ID: h.id(), Device: "d", Seq: h.next(), Counter: 2, AtMs: 1, Wall: "2026-11-24T10:00:00Z", Kind: kind,
+				V: version, Payload: json.RawMessage(payload),
+			})
 			require.Len(t, taken, 1)
 			assert.Equal(t, "refused", taken[0].Status, payload[:min(len(payload), 40)])
 			assert.Contains(t, taken[0].Reason, want, kind)

@@ -67,10 +67,14 @@ func Words() Vocabulary {
 	for _, o := range []check.Outcome{check.Normal, check.Caution, check.Invalid, check.Abnormal} {
 		outcomes = append(outcomes, stands(string(o), check.OutcomeWords(o), check.StateOf(o)))
 	}
-	marks := []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend), mark("helped", "Helped", "h", check.Attend),
-		mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within), mark("left-out", "Left out", "o", check.Out),
-		mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out), mark("shown", "Shown", "", check.Unjudged),
-		mark("late", "Late", "", check.Attend), mark("out-of-order", "Out of order", "", check.Attend), mark("passed", "Passed", "", check.Unjudged)}
+	marks := []Word{mark("done", "Done", " ", check.Within), mark("prompted", "Prompted", "p", check.Attend),
+		mark("helped", "Helped", "h", check.Attend),
+		mark("wrong", "Wrong", "w", check.Out), mark("self-fixed", "Self-fixed", "s", check.Within),
+		mark("left-out", "Left out", "o", check.Out),
+		mark("not-fitted", "Not fitted", "n", check.Unjudged), mark("unsafe", "Unsafe", "", check.Out),
+		mark("shown", "Shown", "", check.Unjudged),
+		mark("late", "Late", "", check.Attend), mark("out-of-order", "Out of order", "", check.Attend), mark("passed",
+			"Passed", "", check.Unjudged)}
 	var corrections []Word
 	for _, m := range marks {
 		if slices.Contains(CorrectMarks, m.ID) {
@@ -80,32 +84,52 @@ func Words() Vocabulary {
 	}
 	return Vocabulary{
 		Outcomes: outcomes, Marks: marks, Corrections: corrections, RunMarks: []string{"done", "not-fitted"},
-		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"), w("carried-on", "carried on, recorded"),
+		Decisions: []Word{w("normal-for-type", "normal for type"), w("cleared", "cleared and tested again"),
+			w("carried-on", "carried on, recorded"),
 			w("deferred", "deferred"), w("grounded", "grounded")},
-		Methods:    []Word{w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"), w("challenge-and-response", "challenge and response")},
-		Purposes:   []Word{w("training", "training"), w("stage-check", "stage check"), w(Maintenance, "maintenance run")},
+		Methods: []Word{
+			w("read-and-do", "read and do"), w("flow-then-verify", "flow, then verify"),
+			w("challenge-and-response", "challenge and response"),
+		},
+		Purposes: []Word{w("training", "training"), w("stage-check", "stage check"), w(Maintenance,
+			"maintenance run")},
 		Severities: []Word{w("slip", "slip without effect"), w("wrong", "wrong result"), w("unsafe", "unsafe")},
 		Orals:      []Word{w("4", "knew it"), w("3", "small slip"), w("2", "after a word"), w("1", "did not know")},
-		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"), w("airplane-multi-engine-land", "airplane, multi-engine"),
+		Classes: []Word{w("airplane-single-engine-land", "airplane, single engine"),
+			w("airplane-multi-engine-land", "airplane, multi-engine"),
 			w("helicopter", "helicopter")},
 		Powers: powers(), Befores: []Word{w("run-up", "the run-up"), w("take-off", "take-off"), w("taxi", "taxi")},
 		Builds: map[string][]Word{
 			"engineKind": {w("piston", "piston"), w("diesel", "diesel"), w("turbine", "turbine")},
-			"startType":  {w("carburetted", "carburettor"), w("injected", "injection"), w("electronic", "electronic"), w("diesel", "diesel"), w("turbine", "turbine"), w("rotor", "piston with a rotor")},
+			"startType": {
+				w("carburetted", "carburettor"), w("injected", "injection"), w("electronic", "electronic"),
+				w("diesel", "diesel"), w("turbine", "turbine"), w("rotor", "piston with a rotor"),
+			},
 			"ignition":   {w("magnetos", "two magnetos"), w("lanes", "two lanes"), w("none", "none")},
 			"propeller":  {w("fixed", "fixed"), w("constant-speed", "constant speed"), w("none", "none, a rotor")},
 			"tachometer": {w("", "rpm"), w("percent", "percent")},
 		},
-		Kinds:    []Word{w(library.KindType, "aircraft type"), w(library.KindList, "checklist"), w(library.KindLayer, "layer"), w(library.KindAid, "memory aid"), w(library.KindPolicy, "policy"), w(library.KindPack, "standards pack")},
-		Statuses: []Word{w(library.Draft, "draft"), w(library.Reviewed, "reviewed"), w(library.InForce, "in force"), w(library.Withdrawn, "withdrawn")},
-		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"), w("handbook", "handbook supplement"),
+		Kinds: []Word{
+			w(library.KindType, "aircraft type"), w(library.KindList, "checklist"), w(library.KindLayer, "layer"),
+			w(library.KindAid, "memory aid"), w(library.KindPolicy, "policy"), w(library.KindPack, "standards pack"),
+		},
+		Statuses: []Word{
+			w(library.Draft, "draft"), w(library.Reviewed, "reviewed"), w(library.InForce, "in force"),
+			w(library.Withdrawn, "withdrawn"),
+		},
+		Ranks: []Word{w("instructor", "an instructor’s technique"), w("school", "school supplement"),
+			w("handbook", "handbook supplement"),
 			w("bulletin", "service bulletin")},
-		Reasons: []Word{w("added", "added"), w("changed", "changed"), w("dropped", "left off today"), w("included", "on the list because of today"),
+		Reasons: []Word{w("added", "added"), w("changed", "changed"), w("dropped", "left off today"),
+			w("included", "on the list because of today"),
 			w("overruled", "overruled"), w("refused", "cannot be made"), w("removed", "removed"), w("moved", "moved")},
-		Standings: []Word{stands("consolidated", "consolidated", check.Within), stands("to standard", "to standard", check.Within),
-			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend), stands("lapsed", "lapsed", check.Out),
+		Standings: []Word{stands("consolidated", "consolidated", check.Within),
+			stands("to standard", "to standard", check.Within),
+			stands("practising", "practising", check.Attend), stands("introduced", "introduced", check.Attend),
+			stands("lapsed", "lapsed", check.Out),
 			stands("not seen", "not seen", check.Attend), w("not required", "not on this aircraft")},
-		Roles: []Word{w(access.Student, "student"), w(access.Instructor, "instructor"), w(access.Chief, "chief instructor"), w(access.Maintenance, "maintenance"),
+		Roles: []Word{w(access.Student, "student"), w(access.Instructor, "instructor"),
+			w(access.Chief, "chief instructor"), w(access.Maintenance, "maintenance"),
 			w(access.Examiner, "examiner"), w(access.Admin, "administrator")},
 		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
 		EngineStates: []string{"cold", "warm", "hot"},
@@ -122,13 +146,21 @@ type Element struct {
 // BriefElements are the parts that a spoken take-off brief has on a type.
 func BriefElements(t aircraft.Type) []Element {
 	if t.Class == "helicopter" {
-		return []Element{{"runway", "where, and what lies ahead"}, {"wind", "wind, across and along"}, {"configuration", "configuration"}, {"speeds", "speeds"},
-			{"performance", "power needed and its limit"}, {"flying-by", "when to go back down"}, {"before-rotation", "failure in the hover"},
-			{"no-runway-low", "failure low"}, {"no-runway-high", "failure higher, and the height"}, {"who", "who flies, who reads"}}
+		return []Element{{"runway", "where, and what lies ahead"}, {"wind", "wind, across and along"},
+			{"configuration", "configuration"}, {"speeds", "speeds"},
+			{"performance", "power needed and its limit"}, {"flying-by", "when to go back down"},
+			{"before-rotation", "failure in the hover"},
+			{"no-runway-low", "failure low"}, {"no-runway-high", "failure higher, and the height"}, {
+				"who", "who flies, who reads",
+			}}
 	}
-	return []Element{{"runway", "runway and length"}, {"wind", "wind, across and along"}, {"configuration", "configuration"}, {"speeds", "speeds"},
-		{"performance", "distance needed"}, {"flying-by", "the point to be flying by"}, {"before-rotation", "failure before rotation"},
-		{"runway-left", "failure with runway left"}, {"no-runway-low", "failure low"}, {"no-runway-high", "failure higher, and the height"}, {"who", "who flies, who reads"}}
+	return []Element{{"runway", "runway and length"}, {"wind", "wind, across and along"},
+		{"configuration", "configuration"}, {"speeds", "speeds"},
+		{"performance", "distance needed"}, {"flying-by", "the point to be flying by"},
+		{"before-rotation", "failure before rotation"},
+		{"runway-left", "failure with runway left"}, {"no-runway-low", "failure low"}, {
+			"no-runway-high", "failure higher, and the height",
+		}, {"who", "who flies, who reads"}}
 }
 
 // Choice is what a lesson is opened with, as it was chosen and typed.
@@ -166,7 +198,9 @@ func (c Choice) Tailored() (checklist.Flown, checklist.Day, error) {
 	}
 	elevation := float64(c.ElevationFt)
 	day.ElevationFt = &elevation
-	flown, err := checklist.Tailor(c.List, c.Over, c.Type, checklist.Aircraft{Equipment: c.Equipment, StartOrder: c.StartOrder}, day)
+	flown, err := checklist.Tailor(c.List, c.Over, c.Type, checklist.Aircraft{
+		Equipment: c.Equipment, StartOrder: c.StartOrder,
+	}, day)
 	return flown, day, err
 }
 
@@ -192,8 +226,10 @@ func (c Choice) Opened() (Opened, error) {
 	if c.Paper != nil {
 		conditions["date"] = c.Paper.Day
 	}
-	o := Opened{Student: c.Student, Paper: c.Paper, Instructor: c.Instructor, Aircraft: c.Aircraft, AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
-		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose, Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
+	o := Opened{Student: c.Student, Paper: c.Paper, Instructor: c.Instructor, Aircraft: c.Aircraft,
+		AircraftType: c.Type.ID, TypeVersion: c.Type.Version,
+		List: c.List.ID, ListVersion: c.List.Version, Method: c.Method, Scale: c.Scale, Purpose: c.Purpose,
+		Runway: strings.TrimSpace(c.Runway), Wind: strings.TrimSpace(c.Wind),
 		Conditions: conditions, Equipment: c.Equipment, Day: &day, Flown: &flown}
 	if c.Passing != Passings[0] {
 		o.Passing = c.Passing

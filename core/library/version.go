@@ -129,7 +129,9 @@ func Next(all []Version, kind, id, aircraftType string) (int, error) {
 		}
 		next = max(next, v.Version+1)
 		if v.AircraftType != aircraftType {
-			return 0, form.Problem{Reason: fmt.Sprintf("%s %s is for the %s, not for the %s", kind, id, v.AircraftType, aircraftType)}
+			return 0, form.Problem{
+				Reason: fmt.Sprintf("%s %s is for the %s, not for the %s", kind, id, v.AircraftType, aircraftType),
+			}
 		}
 	}
 	return next, nil
@@ -145,19 +147,26 @@ type Step struct {
 
 // The steps.
 var (
-	Save     = Step{"saved", Draft, ""}
-	Drop     = Step{"deleted", Draft, ""}
-	Review   = Step{"reviewed", Draft, ""}
-	Reopen   = Step{"taken back to draft", Reviewed, ""}
-	Approve  = Step{"approved", Reviewed, "a version comes into force today or later, not on %s: lessons before are not changed"}
-	Withdraw = Step{"withdrawn", InForce, "a version is withdrawn from today or later, not from %s: lessons before are not changed"}
+	Save    = Step{"saved", Draft, ""}
+	Drop    = Step{"deleted", Draft, ""}
+	Review  = Step{"reviewed", Draft, ""}
+	Reopen  = Step{"taken back to draft", Reviewed, ""}
+	Approve = Step{
+		"approved", Reviewed, "a version comes into force today or later, not on %s: lessons before are not changed",
+	}
+	Withdraw = Step{
+		"withdrawn", InForce, "a version is withdrawn from today or later, not from %s: lessons before are not changed",
+	}
 )
 
 // Check says why the version cannot take a step from a day on; nil when it can.
 func (s Step) Check(v Version, from, today string) error {
 	switch {
 	case v.Shipped:
-		return form.Problem{Reason: fmt.Sprintf("version %d ships with the program and stays; write a version of your own over it", v.Version)}
+		return form.Problem{
+			Reason: fmt.Sprintf("version %d ships with the program and stays; write a version of your own over it",
+				v.Version),
+		}
 	case v.Status != s.from:
 		return form.Problem{Reason: fmt.Sprintf("version %d is %s and cannot be %s", v.Version, v.Status, s.name)}
 	case s.dated != "" && from < today:
@@ -170,7 +179,9 @@ func (s Step) Check(v Version, from, today string) error {
 // held to the handbook's pages by somebody who wrote none of them.
 func (v Version) MayConfirm(account string) error {
 	if slices.Contains(v.Writers, account) {
-		return form.Problem{Reason: "you wrote on this version: somebody else holds its numbers to the pages of the handbook"}
+		return form.Problem{
+			Reason: "you wrote on this version: somebody else holds its numbers to the pages of the handbook",
+		}
 	}
 	return nil
 }

@@ -68,8 +68,10 @@ var (
 // that ship, with what the school had set before there were policies.
 func Default(standing progress.Policy, scales []string, settings school.Settings) Policy {
 	turn := 900
-	return Policy{ID: ID, Title: "The school’s policy", Version: standing.Version, Standing: standing, Methods: slices.Clone(lesson.Methods), Scales: scales,
-		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true, Leaning: Leanings[0], Breakers: Breakers[0], Planning: schedule.Planning{}.Usual(), KeepYears: 10}
+	return Policy{ID: ID, Title: "The school’s policy", Version: standing.Version, Standing: standing,
+		Methods: slices.Clone(lesson.Methods), Scales: scales,
+		FuelMethod: settings.Tanks(), TimeRule: settings.FlightTime(), TurnBackFt: &turn, DeadCut: true,
+		Leaning: Leanings[0], Breakers: Breakers[0], Planning: schedule.Planning{}.Usual(), KeepYears: 10}
 }
 
 // Problems lists every mistake in the policy. It makes a policy a document of the
@@ -174,7 +176,10 @@ type ForDay struct {
 
 // ForDay is what concerns a day on a type, in the units of a person.
 func (p Policy) ForDay(typ string, u quantity.Units) ForDay {
-	d := ForDay{FuelMethod: p.FuelMethod, Skips: p.Skips(), Breakers: p.Breakers, Passing: cmp.Or(p.Passing, lesson.Passings[0]), StartOrder: append([]int{}, p.StartOrder(typ)...)}
+	d := ForDay{
+		FuelMethod: p.FuelMethod, Skips: p.Skips(), Breakers: p.Breakers,
+		Passing: cmp.Or(p.Passing, lesson.Passings[0]), StartOrder: append([]int{}, p.StartOrder(typ)...),
+	}
 	if p.TurnBackFt != nil {
 		v, _ := u.Show(quantity.Scaled(int64(*p.TurnBackFt), 0), "ft")
 		d.TurnBack = v.String()

@@ -97,7 +97,8 @@ func TestDecisionsAreReadStrictly(t *testing.T) {
 	none.Standing.Lose.Of = 0
 	none.ID = "another"
 	s := policy.SheetOf(none, nil, k, quantity.Units{})
-	assert.Len(t, s.Problems, 2, "what belongs to no row is said as well: the id, and how the standing's numbers go together")
+	assert.Len(t, s.Problems, 2,
+		"what belongs to no row is said as well: the id, and how the standing's numbers go together")
 	assert.NotEmpty(t, row(t, s, "standing.lose.of").Problem)
 }
 
@@ -105,14 +106,18 @@ func TestDecisionsAreReadStrictly(t *testing.T) {
 func TestWhatADayTakesOfAPolicy(t *testing.T) {
 	k, p := known(t)
 	for _, e := range []policy.Edit{
-		{Path: "deadCut", Chosen: []string{"false"}}, {Path: "leaning", Chosen: []string{"never"}}, {Path: "breakers", Chosen: []string{"never"}},
+		{Path: "deadCut", Chosen: []string{"false"}}, {Path: "leaning", Chosen: []string{"never"}},
+		{Path: "breakers", Chosen: []string{"never"}},
 		{Path: "startOrders.hornbeam-twin", Chosen: []string{"2,1"}}, {Path: "turnBackFt", Text: "300"},
 	} {
 		var err error
 		p, err = policy.Apply(p, e, k, quantity.Units{Height: "m"})
 		require.NoError(t, err)
 	}
-	assert.Equal(t, policy.ForDay{FuelMethod: "fuller-first", TurnBack: "984", Skips: []string{"dead-cut", "mixture-peak"}, Breakers: "never", Passing: "everything", StartOrder: []int{2, 1}}, p.ForDay("hornbeam-twin", quantity.Units{}))
+	assert.Equal(t, policy.ForDay{
+		FuelMethod: "fuller-first", TurnBack: "984", Skips: []string{"dead-cut", "mixture-peak"}, Breakers: "never",
+		Passing: "everything", StartOrder: []int{2, 1},
+	}, p.ForDay("hornbeam-twin", quantity.Units{}))
 	day := p.ForDay("alder-110", quantity.Units{Height: "m"})
 	assert.Equal(t, "300", day.TurnBack)
 	assert.Empty(t, day.StartOrder)
@@ -120,7 +125,8 @@ func TestWhatADayTakesOfAPolicy(t *testing.T) {
 	var before policy.Policy
 	_, before = known(t)
 	assert.Equal(t, "900 ft", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "turnBackFt").Was)
-	assert.Equal(t, "as the maker has it", row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "startOrders.hornbeam-twin").Was)
+	assert.Equal(t, "as the maker has it",
+		row(t, policy.SheetOf(p, &before, k, quantity.Units{}), "startOrders.hornbeam-twin").Was)
 }
 
 // TestWhatCannotBeAPolicyIsSaid: each mistake at its path.
@@ -140,9 +146,13 @@ func TestWhatCannotBeAPolicyIsSaid(t *testing.T) {
 		`leaning "a little" is none of`:            func(p *policy.Policy) { p.Leaning = "a little" },
 		`breakers "tape" is none of`:               func(p *policy.Policy) { p.Breakers = "tape" },
 		"turnBackFt must be 200 to 3000":           func(p *policy.Policy) { low := 100; p.TurnBackFt = &low },
-		"startOrders.larch-d2 must name each":      func(p *policy.Policy) { p.StartOrders = map[string][]int{"larch-d2": {1, 1}} },
-		"startOrders.rowan-180i must name each":    func(p *policy.Policy) { p.StartOrders = map[string][]int{"rowan-180i": {1}} },
-		"keepYears must be 1 to 60":                func(p *policy.Policy) { p.KeepYears = 0 },
+		"startOrders.larch-d2 must name each": func(p *policy.Policy) {
+			p.StartOrders = map[string][]int{"larch-d2": {1, 1}}
+		},
+		"startOrders.rowan-180i must name each": func(p *policy.Policy) {
+			p.StartOrders = map[string][]int{"rowan-180i": {1}}
+		},
+		"keepYears must be 1 to 60": func(p *policy.Policy) { p.KeepYears = 0 },
 	} {
 		_, p := known(t)
 		change(&p)

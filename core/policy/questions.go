@@ -86,7 +86,8 @@ func only(all ...Choice) func(Known) []Choice { return func(Known) []Choice { re
 
 var questions = []question{
 	{path: "standing.enter.lessons", group: "Standing", label: "lessons in a row to be to standard", low: 1, high: 10,
-		words:  "Two are soon done and soon lost; most schools ask for three, so that one good day is not taken for a skill.",
+		words: "Two are soon done and soon lost; most schools ask for three, so that one good day is not taken for " +
+			"a skill.",
 		number: counted(func(p *Policy) *int { return &p.Standing.Enter.Lessons })},
 	{path: "standing.atLeast", group: "Standing", label: "level that counts as to standard", low: 2, high: 4,
 		words:  "3 allows a slip that the student notices alone; 4 asks for none at all.",
@@ -106,75 +107,123 @@ var questions = []question{
 	{path: "standing.restore", group: "Standing", label: "lessons that bring back what was lost", low: 1, high: 10,
 		words:  "What was once to standard comes back sooner than it was first reached.",
 		number: counted(func(p *Policy) *int { return &p.Standing.Restore })},
-	{path: "standing.lapseDays", group: "Standing", label: "lapses after days without a showing", unit: "days", low: 7, high: 730,
+	{path: "standing.lapseDays", group: "Standing", label: "lapses after days without a showing", unit: "days", low: 7,
+		high:   730,
 		words:  "Flows fade: most schools count two months, those with long winters more.",
 		number: counted(func(p *Policy) *int { return &p.Standing.LapseDays })},
 	{path: "standing.consolidated.lessons", group: "Standing", label: "lessons to be consolidated", low: 1, high: 20,
 		words:  "What has held for so long, with more than one instructor, is no longer practised for its own sake.",
 		number: counted(func(p *Policy) *int { return &p.Standing.Consolidated.Lessons })},
-	{path: "standing.consolidated.instructors", group: "Standing", label: "instructors who have seen it", low: 1, high: 5,
+	{path: "standing.consolidated.instructors", group: "Standing", label: "instructors who have seen it", low: 1,
+		high:   5,
 		words:  "Two see different things.",
 		number: counted(func(p *Policy) *int { return &p.Standing.Consolidated.Instructors })},
-	{path: "standing.criticalLessons", group: "Readiness", label: "later lessons that answer a critical error", low: 1, high: 10,
-		words:  "The same item right in so many later lessons; where its condition does not come, the chief instructor decides.",
+	{path: "standing.criticalLessons", group: "Readiness", label: "later lessons that answer a critical error", low: 1,
+		high: 10,
+		words: "The same item right in so many later lessons; where its condition does not come, the chief " +
+			"instructor decides.",
 		number: counted(func(p *Policy) *int { return &p.Standing.CriticalLessons })},
 	{path: "standing.practiceCounts", group: "Readiness", label: "practice on the stand and in simulators",
-		one:     &way{get: func(p Policy) string { return strconv.FormatBool(p.Standing.PracticeCounts) }, set: func(p *Policy, id string) { p.Standing.PracticeCounts = id == "true" }},
-		words:   "It is shown wherever it was done, and it is never aircraft time. Most schools let only what was seen in an aircraft count toward the checkride.",
+		one: &way{
+			get: func(p Policy) string { return strconv.FormatBool(p.Standing.PracticeCounts) },
+			set: func(p *Policy, id string) { p.Standing.PracticeCounts = id == "true" },
+		},
+		words: "It is shown wherever it was done, and it is never aircraft time. Most schools let only what was " +
+			"seen in an aircraft count toward the checkride.",
 		choices: only(Choice{"false", "is shown, and does not count"}, Choice{"true", "counts like an aircraft"})},
-	{path: "standing.standards", group: "Readiness", label: "standards that students are held to", many: func(p *Policy) *[]string { return &p.Standing.Standards },
-		words: "As far as each covers the student’s class. A school that trains for several authorities names more than one.", choices: func(k Known) []Choice { return k.Packs }},
-	{path: "methods", group: "Lessons", label: "ways of working a list", many: func(p *Policy) *[]string { return &p.Methods },
-		words: "Read and do for beginners and rare lists; flow, then verify, as airlines and most checkrides have it. The first is the usual one.", choices: func(Known) []Choice { return methodChoices() }},
-	{path: "scales", group: "Lessons", label: "scales that lessons are graded on", many: func(p *Policy) *[]string { return &p.Scales },
-		words: "One scale makes lessons comparable at a glance; a coarse one says less of each. The first is the usual one.", choices: func(k Known) []Choice { return k.Scales }},
-	{path: "timeRule", group: "Lessons", label: "flight time", one: worded(func(p *Policy) *string { return &p.TimeRule }),
+	{path: "standing.standards", group: "Readiness", label: "standards that students are held to",
+		many: func(p *Policy) *[]string { return &p.Standing.Standards },
+		words: "As far as each covers the student’s class. A school that trains for several authorities names more " +
+			"than one.", choices: func(k Known) []Choice {
+			return k.Packs
+		}},
+	{path: "methods", group: "Lessons", label: "ways of working a list",
+		many: func(p *Policy) *[]string { return &p.Methods },
+		words: "Read and do for beginners and rare lists; flow, then verify, as airlines and most checkrides have " +
+			"it. The first is the usual one.", choices: func(Known) []Choice {
+			return methodChoices()
+		}},
+	{path: "scales", group: "Lessons", label: "scales that lessons are graded on",
+		many: func(p *Policy) *[]string { return &p.Scales },
+		words: "One scale makes lessons comparable at a glance; a coarse one says less of each. The first is the " +
+			"usual one.", choices: func(k Known) []Choice {
+			return k.Scales
+		}},
+	{path: "timeRule", group: "Lessons", label: "flight time",
+		one:     worded(func(p *Policy) *string { return &p.TimeRule }),
 		words:   "By the hour meter as the aircraft is charged, or from moving off to the shutdown as the log book has it.",
 		choices: only(Choice{"hour-meter", "by the hour meter"}, Choice{"block", "from moving off to the shutdown"})},
-	{path: "fuelMethod", group: "Aircraft", label: "tanks", one: worded(func(p *Policy) *string { return &p.FuelMethod }),
-		words:   "Starting on the lower tank and changing before the run-up proves both; starting on the fuller leaves nothing to forget. Lists and errors follow.",
-		choices: only(Choice{"prove-both", "start on the lower, take off on the fuller"}, Choice{"fuller-first", "start and take off on the fuller"})},
+	{path: "fuelMethod", group: "Aircraft", label: "tanks",
+		one: worded(func(p *Policy) *string { return &p.FuelMethod }),
+		words: "Starting on the lower tank and changing before the run-up proves both; starting on the fuller " +
+			"leaves nothing to forget. Lists and errors follow.",
+		choices: only(Choice{"prove-both", "start on the lower, take off on the fuller"},
+			Choice{"fuller-first", "start and take off on the fuller"})},
 	{path: "deadCut", group: "Aircraft", label: "switch tested at OFF",
-		one:     &way{get: func(p Policy) string { return strconv.FormatBool(p.DeadCut) }, set: func(p *Policy, id string) { p.DeadCut = id == "true" }},
-		words:   "A moment at OFF at idle shows that both magnetos can be grounded. Some schools leave it to maintenance: it can damage an exhaust when done with power on.",
+		one: &way{
+			get: func(p Policy) string { return strconv.FormatBool(p.DeadCut) },
+			set: func(p *Policy, id string) { p.DeadCut = id == "true" },
+		},
+		words: "A moment at OFF at idle shows that both magnetos can be grounded. Some schools leave it to " +
+			"maintenance: it can damage an exhaust when done with power on.",
 		choices: only(Choice{"true", "tested"}, Choice{"false", "not tested"})},
-	{path: "leaning", group: "Aircraft", label: "leaning on the ground", one: worded(func(p *Policy) *string { return &p.Leaning }),
-		words:   "Leaning keeps plugs clean where the maker allows it; some schools keep the lever forward on the ground so that nobody takes off lean. Never leaves the mixture check off.",
+	{path: "leaning", group: "Aircraft", label: "leaning on the ground",
+		one: worded(func(p *Policy) *string { return &p.Leaning }),
+		words: "Leaning keeps plugs clean where the maker allows it; some schools keep the lever forward on the " +
+			"ground so that nobody takes off lean. Never leaves the mixture check off.",
 		choices: only(Choice{"as-allowed", "where the maker allows it"}, Choice{"never", "never"})},
-	{path: "breakers", group: "Aircraft", label: "a breaker that has opened", one: worded(func(p *Policy) *string { return &p.Breakers }),
-		words:   "It has a reason. Many schools allow one setting, once, after it has cooled and only when it is needed; others leave it open and write it up. The item says so.",
+	{path: "breakers", group: "Aircraft", label: "a breaker that has opened",
+		one: worded(func(p *Policy) *string { return &p.Breakers }),
+		words: "It has a reason. Many schools allow one setting, once, after it has cooled and only when it is " +
+			"needed; others leave it open and write it up. The item says so.",
 		choices: only(Choice{"once", "set once, when needed"}, Choice{"never", "stays open, written up"})},
-	{path: "passing", group: "Lessons", label: "a touch on a later line passes", one: &way{get: func(p Policy) string { return cmp.Or(p.Passing, lesson.Passings[0]) },
-		set: func(p *Policy, id string) {
-			if p.Passing = id; id == lesson.Passings[0] {
-				p.Passing = "" // as policies from before it was asked have it
-			}
+	{path: "passing", group: "Lessons", label: "a touch on a later line passes",
+		one: &way{get: func(p Policy) string { return cmp.Or(p.Passing, lesson.Passings[0]) },
+			set: func(p *Policy, id string) {
+				if p.Passing = id; id == lesson.Passings[0] {
+					p.Passing = "" // as policies from before it was asked have it
+				}
+			}},
+		words: "Grading by exception passes what nobody marked. Some schools let critical items and measured " +
+			"checks stop it, so that each of them has a mark or a number of its own.",
+		choices: only(Choice{lesson.Passings[0], "everything in between"},
+			Choice{lesson.Passings[1], "nothing critical, nothing measured"})},
+	{path: "paper", group: "Lessons", label: "a lesson that was kept on paper is written down by",
+		one: &way{get: func(p Policy) string { return cmp.Or(p.Paper, lesson.Papers[0]) },
+			set: func(p *Policy, id string) {
+				if p.Paper = id; id == lesson.Papers[0] {
+					p.Paper = "" // as policies from before it was asked have it
+				}
+			}},
+		words: "It counts like any other, says on every sheet that it comes from paper, and claims no minutes but " +
+			"those that stand there. Some schools let whoever gave it write it down, some take none.",
+		choices: only(Choice{lesson.Papers[0], "the chief instructor"}, Choice{lesson.Papers[1], "whoever gave it"},
+			Choice{lesson.Papers[2], "nobody: there is no such lesson"})},
+	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft",
+		low: 200, high: 3000,
+		words: "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
+		number: &number{
+			get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n },
+			empty: true,
 		}},
-		words:   "Grading by exception passes what nobody marked. Some schools let critical items and measured checks stop it, so that each of them has a mark or a number of its own.",
-		choices: only(Choice{lesson.Passings[0], "everything in between"}, Choice{lesson.Passings[1], "nothing critical, nothing measured"})},
-	{path: "paper", group: "Lessons", label: "a lesson that was kept on paper is written down by", one: &way{get: func(p Policy) string { return cmp.Or(p.Paper, lesson.Papers[0]) },
-		set: func(p *Policy, id string) {
-			if p.Paper = id; id == lesson.Papers[0] {
-				p.Paper = "" // as policies from before it was asked have it
-			}
-		}},
-		words:   "It counts like any other, says on every sheet that it comes from paper, and claims no minutes but those that stand there. Some schools let whoever gave it write it down, some take none.",
-		choices: only(Choice{lesson.Papers[0], "the chief instructor"}, Choice{lesson.Papers[1], "whoever gave it"}, Choice{lesson.Papers[2], "nobody: there is no such lesson"})},
-	{path: "turnBackFt", group: "Aircraft", label: "turning back is thought of from, above the field", unit: "ft", low: 200, high: 3000,
-		words:  "Below it the flight goes on ahead. Few put it below 700 ft with a student; empty is never.",
-		number: &number{get: func(p Policy) *int { return p.TurnBackFt }, set: func(p *Policy, n *int) { p.TurnBackFt = n }, empty: true}},
-	planned("leave", "somebody is on leave", "A lesson with somebody who is away is refused by most, since nobody would be there.",
+	planned("leave", "somebody is on leave",
+		"A lesson with somebody who is away is refused by most, since nobody would be there.",
 		func(p *schedule.Planning) *string { return &p.Leave }),
-	planned("shifts", "outside of an instructor’s hours", "Most warn, so that an early start can be agreed; those who pay by the shift refuse.",
+	planned("shifts", "outside of an instructor’s hours",
+		"Most warn, so that an early start can be agreed; those who pay by the shift refuse.",
 		func(p *schedule.Planning) *string { return &p.Shifts }),
 	planned("outOfService", "an aircraft that is not to be had", "In the workshop or lent: refused by most.",
 		func(p *schedule.Planning) *string { return &p.OutOfService }),
-	planned("grounded", "an aircraft that is grounded now", "It may fly again by then, so most warn; some plan nothing on it until it is returned.",
+	planned("grounded", "an aircraft that is grounded now",
+		"It may fly again by then, so most warn; some plan nothing on it until it is returned.",
 		func(p *schedule.Planning) *string { return &p.Grounded }),
-	planned("prerequisites", "exercises before what they build on", "Spins before stalls, navigation before circuits: most warn, since a student may have flown them elsewhere.",
+	planned("prerequisites", "exercises before what they build on",
+		"Spins before stalls, navigation before circuits: most warn, since a student may have flown them elsewhere.",
 		func(p *schedule.Planning) *string { return &p.Prerequisites }),
-	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1, high: 60,
-		words:  "Authorities ask for some years of a training record, privacy for no more. After it a name is replaced by a pseudonym; the signatures stay provable.",
+	{path: "keepYears", group: "Records", label: "names are kept after somebody has left", unit: "years", low: 1,
+		high: 60,
+		words: "Authorities ask for some years of a training record, privacy for no more. After it a name is " +
+			"replaced by a pseudonym; the signatures stay provable.",
 		number: counted(func(p *Policy) *int { return &p.KeepYears })},
 }
 
@@ -185,8 +234,12 @@ const planning = "Planning"
 // empty reads as the usual.
 func planned(path, label, words string, of func(p *schedule.Planning) *string) question {
 	return question{path: "planning." + path, group: planning, label: "planned: " + label, words: words,
-		one:     &way{get: func(p Policy) string { usual := p.Planning.Usual(); return *of(&usual) }, set: func(p *Policy, id string) { *of(&p.Planning) = id }},
-		choices: only(Choice{schedule.Refuse, "refused"}, Choice{schedule.Warn, "warned of"}, Choice{schedule.Allow, "said nothing of"})}
+		one: &way{
+			get: func(p Policy) string { usual := p.Planning.Usual(); return *of(&usual) },
+			set: func(p *Policy, id string) { *of(&p.Planning) = id },
+		},
+		choices: only(Choice{schedule.Refuse, "refused"}, Choice{schedule.Warn, "warned of"},
+			Choice{schedule.Allow, "said nothing of"})}
 }
 
 func methodChoices() []Choice {
@@ -240,28 +293,39 @@ func everyQuestion(p Policy, k Known) []question {
 	out := slices.Clone(questions)
 	at := slices.IndexFunc(out, func(q question) bool { return q.path == "methods" })
 	for i, s := range p.Standing.Stages[:min(len(p.Standing.Stages), maxStages)] {
-		out = slices.Insert(out, at+i, question{path: fmt.Sprintf("standing.stages[%d].days", i), group: "Readiness", label: "a passed stage check counts: " + s.Title, unit: "days", low: 1, high: 3650,
-			words: "So long after it was flown, with an instructor other than the one who recommends.",
-			number: &number{get: func(p Policy) *int {
-				if i >= len(p.Standing.Stages) {
-					return nil
-				}
-				return &p.Standing.Stages[i].Days
-			}, set: func(p *Policy, n *int) { p.Standing.Stages[i].Days = *n }}})
+		out = slices.Insert(out, at+i,
+			question{path: fmt.Sprintf("standing.stages[%d].days", i), group: "Readiness",
+				label: "a passed stage check counts: " + s.Title, unit: "days", low: 1, high: 3650,
+				words: "So long after it was flown, with an instructor other than the one who recommends.",
+				number: &number{get: func(p Policy) *int {
+					if i >= len(p.Standing.Stages) {
+						return nil
+					}
+					return &p.Standing.Stages[i].Days
+				}, set: func(p *Policy, n *int) { p.Standing.Stages[i].Days = *n }}})
 	}
 	at = slices.IndexFunc(out, func(q question) bool { return q.path == "turnBackFt" })
 	for _, t := range k.Types {
 		if t.Engines != 2 {
 			continue
 		}
-		out = slices.Insert(out, at, question{path: "startOrders." + t.ID, group: "Aircraft", label: t.Name + ": engines started", words: "As the maker has it, or the other way round where the ramp or the battery asks for it.", one: startOrder(t.ID),
-			choices: only(Choice{"", "as the maker has it"}, Choice{"1,2", t.EngineName(1) + ", then " + t.EngineName(2)}, Choice{"2,1", t.EngineName(2) + ", then " + t.EngineName(1)})})
+		out = slices.Insert(out, at,
+			question{path: "startOrders." + t.ID, group: "Aircraft", label: t.Name + ": engines started",
+				words: "As the maker has it, or the other way round where the ramp or the battery asks for it.",
+				one:   startOrder(t.ID),
+				choices: only(Choice{"", "as the maker has it"},
+					Choice{"1,2", t.EngineName(1) + ", then " + t.EngineName(2)}, Choice{
+						"2,1", t.EngineName(2) + ", then " + t.EngineName(1),
+					})})
 	}
 	return out
 }
 
 func (q question) row(p Policy, k Known, u quantity.Units) Row {
-	r := Row{Path: q.path, Group: q.group, Label: q.label, Words: u.Say(q.words), Unit: u.For(q.unit), Choices: []Choice{}, Chosen: []string{}, Several: q.many != nil}
+	r := Row{
+		Path: q.path, Group: q.group, Label: q.label, Words: u.Say(q.words), Unit: u.For(q.unit), Choices: []Choice{},
+		Chosen: []string{}, Several: q.many != nil,
+	}
 	if q.choices != nil {
 		r.Choices = append(r.Choices, q.choices(k)...)
 	}

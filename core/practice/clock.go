@@ -92,7 +92,9 @@ func (t Timed) Check() error {
 	case t.Began.After(t.Arrived.Add(clockAhead)):
 		return form.Bad("run.began", "lies ahead of the school's clock: the clock of the device is wrong")
 	case t.Arrived.Sub(t.Began) > waitsMost:
-		return form.Bad("run.began", "is more than %d days ago: the clock of the device is wrong, or the practice has waited for too long", int(waitsMost.Hours()/24))
+		return form.Bad("run.began",
+			"is more than %d days ago: the clock of the device is wrong, or the practice has waited for too long",
+			int(waitsMost.Hours()/24))
 	}
 	return nil
 }

@@ -23,13 +23,35 @@ func TestWhenAPracticeCounts(t *testing.T) {
 	}{
 		{"as it should be", practice.Timed{Began: at(0), Since: at(0), Own: 540, Arrived: at(9)}, "", false},
 		{"with pauses", practice.Timed{Began: at(0), Since: at(0), Own: 540, Arrived: at(50)}, "", false},
-		{"a clock years behind", practice.Timed{Began: at(-60 * 24 * 61), Since: at(0), Own: 540, Arrived: at(9)}, "", false},
-		{"nine minutes in three seconds", practice.Timed{Began: at(0), Since: at(8.95), Own: 540, Arrived: at(9)}, "more quickly than time", false},
+		{
+			"a clock years behind", practice.Timed{Began: at(-60 * 24 * 61), Since: at(0), Own: 540, Arrived: at(9)},
+			"", false,
+		},
+		{
+			"nine minutes in three seconds", practice.Timed{Began: at(0), Since: at(8.95), Own: 540, Arrived: at(9)},
+			"more quickly than time", false,
+		},
 		{"without the school", practice.Timed{Began: at(0), Own: 540, Arrived: at(60)}, "could not be reached", false},
-		{"two at once", practice.Timed{Began: at(0), Since: at(0), Own: 540, Arrived: at(9), Others: []practice.Span{{at(-5), at(1)}}}, "at the same time", false},
-		{"one after another", practice.Timed{Began: at(0), Since: at(0), Own: 540, Arrived: at(9), Others: []practice.Span{{at(-5), at(0)}, {at(9), at(12)}}}, "", false},
+		{
+			"two at once",
+			practice.Timed{
+				Began: at(0), Since: at(0), Own: 540, Arrived: at(9), Others: []practice.Span{{at(-5), at(1)}},
+			},
+			"at the same time", false,
+		},
+		{
+			"one after another",
+			practice.Timed{
+				Began: at(0), Since: at(0), Own: 540, Arrived: at(9),
+				Others: []practice.Span{{at(-5), at(0)}, {at(9), at(12)}},
+			},
+			"", false,
+		},
 		{"in 2099", practice.Timed{Began: at(0).AddDate(73, 0, 0), Since: at(0), Own: 1, Arrived: at(9)}, "", true},
-		{"last year", practice.Timed{Began: at(0).AddDate(-1, 0, 0), Own: 1, Arrived: at(9)}, "could not be reached", true},
+		{
+			"last year", practice.Timed{Began: at(0).AddDate(-1, 0, 0), Own: 1, Arrived: at(9)}, "could not be reached",
+			true,
+		},
 	} {
 		assert.Equal(t, c.bad, c.of.Check() != nil, c.name)
 		if c.why == "" {
@@ -43,7 +65,9 @@ func TestWhenAPracticeCounts(t *testing.T) {
 // student did does.
 func TestTheSameHands(t *testing.T) {
 	move := practice.Deed{Tick: 5, Move: &practice.Move{Control: "master", Value: 1}}
-	mark := practice.Deed{Tick: 6, Call: &practice.Call{Mark: lesson.Mark{Name: "prompted", Item: "papers"}, Instructor: true}}
+	mark := practice.Deed{
+		Tick: 6, Call: &practice.Call{Mark: lesson.Mark{Name: "prompted", Item: "papers"}, Instructor: true},
+	}
 	run := practice.Run{Seed: 4, Began: began, Ticks: 9, Deeds: []practice.Deed{move, mark}}
 	other := run
 	other.Began, other.Decision, other.Deeds = "2099-01-01T00:00:00Z", "grounded", []practice.Deed{move}

@@ -47,8 +47,10 @@ func (c Course) Flown(s stand.Scenario) (checklist.Flown, error) {
 	d := s.Day
 	night, first := false, d.EngineState == "cold"
 	wind := max(d.WindKt, 0)
-	flown, err := checklist.Tailor(c.List, nil, c.Type, checklist.Aircraft{}, checklist.Day{OATC: &d.OATC, DewPointC: &d.DewPointC, WindKt: &wind,
-		ElevationFt: &d.ElevationFt, QNHHPa: &d.QNHHPa, Night: &night, FirstFlight: &first, Rules: "VFR", EngineState: d.EngineState, FuelMethod: "fuller-first"})
+	flown, err := checklist.Tailor(c.List, nil, c.Type, checklist.Aircraft{},
+		checklist.Day{OATC: &d.OATC, DewPointC: &d.DewPointC, WindKt: &wind,
+			ElevationFt: &d.ElevationFt, QNHHPa: &d.QNHHPa, Night: &night, FirstFlight: &first, Rules: "VFR",
+			EngineState: d.EngineState, FuelMethod: "fuller-first"})
 	if err != nil {
 		return flown, err
 	}

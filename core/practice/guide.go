@@ -18,8 +18,11 @@ var noNeedle = []string{"altimeter", "heading", "database"}
 
 // moves are the controls that a measured check is worked with.
 var moves = map[string][]string{
-	"battery":           {"master"},
-	"piston-start":      {"master", "avionics", "brakes", "starter", "throttle", "mixture", "primer", "pump", "choke", "ignition", "propeller", "heat", "cowl-flaps"},
+	"battery": {"master"},
+	"piston-start": {
+		"master", "avionics", "brakes", "starter", "throttle", "mixture", "primer", "pump", "choke", "ignition",
+		"propeller", "heat", "cowl-flaps",
+	},
 	"diesel-start":      {"master", "avionics", "engine-master", "starter", "throttle"},
 	"turbine-start":     {"master", "avionics", "starter", "throttle"},
 	"charging":          {"avionics"},
@@ -72,8 +75,10 @@ type Guide struct {
 // Next is what is to be done now. In a checkride nothing of it is said but its name.
 func (s *Session) Next() Guide {
 	item, row := s.places[s.Live].Item, s.Lesson.Rows()[s.Live]
-	g := Guide{Item: item.ID, Number: row.Number, Challenge: item.Challenge, Response: item.Response, Controls: []string{},
-		Measured: measured(item.Check), Kept: s.reading(item.ID) != nil, Told: s.Said, Place: s.Live + 1, Of: len(s.places), Caution: item.Caution, Call: "done", CallWords: "Done"}
+	g := Guide{Item: item.ID, Number: row.Number, Challenge: item.Challenge, Response: item.Response,
+		Controls: []string{},
+		Measured: measured(item.Check), Kept: s.reading(item.ID) != nil, Told: s.Said, Place: s.Live +
+			1, Of: len(s.places), Caution: item.Caution, Call: "done", CallWords: "Done"}
 	if g.Measured {
 		g.Call, g.CallWords = callNormal, "Normal"
 	}
@@ -104,7 +109,10 @@ func (s *Session) Told() lesson.State {
 	state.Items = slices.Clone(state.Items)
 	for i := range state.Items {
 		one := &state.Items[i]
-		called := lesson.ItemState{ID: one.ID, Phase: one.Phase, Position: one.Position, Status: one.Status, Broken: []string{}, Reasons: []lesson.Reason{}}
+		called := lesson.ItemState{
+			ID: one.ID, Phase: one.Phase, Position: one.Position, Status: one.Status, Broken: []string{},
+			Reasons: []lesson.Reason{},
+		}
 		if one.Status != "" {
 			called.Status, called.Mark = "done", "done"
 		}
@@ -131,7 +139,8 @@ func (s *Session) question() *Question {
 			continue
 		}
 		for i, q := range s.course.Questions {
-			if slices.Contains(q.Items, p.Item.Printed()) && !slices.ContainsFunc(s.State.Orals, func(o lesson.Oral) bool { return o.Bank == q.ID }) {
+			if slices.Contains(q.Items, p.Item.Printed()) &&
+				!slices.ContainsFunc(s.State.Orals, func(o lesson.Oral) bool { return o.Bank == q.ID }) {
 				return &s.course.Questions[i]
 			}
 		}
@@ -155,13 +164,15 @@ func (s *Session) guides(m Move) {
 		running = running || s.Machine.Runs(e)
 	}
 	switch {
-	case slices.Contains(g.Controls, m.Control), m.Control == "brakes", running && m.Control == "throttle", m.Control == "starter" && m.Value == 0:
+	case slices.Contains(g.Controls, m.Control), m.Control == "brakes", running && m.Control == "throttle",
+		m.Control == "starter" && m.Value == 0:
 		return
 	}
 	words := fmt.Sprintf("Not yet: %s comes first, %s. %s", lower(item.Challenge), item.Response, item.Why)
 	for at := s.Live + 1; at < len(s.bounds); at++ {
 		if b := s.bounds[at]; b != nil && slices.Contains(b.controls(), m.Control) && s.State.Items[at].Status == "" {
-			words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[at].Item.Challenge, lower(item.Challenge), item.Response, item.Why)
+			words = fmt.Sprintf("%s comes later. First %s: %s. %s", s.places[at].Item.Challenge, lower(item.Challenge),
+				item.Response, item.Why)
 			break
 		}
 	}
@@ -315,7 +326,8 @@ func (s *Session) counted(name string, engine int) form.Draft {
 		seconds("secondsToIdle", w.toIdle)
 		seconds("secondsAboveLimit", float64(w.above)*stand.Step)
 		seconds("fuelAtSpoolPercent", w.fuelAt[0])
-		out["fuelAtTempC"], out["peakTempC"] = strconv.FormatFloat(w.fuelAt[1], 'f', 0, 64), strconv.FormatFloat(w.hottest, 'f', 0, 64)
+		out["fuelAtTempC"], out["peakTempC"] = strconv.FormatFloat(w.fuelAt[1], 'f', 0,
+			64), strconv.FormatFloat(w.hottest, 'f', 0, 64)
 		out["tailwindKt"] = strconv.FormatFloat(max(-s.Machine.WindKt(), 0), 'f', 0, 64)
 	case "deceleration":
 		seconds("seconds", w.slowed)

@@ -49,7 +49,9 @@ func TestEveryWrongStepIsExplained(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		rig := rapid.SampledFrom(c.Rigs).Draw(t, "rig")
 		course, _ := c.Course(rig.Type)
-		s, err := course.Begin(practice.Run{Scenario: course.Scenarios[0], Seed: 1, Mode: practice.Guided, Student: "student", Began: began})
+		s, err := course.Begin(practice.Run{
+			Scenario: course.Scenarios[0], Seed: 1, Mode: practice.Guided, Student: "student", Began: began,
+		})
 		require.NoError(t, err)
 		for range rapid.IntRange(0, 6).Draw(t, "on") {
 			require.NoError(t, s.Do(called(0, "open", s.State.Items[min(s.Live+1, len(s.State.Items)-1)].ID)))
@@ -95,7 +97,11 @@ func TestTheInstructorMarks(t *testing.T) {
 		"helped":   {by("helped", "avionics-on", nil), "helped", 1},
 		"wrong":    {by("wrong", "avionics-on", nil), "wrong", 1},
 		"an error": {by("error", "avionics-on", func(m *lesson.Mark) { m.Code = "wrong-switch" }), "wrong", 1},
-		"override": {by("override", "avionics-on", func(m *lesson.Mark) { m.Level, m.Why = &level, "a long look for the switch" }), "done", 1},
+		"override": {
+			by("override", "avionics-on",
+				func(m *lesson.Mark) { m.Level, m.Why = &level, "a long look for the switch" }),
+			"done", 1,
+		},
 	} {
 		score := scored(t, c, then(clean, place, 0, of.deed))
 		got := item(t, score, "avionics-on")
@@ -132,13 +138,15 @@ func TestEveryDecisionEnds(t *testing.T) {
 				assert.False(t, r.Open, "%s: %s", decision, r.Item)
 				if r.Decision != nil {
 					assert.Contains(t, []string{decision, "grounded"}, r.Decision.Decision)
-					assert.True(t, r.Decision.Decision == decision || decision == "cleared", "only what was not tried again is not as it was said")
+					assert.True(t, r.Decision.Decision == decision || decision == "cleared",
+						"only what was not tried again is not as it was said")
 					assert.NotEmpty(t, r.Decision.Why)
 				}
 			}
 			for _, f := range score.State.Findings {
 				require.NotNil(t, f.Decision)
-				assert.True(t, f.Decision.Decision == decision || decision == "cleared" && f.Decision.Decision == "grounded")
+				assert.True(t,
+					f.Decision.Decision == decision || decision == "cleared" && f.Decision.Decision == "grounded")
 			}
 			assert.Equal(t, decision == score.Answer.Asked, score.Answer.Right)
 			assert.Empty(t, score.State.Problems, "nothing is left to be settled")
@@ -152,7 +160,8 @@ func TestWear(t *testing.T) {
 	c := course(t, "alder-110")
 	s := scenario(t, c, "first-start")
 	assert.Empty(t, scored(t, c, good(t, c, s)).Worn)
-	ground := practice.Run{Scenario: s, Seed: 1, Mode: practice.Alone, Student: "student", Began: began, Ticks: 3 * 60 * 50, Decision: "grounded",
+	ground := practice.Run{Scenario: s, Seed: 1, Mode: practice.Alone, Student: "student", Began: began,
+		Ticks: 3 * 60 * 50, Decision: "grounded",
 		Deeds: []practice.Deed{moved(1, "master", 0, 1)}}
 	for n := range 5 {
 		ground.Deeds = append(ground.Deeds, moved(100+n*1600, "starter", 1, 1), moved(100+n*1600+1500, "starter", 1, 0))

@@ -19,9 +19,15 @@ func TestEveryListCanBeFlown(t *testing.T) {
 	c, err := shipped()
 	require.NoError(t, err)
 	days := map[string]stand.Day{
-		"cold": {OATC: -6, DewPointC: -8, QNHHPa: 1022, ElevationFt: 412, WindKt: 4, EngineState: "cold", Date: "2026-12-01"},
-		"mild": {OATC: 14, DewPointC: 5, QNHHPa: 1013, ElevationFt: 18, WindKt: 8, EngineState: "warm", Date: "2026-12-01"},
-		"hot":  {OATC: 31, DewPointC: 12, QNHHPa: 1009, ElevationFt: 2400, WindKt: 3, EngineState: "hot", Date: "2026-12-01"},
+		"cold": {
+			OATC: -6, DewPointC: -8, QNHHPa: 1022, ElevationFt: 412, WindKt: 4, EngineState: "cold", Date: "2026-12-01",
+		},
+		"mild": {
+			OATC: 14, DewPointC: 5, QNHHPa: 1013, ElevationFt: 18, WindKt: 8, EngineState: "warm", Date: "2026-12-01",
+		},
+		"hot": {
+			OATC: 31, DewPointC: 12, QNHHPa: 1009, ElevationFt: 2400, WindKt: 3, EngineState: "hot", Date: "2026-12-01",
+		},
 	}
 	for _, rig := range c.Rigs {
 		for day, air := range days {
@@ -41,21 +47,22 @@ func TestEveryListCanBeFlown(t *testing.T) {
 						c.Type.StartOrder = slices.Clone(c.Type.StartOrder)
 						slices.Reverse(c.Type.StartOrder)
 					}
-					t.Run(fmt.Sprintf("%s, %s, all equipment %v, order %d", rig.Type, day, all, turned), func(t *testing.T) {
-						t.Parallel()
-						s := c.Scenarios[0]
-						s.Day, s.Faults, s.Until = air, nil, ""
-						score := scored(t, c, good(t, c, s))
-						assert.Empty(t, codes(score))
-						assert.Empty(t, score.State.Problems)
-						for _, i := range score.State.Items {
-							assert.Empty(t, i.Broken, i.ID)
-							assert.False(t, i.OutOfOrder, i.ID)
-							if assert.NotNil(t, i.Level, i.ID) {
-								assert.Equal(t, 4, *i.Level, "%s: %v", i.ID, i.Reasons)
+					t.Run(fmt.Sprintf("%s, %s, all equipment %v, order %d", rig.Type, day, all, turned),
+						func(t *testing.T) {
+							t.Parallel()
+							s := c.Scenarios[0]
+							s.Day, s.Faults, s.Until = air, nil, ""
+							score := scored(t, c, good(t, c, s))
+							assert.Empty(t, codes(score))
+							assert.Empty(t, score.State.Problems)
+							for _, i := range score.State.Items {
+								assert.Empty(t, i.Broken, i.ID)
+								assert.False(t, i.OutOfOrder, i.ID)
+								if assert.NotNil(t, i.Level, i.ID) {
+									assert.Equal(t, 4, *i.Level, "%s: %v", i.ID, i.Reasons)
+								}
 							}
-						}
-					})
+						})
 				}
 			}
 		}

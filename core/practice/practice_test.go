@@ -158,7 +158,8 @@ func TestAGoodStudentIsGradedSo(t *testing.T) {
 			require.NoError(t, json.Unmarshal(text, &again))
 			assert.Equal(t, score.Digest(), scored(t, c, again).Digest())
 			again.Seed++
-			assert.NotEqual(t, score.Digest(), scored(t, c, again).Digest(), "another shake of the needles is another run")
+			assert.NotEqual(t, score.Digest(), scored(t, c, again).Digest(),
+				"another shake of the needles is another run")
 		})
 	}
 }
@@ -188,13 +189,17 @@ func TestWhatIsPractisedCanBeShown(t *testing.T) {
 						continue
 					}
 					for _, w := range slices.Concat(a.Moved, a.Stands) {
-						assert.True(t, slices.ContainsFunc(panel.Controls, func(p stand.PanelControl) bool { return p.Control == w.Control }), "%s: the panel has no %s for %s", rig.Type, w.Control, of)
+						assert.True(t,
+							slices.ContainsFunc(panel.Controls,
+								func(p stand.PanelControl) bool { return p.Control == w.Control }), "%s: the panel has no %s for %s", rig.Type, w.Control, of)
 					}
 				}
 			}
 			places := flown.List.Places()
 			if slices.ContainsFunc(places, func(p checklist.Place) bool { return p.Item.ID == "fuel-fuller" }) {
-				assert.False(t, slices.ContainsFunc(places, func(p checklist.Place) bool { return p.Item.ID == "fuel-lower" }), "one tank is started on")
+				assert.False(t,
+					slices.ContainsFunc(places, func(p checklist.Place) bool { return p.Item.ID == "fuel-lower" }),
+					"one tank is started on")
 			}
 			if s.Until != "" {
 				last := places[len(places)-1].Item
@@ -237,22 +242,28 @@ func TestMistakesAreGraded(t *testing.T) {
 			return cut(clean, func(d practice.Deed) bool { return d.Call != nil && d.Call.Item == "area-clear" })
 		}, "no-verbal-clear", 0, ""},
 		"the starter held too long": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "area-clear"), 13*50, moved(0, "starter", 1, 1), moved(12*50, "starter", 1, 0))
+			return then(clean, at(t, clean, "area-clear"), 13*50, moved(0, "starter", 1, 1),
+				moved(12*50, "starter", 1, 0))
 		}, "starter-too-long", 2, ""},
 		"the aircraft rolls in the run-up": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "runup-power"), 6*50, moved(0, "throttle", 1, 0.7), moved(1, "brakes", 0, 0), moved(5*50, "brakes", 0, 1), moved(5*50, "throttle", 1, 0.2))
+			return then(clean, at(t, clean, "runup-power"), 6*50, moved(0, "throttle", 1, 0.7),
+				moved(1, "brakes", 0, 0), moved(5*50, "brakes", 0, 1), moved(5*50, "throttle", 1, 0.2))
 		}, "brake-creep", 0, ""},
 		"back to BOTH with the throttle open": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "magnetos"), 50, moved(0, "throttle", 1, 0.5), moved(1, "ignition", 1, 0), moved(10, "ignition", 1, 3))
+			return then(clean, at(t, clean, "magnetos"), 50, moved(0, "throttle", 1, 0.5), moved(1, "ignition", 1, 0),
+				moved(10, "ignition", 1, 3))
 		}, "back-to-both", 0, ""},
 		"heat left on at full power": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "carb-heat-off"), 6*50, moved(0, "heat", 1, 1), moved(1, "throttle", 1, 1), moved(5*50, "heat", 1, 0), moved(5*50, "throttle", 1, 0))
+			return then(clean, at(t, clean, "carb-heat-off"), 6*50, moved(0, "heat", 1, 1), moved(1, "throttle", 1, 1),
+				moved(5*50, "heat", 1, 0), moved(5*50, "throttle", 1, 0))
 		}, "heat-left-on", 2, ""},
 		"full power with the mixture far back": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "mixture-takeoff"), 6*50, moved(0, "mixture", 1, 0.5), moved(1, "throttle", 1, 0.95), moved(5*50, "mixture", 1, 1), moved(5*50, "throttle", 1, 0))
+			return then(clean, at(t, clean, "mixture-takeoff"), 6*50, moved(0, "mixture", 1, 0.5),
+				moved(1, "throttle", 1, 0.95), moved(5*50, "mixture", 1, 1), moved(5*50, "throttle", 1, 0))
 		}, "mixture-moment", 2, ""},
 		"too fast after the start": {func(t *testing.T) practice.Run {
-			return then(clean, at(t, clean, "crank"), 10*50, moved(0, "throttle", 1, 0.8), moved(5*50, "throttle", 1, 0.1))
+			return then(clean, at(t, clean, "crank"), 10*50, moved(0, "throttle", 1, 0.8),
+				moved(5*50, "throttle", 1, 0.1))
 		}, "over-speed", 2, ""},
 		"somebody near the propeller":   {near(stand.SomebodyNear), "unsafe-act", 0, ""},
 		"another aircraft in the blast": {near(stand.AircraftBehind), "unsafe-act", 0, ""},
@@ -261,7 +272,8 @@ func TestMistakesAreGraded(t *testing.T) {
 			t.Parallel()
 			score := scored(t, c, of.run(t))
 			require.Contains(t, codes(score), of.code)
-			found := score.State.Errors[slices.IndexFunc(score.State.Errors, func(e lesson.Error) bool { return e.Code == of.code })]
+			found := score.State.Errors[slices.IndexFunc(score.State.Errors,
+				func(e lesson.Error) bool { return e.Code == of.code })]
 			if of.item != "" {
 				assert.Equal(t, of.item, found.Item)
 			}
@@ -278,7 +290,8 @@ func TestMistakesAreGraded(t *testing.T) {
 // passes what was done already.
 func TestWhatIsPassedOver(t *testing.T) {
 	c := course(t, "alder-110")
-	run := practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 3, Mode: practice.Alone, Student: "student", Began: began, Ticks: 100, Decision: "grounded",
+	run := practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 3, Mode: practice.Alone, Student: "student",
+		Began: began, Ticks: 100, Decision: "grounded",
 		Deeds: []practice.Deed{moved(1, "mixture", 1, 1), moved(1, "master", 0, 1), called(60, "open", "area-clear")}}
 	score := scored(t, c, run)
 	assert.Equal(t, "left-out", item(t, score, "brakes-set").Mark, "the brakes were never set")
@@ -305,7 +318,8 @@ func TestAnAbnormalReading(t *testing.T) {
 
 	found := missed
 	place := at(t, missed, "magnetos")
-	found.Deeds = slices.Insert(slices.Clone(missed.Deeds), place, called(missed.Deeds[place].Tick, "abnormal", "magnetos"))
+	found.Deeds = slices.Insert(slices.Clone(missed.Deeds), place,
+		called(missed.Deeds[place].Tick, "abnormal", "magnetos"))
 	found.Decision, found.Why = score.Answer.Asked, "the left drop is beyond its limit"
 	score = scored(t, c, found)
 	assert.NotContains(t, codes(score), "abnormal-not-noticed")
@@ -332,7 +346,9 @@ func TestAnAbnormalReading(t *testing.T) {
 // taken for done, and whoever asks is told.
 func TestGuided(t *testing.T) {
 	c := course(t, "alder-110")
-	s, err := c.Begin(practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Guided, Student: "student", Began: began})
+	s, err := c.Begin(practice.Run{
+		Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Guided, Student: "student", Began: began,
+	})
 	require.NoError(t, err)
 	do := func(d practice.Deed) {
 		t.Helper()
@@ -385,7 +401,12 @@ func TestCheckrideIsSilent(t *testing.T) {
 		if q := n.Asked; q != nil && !asked[q.ID] {
 			asked[q.ID] = true
 			level := 3
-			require.NoError(t, s.Do(practice.Deed{Call: &practice.Call{Mark: lesson.Mark{Name: "oral", Words: q.Ask, Bank: q.ID, Elements: q.Elements, Level: &level}}}))
+			require.NoError(t,
+				s.Do(practice.Deed{
+					Call: &practice.Call{
+						Mark: lesson.Mark{Name: "oral", Words: q.Ask, Bank: q.ID, Elements: q.Elements, Level: &level},
+					},
+				}))
 		}
 	}
 	assert.NotEmpty(t, asked)
@@ -406,9 +427,15 @@ func TestTheInstructorsStation(t *testing.T) {
 	run := good(t, c, scenario(t, c, "first-start"))
 	run.Mode = practice.Checkride
 	place := at(t, run, "avionics-on")
-	slip := practice.Deed{Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1, From: 5}}}
+	slip := practice.Deed{
+		Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1, From: 5}},
+	}
 	colder := practice.Deed{Change: &practice.Change{Weather: &practice.Weather{OATC: 3, DewPointC: 1, WindKt: 12}}}
-	note := practice.Deed{Call: &practice.Call{Instructor: true, Mark: lesson.Mark{Name: "note", Item: "magnetos", Words: "Looked outside."}}}
+	note := practice.Deed{
+		Call: &practice.Call{
+			Instructor: true, Mark: lesson.Mark{Name: "note", Item: "magnetos", Words: "Looked outside."},
+		},
+	}
 	run = then(run, place, 0, slip, colder, note)
 	score := scored(t, c, run)
 	require.Len(t, score.Answer.Faults, 1)
@@ -422,7 +449,8 @@ func TestTheInstructorsStation(t *testing.T) {
 	assert.EqualValues(t, 3, score.State.Conditions["oatC"])
 
 	clean := run
-	clean.Deeds = slices.DeleteFunc(slices.Clone(run.Deeds), func(d practice.Deed) bool { return d.Change != nil && d.Change.Slip != nil })
+	clean.Deeds = slices.DeleteFunc(slices.Clone(run.Deeds),
+		func(d practice.Deed) bool { return d.Change != nil && d.Change.Slip != nil })
 	assert.True(t, scored(t, c, clean).Answer.Right)
 }
 
@@ -432,9 +460,14 @@ func TestWhatWasLookedAt(t *testing.T) {
 	look := func(tick, gauge int, open bool) practice.Deed {
 		return practice.Deed{Tick: tick, Look: &practice.Look{Gauge: gauge, Open: open}}
 	}
-	score := scored(t, c, practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Alone, Student: "student", Began: began, Ticks: 1000, Decision: "grounded",
-		Deeds: []practice.Deed{look(0, 0, true), look(500, 0, false), look(500, 2, true), look(600, 2, false), look(900, 2, true)}})
-	assert.Equal(t, practice.Looked{Gauge: "speed", Engine: 1, Label: "engine speed", Seconds: 10, Share: 50, Times: 1}, score.Looked[0])
+	score := scored(t, c,
+		practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Alone, Student: "student",
+			Began: began, Ticks: 1000, Decision: "grounded",
+			Deeds: []practice.Deed{
+				look(0, 0, true), look(500, 0, false), look(500, 2, true), look(600, 2, false), look(900, 2, true),
+			}})
+	assert.Equal(t, practice.Looked{Gauge: "speed", Engine: 1, Label: "engine speed", Seconds: 10, Share: 50, Times: 1},
+		score.Looked[0])
 	assert.Equal(t, 4.0, score.Looked[2].Seconds)
 	assert.Equal(t, 2, score.Looked[2].Times)
 	assert.Zero(t, score.Looked[1].Seconds)
@@ -444,7 +477,10 @@ func TestWhatWasLookedAt(t *testing.T) {
 // before anything of it is run.
 func TestRunsThatCannotBe(t *testing.T) {
 	c := course(t, "alder-110")
-	fine := practice.Run{Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Alone, Student: "student", Began: began, Ticks: 100, Deeds: []practice.Deed{moved(3, "master", 0, 1)}}
+	fine := practice.Run{
+		Scenario: scenario(t, c, "first-start"), Seed: 1, Mode: practice.Alone, Student: "student", Began: began,
+		Ticks: 100, Deeds: []practice.Deed{moved(3, "master", 0, 1)},
+	}
 	_, err := c.Replay(context.Background(), fine, nil)
 	require.NoError(t, err)
 	for want, change := range map[string]func(r *practice.Run){
@@ -466,10 +502,16 @@ func TestRunsThatCannotBe(t *testing.T) {
 		"control is":             func(r *practice.Run) { r.Deeds = []practice.Deed{moved(1, "parachute", 0, 1)} },
 		"engine has no":          func(r *practice.Run) { r.Deeds = []practice.Deed{moved(1, "throttle", 2, 1)} },
 		"value must be":          func(r *practice.Run) { r.Deeds = []practice.Deed{moved(1, "throttle", 1, 9)} },
-		"look.gauge":             func(r *practice.Run) { r.Deeds = []practice.Deed{{Tick: 1, Look: &practice.Look{Gauge: 99}}} },
-		"change must be one of":  func(r *practice.Run) { r.Deeds = []practice.Deed{{Tick: 1, Change: &practice.Change{}}} },
+		"look.gauge": func(r *practice.Run) {
+			r.Deeds = []practice.Deed{{Tick: 1, Look: &practice.Look{Gauge: 99}}}
+		},
+		"change must be one of": func(r *practice.Run) {
+			r.Deeds = []practice.Deed{{Tick: 1, Change: &practice.Change{}}}
+		},
 		"change.weather.dewPointC": func(r *practice.Run) {
-			r.Deeds = []practice.Deed{{Tick: 1, Change: &practice.Change{Weather: &practice.Weather{OATC: 1, DewPointC: 9}}}}
+			r.Deeds = []practice.Deed{
+				{Tick: 1, Change: &practice.Change{Weather: &practice.Weather{OATC: 1, DewPointC: 9}}},
+			}
 		},
 		"change.outside.what": func(r *practice.Run) {
 			r.Deeds = []practice.Deed{{Tick: 1, Change: &practice.Change{Outside: &stand.Passer{What: "bear", For: 1}}}}
@@ -478,7 +520,9 @@ func TestRunsThatCannotBe(t *testing.T) {
 			r.Deeds = []practice.Deed{{Tick: 1, Change: &practice.Change{Slip: &stand.Slipped{Fault: "bad-luck"}}}}
 		},
 		"more than 8 faults": func(r *practice.Run) {
-			r.Deeds = slices.Repeat([]practice.Deed{{Tick: 1, Change: &practice.Change{Slip: &stand.Slipped{Fault: "oil-gauge-low", Severity: 1}}}}, 9)
+			r.Deeds = slices.Repeat([]practice.Deed{
+				{Tick: 1, Change: &practice.Change{Slip: &stand.Slipped{Fault: "oil-gauge-low", Severity: 1}}},
+			}, 9)
 		},
 		"scenario type": func(r *practice.Run) { r.Scenario.Type = "glider" },
 		"draft.":        func(r *practice.Run) { r.Deeds = []practice.Deed{called(1, "reading", "master-on")} },

@@ -24,20 +24,26 @@ import (
 // is read off a needle of the panel, counted by the stopwatch, or one of the few that a
 // student works out.
 func TestEveryBoxIsReadOffSomething(t *testing.T) {
-	workedOut := []string{"splitPercent", "rpmSwing", "cycles", "tailwindKt", "leftDrop.left", "leftDrop.right", "rightDrop.left", "rightDrop.right", "propellerSeconds.left", "propellerSeconds.right"}
+	workedOut := []string{
+		"splitPercent", "rpmSwing", "cycles", "tailwindKt", "leftDrop.left", "leftDrop.right", "rightDrop.left",
+		"rightDrop.right", "propellerSeconds.left", "propellerSeconds.right",
+	}
 	c, err := shipped()
 	require.NoError(t, err)
 	for _, rig := range c.Rigs {
 		t.Run(rig.Type, func(t *testing.T) {
 			t.Parallel()
 			c := course(t, rig.Type)
-			s, err := c.Begin(practice.Run{Scenario: c.Scenarios[0], Seed: 1, Mode: practice.Alone, Student: "student", Began: began})
+			s, err := c.Begin(practice.Run{
+				Scenario: c.Scenarios[0], Seed: 1, Mode: practice.Alone, Student: "student", Began: began,
+			})
 			require.NoError(t, err)
 			flown, err := c.Flown(c.Scenarios[0])
 			require.NoError(t, err)
 			asked := 0
 			for _, p := range flown.List.Places() {
-				if !stand.Works(p.Item.Check) || p.Item.Check == "altimeter" || p.Item.Check == "heading" || p.Item.Check == "database" {
+				if !stand.Works(p.Item.Check) || p.Item.Check == "altimeter" || p.Item.Check == "heading" ||
+					p.Item.Check == "database" {
 					continue
 				}
 				panel, err := s.Panel(p.Item.ID, form.Draft{})
@@ -78,10 +84,15 @@ func TestWhatIsReadIsWhatTheNeedleShows(t *testing.T) {
 		check, path, unit, gauge string
 		item, engine             int
 	}{
-		{"charging", "sides.0.volts", "V", "volts", 2, 1}, {"charging", "sides.0.amps", "A", "amps", 2, 2}, {"suction", "inHg", "inHg", "suction", 1, 1},
-		{"fuel-pressure", "runUp", "psi", "fuelPressure", 2, 2}, {"gauges", "oilPressure", "psi", "oilPressure", 2, 2}, {"engines-differ", "manifold.right", "inHg", "manifold", 0, 2},
-		{"governor-hold", "manifoldBeforeInHg", "inHg", "manifold", 1, 1}, {"turbine-start", "peakTempC", "°C", "turbineTemperature", 0, 1}, {"turbine-start", "idleSpoolPercent", "%", "spool", 0, 1},
-		{"low-rotor-warning", "onAtPercent", "%", "rotor", 0, 1}, {"needle-split", "splitPercent", "%", "", 0, 1}, {"idle", "rpm", "%", "speed", 0, 1}, {"hydraulics", "x", "", "", 0, 1},
+		{"charging", "sides.0.volts", "V", "volts", 2, 1}, {"charging", "sides.0.amps", "A", "amps", 2, 2},
+		{"suction", "inHg", "inHg", "suction", 1, 1},
+		{"fuel-pressure", "runUp", "psi", "fuelPressure", 2, 2}, {"gauges", "oilPressure", "psi", "oilPressure", 2, 2},
+		{"engines-differ", "manifold.right", "inHg", "manifold", 0, 2},
+		{"governor-hold", "manifoldBeforeInHg", "inHg", "manifold", 1, 1},
+		{"turbine-start", "peakTempC", "°C", "turbineTemperature", 0, 1},
+		{"turbine-start", "idleSpoolPercent", "%", "spool", 0, 1},
+		{"low-rotor-warning", "onAtPercent", "%", "rotor", 0, 1}, {"needle-split", "splitPercent", "%", "", 0, 1},
+		{"idle", "rpm", "%", "speed", 0, 1}, {"hydraulics", "x", "", "", 0, 1},
 	} {
 		gauge, engine := practice.GaugeOf(at.check, at.path, at.unit, at.item)
 		assert.Equal(t, at.gauge, gauge, at.path)
@@ -112,7 +123,8 @@ func TestTheStopwatch(t *testing.T) {
 					for _, b := range own.Boxes {
 						by, is := d.Call.Draft[b.Path].(string)
 						watch, has := own.Draft[b.Path].(string)
-						if b.Taken != form.Timed || !is || !has || strings.HasSuffix(b.Path, "restSeconds") || watch == "0.0" {
+						if b.Taken != form.Timed || !is || !has || strings.HasSuffix(b.Path, "restSeconds") ||
+							watch == "0.0" {
 							continue
 						}
 						hand, err := strconv.ParseFloat(by, 64)
@@ -156,7 +168,8 @@ func TestReadingsHalfTyped(t *testing.T) {
 	assert.Empty(t, codes(score))
 	i := slices.IndexFunc(score.State.Readings, func(r lesson.Reading) bool { return r.Item == "crank" })
 	require.GreaterOrEqual(t, i, 0)
-	assert.Equal(t, check.Normal, score.State.Readings[i].Verdict.Outcome, "%v", score.State.Readings[i].Verdict.Findings)
+	assert.Equal(t, check.Normal, score.State.Readings[i].Verdict.Outcome, "%v",
+		score.State.Readings[i].Verdict.Findings)
 
 	half := run.Until(run.Deeds[at(t, run, "magnetos")].Tick - 1)
 	s, err := c.Replay(context.Background(), half, nil)
@@ -173,30 +186,41 @@ func TestReadingsHalfTyped(t *testing.T) {
 // be done wrong on a type is never said.
 func TestMistakesOfOtherTypes(t *testing.T) {
 	drop := func(run practice.Run, item string) practice.Run {
-		run.Deeds = slices.DeleteFunc(slices.Clone(run.Deeds), func(d practice.Deed) bool { return d.Call != nil && d.Call.Item == item })
+		run.Deeds = slices.DeleteFunc(slices.Clone(run.Deeds),
+			func(d practice.Deed) bool { return d.Call != nil && d.Call.Item == item })
 		return run
 	}
 	for _, of := range []struct {
 		typ, code, item string
 		run             func(t *testing.T, run practice.Run) practice.Run
 	}{
-		{"hornbeam-twin", "no-verbal-clear", "area-clear-2", func(_ *testing.T, run practice.Run) practice.Run { return drop(run, "area-clear-2") }},
+		{
+			"hornbeam-twin", "no-verbal-clear", "area-clear-2",
+			func(_ *testing.T, run practice.Run) practice.Run { return drop(run, "area-clear-2") },
+		},
 		{"hornbeam-twin", "over-speed", "crank-1", func(t *testing.T, run practice.Run) practice.Run {
-			return then(run, at(t, run, "crank-1"), 10*50, moved(0, "throttle", 1, 0.9), moved(5*50, "throttle", 1, 0.1))
+			return then(run, at(t, run, "crank-1"), 10*50, moved(0, "throttle", 1, 0.9),
+				moved(5*50, "throttle", 1, 0.1))
 		}},
 		{"juniper-h2", "heat-left-on", "", func(t *testing.T, run practice.Run) practice.Run {
-			return then(run, at(t, run, "gauges-runup"), 8*50, moved(0, "heat", 1, 1), moved(1, "throttle", 1, 0.95), moved(6*50, "throttle", 1, 0.4), moved(6*50, "heat", 1, 0))
+			return then(run, at(t, run, "gauges-runup"), 8*50, moved(0, "heat", 1, 1), moved(1, "throttle", 1, 0.95),
+				moved(6*50, "throttle", 1, 0.4), moved(6*50, "heat", 1, 0))
 		}},
-		{"willow-t5", "no-verbal-clear", "area-clear", func(_ *testing.T, run practice.Run) practice.Run { return drop(run, "area-clear") }},
+		{
+			"willow-t5", "no-verbal-clear", "area-clear",
+			func(_ *testing.T, run practice.Run) practice.Run { return drop(run, "area-clear") },
+		},
 		{"sorrel-100", "starter-too-long", "crank", func(t *testing.T, run practice.Run) practice.Run {
-			return then(run, at(t, run, "area-clear"), 14*50, moved(0, "ignition", 1, 0), moved(1, "starter", 1, 1), moved(12*50, "starter", 1, 0), moved(13*50, "ignition", 1, 3))
+			return then(run, at(t, run, "area-clear"), 14*50, moved(0, "ignition", 1, 0), moved(1, "starter", 1, 1),
+				moved(12*50, "starter", 1, 0), moved(13*50, "ignition", 1, 3))
 		}},
 		{"larch-d2", "unsafe-act", "area-clear-1", func(_ *testing.T, run practice.Run) practice.Run {
 			run.Scenario.Outside = []stand.Passer{{What: stand.SomebodyNear, From: 0, For: 5000}}
 			return run
 		}},
 		{"rowan-180i", "brake-creep", "brakes-held", func(t *testing.T, run practice.Run) practice.Run {
-			return then(run, at(t, run, "runup-power"), 6*50, moved(0, "throttle", 1, 0.8), moved(1, "brakes", 0, 0), moved(5*50, "brakes", 0, 1), moved(5*50, "throttle", 1, 0.2))
+			return then(run, at(t, run, "runup-power"), 6*50, moved(0, "throttle", 1, 0.8), moved(1, "brakes", 0, 0),
+				moved(5*50, "brakes", 0, 1), moved(5*50, "throttle", 1, 0.2))
 		}},
 	} {
 		t.Run(fmt.Sprint(of.typ, " ", of.code), func(t *testing.T) {

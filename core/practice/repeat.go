@@ -52,7 +52,8 @@ const noDay = "2026-01-01T00:00:00Z"
 // phase with weak items, on a standard day. Every other one has something wrong
 // that its checks can show.
 func (c Course) Portions(ctx context.Context, weak []Weak, seed uint64) ([]Portion, error) {
-	base := stand.Scenario{ID: "repeat", Title: "To be repeated", Type: c.Type.ID, Difficulty: 2, Day: stand.StandardDay,
+	base := stand.Scenario{ID: "repeat", Title: "To be repeated", Type: c.Type.ID, Difficulty: 2,
+		Day:  stand.StandardDay,
 		Goal: "Work the items as on the list, and say whether you would go."}
 	flown, err := c.Flown(base)
 	if err != nil {
@@ -138,7 +139,8 @@ const spoilTries = 6
 
 // spoil slips a fault into a portion, as soon as the student begins, that whoever works it
 // as it should be will find there; where none of those tried is found, nothing is wrong.
-func (c Course) spoil(ctx context.Context, p *Portion, places []checklist.Place, ends map[string]int, seed uint64) error {
+func (c Course) spoil(ctx context.Context, p *Portion, places []checklist.Place, ends map[string]int,
+	seed uint64) error {
 	items, start, in := map[string]bool{}, 0, false
 	checks := []string{}
 	for _, place := range places {
@@ -154,7 +156,8 @@ func (c Course) spoil(ctx context.Context, p *Portion, places []checklist.Place,
 		}
 	}
 	fits := slices.DeleteFunc(slices.Clone(c.Faults), func(f stand.Fault) bool {
-		return f.Needs != "" || !slices.ContainsFunc(f.Finds, func(s stand.Sign) bool { return slices.Contains(checks, s.Check) })
+		return f.Needs != "" ||
+			!slices.ContainsFunc(f.Finds, func(s stand.Sign) bool { return slices.Contains(checks, s.Check) })
 	})
 	for n := range min(len(fits), spoilTries) {
 		fault := fits[int((seed+uint64(n))%uint64(len(fits)))]

@@ -126,7 +126,9 @@ const (
 var InstructorMarks = []string{"prompted", "helped", "wrong", "left-out", "self-fixed"}
 
 var (
-	studentCalls    = []string{"done", callNormal, callAbnormal, callAsk, "open", "reading", "oral", "undo", "note", "shown"}
+	studentCalls = []string{
+		"done", callNormal, callAbnormal, callAsk, "open", "reading", "oral", "undo", "note", "shown",
+	}
 	instructorCalls = append(slices.Clone(InstructorMarks), "error", "note", "oral", "override")
 )
 

@@ -25,7 +25,8 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		rig := rapid.SampledFrom(c.Rigs).Draw(t, "rig")
 		course, _ := c.Course(rig.Type)
-		run := practice.Run{Scenario: rapid.SampledFrom(course.Scenarios).Draw(t, "scenario"), Seed: rapid.Uint64().Draw(t, "seed"),
+		run := practice.Run{Scenario: rapid.SampledFrom(course.Scenarios).Draw(t, "scenario"),
+			Seed: rapid.Uint64().Draw(t, "seed"),
 			Mode: rapid.SampledFrom(practice.Modes).Draw(t, "mode"), Student: "student", Began: began}
 		s, err := course.Begin(run)
 		require.NoError(t, err)
@@ -38,11 +39,20 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 				p := rapid.SampledFrom(panel.Controls).Draw(t, "control")
 				d = moved(0, p.Control, p.Engine, rapid.SampledFrom([]float64{0, 0.2, 0.6, 1}).Draw(t, "to"))
 			case 2, 3:
-				d = called(0, rapid.SampledFrom([]string{"done", "normal", "abnormal", "ask", "open", "reading", "undo", "hope"}).Draw(t, "call"), item)
+				d = called(0,
+					rapid.SampledFrom([]string{"done", "normal", "abnormal", "ask", "open", "reading", "undo", "hope"}).Draw(t, "call"), item)
 			case 4:
-				d = practice.Deed{Look: &practice.Look{Gauge: rapid.IntRange(-1, 30).Draw(t, "gauge"), Open: rapid.Bool().Draw(t, "open")}}
+				d = practice.Deed{
+					Look: &practice.Look{
+						Gauge: rapid.IntRange(-1, 30).Draw(t, "gauge"), Open: rapid.Bool().Draw(t, "open"),
+					},
+				}
 			default:
-				d = practice.Deed{Change: &practice.Change{Slip: &stand.Slipped{Fault: rapid.SampledFrom(c.Faults).Draw(t, "fault").ID, Severity: 1}}}
+				d = practice.Deed{
+					Change: &practice.Change{
+						Slip: &stand.Slipped{Fault: rapid.SampledFrom(c.Faults).Draw(t, "fault").ID, Severity: 1},
+					},
+				}
 			}
 			before := len(s.Run().Deeds)
 			if err := s.Do(d); err != nil {
@@ -52,7 +62,8 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 				s.Step()
 			}
 		}
-		require.NoError(t, s.Decide(rapid.SampledFrom([]string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}).Draw(t, "decision"), ""))
+		require.NoError(t,
+			s.Decide(rapid.SampledFrom([]string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}).Draw(t, "decision"), ""))
 		score, err := s.Score(context.Background())
 		require.NoError(t, err)
 		again, err := course.Replay(context.Background(), s.Run(), nil)
@@ -115,7 +126,9 @@ func TestPortions(t *testing.T) {
 			weak := []practice.Weak{}
 			for i, p := range flown.List.Places() {
 				if i%4 == 0 {
-					weak = append(weak, practice.Weak{Item: p.Item.ID, Why: "shown once, 40 days ago", Weight: float64(1 + i%3)})
+					weak = append(weak, practice.Weak{
+						Item: p.Item.ID, Why: "shown once, 40 days ago", Weight: float64(1 + i%3),
+					})
 				}
 			}
 			portions, err := c.Portions(context.Background(), weak, 3)
@@ -129,7 +142,9 @@ func TestPortions(t *testing.T) {
 				assert.Equal(t, "shown once, 40 days ago", p.Items[0].Why)
 				assert.True(t, n%2 == 1 || len(p.Scenario.Faults) == 0)
 				assert.Empty(t, p.Scenario.Problems(c.Library()))
-				s, err := c.Begin(practice.Run{Scenario: p.Scenario, Seed: 1, Mode: practice.Alone, Student: "student", Began: began, From: p.From})
+				s, err := c.Begin(practice.Run{
+					Scenario: p.Scenario, Seed: 1, Mode: practice.Alone, Student: "student", Began: began, From: p.From,
+				})
 				require.NoError(t, err)
 				require.NoError(t, s.LeadIn())
 				assert.Equal(t, p.From, s.Next().Item, p.Title)
@@ -193,9 +208,12 @@ func FuzzRun(f *testing.F) {
 	c, err := shipped()
 	require.NoError(f, err)
 	alder, _ := c.Course("alder-110")
-	short := practice.Run{Scenario: alder.Scenarios[0], Seed: 1, Mode: practice.Guided, Student: "s", Began: began, Ticks: 200, Decision: "grounded", Deeds: []practice.Deed{
-		moved(1, "master", 0, 1), called(2, "done", "brakes-set"), {Tick: 3, Look: &practice.Look{Gauge: 1, Open: true}},
-		{Tick: 4, Change: &practice.Change{Outside: &stand.Passer{What: "person", For: 3}}}, called(9, "open", "crank"), moved(10, "starter", 1, 1)}}
+	short := practice.Run{Scenario: alder.Scenarios[0], Seed: 1, Mode: practice.Guided, Student: "s", Began: began,
+		Ticks: 200, Decision: "grounded", Deeds: []practice.Deed{
+			moved(1, "master", 0, 1), called(2, "done", "brakes-set"),
+			{Tick: 3, Look: &practice.Look{Gauge: 1, Open: true}},
+			{Tick: 4, Change: &practice.Change{Outside: &stand.Passer{What: "person", For: 3}}}, called(9, "open",
+				"crank"), moved(10, "starter", 1, 1)}}
 	seed, err := json.Marshal(short)
 	require.NoError(f, err)
 	f.Add(seed)
@@ -244,7 +262,8 @@ func TestWhatIsSpoiltCanBeFound(t *testing.T) {
 					require.True(t, known)
 					found := slices.ContainsFunc(s.State.Readings, func(r lesson.Reading) bool {
 						return r.Verdict != nil && slices.ContainsFunc(r.Verdict.Findings, func(f check.Finding) bool {
-							return slices.ContainsFunc(slices.Concat(fault.Finds, fault.Also), func(s stand.Sign) bool { return s.Check == r.Check && s.Finding == f.Code })
+							return slices.ContainsFunc(slices.Concat(fault.Finds, fault.Also),
+								func(s stand.Sign) bool { return s.Check == r.Check && s.Finding == f.Code })
 						})
 					})
 					assert.True(t, found, "%s in %s", fault.ID, p.Title)

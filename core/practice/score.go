@@ -113,7 +113,10 @@ func (s *Session) Score(ctx context.Context) (Score, error) {
 	if err != nil {
 		return Score{}, err
 	}
-	out := Score{Of: digest(s.Run()), State: s.State, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{}, Wear: s.Machine.Wear(), Names: map[string]string{}}
+	out := Score{
+		Of: digest(s.Run()), State: s.State, Seconds: s.Machine.Seconds(), Answer: answer, Looked: []Looked{},
+		Wear: s.Machine.Wear(), Names: map[string]string{},
+	}
 	levels := []int{}
 	for _, i := range s.State.Items {
 		if i.Level == nil {
@@ -133,7 +136,10 @@ func (s *Session) Score(ctx context.Context) (Score, error) {
 	}
 	for i, l := range s.looked {
 		g := s.panel.Gauges[i]
-		out.Looked = append(out.Looked, Looked{g.ID, g.Engine, g.Label, tenth(float64(l.ticks) * stand.Step), math.Round(100 * float64(l.ticks) / max(float64(s.Machine.Tick()), 1)), l.times})
+		out.Looked = append(out.Looked, Looked{
+			g.ID, g.Engine, g.Label, tenth(float64(l.ticks) * stand.Step),
+			math.Round(100 * float64(l.ticks) / max(float64(s.Machine.Tick()), 1)), l.times,
+		})
 	}
 	if out.Noticed, err = s.noticed(ctx, answer); err != nil {
 		return Score{}, err

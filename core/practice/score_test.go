@@ -148,7 +148,9 @@ func TestDecisionsAreHeldToTheGravestFault(t *testing.T) {
 	run := good(t, c, s)
 	light := scored(t, c, run).Answer
 	place := at(t, run, "avionics-on")
-	grave := then(run, place, 0, practice.Deed{Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1}}})
+	grave := then(run, place, 0, practice.Deed{
+		Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1}},
+	})
 	both := scored(t, c, grave)
 	assert.NotEqual(t, light.Asked, both.Answer.Asked)
 	assert.Equal(t, "grounded", both.Answer.Asked)
@@ -184,7 +186,8 @@ func TestAFaultWaitsForAnItem(t *testing.T) {
 	assert.Contains(t, codes(score), "abnormal-not-noticed", "and the hand reads what it does")
 	for _, b := range score.Beside {
 		for _, line := range b.Lines {
-			assert.False(t, line.Apart && line.Unit == "rpm", "the hand that shows and the student meet the same engine: %v", line)
+			assert.False(t, line.Apart && line.Unit == "rpm",
+				"the hand that shows and the student meet the same engine: %v", line)
 		}
 	}
 	waits := s
@@ -192,7 +195,9 @@ func TestAFaultWaitsForAnItem(t *testing.T) {
 	sound := scored(t, c, good(t, c, waits))
 	assert.Empty(t, codes(sound))
 	assert.Nil(t, sound.Noticed[0].Seen)
-	for _, once := range []stand.Trigger{{}, {Item: "magnetos", Gauge: "speed"}, {Item: strings.Repeat("x", 65)}, {Control: "parachute"}} {
+	for _, once := range []stand.Trigger{
+		{}, {Item: "magnetos", Gauge: "speed"}, {Item: strings.Repeat("x", 65)}, {Control: "parachute"},
+	} {
 		bad := s
 		bad.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Once: &once}}
 		assert.Contains(t, bad.Problems(c.Library())[0].Reason, "one gauge, one control or one item")

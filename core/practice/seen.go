@@ -32,5 +32,8 @@ func (s *Session) Seen() Seen {
 		control, _ := stand.ControlOf(c.Control)
 		stands[i] = m.At(control, max(c.Engine, 1))
 	}
-	return Seen{m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), stands, m.Sound(), m.Near(stand.SomebodyNear), m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns}
+	return Seen{
+		m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), stands, m.Sound(), m.Near(stand.SomebodyNear),
+		m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns,
+	}
 }

@@ -67,7 +67,8 @@ func (c Course) Begin(run Run) (*Session, error) {
 		run.List, run.ListVersion = c.List.ID, c.List.Version
 	}
 	if run.List != c.List.ID || run.ListVersion != c.List.Version {
-		return nil, form.Bad("run.list", "is %s version %d; the stand works %s version %d", form.Clip(run.List), run.ListVersion, c.List.ID, c.List.Version)
+		return nil, form.Bad("run.list", "is %s version %d; the stand works %s version %d", form.Clip(run.List),
+			run.ListVersion, c.List.ID, c.List.Version)
 	}
 	s, seed := run.Scenario, run.Seed
 	m, err := s.Begin(c.Library(), seed)
@@ -79,13 +80,21 @@ func (c Course) Begin(run Run) (*Session, error) {
 		return nil, err
 	}
 	d := s.Day
-	conditions := map[string]any{"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState, "rules": "VFR", "night": false}
+	conditions := map[string]any{
+		"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState, "rules": "VFR",
+		"night": false,
+	}
 	if d.Date != "" {
 		conditions["date"] = d.Date
 	}
-	l := lesson.NewSession(lesson.New(lesson.Book{Type: c.Type, List: flown.List, StartOrder: flown.StartOrder, Reasons: flown.Reasons}))
+	l := lesson.NewSession(lesson.New(lesson.Book{
+		Type: c.Type, List: flown.List, StartOrder: flown.StartOrder, Reasons: flown.Reasons,
+	}))
 	l.Device = onStand
-	out := &Session{Machine: m, Lesson: l, course: c, run: run, panel: m.Panel(), asked: map[string]bool{}, seqs: map[string]int64{}, places: flown.List.Places()}
+	out := &Session{
+		Machine: m, Lesson: l, course: c, run: run, panel: m.Panel(), asked: map[string]bool{},
+		seqs: map[string]int64{}, places: flown.List.Places(),
+	}
 	out.looked = make([]looked, len(out.panel.Gauges))
 	out.watch.begin(c.Type)
 	for at, p := range out.places {
@@ -101,7 +110,8 @@ func (c Course) Begin(run Run) (*Session, error) {
 	if run.From != "" && out.first == 0 && out.places[0].Item.ID != run.From {
 		return nil, form.Bad("run.from", "is %q, which is not on the list", form.Clip(run.From))
 	}
-	err = out.opens(lesson.Opened{Student: run.Student, Instructor: onStand, Aircraft: onStand, AircraftType: c.Type.ID, TypeVersion: c.Type.Version, List: c.List.ID, ListVersion: c.List.Version,
+	err = out.opens(lesson.Opened{Student: run.Student, Instructor: onStand, Aircraft: onStand, AircraftType: c.Type.ID,
+		TypeVersion: c.Type.Version, List: c.List.ID, ListVersion: c.List.Version,
 		Method: "flow-then-verify", Scale: c.Scale, Purpose: "training", Conditions: conditions, Flown: &flown})
 	return out, err
 }
@@ -113,7 +123,10 @@ func (s *Session) opens(o lesson.Opened) error {
 		return err
 	}
 	stamp := s.stamp(onStand)
-	e := lesson.Event{ID: stamp.ID(), Device: onStand, Seq: 1, Counter: 1, Wall: stamp.Wall, Kind: lesson.KindOpened, V: 1, Payload: payload}
+	e := lesson.Event{
+		ID: stamp.ID(), Device: onStand, Seq: 1, Counter: 1, Wall: stamp.Wall, Kind: lesson.KindOpened, V: 1,
+		Payload: payload,
+	}
 	if err := e.Validate(); err != nil {
 		return err
 	}
@@ -126,10 +139,11 @@ func (s *Session) opens(o lesson.Opened) error {
 // stamp is what events of this moment carry; ids count, so that the same run makes the
 // same events.
 func (s *Session) stamp(device string) lesson.Stamp {
-	return lesson.Stamp{Device: device, Seq: s.seqs[device], AtMs: int64(s.Machine.Tick()) * 1000 / stand.TicksASecond, Wall: s.run.Began, ID: func() string {
-		s.ids++
-		return fmt.Sprintf("00000000-0000-7000-8000-%012x", s.ids)
-	}}
+	return lesson.Stamp{Device: device, Seq: s.seqs[device], AtMs: int64(s.Machine.Tick()) * 1000 / stand.TicksASecond,
+		Wall: s.run.Began, ID: func() string {
+			s.ids++
+			return fmt.Sprintf("00000000-0000-7000-8000-%012x", s.ids)
+		}}
 }
 
 // touch takes a mark in as the lesson does.
@@ -187,7 +201,8 @@ func (s *Session) Step() {
 		s.looked[i].step()
 	}
 	item := s.places[s.Live].Item
-	if b := s.bounds[s.Live]; b != nil && !s.met && item.Check == "" && s.State.Items[s.Live].Status == "" && s.student() && b.met(s.Machine, s.course.Type.Engines) {
+	if b := s.bounds[s.Live]; b != nil && !s.met && item.Check == "" && s.State.Items[s.Live].Status == "" &&
+		s.student() && b.met(s.Machine, s.course.Type.Engines) {
 		s.noted(s.callDone(s.Live))
 	}
 }
@@ -400,7 +415,8 @@ func (s *Session) undone(at int) string {
 // the area is clear has to be called.
 func (s *Session) leavesOut(to int) error {
 	for at := s.Live; at < to; at++ {
-		if s.State.Items[at].Status == "" && (s.undone(at) != "" || slices.Contains(s.places[at].Item.Starts, "clear")) {
+		if s.State.Items[at].Status == "" &&
+			(s.undone(at) != "" || slices.Contains(s.places[at].Item.Starts, "clear")) {
 			if err := s.touch(onStand, lesson.Mark{Name: "left-out", Item: s.places[at].Item.ID}); err != nil {
 				return err
 			}
@@ -421,7 +437,8 @@ func (s *Session) callDone(at int) error {
 		if err := s.leavesOut(at); err != nil {
 			return err
 		}
-		if err := s.touch(onStand, lesson.Mark{Name: "error", Item: item, Code: "answered-without-looking", Words: why}); err != nil {
+		if err := s.touch(onStand,
+			lesson.Mark{Name: "error", Item: item, Code: "answered-without-looking", Words: why}); err != nil {
 			return err
 		}
 		return s.touch(onStand, lesson.Mark{Name: "wrong", Item: item})
@@ -429,7 +446,8 @@ func (s *Session) callDone(at int) error {
 	if err := s.leavesOut(at); err != nil {
 		return err
 	}
-	if r := s.reading(item); r != nil && r.Verdict != nil && r.Verdict.Outcome != check.Normal && s.run.Mode != Guided && !s.saidAbnormal(item) {
+	if r := s.reading(item); r != nil && r.Verdict != nil && r.Verdict.Outcome != check.Normal &&
+		s.run.Mode != Guided && !s.saidAbnormal(item) {
 		if err := s.touch(onStand, lesson.Mark{Name: "error", Item: item, Code: "abnormal-not-noticed"}); err != nil {
 			return err
 		}

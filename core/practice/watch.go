@@ -128,7 +128,8 @@ func (s *Session) engine(e int, w *seenOf) {
 	m, now, t := s.Machine, s.Machine.Tick(), s.watch.typ
 	speed, _ := m.Gauge("speed", e)
 	throttle := m.At(stand.Throttle, e)
-	turning := m.At(stand.Starter, e) == 1 && m.At(stand.Master, e) == 1 || t.EngineKind == "diesel" && m.At(stand.Starter, e) == 1
+	turning := m.At(stand.Starter, e) == 1 && m.At(stand.Master, e) == 1 || t.EngineKind == "diesel" &&
+		m.At(stand.Starter, e) == 1
 	limits := "piston-start"
 	if t.EngineKind == "diesel" {
 		limits = "diesel-start"
@@ -203,7 +204,8 @@ func (s *Session) ignition(e int, w *seenOf, throttle, speed float64) {
 	if at == w.ignition {
 		return
 	}
-	if w.ignition == stand.IgnitionOff && throttle > open && speed > 0.2*m.StaticSpeed() && s.watch.typ.Has("magnetos") {
+	if w.ignition == stand.IgnitionOff && throttle > open && speed > 0.2*m.StaticSpeed() &&
+		s.watch.typ.Has("magnetos") {
 		s.noteMistake(e, "back-to-both", "")
 	}
 	w.sides[int(w.ignition)].to = now

@@ -21,9 +21,13 @@ func flown(purpose string, x, y int) (lesson.State, lesson.Book) {
 	n := 0
 	add := func(kind, payload string) {
 		n++
-		l.Add(lesson.Event{ID: fmt.Sprintf("01900000-0000-7000-8000-%012d", n), Device: "d", Seq: int64(n), Counter: int64(n), Kind: kind, V: 1, Payload: json.RawMessage(payload)})
+		l.Add(lesson.Event{
+			ID: fmt.Sprintf("01900000-0000-7000-8000-%012d", n), Device: "d", Seq: int64(n), Counter: int64(n),
+			Kind: kind, V: 1, Payload: json.RawMessage(payload),
+		})
 	}
-	add(lesson.KindOpened, fmt.Sprintf(`{"student":"s","instructor":"B","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":%q}`, purpose))
+	add(lesson.KindOpened,
+		fmt.Sprintf(`{"student":"s","instructor":"B","aircraft":"a","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":%q}`, purpose))
 	for item, level := range map[string]int{"x": x, "y": y} {
 		if level >= 0 {
 			add(lesson.KindOverride, fmt.Sprintf(`{"item":%q,"level":%d,"reason":"r"}`, item, level))
@@ -70,10 +74,22 @@ func TestTheLatestStageCheckCounts(t *testing.T) {
 	}{
 		{"none", nil, "2026-06-01", "not flown yet"},
 		{"passed", []progress.StageCheck{good}, "2026-06-01", ""},
-		{"with the recommending instructor", []progress.StageCheck{check("2026-05-01", "single", "A", true)}, "2026-06-01", "not flown yet"},
-		{"of another class", []progress.StageCheck{check("2026-05-01", "multi", "B", true)}, "2026-06-01", "not flown yet"},
-		{"failed later", []progress.StageCheck{good, check("2026-05-20", "single", "B", false)}, "2026-06-01", "on 2026-05-20 not passed"},
-		{"failed later, asked before", []progress.StageCheck{good, check("2026-05-20", "single", "B", false)}, "2026-05-10", ""},
+		{
+			"with the recommending instructor", []progress.StageCheck{check("2026-05-01", "single", "A", true)},
+			"2026-06-01", "not flown yet",
+		},
+		{
+			"of another class", []progress.StageCheck{check("2026-05-01", "multi", "B", true)}, "2026-06-01",
+			"not flown yet",
+		},
+		{
+			"failed later", []progress.StageCheck{good, check("2026-05-20", "single", "B", false)}, "2026-06-01",
+			"on 2026-05-20 not passed",
+		},
+		{
+			"failed later, asked before", []progress.StageCheck{good, check("2026-05-20", "single", "B", false)},
+			"2026-05-10", "",
+		},
 		{"too old", []progress.StageCheck{good}, "2026-10-29", "older than 180 days"},
 		{"on its last day", []progress.StageCheck{good}, "2026-10-28", ""},
 	} {
@@ -106,22 +122,29 @@ func TestACriticalErrorStaysOpenUntilTwoLaterLessonsAnswerIt(t *testing.T) {
 		{"the same lesson does not answer", []progress.ItemLevel{at("1", "x", 0), at("1", "x", 4), at("2", "x", 4)}, 1},
 		{"another item does not answer", []progress.ItemLevel{at("1", "x", 0), at("2", "y", 4), at("3", "y", 4)}, 1},
 		{"another class does not answer", []progress.ItemLevel{at("1", "x", 0), at("2", "x", 4), multi}, 1},
-		{"once more after the answers", []progress.ItemLevel{at("1", "x", 0), at("2", "x", 4), at("3", "x", 4), at("4", "x", 0)}, 1},
+		{
+			"once more after the answers",
+			[]progress.ItemLevel{at("1", "x", 0), at("2", "x", 4), at("3", "x", 4), at("4", "x", 0)}, 1,
+		},
 	} {
 		assert.Len(t, policy().OpenCriticals(c.levels), c.open, c.name)
 	}
-	r := policy().Ready(progress.Case{AsOf: "2026-06-01", Class: "multi", Criticals: []progress.ItemLevel{at("1", "x", 0)}})
+	r := policy().Ready(progress.Case{
+		AsOf: "2026-06-01", Class: "multi", Criticals: []progress.ItemLevel{at("1", "x", 0)},
+	})
 	assert.Len(t, r.Blocks, 1, "a critical error of another class blocks nothing but the stage check is missing")
 }
 
 // TestWhatAnAircraftCannotShow is not required on it, and is said.
 func TestWhatAnAircraftCannotShow(t *testing.T) {
 	typ := aircraft.Type{ID: "t", Engines: 1, Equipment: []aircraft.Equipment{{ID: "pump", Optional: true}}}
-	l := checklist.List{ID: "l", AircraftType: "t", Title: "L", Version: 1, Source: "s", Phases: []checklist.Phase{{ID: "one", Title: "One", Items: []checklist.Item{
-		{ID: "x", Challenge: "X", Response: "set", Why: "w", Elements: []string{"e"}, When: "oat < 5 °C"},
-		{ID: "y", Challenge: "Y", Response: "set", Why: "w", Elements: []string{"f"}, When: "fitted(pump)"},
-		{ID: "z", Challenge: "Z", Response: "set", Why: "w", Elements: []string{"k"}, When: "planned(stalls)"}}}}}
-	with, err := progress.Reach(l, typ, checklist.Aircraft{Equipment: []string{"pump"}}, []string{"stalls"}, []string{"q"})
+	l := checklist.List{ID: "l", AircraftType: "t", Title: "L", Version: 1, Source: "s",
+		Phases: []checklist.Phase{{ID: "one", Title: "One", Items: []checklist.Item{
+			{ID: "x", Challenge: "X", Response: "set", Why: "w", Elements: []string{"e"}, When: "oat < 5 °C"},
+			{ID: "y", Challenge: "Y", Response: "set", Why: "w", Elements: []string{"f"}, When: "fitted(pump)"},
+			{ID: "z", Challenge: "Z", Response: "set", Why: "w", Elements: []string{"k"}, When: "planned(stalls)"}}}}}
+	with, err := progress.Reach(l, typ, checklist.Aircraft{Equipment: []string{"pump"}}, []string{"stalls"},
+		[]string{"q"})
 	require.NoError(t, err)
 	assert.Equal(t, map[string]bool{"e": true, "f": true, "k": true, "q": true}, with)
 	without, err := progress.Reach(l, typ, checklist.Aircraft{}, []string{"stalls"}, nil)

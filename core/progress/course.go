@@ -365,7 +365,10 @@ func (f Forecast) AtLeast(lessons int) Forecast {
 // Words are what is said of a forecast made on a day, sentence by sentence.
 func (f Forecast) Words(asOf string) []string {
 	if f.Lessons == nil || f.Days == nil {
-		return []string{fmt.Sprintf("No forecast: %d who trained for the same became ready from where they stand now, and it takes %d.", f.Ready, f.From)}
+		return []string{
+			fmt.Sprintf("No forecast: %d who trained for the same became ready from where they stand now, and it "+
+				"takes %d.", f.Ready, f.From),
+		}
 	}
 	on := func(days int) string {
 		t, err := time.Parse(time.DateOnly, addDays(asOf, days))
@@ -385,12 +388,14 @@ func (f Forecast) Words(asOf string) []string {
 		more = "lesson"
 	}
 	out := []string{
-		fmt.Sprintf("%d more %s; for eight of ten %s.", f.Lessons.Middle, more, to(strconv.Itoa(f.Lessons.Low), f.Lessons.High, strconv.Itoa)),
+		fmt.Sprintf("%d more %s; for eight of ten %s.", f.Lessons.Middle, more,
+			to(strconv.Itoa(f.Lessons.Low), f.Lessons.High, strconv.Itoa)),
 		fmt.Sprintf("About %s; for eight of ten %s.", on(f.Days.Middle), to(on(f.Days.Low), f.Days.High, on)),
 		fmt.Sprintf("From %d others who once stood here, of whom %d became ready.", f.Others, f.Ready),
 	}
 	if f.Past.Made < keptFrom {
 		return append(out, "Too few forecasts came due in the last year to say how well they hold.")
 	}
-	return append(out, fmt.Sprintf("Of %d such forecasts in the last year %d held; eight of ten should.", f.Past.Made, f.Past.Held))
+	return append(out,
+		fmt.Sprintf("Of %d such forecasts in the last year %d held; eight of ten should.", f.Past.Made, f.Past.Held))
 }

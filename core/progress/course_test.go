@@ -45,7 +45,11 @@ func TestACourseIsTheStandingAfterEachLesson(t *testing.T) {
 	p := policy()
 	rapid.Check(t, func(t *rapid.T) {
 		elements := []string{"a", "b", "c"}
-		pack := standard.Pack{Tasks: []standard.Task{{Elements: []standard.Element{{ID: "a"}, {ID: "b"}, {ID: "c", Classes: []string{"twin"}}}}}}
+		pack := standard.Pack{
+			Tasks: []standard.Task{
+				{Elements: []standard.Element{{ID: "a"}, {ID: "b"}, {ID: "c", Classes: []string{"twin"}}}},
+			},
+		}
 		observations := map[string][]progress.Observation{}
 		var lessons []progress.Seen
 		var checks []progress.StageCheck
@@ -56,11 +60,16 @@ func TestACourseIsTheStandingAfterEachLesson(t *testing.T) {
 			lessons = append(lessons, l)
 			for _, e := range elements {
 				if level := rapid.SampledFrom([]int{-1, 2, 3, 4, 4, 4, 4}).Draw(t, "level"); level >= 0 {
-					observations[e] = append(observations[e], progress.Observation{Element: e, Lesson: l.Lesson, Level: level, Date: l.Date, Instructor: "A"})
+					observations[e] = append(observations[e], progress.Observation{
+						Element: e, Lesson: l.Lesson, Level: level, Date: l.Date, Instructor: "A",
+					})
 				}
 			}
 			if rapid.IntRange(0, 4).Draw(t, "check") == 0 {
-				checks = append(checks, progress.StageCheck{Lesson: l.Lesson, Date: l.Date, Stage: "checks", Class: "single", Instructor: "B", Passed: rapid.Bool().Draw(t, "passed")})
+				checks = append(checks, progress.StageCheck{
+					Lesson: l.Lesson, Date: l.Date, Stage: "checks", Class: "single", Instructor: "B",
+					Passed: rapid.Bool().Draw(t, "passed"),
+				})
 			}
 		}
 		facts := func(until int) map[string]progress.Facts {
@@ -81,7 +90,10 @@ func TestACourseIsTheStandingAfterEachLesson(t *testing.T) {
 			}
 			return out
 		}
-		c := progress.Case{Class: "single", Packs: []standard.Pack{pack}, StageChecks: checks, Recommending: "A", Facts: facts(len(lessons))}
+		c := progress.Case{
+			Class: "single", Packs: []standard.Pack{pack}, StageChecks: checks, Recommending: "A",
+			Facts: facts(len(lessons)),
+		}
 		got := p.Course(c, []string{"a", "b"}, lessons)
 		require.Len(t, got, len(lessons))
 		for n, point := range got {
@@ -101,17 +113,34 @@ func TestWhoIsStuck(t *testing.T) {
 		others []progress.Course
 		want   string
 	}{
-		"no gain where the others gained":                    {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 8), courses(6, going), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 22 or more."},
-		"the last element, at which others came two at once": {course(0, 0, 0, 8, 20, 29, 29, 29, 29, 29, 29), courses(6, course(0, 0, 0, 8, 20, 28, 30, 30, 30, 30, 30, 30)), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more."},
-		"what slipped came back, and nothing else":           {course(0, 0, 0, 8, 20, 29, 28, 29, 29, 29, 29), courses(6, course(0, 0, 0, 8, 20, 29, 30, 30, 30, 30, 30, 30)), "No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more."},
-		"what had lapsed comes back":                         {course(0, 0, 0, 20, 28, 2, 2, 9, 15, 20, 24), courses(6, going), ""},
-		"a gain":                                             {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
-		"few lessons yet":                                    {course(0, 0, 0, 0), courses(6, going), ""},
-		"a beginner like every other":                        {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
-		"a beginner in a new school":                         {course(0, 0, 0, 0, 0, 0), nil, ""},
-		"nothing is missing":                                 {course(0, 0, 30, 30, 30, 30, 30, 30), courses(6, going), ""},
-		"nobody to compare with":                             {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(4, going), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
-		"the others did not go on from there":                {course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(9, course(0, 0, 0, 4, 8)), "No element more to standard in the last 5 lessons; too few others were where they were to say what is usual."},
+		"no gain where the others gained": {
+			course(0, 0, 0, 4, 8, 8, 8, 7, 8, 8), courses(6, going),
+			"No element more to standard in the last 5 lessons; of 6 others from there, half gained 22 or more.",
+		},
+		"the last element, at which others came two at once": {
+			course(0, 0, 0, 8, 20, 29, 29, 29, 29, 29, 29),
+			courses(6, course(0, 0, 0, 8, 20, 28, 30, 30, 30, 30, 30, 30)),
+			"No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more.",
+		},
+		"what slipped came back, and nothing else": {
+			course(0, 0, 0, 8, 20, 29, 28, 29, 29, 29, 29),
+			courses(6, course(0, 0, 0, 8, 20, 29, 30, 30, 30, 30, 30, 30)),
+			"No element more to standard in the last 5 lessons; of 6 others from there, half gained 1 or more.",
+		},
+		"what had lapsed comes back":  {course(0, 0, 0, 20, 28, 2, 2, 9, 15, 20, 24), courses(6, going), ""},
+		"a gain":                      {course(0, 0, 0, 4, 8, 8, 8, 7, 8, 9), courses(6, going), ""},
+		"few lessons yet":             {course(0, 0, 0, 0), courses(6, going), ""},
+		"a beginner like every other": {course(0, 0, 0, 0, 0), courses(6, course(0, 0, 0, 0, 0, 4, 9)), ""},
+		"a beginner in a new school":  {course(0, 0, 0, 0, 0, 0), nil, ""},
+		"nothing is missing":          {course(0, 0, 30, 30, 30, 30, 30, 30), courses(6, going), ""},
+		"nobody to compare with": {
+			course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(4, going),
+			"No element more to standard in the last 5 lessons; too few others were where they were to say what is usual.",
+		},
+		"the others did not go on from there": {
+			course(0, 0, 0, 4, 8, 8, 8, 8, 8, 8), courses(9, course(0, 0, 0, 4, 8)),
+			"No element more to standard in the last 5 lessons; too few others were where they were to say what is usual.",
+		},
 	} {
 		assert.Equal(t, c.want, c.of.Stuck(30, c.others), name)
 	}
@@ -135,8 +164,11 @@ func TestAForecast(t *testing.T) {
 	assert.Equal(t, 6, f.Lessons.Middle)
 	assert.Equal(t, 11, *f.Lessons.High)
 	assert.Equal(t, 42, f.Days.Middle)
-	assert.Equal(t, []string{"6 more lessons; for eight of ten 3 to 11.", "About 12 February 2026; for eight of ten 22 January 2026 to 19 March 2026.",
-		"From 10 others who once stood here, of whom 10 became ready.", "Too few forecasts came due in the last year to say how well they hold."}, f.Words(day(0)))
+	assert.Equal(t,
+		[]string{"6 more lessons; for eight of ten 3 to 11.",
+			"About 12 February 2026; for eight of ten 22 January 2026 to 19 March 2026.",
+			"From 10 others who once stood here, of whom 10 became ready.", "Too few forecasts came due in the last " +
+				"year to say how well they hold."}, f.Words(day(0)))
 	assert.Zero(t, f.Past.Made, "they all learnt at once: nobody could have been told from others")
 
 	t.Run("on a past day what came later is not known", func(t *testing.T) {
@@ -153,7 +185,9 @@ func TestAForecast(t *testing.T) {
 		assert.Nil(t, f.Lessons)
 		assert.Nil(t, f.Days)
 		assert.Equal(t, progress.ForecastFrom-1, f.Ready)
-		assert.Equal(t, []string{"No forecast: 7 who trained for the same became ready from where they stand now, and it takes 8."}, f.Words(day(0)))
+		assert.Equal(t, []string{
+			"No forecast: 7 who trained for the same became ready from where they stand now, and it takes 8.",
+		}, f.Words(day(0)))
 	})
 	t.Run("who is still on the way counts as long as they were seen", func(t *testing.T) {
 		on := append(others, courses(12, course(0, 0, 0, 10, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20, 20))...)
@@ -171,9 +205,11 @@ func TestAForecast(t *testing.T) {
 			after = append(after, late)
 		}
 		f := course(0, 0, 10).Forecast(30, after, day(200))
-		assert.Equal(t, progress.Kept{Made: 10, Held: 0}, f.Past, "all ten were quicker than eight of the ten before them")
+		assert.Equal(t, progress.Kept{Made: 10, Held: 0}, f.Past,
+			"all ten were quicker than eight of the ten before them")
 		assert.Contains(t, f.Words(day(200)), "Of 10 such forecasts in the last year 0 held; eight of ten should.")
-		assert.Equal(t, 0, course(0, 0, 10).Forecast(30, after, day(900)).Past.Made, "older ones are not of the last year")
+		assert.Equal(t, 0, course(0, 0, 10).Forecast(30, after, day(900)).Past.Made,
+			"older ones are not of the last year")
 	})
 	t.Run("a stage check that is not passed is in the way", func(t *testing.T) {
 		waiting := others[0]
@@ -213,7 +249,9 @@ func TestForecastsHold(t *testing.T) {
 					level = 2
 				}
 				id := fmt.Sprint(e)
-				observations[id] = append(observations[id], progress.Observation{Element: id, Lesson: l.Lesson, Level: level, Date: l.Date})
+				observations[id] = append(observations[id], progress.Observation{
+					Element: id, Lesson: l.Lesson, Level: level, Date: l.Date,
+				})
 			}
 		}
 		facts := map[string]progress.Facts{}
@@ -252,7 +290,8 @@ func TestForecastsHold(t *testing.T) {
 			days += holds(f.Days, int(end.Sub(then).Hours()/24))
 		}
 	}
-	t.Logf("of %d forecasts %.1f %% hold in lessons, %.1f %% in days", made, 100*float64(held)/float64(made), 100*float64(days)/float64(made))
+	t.Logf("of %d forecasts %.1f %% hold in lessons, %.1f %% in days", made, 100*float64(held)/float64(made),
+		100*float64(days)/float64(made))
 	require.Greater(t, made, 400)
 	assert.InDelta(t, 0.80, float64(held)/float64(made), 0.06)
 	assert.InDelta(t, 0.80, float64(days)/float64(made), 0.06)

@@ -98,7 +98,8 @@ func (f Forgetting) Practise(tried []Tried, asOf string) []Practise {
 		}
 		out = append(out, *p)
 	}
-	slices.SortFunc(out, func(a, b Practise) int { return cmp.Or(cmp.Compare(a.Known, b.Known), cmp.Compare(a.Item, b.Item)) })
+	slices.SortFunc(out,
+		func(a, b Practise) int { return cmp.Or(cmp.Compare(a.Known, b.Known), cmp.Compare(a.Item, b.Item)) })
 	return out
 }
 

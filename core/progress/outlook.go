@@ -87,7 +87,10 @@ func Outlook(asOf string, months int, students []Ahead) []Month {
 	for range months {
 		to := time.Date(from.Year(), from.Month()+1, 1, 0, 0, 0, 0, time.UTC)
 		a, b := from.Sub(day).Hours()/24, to.Sub(day).Hours()/24
-		m := Month{Month: from.Format("2006-01"), From: from.Format(time.DateOnly), To: to.Format(time.DateOnly), Lessons: map[string]Expected{}}
+		m := Month{
+			Month: from.Format("2006-01"), From: from.Format(time.DateOnly), To: to.Format(time.DateOnly),
+			Lessons: map[string]Expected{},
+		}
 		count := []float64{1} // the chance of so many checkrides
 		type moments struct{ mean, variance float64 }
 		lessons := map[string]moments{}

@@ -46,7 +46,8 @@ func FromLesson(id, date string, state lesson.State, book lesson.Book) []Observa
 			out = append(out, Observation{
 				Element: element, Lesson: id, Item: item, Level: level, Implied: implied, Oral: oral, Mark: mark,
 				Aircraft: state.Opened.Aircraft, Class: book.Type.Class, EngineKind: book.Type.EngineKind,
-				StartType: book.Type.StartType, Instructor: state.Opened.Instructor, Date: date, Practice: state.Practice,
+				StartType: book.Type.StartType, Instructor: state.Opened.Instructor, Date: date,
+				Practice: state.Practice,
 			})
 		}
 	}
@@ -150,7 +151,8 @@ func (p Policy) Check() error {
 	case p.ID == "" || p.Version < 1:
 		return fmt.Errorf("policy: id and version must be given")
 	case p.AtLeast < 1 || p.Enter.Lessons < 1 || p.Restore < 1 || p.LapseDays < 1 || p.CriticalLessons < 1:
-		return fmt.Errorf("policy %s: atLeast, enter.lessons, restore, criticalLessons and lapseDays must be 1 or more", p.ID)
+		return fmt.Errorf("policy %s: atLeast, enter.lessons, restore, criticalLessons and lapseDays must be 1 or more",
+			p.ID)
 	case p.Lose.Below < 1 || p.Lose.Of < p.Lose.Below:
 		return fmt.Errorf("policy %s: lose.below must be 1 or more, and lose.of not below it", p.ID)
 	case len(p.Plans) == 0:

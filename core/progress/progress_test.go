@@ -120,14 +120,20 @@ func TestWhatLapsesSoonIsTold(t *testing.T) {
 }
 
 func TestLessonLevel(t *testing.T) {
-	for _, c := range []struct{ twos, fours, want int }{{1, 0, 2}, {1, 1, 4}, {1, 18, 4}, {2, 17, 2}, {2, 18, 4}, {3, 17, 2}, {3, 27, 4}} {
+	for _, c := range []struct{ twos, fours, want int }{
+		{1, 0, 2}, {1, 1, 4}, {1, 18, 4}, {2, 17, 2}, {2, 18, 4}, {3, 17, 2}, {3, 27, 4},
+	} {
 		history := strings.Repeat("L1:2 ", c.twos) + strings.Repeat("L1:4 ", c.fours)
-		assert.Equal(t, c.want, policy().Derive("e", seen(history)).History[0].Level, "%d of %d", c.twos, c.twos+c.fours)
+		assert.Equal(t, c.want, policy().Derive("e", seen(history)).History[0].Level, "%d of %d", c.twos,
+			c.twos+c.fours)
 	}
 }
 
 func TestStandingNeverRisesOnABadLesson(t *testing.T) {
-	rank := map[string]int{progress.NotSeen: 0, progress.Introduced: 1, progress.Lapsed: 1, progress.Practising: 1, progress.ToStandard: 3, progress.Consolidated: 4}
+	rank := map[string]int{
+		progress.NotSeen: 0, progress.Introduced: 1, progress.Lapsed: 1, progress.Practising: 1, progress.ToStandard: 3,
+		progress.Consolidated: 4,
+	}
 	rapid.Check(t, func(t *rapid.T) {
 		var words []string
 		for i := range rapid.IntRange(1, 12).Draw(t, "n") {
@@ -150,9 +156,11 @@ func list() checklist.List {
 }
 
 func packs() []standard.Pack {
-	return []standard.Pack{{ID: "p", Classes: []string{"single"}, Tasks: []standard.Task{{ID: "t", Title: "Task", Elements: []standard.Element{
-		{ID: "e", Kind: "skill", Text: "brakes"}, {ID: "f", Kind: "skill", Text: "flaps"}, {ID: "k", Kind: "knowledge", Text: "why"}, {ID: "m", Classes: []string{"multi"}},
-	}}}}}
+	return []standard.Pack{{ID: "p", Classes: []string{"single"},
+		Tasks: []standard.Task{{ID: "t", Title: "Task", Elements: []standard.Element{
+			{ID: "e", Kind: "skill", Text: "brakes"}, {ID: "f", Kind: "skill", Text: "flaps"},
+			{ID: "k", Kind: "knowledge", Text: "why"}, {ID: "m", Classes: []string{"multi"}},
+		}}}}}
 }
 
 func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
@@ -162,13 +170,17 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 			"e": p.Derive("e", seen("L1:4 L2:4 L3:4")),
 			"f": p.Derive("f", seen("L1:4 L2:2")),
 		},
-		Asked:     []string{"k"},
-		Criticals: p.OpenCriticals([]progress.ItemLevel{{Lesson: "L1", Item: "x", Class: "single", Level: 0, Date: "2026-05-01"}, {Lesson: "L1", Item: "x", Class: "single", Level: 4}}),
+		Asked: []string{"k"},
+		Criticals: p.OpenCriticals([]progress.ItemLevel{
+			{Lesson: "L1", Item: "x", Class: "single", Level: 0, Date: "2026-05-01"},
+			{Lesson: "L1", Item: "x", Class: "single", Level: 4},
+		}),
 	}
 	r := p.Ready(c)
 	glance, standings := p.Glance(c)
 	assert.Len(t, standings, r.Required)
-	assert.Equal(t, []any{r.Ready, r.Required, r.Met, r.Blocks}, []any{glance.Ready, glance.Required, glance.Met, glance.Blocks}, "a glance sees the same")
+	assert.Equal(t, []any{r.Ready, r.Required, r.Met, r.Blocks},
+		[]any{glance.Ready, glance.Required, glance.Met, glance.Blocks}, "a glance sees the same")
 	assert.False(t, r.Ready)
 	assert.Equal(t, 3, r.Required, "the element of another class is not required")
 	assert.Equal(t, 1, r.Met)
@@ -183,11 +195,14 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 	for _, s := range r.Plan {
 		plan = append(plan, s.Lesson+":"+strings.Join(s.Elements, ","))
 	}
-	assert.Equal(t, []string{"oral:k", "oral:k", "oral:k", "b:f", "b:f", "b:f", "stage-check:"}, plan, "of two that show as much the shorter")
+	assert.Equal(t, []string{"oral:k", "oral:k", "oral:k", "b:f", "b:f", "b:f", "stage-check:"}, plan,
+		"of two that show as much the shorter")
 
 	c.Facts["f"] = c.Facts["e"]
 	c.Facts["k"] = c.Facts["e"]
-	c.StageChecks = []progress.StageCheck{{Stage: "checks", Class: "single", Instructor: "B", Date: "2026-05-30", Passed: true}}
+	c.StageChecks = []progress.StageCheck{
+		{Stage: "checks", Class: "single", Instructor: "B", Date: "2026-05-30", Passed: true},
+	}
 	c.Criticals = nil
 	r = p.Ready(c)
 	assert.True(t, r.Ready, "%v %v", r.Missing, r.Blocks)
@@ -197,23 +212,31 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 }
 
 func TestObservationsOfALesson(t *testing.T) {
-	book := lesson.Book{Type: aircraft.Type{ID: "t", Class: "single", EngineKind: "piston", StartType: "carburetted"}, List: list()}
+	book := lesson.Book{
+		Type: aircraft.Type{ID: "t", Class: "single", EngineKind: "piston", StartType: "carburetted"}, List: list(),
+	}
 	l := lesson.New(book)
 	for i, e := range [][2]string{
-		{lesson.KindOpened, `{"student":"s","instructor":"i","aircraft":"QZ-AAA","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"stage-check"}`},
+		{
+			lesson.KindOpened,
+			`{"student":"s","instructor":"i","aircraft":"QZ-AAA","aircraftType":"t","typeVersion":1,"list":"l","listVersion":1,"method":"read-and-do","scale":"five","purpose":"stage-check"}`,
+		},
 		{lesson.KindItemResult, `{"item":"x","result":"done","implied":true}`},
 		{lesson.KindPrompt, `{"item":"y"}`},
 		{lesson.KindItemResult, `{"item":"y","result":"done"}`},
 		{lesson.KindOral, `{"item":"y","question":"why?","level":3}`},
 		{lesson.KindOral, `{"item":"y","question":"why flaps?","elements":["k"],"level":3}`},
 	} {
-		require.Equal(t, "held", l.Add(lesson.Event{ID: fmt.Sprintf("01900000-0000-7000-8000-%012d", i), Device: "d", Seq: int64(i + 1),
-			Counter: int64(i + 1), Kind: e[0], V: 1, Payload: json.RawMessage(e[1])})[0].Status)
+		require.Equal(t, "held",
+			l.Add(lesson.Event{ID: fmt.Sprintf("01900000-0000-7000-8000-%012d", i), Device: "d", Seq: int64(i + 1),
+				Counter: int64(i + 1), Kind: e[0], V: 1, Payload: json.RawMessage(e[1])})[0].Status)
 	}
 	var got []string
 	for _, o := range progress.FromLesson("L", "2026-06-01", l.State(), book) {
 		assert.Equal(t, "single/piston/carburetted", o.Class+"/"+o.EngineKind+"/"+o.StartType)
 		got = append(got, fmt.Sprintf("%s=%d implied=%v oral=%v", o.Element, o.Level, o.Implied, o.Oral))
 	}
-	assert.Equal(t, []string{"e=4 implied=true oral=false", "f=2 implied=false oral=false", "k=3 implied=false oral=true"}, got, "a question that names no element counts for none")
+	assert.Equal(t, []string{
+		"e=4 implied=true oral=false", "f=2 implied=false oral=false", "k=3 implied=false oral=true",
+	}, got, "a question that names no element counts for none")
 }

@@ -24,7 +24,8 @@ type StageCheck struct {
 // flown as one, or of a stage that the policy does not know. It passes when all
 // that the stage asks for was shown, none below AtLeast, and no item was at 0.
 // What nothing on the list as flown can show is not asked for.
-func (p Policy) StageCheckOf(id, date string, state lesson.State, book lesson.Book, packs []standard.Pack) (StageCheck, bool) {
+func (p Policy) StageCheckOf(id, date string, state lesson.State, book lesson.Book, packs []standard.Pack) (StageCheck,
+	bool) {
 	if state.Opened == nil || state.Opened.Purpose != "stage-check" {
 		return StageCheck{}, false
 	}
@@ -107,7 +108,8 @@ func (p Policy) OpenCriticals(levels []ItemLevel) []ItemLevel {
 // Reach are the elements that an aircraft can show: those of the items that
 // stand on its list on some day, whatever is flown, and those that questions
 // asked on its type are about.
-func Reach(list checklist.List, t aircraft.Type, of checklist.Aircraft, exercises, asked []string) (map[string]bool, error) {
+func Reach(list checklist.List, t aircraft.Type, of checklist.Aircraft, exercises, asked []string) (map[string]bool,
+	error) {
 	reach := map[string]bool{}
 	for _, e := range asked {
 		reach[e] = true
@@ -297,13 +299,15 @@ func (p Policy) why(f Facts, standing string, lessons int) string {
 func (p Policy) stageBlock(c Case, stage Stage) string {
 	var latest *StageCheck
 	for i, s := range c.StageChecks {
-		if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending && (latest == nil || s.Date >= latest.Date) {
+		if s.Stage == stage.ID && s.Class == c.Class && s.Date <= c.AsOf && s.Instructor != c.Recommending &&
+			(latest == nil || s.Date >= latest.Date) {
 			latest = &c.StageChecks[i]
 		}
 	}
 	switch {
 	case latest == nil:
-		return fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.", stage.Title)
+		return fmt.Sprintf("Stage check not flown yet with an instructor other than the one recommending: %s.",
+			stage.Title)
 	case !latest.Passed:
 		return fmt.Sprintf("Stage check on %s not passed: %s.", latest.Date, stage.Title)
 	case stage.Until(latest.Date) < c.AsOf:
@@ -329,7 +333,9 @@ func (p Policy) blocks(c Case, r *Readiness) {
 		if item, ok := c.List.Find(o.Item); ok {
 			name = item.Challenge
 		}
-		r.Blocks = append(r.Blocks, fmt.Sprintf("Critical error on %s not yet answered in %d later lessons: %s.", o.Date, p.CriticalLessons, name))
+		r.Blocks = append(r.Blocks,
+			fmt.Sprintf("Critical error on %s not yet answered in %d later lessons: %s.", o.Date, p.CriticalLessons,
+				name))
 	}
 }
 
@@ -378,7 +384,8 @@ func (p Policy) lessons(c Case, r *Readiness) {
 			if kind.Oral {
 				show(c.Asked)
 			}
-			if len(step.Elements) > len(best.Elements) || len(step.Elements) == len(best.Elements) && len(best.Elements) > 0 && items < bestItems {
+			if len(step.Elements) > len(best.Elements) || len(step.Elements) == len(best.Elements) &&
+				len(best.Elements) > 0 && items < bestItems {
 				best, bestItems = step, items
 			}
 		}

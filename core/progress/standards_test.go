@@ -12,7 +12,11 @@ import (
 // TestStudentsAreHeldToWhatThePolicyNames: a pack that the policy leaves out is
 // not asked of anybody.
 func TestStudentsAreHeldToWhatThePolicyNames(t *testing.T) {
-	packs := []standard.Pack{{ID: "core", Classes: []string{"single", "twin"}}, {ID: "published", Authority: "A", Classes: []string{"single"}}, {ID: "other", Authority: "B", Classes: []string{"single"}}}
+	packs := []standard.Pack{
+		{ID: "core", Classes: []string{"single", "twin"}},
+		{ID: "published", Authority: "A", Classes: []string{"single"}},
+		{ID: "other", Authority: "B", Classes: []string{"single"}},
+	}
 	ids := func(held []standard.Pack) (out []string) {
 		for _, p := range held {
 			out = append(out, p.ID)

@@ -9,7 +9,9 @@ import (
 // spelled are units as they are written out in a sentence.
 var spelled = map[string]string{"feet": "ft", "metres": "m", "knots": "kt", "litres": "L"}
 
-var writtenOut = map[string]string{"ft": "feet", "m": "metres", "kt": "knots", "mph": "miles an hour", "L": "litres", "gal": "gallons"}
+var writtenOut = map[string]string{
+	"ft": "feet", "m": "metres", "kt": "knots", "mph": "miles an hour", "L": "litres", "gal": "gallons",
+}
 
 // Say is a sentence of the rules with its numbers as a person reads them: each
 // that stands before a unit of the data, and the first of two with "to", "…" or

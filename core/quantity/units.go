@@ -161,7 +161,10 @@ func Settings() []Setting {
 
 // at is the choice of that setting.
 func (u *Units) at(name string) *string {
-	return map[string]*string{"temperature": &u.Temperature, "pressure": &u.Pressure, "volume": &u.Volume, "height": &u.Height, "length": &u.Length, "speed": &u.Speed}[name]
+	return map[string]*string{
+		"temperature": &u.Temperature, "pressure": &u.Pressure, "volume": &u.Volume, "height": &u.Height,
+		"length": &u.Length, "speed": &u.Speed,
+	}[name]
 }
 
 // Check reports the first choice that is none of its units.

@@ -168,7 +168,9 @@ func (f Found) Line() string {
 	for _, s := range f.Signed {
 		switch {
 		case s.Subject == OfLesson:
-			said = append(said, fmt.Sprintf("signed by %s on %s (seal %d, key %s, %d events, rules %s)", s.By, s.At, s.Number, s.KeyID, s.Events, s.Rules))
+			said = append(said,
+				fmt.Sprintf("signed by %s on %s (seal %d, key %s, %d events, rules %s)", s.By, s.At, s.Number, s.KeyID,
+					s.Events, s.Rules))
 		case s.Refused:
 			said = append(said, fmt.Sprintf("refused by %s on %s (seal %d): %s", s.By, s.At, s.Number, s.Words))
 		default:
@@ -180,7 +182,8 @@ func (f Found) Line() string {
 	if f.State.Opened.Run() {
 		what = fmt.Sprintf("maintenance run of %s on", l.Instructor.Name)
 	}
-	line := fmt.Sprintf("%s %s on %s at %s: %s", what, l.Aircraft, l.Day, f.Record.School.Name, strings.Join(said, "; "))
+	line := fmt.Sprintf("%s %s on %s at %s: %s", what, l.Aircraft, l.Day, f.Record.School.Name,
+		strings.Join(said, "; "))
 	if n := len(f.State.Corrections); n == 1 {
 		line += "; 1 mark was corrected after the first signature"
 	} else if n > 1 {
@@ -294,7 +297,10 @@ func (f *Found) seals(keys map[string][]byte) error {
 			return fmt.Errorf("seal %d was signed by somebody else, or at another time, than the record says", e.Number)
 		}
 		last = e.Number
-		s := Signed{Subject: c.Subject, By: e.By.Name, At: e.At, How: c.How, Number: e.Number, Hash: e.Hash, KeyID: e.KeyID, Events: len(c.Events)}
+		s := Signed{
+			Subject: c.Subject, By: e.By.Name, At: e.At, How: c.How, Number: e.Number, Hash: e.Hash, KeyID: e.KeyID,
+			Events: len(c.Events),
+		}
 		switch c.Subject {
 		case OfLesson:
 			if err := f.sealed(c, content); err != nil {
@@ -331,7 +337,8 @@ func (f *Found) sealed(c Seal, content map[string][]byte) error {
 	}
 	o := c.Result.Opened
 	l := f.Record.Lesson
-	if o.Student != l.Student.ID || o.Instructor != l.Instructor.ID || o.Aircraft != l.Aircraft || o.AircraftType != f.Record.Type.ID || o.TypeVersion != f.Record.Type.Version {
+	if o.Student != l.Student.ID || o.Instructor != l.Instructor.ID || o.Aircraft != l.Aircraft ||
+		o.AircraftType != f.Record.Type.ID || o.TypeVersion != f.Record.Type.Version {
 		return errors.New("is of another student, instructor or aircraft than the record says")
 	}
 	ids := []string{}

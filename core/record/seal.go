@@ -106,7 +106,10 @@ func ReadSeal(format int, content []byte) (Seal, error) {
 		if f.Format != nil {
 			return c, fmt.Errorf("reading a seal: it says that it is of format %d, not 1", *f.Format)
 		}
-		return Seal{Format: 1, Subject: OfLesson, School: f.School, Lesson: f.Lesson, Number: f.Number, KeyID: f.KeyID, Events: f.Events, Result: &f.Result}, nil
+		return Seal{
+			Format: 1, Subject: OfLesson, School: f.School, Lesson: f.Lesson, Number: f.Number, KeyID: f.KeyID,
+			Events: f.Events, Result: &f.Result,
+		}, nil
 	case 2, 3, SealFormat:
 		if err := json.Unmarshal(content, &c); err != nil {
 			return c, fmt.Errorf("reading a seal: %w", err)

@@ -43,7 +43,10 @@ func (f File) Judge(types aircraft.Finder) ([]Found, error) {
 	}
 	out := []Found{}
 	for _, run := range RunUps(f.Track, t, f.Options) {
-		one := Found{Start: f.When(run.First), End: f.When(run.Last), Engine: run.Engine, Checks: []json.RawMessage{}, Verdicts: []json.RawMessage{}, Run: run}
+		one := Found{
+			Start: f.When(run.First), End: f.When(run.Last), Engine: run.Engine, Checks: []json.RawMessage{},
+			Verdicts: []json.RawMessage{}, Run: run,
+		}
 		for _, m := range run.Measured {
 			request, err := json.Marshal(map[string]any{"aircraftType": t.ID, "engine": run.Engine, "reading": m.Reading})
 			if err != nil {

@@ -28,7 +28,8 @@ func (t trace) levels(to int, reach float64) []level {
 		for _, v := range held {
 			scatter += math.Abs(v-speed) / float64(len(held))
 		}
-		if n := len(out); n > 0 && math.Abs(out[n-1].speed-speed) < reach/2 && t.Seconds[first]-t.Seconds[out[n-1].last] < 2 {
+		if n := len(out); n > 0 && math.Abs(out[n-1].speed-speed) < reach/2 &&
+			t.Seconds[first]-t.Seconds[out[n-1].last] < 2 {
 			one := &out[n-1] // a level that wavered is one
 			one.last = last
 			one.speed = median(slices.Clone(t.engine.Speed[one.first : last+1]))
@@ -54,7 +55,8 @@ func (t trace) levels(to int, reach float64) []level {
 			}
 			// The next level begins where the samples behind are as near as this one.
 			first, low, high = i, v, v
-			for first > t.from && math.Abs(t.engine.Speed[first-1]-v) <= reach/2 && (len(out) == 0 || first-1 > out[len(out)-1].last) {
+			for first > t.from && math.Abs(t.engine.Speed[first-1]-v) <= reach/2 && (len(out) == 0 ||
+				first-1 > out[len(out)-1].last) {
 				first--
 				low, high = min(low, t.engine.Speed[first]), max(high, t.engine.Speed[first])
 			}

@@ -45,7 +45,9 @@ func Make(t aircraft.Type, m Making) Made {
 		static = w.base * 1.25
 	} else {
 		n := len(w.out.Truth) - 1
-		w.out.Truth[n].Measured = append(w.out.Truth[n].Measured, Measured{"static-rpm", map[string]any{"rpm": w.t.atResolution(static)}})
+		w.out.Truth[n].Measured = append(w.out.Truth[n].Measured, Measured{
+			"static-rpm", map[string]any{"rpm": w.t.atResolution(static)},
+		})
 	}
 	w.hold(6, static, 8)
 	w.hold(120, static*0.98, 80)
@@ -127,12 +129,18 @@ func (w *maker) runUp(ignition string, idle float64) {
 	}
 	run.Measured = append(run.Measured, Measured{ignition, reading})
 	if w.t.typ.Limits["carb-heat"] != nil {
-		hot := base - w.between(max(w.t.limit("carb-heat", "dropMin"), 8*w.making.Noise*w.base), w.t.limit("carb-heat", "dropMax"))
+		hot := base - w.between(max(w.t.limit("carb-heat", "dropMin"), 8*w.making.Noise*w.base),
+			w.t.limit("carb-heat", "dropMax"))
 		w.exhaust -= 10
 		w.hold(6, hot, 0)
 		w.exhaust += 10
 		w.hold(6, base, 0)
-		run.Measured = append(run.Measured, Measured{"carb-heat", map[string]any{"base": w.t.atResolution(base), "hot": w.t.atResolution(hot), "coldAfter": w.t.atResolution(base)}})
+		run.Measured = append(run.Measured, Measured{
+			"carb-heat",
+			map[string]any{
+				"base": w.t.atResolution(base), "hot": w.t.atResolution(hot), "coldAfter": w.t.atResolution(base),
+			},
+		})
 	}
 	w.cycles(&run, base)
 	w.out.Truth = append(w.out.Truth, run)
@@ -140,7 +148,9 @@ func (w *maker) runUp(ignition string, idle float64) {
 	w.manifold, w.exhaust = 12, 500
 	w.hold(w.t.limit("idle", "seconds")+4, idle, 0)
 	w.out.Truth[at].Last = len(w.out.Seconds) - 1
-	w.out.Truth[at].Measured = append(w.out.Truth[at].Measured, Measured{"idle", map[string]any{"rpm": w.t.atResolution(idle)}})
+	w.out.Truth[at].Measured = append(w.out.Truth[at].Measured, Measured{
+		"idle", map[string]any{"rpm": w.t.atResolution(idle)},
+	})
 }
 
 func (w *maker) cycles(run *RunUp, base float64) {
@@ -158,11 +168,22 @@ func (w *maker) cycles(run *RunUp, base float64) {
 	for range cycles {
 		pull(low)
 	}
-	run.Measured = append(run.Measured, Measured{"propeller", map[string]any{"base": w.t.atResolution(base), "low": w.t.atResolution(low), "after": w.t.atResolution(base), "cycles": cycles}})
+	run.Measured = append(run.Measured, Measured{
+		"propeller",
+		map[string]any{
+			"base": w.t.atResolution(base), "low": w.t.atResolution(low), "after": w.t.atResolution(base),
+			"cycles": cycles,
+		},
+	})
 	if w.t.typ.Limits["feather"] != nil {
 		deep := base - w.between(w.t.limit("feather", "dropMin"), w.t.limit("feather", "dropMax"))
 		pull(deep)
-		run.Measured = append(run.Measured, Measured{"feather", map[string]any{"base": w.t.atResolution(base), "low": w.t.atResolution(deep), "after": w.t.atResolution(base)}})
+		run.Measured = append(run.Measured, Measured{
+			"feather",
+			map[string]any{
+				"base": w.t.atResolution(base), "low": w.t.atResolution(deep), "after": w.t.atResolution(base),
+			},
+		})
 	}
 }
 

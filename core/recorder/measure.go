@@ -28,7 +28,8 @@ func (t trace) runUps(to int) (out []RunUp) {
 		end := i
 		for j := i + 1; j < len(levels); j++ {
 			l := levels[j]
-			if t.Seconds[l.first]-t.Seconds[levels[end].last] > 45 || l.speed < base/2 || l.speed > base*(1+2*near) || !t.standsStill(l) {
+			if t.Seconds[l.first]-t.Seconds[levels[end].last] > 45 || l.speed < base/2 || l.speed > base*(1+2*near) ||
+				!t.standsStill(l) {
 				break
 			}
 			if t.high(l, base) {
@@ -111,7 +112,13 @@ func (t trace) measure(levels []level, base float64) (out []Measured) {
 		out = append(out, Measured{name, t.circuits(pair, sides)})
 	}
 	if heat != nil {
-		out = append(out, Measured{"carb-heat", map[string]any{"base": t.atResolution(heat.before.speed), "hot": t.atResolution(heat.low.speed), "coldAfter": t.atResolution(heat.after.speed)}})
+		out = append(out, Measured{
+			"carb-heat",
+			map[string]any{
+				"base": t.atResolution(heat.before.speed), "hot": t.atResolution(heat.low.speed),
+				"coldAfter": t.atResolution(heat.after.speed),
+			},
+		})
 	}
 	return append(out, t.propeller(cycles)...)
 }
@@ -122,7 +129,8 @@ func (t trace) measure(levels []level, base float64) (out []Measured) {
 func (t trace) cycles(dips []dip, ignition string) (cycles, rest []dip) {
 	least, deepest := t.limit("propeller", "dropMin"), t.limit(ignition, "dropMax")
 	for _, d := range dips {
-		rose := mean(t.engine.ManifoldInHg, d.low.first, d.low.last) - mean(t.engine.ManifoldInHg, d.before.first, d.before.last)
+		rose := mean(t.engine.ManifoldInHg, d.low.first, d.low.last) - mean(t.engine.ManifoldInHg, d.before.first,
+			d.before.last)
 		warmer := t.warmer(d)
 		deep := d.depth() > 0.8*least
 		if math.IsNaN(rose) {
@@ -146,7 +154,8 @@ const oneCircuitC = 12.0
 func (t trace) warmer(d dip) float64 {
 	var rises []float64
 	for _, cylinder := range t.engine.ExhaustC {
-		if rise := mean(cylinder, d.low.first, d.low.last) - mean(cylinder, d.before.first, d.before.last); !math.IsNaN(rise) {
+		if rise := mean(cylinder, d.low.first, d.low.last) - mean(cylinder, d.before.first,
+			d.before.last); !math.IsNaN(rise) {
 			rises = append(rises, rise)
 		}
 	}
@@ -202,7 +211,13 @@ func (t trace) propeller(cycles []dip) (out []Measured) {
 	if n := len(cycles); t.typ.Limits["feather"] != nil && float64(n) > enough {
 		last := cycles[n-1]
 		cycles = cycles[:n-1]
-		out = append(out, Measured{"feather", map[string]any{"base": t.atResolution(last.before.speed), "low": t.atResolution(last.low.speed), "after": t.atResolution(last.after.speed)}})
+		out = append(out, Measured{
+			"feather",
+			map[string]any{
+				"base": t.atResolution(last.before.speed), "low": t.atResolution(last.low.speed),
+				"after": t.atResolution(last.after.speed),
+			},
+		})
 	}
 	if len(cycles) == 0 {
 		return out
@@ -216,7 +231,8 @@ func (t trace) propeller(cycles []dip) (out []Measured) {
 		rose = rose && !(change(t.engine.ManifoldInHg) <= 0)
 		dipped = dipped && !(change(t.engine.OilPressure) >= 0)
 	}
-	reading := map[string]any{"base": t.atResolution(cycles[0].before.speed), "low": t.atResolution(low), "after": t.atResolution(cycles[len(cycles)-1].after.speed),
+	reading := map[string]any{"base": t.atResolution(cycles[0].before.speed), "low": t.atResolution(low),
+		"after":  t.atResolution(cycles[len(cycles)-1].after.speed),
 		"cycles": len(cycles), "manifoldRose": rose, "oilPressureDipped": dipped}
 	return append([]Measured{{"propeller", reading}}, out...)
 }
@@ -230,9 +246,13 @@ func (t trace) afterwards(levels []level, ended float64) (out []Measured) {
 		switch {
 		case since > after:
 			return out
-		case !idle && since < 120 && l.speed > 0.7*low && l.speed < 1.2*high && t.seconds(l) >= t.limit("idle", "seconds") && t.standsStill(l):
+		case !idle && since < 120 && l.speed > 0.7*low && l.speed < 1.2*high &&
+			t.seconds(l) >= t.limit("idle", "seconds") && t.standsStill(l):
 			idle = true
-			out = append(out, Measured{"idle", map[string]any{"rpm": t.atResolution(l.speed), "seconds": math.Floor(t.seconds(l)), "stopped": false}})
+			out = append(out, Measured{
+				"idle",
+				map[string]any{"rpm": t.atResolution(l.speed), "seconds": math.Floor(t.seconds(l)), "stopped": false},
+			})
 		case t.GroundKt != nil && l.speed > 0.9*static && t.seconds(l) >= 2 && t.GroundKt[l.first] < 30:
 			return append(out, Measured{"static-rpm", map[string]any{"rpm": t.atResolution(l.speed)}})
 		}

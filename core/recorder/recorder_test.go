@@ -36,7 +36,10 @@ func TestPlantedRunUpsAreFound(t *testing.T) {
 			near = 0.4
 		}
 		for seed := range uint64(20) {
-			making := recorder.Making{Seed: seed, Interval: []float64{0.25, 0.5, 1}[seed%3], Noise: []float64{0, 0.0008, 0.0016}[seed%3], RunUps: 2}
+			making := recorder.Making{
+				Seed: seed, Interval: []float64{0.25, 0.5, 1}[seed%3], Noise: []float64{0, 0.0008, 0.0016}[seed%3],
+				RunUps: 2,
+			}
 			made := recorder.Make(typ, making)
 			runs := recorder.RunUps(made.Track, typ, recorder.Options{})
 			for engine := 1; engine <= typ.Engines; engine++ {
@@ -51,8 +54,10 @@ func TestPlantedRunUpsAreFound(t *testing.T) {
 					}
 					found++
 					for _, m := range truth.Measured {
-						k := slices.IndexFunc(runs[i].Measured, func(o recorder.Measured) bool { return o.Check == m.Check })
-						if !assert.GreaterOrEqual(t, k, 0, "%s seed %d: %s was not measured: %v", typ.Name, seed, m.Check, runs[i].Measured) {
+						k := slices.IndexFunc(runs[i].Measured,
+							func(o recorder.Measured) bool { return o.Check == m.Check })
+						if !assert.GreaterOrEqual(t, k, 0, "%s seed %d: %s was not measured: %v", typ.Name, seed,
+							m.Check, runs[i].Measured) {
 							continue
 						}
 						for field, want := range m.Reading {
@@ -66,7 +71,8 @@ func TestPlantedRunUpsAreFound(t *testing.T) {
 					}
 				}
 			}
-			assert.LessOrEqual(t, len(runs), len(made.Truth)*typ.Engines, "%s seed %d: one that is none", typ.Name, seed)
+			assert.LessOrEqual(t, len(runs), len(made.Truth)*typ.Engines, "%s seed %d: one that is none", typ.Name,
+				seed)
 		}
 	}
 	assert.GreaterOrEqual(t, float64(found), 0.99*float64(planted), missed)

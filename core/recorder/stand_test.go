@@ -28,10 +28,14 @@ func TestWhatIsWrongIsMeasured(t *testing.T) {
 		require.NoError(t, err)
 		for _, fault := range kit.Faults {
 			ignition := fault.Finds[0].Check
-			if ignition != "magneto" && ignition != "lanes" || fault.Finds[0].Finding == "engine-stopped" || fault.Finds[0].Finding == "no-drop" {
+			if ignition != "magneto" && ignition != "lanes" || fault.Finds[0].Finding == "engine-stopped" ||
+				fault.Finds[0].Finding == "no-drop" {
 				continue
 			}
-			s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: typ.ID, Day: day, Faults: []stand.Slipped{{Fault: fault.ID, Severity: 0.5}}}
+			s := stand.Scenario{
+				ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: typ.ID, Day: day,
+				Faults: []stand.Slipped{{Fault: fault.ID, Severity: 0.5}},
+			}
 			told, err := s.Work(kit.Library(), 2, items, nil)
 			require.NoError(t, err)
 			bare := told.Track
@@ -47,7 +51,8 @@ func TestWhatIsWrongIsMeasured(t *testing.T) {
 				if what == "without it" && typ.Propeller != "fixed" {
 					continue // a dead plug drops as deep as a cycle, or as the needles part
 				}
-				i := slices.IndexFunc(told.Checks, func(w stand.Worked) bool { return w.Check == ignition && w.Request.Engine == 1 })
+				i := slices.IndexFunc(told.Checks,
+					func(w stand.Worked) bool { return w.Check == ignition && w.Request.Engine == 1 })
 				require.GreaterOrEqual(t, i, 0)
 				read := told.Checks[i].Request.Reading
 				for _, run := range recorder.RunUps(track, typ, recorder.Options{}) {
@@ -56,11 +61,14 @@ func TestWhatIsWrongIsMeasured(t *testing.T) {
 							continue
 						}
 						measured++
-						for _, side := range [][2]string{{"base", "left"}, {"bothAfterLeft", "right"}, {"base", "a"}, {"bothAfterA", "b"}} {
+						for _, side := range [][2]string{
+							{"base", "left"}, {"bothAfterLeft", "right"}, {"base", "a"}, {"bothAfterA", "b"},
+						} {
 							if from := aircraft.Number(read[side[0]]); from > 0 && aircraft.Number(read[side[1]]) > 0 {
 								want := from - aircraft.Number(read[side[1]])
 								got := aircraft.Number(m.Reading[side[0]]) - aircraft.Number(m.Reading[side[1]])
-								assert.InDelta(t, want, got, max(near, 0.06*want), "%s, %s, %s: %s", typ.Name, fault.ID, what, side[1])
+								assert.InDelta(t, want, got, max(near, 0.06*want), "%s, %s, %s: %s", typ.Name, fault.ID,
+									what, side[1])
 							}
 						}
 					}

@@ -76,7 +76,10 @@ func (b Booking) Clash(others []Booking, zone *time.Location) string {
 		var twice []string
 		for _, part := range []struct {
 			mine, theirs, name string
-		}{{b.StudentID, o.StudentID, o.Student}, {b.InstructorID, o.InstructorID, o.Instructor}, {b.Registration, o.Registration, o.Registration}} {
+		}{
+			{b.StudentID, o.StudentID, o.Student}, {b.InstructorID, o.InstructorID, o.Instructor},
+			{b.Registration, o.Registration, o.Registration},
+		} {
 			if part.mine == part.theirs {
 				twice = append(twice, part.name)
 			}
@@ -89,7 +92,8 @@ func (b Booking) Clash(others []Booking, zone *time.Location) string {
 			is = "are"
 		}
 		return fmt.Sprintf("%s %s booked from %s to %s already: %s with %s on %s", strings.Join(twice, " and "), is,
-			o.StartsAt.In(zone).Format("15:04"), o.EndsAt.In(zone).Format("15:04"), o.Student, o.Instructor, o.Registration)
+			o.StartsAt.In(zone).Format("15:04"), o.EndsAt.In(zone).Format("15:04"), o.Student, o.Instructor,
+			o.Registration)
 	}
 	return ""
 }
@@ -99,7 +103,8 @@ const early = 90 * time.Minute
 
 // Became reports whether a lesson is the one that was planned.
 func (b Booking) Became(student, registration string, opened time.Time) bool {
-	return b.StudentID == student && b.Registration == registration && opened.After(b.StartsAt.Add(-early)) && opened.Before(b.EndsAt)
+	return b.StudentID == student && b.Registration == registration && opened.After(b.StartsAt.Add(-early)) &&
+		opened.Before(b.EndsAt)
 }
 
 // NextOf is the booking that a person teaches or flies next: the first that is

@@ -21,7 +21,11 @@ func TestHoursToBeHad(t *testing.T) {
 	rapid.Check(t, func(r *rapid.T) {
 		days := rapid.IntRange(1, 21).Draw(r, "days")
 		to := from.AddDate(0, 0, days)
-		around := schedule.Calendar{Shifts: map[string][]schedule.Shift{"Marit": {{Day: 1, From: "09:00", To: "12:00"}, {Day: 3, From: "08:00", To: "15:00"}}}}
+		around := schedule.Calendar{
+			Shifts: map[string][]schedule.Shift{
+				"Marit": {{Day: 1, From: "09:00", To: "12:00"}, {Day: 3, From: "08:00", To: "15:00"}},
+			},
+		}
 		away := map[string][]bool{}
 		for _, w := range whose {
 			away[w] = make([]bool, days*24)
@@ -30,7 +34,10 @@ func TestHoursToBeHad(t *testing.T) {
 			w := rapid.SampledFrom(whose).Draw(r, "whose")
 			begins := rapid.IntRange(-48, days*24+24).Draw(r, "from")
 			long := rapid.IntRange(1, 240).Draw(r, "long")
-			span := schedule.Away{StartsAt: from.Add(time.Duration(begins) * time.Hour), EndsAt: from.Add(time.Duration(begins+long) * time.Hour)}
+			span := schedule.Away{
+				StartsAt: from.Add(time.Duration(begins) * time.Hour),
+				EndsAt:   from.Add(time.Duration(begins+long) * time.Hour),
+			}
 			if w[0] == 'Q' {
 				span.Registration = w
 			} else {
@@ -49,8 +56,10 @@ func TestHoursToBeHad(t *testing.T) {
 			}
 			return hours
 		}
-		assert.InDelta(r, (there("QZ-AAA")+there("QZ-AAB"))*schedule.HoursADay/24, around.AircraftHours([]string{"QZ-AAA", "QZ-AAB"}, from, to), 1e-6)
-		assert.InDelta(r, there("Tunde")*schedule.HoursAWeek/168+there("Marit")*10/168, around.TeachingHours([]string{"Tunde", "Marit"}, from, to), 1e-6)
+		assert.InDelta(r, (there("QZ-AAA")+there("QZ-AAB"))*schedule.HoursADay/24,
+			around.AircraftHours([]string{"QZ-AAA", "QZ-AAB"}, from, to), 1e-6)
+		assert.InDelta(r, there("Tunde")*schedule.HoursAWeek/168+there("Marit")*10/168,
+			around.TeachingHours([]string{"Tunde", "Marit"}, from, to), 1e-6)
 	})
 }
 
@@ -59,10 +68,14 @@ func TestHoursToBeHad(t *testing.T) {
 func TestWhoMayNoteASpan(t *testing.T) {
 	own, aircraft := schedule.Away{PersonID: "me"}, schedule.Away{Registration: "QZ-AAA"}
 	for role, may := range map[string][3]bool{
-		access.Student: {true, false, false}, access.Instructor: {true, false, false}, access.Chief: {true, true, true}, access.Maintenance: {true, false, true}, access.Examiner: {true, false, false}, access.Admin: {true, true, true},
+		access.Student: {true, false, false}, access.Instructor: {true, false, false}, access.Chief: {true, true, true},
+		access.Maintenance: {true, false, true}, access.Examiner: {true, false, false},
+		access.Admin: {true, true, true},
 	} {
 		roles := access.Roles{role}
-		assert.Equal(t, may, [3]bool{own.MayNote(roles, "me"), own.MayNote(roles, "somebody else"), aircraft.MayNote(roles, "me")}, role)
+		assert.Equal(t, may, [3]bool{
+			own.MayNote(roles, "me"), own.MayNote(roles, "somebody else"), aircraft.MayNote(roles, "me"),
+		}, role)
 	}
 }
 
@@ -72,11 +85,18 @@ func TestNoProposalOutsideItsDays(t *testing.T) {
 	for _, zone := range []string{"Europe/Berlin", "America/St_Johns", "Pacific/Auckland", "UTC"} {
 		at, err := time.LoadLocation(zone)
 		require.NoError(t, err)
-		for _, first := range []time.Time{time.Date(2026, 3, 27, 0, 0, 0, 0, at), time.Date(2026, 10, 23, 0, 0, 0, 0, at), time.Date(2026, 9, 25, 0, 0, 0, 0, at)} {
+		for _, first := range []time.Time{
+			time.Date(2026, 3, 27, 0, 0, 0, 0, at), time.Date(2026, 10, 23, 0, 0, 0, 0, at),
+			time.Date(2026, 9, 25, 0, 0, 0, 0, at),
+		} {
 			now := first.Add(11*time.Hour + 20*time.Minute)
 			var wishes []schedule.Request
 			for n := range 30 {
-				wishes = append(wishes, schedule.Request{StudentID: fmt.Sprint("s", n), Student: fmt.Sprint("S", n), Gain: 0.1 + 0.01*float64(n), Minutes: 90, OwnID: "Tunde", Teachers: []schedule.Named{{ID: "Tunde", Name: "Tunde"}}, Aircraft: []string{"QZ-AAA"}})
+				wishes = append(wishes, schedule.Request{
+					StudentID: fmt.Sprint("s", n), Student: fmt.Sprint("S", n), Gain: 0.1 + 0.01*float64(n),
+					Minutes: 90, OwnID: "Tunde", Teachers: []schedule.Named{{ID: "Tunde", Name: "Tunde"}},
+					Aircraft: []string{"QZ-AAA"},
+				})
 			}
 			found := schedule.Calendar{Zone: at}.Propose(now, 3, wishes)
 			assert.NotEmpty(t, found)

@@ -44,8 +44,9 @@ type Proposal struct {
 }
 
 func (p Proposal) booking() Booking {
-	return Booking{StudentID: p.StudentID, Student: p.Student, InstructorID: p.InstructorID, Instructor: p.Instructor, Registration: p.Registration,
-		StartsAt: p.StartsAt, EndsAt: p.EndsAt, Exercises: p.Exercises}
+	return Booking{StudentID: p.StudentID, Student: p.Student, InstructorID: p.InstructorID, Instructor: p.Instructor,
+		Registration: p.Registration,
+		StartsAt:     p.StartsAt, EndsAt: p.EndsAt, Exercises: p.Exercises}
 }
 
 // worth is what the objective counts of a proposal: the readiness gained, a tenth
@@ -77,7 +78,8 @@ const (
 func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal {
 	wishes = slices.Clone(wishes)
 	slices.SortStableFunc(wishes, func(x, y Request) int {
-		return cmp.Or(cmp.Compare(y.Gain, x.Gain), cmp.Compare(y.Waiting, x.Waiting), cmp.Compare(x.Student, y.Student), cmp.Compare(x.StudentID, y.StudentID))
+		return cmp.Or(cmp.Compare(y.Gain, x.Gain), cmp.Compare(y.Waiting, x.Waiting), cmp.Compare(x.Student, y.Student),
+			cmp.Compare(x.StudentID, y.StudentID))
 	})
 	ways := make([][]Proposal, len(wishes))
 	for i, w := range wishes {
@@ -120,7 +122,10 @@ func (a Calendar) ways(from time.Time, days int, w Request, turn int) []Proposal
 				}
 				for k := range min(len(w.Aircraft), aircraftTried) {
 					registration := w.Aircraft[(k+turn)%len(w.Aircraft)]
-					p := Proposal{Request: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID, Instructor: teacher.Name, Registration: registration, Own: teacher.ID == w.OwnID}
+					p := Proposal{
+						Request: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID,
+						Instructor: teacher.Name, Registration: registration, Own: teacher.ID == w.OwnID,
+					}
 					if len(a.Obstacles(p.booking())) == 0 {
 						p.slots = p.taken()
 						out = append(out, p)
@@ -235,9 +240,11 @@ func (p Proposal) Why() string {
 	case n == 0:
 		words += "it is what stands in the way of the checkride."
 	case n == 1:
-		words += fmt.Sprintf("shows one element that is missing, %.0f %% of the readiness that is asked for.", 100*p.Gain)
+		words += fmt.Sprintf("shows one element that is missing, %.0f %% of the readiness that is asked for.",
+			100*p.Gain)
 	default:
-		words += fmt.Sprintf("shows %d elements that are missing, %.0f %% of the readiness that is asked for.", n, 100*p.Gain)
+		words += fmt.Sprintf("shows %d elements that are missing, %.0f %% of the readiness that is asked for.", n,
+			100*p.Gain)
 	}
 	switch {
 	case p.Waiting < 0:

@@ -48,9 +48,9 @@ func (a Away) Check(now time.Time) error {
 // their own leave, who govern anybody's, who keep the aircraft those.
 func (a Away) MayNote(r access.Roles, person string) bool {
 	if a.Registration != "" {
-		return slices.ContainsFunc(access.AircraftKeepers, r.Has)
+		return r.Any(access.AircraftKeepers)
 	}
-	return a.PersonID == person || slices.ContainsFunc(access.Governs, r.Has)
+	return a.PersonID == person || r.Governs()
 }
 
 // Shift is when somebody works on one day of the week, on the school's clock.
@@ -98,7 +98,8 @@ type Planning struct {
 
 // Usual is the planning with what was left empty said.
 func (p Planning) Usual() Planning {
-	return Planning{Leave: cmp.Or(p.Leave, Refuse), Shifts: cmp.Or(p.Shifts, Warn), OutOfService: cmp.Or(p.OutOfService, Refuse), Grounded: cmp.Or(p.Grounded, Warn),
+	return Planning{Leave: cmp.Or(p.Leave, Refuse), Shifts: cmp.Or(p.Shifts, Warn),
+		OutOfService: cmp.Or(p.OutOfService, Refuse), Grounded: cmp.Or(p.Grounded, Warn),
 		Prerequisites: cmp.Or(p.Prerequisites, Warn)}
 }
 
@@ -141,9 +142,11 @@ func (a Calendar) Obstacles(b Booking) []Obstacle {
 		}
 		switch {
 		case w.Registration == b.Registration && w.Registration != "":
-			add("out-of-service", rule.OutOfService, fmt.Sprintf("%s is not to be had until %s: %s.", w.Registration, a.moment(w.EndsAt, b.StartsAt), w.Why))
+			add("out-of-service", rule.OutOfService,
+				fmt.Sprintf("%s is not to be had until %s: %s.", w.Registration, a.moment(w.EndsAt, b.StartsAt), w.Why))
 		case w.PersonID != "" && (w.PersonID == b.InstructorID || w.PersonID == b.StudentID):
-			add("leave", rule.Leave, fmt.Sprintf("%s is away until %s: %s.", w.Person, a.moment(w.EndsAt, b.StartsAt), w.Why))
+			add("leave", rule.Leave,
+				fmt.Sprintf("%s is away until %s: %s.", w.Person, a.moment(w.EndsAt, b.StartsAt), w.Why))
 		}
 	}
 	if words := a.outside(b); words != "" {
@@ -153,7 +156,9 @@ func (a Calendar) Obstacles(b Booking) []Obstacle {
 		add("grounded", rule.Grounded, fmt.Sprintf("%s stays on the ground now: %s", b.Registration, why))
 	}
 	if missing := a.missing(b); len(missing) > 0 {
-		add("prerequisites", rule.Prerequisites, fmt.Sprintf("No signed lesson of %s has had what comes before: %s.", b.Student, strings.Join(checklist.ExerciseWords(missing), ", ")))
+		add("prerequisites", rule.Prerequisites,
+			fmt.Sprintf("No signed lesson of %s has had what comes before: %s.", b.Student,
+				strings.Join(checklist.ExerciseWords(missing), ", ")))
 	}
 	slices.SortStableFunc(out, func(x, y Obstacle) int {
 		switch {
@@ -188,7 +193,8 @@ func (a Calendar) outside(b Booking) string {
 		if s.Day != day {
 			continue
 		}
-		if s.From <= from.Format("15:04") && to.Format("15:04") <= s.To && school.Day(from, a.Zone) == school.Day(to, a.Zone) {
+		if s.From <= from.Format("15:04") && to.Format("15:04") <= s.To &&
+			school.Day(from, a.Zone) == school.Day(to, a.Zone) {
 			return ""
 		}
 		hours = append(hours, s.From+" to "+s.To)
@@ -215,7 +221,8 @@ func (a Calendar) missing(b Booking) []string {
 			continue
 		}
 		for _, before := range e.After {
-			if !slices.Contains(flown, before) && !slices.Contains(b.Exercises, before) && !slices.Contains(out, before) {
+			if !slices.Contains(flown, before) && !slices.Contains(b.Exercises, before) &&
+				!slices.Contains(out, before) {
 				out = append(out, before)
 			}
 		}
@@ -253,7 +260,8 @@ func (a Calendar) Alternatives(b Booking, now time.Time, teachers []Named, aircr
 	out := []Alternative{}
 	long := b.EndsAt.Sub(b.StartsAt)
 	offer := func(words string, c Booking) bool {
-		if c.StartsAt.Before(now) || slices.ContainsFunc(a.Obstacles(c), func(o Obstacle) bool { return o.Kind != "prerequisites" }) {
+		if c.StartsAt.Before(now) ||
+			slices.ContainsFunc(a.Obstacles(c), func(o Obstacle) bool { return o.Kind != "prerequisites" }) {
 			return false
 		}
 		out = append(out, Alternative{words, c.StartsAt, c.EndsAt, c.InstructorID, c.Registration})
@@ -333,7 +341,8 @@ func (a Calendar) Summary(first, now time.Time, days int, aircraft []string) Sum
 
 // has reports whether an aircraft is to be had between two moments.
 func (a Calendar) has(registration string, from, to time.Time) bool {
-	return !slices.ContainsFunc(a.Others, func(b Booking) bool { return b.Registration == registration && b.during(from, to) }) &&
+	return !slices.ContainsFunc(a.Others,
+		func(b Booking) bool { return b.Registration == registration && b.during(from, to) }) &&
 		!slices.ContainsFunc(a.Away, func(w Away) bool {
 			return w.Registration == registration && w.StartsAt.Before(to) && from.Before(w.EndsAt)
 		})
@@ -386,7 +395,8 @@ func (a Calendar) TeachingHours(people []string, from, to time.Time) float64 {
 				}
 			}
 		}
-		sum += week / (7 * 24) * (to.Sub(from).Hours() - a.awayHours(from, to, func(w Away) bool { return w.PersonID == p }))
+		sum += week / (7 * 24) * (to.Sub(from).Hours() - a.awayHours(from, to,
+			func(w Away) bool { return w.PersonID == p }))
 	}
 	return sum
 }

@@ -21,9 +21,11 @@ func monday(t require.TestingT) (time.Time, *time.Location) {
 	return time.Date(2026, 3, 30, 0, 0, 0, 0, zone), zone
 }
 
-func booked(midnight time.Time, student, instructor, registration string, day, hour, minutes int, exercises ...string) schedule.Booking {
+func booked(midnight time.Time, student, instructor, registration string, day, hour, minutes int,
+	exercises ...string) schedule.Booking {
 	at := midnight.AddDate(0, 0, day).Add(time.Duration(hour) * time.Hour).UTC()
-	return schedule.Booking{ID: student + instructor + registration, StudentID: student, Student: student, InstructorID: instructor, Instructor: instructor, Registration: registration,
+	return schedule.Booking{ID: student + instructor + registration, StudentID: student, Student: student,
+		InstructorID: instructor, Instructor: instructor, Registration: registration,
 		StartsAt: at, EndsAt: at.Add(time.Duration(minutes) * time.Minute), Exercises: exercises}
 }
 
@@ -32,29 +34,61 @@ func booked(midnight time.Time, student, instructor, registration string, day, h
 // is free.
 func TestWhatStandsAgainstALesson(t *testing.T) {
 	midnight, zone := monday(t)
-	around := schedule.Calendar{Zone: zone, Others: []schedule.Booking{booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90)},
-		Away: []schedule.Away{{PersonID: "Marit", Person: "Marit", StartsAt: midnight.UTC(), EndsAt: midnight.AddDate(0, 0, 3).UTC(), Why: "course"},
-			{Registration: "QZ-AAB", StartsAt: midnight.Add(9 * time.Hour).UTC(), EndsAt: midnight.Add(12 * time.Hour).UTC(), Why: "in the workshop"}},
-		Shifts:   map[string][]schedule.Shift{"Tunde": {{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "13:00", To: "17:00"}}},
+	around := schedule.Calendar{Zone: zone,
+		Others: []schedule.Booking{booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90)},
+		Away: []schedule.Away{{
+			PersonID: "Marit", Person: "Marit", StartsAt: midnight.UTC(), EndsAt: midnight.AddDate(0, 0, 3).UTC(),
+			Why: "course",
+		},
+			{
+				Registration: "QZ-AAB", StartsAt: midnight.Add(9 * time.Hour).UTC(),
+				EndsAt: midnight.Add(12 * time.Hour).UTC(), Why: "in the workshop",
+			}},
+		Shifts: map[string][]schedule.Shift{
+			"Tunde": {{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "13:00", To: "17:00"}},
+		},
 		Grounded: map[string]string{"QZ-AAC": "right magneto dead"}, Flown: map[string][]string{"Ravi": {"circuits"}}}
 	for what, c := range map[string]struct {
 		b       schedule.Booking
 		against []string
 		refused bool
 	}{
-		"nothing":             {booked(midnight, "Ravi", "Tunde", "QZ-AAA", 0, 13, 60, "navigation"), nil, false},
-		"the aircraft":        {booked(midnight, "Ravi", "Rafael", "QZ-AAA", 0, 11, 60), []string{"QZ-AAA is booked from 10:00 to 11:30 already: Kofi with Tunde on QZ-AAA."}, true},
-		"the end of another":  {booked(midnight, "Kofi", "Rafael", "QZ-AAA", 0, 8, 120), nil, false},
-		"leave":               {booked(midnight, "Ravi", "Marit", "QZ-AAA", 1, 10, 60), []string{"Marit is away until Thu 2 Apr, 00:00: course."}, true},
-		"the workshop":        {booked(midnight, "Ravi", "Rafael", "QZ-AAB", 0, 11, 90), []string{"QZ-AAB is not to be had until 12:00: in the workshop."}, true},
-		"between two shifts":  {booked(midnight, "Ravi", "Tunde", "QZ-AAA", 0, 12, 120), []string{"Tunde works from 09:00 to 12:00 and 13:00 to 17:00 on a Monday."}, false},
-		"no shift that day":   {booked(midnight, "Ravi", "Tunde", "QZ-AAA", 5, 12, 60), []string{"Tunde does not work on a Saturday."}, false},
-		"on the ground":       {booked(midnight, "Ravi", "Rafael", "QZ-AAC", 2, 12, 60), []string{"QZ-AAC stays on the ground now: right magneto dead"}, false},
-		"what comes before":   {booked(midnight, "Ravi", "Rafael", "QZ-AAA", 2, 12, 60, "spins"), []string{"No signed lesson of Ravi has had what comes before: stalls."}, false},
+		"nothing": {booked(midnight, "Ravi", "Tunde", "QZ-AAA", 0, 13, 60, "navigation"), nil, false},
+		"the aircraft": {
+			booked(midnight, "Ravi", "Rafael", "QZ-AAA", 0, 11, 60),
+			[]string{"QZ-AAA is booked from 10:00 to 11:30 already: Kofi with Tunde on QZ-AAA."}, true,
+		},
+		"the end of another": {booked(midnight, "Kofi", "Rafael", "QZ-AAA", 0, 8, 120), nil, false},
+		"leave": {
+			booked(midnight, "Ravi", "Marit", "QZ-AAA", 1, 10, 60),
+			[]string{"Marit is away until Thu 2 Apr, 00:00: course."}, true,
+		},
+		"the workshop": {
+			booked(midnight, "Ravi", "Rafael", "QZ-AAB", 0, 11, 90),
+			[]string{"QZ-AAB is not to be had until 12:00: in the workshop."}, true,
+		},
+		"between two shifts": {
+			booked(midnight, "Ravi", "Tunde", "QZ-AAA", 0, 12, 120),
+			[]string{"Tunde works from 09:00 to 12:00 and 13:00 to 17:00 on a Monday."}, false,
+		},
+		"no shift that day": {
+			booked(midnight, "Ravi", "Tunde", "QZ-AAA", 5, 12, 60), []string{"Tunde does not work on a Saturday."},
+			false,
+		},
+		"on the ground": {
+			booked(midnight, "Ravi", "Rafael", "QZ-AAC", 2, 12, 60),
+			[]string{"QZ-AAC stays on the ground now: right magneto dead"}, false,
+		},
+		"what comes before": {
+			booked(midnight, "Ravi", "Rafael", "QZ-AAA", 2, 12, 60, "spins"),
+			[]string{"No signed lesson of Ravi has had what comes before: stalls."}, false,
+		},
 		"both in one lesson":  {booked(midnight, "Ravi", "Rafael", "QZ-AAA", 2, 12, 60, "spins", "stalls"), nil, false},
 		"who is not known of": {booked(midnight, "Lena", "Rafael", "QZ-AAA", 2, 12, 60, "spins"), nil, false},
-		"what refuses, first": {booked(midnight, "Ravi", "Tunde", "QZ-AAB", 0, 8, 120, "spins"), []string{"QZ-AAB is not to be had until 12:00: in the workshop.", "Tunde works from 09:00 to 12:00 and 13:00 to 17:00 on a Monday.",
-			"No signed lesson of Ravi has had what comes before: stalls."}, true},
+		"what refuses, first": {booked(midnight, "Ravi", "Tunde", "QZ-AAB", 0, 8, 120, "spins"),
+			[]string{"QZ-AAB is not to be had until 12:00: in the workshop.",
+				"Tunde works from 09:00 to 12:00 and 13:00 to 17:00 on a Monday.",
+				"No signed lesson of Ravi has had what comes before: stalls."}, true},
 	} {
 		got := around.Obstacles(c.b)
 		words := []string(nil)
@@ -73,16 +107,27 @@ func TestWhatStandsAgainstALesson(t *testing.T) {
 // offered, and none of them has anything against it.
 func TestHowALessonWouldGo(t *testing.T) {
 	midnight, zone := monday(t)
-	around := schedule.Calendar{Zone: zone, Others: []schedule.Booking{booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90), booked(midnight, "Lena", "Marit", "QZ-AAB", 0, 10, 60)}}
+	around := schedule.Calendar{
+		Zone: zone,
+		Others: []schedule.Booking{
+			booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90),
+			booked(midnight, "Lena", "Marit", "QZ-AAB", 0, 10, 60),
+		},
+	}
 	wanted := booked(midnight, "Ravi", "Tunde", "QZ-AAA", 0, 10, 90)
-	ways := around.Alternatives(wanted, midnight, []schedule.Named{{ID: "Marit", Name: "Marit"}, {ID: "Rafael", Name: "Rafael"}, {ID: "Tunde", Name: "Tunde"}}, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"})
+	ways := around.Alternatives(wanted, midnight, []schedule.Named{
+		{ID: "Marit", Name: "Marit"}, {ID: "Rafael", Name: "Rafael"}, {ID: "Tunde", Name: "Tunde"},
+	}, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"})
 	words := []string{}
 	for _, w := range ways {
 		words = append(words, w.Words)
 	}
-	assert.Equal(t, []string{"08:30", "11:30"}, words, "who and what else at 10:00 would still meet the aircraft or the instructor")
+	assert.Equal(t, []string{"08:30", "11:30"}, words,
+		"who and what else at 10:00 would still meet the aircraft or the instructor")
 	wanted.Registration = "QZ-AAC"
-	ways = around.Alternatives(wanted, midnight, []schedule.Named{{ID: "Marit", Name: "Marit"}, {ID: "Rafael", Name: "Rafael"}}, []string{"QZ-AAC"})
+	ways = around.Alternatives(wanted, midnight, []schedule.Named{
+		{ID: "Marit", Name: "Marit"}, {ID: "Rafael", Name: "Rafael"},
+	}, []string{"QZ-AAC"})
 	require.Len(t, ways, 3)
 	assert.Equal(t, "Rafael at 10:00", ways[2].Words)
 	assert.Empty(t, around.Alternatives(wanted, midnight.AddDate(0, 0, 1), nil, nil), "nothing is offered that is over")
@@ -95,11 +140,20 @@ func week(r *rapid.T, midnight time.Time, zone *time.Location) (schedule.Calenda
 	around := schedule.Calendar{Zone: zone, Shifts: map[string][]schedule.Shift{}}
 	for _, t := range teachers { // a short week makes places scarce
 		from := rapid.IntRange(8, 15).Draw(r, "from")
-		around.Shifts[t.ID] = []schedule.Shift{{Day: 1, From: fmt.Sprintf("%02d:00", from), To: fmt.Sprintf("%02d:00", from+rapid.IntRange(1, 3).Draw(r, "hours"))}}
+		around.Shifts[t.ID] = []schedule.Shift{
+			{
+				Day: 1, From: fmt.Sprintf("%02d:00", from),
+				To: fmt.Sprintf("%02d:00", from+rapid.IntRange(1, 3).Draw(r, "hours")),
+			},
+		}
 	}
 	var wishes []schedule.Request
 	for i := range rapid.IntRange(1, 5).Draw(r, "wishes") {
-		w := schedule.Request{StudentID: fmt.Sprint("s", i), Student: fmt.Sprint("s", i), Gain: float64(rapid.IntRange(0, 8).Draw(r, "gain")) / 8, Minutes: 60 * rapid.IntRange(1, 2).Draw(r, "long")}
+		w := schedule.Request{
+			StudentID: fmt.Sprint("s", i), Student: fmt.Sprint("s", i),
+			Gain:    float64(rapid.IntRange(0, 8).Draw(r, "gain")) / 8,
+			Minutes: 60 * rapid.IntRange(1, 2).Draw(r, "long"),
+		}
 		own := rapid.IntRange(0, 1).Draw(r, "own")
 		w.OwnID, w.Teachers = teachers[own].ID, []schedule.Named{teachers[own]}
 		if rapid.Bool().Draw(r, "other") {
@@ -134,7 +188,8 @@ func best(around schedule.Calendar, midnight time.Time, wishes []schedule.Reques
 				}
 				with := around
 				with.Others = append(slices.Clone(around.Others), b)
-				most = math.Max(most, worth(schedule.Proposal{Request: w, Own: n == 0})+best(with, midnight, wishes[1:]))
+				most = math.Max(most, worth(schedule.Proposal{Request: w, Own: n == 0})+best(with, midnight,
+					wishes[1:]))
 			}
 		}
 	}
@@ -156,7 +211,10 @@ func TestProposalsFitAndGain(t *testing.T) {
 		for _, p := range found {
 			require.False(r, seen[p.StudentID])
 			seen[p.StudentID] = true
-			b := schedule.Booking{StudentID: p.StudentID, InstructorID: p.InstructorID, Registration: p.Registration, StartsAt: p.StartsAt, EndsAt: p.EndsAt}
+			b := schedule.Booking{
+				StudentID: p.StudentID, InstructorID: p.InstructorID, Registration: p.Registration,
+				StartsAt: p.StartsAt, EndsAt: p.EndsAt,
+			}
 			require.Empty(r, taken.Obstacles(b))
 			taken.Others = append(slices.Clone(taken.Others), b)
 			gained += worth(p)
@@ -176,23 +234,37 @@ func TestProposalsFitAndGain(t *testing.T) {
 // TestAWeekInNumbers: hours that are planned, hours to be had.
 func TestAWeekInNumbers(t *testing.T) {
 	midnight, zone := monday(t)
-	around := schedule.Calendar{Zone: zone, Grounded: map[string]string{"QZ-AAC": "x"}, Others: []schedule.Booking{booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90, "circuits"), booked(midnight, "Lena", "Marit", "QZ-AAB", 1, 7, 120)},
+	around := schedule.Calendar{Zone: zone, Grounded: map[string]string{"QZ-AAC": "x"},
+		Others: []schedule.Booking{
+			booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90, "circuits"),
+			booked(midnight, "Lena", "Marit", "QZ-AAB", 1, 7, 120),
+		},
 		Away: []schedule.Away{{Registration: "QZ-AAB", StartsAt: midnight, EndsAt: midnight.AddDate(0, 0, 1)}}}
-	assert.Equal(t, schedule.Summary{Lessons: 2, Prepared: 1, BookedHours: 3.5, FreeHours: 18.5 + 9}, around.Summary(midnight, midnight, 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}))
-	assert.Equal(t, 8.0, around.Summary(midnight, midnight.Add(34*time.Hour), 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}).FreeHours/2, "what is over is not to be had")
+	assert.Equal(t, schedule.Summary{Lessons: 2, Prepared: 1, BookedHours: 3.5, FreeHours: 18.5 + 9},
+		around.Summary(midnight, midnight, 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}))
+	assert.Equal(t, 8.0,
+		around.Summary(midnight, midnight.Add(34*time.Hour), 2, []string{"QZ-AAA", "QZ-AAB", "QZ-AAC"}).FreeHours/2,
+		"what is over is not to be had")
 	free := booked(midnight, "Kofi", "Tunde", "QZ-AAA", 0, 10, 90)
 	around.Others = around.Others[1:]
 	around.Others = append(around.Others, booked(midnight, "Ravi", "Rafael", "QZ-AAD", 0, 11, 60))
-	assert.Equal(t, []schedule.Named{{ID: "Ines", Name: "Ines"}}, around.Fits(free, []schedule.Named{{ID: "Kofi", Name: "Kofi"}, {ID: "Ravi", Name: "Ravi"}, {ID: "Ines", Name: "Ines"}}))
+	assert.Equal(t, []schedule.Named{{ID: "Ines", Name: "Ines"}},
+		around.Fits(free, []schedule.Named{
+			{ID: "Kofi", Name: "Kofi"}, {ID: "Ravi", Name: "Ravi"}, {ID: "Ines", Name: "Ines"},
+		}))
 }
 
 // TestShiftsAndSpansThatCannotBe name the field.
 func TestShiftsAndSpansThatCannotBe(t *testing.T) {
 	now := time.Date(2026, 3, 30, 12, 0, 0, 0, time.UTC)
-	assert.NoError(t, schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "12:00", To: "15:00"}}))
-	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "11:00", To: "15:00"}}), "shifts[1].from lies in the shift from 09:00 to 12:00")
-	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "09:00"}}), "shifts[0].to must be after 09:00")
-	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 8, From: "09:00", To: "10:00"}}), "shifts[0].day")
+	assert.NoError(t,
+		schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "12:00", To: "15:00"}}))
+	assert.ErrorContains(t,
+		schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "11:00", To: "15:00"}}), "shifts[1].from lies in the shift from 09:00 to 12:00")
+	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "09:00"}}),
+		"shifts[0].to must be after 09:00")
+	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 8, From: "09:00", To: "10:00"}}),
+		"shifts[0].day")
 	for field, a := range map[string]schedule.Away{
 		"person":          {StartsAt: now, EndsAt: now.Add(time.Hour)},
 		"to must be":      {PersonID: "p", StartsAt: now, EndsAt: now},

@@ -43,9 +43,12 @@ func (l Leaver) MayErase(typed string) error {
 	case l.Active:
 		return form.Bad("person", "belongs to the school: let them go first")
 	case l.Elsewhere > 0:
-		return form.Bad("person", "belongs to another school of this installation, where the name is needed: it is erased once they have left that too")
+		return form.Bad("person",
+			"belongs to another school of this installation, where the name is needed: it is erased once they have "+
+				"left that too")
 	case l.Unsigned > 0:
-		return form.Bad("person", "has %d lessons that nobody has signed: sign them first, or their record stays open for good", l.Unsigned)
+		return form.Bad("person",
+			"has %d lessons that nobody has signed: sign them first, or their record stays open for good", l.Unsigned)
 	case typed != l.Name:
 		return form.Bad("name", "is not the person's: type it as it stands")
 	}

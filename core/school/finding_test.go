@@ -34,7 +34,9 @@ func TestADeferralsLimit(t *testing.T) {
 	state, left := school.Deferred.DeferredUntil("", day(9))
 	assert.Equal(t, school.Deferred, state, "nobody has said until when")
 	assert.Nil(t, left)
-	for field, d := range map[string]school.Deferral{"until": {Until: day(-1), Words: "item 7"}, "words": {Until: day(3), Words: " "}} {
+	for field, d := range map[string]school.Deferral{
+		"until": {Until: day(-1), Words: "item 7"}, "words": {Until: day(3), Words: " "},
+	} {
 		assert.ErrorContains(t, d.Check(day(0)), field)
 	}
 	assert.ErrorContains(t, school.Deferral{Until: day(400), Words: "item 7"}.Check(day(0)), "at most 366 days")

@@ -112,7 +112,8 @@ func (h Hangar) Judge(entries []FleetEntry) []AirframeRow {
 		}
 		for _, fitted := range a.Equipment {
 			if a.Type != "" && !slices.Contains(h.Equipment[a.Type], fitted) {
-				j.Refuse(form.Bad("equipment", "%q is no optional equipment of the type: %s", fitted, strings.Join(h.Equipment[a.Type], ", ")))
+				j.Refuse(form.Bad("equipment", "%q is no optional equipment of the type: %s", fitted,
+					strings.Join(h.Equipment[a.Type], ", ")))
 			}
 		}
 		for _, fault := range a.Problems() {

@@ -66,12 +66,17 @@ func (s seat) primes(strokes int) seat {
 
 // ready sets a carburetted engine for its start.
 func (s seat) ready(throttle float64) seat {
-	return s.moves(map[stand.Control]float64{stand.Master: 1, stand.Brakes: 1, stand.Mixture: 1, stand.Throttle: throttle, stand.Ignition: stand.IgnitionBoth})
+	return s.moves(map[stand.Control]float64{
+		stand.Master: 1, stand.Brakes: 1, stand.Mixture: 1, stand.Throttle: throttle,
+		stand.Ignition: stand.IgnitionBoth,
+	})
 }
 
 // cranks turns the starter for a while.
 func (s seat) cranks(seconds float64) seat {
-	return s.moves(map[stand.Control]float64{stand.Starter: 1}).waits(seconds).moves(map[stand.Control]float64{stand.Starter: 0})
+	return s.moves(map[stand.Control]float64{stand.Starter: 1}).waits(seconds).moves(map[stand.Control]float64{
+		stand.Starter: 0,
+	})
 }
 
 // running is an engine that has run for so long at a throttle.
@@ -121,7 +126,9 @@ func TestAFloodedEngineIsCleared(t *testing.T) {
 // the pump has pushed the vapour out.
 func TestVapourInTheLines(t *testing.T) {
 	start := func(pumped float64) float64 {
-		s := sit(t, "rowan-180i", standDays["after a short stop"]).moves(map[stand.Control]float64{stand.Master: 1, stand.Throttle: 0.13, stand.Ignition: stand.IgnitionBoth, stand.Pump: 1})
+		s := sit(t, "rowan-180i", standDays["after a short stop"]).moves(map[stand.Control]float64{
+			stand.Master: 1, stand.Throttle: 0.13, stand.Ignition: stand.IgnitionBoth, stand.Pump: 1,
+		})
 		s.waits(pumped).moves(map[stand.Control]float64{stand.Pump: 0, stand.Mixture: 0.6}).cranks(3).waits(3)
 		return s.reads("speed")
 	}
@@ -133,7 +140,9 @@ func TestVapourInTheLines(t *testing.T) {
 // and lower hot at the same speed; without its pump it does not come.
 func TestOilAfterAStart(t *testing.T) {
 	comes := func(day string, faults ...string) float64 {
-		s := sit(t, "alder-110", standDays[day], faults...).ready(0.15).primes(3).moves(map[stand.Control]float64{stand.Starter: 1})
+		s := sit(t, "alder-110", standDays[day], faults...).ready(0.15).primes(3).moves(map[stand.Control]float64{
+			stand.Starter: 1,
+		})
 		from := math.NaN()
 		for range 60 * stand.TicksASecond {
 			s.m.Step()
@@ -193,7 +202,8 @@ func TestOneFlame(t *testing.T) {
 			drop := base - s.reads("speed")
 			assert.GreaterOrEqual(t, drop, c.low)
 			assert.LessOrEqual(t, drop, c.high)
-			assert.Equal(t, c.hotter, s.reads("exhaustGas") > exhaust+15, "%.0f °C before, %.0f after", exhaust, s.reads("exhaustGas"))
+			assert.Equal(t, c.hotter, s.reads("exhaustGas") > exhaust+15, "%.0f °C before, %.0f after", exhaust,
+				s.reads("exhaustGas"))
 			s.moves(map[stand.Control]float64{stand.Ignition: stand.IgnitionBoth}).waits(8)
 			assert.InDelta(t, base, s.reads("speed"), 10, "back on BOTH")
 			s.moves(map[stand.Control]float64{stand.Ignition: stand.IgnitionOff}).waits(8)
@@ -206,7 +216,9 @@ func TestOneFlame(t *testing.T) {
 // takes a part of it off, full power rich hardly any.
 func TestFoulingIsBurntOff(t *testing.T) {
 	drop := func(s seat) float64 {
-		base := s.moves(map[stand.Control]float64{stand.Throttle: 0.45, stand.Mixture: 1, stand.Ignition: stand.IgnitionBoth}).waits(8).reads("speed")
+		base := s.moves(map[stand.Control]float64{
+			stand.Throttle: 0.45, stand.Mixture: 1, stand.Ignition: stand.IgnitionBoth,
+		}).waits(8).reads("speed")
 		low := s.moves(map[stand.Control]float64{stand.Ignition: stand.IgnitionLeft}).waits(8).reads("speed")
 		s.moves(map[stand.Control]float64{stand.Ignition: stand.IgnitionBoth}).waits(5)
 		return base - low
@@ -244,7 +256,8 @@ func TestMixture(t *testing.T) {
 	assert.Less(t, highAt, at)
 	cold, _ := curve("cold soaked")
 	assert.Less(t, cold, rise)
-	s := sit(t, "alder-110", standDays["standard"]).running(0.2, 60).moves(map[stand.Control]float64{stand.Mixture: 0}).waits(8)
+	s := sit(t, "alder-110", standDays["standard"]).running(0.2,
+		60).moves(map[stand.Control]float64{stand.Mixture: 0}).waits(8)
 	assert.Less(t, s.reads("speed"), 100.0, "cut-off stops it")
 }
 
@@ -270,7 +283,9 @@ func TestIce(t *testing.T) {
 // alternator holds the bus above its speed, and its current fades as the battery fills.
 func TestElectrics(t *testing.T) {
 	sags := func(day string, faults ...string) (rest, low float64) {
-		s := sit(t, "alder-110", standDays[day], faults...).moves(map[stand.Control]float64{stand.Master: 1, stand.Mixture: 0}).waits(2)
+		s := sit(t, "alder-110", standDays[day], faults...).moves(map[stand.Control]float64{
+			stand.Master: 1, stand.Mixture: 0,
+		}).waits(2)
 		rest = s.reads("volts")
 		return rest, s.moves(map[stand.Control]float64{stand.Starter: 1}).waits(1).reads("volts")
 	}
@@ -295,7 +310,10 @@ func TestElectrics(t *testing.T) {
 // speed the governor holds speed against power; past the detent it goes to feather.
 func TestConstantSpeed(t *testing.T) {
 	begin := func(faults ...string) seat {
-		s := sit(t, "hornbeam-twin", standDays["standard"], faults...).moves(map[stand.Control]float64{stand.Master: 1, stand.Brakes: 1, stand.Mixture: 1, stand.Throttle: 0.14, stand.Ignition: stand.IgnitionBoth, stand.Pump: 1})
+		s := sit(t, "hornbeam-twin", standDays["standard"], faults...).moves(map[stand.Control]float64{
+			stand.Master: 1, stand.Brakes: 1, stand.Mixture: 1, stand.Throttle: 0.14,
+			stand.Ignition: stand.IgnitionBoth, stand.Pump: 1,
+		})
 		s.waits(2).moves(map[stand.Control]float64{stand.Pump: 0}).cranks(4).waits(5)
 		require.Greater(t, s.reads("speed"), 400.0)
 		return s.moves(map[stand.Control]float64{stand.Throttle: 0.4}).waits(300)
@@ -340,7 +358,9 @@ func TestARotorAndItsFreewheel(t *testing.T) {
 	assert.Greater(t, s.reads("rotor")-s.reads("speed"), 5.0)
 	stuck := begin("freewheel-sticks").moves(map[stand.Control]float64{stand.Throttle: 0}).waits(2)
 	assert.Less(t, stuck.reads("rotor")-stuck.reads("speed"), 5.0)
-	governed := begin().moves(map[stand.Control]float64{stand.Throttle: 0.5}).waits(15).moves(map[stand.Control]float64{stand.Governor: 1}).waits(20)
+	governed := begin().moves(map[stand.Control]float64{stand.Throttle: 0.5}).waits(15).moves(map[stand.Control]float64{
+		stand.Governor: 1,
+	}).waits(20)
 	assert.InDelta(t, 103, governed.reads("speed"), 3)
 	assert.False(t, governed.m.Horn())
 	governed.moves(map[stand.Control]float64{stand.Collective: 0.6}).waits(15)
@@ -418,7 +438,8 @@ func TestADiesel(t *testing.T) {
 		a, b := s.m.UnitLamps(1)
 		seen[fmt.Sprint(a, b)] = true
 	}
-	assert.Equal(t, map[string]bool{"true true": true, "true false": true, "false true": true, "false false": true}, seen)
+	assert.Equal(t, map[string]bool{"true true": true, "true false": true, "false true": true, "false false": true},
+		seen)
 	a, b := s.m.UnitLamps(1)
 	assert.False(t, a || b)
 	s.moves(map[stand.Control]float64{stand.UnitTest: 0, stand.Throttle: 1}).waits(15)
@@ -434,7 +455,9 @@ func TestThinAir(t *testing.T) {
 	at := func(elevation float64) (manifold, speed float64) {
 		day := standDays["standard"]
 		day.ElevationFt = elevation
-		s := sit(t, "alder-110", day).running(0.3, 200).moves(map[stand.Control]float64{stand.Throttle: 1, stand.Mixture: math.Round(100-elevation/160) / 100}).waits(12)
+		s := sit(t, "alder-110", day).running(0.3, 200).moves(map[stand.Control]float64{
+			stand.Throttle: 1, stand.Mixture: math.Round(100-elevation/160) / 100,
+		}).waits(12)
 		return s.reads("manifold"), s.reads("speed")
 	}
 	low, fast := at(0)

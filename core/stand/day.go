@@ -41,7 +41,9 @@ const (
 func (d Day) air() air {
 	p := d.QNHHPa / 1013.25 * math.Pow(1-d.ElevationFt/145442.16, 5.25588)
 	p = math.Round(p*1e6) / 1e6 // the same on every processor
-	return air{pressure: p, tempC: d.OATC, density: p * standardK / (d.OATC + zeroK), dewC: d.DewPointC, windKt: d.WindKt}
+	return air{
+		pressure: p, tempC: d.OATC, density: p * standardK / (d.OATC + zeroK), dewC: d.DewPointC, windKt: d.WindKt,
+	}
 }
 
 // left is where a temperature stands when the run begins, between the air's and what

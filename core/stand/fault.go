@@ -84,14 +84,20 @@ const (
 
 // knobNames are what faults in data turn, in their order.
 var knobNames = [knobs]string{
-	"left-dead", "right-dead", "left-ungrounded", "right-ungrounded", "left-late", "right-late", "left-early", "right-early",
+	"left-dead", "right-dead", "left-ungrounded", "right-ungrounded", "left-late", "right-late", "left-early",
+	"right-early",
 	"left-plug-dead", "right-plug-dead", "left-fouls", "right-fouls", "impulse-dead", "compression-low", "heat-blocked",
-	"throttle-short", "intake-blocked", "idle-high", "idle-low", "idle-rich", "idle-lean", "runs-rich", "runs-lean", "runs-hot",
-	"oil-pump-worn", "oil-slow", "oil-gauge", "starter-stays", "alternator-weak", "alternator-dead", "over-voltage", "battery-weak",
-	"vacuum-worn", "vacuum-high", "fuel-pump-worn", "electric-pump-worn", "fuel-vent", "fuel-pressure-high", "fuel-blocked",
-	"governor-stuck", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent", "horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
+	"throttle-short", "intake-blocked", "idle-high", "idle-low", "idle-rich", "idle-lean", "runs-rich", "runs-lean",
+	"runs-hot",
+	"oil-pump-worn", "oil-slow", "oil-gauge", "starter-stays", "alternator-weak", "alternator-dead", "over-voltage",
+	"battery-weak",
+	"vacuum-worn", "vacuum-high", "fuel-pump-worn", "electric-pump-worn", "fuel-vent", "fuel-pressure-high",
+	"fuel-blocked",
+	"governor-stuck", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent",
+	"horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
 	"transmission-worn", "assist-stays", "assist-dead", "servo-sticks", "glow-dead", "unit-stops", "unit-swings",
-	"unit-lamp", "hub-sticks", "heat-sticks", "governor-droops", "boost-leaks", "left-lamp-dead", "right-lamp-dead", "left-lamp-stays", "right-lamp-stays",
+	"unit-lamp", "hub-sticks", "heat-sticks", "governor-droops", "boost-leaks", "left-lamp-dead", "right-lamp-dead",
+	"left-lamp-stays", "right-lamp-stays",
 }
 
 // Fault is something that is wrong with an engine, as a school can slip it in.

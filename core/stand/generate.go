@@ -20,13 +20,21 @@ func (k Kit) Generate(difficulty int, seed uint64) Scenario {
 		return low + (high-low)*chance(seed, n, difficulty)
 	}
 	hard := float64(difficulty-1) / 4
-	s := Scenario{ID: fmt.Sprintf("made-up-%d-%d", difficulty, seed), Title: fmt.Sprintf("Made up, %d of 5", difficulty), Type: k.Type.ID, Difficulty: difficulty,
+	s := Scenario{ID: fmt.Sprintf("made-up-%d-%d", difficulty, seed),
+		Title: fmt.Sprintf("Made up, %d of 5", difficulty), Type: k.Type.ID, Difficulty: difficulty,
 		Goal: "Start by the list, warm up, work the run-up, and say whether you would go.",
-		Day: Day{OATC: math.Round(between(12-22*hard, 16+20*hard)), QNHHPa: math.Round(between(1013-18*hard, 1013+14*hard)), ElevationFt: 10 * math.Round(between(2, 42+160*hard)),
-			WindKt: math.Round(between(0, 8+8*hard)), EngineState: []string{"cold", "cold", "hot"}[draw(3)]}}
+		Day: Day{OATC: math.Round(between(12-22*hard, 16+20*hard)),
+			QNHHPa:      math.Round(between(1013-18*hard, 1013+14*hard)),
+			ElevationFt: 10 * math.Round(between(2, 42+160*hard)),
+			WindKt:      math.Round(between(0, 8+8*hard)), EngineState: []string{"cold", "cold", "hot"}[draw(3)]}}
 	s.Day.DewPointC = s.Day.OATC - math.Round(between(1, 14-8*hard))
 	if difficulty > 2 && draw(3) == 0 { // at the moment at which one wants to crank, more or less
-		s.Outside = []Passer{{What: []string{SomebodyNear, AircraftBehind}[draw(2)], From: math.Round(between(15, 60)), For: math.Round(between(15, 40))}}
+		s.Outside = []Passer{
+			{
+				What: []string{SomebodyNear, AircraftBehind}[draw(2)], From: math.Round(between(15, 60)),
+				For: math.Round(between(15, 40)),
+			},
+		}
 	}
 	faults := 1
 	switch {
@@ -44,7 +52,10 @@ func (k Kit) Generate(difficulty int, seed uint64) Scenario {
 			s.Day.OATC = min(s.Day.OATC, 14)
 			s.Day.DewPointC = s.Day.OATC - 2
 		}
-		f := Slipped{Fault: fault.ID, Severity: math.Round(100*between(0.8-0.8*hard, 1-0.4*hard)) / 100, Engine: 1 + draw(k.Type.Engines)}
+		f := Slipped{
+			Fault: fault.ID, Severity: math.Round(100*between(0.8-0.8*hard, 1-0.4*hard)) / 100,
+			Engine: 1 + draw(k.Type.Engines),
+		}
 		if difficulty > 3 && draw(2) == 0 {
 			f.From = 10 * math.Round(between(3, 30))
 		}

@@ -88,14 +88,22 @@ func (h *Hand) Work(items []checklist.Item) ([]Worked, error) {
 func Works(name string) bool { return procedures[name] != nil }
 
 // standing are the checks that need no engine that runs.
-var standing = []string{"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "database", "hydraulics"}
+var standing = []string{
+	"battery", "piston-start", "diesel-start", "turbine-start", "altimeter", "heading", "database", "hydraulics",
+}
 
 func (h *Hand) running(engine int) bool { return h.started[engine-1] && !h.stopped(engine) }
 
 // judged holds a reading to the limits that hold at an item.
 func (h *Hand) judged(item checklist.Item, engine int, reading map[string]any) (Worked, error) {
 	d := h.day
-	r := Request{h.m.typ.ID, engine, 1, reading, map[string]any{"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState, "rules": "VFR", "night": false}}
+	r := Request{
+		h.m.typ.ID, engine, 1, reading,
+		map[string]any{
+			"oatC": d.OATC, "qnhHPa": d.QNHHPa, "elevationFt": d.ElevationFt, "engineState": d.EngineState,
+			"rules": "VFR", "night": false,
+		},
+	}
 	if d.Date != "" {
 		r.Conditions["date"] = d.Date
 	}
@@ -302,7 +310,8 @@ func (h *Hand) warmUp(gauges []string, engine int) {
 	h.until(1200, func() bool {
 		return !slices.ContainsFunc(h.m.typ.Gauges, func(g aircraft.Gauge) bool {
 			low, high, banded := normal(h.m.typ, g.ID)
-			return banded && g.Unit == "°C" && slices.Contains(gauges, g.ID) && h.gauge(g.ID, engine) < low+(high-low)*0.22
+			return banded && g.Unit == "°C" && slices.Contains(gauges, g.ID) && h.gauge(g.ID, engine) < low+
+				(high-low)*0.22
 		})
 	})
 }

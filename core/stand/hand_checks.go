@@ -30,7 +30,9 @@ var procedures = map[string]func(h *Hand, item checklist.Item, engine int) map[s
 	"idle": func(h *Hand, _ checklist.Item, engine int) map[string]any {
 		h.idle(engine)
 		h.wait(h.limit("idle", "seconds"))
-		return map[string]any{"rpm": h.speed(engine), "seconds": h.limit("idle", "seconds") + 1, "stopped": h.stopped(engine)}
+		return map[string]any{
+			"rpm": h.speed(engine), "seconds": h.limit("idle", "seconds") + 1, "stopped": h.stopped(engine),
+		}
 	},
 	"static-rpm": func(h *Hand, _ checklist.Item, engine int) map[string]any {
 		h.rich(engine)
@@ -55,7 +57,11 @@ var procedures = map[string]func(h *Hand, item checklist.Item, engine int) map[s
 	"dead-cut":          (*Hand).deadCut,
 	"engines-differ":    (*Hand).differ,
 	"altimeter": func(h *Hand, _ checklist.Item, _ int) map[string]any {
-		return map[string]any{"altimeters": []any{map[string]any{"setting": round(h.day.QNHHPa, 2), "indicatedFt": math.Round(h.day.ElevationFt/10) * 10}}}
+		return map[string]any{
+			"altimeters": []any{
+				map[string]any{"setting": round(h.day.QNHHPa, 2), "indicatedFt": math.Round(h.day.ElevationFt/10) * 10},
+			},
+		}
 	},
 	"database": func(h *Hand, _ checklist.Item, _ int) map[string]any { // it serves four weeks
 		on, err := time.Parse(time.DateOnly, h.day.Date)
@@ -83,7 +89,9 @@ func (h *Hand) charging(_ checklist.Item, _ int) map[string]any {
 	h.wait(2)
 	for i := range h.m.typ.Engines {
 		if h.started[i] {
-			sides = append(sides, map[string]any{"volts": round(h.gauge("volts", i+1), 1), "amps": round(h.gauge("amps", i+1), 1)})
+			sides = append(sides, map[string]any{
+				"volts": round(h.gauge("volts", i+1), 1), "amps": round(h.gauge("amps", i+1), 1),
+			})
 		}
 	}
 	if len(sides) == 0 {
@@ -111,7 +119,8 @@ func (h *Hand) gauges(item checklist.Item, engine int) map[string]any {
 		h.wait(60)
 	}
 	low, high, banded := normal(h.m.typ, "carburettorTemperature")
-	for heat := 0.0; banded && heat <= 1 && h.gauge("carburettorTemperature", engine) < low+(high-low)*0.25; heat += 0.05 {
+	for heat := 0.0; banded && heat <= 1 && h.gauge("carburettorTemperature",
+		engine) < low+(high-low)*0.25; heat += 0.05 {
 		h.set(Heat, engine, round(heat, 2))
 		h.wait(1)
 	}
@@ -237,7 +246,9 @@ func (h *Hand) peak(_ checklist.Item, engine int) map[string]any {
 		h.wait(0.7)
 	}
 	h.wait(2)
-	return map[string]any{"startRPM": start, "peakRPM": h.m.asRead(highest), "setRPM": h.speed(engine), "setSide": "rich"}
+	return map[string]any{
+		"startRPM": start, "peakRPM": h.m.asRead(highest), "setRPM": h.speed(engine), "setSide": "rich",
+	}
 }
 
 func (h *Hand) fuelPressure(_ checklist.Item, engine int) map[string]any {
@@ -315,8 +326,14 @@ func (h *Hand) unitTest(_ checklist.Item, engine int) map[string]any {
 	h.set(UnitTest, engine, 0)
 	if h.stopped(engine) {
 		h.started[engine-1] = false
-		return map[string]any{"engineStopped": true, "lampSequenceComplete": nil, "lampsOut": nil, "propellerCycled": nil, "rpmSwing": nil}
+		return map[string]any{
+			"engineStopped": true, "lampSequenceComplete": nil, "lampsOut": nil, "propellerCycled": nil,
+			"rpmSwing": nil,
+		}
 	}
 	h.wait(8)
-	return map[string]any{"engineStopped": false, "lampSequenceComplete": both && (onlyA && onlyB || a), "lampsOut": !a && !b, "propellerCycled": coarse-fine > 0.05, "rpmSwing": h.m.asRead(max(high-low, 0))}
+	return map[string]any{
+		"engineStopped": false, "lampSequenceComplete": both && (onlyA && onlyB || a), "lampsOut": !a && !b,
+		"propellerCycled": coarse-fine > 0.05, "rpmSwing": h.m.asRead(max(high-low, 0)),
+	}
 }

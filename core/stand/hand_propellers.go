@@ -16,7 +16,8 @@ func (h *Hand) cycles(item checklist.Item, engine int) map[string]any {
 	lowest, rose, dipped := math.Inf(1), false, false
 	cycles := int(h.limit(item.Check, "cyclesMin"))
 	for range cycles {
-		base, manifold, oil, from := h.gauge("speed", engine), h.gauge("manifold", engine), h.gauge("oilPressure", engine), h.m.tick
+		base, manifold, oil, from := h.gauge("speed", engine), h.gauge("manifold", engine), h.gauge("oilPressure",
+			engine), h.m.tick
 		h.set(Propeller, engine, 0.16)
 		h.until(12, func() bool {
 			rose = rose || h.gauge("manifold", engine) > manifold+0.3
@@ -55,7 +56,10 @@ func (h *Hand) governed(item checklist.Item, engine int) map[string]any {
 		return h.gauge("manifold", engine) > manifold+2*h.limit(item.Check, "manifoldStepMinInHg")
 	})
 	h.wait(4)
-	reading := map[string]any{"rpmBefore": before, "manifoldBeforeInHg": round(manifold, 1), "rpmAfter": h.speed(engine), "manifoldAfterInHg": round(h.gauge("manifold", engine), 1)}
+	reading := map[string]any{
+		"rpmBefore": before, "manifoldBeforeInHg": round(manifold, 1), "rpmAfter": h.speed(engine),
+		"manifoldAfterInHg": round(h.gauge("manifold", engine), 1),
+	}
 	h.powered(engine, h.runUp()*0.8)
 	h.set(Propeller, engine, 1)
 	h.wait(5)

@@ -53,7 +53,9 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 		h.set(Ignition, engine, IgnitionBoth)
 	}
 	h.wait(2)
-	reading := map[string]any{"fired": false, "rpmPeak": nil, "secondsToOilPressure": nil, "starterLampOut": true, "chargeRestored": nil}
+	reading := map[string]any{
+		"fired": false, "rpmPeak": nil, "secondsToOilPressure": nil, "starterLampOut": true, "chargeRestored": nil,
+	}
 	tries := []any{}
 	for try := range 3 {
 		from := h.m.tick
@@ -66,7 +68,10 @@ func (h *Hand) start(_ checklist.Item, engine int) map[string]any {
 			return h.gauge("speed", engine) > catches
 		})
 		h.set(Starter, engine, 0)
-		tries = append(tries, map[string]any{"crankSeconds": round(float64(h.m.tick-from)*Step, 1), "restSeconds": h.limit("piston-start", "restMinSeconds") + 5})
+		tries = append(tries, map[string]any{
+			"crankSeconds": round(float64(h.m.tick-from)*Step, 1),
+			"restSeconds":  h.limit("piston-start", "restMinSeconds") + 5,
+		})
 		if fires && h.runs(engine, reading) {
 			reading["fired"] = true
 			break
@@ -155,8 +160,10 @@ func (h *Hand) turbineStart(item checklist.Item, engine int) map[string]any {
 	h.set(Master, 0, 1)
 	h.set(Avionic, 0, 0)
 	h.wait(2)
-	reading := map[string]any{"batteryVolts": round(h.gauge("volts", engine), 1), "tailwindKt": max(-h.day.WindKt, 0), "lightOffSeconds": nil, "peakTempC": nil,
-		"secondsAboveLimit": 0.0, "spoolAlwaysRising": true, "secondsToIdle": nil, "idleSpoolPercent": nil, "oilPressureAtIdle": false}
+	reading := map[string]any{"batteryVolts": round(h.gauge("volts", engine), 1), "tailwindKt": max(-h.day.WindKt, 0),
+		"lightOffSeconds": nil, "peakTempC": nil,
+		"secondsAboveLimit": 0.0, "spoolAlwaysRising": true, "secondsToIdle": nil, "idleSpoolPercent": nil,
+		"oilPressureAtIdle": false}
 	if h.m.At(Starter, engine) == 1 {
 		reading["batteryVolts"] = h.rested
 	}
@@ -171,7 +178,8 @@ func (h *Hand) turbineStart(item checklist.Item, engine int) map[string]any {
 		last = h.gauge("spool", engine)
 		return last >= gate+1 && last < was+0.35 && h.gauge("turbineTemperature", engine) < 0.75*cool
 	})
-	reading["fuelAtSpoolPercent"], reading["fuelAtTempC"] = round(h.gauge("spool", engine), 1), math.Round(h.gauge("turbineTemperature", engine))
+	reading["fuelAtSpoolPercent"], reading["fuelAtTempC"] = round(h.gauge("spool", engine),
+		1), math.Round(h.gauge("turbineTemperature", engine))
 	h.set(Throttle, engine, 0.35)
 	from, peak, above, spool := h.m.tick, 0.0, 0, h.gauge("spool", engine)
 	limit, least := h.limit(item.Check, "tempLimitC"), h.limit(item.Check, "idleMinPercent")
@@ -199,7 +207,8 @@ func (h *Hand) turbineStart(item checklist.Item, engine int) map[string]any {
 			reading["secondsToIdle"] = round(since, 1)
 			return true
 		}
-		return t > h.limit(item.Check, "tempAbsoluteMaxC") || reading["lightOffSeconds"] == nil && since > h.limit(item.Check, "lightOffMaxSeconds")+2
+		return t > h.limit(item.Check, "tempAbsoluteMaxC") || reading["lightOffSeconds"] == nil &&
+			since > h.limit(item.Check, "lightOffMaxSeconds")+2
 	})
 	reading["secondsAboveLimit"] = round(float64(above)*Step, 1)
 	if reading["lightOffSeconds"] != nil {
@@ -226,15 +235,22 @@ func (h *Hand) dieselStart(item checklist.Item, engine int) map[string]any {
 	h.set(Throttle, engine, 0)
 	h.set(EngineMaster, engine, 1)
 	h.until(40, func() bool { return !h.m.Glowing(engine) })
-	reading := map[string]any{"glowLampOut": !h.m.Glowing(engine), "fired": false, "rpmPeak": nil, "secondsToOilPressure": nil, "starterLampOut": true, "chargeRestored": nil}
+	reading := map[string]any{
+		"glowLampOut": !h.m.Glowing(engine), "fired": false, "rpmPeak": nil, "secondsToOilPressure": nil,
+		"starterLampOut": true, "chargeRestored": nil,
+	}
 	tries := []any{}
 	for try := range 3 {
 		from := h.m.tick
 		h.set(Starter, engine, 1)
 		catches := 2.5 * h.m.rig.Engine.CrankSpeed * h.m.rig.StaticSpeed
-		fires := h.until(h.limit(item.Check, "crankMaxSeconds")-1, func() bool { return h.gauge("speed", engine) > catches })
+		fires := h.until(h.limit(item.Check, "crankMaxSeconds")-1,
+			func() bool { return h.gauge("speed", engine) > catches })
 		h.set(Starter, engine, 0)
-		tries = append(tries, map[string]any{"crankSeconds": round(float64(h.m.tick-from)*Step, 1), "restSeconds": h.limit(item.Check, "restMinSeconds") + 5})
+		tries = append(tries, map[string]any{
+			"crankSeconds": round(float64(h.m.tick-from)*Step, 1),
+			"restSeconds":  h.limit(item.Check, "restMinSeconds") + 5,
+		})
 		if fires && h.runs(engine, reading) {
 			reading["fired"] = true
 			break

@@ -45,7 +45,8 @@ func (e *engine) metered(rig *Rig, in drawn) float64 {
 
 // mix brings fuel to the air. A part of it is vapour at once, the rest wets the walls
 // and comes off with a time that doubles every 12 °C colder (the film of Aquino, SAE
-// 810494; its temperatures chosen); the ports are warm within seconds of the first fire. The electric pump and the primer wet the walls of
+// 810494; its temperatures chosen); the ports are warm within seconds of the first fire. The electric pump and the
+// primer wet the walls of
 // an engine that stands.
 func (e *engine) mix(rig *Rig, in drawn, airflow float64, master bool) {
 	if e.strokes > 0 {

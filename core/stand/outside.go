@@ -42,7 +42,8 @@ func (m *Machine) Passes(p Passer) { m.passers = append(m.passers, p) }
 // Near reports whether somebody or something of a kind is there now.
 func (m *Machine) Near(what string) bool {
 	now := m.Seconds()
-	return slices.ContainsFunc(m.passers, func(p Passer) bool { return p.What == what && now >= p.From && now < p.From+p.For })
+	return slices.ContainsFunc(m.passers,
+		func(p Passer) bool { return p.What == what && now >= p.From && now < p.From+p.For })
 }
 
 // Weather makes the day another one from now on: the air, not how the engines were left.

@@ -21,7 +21,9 @@ func broughtTo(t *testing.T, c practice.Course, s stand.Scenario, item string) *
 	run := stand.Run{Scenario: s, Seed: 1, Ticks: shown.Ticks}
 	for _, d := range shown.Deeds {
 		if d.Move != nil {
-			run.Inputs = append(run.Inputs, stand.Input{Tick: d.Tick, Control: d.Move.Control, Engine: d.Move.Engine, Value: d.Move.Value})
+			run.Inputs = append(run.Inputs, stand.Input{
+				Tick: d.Tick, Control: d.Move.Control, Engine: d.Move.Engine, Value: d.Move.Value,
+			})
 		}
 	}
 	m, err := run.Replay(c.Library(), nil)
@@ -39,7 +41,8 @@ func TestWhoPasses(t *testing.T) {
 		m := stand.New(kit.Rig, kit.Type, stand.StandardDay, 1)
 		near := map[string][]stand.Passer{}
 		for range rapid.IntRange(0, 4).Draw(t, "passers") {
-			p := stand.Passer{What: rapid.SampledFrom([]string{stand.SomebodyNear, stand.AircraftBehind}).Draw(t, "what"),
+			p := stand.Passer{What: rapid.SampledFrom([]string{stand.SomebodyNear, stand.AircraftBehind}).Draw(t,
+				"what"),
 				From: float64(rapid.IntRange(0, 9).Draw(t, "from")), For: float64(rapid.IntRange(1, 5).Draw(t, "for"))}
 			require.Nil(t, p.Check("p"))
 			m.Passes(p)
@@ -170,7 +173,8 @@ func TestCowlFlaps(t *testing.T) {
 		right, _ = m.Gauge("cylinderHead", 2)
 		return left, right
 	}
-	assert.Equal(t, []float64{1, 1}, []float64{m.At(stand.CowlFlaps, 1), m.At(stand.CowlFlaps, 2)}, "a good student has opened them")
+	assert.Equal(t, []float64{1, 1}, []float64{m.At(stand.CowlFlaps, 1), m.At(stand.CowlFlaps, 2)},
+		"a good student has opened them")
 	left, right := heads()
 	assert.InDelta(t, left, right, 3)
 	require.NoError(t, m.Put(stand.Input{Control: "cowl-flaps", Engine: 1, Value: 0}))
@@ -211,7 +215,8 @@ func TestTanks(t *testing.T) {
 				for m.Tick() < run.Ticks {
 					for ; next < len(run.Deeds) && run.Deeds[next].Tick <= m.Tick(); next++ {
 						if move := run.Deeds[next].Move; move != nil {
-							require.NoError(t, m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
+							require.NoError(t,
+								m.Put(stand.Input{Control: move.Control, Engine: move.Engine, Value: move.Value}))
 						}
 					}
 					m.Step()

@@ -61,7 +61,9 @@ func (m *Machine) Panel() Panel {
 	p := Panel{Lamps: []PanelLamp{}}
 	add := func(c Control, group, kind, label, low, high string) *PanelControl {
 		if !c.PerEngine() {
-			p.Controls = append(p.Controls, PanelControl{Control: c.String(), Label: label, Group: group, Kind: kind, Low: low, High: high, At: m.At(c, 1)})
+			p.Controls = append(p.Controls, PanelControl{
+				Control: c.String(), Label: label, Group: group, Kind: kind, Low: low, High: high, At: m.At(c, 1),
+			})
 			return &p.Controls[len(p.Controls)-1]
 		}
 		for i := range m.typ.Engines {
@@ -69,7 +71,10 @@ func (m *Machine) Panel() Panel {
 			if m.typ.Engines > 1 {
 				name += ", " + m.typ.EngineName(i+1)
 			}
-			p.Controls = append(p.Controls, PanelControl{Control: c.String(), Engine: i + 1, Label: name, Group: group, Kind: kind, Low: low, High: high, At: m.At(c, i+1)})
+			p.Controls = append(p.Controls, PanelControl{
+				Control: c.String(), Engine: i + 1, Label: name, Group: group, Kind: kind, Low: low, High: high,
+				At: m.At(c, i+1),
+			})
 		}
 		return nil
 	}
@@ -81,9 +86,13 @@ func (m *Machine) Panel() Panel {
 	}
 	if t.Ignition != "none" {
 		add(Ignition, "ignition", "positions", "Ignition", "", "")
-		positions := []Position{{"OFF", IgnitionOff}, {"RIGHT", IgnitionRight}, {"LEFT", IgnitionLeft}, {"BOTH", IgnitionBoth}}
+		positions := []Position{
+			{"OFF", IgnitionOff}, {"RIGHT", IgnitionRight}, {"LEFT", IgnitionLeft}, {"BOTH", IgnitionBoth},
+		}
 		if t.Ignition == "lanes" {
-			positions = []Position{{"OFF", IgnitionOff}, {"A alone", IgnitionLeft}, {"B alone", IgnitionRight}, {"A and B", IgnitionBoth}}
+			positions = []Position{
+				{"OFF", IgnitionOff}, {"A alone", IgnitionLeft}, {"B alone", IgnitionRight}, {"A and B", IgnitionBoth},
+			}
 		}
 		for i := range p.Controls {
 			if p.Controls[i].Control == Ignition.String() {
@@ -267,7 +276,8 @@ func (m *Machine) gauges(p *Panel) {
 		of("fuelLeft", "fuel, left", "L", 1, 0, float64(t.Fuel.Tanks[0].UsableL), none, none)
 		of("fuelRight", "fuel, right", "L", 1, 0, float64(t.Fuel.Tanks[1].UsableL), none, none)
 	}
-	of("volts", "voltage", "V", 1, 0, m.rig.Electric.BatteryV*1.35, t.Limit("charging", "voltsMin"), t.Limit("charging", "voltsMax"))
+	of("volts", "voltage", "V", 1, 0, m.rig.Electric.BatteryV*1.35, t.Limit("charging", "voltsMin"),
+		t.Limit("charging", "voltsMax"))
 	of("amps", "charge", "A", 0, 0, m.rig.Electric.AlternatorA, none, none)
 }
 

@@ -136,7 +136,9 @@ func (r Rig) Problems(t aircraft.Type) []form.Problem {
 	out := []form.Problem{}
 	within := func(path string, value, least, most float64) {
 		if !(value >= least && value <= most) {
-			out = append(out, form.Problem{Field: path, Reason: fmt.Sprintf("must be %g to %g, not %g", least, most, value)})
+			out = append(out, form.Problem{
+				Field: path, Reason: fmt.Sprintf("must be %g to %g, not %g", least, most, value),
+			})
 		}
 	}
 	missing := func(path, reason string) {

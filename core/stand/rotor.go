@@ -130,5 +130,6 @@ func (m *Machine) Horn() bool {
 // Lamp reports whether the clutch's lamp burns: the actuator tightens or loosens.
 func (m *Machine) Lamp() bool {
 	e := &m.engines[0]
-	return m.shared[Master] == 1 && (e.controls[Clutch] == 1 && e.tension < 1 || e.controls[Clutch] == 0 && e.tension > 0)
+	return m.shared[Master] == 1 &&
+		(e.controls[Clutch] == 1 && e.tension < 1 || e.controls[Clutch] == 0 && e.tension > 0)
 }

@@ -19,7 +19,10 @@ import (
 func told(m *stand.Machine, engines int) string {
 	var b strings.Builder
 	for engine := range engines {
-		for _, name := range []string{"speed", "manifold", "oilPressure", "oilTemperature", "cylinderHead", "fuelPressure", "fuelFlow", "suction", "volts", "amps", "spool", "rotor", "turbineTemperature", "load"} {
+		for _, name := range []string{
+			"speed", "manifold", "oilPressure", "oilTemperature", "cylinderHead", "fuelPressure", "fuelFlow", "suction",
+			"volts", "amps", "spool", "rotor", "turbineTemperature", "load",
+		} {
 			if v, shown := m.Gauge(name, engine+1); shown {
 				fmt.Fprintf(&b, " %.2f", v)
 			}
@@ -32,14 +35,19 @@ func told(m *stand.Machine, engines int) string {
 func drawnRun(r *rapid.T, c *catalog.Catalog) stand.Run {
 	rig := rapid.SampledFrom(c.Rigs).Draw(r, "rig")
 	typ, _ := c.Type(rig.Type)
-	s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: rig.Type, Day: rapid.SampledFrom([]stand.Day{
-		standDays["cold soaked"], standDays["standard"], standDays["hot and high"], standDays["after a short stop"],
-		{OATC: -40, DewPointC: -45, QNHHPa: 1080, ElevationFt: -1500, WindKt: -40, EngineState: "cold"}, {OATC: 50, DewPointC: 50, QNHHPa: 900, ElevationFt: 14000, WindKt: 60, EngineState: "hot"},
-	}).Draw(r, "day")}
+	s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: rig.Type,
+		Day: rapid.SampledFrom([]stand.Day{
+			standDays["cold soaked"], standDays["standard"], standDays["hot and high"], standDays["after a short stop"],
+			{OATC: -40, DewPointC: -45, QNHHPa: 1080, ElevationFt: -1500, WindKt: -40, EngineState: "cold"},
+			{OATC: 50, DewPointC: 50, QNHHPa: 900, ElevationFt: 14000, WindKt: 60, EngineState: "hot"},
+		}).Draw(r, "day")}
 	for range rapid.IntRange(0, 3).Draw(r, "faults") {
 		f := rapid.SampledFrom(c.Faults).Draw(r, "fault")
 		if typ.Fits(f.Has) {
-			s.Faults = append(s.Faults, stand.Slipped{Fault: f.ID, Severity: rapid.Float64Range(0, 1).Draw(r, "severity"), From: rapid.Float64Range(0, 60).Draw(r, "from")})
+			s.Faults = append(s.Faults, stand.Slipped{
+				Fault: f.ID, Severity: rapid.Float64Range(0, 1).Draw(r, "severity"),
+				From: rapid.Float64Range(0, 60).Draw(r, "from"),
+			})
 		}
 	}
 	run := stand.Run{Scenario: s, Seed: rapid.Uint64().Draw(r, "seed"), Ticks: rapid.IntRange(0, 6000).Draw(r, "ticks")}
@@ -47,7 +55,10 @@ func drawnRun(r *rapid.T, c *catalog.Catalog) stand.Run {
 	for range rapid.IntRange(0, 60).Draw(r, "inputs") {
 		tick = min(tick+rapid.IntRange(0, 300).Draw(r, "after"), run.Ticks)
 		control := stand.Control(rapid.IntRange(0, int(stand.Controls)-1).Draw(r, "control"))
-		in := stand.Input{Tick: tick, Control: control.String(), Value: math.Round(rapid.Float64Range(0, control.Most()).Draw(r, "value")*100) / 100}
+		in := stand.Input{
+			Tick: tick, Control: control.String(),
+			Value: math.Round(rapid.Float64Range(0, control.Most()).Draw(r, "value")*100) / 100,
+		}
 		if control == stand.Ignition || rapid.Bool().Draw(r, "whole") {
 			in.Value = math.Round(in.Value)
 		}
@@ -74,10 +85,16 @@ func TestARunIsItsInputs(t *testing.T) {
 				return
 			}
 			for engine := range typ.Engines {
-				for name, band := range map[string][2]float64{"speed": {0, 2.6 * 5200}, "oilPressure": {0, 200}, "oilTemperature": {least, 400}, "cylinderHead": {least, 700}, "manifold": {0, 75},
-					"fuelPressure": {0, 80}, "fuelFlow": {0, 900}, "suction": {0, 10}, "volts": {-5, 40}, "amps": {0, 400}, "exhaustGas": {least, most}, "turbineTemperature": {least, 4000}, "spool": {0, 130}, "rotor": {0, 300}, "load": {0, 100}} {
+				for name, band := range map[string][2]float64{"speed": {0, 2.6 * 5200}, "oilPressure": {0, 200},
+					"oilTemperature": {least, 400}, "cylinderHead": {least, 700}, "manifold": {0, 75},
+					"fuelPressure": {0, 80}, "fuelFlow": {0, 900}, "suction": {0, 10}, "volts": {-5, 40}, "amps": {
+						0, 400,
+					}, "exhaustGas": {least, most}, "turbineTemperature": {least, 4000}, "spool": {0, 130}, "rotor": {
+						0, 300,
+					}, "load": {0, 100}} {
 					if v, shown := m.Gauge(name, engine+1); shown && !(v >= band[0] && v <= band[1]) {
-						r.Fatalf("%s at %g s: %s reads %g, which cannot be from %g to %g", typ.ID, m.Seconds(), name, v, band[0], band[1])
+						r.Fatalf("%s at %g s: %s reads %g, which cannot be from %g to %g", typ.ID, m.Seconds(), name, v,
+							band[0], band[1])
 					}
 				}
 			}
@@ -102,7 +119,9 @@ func TestAStoppedEngineCools(t *testing.T) {
 		m := atRunUp(t, c, rig)
 		typ, _ := c.Type(rig.Type)
 		for engine := range typ.Engines {
-			for _, control := range []stand.Control{stand.Throttle, stand.Mixture, stand.Ignition, stand.EngineMaster, stand.Pump, stand.Starter} {
+			for _, control := range []stand.Control{
+				stand.Throttle, stand.Mixture, stand.Ignition, stand.EngineMaster, stand.Pump, stand.Starter,
+			} {
 				m.Move(control, engine+1, 0)
 			}
 		}
@@ -111,7 +130,10 @@ func TestAStoppedEngineCools(t *testing.T) {
 			m.Step()
 		}
 		for engine := range typ.Engines {
-			for name, want := range map[string]float64{"speed": 0, "oilPressure": 0, "fuelFlow": 0, "oilTemperature": standDays["standard"].OATC, "cylinderHead": standDays["standard"].OATC, "volts": 0} {
+			for name, want := range map[string]float64{
+				"speed": 0, "oilPressure": 0, "fuelFlow": 0, "oilTemperature": standDays["standard"].OATC,
+				"cylinderHead": standDays["standard"].OATC, "volts": 0,
+			} {
 				v, _ := m.Gauge(name, engine+1)
 				assert.InDelta(t, want, v, 1.5, "%s: %s", rig.Type, name)
 			}
@@ -126,10 +148,17 @@ func TestAFaultComesAndGoes(t *testing.T) {
 	require.NoError(t, err)
 	begin := func(f stand.Slipped) *stand.Machine {
 		f.Fault, f.Severity = "alternator-tired", 1
-		s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: "alder-110", Day: standDays["standard"], Faults: []stand.Slipped{f}}
+		s := stand.Scenario{
+			ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: "alder-110", Day: standDays["standard"],
+			Faults: []stand.Slipped{f},
+		}
 		m, err := s.Begin(c.Stand(), 1)
 		require.NoError(t, err)
-		for _, in := range []stand.Input{{Control: "master", Value: 1}, {Engine: 1, Control: "mixture", Value: 1}, {Engine: 1, Control: "throttle", Value: 0.25}, {Engine: 1, Control: "ignition", Value: 3}, {Engine: 1, Control: "primer", Value: 1}, {Engine: 1, Control: "starter", Value: 1}} {
+		for _, in := range []stand.Input{
+			{Control: "master", Value: 1}, {Engine: 1, Control: "mixture", Value: 1},
+			{Engine: 1, Control: "throttle", Value: 0.25}, {Engine: 1, Control: "ignition", Value: 3},
+			{Engine: 1, Control: "primer", Value: 1}, {Engine: 1, Control: "starter", Value: 1},
+		} {
 			require.NoError(t, m.Put(in))
 		}
 		return m
@@ -155,7 +184,8 @@ func TestAFaultComesAndGoes(t *testing.T) {
 	last := func(of []int) int { require.NotEmpty(t, of); return of[len(of)-1] }
 	assert.Equal(t, 59, last(charges(begin(stand.Slipped{From: 3600}), 60)), "never")
 	assert.InDelta(t, 30, last(charges(begin(stand.Slipped{From: 30}), 60)), 2)
-	assert.InDelta(t, 40, last(charges(begin(stand.Slipped{Once: &stand.Trigger{Control: "throttle", Least: 0.35}}), 60)), 2)
+	assert.InDelta(t, 40,
+		last(charges(begin(stand.Slipped{Once: &stand.Trigger{Control: "throttle", Least: 0.35}}), 60)), 2)
 	assert.InDelta(t, 41, last(charges(begin(stand.Slipped{Once: &stand.Trigger{Gauge: "speed", Least: 1400}}), 60)), 2)
 	comes := charges(begin(stand.Slipped{From: 20, Every: 10, For: 4}), 60)
 	assert.NotContains(t, comes, 22)
@@ -231,16 +261,24 @@ func TestThePanelFitsItsType(t *testing.T) {
 			assert.NotEmpty(t, control.Label)
 		}
 		for _, in := range out.Run.Inputs {
-			assert.True(t, on[in.Control] || in.Value == 1 && in.Control == "mixture" && !typ.Has("mixture") || in.Control == "brakes" && typ.Class == "helicopter", "%s: %s is moved and is not on the panel", rig.Type, in.Control)
+			assert.True(t,
+				on[in.Control] || in.Value == 1 && in.Control == "mixture" && !typ.Has("mixture") ||
+					in.Control == "brakes" &&
+						typ.Class == "helicopter", "%s: %s is moved and is not on the panel", rig.Type, in.Control)
 		}
-		for part, control := range map[string]string{"mixture": "mixture", "primer": "primer", "choke": "choke", "clutch": "clutch", "propeller-lever": "propeller", "carburettor": "heat"} {
-			assert.Equal(t, typ.Has(part), on[control] && !(control == "heat" && typ.Has("alternate-air")), "%s and its %s", rig.Type, part)
+		for part, control := range map[string]string{
+			"mixture": "mixture", "primer": "primer", "choke": "choke", "clutch": "clutch",
+			"propeller-lever": "propeller", "carburettor": "heat",
+		} {
+			assert.Equal(t, typ.Has(part), on[control] && !(control == "heat" && typ.Has("alternate-air")),
+				"%s and its %s", rig.Type, part)
 		}
 		values := make([]float64, len(panel.Gauges))
 		m.Read(panel, values)
 		for i, g := range panel.Gauges {
 			assert.Less(t, g.From, g.To, g.ID)
-			assert.True(t, values[i] >= g.From-1 && values[i] <= g.To, "%s: %s stands at %g beyond its scale", rig.Type, g.ID, values[i])
+			assert.True(t, values[i] >= g.From-1 && values[i] <= g.To, "%s: %s stands at %g beyond its scale", rig.Type,
+				g.ID, values[i])
 		}
 		assert.Len(t, m.Lit(panel), len(panel.Lamps))
 	}
@@ -251,26 +289,36 @@ func TestARunThatCannotBeIsRefused(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	sound := func() stand.Run {
-		return stand.Run{Scenario: stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: "alder-110", Day: standDays["standard"]}, Ticks: 100,
-			Inputs: []stand.Input{{Tick: 5, Control: "master", Value: 1}, {Tick: 9, Engine: 1, Control: "throttle", Value: 0.4}}}
+		return stand.Run{Scenario: stand.Scenario{
+			ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: "alder-110", Day: standDays["standard"],
+		}, Ticks: 100,
+			Inputs: []stand.Input{
+				{Tick: 5, Control: "master", Value: 1}, {Tick: 9, Engine: 1, Control: "throttle", Value: 0.4},
+			}}
 	}
 	_, err = sound().Replay(c.Stand(), nil)
 	require.NoError(t, err)
 	for want, change := range map[string]func(r *stand.Run){
-		"run.ticks":                   func(r *stand.Run) { r.Ticks = stand.MaxSeconds*stand.TicksASecond + 1 },
-		"run.inputs[1].tick":          func(r *stand.Run) { r.Inputs[1].Tick = 4 },
-		"run.inputs[0].tick":          func(r *stand.Run) { r.Inputs[0].Tick = -1 },
-		"run.inputs[0].control":       func(r *stand.Run) { r.Inputs[0].Control = "parachute" },
-		"run.inputs[1].engine":        func(r *stand.Run) { r.Inputs[1].Engine = 2 },
-		"run.inputs[0].engine":        func(r *stand.Run) { r.Inputs[0].Engine = 1 },
-		"run.inputs[1].value":         func(r *stand.Run) { r.Inputs[1].Value = math.NaN() },
-		"run.inputs":                  func(r *stand.Run) { r.Inputs = make([]stand.Input, stand.MaxInputs+1) },
-		"scenario type":               func(r *stand.Run) { r.Scenario.Type = "glider" },
-		"scenario day.oatC":           func(r *stand.Run) { r.Scenario.Day.OATC = math.Inf(1) },
-		"scenario day.engineState":    func(r *stand.Run) { r.Scenario.Day.EngineState = "lukewarm" },
-		"scenario faults[0].fault":    func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "unit-fails", Severity: 1}} },
-		"scenario faults[0].severity": func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 2}} },
-		"scenario faults[0].every":    func(r *stand.Run) { r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Every: 5}} },
+		"run.ticks":                func(r *stand.Run) { r.Ticks = stand.MaxSeconds*stand.TicksASecond + 1 },
+		"run.inputs[1].tick":       func(r *stand.Run) { r.Inputs[1].Tick = 4 },
+		"run.inputs[0].tick":       func(r *stand.Run) { r.Inputs[0].Tick = -1 },
+		"run.inputs[0].control":    func(r *stand.Run) { r.Inputs[0].Control = "parachute" },
+		"run.inputs[1].engine":     func(r *stand.Run) { r.Inputs[1].Engine = 2 },
+		"run.inputs[0].engine":     func(r *stand.Run) { r.Inputs[0].Engine = 1 },
+		"run.inputs[1].value":      func(r *stand.Run) { r.Inputs[1].Value = math.NaN() },
+		"run.inputs":               func(r *stand.Run) { r.Inputs = make([]stand.Input, stand.MaxInputs+1) },
+		"scenario type":            func(r *stand.Run) { r.Scenario.Type = "glider" },
+		"scenario day.oatC":        func(r *stand.Run) { r.Scenario.Day.OATC = math.Inf(1) },
+		"scenario day.engineState": func(r *stand.Run) { r.Scenario.Day.EngineState = "lukewarm" },
+		"scenario faults[0].fault": func(r *stand.Run) {
+			r.Scenario.Faults = []stand.Slipped{{Fault: "unit-fails", Severity: 1}}
+		},
+		"scenario faults[0].severity": func(r *stand.Run) {
+			r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 2}}
+		},
+		"scenario faults[0].every": func(r *stand.Run) {
+			r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Every: 5}}
+		},
 		"scenario faults[0].once": func(r *stand.Run) {
 			r.Scenario.Faults = []stand.Slipped{{Fault: "left-plug-dead", Once: &stand.Trigger{}}}
 		},
@@ -290,9 +338,14 @@ func TestAScriptIsWorked(t *testing.T) {
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	typ, _ := c.Type("alder-110")
-	s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: typ.ID, Day: standDays["standard"], Faults: []stand.Slipped{{Fault: "right-plug-dead", Severity: 1}}}
+	s := stand.Scenario{
+		ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: typ.ID, Day: standDays["standard"],
+		Faults: []stand.Slipped{{Fault: "right-plug-dead", Severity: 1}},
+	}
 	items := flownBy(t, c, typ)
-	out, err := s.Work(c.Stand(), 1, items, []stand.Move{{Work: "crank"}, {Wait: 240}, {At: 300, Control: "throttle", Value: 0.3}, {Work: "magnetos"}})
+	out, err := s.Work(c.Stand(), 1, items, []stand.Move{
+		{Work: "crank"}, {Wait: 240}, {At: 300, Control: "throttle", Value: 0.3}, {Work: "magnetos"},
+	})
 	require.NoError(t, err)
 	require.Len(t, out.Checks, 2)
 	assert.Equal(t, []stand.Sign{{Check: "magneto", Finding: "drop-excessive", Side: "right"}}, out.Score.Found)
@@ -303,7 +356,10 @@ func TestAScriptIsWorked(t *testing.T) {
 	missed, err := s.Work(c.Stand(), 1, items, []stand.Move{{Work: "crank"}})
 	require.NoError(t, err)
 	assert.Equal(t, []stand.Sign{{Check: "magneto", Finding: "drop-excessive", Side: "right"}}, missed.Score.Missed)
-	for want, script := range map[string][]stand.Move{"script[0].work": {{Work: "parachute"}}, "script[1].control": {{}, {Control: "throttle", Value: 2}}, "script[0].at": {{At: 1e9}}, "script[0].engine": {{Engine: 3}}} {
+	for want, script := range map[string][]stand.Move{
+		"script[0].work": {{Work: "parachute"}}, "script[1].control": {{}, {Control: "throttle", Value: 2}},
+		"script[0].at": {{At: 1e9}}, "script[0].engine": {{Engine: 3}},
+	} {
 		_, err := s.Work(c.Stand(), 1, items, script)
 		require.Error(t, err)
 		assert.Contains(t, err.Error(), want)

@@ -89,7 +89,8 @@ func (s Scenario) Problems(l Library) []form.Problem {
 	if strings.ContainsFunc(s.ID+s.Title+s.Goal, func(r rune) bool { return r < ' ' && r != '\n' && r != '\t' }) {
 		add("$.title", "and goal may not hold control characters")
 	}
-	if year, _, _ := strings.Cut(s.Day.Date, "-"); s.Day.Date != "" && (!form.IsDay(s.Day.Date) || year < firstYear || year > lastYear) {
+	if year, _, _ := strings.Cut(s.Day.Date, "-"); s.Day.Date != "" &&
+		(!form.IsDay(s.Day.Date) || year < firstYear || year > lastYear) {
 		add("$.day.date", "must be a day such as 2026-11-27, of "+firstYear+" to "+lastYear)
 	}
 	within("$.difficulty", float64(s.Difficulty), 1, 5)
@@ -202,7 +203,8 @@ func (r Run) Replay(l Library, each func(m *Machine)) (*Machine, error) {
 	}
 	for i, in := range r.Inputs {
 		if in.Tick < 0 || in.Tick > r.Ticks || i > 0 && in.Tick < r.Inputs[i-1].Tick {
-			return nil, form.Bad("run.inputs["+number(float64(i))+"].tick", "must not be before the one before it, nor after the end")
+			return nil, form.Bad("run.inputs["+number(float64(i))+"].tick",
+				"must not be before the one before it, nor after the end")
 		}
 		if _, what, reason := m.reads(in); reason != "" {
 			return nil, form.Bad("run.inputs["+number(float64(i))+"]."+what, "%s", reason)

@@ -97,7 +97,8 @@ func (h *Hand) follow(script []Move, items []checklist.Item) ([]Worked, error) {
 		if move.Control != "" {
 			c, known := ControlOf(move.Control)
 			if !known || !(move.Value >= 0 && move.Value <= c.Most()) {
-				return out, bad("control", "is %q at %g, which is no control or no value of it", form.Clip(move.Control), move.Value)
+				return out, bad("control", "is %q at %g, which is no control or no value of it",
+					form.Clip(move.Control), move.Value)
 			}
 			h.set(c, engine, move.Value)
 		}

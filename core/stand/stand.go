@@ -64,7 +64,10 @@ const (
 )
 
 // controlNames are the controls in inputs and scripts, in their order.
-var controlNames = [Controls]string{"master", "avionics", "brakes", "tank", "ignition", "starter", "throttle", "mixture", "propeller", "heat", "primer", "pump", "choke", "clutch", "governor", "collective", "hydraulics", "engine-master", "unit-test", "cowl-flaps"}
+var controlNames = [Controls]string{
+	"master", "avionics", "brakes", "tank", "ignition", "starter", "throttle", "mixture", "propeller", "heat", "primer",
+	"pump", "choke", "clutch", "governor", "collective", "hydraulics", "engine-master", "unit-test", "cowl-flaps",
+}
 
 func (c Control) String() string { return controlNames[c] }
 

@@ -21,11 +21,21 @@ import (
 
 // standDays are five kinds of day.
 var standDays = map[string]stand.Day{
-	"cold soaked":        {OATC: -4, DewPointC: -9, QNHHPa: 1024, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
-	"standard":           {OATC: 14, DewPointC: 5, QNHHPa: 1013, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
-	"hot and high":       {OATC: 34, DewPointC: 12, QNHHPa: 1009, ElevationFt: 2400, EngineState: "cold", Date: "2026-11-27"},
-	"humid and cool":     {OATC: 9, DewPointC: 8, QNHHPa: 1004, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27"},
-	"after a short stop": {OATC: 20, DewPointC: 9, QNHHPa: 1016, ElevationFt: 412, EngineState: "hot", Date: "2026-11-27"},
+	"cold soaked": {
+		OATC: -4, DewPointC: -9, QNHHPa: 1024, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27",
+	},
+	"standard": {
+		OATC: 14, DewPointC: 5, QNHHPa: 1013, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27",
+	},
+	"hot and high": {
+		OATC: 34, DewPointC: 12, QNHHPa: 1009, ElevationFt: 2400, EngineState: "cold", Date: "2026-11-27",
+	},
+	"humid and cool": {
+		OATC: 9, DewPointC: 8, QNHHPa: 1004, ElevationFt: 412, EngineState: "cold", Date: "2026-11-27",
+	},
+	"after a short stop": {
+		OATC: 20, DewPointC: 9, QNHHPa: 1016, ElevationFt: 412, EngineState: "hot", Date: "2026-11-27",
+	},
 }
 
 // flownBy is a type's list as it is flown with nothing planned.
@@ -134,7 +144,8 @@ func TestAWorseFaultNeverReadsBetter(t *testing.T) {
 					for _, w := range worked {
 						now = max(now, rank[w.Verdict.Outcome])
 						for _, field := range []string{"left", "right", "a", "b"} {
-							if low := aircraft.Number(w.Request.Reading[field]); w.Check == fault.Finds[0].Check && !math.IsNaN(low) {
+							if low := aircraft.Number(w.Request.Reading[field]); w.Check == fault.Finds[0].Check &&
+								!math.IsNaN(low) {
 								fell = max(fell, aircraft.Number(w.Request.Reading["base"])-low)
 							}
 						}
@@ -172,10 +183,14 @@ func TestARecorderMeasuresTheStand(t *testing.T) {
 			compared := map[string]bool{}
 			for _, run := range recorder.RunUps(told.Track, typ, recorder.Options{}) {
 				for _, m := range run.Measured {
-					i := slices.IndexFunc(told.Checks, func(w stand.Worked) bool { return w.Check == m.Check && w.Request.Engine == run.Engine })
+					i := slices.IndexFunc(told.Checks,
+						func(w stand.Worked) bool { return w.Check == m.Check && w.Request.Engine == run.Engine })
 					require.GreaterOrEqual(t, i, 0, m.Check)
 					compared[m.Check] = true
-					for _, drop := range [][2]string{{"base", "left"}, {"bothAfterLeft", "right"}, {"base", "a"}, {"bothAfterA", "b"}, {"base", "hot"}, {"", "rpm"}} {
+					for _, drop := range [][2]string{
+						{"base", "left"}, {"bothAfterLeft", "right"}, {"base", "a"}, {"bothAfterA", "b"},
+						{"base", "hot"}, {"", "rpm"},
+					} {
 						by := func(reading map[string]any) float64 {
 							from, zero := aircraft.Number(reading[drop[0]]), drop[0] == ""
 							if zero {
@@ -184,7 +199,8 @@ func TestARecorderMeasuresTheStand(t *testing.T) {
 							return from - aircraft.Number(reading[drop[1]])
 						}
 						if read := by(told.Checks[i].Request.Reading); !math.IsNaN(read) {
-							assert.InDelta(t, read, by(m.Reading), near, "%s of engine %d, %s", m.Check, run.Engine, drop[1])
+							assert.InDelta(t, read, by(m.Reading), near, "%s of engine %d, %s", m.Check, run.Engine,
+								drop[1])
 						}
 					}
 				}
@@ -212,7 +228,8 @@ func edges(t testing.TB, w stand.Worked) (out []string) {
 		h, hasHigh := high.(float64)
 		switch {
 		case !is:
-		case hasLow && hasHigh && (n < l+(h-l)/6 || n > h-(h-l)/6), hasHigh && !hasLow && n > h-math.Abs(h)/6, hasLow && !hasHigh && n < l:
+		case hasLow && hasHigh && (n < l+(h-l)/6 || n > h-(h-l)/6), hasHigh && !hasLow && n > h-math.Abs(h)/6,
+			hasLow && !hasHigh && n < l:
 			out = append(out, fmt.Sprintf("%s reads %g of %v to %v", name, n, low, high))
 		}
 	}

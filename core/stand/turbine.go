@@ -162,7 +162,8 @@ func (e *engine) oiledTurbine(rig *Rig, a *air) {
 	}
 	cooled := 1 + max(e.oilC-rig.Oil.ThermostatC, 0)*0.12
 	e.oilC = toward(e.oilC, a.tempC+rig.Oil.RiseC*heat/cooled*(1+e.knobs[runsHot]), 150)
-	e.transmission = toward(e.transmission, rig.Turbine.TransmissionPressure*(1-exp2(-13*e.rotor))*(1-e.knobs[transmissionWorn]), 0.8)
+	e.transmission = toward(e.transmission,
+		rig.Turbine.TransmissionPressure*(1-exp2(-13*e.rotor))*(1-e.knobs[transmissionWorn]), 0.8)
 	e.headC = toward(e.headC, a.tempC+rig.Turbine.TransmissionC*min(e.rotor, 1)*(1+e.knobs[runsHot]), 300)
 }
 

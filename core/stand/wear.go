@@ -42,7 +42,10 @@ func (m *Machine) wears() {
 // Wear is what the run has done to the engines so far, to a hundredth.
 func (m *Machine) Wear() Wear {
 	w := m.wear
-	return Wear{round(w.StarterHeat, 2), round(w.Fouling, 2), round(w.DrySeconds, 2), round(w.OverspeedSeconds, 2), round(w.HotSeconds, 2)}
+	return Wear{
+		round(w.StarterHeat, 2), round(w.Fouling, 2), round(w.DrySeconds, 2), round(w.OverspeedSeconds, 2),
+		round(w.HotSeconds, 2),
+	}
 }
 
 // Record appends to a track what an engine recorder would keep now.

@@ -53,7 +53,10 @@ func Beside(before, after Pack) []Pair {
 		for _, e := range task.Elements {
 			at := len(out)
 			if old, was := olds[e.ID]; was {
-				pair := Pair{Task: task.Title, How: Same, Before: &old, After: &e, Fields: differing(old, e), Says: "Its standing goes on."}
+				pair := Pair{
+					Task: task.Title, How: Same, Before: &old, After: &e, Fields: differing(old, e),
+					Says: "Its standing goes on.",
+				}
 				if len(pair.Fields) > 0 {
 					pair.How = Changed
 				}
@@ -61,7 +64,10 @@ func Beside(before, after Pack) []Pair {
 			}
 			for _, old := range before.all() {
 				if r, moved := became[old.ID]; moved && r.To == e.ID {
-					out = append(out, Pair{Task: task.Title, How: Became, Before: &old, After: &e, Why: r.Why, Says: "What was shown of it counts for the new element."})
+					out = append(out, Pair{
+						Task: task.Title, How: Became, Before: &old, After: &e, Why: r.Why,
+						Says: "What was shown of it counts for the new element.",
+					})
 				}
 			}
 			if len(out) == at {
@@ -102,7 +108,10 @@ func differing(a, b Element) (fields []string) {
 	for _, f := range []struct {
 		name string
 		same bool
-	}{{"code", a.Code == b.Code}, {"kind", a.Kind == b.Kind}, {"text", a.Text == b.Text}, {"classes", slices.Equal(a.Classes, b.Classes)}} {
+	}{
+		{"code", a.Code == b.Code}, {"kind", a.Kind == b.Kind}, {"text", a.Text == b.Text},
+		{"classes", slices.Equal(a.Classes, b.Classes)},
+	} {
 		if !f.same {
 			fields = append(fields, f.name)
 		}

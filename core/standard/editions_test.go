@@ -22,12 +22,17 @@ func element(id, text string) standard.Element {
 // them the same one), is gone and is new, in the order of the later edition.
 func TestTwoEditionsAreReadSideBySide(t *testing.T) {
 	before := standard.Pack{Tasks: []standard.Task{
-		task("a", element("stays", "stays"), element("words", "in old words"), element("lost", "lost"), element("half-1", "first half"), element("half-2", "second half")),
+		task("a", element("stays", "stays"), element("words", "in old words"), element("lost", "lost"),
+			element("half-1", "first half"), element("half-2", "second half")),
 		task("b", element("dropped", "dropped with its task"), element("went", "went to another task"))}}
 	after := standard.Pack{Tasks: []standard.Task{
-		task("a", element("whole", "both halves"), element("words", "in new words"), element("stays", "stays"), element("went", "went to another task")),
+		task("a", element("whole", "both halves"), element("words", "in new words"), element("stays", "stays"),
+			element("went", "went to another task")),
 		task("c", element("fresh", "fresh"))},
-		Replaces: []standard.Replaced{{From: "half-1", To: "whole", Why: "drawn together"}, {From: "half-2", To: "whole", Why: "drawn together"}, {From: "of-another-pack", To: "fresh", Why: "w"}}}
+		Replaces: []standard.Replaced{
+			{From: "half-1", To: "whole", Why: "drawn together"}, {From: "half-2", To: "whole", Why: "drawn together"},
+			{From: "of-another-pack", To: "fresh", Why: "w"},
+		}}
 	id := func(e *standard.Element) string {
 		if e == nil {
 			return "-"
@@ -36,12 +41,14 @@ func TestTwoEditionsAreReadSideBySide(t *testing.T) {
 	}
 	var lines []string
 	for _, p := range standard.Beside(before, after) {
-		lines = append(lines, fmt.Sprint(p.Task, ": ", id(p.Before), " ", p.How, " ", id(p.After), " ", p.Fields, p.Why))
+		lines = append(lines, fmt.Sprint(p.Task, ": ", id(p.Before), " ", p.How, " ", id(p.After), " ", p.Fields,
+			p.Why))
 		assert.NotEmpty(t, p.Says)
 	}
 	assert.Equal(t, []string{
 		"Task a: half-1 became whole []drawn together", "Task a: half-2 became whole []drawn together",
-		"Task a: words changed words [text]", "Task a: stays same stays []", "Task a: went same went []", "Task a: lost gone - []",
+		"Task a: words changed words [text]", "Task a: stays same stays []", "Task a: went same went []",
+		"Task a: lost gone - []",
 		"Task c: - new fresh []", "Task b: dropped gone - []",
 	}, lines)
 }
@@ -58,14 +65,17 @@ func TestEveryElementStandsBesideSomething(t *testing.T) {
 					p.Tasks = append(p.Tasks, task(fmt.Sprintf("t%d", first+i/3)))
 				}
 				last := &p.Tasks[len(p.Tasks)-1]
-				last.Elements = append(last.Elements, element(fmt.Sprint("e", id), rapid.SampledFrom([]string{"x", "y"}).Draw(t, "text")))
+				last.Elements = append(last.Elements,
+					element(fmt.Sprint("e", id), rapid.SampledFrom([]string{"x", "y"}).Draw(t, "text")))
 			}
 			return p
 		}
 		before, after := pack("before", 12), pack("after", 9)
 		known := after.For("")
 		for i := range rapid.IntRange(0, 3).Draw(t, "moves") {
-			after.Replaces = append(after.Replaces, standard.Replaced{From: fmt.Sprint("e", 10+i), To: known[i%len(known)].ID, Why: "w"})
+			after.Replaces = append(after.Replaces, standard.Replaced{
+				From: fmt.Sprint("e", 10+i), To: known[i%len(known)].ID, Why: "w",
+			})
 		}
 		moves := standard.Moves([]standard.Pack{after})
 		old, now := map[string]bool{}, map[string]bool{}

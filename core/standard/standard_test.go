@@ -9,7 +9,8 @@ import (
 )
 
 func sound() standard.Pack {
-	return standard.Pack{ID: "p", Title: "t", Version: 1, Status: "paraphrase", Note: "n", Classes: []string{"single", "multi"},
+	return standard.Pack{ID: "p", Title: "t", Version: 1, Status: "paraphrase", Note: "n",
+		Classes: []string{"single", "multi"},
 		Tasks: []standard.Task{{ID: "start", Title: "Starting", Elements: []standard.Element{
 			{ID: "limits", Code: "X.1", Kind: "knowledge", Text: "limits"},
 			{ID: "order", Kind: "skill", Text: "order", Classes: []string{"multi"}},
@@ -39,8 +40,14 @@ func TestFaultsNameTheirPath(t *testing.T) {
 		{func(p *standard.Pack) { p.Tasks = nil }, "tasks has no task"},
 		{func(p *standard.Pack) { p.Tasks[0].ID = "" }, `tasks[0].id "" is empty or used twice`},
 		{func(p *standard.Pack) { p.Tasks[0].Title = "" }, "tasks[0].title is missing"},
-		{func(p *standard.Pack) { p.Tasks[0].Elements[1].ID = "limits" }, `tasks[0].elements[1].id "limits" is empty or used twice`},
-		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Kind = "talent" }, `tasks[0].elements[0].kind "talent" is none of`},
+		{
+			func(p *standard.Pack) { p.Tasks[0].Elements[1].ID = "limits" },
+			`tasks[0].elements[1].id "limits" is empty or used twice`,
+		},
+		{
+			func(p *standard.Pack) { p.Tasks[0].Elements[0].Kind = "talent" },
+			`tasks[0].elements[0].kind "talent" is none of`,
+		},
 		{func(p *standard.Pack) { p.Tasks[0].Elements[0].Text = "" }, "tasks[0].elements[0].text is missing"},
 	} {
 		p := sound()

@@ -51,7 +51,8 @@ func (a Aerodrome) Check(field string) error {
 	switch {
 	case !placeName.MatchString(a.ID):
 		return bad("id", "must be 2 to 8 capital letters or digits, such as XTHW")
-	case strings.TrimSpace(a.Name) == "" || len([]rune(a.Name)) > 60 || strings.ContainsFunc(a.Name, func(r rune) bool { return !unicode.IsPrint(r) }):
+	case strings.TrimSpace(a.Name) == "" || len([]rune(a.Name)) > 60 ||
+		strings.ContainsFunc(a.Name, func(r rune) bool { return !unicode.IsPrint(r) }):
 		return bad("name", "must be a name of at most 60 letters")
 	case a.ElevationFt < elevationLeast || a.ElevationFt > elevationMost:
 		return bad("elevationFt", "must be from %d to %d ft", elevationLeast, elevationMost)
@@ -73,7 +74,8 @@ func (a Aerodrome) Check(field string) error {
 		case r.HeadingDegMagnetic < 1 || r.HeadingDegMagnetic > 360:
 			return bad(at+"headingDegMagnetic", "must be from 1 to 360 degrees magnetic")
 		case math.Abs(math.Remainder(float64(r.HeadingDegMagnetic-10*named), 360)) > nameOff:
-			return bad(at+"headingDegMagnetic", "is %d degrees, and the runway is called %s", r.HeadingDegMagnetic, r.Name)
+			return bad(at+"headingDegMagnetic", "is %d degrees, and the runway is called %s", r.HeadingDegMagnetic,
+				r.Name)
 		case r.LengthM < lengthLeast || r.LengthM > lengthMost:
 			return bad(at+"lengthM", "must be from %d to %d m", lengthLeast, lengthMost)
 		case !slices.Contains(Surfaces, r.Surface):

@@ -122,7 +122,8 @@ func isWeather(text string) bool {
 	g.may("+", "-", "VC")
 	for g.may("MI", "PR", "BC", "DR", "BL", "SH", "TS", "FZ") != "" {
 	}
-	for g.may("DZ", "RA", "SN", "SG", "IC", "PL", "GR", "GS", "UP", "BR", "FG", "FU", "VA", "DU", "SA", "HZ", "PO", "SQ", "FC", "SS", "DS") != "" {
+	for g.may("DZ", "RA", "SN", "SG", "IC", "PL", "GR", "GS", "UP", "BR", "FG", "FU", "VA", "DU", "SA", "HZ", "PO",
+		"SQ", "FC", "SS", "DS") != "" {
 	}
 	return g.whole()
 }

@@ -12,12 +12,15 @@ import (
 // TestWhatIsMissingIsUnderstood: slashes, runway ranges, weather that has passed
 // and wind shear are no foreign groups.
 func TestWhatIsMissingIsUnderstood(t *testing.T) {
-	r := weather.ParseReport("METAR XTHW 011150Z ///05KT 1400 R20/0600V1000U R02/P2000N R20/0550D -RA BKN004 22/// Q1009 RERA RESHRA WS R20 WS ALL RWY")
+	r := weather.ParseReport("METAR XTHW 011150Z ///05KT 1400 R20/0600V1000U R02/P2000N R20/0550D -RA BKN004 22/// " +
+		"Q1009 RERA RESHRA WS R20 WS ALL RWY")
 	assert.Empty(t, r.Unknown)
 	require.NotNil(t, r.Wind)
 	assert.Nil(t, r.Wind.DirectionDeg)
 	assert.False(t, r.Wind.Calm)
-	assert.Equal(t, []weather.RunwayRange{{Runway: "20", RangeM: 550, Tendency: "down"}, {Runway: "02", RangeM: 2000, Beyond: "more", Tendency: "none"}}, r.RunwayRanges)
+	assert.Equal(t, []weather.RunwayRange{
+		{Runway: "20", RangeM: 550, Tendency: "down"}, {Runway: "02", RangeM: 2000, Beyond: "more", Tendency: "none"},
+	}, r.RunwayRanges)
 	assert.Equal(t, 22, *r.OATC)
 	assert.Nil(t, r.DewPointC)
 	assert.Equal(t, []string{"RA", "SHRA"}, r.Recent)

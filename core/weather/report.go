@@ -89,7 +89,10 @@ const (
 // ParseReport reads a weather report. Nothing in it is fatal: what is not
 // understood is listed.
 func ParseReport(text string) Report {
-	r := Report{RunwayRanges: []RunwayRange{}, Weather: []string{}, Recent: []string{}, WindShear: []string{}, Clouds: []Cloud{}, Unknown: []string{}}
+	r := Report{
+		RunwayRanges: []RunwayRange{}, Weather: []string{}, Recent: []string{}, WindShear: []string{},
+		Clouds: []Cloud{}, Unknown: []string{},
+	}
 	groups := strings.Fields(strings.ToUpper(strings.TrimRight(strings.TrimSpace(text), "=")))
 	if len(groups) > maxGroups {
 		groups = groups[:maxGroups]
@@ -161,7 +164,8 @@ func (p reportParser) group(g string) bool {
 		p.Cavok, p.VisibilityM = true, &far
 		return true
 	}
-	return p.Time == "" && p.moment(g) || p.Wind == nil && p.wind(g) || p.varying(g) || p.runwayRange(g) || p.VisibilityM == nil && p.visibility(g) || isMissing(g) || p.sky(g)
+	return p.Time == "" && p.moment(g) || p.Wind == nil && p.wind(g) || p.varying(g) || p.runwayRange(g) ||
+		p.VisibilityM == nil && p.visibility(g) || isMissing(g) || p.sky(g)
 }
 
 // runwayRange takes how far one sees along a runway; of several of one runway the
@@ -319,7 +323,8 @@ func (p reportParser) wind(g string) bool {
 
 // mixedMiles takes a visibility such as 1 1/2SM, which is two groups.
 func (p reportParser) mixedMiles(groups []string, i int) bool {
-	if p.VisibilityM != nil || p.Wind == nil || i+1 >= len(groups) || len(groups[i]) != 1 || groups[i][0] < '1' || groups[i][0] > '9' {
+	if p.VisibilityM != nil || p.Wind == nil || i+1 >= len(groups) || len(groups[i]) != 1 || groups[i][0] < '1' ||
+		groups[i][0] > '9' {
 		return false
 	}
 	beyond, _, part, _, ok := milesOf(groups[i+1])
@@ -378,7 +383,8 @@ func celsius(text string) int {
 
 // weatherWords are the kinds of weather that are said in a word or two; others
 // are kept as they are written.
-var weatherWords = map[string]string{"-RA": "light rain", "RA": "rain", "+RA": "heavy rain", "DZ": "drizzle", "-DZ": "light drizzle", "BR": "mist", "FG": "fog", "HZ": "haze",
+var weatherWords = map[string]string{"-RA": "light rain", "RA": "rain", "+RA": "heavy rain", "DZ": "drizzle",
+	"-DZ": "light drizzle", "BR": "mist", "FG": "fog", "HZ": "haze",
 	"-SN": "light snow", "SN": "snow", "TS": "thunderstorm", "SHRA": "rain showers", "-SHRA": "light showers"}
 
 // Sky is visibility, weather and cloud in a line.

@@ -27,8 +27,10 @@ func TestReports(t *testing.T) {
 		assert.JSONEq(t, c.want, string(data), c.text)
 	}
 	for text, unknown := range map[string]string{
-		"XTHW 241199Z 21014KT 9999 Q1009": "241199Z", "XTHW 241150Z 99914KT Q1009": "99914KT", "XTHW 241150Z 21014KT 1/0SM Q1009": "1/0SM",
-		"XTHW 241150Z 21014KT R20/1200U 9999 Q1009 ABC": "ABC", "XTHW 241150Z Q9999 Q1009": "Q9999", "": "", "\x00\xff ÄÖ": "\x00\ufffd ÄÖ",
+		"XTHW 241199Z 21014KT 9999 Q1009": "241199Z", "XTHW 241150Z 99914KT Q1009": "99914KT",
+		"XTHW 241150Z 21014KT 1/0SM Q1009":              "1/0SM",
+		"XTHW 241150Z 21014KT R20/1200U 9999 Q1009 ABC": "ABC", "XTHW 241150Z Q9999 Q1009": "Q9999", "": "",
+		"\x00\xff ÄÖ": "\x00\ufffd ÄÖ",
 	} {
 		assert.Equal(t, unknown, strings.Join(weather.ParseReport(text).Unknown, " "), text)
 	}
@@ -39,7 +41,10 @@ func TestReports(t *testing.T) {
 	}
 }
 
-var hollow = weather.Aerodrome{ID: "XTHW", Name: "Tarn Hollow", ElevationFt: 412, Climate: weather.Climate{MeanC: 9, YearSwingC: 8, DaySwingC: 7, WindFromDeg: 210, WindKt: 9, SpreadC: 4}}
+var hollow = weather.Aerodrome{
+	ID: "XTHW", Name: "Tarn Hollow", ElevationFt: 412,
+	Climate: weather.Climate{MeanC: 9, YearSwingC: 8, DaySwingC: 7, WindFromDeg: 210, WindKt: 9, SpreadC: 4},
+}
 
 // TestTheStationIsAStandIn: the same half hour gives the same report, every
 // report is understood whole, and a day looks like a day.
@@ -73,8 +78,11 @@ func TestTheStationIsAStandIn(t *testing.T) {
 
 func TestTheBroadcastIsReadAloud(t *testing.T) {
 	r := weather.ParseReport("XTHW 241150Z 21014G24KT 9999 -RA BKN022 M01/M02 Q1009")
-	assert.Equal(t, "Tarn Hollow information X-ray, time one one five zero. Runway in use two zero. Wind two one zero degrees, one four knots, gusting two four. "+
-		"Visibility ten kilometres or more. Light rain. Broken two two zero zero feet. Temperature minus one, dew point minus two. QNH one zero zero nine. Acknowledge information X-ray.",
+	assert.Equal(t,
+		"Tarn Hollow information X-ray, time one one five zero. Runway in use two zero. Wind two one zero degrees, "+
+			"one four knots, gusting two four. "+
+			"Visibility ten kilometres or more. Light rain. Broken two two zero zero feet. Temperature minus one, "+
+			"dew point minus two. QNH one zero zero nine. Acknowledge information X-ray.",
 		weather.Broadcast(hollow, r, "20"))
 }
 
@@ -96,7 +104,8 @@ func FuzzParseReport(f *testing.F) {
 // whatever words it begins; a correction is known wherever it stands.
 func TestAForecastIsNoReport(t *testing.T) {
 	for _, forecast := range []string{"TEMPO", "BECMG", "INTER", "PROB30", "PROB40 TEMPO", "FM1300", "FM241300"} {
-		r := weather.ParseReport("METAR XTHW 241150Z COR 20008KT 9999 FEW040 12/06 Q1013 " + forecast + " 2000 TSRA BKN008 RMK OK")
+		r := weather.ParseReport("METAR XTHW 241150Z COR 20008KT 9999 FEW040 12/06 Q1013 " + forecast +
+			" 2000 TSRA BKN008 RMK OK")
 		assert.Equal(t, 1, len(r.Clouds), forecast)
 		assert.Empty(t, r.Weather, forecast)
 		assert.Empty(t, r.Unknown, forecast)

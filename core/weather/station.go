@@ -157,10 +157,14 @@ func spoken(digits string) string {
 }
 
 // phonetic spells letters on the radio.
-var phonetic = strings.Fields("Alfa Bravo Charlie Delta Echo Foxtrot Golf Hotel India Juliett Kilo Lima Mike November Oscar Papa Quebec Romeo Sierra Tango Uniform Victor Whiskey X-ray Yankee Zulu")
+var phonetic = strings.Fields("Alfa Bravo Charlie Delta Echo Foxtrot Golf Hotel India Juliett Kilo Lima Mike " +
+	"November Oscar Papa Quebec Romeo Sierra Tango Uniform Victor Whiskey X-ray Yankee Zulu")
 
 // amounts are the words for cloud.
-var amounts = map[string]string{"FEW": "few clouds", "SCT": "scattered", "BKN": "broken", "OVC": "overcast", "VV": "sky obscured, vertical visibility"}
+var amounts = map[string]string{
+	"FEW": "few clouds", "SCT": "scattered", "BKN": "broken", "OVC": "overcast",
+	"VV": "sky obscured, vertical visibility",
+}
 
 // Broadcast is a report as it is read aloud, for the student to copy down: the
 // figures one by one, no word more than is needed. The letter tells one half
@@ -185,7 +189,8 @@ func Broadcast(a Aerodrome, r Report, runway string) string {
 		case w.DirectionDeg == nil:
 			s = append(s, "wind variable "+spoken(fmt.Sprint(w.SpeedKt))+" knots")
 		default:
-			words := fmt.Sprintf("wind %s degrees, %s knots", spoken(fmt.Sprintf("%03d", *w.DirectionDeg)), spoken(fmt.Sprint(w.SpeedKt)))
+			words := fmt.Sprintf("wind %s degrees, %s knots", spoken(fmt.Sprintf("%03d", *w.DirectionDeg)),
+				spoken(fmt.Sprint(w.SpeedKt)))
 			if w.GustKt != nil {
 				words += ", gusting " + spoken(fmt.Sprint(*w.GustKt))
 			}

@@ -29,7 +29,9 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 	conn, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
 	defer conn.Close(ctx)
-	_, err = conn.Exec(ctx, "create temp table asked as select $1::uuid as school, $2::int as students, $3::int as times", demo.SchoolID, students, times)
+	_, err = conn.Exec(ctx,
+		"create temp table asked as select $1::uuid as school, $2::int as students, $3::int as times", demo.SchoolID,
+		students, times)
 	require.NoError(t, err)
 	for _, statement := range []string{
 		`create function pg_temp.again(json) returns json language sql as 'select json_agg(e) from asked, generate_series(1, times), json_array_elements($1) e'`,
@@ -68,7 +70,9 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 	defer super.Close(ctx)
 	_, err = super.Exec(ctx, "checkpoint") // nothing of the filling is written while it is measured
 	require.NoError(t, err)
-	require.NoError(t, conn.QueryRow(ctx, "select (select count(*) from lessons), (select count(*) from item_results)").Scan(&lessons, &results))
+	require.NoError(t,
+		conn.QueryRow(ctx, "select (select count(*) from lessons), (select count(*) from item_results)").Scan(&lessons,
+			&results))
 	return lessons, results
 }
 
@@ -86,7 +90,8 @@ func Enrol(t testing.TB, d *Database, students int) {
 			return err
 		}
 		// One whose list no layer changes: it is the same on any day.
-		model = flown[slices.IndexFunc(flown, func(l store.Lesson) bool { return l.Type == "rowan-180i" && l.Status == "signed" })]
+		model = flown[slices.IndexFunc(flown,
+			func(l store.Lesson) bool { return l.Type == "rowan-180i" && l.Status == "signed" })]
 		events, err = tx.Events(model.ID)
 		return err
 	}))
@@ -94,7 +99,10 @@ func Enrol(t testing.TB, d *Database, students int) {
 		return e.Kind == lesson.KindSealed || e.Kind == lesson.KindAcknowledged || e.Kind == lesson.KindSelfGrade
 	})
 	for n := range students {
-		who := store.Account{ID: uuid.NewString(), Email: fmt.Sprintf("flown-%d@tarnhollow.example", n), Name: fmt.Sprintf("Flown %d", n), Password: "x"}
+		who := store.Account{
+			ID: uuid.NewString(), Email: fmt.Sprintf("flown-%d@tarnhollow.example", n),
+			Name: fmt.Sprintf("Flown %d", n), Password: "x",
+		}
 		require.NoError(t, d.Store.AddAccount(ctx, who))
 		again := []string{model.ID, uuid.Must(uuid.NewV7()).String(), model.StudentID, who.ID}
 		for _, e := range events {
@@ -105,7 +113,8 @@ func Enrol(t testing.TB, d *Database, students int) {
 		own := make([]lesson.Event, len(events))
 		for i, e := range events {
 			own[i] = e
-			own[i].ID, own[i].Device, own[i].Payload = anew.Replace(e.ID), "crowd-"+e.Device, json.RawMessage(anew.Replace(string(e.Payload)))
+			own[i].ID, own[i].Device, own[i].Payload = anew.Replace(e.ID), "crowd-"+
+				e.Device, json.RawMessage(anew.Replace(string(e.Payload)))
 		}
 		by := store.Sender{ID: model.InstructorID, Roles: access.Roles{access.Instructor}}
 		require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error {
@@ -137,7 +146,9 @@ func Enrol(t testing.TB, d *Database, students int) {
 			if err != nil {
 				return err
 			}
-			return tx.Sign(id, state.EventHash, store.Signer{ID: model.InstructorID, Name: model.Instructor, How: "password"}, uuid.Must(uuid.NewV7()).String(), Day)
+			return tx.Sign(id, state.EventHash, store.Signer{
+				ID: model.InstructorID, Name: model.Instructor, How: "password",
+			}, uuid.Must(uuid.NewV7()).String(), Day)
 		}))
 	}
 }

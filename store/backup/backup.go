@@ -100,7 +100,8 @@ func Restore(ctx context.Context, ownerURL, file string, identities ...age.Ident
 	if err := whole(io.Discard); err != nil {
 		return err
 	}
-	restore, said, err := tool(ctx, ownerURL, "pg_restore", "--no-owner", "--single-transaction", "--exit-on-error", "--dbname="+database(ownerURL))
+	restore, said, err := tool(ctx, ownerURL, "pg_restore", "--no-owner", "--single-transaction", "--exit-on-error",
+		"--dbname="+database(ownerURL))
 	if err != nil {
 		return err
 	}
@@ -152,7 +153,8 @@ func empty(ctx context.Context, ownerURL string) error {
 	}
 	defer conn.Close(ctx)
 	var tables int
-	if err := conn.QueryRow(ctx, "select count(*) from information_schema.tables where table_schema = 'public'").Scan(&tables); err != nil {
+	if err := conn.QueryRow(ctx,
+		"select count(*) from information_schema.tables where table_schema = 'public'").Scan(&tables); err != nil {
 		return err
 	}
 	if tables > 0 {
@@ -181,7 +183,10 @@ func tool(ctx context.Context, ownerURL, name string, args ...string) (*exec.Cmd
 		return nil, nil, err
 	}
 	cmd := exec.CommandContext(ctx, filepath.Join(bin, name), args...)
-	cmd.Env = []string{"PGHOST=" + c.Host, "PGPORT=" + strconv.Itoa(int(c.Port)), "PGUSER=" + c.User, "PGPASSWORD=" + c.Password, "PGDATABASE=" + c.Database, "LC_ALL=C"}
+	cmd.Env = []string{
+		"PGHOST=" + c.Host, "PGPORT=" + strconv.Itoa(int(c.Port)), "PGUSER=" + c.User, "PGPASSWORD=" + c.Password,
+		"PGDATABASE=" + c.Database, "LC_ALL=C",
+	}
 	if mode := sslMode(ownerURL); mode != "" {
 		cmd.Env = append(cmd.Env, "PGSSLMODE="+mode)
 	}

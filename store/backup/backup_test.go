@@ -64,9 +64,12 @@ func TestABackupBringsTheSchoolBack(t *testing.T) {
 	other, err := age.GenerateX25519Identity()
 	require.NoError(t, err)
 	for file, want := range map[string]string{
-		bad("short", data[:len(data)-9]): "damaged or cut short", bad("flipped", flipped(data)): "damaged or cut short", bad("text", []byte("a letter")): "no backup",
-		bad("empty", nil): "no backup", bad("closed-short", sealed[:len(sealed)/2]): "damaged or cut short", bad("closed-flipped", flipped(sealed)): "damaged or cut short",
-		filepath.Join(dir, "none"): "no such file",
+		bad("short", data[:len(data)-9]): "damaged or cut short", bad("flipped", flipped(data)): "damaged or cut short",
+		bad("text", []byte("a letter")):             "no backup",
+		bad("empty", nil):                           "no backup",
+		bad("closed-short", sealed[:len(sealed)/2]): "damaged or cut short",
+		bad("closed-flipped", flipped(sealed)):      "damaged or cut short",
+		filepath.Join(dir, "none"):                  "no such file",
 	} {
 		assert.ErrorContains(t, backup.Restore(ctx, owner, file, key), want, file)
 	}

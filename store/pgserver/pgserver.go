@@ -175,8 +175,10 @@ func start(ctx context.Context, bin, dir string, as *syscall.Credential, o Optio
 
 // launch starts the server and waits until it answers; one that does not is stopped.
 func (c *Cluster) launch(ctx context.Context) error {
-	args := []string{"-D", filepath.Join(c.dir, "postgres"), "-p", strconv.Itoa(c.Port), "-c", "listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
-		"-c", "log_min_messages=log", "-c", "log_min_error_statement=panic"} // a client's mistakes, and what people typed, have no place in its log
+	args := []string{"-D", filepath.Join(c.dir, "postgres"), "-p", strconv.Itoa(c.Port), "-c",
+		"listen_addresses=127.0.0.1", "-c", "unix_socket_directories=",
+		// a client's mistakes, and what people typed, have no place in its log
+		"-c", "log_min_messages=log", "-c", "log_min_error_statement=panic"}
 	if c.options.Scratch {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
@@ -246,7 +248,8 @@ func (c *Cluster) Keep(ctx context.Context, say func(words string)) error {
 			if c.isStopped() || ctx.Err() != nil {
 				return nil
 			}
-			return fmt.Errorf("the database ended by itself and could not be brought back: %s Its log is %s. %w", c.free(), c.log(), err)
+			return fmt.Errorf("the database ended by itself and could not be brought back: %s Its log is %s. %w",
+				c.free(), c.log(), err)
 		}
 		say("The database is back. Nothing that was acknowledged is lost.")
 	}
@@ -362,7 +365,8 @@ func (c *Cluster) ready(ctx context.Context, p *process) error {
 			return ctx.Err()
 		case <-time.After(50 * time.Millisecond):
 		}
-		probe := exec.CommandContext(ctx, filepath.Join(c.bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p", strconv.Itoa(c.Port))
+		probe := exec.CommandContext(ctx, filepath.Join(c.bin, "pg_isready"), "-q", "-h", "127.0.0.1", "-p",
+			strconv.Itoa(c.Port))
 		if probe.Run() == nil {
 			return nil
 		}
@@ -399,7 +403,8 @@ func account(dir string) (*syscall.Credential, error) {
 	}
 	pg, err := user.Lookup("postgres")
 	if err != nil {
-		return nil, errors.New("started by root, but there is no user postgres to run the database as: install Debian's package postgresql")
+		return nil, errors.New("started by root, but there is no user postgres to run the database as: install " +
+			"Debian's package postgresql")
 	}
 	uid, _ := strconv.Atoi(pg.Uid)
 	gid, _ := strconv.Atoi(pg.Gid)
@@ -411,7 +416,8 @@ func account(dir string) (*syscall.Credential, error) {
 	probe.SysProcAttr = &syscall.SysProcAttr{Credential: as}
 	probe.Dir = "/"
 	if probe.Run() != nil {
-		return nil, fmt.Errorf("the user postgres cannot reach %s: let others enter the folders above it (chmod o+x), or choose another with --data", dir)
+		return nil, fmt.Errorf("the user postgres cannot reach %s: let others enter the folders above it (chmod "+
+			"o+x), or choose another with --data", dir)
 	}
 	return as, nil
 }

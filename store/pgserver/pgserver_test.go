@@ -93,7 +93,9 @@ func TestKilledRunsAreTakenOver(t *testing.T) {
 
 	for _, left := range []string{"the server that was left behind", "a note whose number is another program's"} {
 		if left[0] == 'a' {
-			require.NoError(t, os.WriteFile(filepath.Join(dir, "postgres", "postmaster.pid"), fmt.Appendf(nil, "%d\n%s\n", os.Getpid(), dir), 0o600))
+			require.NoError(t,
+				os.WriteFile(filepath.Join(dir, "postgres", "postmaster.pid"),
+					fmt.Appendf(nil, "%d\n%s\n", os.Getpid(), dir), 0o600))
 		}
 		c, err := pgserver.Start(ctx, dir, pgserver.Options{})
 		require.NoError(t, err, left)

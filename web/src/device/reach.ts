@@ -2,6 +2,8 @@
 // not.
 import { reactive } from 'vue'
 
+import offline from '@/api/offline.gen.json'
+
 import { kept, type KeptAnswer } from './kept'
 
 export const reach = reactive({
@@ -15,16 +17,16 @@ export const reach = reactive({
 export const asking = { owner: '', account: '' }
 
 const api = '/api/v1'
-/** The answers that are worth having without the school. */
-const worth =
-  /^\/(today|briefing|calculators|checks|reference|standards|library|school|day|station|desk\/[^/]+|stands|stands\/[^/]+|students\/[^/]+|documents\/[^/]+\/[^/]+\/[^/]+)$/
+/** The answers that are worth having without the school, as the API declares them. */
+const worth = offline.map((path) => new RegExp(`^${path.replace(/\{[^}]+\}/g, '[^/]+')}$`))
 /** How long the school is waited for when the device has its last answer. */
 const patience = 6000
 
 function worthKeeping(request: Request): string | undefined {
   const url = new URL(request.url)
   const path = url.pathname.startsWith(api) ? url.pathname.slice(api.length) : ''
-  return request.method === 'GET' && asking.owner && worth.test(path) ? path + url.search : undefined
+  const keeps = request.method === 'GET' && asking.owner && worth.some((one) => one.test(url.pathname))
+  return keeps ? path + url.search : undefined
 }
 
 /** The school's last answer to a question. */
