@@ -7,10 +7,12 @@ import (
 	"jetprimer/store"
 	"slices"
 	"sync"
+	"time"
 )
 
 // ComparedView is how instructors grade, compared fairly.
 type ComparedView struct {
+	Kept
 	From string `json:"from" doc:"the first day that it looks at"`
 	compare.Sheet
 	// All says that every instructor is in it; otherwise it is the own line only.
@@ -83,30 +85,67 @@ func (c *comparisons) tell(school string, done float64) {
 	c.school, c.done = school, done
 }
 
-// Grades are those given from a day on, and the names of who gave them.
-func (r *Reports) Grades(tx *store.Tx, from string) (grades []compare.Grade, names map[string]string, err error) {
-	signed, err := tx.SignedStamp()
-	if err != nil {
-		return nil, nil, err
-	}
-	grades, err = r.grades.of(tx.School, fmt.Sprint(signed, " ", from),
-		func() ([]compare.Grade, error) { return tx.Grades(from) })
-	if err != nil {
-		return nil, nil, err
-	}
-	names, err = tx.Names()
-	return grades, names, err
+// Comparison is what is asked of a comparison: one that is kept, or the grades that one is
+// to be made of.
+type Comparison struct {
+	ComparedView
+	from   string
+	found  bool
+	kept   bool // whether it is kept once it is made
+	school string
+	stamp  string
+	grades []compare.Grade
+	names  map[string]string
 }
 
-// Compared is the comparison of a school's grades from a day on. It takes long: ctx ends
-// the wait for it, and the work.
-func (r *Reports) Compared(ctx context.Context, school, from string, grades []compare.Grade,
-	names map[string]string) (ComparedView, error) {
-	model, err := r.comparisons.of(ctx, school, from, grades)
+// Comparison finds the comparison of the grades of a year, or of those from a day on.
+// The one of a year is kept.
+func (r *Reports) Comparison(tx *store.Tx, from string) (c Comparison, err error) {
+	c.school, c.kept = tx.School, from == ""
+	if c.stamp, err = r.stamp(tx); err != nil {
+		return c, err
+	}
+	if c.kept {
+		kept, found, err := r.kept(tx, keptCompare, c.stamp, &c.ComparedView)
+		if c.found, c.Kept = found, kept; err == nil && found && kept.Current {
+			return c, nil
+		}
+		today, err := time.Parse(time.DateOnly, r.day(tx))
+		if err != nil {
+			return c, err
+		}
+		from = today.AddDate(-1, 0, 0).Format(time.DateOnly)
+	}
+	c.from = from
+	c.grades, err = r.grades.of(tx.School, fmt.Sprint(c.stamp, " ", from), func() ([]compare.Grade, error) {
+		return tx.Grades(from)
+	})
+	if err != nil {
+		return c, err
+	}
+	c.names, err = tx.Names()
+	return c, err
+}
+
+// Found reports whether there is one already, if not of the newest signatures.
+func (c Comparison) Found() bool { return c.found }
+
+// Compare makes a comparison. It takes long: ctx ends the wait for it, and the work. in
+// runs a function in the school, to keep what was made.
+func (r *Reports) Compare(ctx context.Context, c Comparison, in func(func(tx *store.Tx) error) error) (ComparedView, error) {
+	model, err := r.comparisons.of(ctx, c.school, c.from, c.grades)
 	if err != nil {
 		return ComparedView{}, err
 	}
-	return ComparedView{From: from, Sheet: compare.SheetOf(model, grades, names), All: true}, nil
+	v := ComparedView{From: c.from, Sheet: compare.SheetOf(model, c.grades, c.names), All: true}
+	v.Kept = Kept{r.now(), true}
+	if !c.kept {
+		return v, nil
+	}
+	return v, in(func(tx *store.Tx) error {
+		_, err := r.keep(tx, keptCompare, c.stamp, v)
+		return err
+	})
 }
 
 // Comparing reports whether a comparison is being made for a school, and how much of it

@@ -20,7 +20,6 @@ type Reports struct {
 
 	reach       reach
 	series      cache[[]compare.Series]
-	taughtKept  cache[TaughtView]
 	grades      cache[[]compare.Grade]
 	comparisons *comparisons
 }

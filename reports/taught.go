@@ -2,7 +2,6 @@ package reports
 
 import (
 	"errors"
-	"fmt"
 	"jetprimer/core/check"
 	"jetprimer/core/compare"
 	"jetprimer/store"
@@ -13,6 +12,7 @@ import (
 
 // TaughtView is how the school's items are learned.
 type TaughtView struct {
+	Kept
 	From   string       `json:"from" doc:"the first day that it looks at"`
 	Recent string       `json:"recent" doc:"the first day of the last months, which are held against those before"`
 	Items  []TaughtItem `json:"items" doc:"those that surely go wrong first"`
@@ -72,25 +72,40 @@ type TaughtItem struct {
 }
 
 // Taught looks at the lessons of a year; the last 90 days are held against those before.
-func (r *Reports) Taught(tx *store.Tx) (TaughtView, error) {
-	day := r.day(tx)
-	today, err := time.Parse(time.DateOnly, day)
+// It is the report that is kept, or is made where none is.
+func (r *Reports) Taught(tx *store.Tx) (v TaughtView, err error) {
+	stamp, err := r.stamp(tx)
 	if err != nil {
-		return TaughtView{}, err
-	}
-	signed, err := tx.SignedStamp()
-	if err != nil {
-		return TaughtView{}, err
-	}
-	return r.taughtKept.of(tx.School, fmt.Sprint(signed, " ", day), func() (TaughtView, error) {
-		v := TaughtView{
-			From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly),
-			Items: []TaughtItem{}, Types: []Named{}, Chains: []TaughtChain{}, Readings: []TaughtReading{},
-			Groups: []TaughtGroup{}, Questions: []TaughtQuestion{},
-		}
-		err := r.taught(tx, &v)
 		return v, err
-	})
+	}
+	kept, found, err := r.kept(tx, keptTaught, stamp, &v)
+	if err != nil || !found {
+		return r.makeTaught(tx)
+	}
+	v.Kept = kept
+	return v, nil
+}
+
+// makeTaught makes the report and keeps it.
+func (r *Reports) makeTaught(tx *store.Tx) (TaughtView, error) {
+	stamp, err := r.stamp(tx)
+	if err != nil {
+		return TaughtView{}, err
+	}
+	today, err := time.Parse(time.DateOnly, r.day(tx))
+	if err != nil {
+		return TaughtView{}, err
+	}
+	v := TaughtView{
+		From: today.AddDate(-1, 0, 0).Format(time.DateOnly), Recent: today.AddDate(0, 0, -90).Format(time.DateOnly),
+		Items: []TaughtItem{}, Types: []Named{}, Chains: []TaughtChain{}, Readings: []TaughtReading{},
+		Groups: []TaughtGroup{}, Questions: []TaughtQuestion{},
+	}
+	if err := r.taught(tx, &v); err != nil {
+		return v, err
+	}
+	v.Kept, err = r.keep(tx, keptTaught, stamp, v)
+	return v, err
 }
 
 // taught works out how the school's items are learned.

@@ -5,7 +5,6 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
-	"time"
 
 	"jetprimer/core/access"
 	"jetprimer/core/compare"
@@ -115,25 +114,20 @@ func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOu
 // compare looks at the grades of a year, or from a day on. Whoever is not the
 // chief instructor sees their own line and the school's middle.
 func (s *Server) compare(ctx context.Context, w who, in *compareInput) (*struct{ Body reports.ComparedView }, error) {
-	if in.From == "" {
-		today, err := time.Parse(time.DateOnly, s.today(w))
-		if err != nil {
+	within := func(do func(tx *store.Tx) error) error { return s.in(ctx, w, do) }
+	var asked reports.Comparison
+	if err := within(func(tx *store.Tx) (err error) {
+		asked, err = s.reports.Comparison(tx, in.From)
+		return err
+	}); err != nil {
+		return nil, err
+	}
+	out := &struct{ Body reports.ComparedView }{asked.ComparedView}
+	if !asked.Found() {
+		var err error
+		if out.Body, err = s.reports.Compare(ctx, asked, within); err != nil {
 			return nil, err
 		}
-		in.From = today.AddDate(-1, 0, 0).Format(time.DateOnly)
-	}
-	var grades []compare.Grade
-	var names map[string]string
-	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
-		grades, names, err = s.reports.Grades(tx, in.From)
-		return err
-	})
-	if err != nil {
-		return nil, err
-	}
-	out := &struct{ Body reports.ComparedView }{}
-	if out.Body, err = s.reports.Compared(ctx, w.school, in.From, grades, names); err != nil {
-		return nil, err
 	}
 	if out.Body.All = w.roles.Has(access.Chief); !out.Body.All {
 		out.Body.Sheet = out.Body.For(w.account)

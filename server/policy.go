@@ -110,3 +110,27 @@ func (s *Server) followPolicy(ctx context.Context, school string) {
 		s.log.Info("standings follow the policy of the day", "school", school)
 	}
 }
+
+// keepReports makes the reports that are kept anew after something was signed, until the
+// server is closed.
+func (s *Server) keepReports(ctx context.Context) {
+	beat := time.NewTicker(policyBeat)
+	defer beat.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-beat.C:
+		}
+		all, err := s.store.EverySchool(ctx)
+		if err != nil {
+			s.log.Error("looking at the schools", "error", err)
+			continue
+		}
+		for _, one := range all {
+			if err := s.reports.Refresh(ctx, s.store, one.ID); err != nil && ctx.Err() == nil {
+				s.log.Error("keeping reports", "school", one.ID, "error", err)
+			}
+		}
+	}
+}

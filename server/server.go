@@ -143,6 +143,7 @@ func New(o Options) (*Server, error) {
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
 	go s.followPolicies(s.closing)
+	go s.keepReports(s.closing)
 	return s, nil
 }
 

@@ -85,6 +85,7 @@ func (tx *Tx) Erase(id, typed string, now time.Time) error {
 		{"delete from live_runs where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"delete from practice_runs where school_id = ? and student_id = ?", []any{tx.School, id}},
 		{"delete from standby where school_id = ? and student_id = ?", []any{tx.School, id}},
+		{"delete from kept_reports where school_id = ?", []any{tx.School}}, // they name people
 		{"delete from calendars where school_id = ? and account_id = ?", []any{tx.School, id}},
 		{"update record_shares set whom = '' where school_id = ? and student_id = ?", []any{tx.School, id}},
 	} {

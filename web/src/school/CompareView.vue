@@ -7,6 +7,7 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import GradeCurves from '@/school/GradeCurves.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import MadeAt from '@/shared/MadeAt.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { dayWords } from '@/shared/words'
 import { useTrying } from '@/shared/trying'
@@ -64,8 +65,9 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
     <TopBar>
       <b>Instructors, compared fairly</b>
       <span v-if="view" class="soft"
-        >{{ view.grades }} grades since {{ dayWords(view.from) }}, {{ view.students }} students</span
+        >{{ view.grades }} grades since {{ dayWords(view.from) }}, {{ view.students }} students,</span
       >
+      <MadeAt v-if="view" :of="view" />
       <template #side>
         <button :class="['quiet', { on: !fair }]" data-view="raw" @click="fair = false">as graded</button>
         <button :class="['quiet', { on: fair }]" data-view="fair" @click="fair = true">fair</button>

@@ -4,6 +4,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, take, type Schemas } from '@/api/client'
 import TaughtRow from '@/school/TaughtRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import MadeAt from '@/shared/MadeAt.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'
 import { dayWords, decisionWords, markWords } from '@/shared/words'
@@ -53,7 +54,8 @@ const slips = (all: Schemas['StoreSlip'][]) =>
   <div class="place">
     <TopBar>
       <b>What we teach badly</b>
-      <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }}</span>
+      <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }},</span>
+      <MadeAt v-if="view" :of="view" />
       <template #side><a href="/api/v1/taught.csv" download>Export the table</a></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
