@@ -7,6 +7,7 @@ SHELL := /bin/bash
 GO_FILES := $(shell find . -name '*.go' -not -path './web/node_modules/*')
 WEB_FILES := $(shell find web -not -path 'web/node_modules/*' -not -path 'web/dist/*' -type f)
 RULES := web/src/rules/rules.wasm
+LESSON := web/src/rules/lesson.wasm
 # What is built is the same wherever it lies, and is compiled once for the program
 # and for its tests.
 export GOFLAGS := -trimpath -tags=nomsgpack
@@ -59,7 +60,8 @@ setup: ## install what running needs and this machine lacks
 setup-test:
 	@scripts/setup.sh --test
 
-# The browser's rules, and the runtime of the same toolchain.
+# The browser's rules, and the runtime of the same toolchain: everything, and what a lesson
+# takes, which a device loads first and is built to be small.
 $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm go build -ldflags='-s -w' -o $@ ./browser
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/rules/wasm_exec.js
@@ -68,11 +70,14 @@ $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 $(API): $(filter ./core/% ./exchange/% ./reports/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
 	go run ./cmd/jetprimer openapi > $@
 
+$(LESSON): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
+	GOOS=js GOARCH=wasm GOFLAGS=-trimpath go build -tags=lesson -gcflags=all=-l -ldflags='-s -w' -o $@ ./browser
+
 web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund
 	@touch $@
 
-web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(API) $(WEB_FILES)
+web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(LESSON) $(API) $(WEB_FILES)
 	cd web && npm run build
 
 bin/jetprimer: web/dist/index.html.br $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
@@ -82,6 +87,7 @@ lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	@test -z "$$(gofmt -l $(GO_FILES))" || { gofmt -l $(GO_FILES); echo 'run gofmt -w'; exit 1; }
 	go vet ./...
 	GOOS=js GOARCH=wasm go vet ./browser
+	GOOS=js GOARCH=wasm GOFLAGS=-trimpath go vet -tags=lesson ./browser
 	go tool staticcheck ./...
 	cd web && npm run --silent lint
 
@@ -110,5 +116,5 @@ screenshots: setup-test build ## draw docs/screenshots anew from the demo school
 	JETPRIMER_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
 
 clean: ## remove what was built; the demo's data stays
-	rm -rf bin dist web/node_modules $(RULES) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/*.gen.json
+	rm -rf bin dist web/node_modules $(RULES) $(LESSON) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/*.gen.json
 	find web/dist -mindepth 1 -not -name .keep -delete

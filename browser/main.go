@@ -21,7 +21,6 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
-	"jetprimer/core/record"
 	"jetprimer/core/weather"
 )
 
@@ -36,71 +35,42 @@ var open struct {
 // units are those that the person reads: numbers are typed and shown in them.
 var units quantity.Units
 
+// functions are those of the module, by name: what a lesson takes, and in the module with
+// everything what rules.go adds.
+var functions = map[string]any{
+	"units":  function(setUnits),
+	"say":    function(convert),
+	"fresh":  function(fresh),
+	"book":   function(book),
+	"open":   function(openLesson),
+	"add":    function(add),
+	"touch":  function(touch),
+	"panel":  function(panel),
+	"timer":  function(timer),
+	"fixes":  function(fixes),
+	"seen":   function(seen),
+	"strip":  function(strip),
+	"phases": function(phases),
+	"at":     function(at),
+	"shown":  function(instrument),
+	"limits": function(limits),
+	"check":  function(judge),
+	"calc":   function(compute),
+	"show":   function(show),
+	"day":    function(day),
+	"report": function(reported),
+	"choose": function(choose),
+	"opened": function(opened),
+}
+
 func main() {
 	debug.SetGCPercent(400) // a touch should not wait for the collector; what is live is a few megabytes
-	js.Global().Set("jetprimerRules", js.ValueOf(map[string]any{
-		"units": function(setUnits),
-		"say":   function(convert),
-		"fresh": function(func([]string) (any, error) { return calc.FreshDay(units), nil }),
-
-		"book":   function(book),
-		"open":   function(openLesson),
-		"add":    function(add),
-		"touch":  function(touch),
-		"panel":  function(panel),
-		"timer":  function(timer),
-		"fixes":  function(fixes),
-		"seen":   function(seen),
-		"strip":  function(strip),
-		"phases": function(phases),
-		"at":     function(at),
-		"shown":  function(instrument),
-
-		"verify": function(verify),
-
-		"limits": function(limits),
-		"check":  function(judge),
-		"calc":   function(compute),
-		"show":   function(show),
-		"day":    function(day),
-		"report": function(reported),
-		"choose": function(choose),
-		"opened": function(opened),
-
-		"sheet":  function(sheet),
-		"number": function(number),
-		"ask":    function(ask),
-		"have":   function(have),
-
-		"coverage":     function(coverage),
-		"link":         function(link),
-		"packProblems": function(packProblems),
-		"beside":       function(beside),
-
-		"decisions": function(decisions),
-		"decide":    function(decide),
-
-		"tailor":      function(tailor),
-		"problems":    function(problems),
-		"differences": function(differences),
-		"slug":        function(slug),
-
-		"standBegin":  function(standBegin),
-		"standMake":   function(standMake),
-		"standTrace":  function(standTrace),
-		"standWatch":  function(standWatch),
-		"standDo":     function(onStand(standDo)),
-		"standFeed":   function(onStand(standFeed)),
-		"standStep":   function(onStand(standStep)),
-		"standBack":   function(onStand(standBack)),
-		"standNext":   function(onStand(standNext)),
-		"standPanel":  function(onStand(standPanel)),
-		"standRead":   function(onStand(standRead)),
-		"standDecide": function(onStand(standDecide)),
-		"standRun":    function(onStand(standRun)),
-	}))
+	js.Global().Set("jetprimerRules", js.ValueOf(functions))
 	select {}
 }
+
+// fresh answers what the day's sheet begins with.
+func fresh([]string) (any, error) { return calc.FreshDay(units), nil }
 
 // function wraps fn, whose arguments and answer are JSON text.
 func function(fn func(args []string) (any, error)) js.Func {
@@ -405,29 +375,6 @@ func timer(args []string) (any, error) {
 	return open.session.Timed(id, item, seconds), nil
 }
 
-// verify takes the text of an exported record and answers what it was found to
-// be.
-func verify(args []string) (any, error) {
-	var file string
-	if err := read(args, &file); err != nil {
-		return nil, err
-	}
-	found, err := record.Verify([]byte(file))
-	if err != nil {
-		return nil, err
-	}
-	found.State = found.State.In(units)
-	names := map[string]string{}
-	for _, i := range found.Record.Items {
-		names[i.ID] = i.Challenge
-	}
-	return struct {
-		record.Found
-		Line  string       `json:"line"`
-		Strip lesson.Strip `json:"strip"`
-	}{found, found.Line(), lesson.StripOf(found.State, func(item string) string { return names[item] })}, nil
-}
-
 func finder(t aircraft.Type) aircraft.Finder {
 	return func(id string) (aircraft.Type, bool) { return t, id == t.ID && id != "" }
 }
@@ -541,65 +488,4 @@ func opened(args []string) (any, error) {
 	}
 	c.Day.Units = units
 	return c.Opened()
-}
-
-// tailor takes a list, layers, a type, an aircraft and a typed day, and answers
-// the list as flown.
-func tailor(args []string) (any, error) {
-	var t checklist.Tailoring
-	var typed checklist.TypedDay
-	if err := read(args, &t, &typed); err != nil {
-		return nil, err
-	}
-	if args[1] != "" {
-		var err error
-		typed.Units = units
-		if t.Day, err = typed.Day(); err != nil {
-			return nil, err
-		}
-	}
-	flown, err := t.Flown()
-	return flown.In(units), err
-}
-
-// problems takes a list, a layer or a memory aid with what it refers to, and
-// answers every mistake in it. The list is that of a memory aid.
-func problems(args []string) (any, error) {
-	var asked struct {
-		Surroundings checklist.Surroundings `json:"surroundings"`
-		List         *checklist.List        `json:"list"`
-		Layer        *checklist.Layer       `json:"layer"`
-		Aid          *checklist.Aid         `json:"aid"`
-	}
-	if err := read(args, &asked); err != nil {
-		return nil, err
-	}
-	found := []form.Problem{}
-	switch {
-	case asked.Layer != nil:
-		found = append(found, asked.Surroundings.LayerProblems(*asked.Layer)...)
-	case asked.Aid != nil && asked.List != nil:
-		found = append(found, asked.Surroundings.AidProblems(*asked.Aid, *asked.List)...)
-	case asked.List != nil:
-		found = append(found, asked.Surroundings.ListProblems(*asked.List)...)
-	}
-	return found, nil
-}
-
-// differences takes an older and a newer list, and answers how they differ.
-func differences(args []string) (any, error) {
-	var lists struct{ Older, Newer checklist.List }
-	if err := read(args, &lists); err != nil {
-		return nil, err
-	}
-	return checklist.Differences(lists.Older, lists.Newer), nil
-}
-
-// slug takes words and answers an id made of them.
-func slug(args []string) (any, error) {
-	var words string
-	if err := read(args, &words); err != nil {
-		return nil, err
-	}
-	return checklist.Slug(words), nil
 }

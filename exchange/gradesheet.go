@@ -15,6 +15,7 @@ import (
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
 	"jetprimer/core/record"
+	"jetprimer/core/words"
 )
 
 // The grade sheet, in millimetres: A4 upright.
@@ -127,7 +128,7 @@ func inkOf(s check.State) int {
 
 // standsOf is how a mark stands.
 func standsOf(mark string) check.State {
-	for _, m := range lesson.Words().Marks {
+	for _, m := range words.All().Marks {
 		if m.ID == mark {
 			return m.State
 		}
@@ -195,10 +196,10 @@ func (g *grades) head() {
 	g.y += g.at(17, "B", "Grade sheet, "+r.Lesson.Student.Name, paperEdge, g.y, wide, "L") + 0.8
 	g.y += g.at(10, "", fmt.Sprintf("%s, %s, %s", r.Lesson.Day, r.Lesson.Aircraft, r.Type.Name), paperEdge, g.y, wide,
 		"L") + 0.4
-	words := lesson.Words()
+	said := words.All()
 	g.y += g.at(8.5, "",
-		fmt.Sprintf("with %s; %s; %s", r.Lesson.Instructor.Name, word(words.Methods, o.Method),
-			word(words.Purposes, o.Purpose)), paperEdge, g.y, wide, "L") + 0.4
+		fmt.Sprintf("with %s; %s; %s", r.Lesson.Instructor.Name, word(said.Methods, o.Method),
+			word(said.Purposes, o.Purpose)), paperEdge, g.y, wide, "L") + 0.4
 	place := ""
 	if o.Runway != "" {
 		place = "; runway " + strings.TrimSpace(o.Runway+" "+o.Wind)
@@ -216,9 +217,9 @@ func (g *grades) head() {
 }
 
 // word is what something is called.
-func word(words []lesson.Word, id string) string {
-	if i := slices.IndexFunc(words, func(w lesson.Word) bool { return w.ID == id }); i >= 0 {
-		return words[i].Words
+func word(of []words.Word, id string) string {
+	if i := slices.IndexFunc(of, func(w words.Word) bool { return w.ID == id }); i >= 0 {
+		return of[i].Words
 	}
 	return id
 }
@@ -418,7 +419,7 @@ func (g *grades) deviations() {
 
 // markLabel is a mark in words.
 func markLabel(mark string) string {
-	for _, w := range lesson.Words().Marks {
+	for _, w := range words.All().Marks {
 		if w.ID == mark {
 			return w.Words
 		}
@@ -487,7 +488,7 @@ func (g *grades) measured() {
 }
 
 func decided(d lesson.Decision) string {
-	text := word(lesson.Words().Decisions, d.Decision)
+	text := word(words.All().Decisions, d.Decision)
 	if d.Told != "" {
 		text += ", told " + d.Told
 	}

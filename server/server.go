@@ -37,6 +37,7 @@ import (
 	"jetprimer/core/record"
 	"jetprimer/core/school"
 	"jetprimer/core/standard"
+	"jetprimer/core/words"
 	"jetprimer/exchange"
 	"jetprimer/mail"
 	"jetprimer/reports"
@@ -256,13 +257,13 @@ func (s *Server) describeRules() {
 	for _, of := range []any{
 		lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{},
 		lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{},
-		check.Limits{}, checklist.Reported{}, lesson.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{},
+		check.Limits{}, checklist.Reported{}, words.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{},
 		policy.Sheet{}, policy.Edit{}, checklist.Coverage{}, standard.Pack{},
 	} {
 		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
 	}
 	document.Extensions = map[string]any{
-		"x-words": lesson.Words(), "x-formats": exchange.Formats,
+		"x-words": words.All(), "x-formats": exchange.Formats,
 		"x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()},
 	}
 }

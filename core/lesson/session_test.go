@@ -14,7 +14,6 @@ import (
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
-	"jetprimer/core/library"
 	"jetprimer/core/quantity"
 )
 
@@ -80,7 +79,8 @@ func twinOpened(t testing.TB, method, more string) *hands {
 	return h
 }
 
-func (h *hands) id() string  { h.n++; return fmt.Sprintf("01939c2a-0000-7000-8000-%012x", h.n) }
+func (h *hands) id() string { h.n++; return fmt.Sprintf("01939c2a-0000-7000-8000-%012x", h.n) }
+
 func (h *hands) next() int64 { h.seq++; return h.seq }
 
 // touch makes one touch and takes it in; it gives the events' kinds.
@@ -287,37 +287,6 @@ func TestEnginesBesideEachOther(t *testing.T) {
 	assert.Equal(t, 1750.0, p.Trace.Top)
 	_, err = h.Panel(h.State(), "papers", nil)
 	assert.ErrorContains(t, err, "is not measured")
-}
-
-// TestWordsAreComplete: every code that a state or a page can hold has words.
-func TestWordsAreComplete(t *testing.T) {
-	words := lesson.Words()
-	known := func(list []lesson.Word) map[string]bool {
-		out := map[string]bool{}
-		for _, w := range list {
-			require.NotEmpty(t, w.Words, w.ID)
-			require.False(t, out[w.ID], w.ID)
-			out[w.ID] = true
-		}
-		return out
-	}
-	for _, c := range []struct {
-		list []lesson.Word
-		ids  []string
-	}{
-		{words.Methods, lesson.Methods}, {words.Purposes, lesson.Purposes}, {words.Decisions, lesson.Decisions},
-		{words.Ranks, checklist.Ranks},
-		{words.Outcomes, []string{"normal", "caution", "invalid", "abnormal"}},
-		{words.Severities, []string{"slip", "wrong", "unsafe"}},
-		{words.Kinds, []string{library.KindType, library.KindList, library.KindLayer, library.KindAid}},
-		{words.Statuses, []string{library.Draft, library.Reviewed, library.InForce, library.Withdrawn}},
-		{words.Marks, []string{"done", "prompted", "helped", "wrong", "self-fixed", "left-out", "not-fitted", "unsafe"}},
-	} {
-		have := known(c.list)
-		for _, id := range c.ids {
-			assert.True(t, have[id], id)
-		}
-	}
 }
 
 // TestALessonIsOpenedFromWhatWasChosen: typed numbers are read strictly, the

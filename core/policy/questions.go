@@ -13,6 +13,7 @@ import (
 	"jetprimer/core/lesson"
 	"jetprimer/core/quantity"
 	"jetprimer/core/schedule"
+	"jetprimer/core/words"
 )
 
 // Choice is one of the ways in which a question is decided.
@@ -244,7 +245,7 @@ func planned(path, label, words string, of func(p *schedule.Planning) *string) q
 
 func methodChoices() []Choice {
 	out := []Choice{}
-	for _, w := range lesson.Words().Methods {
+	for _, w := range words.All().Methods {
 		out = append(out, Choice{w.ID, w.Words})
 	}
 	return out

@@ -3,7 +3,6 @@ package weather
 import (
 	"fmt"
 	"math"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -19,10 +18,12 @@ var Surfaces = []string{"asphalt", "concrete", "grass", "gravel", "earth", "snow
 // where a school has said nothing of its own.
 var Temperate = Climate{MeanC: 10, YearSwingC: 8, DaySwingC: 7, WindFromDeg: 240, WindKt: 8, SpreadC: 5}
 
-var (
-	placeName  = regexp.MustCompile(`^[A-Z0-9]{2,8}$`)
-	runwayName = regexp.MustCompile(`^(0[1-9]|[12][0-9]|3[0-6])[LRC]?$`)
-)
+// isPlace reports whether a text is 2 to 8 capital letters and digits.
+func isPlace(id string) bool {
+	return len(id) >= 2 && len(id) <= 8 && !strings.ContainsFunc(id, func(r rune) bool {
+		return !(r >= 'A' && r <= 'Z' || r >= '0' && r <= '9')
+	})
+}
 
 // Bounds of an aerodrome: the lowest is below the sea, the highest above any
 // field, in feet; runways in metres; the heading of a runway and the tens of
@@ -49,7 +50,7 @@ func (a Aerodrome) Tidy() Aerodrome {
 func (a Aerodrome) Check(field string) error {
 	bad := func(name, reason string, args ...any) error { return form.Bad(field+"."+name, reason, args...) }
 	switch {
-	case !placeName.MatchString(a.ID):
+	case !isPlace(a.ID):
 		return bad("id", "must be 2 to 8 capital letters or digits, such as XTHW")
 	case strings.TrimSpace(a.Name) == "" || len([]rune(a.Name)) > 60 ||
 		strings.ContainsFunc(a.Name, func(r rune) bool { return !unicode.IsPrint(r) }):
@@ -67,7 +68,7 @@ func (a Aerodrome) Check(field string) error {
 		at := fmt.Sprintf("runways[%d].", i)
 		named, _ := strconv.Atoi(strings.TrimRight(r.Name, "LRC"))
 		switch {
-		case !runwayName.MatchString(r.Name):
+		case !isRunway(r.Name):
 			return bad(at+"name", "must be 01 to 36, with L, R or C where there are several")
 		case slices.ContainsFunc(a.Runways[:i], func(o Runway) bool { return o.Name == r.Name }):
 			return bad(at+"name", "is there twice")

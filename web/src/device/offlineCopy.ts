@@ -63,7 +63,7 @@ export async function makeCopy(
     take(api.GET('/api/v1/today', { signal })),
     take(api.GET('/api/v1/calculators', { signal })),
     take(api.GET('/api/v1/reference', { signal })),
-    ready(),
+    ready('rules'),
   ])
   const students = new Set([
     ...mineNext(briefing, session.account).map((p) => p.studentId),

@@ -201,14 +201,30 @@ export const useLesson = defineStore('lesson', () => {
       await outbox.settle(id).catch(() => undefined) // what cannot be sent is shown as waiting
       const found = (await ask(id, here?.lesson))!
       if (wanted !== id) return
-      // What was touched meanwhile is not in the answer, though the school may hold it by now.
-      begin(found.lesson, [...found.events, ...(await known(id))], found.running)
-      void store(found.lesson, found.events)
+      await join(found)
     } catch (e) {
       const away = e instanceof Refused && (e.status === 0 || e.status >= 500)
       if (!here || (!away && e instanceof Refused && e.status !== 401)) throw e
       if (wanted === id && opened !== id) begin(here.lesson, here.events, here.running)
     }
+  }
+
+  /**
+   * What the school has joins what is shown, and takes nothing that is being typed away. A
+   * lesson that is not shown yet, or that was signed, is shown anew.
+   */
+  async function join({ lesson, events: theirs, running }: Found) {
+    const id = lesson.lesson.id
+    // What was touched meanwhile is not in the answer, though the school may hold it by now.
+    if (opened !== id || isSealed(lesson)) begin(lesson, [...theirs, ...(await known(id))], running)
+    else {
+      const fresh = theirs.filter((e) => !held.has(e.id))
+      for (const e of fresh) held.add(e.id)
+      events.value = [...events.value, ...fresh]
+      view.value = lesson
+      if (fresh.length) await showAfter(Promise.resolve(), rules.add(fresh))
+    }
+    void store(lesson, theirs)
   }
 
   /** What has come from elsewhere joins what is shown: another tablet marks the same lesson. */
@@ -218,15 +234,7 @@ export const useLesson = defineStore('lesson', () => {
     const unsent = await outbox.unsent(id)
     const there = [...held].filter((event) => !unsent.has(event)).length
     const found = await ask(id, view.value, there)
-    if (!found || wanted !== id || opened !== id) return
-    const { lesson, running } = found
-    if (isSealed(lesson)) return begin(lesson, [...found.events, ...(await known(id))], running)
-    const fresh = found.events.filter((e) => !held.has(e.id))
-    for (const e of fresh) held.add(e.id)
-    events.value = [...events.value, ...fresh]
-    view.value = lesson
-    void store(lesson, found.events)
-    await showAfter(Promise.resolve(), rules.add(fresh))
+    if (found && wanted === id && opened === id) await join(found)
   }
 
   /**

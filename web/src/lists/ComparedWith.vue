@@ -49,7 +49,7 @@ watch(
       const path = { kind: props.kind as 'list', id: v.id, version: v.version }
       const [view] = await Promise.all([
         take(api.GET('/api/v1/library/{kind}/{id}/{version}', { params: { path } })),
-        ready(),
+        ready('rules'),
       ])
       if (key(v) === chosen.value) older.value = view.document as object
     }),

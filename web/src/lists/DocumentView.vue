@@ -81,7 +81,7 @@ onMounted(async () => {
           )
         : null,
       take(api.GET('/api/v1/library')),
-      ready(),
+      ready('rules'),
     ])
     desk.value = d
     versions.value = library.versions

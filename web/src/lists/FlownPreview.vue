@@ -78,7 +78,7 @@ const states = [
 ] as const
 const { units } = useSession().current!
 /** A usual day at the home field, in the reader's units. */
-void ready().then(() => {
+void ready('rules').then(() => {
   const typed = (words: string) => rules.say(words).split(' ')[0]!
   Object.assign(day, {
     fuelMethod: props.desk.policy.fuelMethod,

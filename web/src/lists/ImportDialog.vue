@@ -40,7 +40,7 @@ const count = computed(() => {
 })
 async function keep() {
   problem.value = ''
-  await ready()
+  await ready('rules')
   const document = { ...(read.value!.document as Record<string, unknown>) }
   if (titled.value) {
     document.title = title.value

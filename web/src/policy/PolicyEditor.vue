@@ -16,7 +16,7 @@ const refused = ref<Record<string, string>>({})
 const typing = ref<Record<string, string>>({})
 onMounted(() =>
   tried(async () => {
-    const [answer] = await Promise.all([take(api.GET('/api/v1/policy')), ready()])
+    const [answer] = await Promise.all([take(api.GET('/api/v1/policy')), ready('rules')])
     if (answer.version !== props.version) {
       const path = { kind: 'policy' as const, id: 'policy', version: answer.version }
       const doc = await take(api.GET('/api/v1/library/{kind}/{id}/{version}', { params: { path } }))

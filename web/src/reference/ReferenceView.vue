@@ -22,7 +22,7 @@ const reading = ref<Reading>({})
 
 onMounted(async () => {
   try {
-    const [answer] = await Promise.all([take(api.GET('/api/v1/reference')), ready()])
+    const [answer] = await Promise.all([take(api.GET('/api/v1/reference')), ready('rules')])
     data.value = answer
     if (!props.check) await router.replace(`/reference/${answer.checks[0]!.name}`)
   } catch (e) {

@@ -1,7 +1,7 @@
 import './wasm_exec.js'
 
 import type { LessonEvent, LessonState, LessonView, Schemas, Verdict } from '@/api/client'
-import { start, type Rules } from './start'
+import { start, type Module, type Rules } from './start'
 
 export type Problem = Schemas['FormProblem']
 export type Flown = Schemas['ChecklistFlown']
@@ -120,7 +120,7 @@ let next = 0
 type Posted = { id: number; module?: WebAssembly.Module; answer?: string; failure?: string }
 const waiting = new Map<number, (answer: Posted) => void>()
 
-function post(name?: string, args?: string[]): Promise<Posted> {
+function post(asked: { module: Module } | { name: string; args: string[] }): Promise<Posted> {
   if (!worker) {
     worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' })
     worker.onmessage = (message: MessageEvent<Posted>) => {
@@ -131,44 +131,50 @@ function post(name?: string, args?: string[]): Promise<Posted> {
   const id = ++next
   return new Promise((resolve, reject) => {
     waiting.set(id, (answer) => (answer.failure ? reject(new Error(answer.failure)) : resolve(answer)))
-    worker!.postMessage({ id, name, args })
+    worker!.postMessage({ id, ...asked })
   })
 }
 
-let here: Rules | undefined
+/** The rules that run in this page: a lesson's, and once a place needs them all of them. */
+const here: Partial<Record<Module, Rules>> = {}
+const loading: Partial<Record<Module, Promise<void>>> = {}
 let units: Schemas['QuantityUnits'] = {}
 
 /** Numbers are typed and shown in these units from now on. */
 export function readIn(chosen: Schemas['QuantityUnits']) {
   units = chosen
-  if (here) ask('units', text(units))
+  for (const run of Object.values(here)) taken(run.units!(text(units)))
 }
-let loading: Promise<void> | undefined
 
-/** Resolves once the rules run in this page. A load that failed is tried again when asked again. */
-export function ready(): Promise<void> {
-  loading ??= post()
+/**
+ * Resolves once the rules of a lesson run in this page, or all of them. A load that failed
+ * is tried again when asked again.
+ */
+export function ready(module: Module = 'lesson'): Promise<void> {
+  loading[module] ??= post({ module })
     .then(async (answer) => {
-      here = await start(answer.module!)
-      ask('units', text(units))
+      const run = await start(answer.module!)
+      taken(run.units!(text(units)))
+      here[module] = run
     })
     .catch((e: unknown) => {
-      loading = undefined
+      delete loading[module]
       throw new Error(`The rules could not be loaded: ${e instanceof Error ? e.message : String(e)}`)
     })
-  return loading
+  return loading[module]
 }
 
-/** Asks the rules in this page, at once. */
+/** Asks the rules in this page, at once: a lesson's where they know it. */
 function ask<T>(name: string, ...args: string[]): T {
-  if (!here) throw new Error('The rules are not loaded yet.')
-  return taken<T>(here[name]!(...args))
+  const of = here.lesson?.[name] ?? here.rules?.[name]
+  if (!of) throw new Error('The rules are not loaded yet.')
+  return taken<T>(of(...args))
 }
 
 /** Asks the worker's rules, for what takes long. */
 async function askLong<T>(name: string, ...args: string[]): Promise<T> {
-  await post('units', [text(units)])
-  return taken<T>((await post(name, args)).answer!)
+  await post({ name: 'units', args: [text(units)] })
+  return taken<T>((await post({ name, args })).answer!)
 }
 const text = (v: unknown) => (v === undefined || v === null ? '' : JSON.stringify(v))
 

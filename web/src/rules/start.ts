@@ -1,5 +1,7 @@
 // Starts the compiled rules where it is called: in the page or in the worker.
 export type Rules = Record<string, (...args: string[]) => string>
+/** What a lesson takes, or everything: the practice stand and the editors besides. */
+export type Module = 'lesson' | 'rules'
 type GoRuntime = { importObject: WebAssembly.Imports; run(instance: WebAssembly.Instance): Promise<void> }
 
 export async function start(module: WebAssembly.Module): Promise<Rules> {

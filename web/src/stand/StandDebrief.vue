@@ -29,7 +29,7 @@ const watching = ref(false)
 const numbers = (rows: string[][]) =>
   props.course.panel.gauges.map((_, i) => rows.map((row) => Number(row[i])))
 onMounted(async () => {
-  await ready()
+  await ready('rules')
   traces.value = numbers(await rules.standTrace(props.course, props.run))
   // Beside it the same hands on an engine that has nothing.
   const without: PracticeRun = {

@@ -42,7 +42,7 @@ const back = computed(() => begun.value?.mode !== 'checkride')
 
 function begin(chosen: Course, scenario: Schemas['StandScenario'], mode: string, from = '') {
   return tried(async () => {
-    await ready()
+    await ready('rules')
     course.value = chosen
     const run = fresh(chosen, scenario, mode, from)
     running.begin(chosen, run)

@@ -56,7 +56,7 @@ function heard(news: News) {
 }
 onMounted(() =>
   tried(async () => {
-    await ready()
+    await ready('rules')
     const runs = await take(api.GET('/api/v1/practice-live'))
     const mine = runs.find((r) => r.id === props.id)
     if (!mine) throw new Error('This practice has ended.')

@@ -16,7 +16,7 @@ const only = ref(false)
 const loaded = ref(false)
 onMounted(() =>
   tried(async () => {
-    const [packs] = await Promise.all([props.packs ?? take(api.GET('/api/v1/standards')), ready()])
+    const [packs] = await Promise.all([props.packs ?? take(api.GET('/api/v1/standards')), ready('rules')])
     standards.value = packs
     loaded.value = true
   }),

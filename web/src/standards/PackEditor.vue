@@ -15,7 +15,7 @@ const set = setter(() => props.pack, emit)
 const loaded = ref(false)
 const said = ref('')
 onMounted(async () => {
-  await ready()
+  await ready('rules')
   loaded.value = true
 })
 const problems = computed(() => (loaded.value ? (rules.packProblems(props.pack) ?? []) : []))

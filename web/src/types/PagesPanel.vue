@@ -11,7 +11,7 @@ const emit = defineEmits<{ confirm: [paths: string[]] }>()
 const session = useSession()
 const loaded = ref(false)
 onMounted(async () => {
-  await ready()
+  await ready('rules')
   loaded.value = true
 })
 const sheet = computed(() => (loaded.value ? rules.sheet(props.type) : null))

@@ -27,7 +27,7 @@ const problem = ref('')
 const refused = ref<Record<string, string>>({})
 
 onMounted(async () => {
-  await ready()
+  await ready('rules')
   loaded.value = true
 })
 /** What it is compared with: the version before, or what it was described from. */

@@ -11,7 +11,7 @@ const speeds = shallowRef<string[]>([])
 const times = shallowRef<Schemas['HandbookRow'][]>([])
 watchEffect(async () => {
   const type = props.type
-  await ready()
+  await ready('rules')
   limits.value = rules.limits(type)
   const asked = rules.sheet(type).parts.find((p) => p.id === 'durations')
   times.value = asked?.rows.filter((r) => r.text) ?? []

@@ -30,7 +30,7 @@ async function take(file: UploadFile) {
   try {
     if (file.raw!.size > mostBytes) throw new Error('The file is larger than any record.')
     const bytes = await file.raw!.arrayBuffer()
-    await ready()
+    await ready('rules')
     found.value = rules.verify(new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes))
   } catch (e) {
     problem.value = e instanceof RuleError || e instanceof Error ? e.message : String(e)
