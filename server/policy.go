@@ -72,14 +72,13 @@ func (s *Server) previewPolicy(ctx context.Context, w who, in *struct {
 	})
 }
 
-// policyBeat is how often the standings of the schools are held to the policies
-// of their days: one that comes into force at midnight is followed by then.
-const policyBeat = time.Minute
+// schoolsBeat is how often every school is looked at: a policy that comes into force at
+// midnight is followed by then, and reports follow what was signed.
+const schoolsBeat = time.Minute
 
-// followPolicies keeps the standings of every school by the policy of its day,
-// until the server is closed.
-func (s *Server) followPolicies(ctx context.Context) {
-	beat := time.NewTicker(policyBeat)
+// eachSchool does something for every school, again and again, until the server is closed.
+func (s *Server) eachSchool(ctx context.Context, do func(ctx context.Context, school string)) {
+	beat := time.NewTicker(schoolsBeat)
 	defer beat.Stop()
 	for {
 		select {
@@ -93,11 +92,24 @@ func (s *Server) followPolicies(ctx context.Context) {
 			continue
 		}
 		for _, one := range all {
-			s.followPolicy(ctx, one.ID)
-			if _, err := s.store.FitForgetting(ctx, one.ID, s.now()); err != nil {
-				s.log.Error("fitting the forgetting", "school", one.ID, "error", err)
-			}
+			do(ctx, one.ID)
 		}
+	}
+}
+
+// followPolicies keeps a school's standings by the policy of its day, and fits how it
+// forgets.
+func (s *Server) followPolicies(ctx context.Context, school string) {
+	s.followPolicy(ctx, school)
+	if _, err := s.store.FitForgetting(ctx, school, s.now()); err != nil {
+		s.log.Error("fitting the forgetting", "school", school, "error", err)
+	}
+}
+
+// keepReports makes a school's kept reports anew after something was signed.
+func (s *Server) keepReports(ctx context.Context, school string) {
+	if err := s.reports.Refresh(ctx, s.store, school); err != nil && ctx.Err() == nil {
+		s.log.Error("keeping reports", "school", school, "error", err)
 	}
 }
 
@@ -108,29 +120,5 @@ func (s *Server) followPolicy(ctx context.Context, school string) {
 		s.log.Error("following the policy", "school", school, "error", err)
 	case done:
 		s.log.Info("standings follow the policy of the day", "school", school)
-	}
-}
-
-// keepReports makes the reports that are kept anew after something was signed, until the
-// server is closed.
-func (s *Server) keepReports(ctx context.Context) {
-	beat := time.NewTicker(policyBeat)
-	defer beat.Stop()
-	for {
-		select {
-		case <-ctx.Done():
-			return
-		case <-beat.C:
-		}
-		all, err := s.store.EverySchool(ctx)
-		if err != nil {
-			s.log.Error("looking at the schools", "error", err)
-			continue
-		}
-		for _, one := range all {
-			if err := s.reports.Refresh(ctx, s.store, one.ID); err != nil && ctx.Err() == nil {
-				s.log.Error("keeping reports", "school", one.ID, "error", err)
-			}
-		}
 	}
 }

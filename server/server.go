@@ -143,8 +143,8 @@ func New(o Options) (*Server, error) {
 		&arrivals{of: map[string]int64{}})
 	s.closing, s.close = context.WithCancel(context.Background())
 	s.hub = o.Store.Listen(s.closing)
-	go s.followPolicies(s.closing)
-	go s.keepReports(s.closing)
+	go s.eachSchool(s.closing, s.followPolicies)
+	go s.eachSchool(s.closing, s.keepReports)
 	return s, nil
 }
 

@@ -2,7 +2,6 @@ package school
 
 import (
 	"math"
-	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -22,7 +21,20 @@ type Airframe struct {
 	Notes string   `json:"notes,omitempty"`
 }
 
-var registration = regexp.MustCompile(`^[A-Z0-9](-?[A-Z0-9]){1,9}$`)
+// isRegistration reports whether a text has 2 to 10 capital letters and digits, single
+// hyphens between them.
+func isRegistration(text string) bool {
+	n := 0
+	for i, r := range text {
+		switch {
+		case r >= 'A' && r <= 'Z' || r >= '0' && r <= '9':
+			n++
+		case r != '-' || i == 0 || i == len(text)-1 || text[i-1] == '-':
+			return false
+		}
+	}
+	return n >= 2 && n <= 10
+}
 
 // Bounds of what is written down of an aircraft.
 const (
@@ -40,7 +52,7 @@ func (a Airframe) Check() error {
 
 // Problems names everything of an aircraft that cannot be, each by its field.
 func (a Airframe) Problems() (faults []error) {
-	if !registration.MatchString(a.Registration) {
+	if !isRegistration(a.Registration) {
 		faults = append(faults, form.Bad("registration", "must be 2 to 10 capital letters and digits, such as QZ-AAA"))
 	}
 	for i, e := range a.Equipment {
