@@ -88,7 +88,7 @@ func TestChiefRevisesAList(t *testing.T) {
 	p.fill("[data-item=chocks] input[name=response]", "away, counted aloud")
 	p.fill("[data-item=chocks] input[name=when]", "oat << 5")
 	p.within("[data-item=chocks]", "column 6")
-	p.within("[data-part=faults]", "1 mistakes")
+	p.within("[data-part=faults]", "1 mistake")
 	assert.True(t, eval[bool](p, "document.querySelector('[data-action=review]').disabled"),
 		"a draft with a mistake is not reviewed")
 	p.key(kb.Escape)

@@ -43,7 +43,7 @@ func TestFirstLesson(t *testing.T) {
 
 	p.signIn(demo.Ferreira)
 	p.open("/school")
-	p.within(row, "1 lessons")
+	p.within(row, "1 lesson")
 	rowBefore := p.text(row)
 	p.signOut()
 	p.signIn(demo.Moreau)

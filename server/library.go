@@ -175,7 +175,7 @@ func (s *Server) libraryRoutes() {
 				mistakes, _, err := s.problems(tx, v)
 				if err == nil && len(mistakes) > 0 {
 					err = form.Problem{
-						Reason: fmt.Sprintf("the draft has %d mistakes, the first: %s", len(mistakes),
+						Reason: fmt.Sprintf("the draft has %s, the first: %s", plural(len(mistakes), "mistake"),
 							mistakes[0].Error()),
 					}
 				}

@@ -65,7 +65,7 @@ func TestARevisionOverHTTP(t *testing.T) {
 		assert.NotEqual(t, "draft", v.Status, "students see no drafts")
 	}
 	refusal := ask[map[string]any](instructor, "POST", path+"/review", `{"revision":1}`, 422)
-	assert.Contains(t, refusal["detail"], "The draft has 1 mistakes, the first:")
+	assert.Contains(t, refusal["detail"], "The draft has 1 mistake, the first:")
 
 	sound := document(func(l *checklist.List) { l.Phases[0].Items[0].Response = "aboard, both of them" })
 	saved := ask[version](instructor, "PUT", path, `{"revision":1,"document":`+sound+`}`, 200)

@@ -152,7 +152,7 @@ func (s *Server) confirmType(tx *store.Tx, w who, v library.Version, compared []
 		return err
 	case len(missed) > 0:
 		return form.Problem{
-			Reason: fmt.Sprintf("%d numbers were not held to their page, the first: %s", len(missed), missed[0]),
+			Reason: notHeld(len(missed)) + ", the first: " + missed[0],
 		}
 	}
 	body, err := json.Marshal(t)
@@ -220,4 +220,12 @@ func (s *Server) startList(ctx context.Context, w who, in *struct {
 			return err
 		})
 	return out, err
+}
+
+// notHeld says of so many numbers that nobody held them to their page.
+func notHeld(n int) string {
+	if n == 1 {
+		return "1 number was not held to its page"
+	}
+	return fmt.Sprintf("%d numbers were not held to their page", n)
 }

@@ -113,7 +113,7 @@ func TestATypeFromItsHandbook(t *testing.T) {
 	assert.Contains(t, said, "You wrote on this version")
 	status, said = review(second, 3, paths[1:])
 	assert.Equal(t, 422, status)
-	assert.Contains(t, said, "1 numbers were not held to their page")
+	assert.Contains(t, said, "1 number was not held to its page")
 	status, said = review(second, 3, paths)
 	require.Equal(t, 200, status, said)
 

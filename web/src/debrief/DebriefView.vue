@@ -22,6 +22,7 @@ import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
 import {
+  count,
   dayWords,
   decisionWords,
   markWords,
@@ -276,7 +277,7 @@ const print = () => window.print()
           <section v-if="signed && !unsigned.length" class="part" data-part="signed">
             <h2 class="within">● Signed</h2>
             <p>
-              {{ state.seals[0]!.events }} events, rules {{ state.seals[0]!.rulesVersion }},
+              {{ count(state.seals[0]!.events, 'event') }}, rules {{ state.seals[0]!.rulesVersion }},
               {{ dayWords(state.seals[0]!.wall.slice(0, 10)) }}
             </p>
             <p class="figure small soft seal">{{ state.seals[0]!.hash }}</p>

@@ -7,7 +7,7 @@ import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
-import { dayWords, decisionWords, outcomeTone, outcomeWords, shape } from '@/shared/words'
+import { count, dayWords, decisionWords, outcomeTone, outcomeWords, shape } from '@/shared/words'
 
 /** What a maintenance run measured, and its signature. */
 const props = defineProps<{ id: string }>()
@@ -80,7 +80,7 @@ const sign = (again: Again) =>
       <h2 class="within">● Signed</h2>
       <p>
         {{ lesson.view!.lesson.instructor }}, {{ dayWords(state.seals[0]!.wall.slice(0, 10)) }},
-        {{ state.seals[0]!.events }} events, rules {{ state.seals[0]!.rulesVersion }}
+        {{ count(state.seals[0]!.events, 'event') }}, rules {{ state.seals[0]!.rulesVersion }}
       </p>
       <p class="figure small soft seal">{{ state.seals[0]!.hash }}</p>
     </section>

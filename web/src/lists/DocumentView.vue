@@ -39,7 +39,7 @@ import TypeSheet from '@/types/TypeSheet.vue'
 import { ready, rules, type Problem } from '@/rules/rules'
 import { useDraft } from '@/lists/draft'
 import { useSession } from '@/shared/session'
-import { formats, kindWords } from '@/shared/words'
+import { count, formats, kindWords } from '@/shared/words'
 
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
@@ -263,7 +263,7 @@ onBeforeRouteLeave(async () => {
         {{ words }}
       </button>
       <span v-if="kind !== 'type' && problems.length" class="out" role="status" data-part="faults"
-        >■ {{ problems.length }} mistakes</span
+        >■ {{ count(problems.length, 'mistake') }}</span
       >
       <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
         >● no mistake</span

@@ -8,7 +8,7 @@ import AppDialog from '@/shared/AppDialog.vue'
 import FilePick from '@/shared/FilePick.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
-import { kindWords } from '@/shared/words'
+import { count as countOf, kindWords } from '@/shared/words'
 
 type Kind = 'list' | 'layer' | 'aid' | 'type' | 'pack'
 /** A file of one of some kinds is read first, every mistake shown with its line, and then kept as a draft. */
@@ -90,7 +90,7 @@ async function keep() {
       <p v-if="count">{{ count }}.</p>
       <p v-if="!read.problems.length" class="within">● No mistake was found.</p>
       <div v-else class="mistakes" data-part="mistakes">
-        <p class="attend">▲ {{ read.problems.length }} mistakes:</p>
+        <p class="attend">▲ {{ countOf(read.problems.length, 'mistake') }}:</p>
         <p v-for="(m, i) in read.problems" :key="i" class="small">
           <span class="figure">line {{ m.line || '–' }}</span> {{ (m.field ?? '').replace(/^\$\.?/, '') }}
           {{ m.reason }}

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { count } from '@/shared/words'
 import type { DeskView, List } from '@/api/client'
 import ItemRow from '@/lists/ItemRow.vue'
 
@@ -35,7 +36,7 @@ const emit = defineEmits<{
         @input="emit('title', ($event.target as HTMLInputElement).value)"
       />
       <template v-else>{{ phase.title }}</template>
-      <span class="soft small">{{ phase.items.length }} items</span>
+      <span class="soft small">{{ count(phase.items.length, 'item') }}</span>
     </h3>
     <div class="items" :data-phase="index">
       <ItemRow

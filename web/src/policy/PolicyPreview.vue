@@ -48,7 +48,9 @@ onMounted(() =>
             <template v-else>{{ m.ready ? 'stays ready' : 'not ready either way' }}</template>
           </span>
           <span class="figure">{{ m.met }} of {{ m.required }} → {{ m.wouldMet }} of {{ m.wouldNeed }}</span>
-          <span class="soft">{{ m.elements.length }} elements move</span>
+          <span class="soft">{{
+            m.elements.length === 1 ? '1 element moves' : `${m.elements.length} elements move`
+          }}</span>
         </button>
         <div v-if="open === m.student" class="elements">
           <p v-for="e in m.elements" :key="e.element">

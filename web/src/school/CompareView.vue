@@ -9,7 +9,7 @@ import GradeCurves from '@/school/GradeCurves.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import MadeAt from '@/shared/MadeAt.vue'
 import TopBar from '@/shared/TopBar.vue'
-import { dayWords } from '@/shared/words'
+import { count, dayWords } from '@/shared/words'
 import { useTrying } from '@/shared/trying'
 
 /** How instructors grade: as it was graded, and with students and items taken out of it. */
@@ -65,7 +65,8 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
     <TopBar>
       <b>Instructors, compared fairly</b>
       <span v-if="view" class="soft"
-        >{{ view.grades }} grades since {{ dayWords(view.from) }}, {{ view.students }} students,</span
+        >{{ count(view.grades, 'grade') }} since {{ dayWords(view.from) }},
+        {{ count(view.students, 'student') }},</span
       >
       <MadeAt v-if="view" :of="view" />
       <template #side>
@@ -112,7 +113,8 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
           >
             <b>{{ l.name }}</b>
             <span class="soft small"
-              >{{ l.grades }} grades<template v-if="l.alone"><br />group {{ l.group }}</template></span
+              >{{ count(l.grades, 'grade')
+              }}<template v-if="l.alone"><br />group {{ l.group }}</template></span
             >
             <svg viewBox="0 0 100 20" preserveAspectRatio="none" role="img" :aria-label="told(l)">
               <line v-for="m in marks" :key="m" :x1="m" :x2="m" y1="0" y2="20" class="mark" />

@@ -7,7 +7,7 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
-import { classWords, dayWords, standings, standingWords } from '@/shared/words'
+import { count as countOf, classWords, dayWords, standings, standingWords } from '@/shared/words'
 
 const session = useSession()
 const view = ref<SchoolView | null>(null)
@@ -110,7 +110,7 @@ const sorts = [
     <TopBar>
       <b>School</b>
       <span v-if="view" class="soft"
-        >{{ count }} students, standing as of {{ dayWords(view.asOf)
+        >{{ countOf(count, 'student') }}, standing as of {{ dayWords(view.asOf)
         }}{{ stuck ? `, ${stuck} stuck` : '' }}</span
       >
     </TopBar>
@@ -179,7 +179,7 @@ const sorts = [
         >
           <span
             >{{ s.student.name
-            }}<small class="soft">{{ s.student.instructor }}, {{ s.lessons }} lessons</small
+            }}<small class="soft">{{ s.student.instructor }}, {{ countOf(s.lessons, 'lesson') }}</small
             ><small v-if="s.stuck" class="attend" :title="s.stuck" data-stuck>▲ stuck</small></span
           >
           <span v-for="c in g.columns" :key="c.title" class="strip" :data-title="c.title">

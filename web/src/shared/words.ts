@@ -119,3 +119,6 @@ export function agoWords(moment: number, zone: string, now = Date.now()): string
 
 /** The time zones that this browser knows, to choose one of. */
 export const zones = () => Intl.supportedValuesOf('timeZone').map((z) => [z, z.replaceAll('_', ' ')] as const)
+
+/** So many of something, such as 1 lesson or 3 lessons. */
+export const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`

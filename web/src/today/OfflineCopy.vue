@@ -9,7 +9,7 @@ import { aboard } from '@/device/update'
 import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/lesson/outbox'
 import { useSession } from '@/shared/session'
-import { agoWords } from '@/shared/words'
+import { agoWords, count } from '@/shared/words'
 
 /** One touch before walking out: the next lessons with everything they need. */
 const session = useSession()
@@ -47,7 +47,6 @@ async function go() {
   // Answers are written behind the screen.
   settling = setTimeout(() => void look(), 300)
 }
-const some = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
 </script>
 
 <template>
@@ -59,8 +58,8 @@ const some = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`
     <p class="small">
       <template v-if="copy?.at">
         <b>Aboard</b> as of {{ agoWords(copy.at, session.current!.zone) }}:
-        {{ some(copy.lessons, 'next lesson') }}, {{ some(copy.types, 'type') }},
-        {{ some(copy.students, 'student') }}, the weather.
+        {{ count(copy.lessons, 'next lesson') }}, {{ count(copy.types, 'type') }},
+        {{ count(copy.students, 'student') }}, the weather.
         <span v-if="!copy.missing.length" class="within">● Nothing is missing.</span>
       </template>
       <template v-else>Nothing is aboard for a lesson without the school.</template>
