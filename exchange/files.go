@@ -47,18 +47,23 @@ func FormatNamed(id string) (Format, error) {
 		}
 		names[i] = f.ID
 	}
-	return Format{}, fmt.Errorf("format must be %s, not %q", strings.Join(names, ", "), id)
+	return Format{}, form.Bad("format", "must be %s, not %q", strings.Join(names, ", "), form.Clip(id))
 }
 
 // FormatOf tells the form of a file to be read from the ending of its name.
 func FormatOf(name string) (string, error) {
 	ending := strings.ToLower(name[strings.LastIndexByte(name, '.')+1:])
+	var known []string
 	for _, f := range Formats {
-		if (f.read != nil || !f.Lists) && (f.Ending == ending || slices.Contains(f.endings, ending)) {
+		if f.read == nil && f.Lists {
+			continue // it is only written
+		}
+		if f.Ending == ending || slices.Contains(f.endings, ending) {
 			return f.ID, nil
 		}
+		known = append(known, "."+f.Ending)
 	}
-	return "", fmt.Errorf("%s must end in .yaml, .json, .csv or .md, so that its form is known", name)
+	return "", fmt.Errorf("%s must end in %s, so that its form is known", name, strings.Join(known, ", "))
 }
 
 // ReadFile reads a document of a kind from a file in one of the forms. It is

@@ -110,7 +110,7 @@ type fromInput struct {
 
 type importInput struct {
 	Kind    string `path:"kind" enum:"type,list,layer,aid,policy,pack"`
-	Format  string `query:"format" enum:"yaml,json,csv,markdown" doc:"told from the file's name when left out"`
+	Format  string `query:"format" maxLength:"20" doc:"one of x-formats; told from the file's name when left out"`
 	Name    string `query:"name" maxLength:"200" doc:"the file's name"`
 	RawBody []byte
 }
@@ -123,7 +123,7 @@ type Imported struct {
 
 type exportInput struct {
 	VersionInput
-	Format string `query:"format" enum:"yaml,json,csv,markdown,pdf" required:"true"`
+	Format string `query:"format" maxLength:"20" required:"true" doc:"one of x-formats"`
 }
 
 type fileOutput struct {
@@ -657,7 +657,7 @@ func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*f
 		}
 		format, err := exchange.FormatNamed(in.Format)
 		if err != nil {
-			return form.Bad("format", "%s", strings.TrimPrefix(err.Error(), "format "))
+			return err
 		}
 		out.ContentType = format.Media
 		out.Disposition = fmt.Sprintf(`attachment; filename="%s-v%d.%s"`, v.ID, v.Version, format.Ending)

@@ -67,7 +67,7 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	said, err := json.Marshal(refusal)
 	require.NoError(t, err)
 	assert.Contains(t, string(said), "name")
-	assert.Contains(t, string(said), "must end in .yaml, .json, .csv or .md")
+	assert.Contains(t, string(said), "must end in .md, .csv, .yaml, .json")
 }
 
 // TestWhoTrainsIsForTeachers: others are not told who trains on a type.
