@@ -66,9 +66,8 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
       <b>Instructors, compared fairly</b>
       <span v-if="view" class="soft"
         >{{ count(view.grades, 'grade') }} since {{ dayWords(view.from) }},
-        {{ count(view.students, 'student') }},</span
+        {{ count(view.students, 'student') }}</span
       >
-      <MadeAt v-if="view" :of="view" />
       <template #side>
         <button :class="['quiet', { on: !fair }]" data-view="raw" @click="fair = false">as graded</button>
         <button :class="['quiet', { on: fair }]" data-view="fair" @click="fair = true">fair</button>
@@ -94,6 +93,7 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
                 ? 'A student of the school’s middle, an item of the school’s middle. Line: 95 of 100 times it lies within.'
                 : 'Whoever teaches beginners grades lower here, and is not stricter for it. Line: 95 of 100 times the mean lies within.'
             }}
+            <MadeAt :of="view" />
           </p>
           <div class="row ends soft small">
             <span /><span />

@@ -54,12 +54,12 @@ const slips = (all: Schemas['StoreSlip'][]) =>
   <div class="place">
     <TopBar>
       <b>What we teach badly</b>
-      <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }},</span>
-      <MadeAt v-if="view" :of="view" />
+      <span v-if="view" class="soft">signed lessons since {{ dayWords(view.from) }}</span>
       <template #side><a href="/api/v1/taught.csv" download>Export the table</a></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
     <main v-if="view">
+      <MadeAt :of="view" />
       <nav class="types" aria-label="Aircraft types">
         <button :class="['quiet', { on: !type }]" @click="type = ''">every type</button>
         <button

@@ -9,7 +9,7 @@ const { zone } = useSession().current!
 
 <template>
   <span class="soft" data-part="made">
-    worked out {{ agoWords(Date.parse(of.madeAt), zone)
-    }}<template v-if="!of.current">; what was signed since follows within minutes</template>
+    Worked out {{ agoWords(Date.parse(of.madeAt), zone)
+    }}<template v-if="!of.current">; what was signed since follows within minutes</template>.
   </span>
 </template>
