@@ -34,7 +34,14 @@ const sound = useSound()
 const running = useRunning(sound.play)
 const { panel, seen, guide, seconds, pace, frozen, stands, open, drawn } = running
 const telling = useTelling(running)
-onMounted(() => tried(ready))
+/** The choice makes scenarios up and names them, for which it takes all of the rules. */
+const loaded = ref(false)
+onMounted(() =>
+  tried(async () => {
+    await ready('rules')
+    loaded.value = true
+  }),
+)
 
 /** Where looking is counted, a figure is read only off a gauge that is in view. */
 const counted = computed(() => begun.value?.mode === 'alone' || begun.value?.mode === 'checkride')
@@ -109,7 +116,12 @@ onUnmounted(() => removeEventListener('keydown', key))
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
-    <StandChoice v-if="!begun" :busy="busy" @begin="begin" @watch="router.push(`/stand/live/${$event}`)" />
+    <StandChoice
+      v-if="loaded && !begun"
+      :busy="busy"
+      @begin="begin"
+      @watch="router.push(`/stand/live/${$event}`)"
+    />
     <StandDebrief
       v-else-if="score"
       :course="course!"
