@@ -30,7 +30,7 @@ const others = computed(() =>
 )
 const chosen = ref('')
 const older = shallowRef<object | null>(null)
-onMounted(() => tried(ready))
+onMounted(() => tried(() => ready('rules')))
 watch(
   others,
   () => {

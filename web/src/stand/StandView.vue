@@ -116,12 +116,9 @@ onUnmounted(() => removeEventListener('keydown', key))
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
-    <StandChoice
-      v-if="loaded && !begun"
-      :busy="busy"
-      @begin="begin"
-      @watch="router.push(`/stand/live/${$event}`)"
-    />
+    <template v-if="!begun"
+      ><StandChoice v-if="loaded" :busy="busy" @begin="begin" @watch="router.push(`/stand/live/${$event}`)"
+    /></template>
     <StandDebrief
       v-else-if="score"
       :course="course!"
