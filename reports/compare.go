@@ -3,11 +3,12 @@ package reports
 import (
 	"context"
 	"fmt"
-	"jetprimer/core/compare"
-	"jetprimer/store"
 	"slices"
 	"sync"
 	"time"
+
+	"jetprimer/core/compare"
+	"jetprimer/store"
 )
 
 // ComparedView is how instructors grade, compared fairly.

@@ -1,11 +1,12 @@
 package reports
 
 import (
+	"slices"
+
 	"jetprimer/core/form"
 	"jetprimer/core/library"
 	"jetprimer/core/policy"
 	"jetprimer/store"
-	"slices"
 )
 
 // PolicyMoved is a student whom another policy would move.

@@ -2,14 +2,15 @@ package reports
 
 import (
 	"fmt"
+	"slices"
+	"strings"
+	"sync"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/library"
 	"jetprimer/core/progress"
 	"jetprimer/store"
-	"slices"
-	"strings"
-	"sync"
 )
 
 // reach remembers which elements each aircraft can show. Versions in force never

@@ -4,6 +4,9 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+	"slices"
+	"time"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/form"
@@ -11,8 +14,6 @@ import (
 	"jetprimer/core/recorder"
 	"jetprimer/exchange"
 	"jetprimer/store"
-	"slices"
-	"time"
 )
 
 // RecordedLesson is a lesson that a run-up can be of.

@@ -1,12 +1,13 @@
 package reports
 
 import (
-	"jetprimer/core/progress"
-	"jetprimer/core/schedule"
-	"jetprimer/store"
 	"slices"
 	"strings"
 	"time"
+
+	"jetprimer/core/progress"
+	"jetprimer/core/schedule"
+	"jetprimer/store"
 )
 
 // waitingDays is after how many days without a lesson a student is named.

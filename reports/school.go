@@ -1,9 +1,10 @@
 package reports
 
 import (
+	"slices"
+
 	"jetprimer/core/progress"
 	"jetprimer/store"
-	"slices"
 )
 
 // SchoolView is every student's standing at a glance, class by class.

@@ -1,12 +1,13 @@
 package reports
 
 import (
+	"slices"
+	"time"
+
 	"jetprimer/core/checklist"
 	"jetprimer/core/progress"
 	"jetprimer/core/standard"
 	"jetprimer/store"
-	"slices"
-	"time"
 )
 
 // StudentView is a student's standing and what stands in the way.

@@ -2,12 +2,13 @@ package reports
 
 import (
 	"errors"
-	"jetprimer/core/check"
-	"jetprimer/core/compare"
-	"jetprimer/store"
 	"slices"
 	"strings"
 	"time"
+
+	"jetprimer/core/check"
+	"jetprimer/core/compare"
+	"jetprimer/store"
 )
 
 // TaughtView is how the school's items are learned.

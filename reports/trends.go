@@ -2,6 +2,7 @@ package reports
 
 import (
 	"fmt"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/compare"

@@ -2,12 +2,13 @@ package server
 
 import (
 	"context"
-	"jetprimer/core/access"
-	"jetprimer/reports"
-	"jetprimer/store"
 	"net/http"
 	"slices"
 	"strconv"
+
+	"jetprimer/core/access"
+	"jetprimer/reports"
+	"jetprimer/store"
 )
 
 func (s *Server) outlookRoutes() {

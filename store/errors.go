@@ -7,11 +7,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
-	"jetprimer/core/form"
 	"net"
 	"slices"
 
 	"github.com/jackc/pgx/v5/pgconn"
+
+	"jetprimer/core/form"
 )
 
 // Errors that a caller tells apart.

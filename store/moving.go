@@ -15,11 +15,12 @@ import (
 	"fmt"
 	"hash"
 	"io"
-	"jetprimer/core/form"
 	"slices"
 	"strings"
 
 	"gorm.io/gorm"
+
+	"jetprimer/core/form"
 )
 
 // A school is moved as one file: a zip of its tables, one JSON object a line,

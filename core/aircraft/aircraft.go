@@ -5,9 +5,10 @@ package aircraft
 
 import (
 	"fmt"
-	"jetprimer/core/form"
 	"math"
 	"slices"
+
+	"jetprimer/core/form"
 )
 
 // Type is one version of an aircraft type. A version is immutable once a

@@ -2,9 +2,10 @@ package aircraft
 
 import (
 	"fmt"
-	"jetprimer/core/form"
 	"slices"
 	"strings"
+
+	"jetprimer/core/form"
 )
 
 // Place is a spot in or around the cockpit where hands or eyes go, on a

@@ -2,6 +2,7 @@ package checklist
 
 import (
 	"fmt"
+
 	"jetprimer/core/form"
 )
 

@@ -4,9 +4,10 @@ package checklist
 
 import (
 	"fmt"
-	"jetprimer/core/form"
 	"strings"
 	"unicode"
+
+	"jetprimer/core/form"
 )
 
 // Printed is the id of the item as its list has it, whatever engine it is worked for.

@@ -4,11 +4,12 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"jetprimer/core/form"
 	"maps"
 	"slices"
 	"strings"
 	"time"
+
+	"jetprimer/core/form"
 )
 
 // Ranks are the kinds of layers, from the lowest to the highest: where two

@@ -1,9 +1,10 @@
 package lesson
 
 import (
-	"jetprimer/core/form"
 	"slices"
 	"strings"
+
+	"jetprimer/core/form"
 )
 
 // correction is what should stand in the place of a signed mark. It is made after

@@ -1,9 +1,10 @@
 package lesson
 
 import (
-	"jetprimer/core/form"
 	"strings"
 	"time"
+
+	"jetprimer/core/form"
 )
 
 // Papers are who may write down a lesson afterwards that was kept on paper, as a

@@ -5,8 +5,9 @@ package library
 
 import (
 	"fmt"
-	"jetprimer/core/form"
 	"slices"
+
+	"jetprimer/core/form"
 )
 
 // The kinds of documents a school has versions of.

@@ -3,10 +3,11 @@ package schedule
 import (
 	"cmp"
 	"fmt"
-	"jetprimer/core/school"
 	"slices"
 	"strconv"
 	"time"
+
+	"jetprimer/core/school"
 )
 
 // Request is the next lesson of a student's plan, with who and what could give it.

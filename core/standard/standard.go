@@ -4,8 +4,9 @@ package standard
 
 import (
 	"fmt"
-	"jetprimer/core/form"
 	"slices"
+
+	"jetprimer/core/form"
 )
 
 // Pack is one version of a standard. Its wording is a paraphrase: Note says so
