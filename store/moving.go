@@ -194,7 +194,7 @@ func tables(db *gorm.DB) ([]table, error) {
 // comes back.
 const accountColumns = "id, email, name, password, units, pin, device_keys, passkeys, second, second_used"
 
-// movedQueries are the tables of a file in their order, each with the columns
+// movedQuery is one of the tables of a file in their order, with the columns
 // that it has and the query of its rows.
 type movedQuery struct {
 	name, columns, rows string

@@ -269,7 +269,7 @@ func judgeUnknownDay(g gauge, out *sheet) {
 	}
 }
 
-// sound refuses bands that do not say what they must.
+// soundBand refuses bands that do not say what they must.
 func soundBand(path string, band form.Record) error {
 	for _, edge := range []string{"min", "max"} {
 		if !band.Has(edge) && !band.Has("belowAmbientMaxInHg") {
