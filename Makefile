@@ -66,9 +66,10 @@ $(RULES): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm go build -ldflags='-s -w' -o $@ ./browser
 	cp "$$(go env GOROOT)/lib/wasm/wasm_exec.js" web/src/rules/wasm_exec.js
 
-# The API's description, from which the types of the screens are made.
-$(API): $(filter ./core/% ./exchange/% ./reports/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
-	go run ./cmd/jetprimer openapi > $@
+# The API's description and that of the rules in the browser, from which the types of the
+# screens are made.
+$(API): $(filter ./browser/% ./core/% ./exchange/% ./reports/% ./server/% ./store/% ./catalog/% ./cmd/%,$(GO_FILES)) go.mod
+	go run ./cmd/jetprimer openapi --page > $@
 
 $(LESSON): $(filter ./core/% ./browser/%,$(GO_FILES)) go.mod
 	GOOS=js GOARCH=wasm GOFLAGS=-trimpath go build -tags=lesson -gcflags=all=-l -ldflags='-s -w' -o $@ ./browser
@@ -116,5 +117,5 @@ screenshots: setup-test build ## draw docs/screenshots anew from the demo school
 	JETPRIMER_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
 
 clean: ## remove what was built; the demo's data stays
-	rm -rf bin dist web/node_modules $(RULES) $(LESSON) web/src/rules/wasm_exec.js $(API) web/src/api/schema.gen.ts web/src/api/*.gen.json
+	rm -rf bin dist web/node_modules $(RULES) $(LESSON) web/src/rules/wasm_exec.js $(API) web/src/*/*.gen.ts web/src/api/*.gen.json
 	find web/dist -mindepth 1 -not -name .keep -delete

@@ -3,15 +3,13 @@
 package main_test
 
 import (
-	"encoding/json"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/browser/bridge"
 	"jetprimer/catalog"
 	"jetprimer/core/checklist"
-	"jetprimer/core/form"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -20,7 +18,6 @@ func ptr[T any](v T) *T { return &v }
 // differences of every type's list, byte for byte as the server has them. A
 // lesson that a tablet opens is refused when they differ.
 func TestBrowserTailorsTheSame(t *testing.T) {
-	ask := build(t)
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
 	days := []checklist.Day{
@@ -40,20 +37,7 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 			When: "oat < 5 °C or night",
 		},
 			{Op: checklist.OpDrop, Item: "no-such-item", Why: "To be refused."}}}
-	var calls [][]string
-	var want []string
-	expect := func(name string, request, answer any, err error) {
-		asked, e := json.Marshal(request)
-		require.NoError(t, e)
-		call := []string{name, string(asked)}
-		if name == "tailor" {
-			call = append(call, "") // the day is given, not typed
-		}
-		calls = append(calls, call)
-		given, e := json.Marshal(answer)
-		require.NoError(t, e)
-		want = append(want, said(given, err))
-	}
+	var asked calls
 	for _, list := range c.Lists {
 		typ, _ := c.Type(list.AircraftType)
 		own := layer
@@ -68,8 +52,7 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 					List: list, Layers: []checklist.Layer{own}, Type: typ,
 					Aircraft: checklist.Aircraft{Equipment: []string{"autopilot"}, StartOrder: order}, Day: day,
 				}
-				flown, err := of.Flown()
-				expect("tailor", of, flown, err)
+				asked.ask(t, "tailor", of, nil)
 			}
 		}
 		around := c.Surroundings(typ, c.Packs)
@@ -80,15 +63,10 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 		items[2].When = "night and"
 		items[3].Why = ""
 		other.Phases[0].Items = items
-		expect("problems", map[string]any{"surroundings": around, "list": other}, around.ListProblems(other), nil)
-		expect("problems", map[string]any{"surroundings": around, "list": list}, []form.Problem{}, nil)
-		expect("problems", map[string]any{"surroundings": around, "layer": own},
-			append([]form.Problem{}, around.LayerProblems(own)...), nil)
-		expect("differences", map[string]any{"older": list, "newer": other}, checklist.Differences(list, other), nil)
+		asked.ask(t, "problems", bridge.Document{Surroundings: around, List: &other})
+		asked.ask(t, "problems", bridge.Document{Surroundings: around, List: &list})
+		asked.ask(t, "problems", bridge.Document{Surroundings: around, Layer: &own})
+		asked.ask(t, "differences", list, other)
 	}
-	got := ask(calls)
-	require.Len(t, got, len(want))
-	for i := range want {
-		assert.Equal(t, want[i], got[i], "%s %d", calls[i][0], i)
-	}
+	asked.alike(t)
 }

@@ -6,7 +6,6 @@ package main_test
 
 import (
 	"encoding/json"
-	"errors"
 	"fmt"
 	"os"
 	"os/exec"
@@ -19,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"jetprimer/browser/bridge"
 	"jetprimer/catalog"
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
@@ -203,44 +203,66 @@ func golden(t *testing.T, answers []string) {
 		"the rules answer differently: raise RulesVersion, then keep the new answers with UPDATE_GOLDEN=1")
 }
 
-// said is the browser's answer with core's: its bytes, or its error with the field.
-func said(answer []byte, err error) string {
-	if err == nil {
-		return `{"ok":` + string(answer) + `}`
+// calls are what a page asks, a call after the other: the name of a function and the JSON
+// text of its arguments.
+type calls [][]string
+
+// ask adds a call with values.
+func (c *calls) ask(t testing.TB, name string, args ...any) {
+	call := []string{name}
+	for _, a := range args {
+		call = append(call, text(t, a))
 	}
-	out := map[string]string{"error": err.Error()}
-	var input form.Problem
-	if errors.As(err, &input) {
-		out["field"], out["reason"] = input.Field, input.Reason
+	*c = append(*c, call)
+}
+
+// text is the JSON text of a value.
+func text(t testing.TB, v any) string {
+	out, err := json.Marshal(v)
+	require.NoError(t, err)
+	return string(out)
+}
+
+// natively answers the calls on one bridge of this machine.
+func (c calls) natively(t testing.TB) []string {
+	page, functions := &bridge.Bridge{NewID: func() string { return "" }}, map[string]bridge.Function{}
+	for _, f := range bridge.Functions() {
+		functions[f.Name] = f
 	}
-	text, _ := json.Marshal(out)
-	return string(text)
+	var out []string
+	for _, call := range c {
+		f, known := functions[call[0]]
+		require.True(t, known, call[0])
+		out = append(out, page.Ask(f, call[1:]))
+	}
+	return out
+}
+
+// alike asks the calls of the browser's build too, and holds its answers to those here.
+func (c calls) alike(t testing.TB) []string {
+	here := c.natively(t)
+	there := build(t)(c)
+	require.Len(t, there, len(here))
+	for i := range here {
+		if here[i] != there[i] {
+			t.Errorf("%.200s\n       here %.400s\nin a browser %.400s", strings.Join(c[i], " "), here[i], there[i])
+		}
+	}
+	t.Logf("%d answers alike on %s and js/wasm", len(here), runtime.GOARCH)
+	return here
 }
 
 func TestBrowserGivesTheSameBytes(t *testing.T) {
-	ask := build(t)
 	c, err := catalog.Shipped()
 	require.NoError(t, err)
-	alder, _ := c.Type("alder-110")
-	typeJSON, err := json.Marshal(alder)
-	require.NoError(t, err)
-
-	var calls [][]string
-	var want []string
-	for _, request := range corpus() {
-		calls = append(calls, []string{"check", request[0], request[1], string(typeJSON)})
-		verdict, err := check.Run(request[0], []byte(request[1]), c.Type)
-		want = append(want, said(verdict, err))
-	}
-	ask1 := func(name string, args []string, answer []byte, err error) {
-		calls = append(calls, append([]string{name}, args...))
-		want = append(want, said(answer, err))
-	}
 	typeOf := func(id string) string {
 		typ, _ := c.Type(id)
-		data, err := json.Marshal(typ)
-		require.NoError(t, err)
-		return string(data)
+		return text(t, typ)
+	}
+	alder, _ := c.Type("alder-110")
+	var asked calls
+	for _, request := range corpus() {
+		asked = append(asked, []string{"check", request[0], request[1], text(t, alder)})
 	}
 	var newest []aircraft.Type
 	for _, t := range c.Types {
@@ -249,24 +271,21 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		}
 	}
 	for _, e := range check.Corpus(newest) {
-		verdict, err := check.Run(e.Check, e.Request, c.Type)
-		ask1("check", []string{e.Check, string(e.Request), typeOf(e.AircraftType)}, verdict, err)
+		asked = append(asked, []string{"check", e.Check, string(e.Request), typeOf(e.AircraftType)})
 	}
-	icing, err := json.Marshal(c.Icing)
-	require.NoError(t, err)
 	for _, s := range sums {
 		var named struct{ AircraftType string }
 		_ = json.Unmarshal([]byte(s[1]), &named)
-		answer, err := calc.Run(s[0], []byte(s[1]), c.Tables())
-		ask1("calc", []string{s[0], s[1], typeOf(named.AircraftType), string(icing)}, answer, err)
+		asked = append(asked, []string{"calc", s[0], s[1], typeOf(named.AircraftType), text(t, c.Icing)})
 	}
-	assert.Greater(t, len(calls), 600)
-	golden(t, want)
+	for i := range asked {
+		asked[i][1] = text(t, asked[i][1]) // the name; the request goes as the bytes that it is
+	}
+	assert.Greater(t, len(asked), 600)
+	kept := len(asked)
 
 	list, _ := c.ListFor("alder-110")
 	book := lesson.Book{Type: alder, List: list}
-	bookJSON, err := json.Marshal(book)
-	require.NoError(t, err)
 	data, err := os.ReadFile("testdata/lesson.jsonl")
 	require.NoError(t, err)
 	var events []lesson.Event
@@ -276,72 +295,34 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		events = append(events, e)
 	}
 	half := len(events) / 2
-	first, _ := json.Marshal(events[half:]) // the later half arrives first
-	second, _ := json.Marshal(events[:half])
-	calls = append(calls, []string{"open", string(bookJSON), string(first), `"tablet"`},
-		[]string{"add", string(second)})
-	l := lesson.NewSession(lesson.New(book))
-	shown := func(part []lesson.Event, more string) {
-		answers, err := json.Marshal(l.Add(part...))
-		require.NoError(t, err)
-		state := l.State()
-		text, err := json.Marshal(state)
-		require.NoError(t, err)
-		want = append(want,
-			fmt.Sprintf(`{"ok":{"answers":%s,"state":%s,"live":%d,"counter":%d%s}}`, answers, text, l.Live(state),
-				l.LastCounter(), more))
-	}
-	rows, err := json.Marshal(l.Rows())
-	require.NoError(t, err)
-	heard, err := json.Marshal(lesson.BriefElements(alder))
-	require.NoError(t, err)
-	listed, err := json.Marshal(book.List)
-	require.NoError(t, err)
-	shown(events[half:], `,"rows":`+string(rows)+`,"brief":`+string(heard)+`,"list":`+string(listed))
-	shown(events[:half], "")
-	field, _ := json.Marshal(c.Aerodromes[0])
+	asked.ask(t, "open", book, events[half:], "tablet") // the later half arrives first
+	asked.ask(t, "add", events[:half])
 	for _, units := range []quantity.Units{
 		{}, {Temperature: "°F", Pressure: "inHg", Volume: "gal", Height: "m", Length: "ft", Speed: "mph"},
 	} {
-		chosen, _ := json.Marshal(units)
-		ask1("units", []string{string(chosen)}, []byte("null"), nil)
-		l.Units = units
-		state := l.State()
-		for _, r := range l.Rows() {
-			if r.Kind == "item" || r.Kind == "critical" {
-				continue
-			}
-			for _, draft := range []form.Draft{nil, {}} {
-				panel, err := l.Panel(state, r.Item, draft)
-				require.NoError(t, err, r.Item)
-				text, err := json.Marshal(panel)
-				require.NoError(t, err)
-				typed, _ := json.Marshal(draft)
-				ask1("panel", []string{`"` + r.Item + `"`, string(typed)}, text, nil)
+		asked.ask(t, "units", units)
+		for _, r := range lesson.NewSession(lesson.New(book)).Rows() {
+			if r.Kind != "item" && r.Kind != "critical" {
+				asked.ask(t, "panel", r.Item, nil)
+				asked.ask(t, "panel", r.Item, form.Draft{})
 			}
 		}
-		fixes, _ := json.Marshal(l.ToFix(state, map[string]lesson.Tally{"magnetos": {Lessons: 4, Low: 2}}))
-		ask1("fixes", []string{`{"magnetos":{"lessons":4,"low":2}}`}, fixes, nil)
-		fresh := calc.FreshDay(units)
-		begun, _ := json.Marshal(fresh)
-		ask1("fresh", nil, begun, nil)
-		ask1("say", []string{`"It is 34 °C, the wind 8 kt."`}, []byte(`"`+units.Say("It is 34 °C, the wind 8 kt.")+`"`),
-			nil)
-		fresh.Report, fresh.Run, fresh.Left, fresh.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"
-		typed, _ := json.Marshal(fresh)
+		asked.ask(t, "fixes", map[string]lesson.Tally{"magnetos": {Lessons: 4, Low: 2}})
+		asked.ask(t, "fresh")
+		asked.ask(t, "say", "It is 34 °C, the wind 8 kt.")
+		asked.ask(t, "strip")
+		asked.ask(t, "phases")
+		asked.ask(t, "seen")
+		asked.ask(t, "at", 60_000.4)
+		day := calc.FreshDay(units)
+		day.Report, day.Run, day.Left, day.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"
 		for _, typ := range newest {
-			sheet, err := json.Marshal(calc.PlanDay(fresh, typ, []string{}, c.Aerodromes[0], c.Icing))
-			require.NoError(t, err)
-			ask1("day", []string{string(typed), typeOf(typ.ID), "[]", string(field), string(icing)}, sheet, nil)
+			asked.ask(t, "day", day, typ, []string{}, c.Aerodromes[0], c.Icing)
+			asked.ask(t, "limits", typ)
+			asked.ask(t, "sheet", typ, nil)
 		}
 	}
-
-	got := ask(calls)
-	require.Len(t, got, len(want))
-	for i := range want {
-		assert.Equal(t, want[i], got[i], strings.Join(calls[i][:min(2, len(calls[i]))], " "))
-	}
-	t.Logf("%d answers alike on %s and js/wasm", len(got), runtime.GOARCH)
+	golden(t, asked.alike(t)[:kept])
 }
 
 // BenchmarkVerdictInTheBrowser measures a turbine start's verdict as the
@@ -360,7 +341,7 @@ func BenchmarkVerdictInTheBrowser(b *testing.B) {
 		require.NoError(b, err)
 		var out [][]string
 		for range n {
-			out = append(out, []string{"check", "turbine-start", string(request), string(typ)})
+			out = append(out, []string{"check", `"turbine-start"`, string(request), string(typ)})
 		}
 		return out
 	}

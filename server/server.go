@@ -27,16 +27,10 @@ import (
 	"jetprimer/catalog"
 	"jetprimer/core/access"
 	"jetprimer/core/calc"
-	"jetprimer/core/check"
 	"jetprimer/core/checklist"
 	"jetprimer/core/form"
-	"jetprimer/core/handbook"
-	"jetprimer/core/lesson"
-	"jetprimer/core/policy"
 	"jetprimer/core/quantity"
-	"jetprimer/core/record"
 	"jetprimer/core/school"
-	"jetprimer/core/standard"
 	"jetprimer/core/words"
 	"jetprimer/exchange"
 	"jetprimer/mail"
@@ -173,12 +167,12 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.handler.S
 func (s *Server) Close() { s.close() }
 
 // OpenAPI is the document that describes the API, made from the Go types.
-func OpenAPI(c *catalog.Catalog) ([]byte, error) {
+func OpenAPI(c *catalog.Catalog) (*huma.OpenAPI, error) {
 	s, _, err := build(Options{Catalog: c})
 	if err != nil {
 		return nil, err
 	}
-	return s.api.OpenAPI().MarshalJSON()
+	return s.api.OpenAPI(), nil
 }
 
 // ginOnce sets what gin and huma keep for the whole program.
@@ -241,7 +235,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	} {
 		routes()
 	}
-	s.describeRules()
+	s.describeWords()
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
 	if verdict := s.api.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object
@@ -250,23 +244,18 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	return s, engine, nil
 }
 
-// describeRules adds to the document what the rules in the browser take and
-// answer, the words of the trade, and what a person begins with.
-func (s *Server) describeRules() {
+// describeWords adds to the document the words of the trade, and what a person begins with.
+func (s *Server) describeWords() {
 	document := s.api.OpenAPI()
-	for _, of := range []any{
-		lesson.Panel{}, lesson.Timed{}, lesson.Row{}, lesson.Mark{}, lesson.Choice{}, lesson.Element{}, lesson.Fix{},
-		lesson.Strip{}, check.Instrument{}, record.Found{}, calc.Sheet{}, calc.TypedDay{}, check.Reference{},
-		check.Limits{}, checklist.Reported{}, words.Vocabulary{}, handbook.Sheet{}, handbook.Edit{}, policy.Policy{},
-		policy.Sheet{}, policy.Edit{}, checklist.Coverage{}, standard.Pack{},
-	} {
-		document.Components.Schemas.Schema(reflect.TypeOf(of), true, "")
-	}
+	document.Components.Schemas.Schema(reflect.TypeFor[words.Vocabulary](), true, "")
 	document.Extensions = map[string]any{
 		"x-words": words.All(), "x-formats": exchange.Formats,
 		"x-fresh": map[string]any{"day": calc.FreshDay(quantity.Units{}), "flown": checklist.FreshDay()},
 	}
 }
+
+// unnamed are the packages whose types go without the package's name.
+var unnamed = []string{"server", "reports", "bridge"}
 
 // schemaName keeps types of the same name in different packages apart.
 func schemaName(t reflect.Type, hint string) string {
@@ -274,8 +263,7 @@ func schemaName(t reflect.Type, hint string) string {
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
 		t = t.Elem()
 	}
-	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && pkg != "server" &&
-		pkg != "reports" {
+	if pkg := path.Base(t.PkgPath()); strings.HasPrefix(t.PkgPath(), "jetprimer/") && !slices.Contains(unnamed, pkg) {
 		return strings.ToUpper(pkg[:1]) + pkg[1:] + name
 	}
 	return name

@@ -83,12 +83,14 @@ func TestWhoTrainsIsForTeachers(t *testing.T) {
 func TestTheDocumentHasTheWordsOfTheScreens(t *testing.T) {
 	document, err := server.OpenAPI(mustCatalog(t))
 	require.NoError(t, err)
+	text, err := json.Marshal(document)
+	require.NoError(t, err)
 	var out struct {
 		Words   map[string]json.RawMessage `json:"x-words"`
 		Fresh   map[string]map[string]any  `json:"x-fresh"`
 		Formats []exchange.Format          `json:"x-formats"`
 	}
-	require.NoError(t, json.Unmarshal(document, &out))
+	require.NoError(t, json.Unmarshal(text, &out))
 	keys := map[string]bool{}
 	for list, raw := range out.Words {
 		var words []struct{ ID, Words, Key string }

@@ -27,9 +27,10 @@ type StandType struct {
 // StandView is what a type's practice stand is run from, and its panel.
 type StandView struct {
 	practice.Course
-	Panel stand.Panel         `json:"panel"`
-	Modes []practice.ModeWord `json:"modes"`
-	Marks []string            `json:"marks" doc:"those that an instructor gives from the station"`
+	Panel        stand.Panel     `json:"panel"`
+	TicksASecond int             `json:"ticksASecond" doc:"the steps in which a run is counted"`
+	Modes        []practice.Mode `json:"modes"`
+	Marks        []string        `json:"marks" doc:"those that an instructor gives from the station"`
 }
 
 // PracticeView is one practice, with what it came to.
@@ -148,7 +149,8 @@ func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ B
 	}
 	return &struct{ Body StandView }{
 		StandView{
-			c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel(), practice.ModeWords, practice.InstructorMarks,
+			c, stand.New(c.Rig, c.Type, stand.StandardDay, 1).Panel(), stand.TicksASecond, practice.Modes,
+			practice.InstructorMarks,
 		},
 	}, nil
 }

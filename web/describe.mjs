@@ -1,5 +1,6 @@
-// Takes the trade's words, what a person begins with, and which answers a device keeps,
-// out of the API's document: they are written once, in the rules and in the server.
+// Takes the trade's words, what a person begins with, which answers a device keeps, and the
+// functions of the rules in the browser out of the API's document: they are written once, in
+// the rules and in the server.
 import { readFileSync, writeFileSync } from 'node:fs'
 
 const document = JSON.parse(readFileSync('src/api/openapi.json', 'utf8'))
@@ -14,4 +15,36 @@ writeFileSync(
     fresh: document['x-fresh'],
     formats: document['x-formats'],
   }),
+)
+
+/** A schema as a type of TypeScript. */
+function typed(s) {
+  if (!s) return 'null'
+  if (s.$ref) return `Schemas['${s.$ref.split('/').at(-1)}']`
+  if (s.type === 'array') return `${typed(s.items)}[]`
+  if (s.type === 'object')
+    return `Record<string, ${typeof s.additionalProperties === 'object' && Object.keys(s.additionalProperties).length ? typed(s.additionalProperties) : 'unknown'}>`
+  if (s.enum) return s.enum.map((v) => `'${v}'`).join(' | ')
+  const plain = { string: 'string', boolean: 'boolean', number: 'number', integer: 'number' }[s.type]
+  if (!plain) throw new Error(`no type for ${JSON.stringify(s)}`)
+  return plain
+}
+const functions = document['x-rules'].map(({ name, doc, long, args, answers }) => {
+  const takes = args.map((a) => `${a.name}${a.optional ? '?' : ''}: ${typed(a.schema)}${a.optional ? ' | null' : ''}`)
+  const asked = [`'${name}'`, ...args.map((a) => a.name)].join(', ')
+  return `  /** ${doc} */
+  ${name}: (${takes.join(', ')}) => ${long ? 'askLong' : 'ask'}<${typed(answers)}>(${asked}),`
+})
+writeFileSync(
+  'src/rules/functions.gen.ts',
+  `// Made from the table of functions that the rules in the browser answer. Do not edit.
+import type { Schemas } from '@/api/client'
+
+type Ask = <T>(name: string, ...args: unknown[]) => T
+type AskLong = <T>(name: string, ...args: unknown[]) => Promise<T>
+
+export const functions = (ask: Ask, askLong: AskLong) => ({
+${functions.join('\n')}
+})
+`,
 )

@@ -14,7 +14,6 @@ import (
 	"jetprimer/core/calc"
 	"jetprimer/core/check"
 	"jetprimer/core/lesson"
-	"jetprimer/server"
 )
 
 func checkCommand() *cobra.Command {
@@ -130,24 +129,4 @@ func foldEvents(events []lesson.Event) (lesson.State, error) {
 		}
 	}
 	return state, nil
-}
-
-func openAPICommand() *cobra.Command {
-	return &cobra.Command{
-		Use:   "openapi",
-		Short: "Print the OpenAPI document of the HTTP interface",
-		Args:  cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := data()
-			if err != nil {
-				return err
-			}
-			document, err := server.OpenAPI(c)
-			if err != nil {
-				return err
-			}
-			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", document)
-			return err
-		},
-	}
 }

@@ -9,7 +9,7 @@ import (
 // Difference is one way in which a newer version of a list differs from an
 // older one.
 type Difference struct {
-	Kind  string `json:"kind"` // added, removed, moved or changed
+	Kind  string `json:"kind" enum:"added,removed,moved,changed"`
 	Phase string `json:"phase"`
 	Item  string `json:"item"`
 	// Challenge is the item's, in the newer version where it is there.

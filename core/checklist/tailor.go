@@ -92,7 +92,7 @@ type Tailoring struct {
 	Layers   []Layer       `json:"layers"`
 	Type     aircraft.Type `json:"type"`
 	Aircraft Aircraft      `json:"aircraft"`
-	Day      Day           `json:"day"`
+	Day      Day           `json:"day,omitzero"`
 }
 
 // Flown makes the list as flown.

@@ -22,23 +22,51 @@ const (
 	Checkride = "checkride"
 )
 
-// Modes are all of them, the most helpful first.
-var Modes = []string{Shown, Guided, Alone, Checkride}
-
-// ModeWord is a mode as it is offered.
-type ModeWord struct {
+// Mode is one way of practising as it is offered, with what it allows.
+type Mode struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	Words string `json:"words"`
+	// Worked is set where the student works the list, and not the stand.
+	Worked bool `json:"worked"`
+	// Explains is set where each step is explained, Judges where a reading is judged as soon
+	// as it is kept, Answers where the student may ask what is next.
+	Explains bool `json:"explains"`
+	Judges   bool `json:"judges"`
+	Answers  bool `json:"answers"`
+	// GoesBack is set where a run may go back to an earlier second.
+	GoesBack bool `json:"goesBack"`
+	// CountsLooks is set where a gauge is read only while it is in view, and looking is
+	// counted.
+	CountsLooks bool `json:"countsLooks"`
 }
 
-// ModeWords say what each mode does, in the order of Modes.
-var ModeWords = []ModeWord{
-	{Shown, "Shown", "the stand works the list, and says why at each step"},
-	{Guided, "Guided", "asks for the next step, and explains a wrong one"},
-	{Alone, "Alone", "you work and call the list; what you read is judged after you have said what it is"},
-	{Checkride, "Checkride", "nothing is said before the end, and questions are asked"},
+// Modes are all of them, the most helpful first.
+var Modes = []Mode{
+	{
+		ID: Shown, Label: "Shown", Words: "the stand works the list, and says why at each step",
+		Explains: true, Judges: true, GoesBack: true,
+	},
+	{
+		ID: Guided, Label: "Guided", Words: "asks for the next step, and explains a wrong one",
+		Worked: true, Explains: true, Judges: true, Answers: true, GoesBack: true,
+	},
+	{
+		ID: Alone, Label: "Alone",
+		Words:  "you work and call the list; what you read is judged after you have said what it is",
+		Worked: true, Answers: true, GoesBack: true, CountsLooks: true,
+	},
+	{
+		ID: Checkride, Label: "Checkride", Words: "nothing is said before the end, and questions are asked",
+		Worked: true, CountsLooks: true,
+	},
 }
+
+// isMode says whether there is such a mode.
+func isMode(id string) bool { return slices.ContainsFunc(Modes, func(m Mode) bool { return m.ID == id }) }
+
+// MaxInView is how many gauges stand in view at once where looking is counted.
+const MaxInView = 2
 
 // Bounds of what is called, looked at and changed in a run: how often, and how much is
 // said at once, in bytes of its JSON.
@@ -134,7 +162,7 @@ var (
 
 // check names what of the run cannot be used, before anything of it is run.
 func (r Run) check() error {
-	if !slices.Contains(Modes, r.Mode) {
+	if !isMode(r.Mode) {
 		return form.Bad("run.mode", "is %q; it is one of shown, guided, alone, checkride", form.Clip(r.Mode))
 	}
 	if r.Student == "" || len(r.Student) > 64 {
@@ -234,6 +262,14 @@ func (r Run) Until(tick int) Run {
 		r.Deeds = slices.Clone(r.Deeds[:i])
 	}
 	r.Decision, r.Why = "", ""
+	return r
+}
+
+// WithoutFaults is what the hands of the run do on an aircraft that has nothing: the moves
+// alone, judged by nobody.
+func (r Run) WithoutFaults() Run {
+	r.Mode, r.Decision, r.Why, r.Scenario.Faults = Shown, "", "", nil
+	r.Deeds = slices.DeleteFunc(slices.Clone(r.Deeds), func(d Deed) bool { return d.Move == nil })
 	return r
 }
 

@@ -27,7 +27,7 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 		course, _ := c.Course(rig.Type)
 		run := practice.Run{Scenario: rapid.SampledFrom(course.Scenarios).Draw(t, "scenario"),
 			Seed: rapid.Uint64().Draw(t, "seed"),
-			Mode: rapid.SampledFrom(practice.Modes).Draw(t, "mode"), Student: "student", Began: began}
+			Mode: rapid.SampledFrom(practice.Modes).Draw(t, "mode").ID, Student: "student", Began: began}
 		s, err := course.Begin(run)
 		require.NoError(t, err)
 		panel := s.Machine.Panel()

@@ -18,6 +18,8 @@ type Seen struct {
 	Aircraft bool    `json:"aircraft"`
 	WindKt   float64 `json:"windKt"`
 	RollsKt  float64 `json:"rollsKt"`
+	// InView are the gauges in view, by their place on the panel, where looking is counted.
+	InView []int `json:"inView"`
 	// Turns counts on whenever there is something else to be shown of the lesson.
 	Turns int `json:"turns"`
 }
@@ -34,6 +36,6 @@ func (s *Session) Seen() Seen {
 	}
 	return Seen{
 		m.Seconds(), values, m.Beyond(s.panel, values), m.Lit(s.panel), stands, m.Sound(), m.Near(stand.SomebodyNear),
-		m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), s.Turns,
+		m.Near(stand.AircraftBehind), m.WindKt(), m.GroundKt(), append([]int{}, s.inView...), s.Turns,
 	}
 }

@@ -42,6 +42,8 @@ type Session struct {
 	ids    int
 	watch  watch
 	looked []looked
+	// inView are the gauges that are in view, the one that was brought there last at the end.
+	inView []int
 	track  recorder.Track
 	fault  error
 }
@@ -271,6 +273,10 @@ func (s *Session) Do(d Deed) error {
 			return form.Bad("deed.look.gauge", "is no gauge of the panel")
 		}
 		s.looked[d.Look.Gauge].open = d.Look.Open
+		s.inView = slices.DeleteFunc(s.inView, func(g int) bool { return g == d.Look.Gauge })
+		if d.Look.Open {
+			s.inView = append(s.inView, d.Look.Gauge)
+		}
 	default:
 		err = s.change(*d.Change)
 	}
@@ -278,6 +284,24 @@ func (s *Session) Do(d Deed) error {
 		s.run.Deeds = append(s.run.Deeds, d)
 	}
 	return err
+}
+
+// Look brings a gauge in view, or leaves it where it is; where MaxInView are, the one that has
+// been there longest gives way.
+func (s *Session) Look(gauge int) error {
+	away := -1
+	switch {
+	case slices.Contains(s.inView, gauge):
+		away = gauge
+	case len(s.inView) >= MaxInView:
+		away = s.inView[0]
+	}
+	if away >= 0 {
+		if err := s.Do(Deed{Look: &Look{Gauge: away}}); err != nil || away == gauge {
+			return err
+		}
+	}
+	return s.Do(Deed{Look: &Look{Gauge: gauge, Open: true}})
 }
 
 func (s *Session) move(m Move) error {

@@ -16,11 +16,11 @@ type Pair struct {
 	// Task is the title of the task in the later edition, or in the earlier one
 	// where the later has it no more.
 	Task   string   `json:"task"`
-	How    string   `json:"how"`
+	How    string   `json:"how" enum:"same,changed,became,gone,new"`
 	Before *Element `json:"before,omitempty"`
 	After  *Element `json:"after,omitempty"`
 	// Fields are what is different of an element with the same id.
-	Fields []string `json:"fields,omitempty"`
+	Fields []string `json:"fields,omitempty" enum:"code,kind,text,classes"`
 	// Why is the reason that an element became another.
 	Why string `json:"why,omitempty"`
 	// Says is what becomes of a student's standing in the element.

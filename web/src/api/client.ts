@@ -34,7 +34,21 @@ export type AircraftType = Schemas['AircraftType']
 export type Imported = Schemas['Imported']
 export type Procedure = Schemas['CatalogProcedure']
 export type Calculators = Schemas['Calculators']
-type Problem = Partial<Schemas['ErrorModel']>
+export type Problem = Schemas['FormProblem']
+export type Flown = Schemas['ChecklistFlown']
+export type Panel = Schemas['LessonPanel']
+export type Mark = Schemas['LessonMark']
+export type Difference = Schemas['ChecklistDifference']
+export type Pair = Schemas['StandardPair']
+export type Described = Schemas['Described']
+export type PracticeRun = Schemas['PracticeRun']
+export type PracticeDeed = Schemas['PracticeDeed']
+export type StandSeen = Schemas['PracticeSeen']
+export type StandGuide = Schemas['StandGuide']
+export type Shown = Schemas['LessonShown']
+/** What has been typed into the boxes of a reading, by the path of each. */
+export type Draft = Record<string, unknown>
+type Failure = Partial<Schemas['ErrorModel']>
 
 export const api = createClient<paths>({ baseUrl: '/', fetch: askSchool })
 
@@ -42,7 +56,7 @@ export const api = createClient<paths>({ baseUrl: '/', fetch: askSchool })
 export class Refused extends Error {
   constructor(
     readonly status: number,
-    readonly problem: Problem,
+    readonly problem: Failure,
   ) {
     super(problem.detail ?? 'This could not be done just now.')
   }
@@ -54,8 +68,8 @@ export class Refused extends Error {
 }
 
 /** Returns the data of an answer, or throws what a person should read. */
-export async function take<T>(asked: Promise<{ data?: T; error?: Problem; response: Response }>): Promise<T> {
-  let answer: { data?: T; error?: Problem; response: Response }
+export async function take<T>(asked: Promise<{ data?: T; error?: Failure; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: Failure; response: Response }
   try {
     answer = await asked
   } catch {
@@ -68,7 +82,7 @@ export async function take<T>(asked: Promise<{ data?: T; error?: Problem; respon
 /** Sends a file's text, which no type of the API describes; gives what the school answers. */
 export async function sendText(to: string, method: 'POST' | 'PUT', text: string, signal?: AbortSignal) {
   const answer = await fetch(to, { method, body: text, headers: { 'Content-Type': 'text/plain' }, signal })
-  const body = (await answer.json()) as Problem & object
+  const body = (await answer.json()) as Failure & object
   if (!answer.ok) throw new Refused(answer.status, { detail: 'The file could not be read.', ...body })
   return body as object
 }

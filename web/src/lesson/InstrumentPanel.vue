@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import type { Procedure } from '@/api/client'
+import type { Draft, Procedure } from '@/api/client'
 import ProcedureDialog from '@/lesson/ProcedureDialog.vue'
 import ReadingBoxes from '@/lesson/ReadingBoxes.vue'
 import VerdictSheet from '@/lesson/VerdictSheet.vue'
 import { useLesson, type Place } from '@/lesson/lesson'
-import { rules, type Draft } from '@/rules/rules'
+import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
 import StepTrace from '@/shared/StepTrace.vue'
 import { shape } from '@/shared/words'

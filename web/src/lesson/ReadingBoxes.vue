@@ -4,7 +4,8 @@ import { computed, onUnmounted, ref } from 'vue'
 import NumberBox from '@/lesson/NumberBox.vue'
 import NumberPad from '@/lesson/NumberPad.vue'
 import { useLesson } from '@/lesson/lesson'
-import { rules, type Draft, type Panel } from '@/rules/rules'
+import type { Draft, Panel } from '@/api/client'
+import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
 
 /** The boxes of a check, in the order one reads them off. */

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Procedure } from '@/api/client'
+import type { Panel, Procedure } from '@/api/client'
 import { useLesson } from '@/lesson/lesson'
-import { RuleError, type Panel } from '@/rules/rules'
+import { RuleError } from '@/rules/rules'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { decisionWords, shape } from '@/shared/words'
 

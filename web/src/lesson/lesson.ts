@@ -3,21 +3,24 @@ import { computed, ref, shallowReactive, shallowRef } from 'vue'
 
 import {
   api,
-  Refused,
-  take,
   type Briefing,
   type DeskView,
+  type Draft,
   type Item,
   type ItemState,
   type LessonEvent,
   type LessonState,
   type LessonView,
+  type Mark,
+  Refused,
   type Schemas,
+  type Shown,
+  take,
 } from '@/api/client'
 import { kept, type KeptSignature } from '@/device/kept'
 import { signWith } from '@/device/pin'
 import { reach } from '@/device/reach'
-import { ready, rules, type Draft, type Mark, type Shown } from '@/rules/rules'
+import { ready, rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 import { share } from '@/shared/share'
 import { useOutbox, uuidv7, wall } from './outbox'

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Aid, DeskView } from '@/api/client'
-import type { Problem } from '@/rules/rules'
+import type { Aid, DeskView, Problem } from '@/api/client'
 import { boxText, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
 
-import type { List } from '@/api/client'
-import { rules, type Difference } from '@/rules/rules'
+import type { Difference, List } from '@/api/client'
+import { rules } from '@/rules/rules'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import { reasonShape, reasonWords } from '@/shared/words'
 

@@ -6,15 +6,16 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 
 import {
-  api,
-  take,
   type Aid,
   type AircraftType,
+  api,
   type DeskView,
   type Layer,
   type List,
   type Pack,
   type Policy,
+  type Problem,
+  take,
   type Version,
 } from '@/api/client'
 import AidEditor from '@/lists/AidEditor.vue'
@@ -36,7 +37,7 @@ import PolicyEditor from '@/policy/PolicyEditor.vue'
 import PolicyPreview from '@/policy/PolicyPreview.vue'
 import TypeBuilder from '@/types/TypeBuilder.vue'
 import TypeSheet from '@/types/TypeSheet.vue'
-import { ready, rules, type Problem } from '@/rules/rules'
+import { ready, rules } from '@/rules/rules'
 import { useDraft } from '@/lists/draft'
 import { useSession } from '@/shared/session'
 import { count, formats, kindWords } from '@/shared/words'

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { List } from '@/api/client'
-import type { Flown } from '@/rules/rules'
+import type { Flown, List } from '@/api/client'
 import { reasonShape, reasonWords } from '@/shared/words'
 
 /** A list as flown: every line that is not as printed says why. */

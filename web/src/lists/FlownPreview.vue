@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
-import type { DeskView, Layer, List } from '@/api/client'
+import type { DeskView, Flown, Layer, List } from '@/api/client'
 import FlownList from '@/lists/FlownList.vue'
-import { ready, RuleError, rules, type Flown } from '@/rules/rules'
+import { ready, RuleError, rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { DeskView, Item, Layer } from '@/api/client'
-import { rules, type Problem } from '@/rules/rules'
+import type { DeskView, Item, Layer, Problem } from '@/api/client'
+import { rules } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import { put, setter } from '@/lists/draft'
 import SearchSelect from '@/shared/SearchSelect.vue'

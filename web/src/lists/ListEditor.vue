@@ -2,8 +2,7 @@
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
-import type { DeskView, Item, List } from '@/api/client'
-import type { Problem } from '@/rules/rules'
+import type { DeskView, Item, List, Problem } from '@/api/client'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import ListPhase from '@/lists/ListPhase.vue'
 import { put } from '@/lists/draft'

@@ -26,7 +26,7 @@ onMounted(() =>
   }),
 )
 const sheet = computed(() =>
-  view.value ? rules.decisions(props.policy, serving.value, view.value.known) : null,
+  view.value ? rules.decisions(props.policy, view.value.known, serving.value) : null,
 )
 const groups = computed(() => [...new Set(sheet.value?.rows.map((r) => r.group))])
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, onUnmounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, take, type Schemas } from '@/api/client'
 import { rules } from '@/rules/rules'
@@ -27,6 +27,12 @@ const live = shallowRef<Schemas['LiveRun'][]>([])
 const waiting = ref(0)
 const chosen = ref('')
 const mode = ref('guided')
+/** How a portion is worked: as chosen, or where the stand would work it with the next mode. */
+const worked = computed(
+  () =>
+    course.value?.modes.find((m, i, all) => m.worked && i >= all.findIndex((c) => c.id === mode.value))?.id ??
+    '',
+)
 const writing = ref(false)
 const choose = (type: string) =>
   tried(async () => {
@@ -115,7 +121,7 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
         class="one"
         :disabled="busy"
         :data-portion="p.from"
-        @click="emit('begin', course!, p.scenario, mode === 'shown' ? 'guided' : mode, p.from)"
+        @click="emit('begin', course!, p.scenario, worked, p.from)"
       >
         <b>{{ p.title }}</b>
         <span class="soft figure">{{ p.minutes }} min</span>

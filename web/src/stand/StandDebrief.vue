@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import type { Schemas } from '@/api/client'
-import { ready, rules, type PracticeRun } from '@/rules/rules'
+import type { PracticeRun, Schemas } from '@/api/client'
+import { ready, rules } from '@/rules/rules'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { clockWords, decisionWords, markWords } from '@/shared/words'
 import GaugeStrip from './GaugeStrip.vue'
@@ -32,15 +32,8 @@ onMounted(async () => {
   await ready('rules')
   traces.value = numbers(await rules.standTrace(props.course, props.run))
   // Beside it the same hands on an engine that has nothing.
-  const without: PracticeRun = {
-    ...props.run,
-    decision: '',
-    scenario: { ...props.run.scenario, faults: [] },
-    deeds: props.run.deeds.filter((d) => d.move),
-    mode: 'shown',
-  }
   if (props.score.answer.faults.length)
-    sound.value = numbers(await rules.standTrace(props.course, without).catch(() => []))
+    sound.value = numbers(await rules.standTraceSound(props.course, props.run).catch(() => []))
 })
 function watchFrom(second: number) {
   watching.value = true

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { rules, type Draft, type Panel, type StandGuide } from '@/rules/rules'
+import type { Draft, Panel, Schemas, StandGuide } from '@/api/client'
+import { rules } from '@/rules/rules'
 import { oralWords, shape } from '@/shared/words'
 
 /** The item that is worked: what to do and why, as far as the mode says, its reading, a question. */
-const props = defineProps<{ guide: StandGuide; mode: string; moment: number }>()
+const props = defineProps<{ guide: StandGuide; mode: Schemas['PracticeMode']; moment: number }>()
 const emit = defineEmits<{ call: [mark: Record<string, unknown>] }>()
 const panel = shallowRef<Panel | null>(null)
 const draft = ref<Draft>()
@@ -38,7 +39,7 @@ const readable = (path: string, unit: string) =>
   props.moment >= 0 && rules.standRead(props.guide.item, path, unit) !== ''
 /** Where it is said to be normal or not before the rules say so, they are silent. */
 const judged = computed(() => {
-  if (!props.guide.kept || props.mode === 'alone' || props.mode === 'checkride') return null
+  if (!props.guide.kept || !props.mode.judges) return null
   return rules.standPanel(props.guide.item)
 })
 watch(
@@ -63,7 +64,7 @@ const oral = (level: number) => {
       <span v-if="guide.response">{{ guide.response }}</span>
       <span class="soft small place">{{ guide.place }} of {{ guide.of }}</span>
     </p>
-    <p v-if="mode === 'guided' || mode === 'shown'" class="soft small">
+    <p v-if="mode.explains" class="soft small">
       {{ guide.why }} <template v-if="guide.look">Look: {{ guide.look }}.</template>
     </p>
     <p v-if="guide.caution" class="attend small">▲ {{ guide.caution }}</p>
@@ -82,7 +83,7 @@ const oral = (level: number) => {
         </span>
       </template>
     </div>
-    <template v-if="mode !== 'shown'">
+    <template v-if="mode.worked">
       <form v-if="panel" class="reading" @submit.prevent="keep">
         <label
           v-for="b in boxes.filter((b) => b.kind === 'number' && b.taken !== 'timed')"
@@ -169,12 +170,7 @@ const oral = (level: number) => {
             {{ guide.callWords }}
           </button>
           <button data-action="abnormal" @click="emit('call', { name: 'abnormal' })">Not normal</button>
-          <button
-            v-if="mode !== 'checkride'"
-            class="quiet"
-            data-action="ask"
-            @click="emit('call', { name: 'ask' })"
-          >
+          <button v-if="mode.answers" class="quiet" data-action="ask" @click="emit('call', { name: 'ask' })">
             what now?
           </button>
           <button class="quiet" data-action="undo" @click="emit('call', { name: 'undo' })">take back</button>

@@ -2,8 +2,8 @@
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import type { Schemas } from '@/api/client'
-import { ready, rules, type PracticeRun } from '@/rules/rules'
+import type { PracticeRun, Schemas } from '@/api/client'
+import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -44,21 +44,22 @@ onMounted(() =>
 )
 
 /** Where looking is counted, a figure is read only off a gauge that is in view. */
-const counted = computed(() => begun.value?.mode === 'alone' || begun.value?.mode === 'checkride')
-const back = computed(() => begun.value?.mode !== 'checkride')
+const mode = computed(() => course.value?.modes.find((m) => m.id === begun.value?.mode))
+const counted = computed(() => mode.value?.countsLooks)
+const back = computed(() => mode.value?.goesBack)
 
-function begin(chosen: Course, scenario: Schemas['StandScenario'], mode: string, from = '') {
+function begin(chosen: Course, scenario: Schemas['StandScenario'], of: string, from = '') {
   return tried(async () => {
     await ready('rules')
     course.value = chosen
-    const run = fresh(chosen, scenario, mode, from)
+    const run = fresh(chosen, scenario, of, from)
     running.begin(chosen, run)
     begun.value = run
     score.value = null
     waits.value = false
     id = newId()
     if (counted.value) running.look(0)
-    if (mode !== 'shown') telling.begin(id)
+    if (mode.value?.worked) telling.begin(id)
   })
 }
 const again = () => begin(course.value!, begun.value!.scenario, begun.value!.mode, begun.value!.from)
@@ -87,14 +88,15 @@ const day = computed(() => {
   const d = begun.value!.scenario.day
   return `${d.engineState}, ${d.oatC} °C, ${d.elevationFt} ft`
 })
-const mode = computed(() => course.value?.modes.find((m) => m.id === begun.value?.mode)?.label ?? '')
-const wanted = computed(() => (begun.value?.mode === 'guided' ? (guide.value?.controls ?? []) : []))
+const wanted = computed(() =>
+  mode.value?.explains && mode.value.worked ? (guide.value?.controls ?? []) : [],
+)
 function key(e: KeyboardEvent) {
   if (!begun.value || score.value || e.target instanceof HTMLInputElement) return
   const n = Number(e.key)
   if (e.key === 'p') pace.value = pace.value ? 0 : 1
   else if (e.key === 's') pace.value = pace.value === 0.25 ? 1 : 0.25
-  else if (e.key === '.' && !pace.value) running.step(50)
+  else if (e.key === '.' && !pace.value) running.step()
   else if (e.key === 'b' && back.value) running.back(10)
   else if (e.key === 'd' && guide.value && (!guide.value.measured || guide.value.kept))
     void call({ name: guide.value.call })
@@ -112,7 +114,7 @@ onUnmounted(() => removeEventListener('keydown', key))
       <template v-if="begun">
         <span>{{ course!.type.name }}</span>
         <span class="soft">{{ day }}</span>
-        <span data-part="mode">{{ mode.toLowerCase() }}</span>
+        <span data-part="mode">{{ mode!.label.toLowerCase() }}</span>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
@@ -161,7 +163,7 @@ onUnmounted(() => removeEventListener('keydown', key))
           <button class="quiet" :class="{ on: pace === 0.25 }" @click="pace = pace === 0.25 ? 1 : 0.25">
             slow
           </button>
-          <button class="quiet" :disabled="pace > 0" data-action="second" @click="running.step(50)">
+          <button class="quiet" :disabled="pace > 0" data-action="second" @click="running.step()">
             a second
           </button>
           <button v-if="back" class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
@@ -199,14 +201,14 @@ onUnmounted(() => removeEventListener('keydown', key))
           :stands="stands"
           :lamps="seen!.lamps"
           :wanted="wanted"
-          :idle="begun.mode === 'shown' || frozen"
+          :idle="!mode!.worked || frozen"
           @move="(i, v) => tried(async () => running.move(i, v))"
         />
         <p class="soft small">
           p pauses, s slows, b goes back 10 s, d is done, n is not normal, 1 to 9 look at a gauge. A stand
           teaches flows and looking; it is no aircraft time, and no real engine. The handbook governs.
         </p>
-        <StandItem v-if="guide" :guide="guide" :mode="begun.mode" :moment="Math.floor(seconds)" @call="call">
+        <StandItem v-if="guide" :guide="guide" :mode="mode!" :moment="Math.floor(seconds)" @call="call">
           <StandDecision :busy="busy" @decide="decide" />
         </StandItem>
       </aside>

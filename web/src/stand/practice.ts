@@ -1,8 +1,7 @@
 // Practices of this device: begun, sent to the school, kept while it is out of reach.
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, type PracticeRun, Refused, type Schemas, take } from '@/api/client'
 import { kept } from '@/device/kept'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
-import type { PracticeRun } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 
 export type Course = Schemas['StandView']

@@ -1,15 +1,12 @@
 import { computed, onUnmounted, ref, shallowRef } from 'vue'
 
-import type { Schemas } from '@/api/client'
-import { rules, type PracticeDeed, type PracticeRun, type StandGuide, type StandSeen } from '@/rules/rules'
+import type { PracticeDeed, PracticeRun, Schemas, StandGuide, StandSeen } from '@/api/client'
+import { rules } from '@/rules/rules'
 
-const TICKS = 50
 /** A sample each fifth of a second, and 90 seconds of them. */
 export const SAMPLES = 450
 const SAMPLE_TICKS = 10
 const SILENT = { hz: 0, loud: 0, rough: 0 }
-/** How many gauges stand in view at once, where looking is counted. */
-const IN_VIEW = 2
 
 /** A stand that runs in this page: in real time, slowed, or a second at a time. */
 export function useRunning(heard: (sound: StandSeen['sound']) => void = () => undefined) {
@@ -24,7 +21,9 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   /** Where each control stands, in the order of the panel. */
   const stands = computed(() => seen.value?.stands ?? [])
   /** The gauges in view, the one that was opened last at the end. */
-  const open = ref<number[]>([])
+  const open = computed(() => seen.value?.inView ?? [])
+  /** The steps of a second, as the course counts them. */
+  let aSecond = 1
   /** What each gauge showed, the newest last; drawn counts what has been added. */
   let traces: number[][] = []
   const drawn = ref(0)
@@ -44,8 +43,8 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     heard(pace.value ? now.sound : SILENT)
   }
   /** Goes on by so many ticks, and keeps the samples on the way. */
-  function step(ticks: number) {
-    ticks = Math.min(ticks, Math.round(until - seconds.value * TICKS))
+  function step(ticks = aSecond) {
+    ticks = Math.min(ticks, Math.round(until - seconds.value * aSecond))
     while (ticks > 0) {
       const some = Math.min(ticks, SAMPLE_TICKS - since)
       show(rules.standStep(some))
@@ -64,7 +63,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   function turn(at: number) {
     frame = requestAnimationFrame(turn)
     // A page that was away goes on from now: nothing runs unseen.
-    owed += Math.min((at - last) / 1000, 0.1) * TICKS * (frozen.value ? 0 : pace.value)
+    owed += Math.min((at - last) / 1000, 0.1) * aSecond * (frozen.value ? 0 : pace.value)
     last = at
     const ticks = Math.floor(owed)
     owed -= ticks
@@ -85,10 +84,10 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   }
   function begin(course: Schemas['StandView'], of: PracticeRun) {
     const begun = rules.standBegin(course, of)
+    aSecond = course.ticksASecond
     panel.value = begun.panel
     rows.value = begun.rows
     traces = begun.panel.gauges.map(() => [])
-    open.value = []
     frozen.value = false
     until = Infinity
     jumped(begun)
@@ -104,12 +103,13 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   function fed(deeds: PracticeDeed[], tick: number) {
     rules.standFeed(deeds)
     until = tick
-    const behind = tick - seconds.value * TICKS
-    if (behind > 4 * TICKS) step(behind - TICKS)
+    const behind = tick - seconds.value * aSecond
+    if (behind > 4 * aSecond) step(behind - aSecond)
   }
   /** Looks at a run from a second on. */
   function watch(course: Schemas['StandView'], of: PracticeRun, second: number) {
     panel.value = course.panel
+    aSecond = course.ticksASecond
     traces = course.panel.gauges.map(() => [])
     until = of.ticks
     pace.value = 0
@@ -118,7 +118,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   }
   /** Does something now. What is moved on the panel is shown as it was moved. */
   function act(deed: Omit<PracticeDeed, 'tick'>) {
-    rules.standDo(deed)
+    rules.standDo({ tick: 0, ...deed })
     show(rules.standStep(0))
   }
   function move(i: number, value: number) {
@@ -127,19 +127,14 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   }
   /** Brings a gauge in view, or lets it go; the one that was longest in view gives way. */
   function look(gauge: number) {
-    const away = open.value.includes(gauge) ? gauge : open.value.length < IN_VIEW ? -1 : open.value[0]!
-    if (away >= 0) act({ look: { gauge: away, open: false } })
-    open.value = open.value.filter((g) => g !== away)
-    if (away === gauge) return
-    act({ look: { gauge, open: true } })
-    open.value.push(gauge)
+    rules.standLook(gauge)
+    show(rules.standStep(0))
   }
   function back(by: number) {
     const from = seconds.value
     const to = rules.standBack(Math.max(from - by, 0))
-    const gone = Math.round(((from - to.seconds) * TICKS) / SAMPLE_TICKS)
+    const gone = Math.round(((from - to.seconds) * aSecond) / SAMPLE_TICKS)
     traces.forEach((t) => t.splice(Math.max(t.length - gone, 0)))
-    open.value = []
     jumps.value++
     jumped(to)
   }

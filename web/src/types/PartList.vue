@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { AircraftType } from '@/api/client'
-import type { Described } from '@/rules/rules'
+import type { AircraftType, Described } from '@/api/client'
 import PartEntry from '@/types/PartEntry.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { AircraftType, Schemas } from '@/api/client'
-import type { Described } from '@/rules/rules'
+import type { AircraftType, Described, Schemas } from '@/api/client'
 import TryCheck from '@/reference/TryCheck.vue'
 import { shape } from '@/shared/words'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 
-import { api, take, type AircraftType, type Version } from '@/api/client'
-import { ready, RuleError, rules, type Described } from '@/rules/rules'
+import { type AircraftType, api, type Described, take, type Version } from '@/api/client'
+import { ready, RuleError, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import BasicsPart from '@/types/BasicsPart.vue'
 import CockpitPlan from '@/types/CockpitPlan.vue'

@@ -1,0 +1,73 @@
+//go:build !lesson
+
+package bridge
+
+func init() {
+	table = append(table, []Function{
+		{Name: "verify", Args: "file", Call: (*Bridge).verify,
+			Doc: "What an exported record is found to be; a refusal names what differs."},
+
+		{Name: "tailor", Args: "tailoring day?", Call: (*Bridge).tailor, Long: true,
+			Doc: "The list as flown of layers, an aircraft and a typed day."},
+		{Name: "problems", Args: "document", Call: (*Bridge).problems, Long: true,
+			Doc: "Every mistake in a list, a layer or a memory aid."},
+		{Name: "differences", Args: "older newer", Call: (*Bridge).differences, Long: true,
+			Doc: "How two versions of a list differ."},
+		{Name: "slug", Args: "words", Call: (*Bridge).slug,
+			Doc: "An id made of words."},
+
+		{Name: "sheet", Args: "type older?", Call: (*Bridge).sheet,
+			Doc: "An aircraft type as it is described so far, with readings to drag, and how it differs from an older one."},
+		{Name: "number", Args: "type edit", Call: (*Bridge).number,
+			Doc: "The type with one of its numbers typed, named by its page, or left out."},
+		{Name: "ask", Args: "type check asked", Call: (*Bridge).askCheck,
+			Doc: "The type with a check among its own, or left off."},
+		{Name: "have", Args: "type part has", Call: (*Bridge).have,
+			Doc: "The type with winds, fuel, prime or power begun, or without it."},
+
+		{Name: "coverage", Args: "packs list aircraftClass", Call: (*Bridge).coverage,
+			Doc: "Which elements of standards packs the items of a list show, and which are shown by none."},
+		{Name: "link", Args: "list item element on", Call: (*Bridge).link,
+			Doc: "The list with an element among those that an item shows, or without it."},
+		{Name: "beside", Args: "before after", Call: (*Bridge).beside,
+			Doc: "Two editions of a standards pack side by side."},
+		{Name: "packProblems", Args: "pack", Call: (*Bridge).packProblems,
+			Doc: "Every mistake in a standards pack."},
+
+		{Name: "decisions", Args: "policy known older?", Call: (*Bridge).decisions,
+			Doc: "A policy question by question, beside an older one."},
+		{Name: "decide", Args: "policy edit known", Call: (*Bridge).decide,
+			Doc: "The policy with one decision made."},
+
+		{Name: "standBegin", Args: "course run", Call: (*Bridge).standBegin,
+			Doc: "Begins a practice; one at a time runs in this page."},
+		{Name: "standMake", Args: "course difficulty seed", Call: (*Bridge).standMake,
+			Doc: "A scenario made up for a difficulty of 1 to 5."},
+		{Name: "standWatch", Args: "course run second", Call: (*Bridge).standWatch,
+			Doc: "Opens a run at a second of it, to be looked at from there on."},
+		{Name: "standTrace", Args: "course run", Call: (*Bridge).standTrace, Long: true,
+			Doc: "What the gauges of a run showed, second by second."},
+		{Name: "standTraceSound", Args: "course run", Call: (*Bridge).standTraceSound, Long: true,
+			Doc: "What the gauges would have shown to the same hands on engines without a fault."},
+		{Name: "standDo", Args: "deed", Call: (*Bridge).standDo,
+			Doc: "Does something on the stand now."},
+		{Name: "standLook", Args: "gauge", Call: (*Bridge).standLook,
+			Doc: "Brings a gauge in view, or lets it go; the one that has been in view longest gives way."},
+		{Name: "standFeed", Args: "deeds", Call: (*Bridge).standFeed,
+			Doc: "Takes what somebody else did, to be done at its moment."},
+		{Name: "standStep", Args: "ticks", Call: (*Bridge).standStep,
+			Doc: "Goes on by so many ticks."},
+		{Name: "standBack", Args: "second", Call: (*Bridge).standBack,
+			Doc: "Goes back to a second; what was done later is as if it had not been."},
+		{Name: "standNext", Call: (*Bridge).standNext,
+			Doc: "What is to be done next, with the state of the lesson."},
+		{Name: "standPanel", Args: "item draft?", Call: (*Bridge).standPanel,
+			Doc: "The instrument of an item; with a draft, as it is being filled."},
+		{Name: "standRead", Args: "item path unit", Call: (*Bridge).standRead,
+			Doc: "What a box of an item shows on its gauge now."},
+		{Name: "standDecide", Args: "decision why", Call: (*Bridge).standDecide,
+			Doc: "Ends the practice."},
+		{Name: "standRun", Args: "from", Call: (*Bridge).standRun,
+			Doc: "The run so far, with its deeds from a place on."},
+	}...)
+}

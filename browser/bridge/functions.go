@@ -1,0 +1,56 @@
+package bridge
+
+import "jetprimer/core/check"
+
+// table has what a lesson takes; the build with everything adds what the practice stand, the
+// editors and the proof of a record take besides.
+var table = []Function{
+	{Name: "units", Args: "units", Call: (*Bridge).setUnits,
+		Doc: "Numbers are typed and shown in these units from now on."},
+	{Name: "say", Args: "sentence", Call: (*Bridge).say,
+		Doc: "A sentence with its numbers in the units that the person reads."},
+
+	{Name: "book", Args: "desk event", Call: (*Bridge).book,
+		Doc: "What a lesson is folded against, from what serves its aircraft type and the event that opens it."},
+	{Name: "open", Args: "book events device", Call: (*Bridge).openLesson,
+		Doc: "Opens a lesson in this page; one at a time is open."},
+	{Name: "add", Args: "events", Call: (*Bridge).add,
+		Doc: "Takes in events that came from elsewhere."},
+	{Name: "touch", Args: "mark atMs wall", Call: (*Bridge).touch,
+		Doc: "What a touch means, so many milliseconds after the opening: its events, and the lesson with them."},
+	{Name: "panel", Args: "item draft?", Call: (*Bridge).panel,
+		Doc: "The instrument of a measured item; with a draft, as it is being filled."},
+	{Name: "timer", Args: "timer item seconds", Call: (*Bridge).timer,
+		Doc: "How so many seconds of a timer at an item are judged."},
+	{Name: "seen", Call: (*Bridge).seen,
+		Doc: "How much of the list was observed, and how."},
+	{Name: "fixes", Args: "before?", Call: (*Bridge).fixes,
+		Doc: "The things to fix next time, with how items went in the lessons before."},
+	{Name: "phases", Call: (*Bridge).phases,
+		Doc: "The level that each phase shows."},
+	{Name: "strip", Call: (*Bridge).strip,
+		Doc: "The lesson laid out in time."},
+	{Name: "at", Args: "ms", Call: (*Bridge).at,
+		Doc: "The lesson at a moment, in milliseconds after its opening."},
+	{Name: "shown", Args: "reading", Call: (*Bridge).instrument,
+		Doc: "One of the lesson's readings, by its event, on its scales."},
+
+	{Name: "limits", Args: "type", Call: (*Bridge).limits,
+		Doc: "The limits of each check of an aircraft type."},
+	{Name: "check", Args: "name request type?", Call: (*Bridge).judge, Answers: check.Verdict{},
+		Doc: "The verdict on a reading, by the aircraft type given."},
+	{Name: "calc", Args: "name request type? icing?", Call: (*Bridge).compute, Answers: map[string]any{},
+		Doc: "The answer of a calculator, by the aircraft type and the icing chart given."},
+	{Name: "show", Args: "name type reading sound conditions attempt", Call: (*Bridge).show,
+		Doc: "The instrument of a reading, with the ranges to drag its needles through."},
+	{Name: "fresh", Call: (*Bridge).fresh,
+		Doc: "What the day's sheet begins with."},
+	{Name: "day", Args: "typed type equipment field icing", Call: (*Bridge).day,
+		Doc: "The day on one sheet."},
+	{Name: "report", Args: "text place?", Call: (*Bridge).report,
+		Doc: "A weather report as the boxes of a day take it."},
+	{Name: "choose", Args: "choice", Call: (*Bridge).choose,
+		Doc: "The list as flown that a lesson would be opened with."},
+	{Name: "opened", Args: "choice", Call: (*Bridge).opened,
+		Doc: "What the event that opens a lesson carries."},
+}
