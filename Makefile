@@ -13,7 +13,7 @@ LESSON := web/src/rules/lesson.wasm
 export GOFLAGS := -trimpath -tags=nomsgpack
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK := -s -w -X jetprimer/server.Version=$(VERSION)
-API := web/src/api/openapi.json
+API := web/src/schema/openapi.json
 
 # What is independent of one another runs side by side: Debian's packages, the
 # screens' packages, the rules and the program.
@@ -117,5 +117,5 @@ screenshots: setup-test build ## draw docs/screenshots anew from the demo school
 	JETPRIMER_SCREENSHOTS=$(CURDIR)/docs/screenshots go test ./e2e -run TestScreenshots -count=1
 
 clean: ## remove what was built; the demo's data stays
-	rm -rf bin dist web/node_modules $(RULES) $(LESSON) web/src/rules/wasm_exec.js $(API) web/src/*/*.gen.ts web/src/api/*.gen.json
+	rm -rf bin dist web/node_modules $(RULES) $(LESSON) web/src/rules/wasm_exec.js $(API) web/src/*/*.gen.ts web/src/schema/*.gen.json
 	find web/dist -mindepth 1 -not -name .keep -delete

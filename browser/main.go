@@ -7,7 +7,6 @@
 package main
 
 import (
-	"fmt"
 	"runtime/debug"
 	"syscall/js"
 
@@ -16,7 +15,7 @@ import (
 
 func main() {
 	debug.SetGCPercent(400) // a touch should not wait for the collector; what is live is a few megabytes
-	page := &bridge.Bridge{NewID: newID}
+	page := &bridge.Bridge{}
 	functions := map[string]any{}
 	for _, f := range bridge.Functions() {
 		functions[f.Name] = js.FuncOf(func(_ js.Value, values []js.Value) any {
@@ -29,15 +28,4 @@ func main() {
 	}
 	js.Global().Set("jetprimerRules", js.ValueOf(functions))
 	select {}
-}
-
-// newID is a UUID of version 7, of the browser's clock and randomness.
-func newID() string {
-	ms := uint64(js.Global().Get("Date").Call("now").Float())
-	random := js.Global().Get("Uint8Array").New(10)
-	js.Global().Get("crypto").Call("getRandomValues", random)
-	b := make([]byte, 10)
-	js.CopyBytesToGo(b, random)
-	return fmt.Sprintf("%08x-%04x-7%03x-%04x-%x", ms>>16, ms&0xffff, (uint16(b[0])<<8|uint16(b[1]))&0xfff,
-		(uint16(b[2])<<8|uint16(b[3]))&0x3fff|0x8000, b[4:])
 }

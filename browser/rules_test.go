@@ -225,7 +225,7 @@ func text(t testing.TB, v any) string {
 
 // natively answers the calls on one bridge of this machine.
 func (c calls) natively(t testing.TB) []string {
-	page, functions := &bridge.Bridge{NewID: func() string { return "" }}, map[string]bridge.Function{}
+	page, functions := &bridge.Bridge{}, map[string]bridge.Function{}
 	for _, f := range bridge.Functions() {
 		functions[f.Name] = f
 	}

@@ -3,13 +3,13 @@
 // the rules and in the server.
 import { readFileSync, writeFileSync } from 'node:fs'
 
-const document = JSON.parse(readFileSync('src/api/openapi.json', 'utf8'))
+const document = JSON.parse(readFileSync('src/schema/openapi.json', 'utf8'))
 const offline = Object.entries(document.paths)
   .filter(([, methods]) => methods.get?.['x-offline'])
   .map(([path]) => path)
-writeFileSync('src/api/offline.gen.json', JSON.stringify(offline))
+writeFileSync('src/schema/offline.gen.json', JSON.stringify(offline))
 writeFileSync(
-  'src/api/words.gen.json',
+  'src/schema/words.gen.json',
   JSON.stringify({
     words: document['x-words'],
     fresh: document['x-fresh'],
@@ -38,7 +38,7 @@ const functions = document['x-rules'].map(({ name, doc, long, args, answers }) =
 writeFileSync(
   'src/rules/functions.gen.ts',
   `// Made from the table of functions that the rules in the browser answer. Do not edit.
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 type Ask = <T>(name: string, ...args: unknown[]) => T
 type AskLong = <T>(name: string, ...args: unknown[]) => Promise<T>

@@ -15,12 +15,9 @@ import (
 	"jetprimer/core/quantity"
 )
 
-// Bridge answers the functions of the table. Its zero value answers all but touch, which
-// needs NewID; it is used by one goroutine at a time.
+// Bridge answers the functions of the table. Its zero value is ready; it is used by one
+// goroutine at a time.
 type Bridge struct {
-	// NewID makes the id of an event: a UUID of version 7.
-	NewID func() string
-
 	units quantity.Units
 	open  openLesson
 	// stage is the practice that runs, a *stage, of which the build for a lesson knows nothing.

@@ -30,11 +30,7 @@ type page struct {
 }
 
 func open(t testing.TB) page {
-	ids := 0
-	p := page{t, &bridge.Bridge{NewID: func() string {
-		ids++
-		return fmt.Sprintf("01890a5d-ac96-774b-bcce-%012d", ids)
-	}}, map[string]bridge.Function{}}
+	p := page{t, &bridge.Bridge{}, map[string]bridge.Function{}}
 	for _, f := range bridge.Functions() {
 		p.functions[f.Name] = f
 	}
@@ -138,6 +134,7 @@ func TestALessonIsWorkedThroughTheBridge(t *testing.T) {
 	p.ask(&shown, "touch", lesson.Mark{Name: "done", Item: item}, -40.0, "2026-11-24T09:00:00Z")
 	require.Len(t, shown.Events, 2, "the mark, and the item after it is open")
 	assert.Equal(t, int64(0), shown.Events[0].AtMs, "a clock that was put back counts from the opening")
+	assert.Less(t, shown.Events[0].ID, shown.Events[1].ID, "ids in the order of the events")
 	p.ask(&shown, "touch", lesson.Mark{Name: "left-out", Item: item}, 1499.6, "2026-11-24T09:00:02Z")
 	assert.Equal(t, int64(1500), shown.Events[0].AtMs)
 	assert.Equal(t, first.Seq+3, shown.Events[0].Seq)

@@ -4,6 +4,8 @@ import (
 	"errors"
 	"math"
 
+	"github.com/google/uuid"
+
 	"jetprimer/core/aircraft"
 	"jetprimer/core/check"
 	"jetprimer/core/checklist"
@@ -123,7 +125,7 @@ func (b *Bridge) touch(mark lesson.Mark, atMs float64, wall string) (LessonShown
 		mark.Day.Units = b.units
 	}
 	events, err := s.Touch(b.open.state, mark, lesson.Stamp{
-		Device: b.open.device, Seq: b.open.seq, AtMs: int64(math.Round(max(atMs, 0))), Wall: wall, ID: b.NewID,
+		Device: b.open.device, Seq: b.open.seq, AtMs: int64(math.Round(max(atMs, 0))), Wall: wall, ID: newID,
 	})
 	if err != nil {
 		return LessonShown{}, err
@@ -209,6 +211,9 @@ func (b *Bridge) instrument(reading string) (check.Instrument, error) {
 	}
 	return s.Instrument(b.open.state, reading)
 }
+
+// newID is the id of an event: a UUID of version 7, in the order in which events are made.
+func newID() string { return uuid.Must(uuid.NewV7()).String() }
 
 // choose answers the list as flown that a choice makes.
 func (b *Bridge) choose(c lesson.Choice) (checklist.Flown, error) {

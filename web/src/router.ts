@@ -91,7 +91,7 @@ export const router = createRouter({
     },
     {
       path: '/documents/:kind/:id/:version',
-      component: () => import('@/lists/DocumentView.vue'),
+      component: () => import('@/documents/DocumentView.vue'),
       props: (to) => ({ ...to.params, version: Number(to.params.version) }),
     },
     {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
 /** What somebody is told of their account, such as that a code to it was given out, until they have read it. */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { pinsWork } from '@/device/pin'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'

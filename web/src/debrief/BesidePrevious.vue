@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useLesson } from '@/lesson/lesson'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import TapeTick from '@/shared/TapeTick.vue'

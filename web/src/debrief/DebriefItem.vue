@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useLesson, type Place } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
 import { corrections, markTone, markWords } from '@/shared/words'

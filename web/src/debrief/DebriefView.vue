@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import BesidePrevious from '@/debrief/BesidePrevious.vue'
 import DebriefItem from '@/debrief/DebriefItem.vue'
 import LessonTimes from '@/debrief/LessonTimes.vue'
 import NextLesson from '@/debrief/NextLesson.vue'
 import OralCard from '@/debrief/OralCard.vue'
 import SelfGrades from '@/debrief/SelfGrades.vue'
-import SignBox from '@/debrief/SignBox.vue'
+import SignBox from '@/sign-in/SignBox.vue'
 import StateThen from '@/debrief/StateThen.vue'
 import StudentAnswer from '@/debrief/StudentAnswer.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 import { timeWords } from '@/shared/words'
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
-import { api, take, type LessonView, type StudentView } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { LessonView, StudentView } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
 const BookDialog = defineAsyncComponent(() => import('@/schedule/BookDialog.vue'))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useLesson } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import SignBox from '@/debrief/SignBox.vue'
+import SignBox from '@/sign-in/SignBox.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { dayWords } from '@/shared/words'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { rangeOf } from '@/shared/scale'
 import TapeTick from '@/shared/TapeTick.vue'
 import { clockWords, markWords } from '@/shared/words'

@@ -3,7 +3,7 @@
 // at one school; nobody is shown what belongs to another.
 import Dexie, { type EntityTable, type Table } from 'dexie'
 
-import type { LessonEvent, Session } from '@/api/client'
+import type { LessonEvent, Session } from '@/schema/schemas'
 
 /** One mark. It waits until the school has said that it holds it. */
 export type KeptMark = {

@@ -2,7 +2,7 @@
 // not.
 import { reactive } from 'vue'
 
-import offline from '@/api/offline.gen.json'
+import offline from '@/schema/offline.gen.json'
 
 import { kept, type KeptAnswer } from './kept'
 

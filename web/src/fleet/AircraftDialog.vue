@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'

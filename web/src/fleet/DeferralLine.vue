@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { dayWords } from '@/shared/words'
 
 /** Until when a finding is deferred, how long that is yet, and what allows it. */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef } from 'vue'
 
-import { api, sendText, take, type Schemas } from '@/api/client'
+import { api, sendText, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import RunUpTrace from '@/fleet/RunUpTrace.vue'
 import { uuidv7 } from '@/lesson/outbox'
 import FilePick from '@/shared/FilePick.vue'

@@ -2,7 +2,8 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'

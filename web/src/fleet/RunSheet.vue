@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import SignBox from '@/debrief/SignBox.vue'
+import SignBox from '@/sign-in/SignBox.vue'
 import FindingBehind from '@/lesson/FindingBehind.vue'
 import { useLesson, type Again } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'

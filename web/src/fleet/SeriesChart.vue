@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** One repeated reading over the hours: its points, the weighted average, its band, and where it goes. */
 const props = defineProps<{ series: Schemas['CompareSeries'] }>()

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { shape } from '@/shared/words'
 
 /** What on the school's aircraft goes to its limit, before it is met; each leads to its chart. */

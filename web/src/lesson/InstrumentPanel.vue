@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import type { Draft, Procedure } from '@/api/client'
+import type { Draft, Procedure } from '@/schema/schemas'
 import ProcedureDialog from '@/lesson/ProcedureDialog.vue'
 import ReadingBoxes from '@/lesson/ReadingBoxes.vue'
 import VerdictSheet from '@/lesson/VerdictSheet.vue'

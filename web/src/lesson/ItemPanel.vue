@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import type { Procedure } from '@/api/client'
+import type { Procedure } from '@/schema/schemas'
 import BriefTicks from '@/lesson/BriefTicks.vue'
 import LevelRow from '@/lesson/LevelRow.vue'
 import ProcedureDialog from '@/lesson/ProcedureDialog.vue'

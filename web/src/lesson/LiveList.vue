@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 
 import ListLine from '@/lesson/ListLine.vue'
-import type { Aid } from '@/api/client'
+import type { Aid } from '@/schema/schemas'
 import type { Place } from '@/lesson/lesson'
 import { markTone, markWords, reasonShape, reasonWords } from '@/shared/words'
 

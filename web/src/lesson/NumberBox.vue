@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** One number that is read off: its box, its unit, its timer, and that it did not come. */
 defineProps<{

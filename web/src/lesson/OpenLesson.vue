@@ -2,7 +2,8 @@
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Briefing, type DeskView, type Flown, Refused, type Schemas, take } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Briefing, DeskView, Flown, Schemas } from '@/schema/schemas'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchRow from '@/shared/SearchRow.vue'
 import FlownList from '@/lists/FlownList.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
 
-import type { Procedure } from '@/api/client'
+import type { Procedure } from '@/schema/schemas'
 import { sound } from '@/lesson/sound'
 import AppDialog from '@/shared/AppDialog.vue'
 

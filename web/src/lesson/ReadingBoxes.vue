@@ -4,7 +4,7 @@ import { computed, onUnmounted, ref } from 'vue'
 import NumberBox from '@/lesson/NumberBox.vue'
 import NumberPad from '@/lesson/NumberPad.vue'
 import { useLesson } from '@/lesson/lesson'
-import type { Draft, Panel } from '@/api/client'
+import type { Draft, Panel } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
 

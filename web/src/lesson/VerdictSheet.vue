@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Panel, Procedure } from '@/api/client'
+import type { Panel, Procedure } from '@/schema/schemas'
 import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
 import SearchSelect from '@/shared/SearchSelect.vue'

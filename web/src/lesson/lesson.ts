@@ -1,22 +1,20 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowReactive, shallowRef } from 'vue'
 
-import {
-  api,
-  type Briefing,
-  type DeskView,
-  type Draft,
-  type Item,
-  type ItemState,
-  type LessonEvent,
-  type LessonState,
-  type LessonView,
-  type Mark,
-  Refused,
-  type Schemas,
-  type Shown,
-  take,
-} from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type {
+  Briefing,
+  DeskView,
+  Draft,
+  Item,
+  ItemState,
+  LessonEvent,
+  LessonState,
+  LessonView,
+  Mark,
+  Schemas,
+  Shown,
+} from '@/schema/schemas'
 import { kept, type KeptSignature } from '@/device/kept'
 import { signWith } from '@/device/pin'
 import { reach } from '@/device/reach'

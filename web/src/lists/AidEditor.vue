@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Aid, DeskView, Problem } from '@/api/client'
-import { boxText, setter } from '@/lists/draft'
+import type { Aid, DeskView, Problem } from '@/schema/schemas'
+import { boxText, setter } from '@/shared/edit'
 import SearchSelect from '@/shared/SearchSelect.vue'
 
 /** A memory aid being written: letters, their words and the items they stand for. */

@@ -4,7 +4,7 @@ import 'element-plus/es/components/drawer/style/css'
 import { ElDrawer } from 'element-plus'
 import { ref } from 'vue'
 
-import type { DeskView } from '@/api/client'
+import type { DeskView } from '@/schema/schemas'
 
 /** What a condition may ask for, opened beside the list that is being written. */
 defineProps<{ desk: DeskView }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
 
-import type { Difference, List } from '@/api/client'
+import type { Difference, List } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import { reasonShape, reasonWords } from '@/shared/words'

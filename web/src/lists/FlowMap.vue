@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { AircraftType, Item } from '@/api/client'
+import type { AircraftType, Item } from '@/schema/schemas'
 
 /**
  * The order of places in which a phase is worked, on the type's own schematic.

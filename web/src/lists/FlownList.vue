@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Flown, List } from '@/api/client'
+import type { Flown, List } from '@/schema/schemas'
 import { reasonShape, reasonWords } from '@/shared/words'
 
 /** A list as flown: every line that is not as printed says why. */

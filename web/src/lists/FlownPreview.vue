@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
-import type { DeskView, Flown, Layer, List } from '@/api/client'
+import type { DeskView, Flown, Layer, List } from '@/schema/schemas'
 import FlownList from '@/lists/FlownList.vue'
 import { ready, RuleError, rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'

@@ -6,7 +6,7 @@ import 'element-plus/es/components/input/style/css'
 import { ElForm, ElFormItem, ElInput } from 'element-plus'
 import { computed } from 'vue'
 
-import type { DeskView, Item } from '@/api/client'
+import type { DeskView, Item } from '@/schema/schemas'
 import OnOff from '@/shared/OnOff.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 

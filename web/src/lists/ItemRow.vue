@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DeskView, Item } from '@/api/client'
+import type { DeskView, Item } from '@/schema/schemas'
 import ItemFields from '@/lists/ItemFields.vue'
 
 /** One line of a list being written; the chosen one opens into its fields. */

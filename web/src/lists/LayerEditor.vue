@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { DeskView, Item, Layer, Problem } from '@/api/client'
+import type { DeskView, Item, Layer, Problem } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
-import { put, setter } from '@/lists/draft'
+import { put, setter } from '@/shared/edit'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { changeFields, rankWords } from '@/shared/words'

@@ -2,10 +2,10 @@
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
-import type { DeskView, Item, List, Problem } from '@/api/client'
+import type { DeskView, Item, List, Problem } from '@/schema/schemas'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import ListPhase from '@/lists/ListPhase.vue'
-import { put } from '@/lists/draft'
+import { put } from '@/shared/edit'
 
 /** A list being written: phases and items, by pointer or by keys. */
 const props = defineProps<{ list: List; desk: DeskView; problems: Problem[]; readonly: boolean }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { count } from '@/shared/words'
-import type { DeskView, List } from '@/api/client'
+import type { DeskView, List } from '@/schema/schemas'
 import ItemRow from '@/lists/ItemRow.vue'
 
 /** One phase of a list being written. A change in another phase does not draw it anew. */

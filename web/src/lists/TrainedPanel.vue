@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import { dayWords } from '@/shared/words'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, take, type Policy, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Policy, Schemas } from '@/schema/schemas'
 import { ready, RuleError, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'

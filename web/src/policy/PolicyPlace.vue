@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 
-import { api, take, type Library } from '@/api/client'
-import VersionLine from '@/lists/VersionLine.vue'
+import { api, take } from '@/api/client'
+import type { Library } from '@/schema/schemas'
+import VersionLine from '@/shared/VersionLine.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useTrying } from '@/shared/trying'

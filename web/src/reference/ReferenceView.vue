@@ -2,7 +2,8 @@
 import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
 import TryCheck from '@/reference/TryCheck.vue'
 import BandStrip from '@/shared/BandStrip.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { AircraftType } from '@/api/client'
+import type { AircraftType } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
 import StepTrace from '@/shared/StepTrace.vue'

@@ -1,6 +1,6 @@
 import './wasm_exec.js'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { functions } from './functions.gen'
 import { start, type Module, type Rules } from './start'
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, reactive, shallowRef } from 'vue'
 
-import { api, Refused, take, type Briefing, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Briefing, Schemas } from '@/schema/schemas'
 import ObstacleList from '@/schedule/ObstacleList.vue'
 import { clockAt, minutesAt } from '@/schedule/times'
 import AppDialog from '@/shared/AppDialog.vue'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import type { Moved } from '@/schedule/moving'
 import ObstacleList from '@/schedule/ObstacleList.vue'
 import { fullDay } from '@/shared/words'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** What stands against a lesson, and the ways in which it would go. */
 defineProps<{

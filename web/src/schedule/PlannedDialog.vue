@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { placeOf, useMoving, type Place } from '@/schedule/moving'
 import ObstacleList from '@/schedule/ObstacleList.vue'
 import AppDialog from '@/shared/AppDialog.vue'

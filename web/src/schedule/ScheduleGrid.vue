@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { placeOf, type Moved, type Place, type Planned } from '@/schedule/moving'
 import { addDays, clockAt, minutesAt, minutesOf } from '@/schedule/times'
 import { dayIn, fullDay } from '@/shared/words'

@@ -2,7 +2,8 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useMoving, type Place, type Planned } from '@/schedule/moving'
 import MovedBar from '@/schedule/MovedBar.vue'
 import ScheduleGrid from '@/schedule/ScheduleGrid.vue'

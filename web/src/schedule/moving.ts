@@ -2,7 +2,8 @@
 // put back with one touch.
 import { ref } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { minutesAt, clockAt, minutesOf } from '@/schedule/times'
 import { dayIn } from '@/shared/words'
 import { useTrying } from '@/shared/trying'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** What the grades are worth: the level that the school's middle gives, from beginner to ready, and one instructor's. */
 const props = defineProps<{ view: Schemas['ComparedView']; line: Schemas['CompareLine'] | null }>()

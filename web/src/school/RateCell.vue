@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** A rate with the interval that holds the true one, and how many it is of. */
 defineProps<{ rate: Schemas['CompareRate']; drawn: string; title: string }>()

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
-import { api, Refused, take, type Schemas, type SchoolView } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas, SchoolView } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import StandingBar from '@/shared/StandingBar.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import RateCell from '@/school/RateCell.vue'
 
 /** What is taught, how often it goes badly, and behind it the lessons, once it is touched. */

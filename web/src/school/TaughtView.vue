@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import TaughtRow from '@/school/TaughtRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import MadeAt from '@/shared/MadeAt.vue'

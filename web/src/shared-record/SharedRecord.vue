@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import StandingBar from '@/shared/StandingBar.vue'
 import { dayWords, standingTone, standingWords } from '@/shared/words'
 import { useTrying } from '@/shared/trying'

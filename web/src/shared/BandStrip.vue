@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { rangeOf } from '@/shared/scale'
 
 /** A reading on its printed scale: hard limits, normal band, needle. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LessonState } from '@/api/client'
+import type { LessonState } from '@/schema/schemas'
 import TapeTick from '@/shared/TapeTick.vue'
 
 /** The whole lesson as a ruler: a tick an item, a shape on each deviation. */

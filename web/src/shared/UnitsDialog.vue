@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'

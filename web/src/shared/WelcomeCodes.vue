@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
 /** Links with their one-time codes, a line a person: printed, written off, or sent by letter. */

@@ -1,4 +1,4 @@
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** What a printed scale reaches from and to, so that its band, limits and number have room. */
 export function rangeOf(s: Schemas['CheckStrip']): { from: number; to: number } {

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { ref, watch } from 'vue'
 
-import { api, Refused, take, type Schemas, type Session } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas, Session } from '@/schema/schemas'
 import { clearOld, kept, ownerOf, type KeptPerson } from '@/device/kept'
 import { closedTo, keepPin, lock, makePin, unlock, unlocked } from '@/device/pin'
 import { asking } from '@/device/reach'

@@ -1,6 +1,6 @@
 // The words that screens share, as the rules have them, and how days and times
 // are written.
-import { formats, fresh, words } from '@/api/words.gen.json'
+import { formats, fresh, words } from '@/schema/words.gen.json'
 
 export type Word = { id: string; words: string; state?: string; key?: string }
 const by = (list: Word[]) => Object.fromEntries(list.map((w) => [w.id, w.words])) as Record<string, string>

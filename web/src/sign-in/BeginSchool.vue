@@ -2,7 +2,8 @@
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import SiteFields from '@/sites/SiteFields.vue'
 import { base, siteOf, said } from '@/sites/sites'
 import MovedSchool from '@/sign-in/MovedSchool.vue'

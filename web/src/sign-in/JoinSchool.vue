@@ -2,7 +2,8 @@
 import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { home, useSession } from '@/shared/session'
 import { roleWords } from '@/shared/words'
 import { useCode } from '@/sign-in/code'

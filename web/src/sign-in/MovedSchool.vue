@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { Refused, type Schemas } from '@/api/client'
+import { Refused } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
 import WelcomeCodes from '@/shared/WelcomeCodes.vue'

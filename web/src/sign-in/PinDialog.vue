@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 
 import { Refused } from '@/api/client'
-import { makePasskey, noPasskeys } from '@/device/passkey'
+import { makePasskey, noPasskeys } from '@/sign-in/passkey'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'

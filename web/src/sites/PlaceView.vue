@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import SiteFields from '@/sites/SiteFields.vue'
 import { base, siteOf, said, typedSite, type TypedSite } from '@/sites/sites'
 import LetterServer from '@/sites/LetterServer.vue'

@@ -1,4 +1,5 @@
-import type { Refused, Schemas } from '@/api/client'
+import type { Refused } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** A field that a school flies from, as it is typed. */
 export type TypedSite = {

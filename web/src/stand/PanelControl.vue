@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** A control: turned, slid, switched or held; several at once, by touch or by keys. */
 const props = defineProps<{ control: Schemas['StandPanelControl']; at: number }>()

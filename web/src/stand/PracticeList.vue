@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { decisionWords } from '@/shared/words'
 
 /** What was practised on the stand, the newest first. */

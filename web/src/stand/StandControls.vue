@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import PanelControl from './PanelControl.vue'
 
 /** The lamps, and the controls by where they stand, in the order of the flow. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import type { PracticeRun, Schemas } from '@/api/client'
+import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import TapeRuler from '@/shared/TapeRuler.vue'
 import { clockWords, decisionWords, markWords } from '@/shared/words'

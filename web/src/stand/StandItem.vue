@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import type { Draft, Panel, Schemas, StandGuide } from '@/api/client'
+import type { Draft, Panel, Schemas, StandGuide } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import { oralWords, shape } from '@/shared/words'
 

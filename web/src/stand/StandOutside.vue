@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { StandSeen } from '@/api/client'
+import type { StandSeen } from '@/schema/schemas'
 
 /** What matters outside: the wind sock, the propeller area, who walks into it, who stands behind, the wheels. */
 const props = defineProps<{ seen: StandSeen; rotor: boolean }>()

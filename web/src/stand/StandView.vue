@@ -2,7 +2,7 @@
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import type { PracticeRun, Schemas } from '@/api/client'
+import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'

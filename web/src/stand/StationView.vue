@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TapeRuler from '@/shared/TapeRuler.vue'

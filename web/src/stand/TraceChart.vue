@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** What a gauge showed over a whole run, its band, and what another run showed beside it. */
 const props = defineProps<{

@@ -1,6 +1,7 @@
 import { onUnmounted, ref } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import type { Running } from './running'
 

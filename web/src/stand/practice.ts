@@ -1,5 +1,6 @@
 // Practices of this device: begun, sent to the school, kept while it is out of reach.
-import { api, type PracticeRun, Refused, type Schemas, take } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { kept } from '@/device/kept'
 import { useOutbox, uuidv7 } from '@/lesson/outbox'
 import { useSession } from '@/shared/session'

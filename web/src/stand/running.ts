@@ -1,6 +1,6 @@
 import { computed, onUnmounted, ref, shallowRef } from 'vue'
 
-import type { PracticeDeed, PracticeRun, Schemas, StandGuide, StandSeen } from '@/api/client'
+import type { PracticeDeed, PracticeRun, Schemas, StandGuide, StandSeen } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 
 /** A sample each fifth of a second, and 90 seconds of them. */

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, take, type AircraftType, type List, type Pack } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { AircraftType, List, Pack } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'

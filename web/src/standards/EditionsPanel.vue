@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Pack } from '@/api/client'
+import type { Pack } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { reasonShape } from '@/shared/words'

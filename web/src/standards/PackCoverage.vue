@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, take, type DeskView, type Library, type Pack } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { DeskView, Library, Pack } from '@/schema/schemas'
 import CoverageView from '@/standards/CoverageView.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'

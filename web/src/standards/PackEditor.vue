@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
-import type { Pack, Schemas } from '@/api/client'
-import { boxText, freeId, setter } from '@/lists/draft'
+import type { Pack, Schemas } from '@/schema/schemas'
+import { boxText, freeId, setter } from '@/shared/edit'
 import { ready, rules } from '@/rules/rules'
 import FilePick from '@/shared/FilePick.vue'
 import TickList from '@/shared/TickList.vue'

@@ -2,14 +2,15 @@
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type Library, type Version } from '@/api/client'
-import VersionLine from '@/lists/VersionLine.vue'
+import { api, take } from '@/api/client'
+import type { Library, Version } from '@/schema/schemas'
+import VersionLine from '@/shared/VersionLine.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
 
-const ImportDialog = defineAsyncComponent(() => import('@/lists/ImportDialog.vue'))
+const ImportDialog = defineAsyncComponent(() => import('@/shared/ImportDialog.vue'))
 
 /** The standards packs, edition by edition: those that ship and the school's own. */
 const session = useSession()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** A forecast as a strip of lessons to come: the band that holds eight of ten, and its middle. */
 const props = defineProps<{ forecast: Schemas['ForecastView'] }>()

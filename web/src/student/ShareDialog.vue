@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref, shallowRef } from 'vue'
 
-import { api, take, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import LinkCode from '@/shared/LinkCode.vue'

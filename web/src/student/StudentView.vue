@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { api, Refused, take, type Schemas, type StudentView } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas, StudentView } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ForecastStrip from '@/student/ForecastStrip.vue'
 import HistoryTicks from '@/student/HistoryTicks.vue'

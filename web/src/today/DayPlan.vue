@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LessonRow, Schemas, Today } from '@/api/client'
+import type { LessonRow, Schemas, Today } from '@/schema/schemas'
 import { dayIn, timeWords } from '@/shared/words'
 
 /** The day by aircraft: what is planned, what is flown, what stays on the ground. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** A field as its report has it: runways as they lie, the wind as it blows. */
 const props = defineProps<{ field: Schemas['FieldView']; small?: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { LessonRow } from '@/api/client'
+import type { LessonRow } from '@/schema/schemas'
 import { dayWords } from '@/shared/words'
 
 const props = defineProps<{ lesson: LessonRow; own?: boolean }>()

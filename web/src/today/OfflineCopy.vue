@@ -2,7 +2,7 @@
 import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 
 import { Refused } from '@/api/client'
-import { lookAtCopy, makeCopy, type Copy } from '@/device/offlineCopy'
+import { lookAtCopy, makeCopy, type Copy } from '@/today/offlineCopy'
 import { askToPersist } from '@/device/kept'
 import { reach } from '@/device/reach'
 import { aboard } from '@/device/update'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take, type Schemas, type Today } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Schemas, Today } from '@/schema/schemas'
 import DeferralLine from '@/fleet/DeferralLine.vue'
 import TrendNotices from '@/fleet/TrendNotices.vue'
 import DayPlan from '@/today/DayPlan.vue'
@@ -14,7 +15,7 @@ import { useSession } from '@/shared/session'
 import { dayIn, dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
 
 const BookDialog = defineAsyncComponent(() => import('@/schedule/BookDialog.vue'))
-const ReturnDialog = defineAsyncComponent(() => import('@/today/ReturnDialog.vue'))
+const ReturnDialog = defineAsyncComponent(() => import('@/fleet/ReturnDialog.vue'))
 const PlannedDialog = defineAsyncComponent(() => import('@/schedule/PlannedDialog.vue'))
 
 const session = useSession()

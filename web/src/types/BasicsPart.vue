@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { AircraftType } from '@/api/client'
-import { boxText, freeId, setter } from '@/lists/draft'
+import type { AircraftType } from '@/schema/schemas'
+import { boxText, freeId, setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import UnitChoices from '@/types/UnitChoices.vue'

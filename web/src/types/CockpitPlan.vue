@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue'
 
-import type { AircraftType } from '@/api/client'
-import { setter } from '@/lists/draft'
+import type { AircraftType } from '@/schema/schemas'
+import { setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
 
 /** Where hands and eyes go: places dragged on a plan of the cockpit, or moved by arrow keys. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { AircraftType } from '@/api/client'
-import { boxText, put, setter, type Path } from '@/lists/draft'
+import type { AircraftType } from '@/schema/schemas'
+import { boxText, put, setter, type Path } from '@/shared/edit'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 import { powers } from '@/shared/words'

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { AircraftType } from '@/api/client'
-import { boxText, setter } from '@/lists/draft'
+import type { AircraftType } from '@/schema/schemas'
+import { boxText, setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
 import OnOff from '@/shared/OnOff.vue'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { nextTick, ref } from 'vue'
 
-import type { Schemas } from '@/api/client'
-import { boxText } from '@/lists/draft'
+import type { Schemas } from '@/schema/schemas'
+import { boxText } from '@/shared/edit'
 
 /** The numbers of one part, as the handbook has them, each beside its page. */
 const props = defineProps<{

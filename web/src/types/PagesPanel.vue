@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
-import type { AircraftType, Version } from '@/api/client'
+import type { AircraftType, Version } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
 

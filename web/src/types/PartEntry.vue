@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 
 /** One part of a description in the list of parts: a tick for each number, and how many lack. */
 defineProps<{ part: Schemas['HandbookPart']; here: boolean }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { AircraftType, Described } from '@/api/client'
+import type { AircraftType, Described } from '@/schema/schemas'
 import PartEntry from '@/types/PartEntry.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { AircraftType, Described, Schemas } from '@/api/client'
+import type { AircraftType, Described, Schemas } from '@/schema/schemas'
 import TryCheck from '@/reference/TryCheck.vue'
 import { shape } from '@/shared/words'
 

@@ -2,7 +2,8 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, take, type AircraftType, type Schemas } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { AircraftType, Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 
-import { type AircraftType, api, type Described, take, type Version } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { AircraftType, Described, Version } from '@/schema/schemas'
 import { ready, RuleError, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import BasicsPart from '@/types/BasicsPart.vue'

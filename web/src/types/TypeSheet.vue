@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { shallowRef, watchEffect } from 'vue'
 
-import type { AircraftType, Schemas } from '@/api/client'
+import type { AircraftType, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 
 /** The facts of an aircraft type, as its data has them. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Schemas } from '@/api/client'
+import type { Schemas } from '@/schema/schemas'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import { useSession } from '@/shared/session'
 

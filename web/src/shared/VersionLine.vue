@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Version } from '@/api/client'
+import type { Version } from '@/schema/schemas'
 import { dayWords, standingOfVersion } from '@/shared/words'
 
 /** One version of a document of the whole school: how it stands today, and by whom. */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Version } from '@/api/client'
+import type { Version } from '@/schema/schemas'
 import { dayWords, statusWords } from '@/shared/words'
 
 /** Where a version stands on its way into force, and by whom. */

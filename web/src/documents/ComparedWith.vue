@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, take, type Version } from '@/api/client'
+import { api, take } from '@/api/client'
+import type { Version } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'

@@ -1,8 +1,9 @@
 // What goes along to the aircraft: the next lessons with everything they need,
 // and what of it is on this device.
-import { api, take, type Briefing, type Session } from '@/api/client'
-import { aboard } from './update'
-import { askToPersist, kept, ownerOf } from './kept'
+import { api, take } from '@/api/client'
+import type { Briefing, Session } from '@/schema/schemas'
+import { aboard } from '@/device/update'
+import { askToPersist, kept, ownerOf } from '@/device/kept'
 import { ready } from '@/rules/rules'
 
 /** What is on the device, and what is missing of what the next lessons need. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { askPasskey, noPasskeys } from '@/device/passkey'
+import { askPasskey, noPasskeys } from '@/sign-in/passkey'
 import { reach } from '@/device/reach'
 import type { Again } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'

@@ -2,7 +2,8 @@
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take, type Imported, type List } from '@/api/client'
+import { api, Refused, take } from '@/api/client'
+import type { Imported, List } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
 import FilePick from '@/shared/FilePick.vue'

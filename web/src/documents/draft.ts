@@ -1,33 +1,8 @@
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 
-import { api, Refused, take, type DocumentView, type Version } from '@/api/client'
-
-export type Path = (string | number)[]
-
-/** A copy of a document with one value replaced; what is not touched is shared. */
-export function put<T>(doc: T, path: Path, value: unknown): T {
-  if (!path.length) return value as T
-  const [head, ...rest] = path as [string | number, ...Path]
-  if (Array.isArray(doc)) {
-    const copy = [...doc]
-    copy[head as number] = put(copy[head as number], rest, value)
-    return copy as T
-  }
-  const copy = { ...(doc as Record<string, unknown>) }
-  const inner = put(copy[head], rest, value)
-  if (inner === undefined) delete copy[head]
-  else copy[head] = inner
-  return copy as T
-}
-
-/** What sets one value of the document that a part edits, and tells whoever keeps it. */
-export const setter =
-  <T>(doc: () => T, emit: (event: 'change', what: string, doc: T) => void) =>
-  (path: Path, value: unknown) =>
-    emit('change', path.join('.'), put(doc(), path, value))
-
-/** What stands in the box that an event is of. */
-export const boxText = (e: Event) => (e.target as HTMLInputElement).value
+import { api, Refused, take } from '@/api/client'
+import type { DocumentView, Version } from '@/schema/schemas'
+import { put, type Path } from '@/shared/edit'
 
 type Step<T> = { doc: T; what: string }
 
@@ -198,11 +173,4 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     step,
     drop,
   }
-}
-
-/** The id itself where nothing has it yet, or with the first number that is free. */
-export function freeId(base: string, taken: string[]): string {
-  let id = base
-  for (let n = 2; taken.includes(id); n++) id = `${base}-${n}`
-  return id
 }

@@ -5,28 +5,27 @@ import { ElPopconfirm } from 'element-plus'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 
-import {
-  type Aid,
-  type AircraftType,
-  api,
-  type DeskView,
-  type Layer,
-  type List,
-  type Pack,
-  type Policy,
-  type Problem,
-  take,
-  type Version,
-} from '@/api/client'
+import { api, take } from '@/api/client'
+import type {
+  Aid,
+  AircraftType,
+  DeskView,
+  Layer,
+  List,
+  Pack,
+  Policy,
+  Problem,
+  Version,
+} from '@/schema/schemas'
 import AidEditor from '@/lists/AidEditor.vue'
-import ComparedWith from '@/lists/ComparedWith.vue'
+import ComparedWith from '@/documents/ComparedWith.vue'
 import DifferenceList from '@/lists/DifferenceList.vue'
 import FlownPreview from '@/lists/FlownPreview.vue'
 import LayerEditor from '@/lists/LayerEditor.vue'
 import ListEditor from '@/lists/ListEditor.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
-import VersionSteps from '@/lists/VersionSteps.vue'
+import VersionSteps from '@/documents/VersionSteps.vue'
 import TrainedPanel from '@/lists/TrainedPanel.vue'
 import PagesPanel from '@/types/PagesPanel.vue'
 import CoverageView from '@/standards/CoverageView.vue'
@@ -38,7 +37,7 @@ import PolicyPreview from '@/policy/PolicyPreview.vue'
 import TypeBuilder from '@/types/TypeBuilder.vue'
 import TypeSheet from '@/types/TypeSheet.vue'
 import { ready, rules } from '@/rules/rules'
-import { useDraft } from '@/lists/draft'
+import { useDraft } from '@/documents/draft'
 import { useSession } from '@/shared/session'
 import { count, formats, kindWords } from '@/shared/words'
 
