@@ -38,7 +38,7 @@ AT_ONCE := LongDraft|Queue|Simultaneous|Invited|SignIn|Feed|Slow|Batches|OpenedO
 # Lint has vetted what the tests are of; those of the screens wait more than they work.
 test: ## prove everything
 	@$(ALONGSIDE) setup-test build
-	@$(MAKE) --no-print-directory -j2 lint test-packages
+	@$(MAKE) --no-print-directory -j2 lint test-packages test-web
 	go test -vet=off -timeout 20m -parallel 4 ./e2e
 
 race: setup-test build ## what happens at once, watched for races
@@ -50,6 +50,10 @@ fault-injection: setup-test build ## break program, database, disk and clock und
 .PHONY: test-packages
 test-packages:
 	go test -vet=off -timeout 20m $$(go list ./... | grep -v -E '^jetprimer/e2e$$')
+
+.PHONY: test-web
+test-web: web/dist/index.html.br
+	cd web && npm test --silent
 
 build: bin/jetprimer ## the one program, screens and rules inside
 

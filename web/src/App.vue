@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router'
 import { cleared, readLoss } from '@/device/cleared'
 import { newer, takeNewer } from '@/device/update'
 import { useSession } from '@/shared/session'
-import { agoWords, marksWords } from '@/shared/words'
+import { agoWords, count } from '@/shared/words'
 
 const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
@@ -33,7 +33,7 @@ onErrorCaptured((e) => {
   </p>
   <p v-else-if="cleared" class="failure out" role="alert" data-part="cleared">
     ■ This browser was short of space and cleared what was kept here:
-    {{ marksWords(cleared.marks)
+    {{ count(cleared.marks, 'mark')
     }}{{ cleared.since ? ` of ${agoWords(cleared.since, session.current?.zone ?? hereZone)}` : '' }} that the
     school did not have {{ cleared.marks === 1 ? 'is' : 'are' }} lost. What is remembered of them can be added
     to their lesson.

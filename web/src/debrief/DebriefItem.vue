@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 
 import type { Schemas } from '@/schema/schemas'
-import { useLesson, type Place } from '@/lesson/lesson'
+import { useLesson } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 import { RuleError } from '@/rules/rules'
 import { corrections, markTone, markWords } from '@/shared/words'
 import TapeTick from '@/shared/TapeTick.vue'

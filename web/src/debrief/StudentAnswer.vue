@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 
 import SignBox from '@/sign-in/SignBox.vue'
-import { useLesson, type Again } from '@/lesson/lesson'
+import { useLesson } from '@/lesson/lesson'
+import type { Again } from '@/lesson/signing'
 import { dayWords } from '@/shared/words'
 
 /** What the student says to the signed lesson: acknowledged, or not, with words. */

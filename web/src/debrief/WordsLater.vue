@@ -2,7 +2,8 @@
 import { computed, reactive, ref } from 'vue'
 
 import DecisionRow from '@/lesson/DecisionRow.vue'
-import { useLesson, type Place } from '@/lesson/lesson'
+import { useLesson } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 import { RuleError } from '@/rules/rules'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { clockWords, severityWords } from '@/shared/words'

@@ -1,10 +1,10 @@
 <script setup lang="ts">
+import { v7 as uuid } from 'uuid'
 import { computed, reactive, ref, shallowRef } from 'vue'
 
 import { api, sendText, take } from '@/api/client'
 import type { Schemas } from '@/schema/schemas'
 import RunUpTrace from '@/fleet/RunUpTrace.vue'
-import { uuidv7 } from '@/lesson/outbox'
 import FilePick from '@/shared/FilePick.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -68,7 +68,7 @@ const own = (id: string) =>
 const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
   tried(async () => {
     const body = {
-      event: uuidv7(),
+      event: uuid(),
       item: c.item,
       check: c.check,
       engine: run.engine,

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { v7 as uuid } from 'uuid'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
 import type { Schemas } from '@/schema/schemas'
-import { useOutbox, uuidv7 } from '@/lesson/outbox'
+import { useOutbox } from '@/outbox/outbox'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
@@ -21,13 +22,13 @@ const oat = ref('')
 const qnh = ref('')
 const begin = () =>
   tried(async () => {
-    const id = uuidv7()
+    const id = uuid()
     await take(
       api.POST('/api/v1/aircraft/{registration}/runs', {
         params: { path: { registration: props.registration } },
         body: {
           id,
-          event: uuidv7(),
+          event: uuid(),
           device: outbox.device,
           item: props.finding?.item ?? '',
           oat: oat.value.trim(),

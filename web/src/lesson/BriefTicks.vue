@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { useLesson, type Place } from '@/lesson/lesson'
+import { useLesson } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 
 /** The elements of a spoken brief, ticked as they are heard, and kept as a note. */
 const props = defineProps<{ place: Place }>()

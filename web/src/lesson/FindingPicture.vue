@@ -2,7 +2,7 @@
 import { onUnmounted, ref, watch } from 'vue'
 
 import { pictureURL } from '@/device/pictures'
-import { useOutbox } from '@/lesson/outbox'
+import { useOutbox } from '@/outbox/outbox'
 
 /** A picture of a finding; touched, it fills the screen. */
 const props = defineProps<{ lesson: string; hash: string; words: string }>()

@@ -5,7 +5,8 @@ import type { Procedure } from '@/schema/schemas'
 import BriefTicks from '@/lesson/BriefTicks.vue'
 import LevelRow from '@/lesson/LevelRow.vue'
 import ProcedureDialog from '@/lesson/ProcedureDialog.vue'
-import { useLesson, type Place } from '@/lesson/lesson'
+import { useLesson } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 import { rules } from '@/rules/rules'
 
 /** What stands beside an item: usual errors, standards, the question why. */

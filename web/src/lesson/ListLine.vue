@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Place } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 import { markTone, markWords } from '@/shared/words'
 
 /** One line of a list; engines that are worked side by side stand on it together. */

@@ -3,7 +3,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 
 import ListLine from '@/lesson/ListLine.vue'
 import type { Aid } from '@/schema/schemas'
-import type { Place } from '@/lesson/lesson'
+import type { Place } from '@/lesson/places'
 import { markTone, markWords, reasonShape, reasonWords } from '@/shared/words'
 
 /** The list moves under the live item, which stays where it is. */

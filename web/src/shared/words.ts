@@ -96,9 +96,6 @@ export function timeWords(moment: string | number, zone: string): string {
   return clocks.get(zone)!.format(new Date(moment))
 }
 
-/** So many marks. */
-export const marksWords = (n: number) => (n === 1 ? '1 mark' : `${n} marks`)
-
 /** The school's day at a moment, such as 2026-11-24. */
 export const dayIn = (moment: string, zone: string) =>
   new Date(moment).toLocaleDateString('en-CA', { timeZone: zone })

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 
 import { askPasskey, noPasskeys } from '@/sign-in/passkey'
 import { reach } from '@/device/reach'
-import type { Again } from '@/lesson/lesson'
+import type { Again } from '@/lesson/signing'
 import { useSession } from '@/shared/session'
 
 /** Who one is, once more: by PIN where one is set, else by password. */

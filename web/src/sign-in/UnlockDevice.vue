@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { kept } from '@/device/kept'
 import { closedTo, tryPin } from '@/device/pin'
 import { home, useSession } from '@/shared/session'
-import { marksWords } from '@/shared/words'
+import { count } from '@/shared/words'
 
 /** Without the school: the PIN of who was signed in on this device. */
 const session = useSession()
@@ -42,7 +42,7 @@ async function unlock() {
       The school is not reached. Your PIN opens what this device keeps of {{ person.session.school }}.
     </p>
     <p v-if="waiting" class="attend" data-part="waiting">
-      ▲ {{ marksWords(waiting) }} of yours wait on this device.
+      ▲ {{ count(waiting, 'mark') }} of yours wait on this device.
     </p>
     <p v-if="shut" class="problem" role="alert">{{ shut }}</p>
     <form v-else @submit.prevent="unlock">

@@ -3,7 +3,7 @@ import { onMounted, ref, watch } from 'vue'
 
 import type { Schemas } from '@/schema/schemas'
 import { theme } from '@/theme/theme'
-import { SAMPLES } from './running'
+import { SAMPLES } from './traces'
 
 /** A gauge and its last 90 seconds, with its normal band: a drop is seen. */
 const props = defineProps<{

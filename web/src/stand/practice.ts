@@ -1,8 +1,9 @@
 // Practices of this device: begun, sent to the school, kept while it is out of reach.
+import { v7 as uuid } from 'uuid'
 import { api, Refused, take } from '@/api/client'
 import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { kept } from '@/device/kept'
-import { useOutbox, uuidv7 } from '@/lesson/outbox'
+import { useOutbox } from '@/outbox/outbox'
 import { useSession } from '@/shared/session'
 
 export type Course = Schemas['StandView']
@@ -27,7 +28,7 @@ export function fresh(of: Course, scenario: Schemas['StandScenario'], mode: stri
     deeds: [],
   }
 }
-export const newId = uuidv7
+export const newId = uuid
 
 /** What waits is not cleared away with what is old. */
 const WAITS = 8.64e15

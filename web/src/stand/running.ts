@@ -1,12 +1,15 @@
-import { computed, onUnmounted, ref, shallowRef } from 'vue'
+import { useRafFn } from '@vueuse/core'
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 
-import type { PracticeDeed, PracticeRun, Schemas, StandGuide, StandSeen } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
+import type { PracticeDeed, PracticeRun, Schemas, StandGuide, StandSeen } from '@/schema/schemas'
+import { useTraces } from './traces'
 
-/** A sample each fifth of a second, and 90 seconds of them. */
-export const SAMPLES = 450
-const SAMPLE_TICKS = 10
 const SILENT = { hz: 0, loud: 0, rough: 0 }
+/** A page that was away for longer goes on from now, in seconds: nothing runs unseen. */
+const AWAY = 0.1
+/** Who follows a run and is further behind than this catches up, to a second, in seconds. */
+const BEHIND = 4
 
 /** A stand that runs in this page: in real time, slowed, or a second at a time. */
 export function useRunning(heard: (sound: StandSeen['sound']) => void = () => undefined) {
@@ -22,19 +25,16 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   const stands = computed(() => seen.value?.stands ?? [])
   /** The gauges in view, the one that was opened last at the end. */
   const open = computed(() => seen.value?.inView ?? [])
-  /** The steps of a second, as the course counts them. */
-  let aSecond = 1
-  /** What each gauge showed, the newest last; drawn counts what has been added. */
-  let traces: number[][] = []
-  const drawn = ref(0)
   /** How often it was gone back. */
   const jumps = ref(0)
-  let frame = 0
-  let last = 0
+  const traces = useTraces()
+  /** The steps of a second, as the course counts them. */
+  let aSecond = 1
   let owed = 0
-  let since = 0
-  /** How far the stand may go, where it follows somebody else's. */
+  /** How far the stand may go, where it follows somebody else's, in steps. */
   let until = Infinity
+
+  const clock = useRafFn(({ delta }) => turn(delta / 1000), { immediate: false })
 
   function show(now: StandSeen) {
     if (now.turns !== seen.value?.turns) guide.value = rules.standNext()
@@ -42,29 +42,20 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     seen.value = now
     heard(pace.value ? now.sound : SILENT)
   }
-  /** Goes on by so many ticks, and keeps the samples on the way. */
+  /** Goes on by so many steps, and keeps the samples on the way. */
   function step(ticks = aSecond) {
     ticks = Math.min(ticks, Math.round(until - seconds.value * aSecond))
     while (ticks > 0) {
-      const some = Math.min(ticks, SAMPLE_TICKS - since)
+      const some = Math.min(ticks, traces.untilNext())
       show(rules.standStep(some))
       ticks -= some
-      since += some
-      if (since === SAMPLE_TICKS) {
-        since = 0
-        traces.forEach((t, i) => {
-          t.push(seen.value!.values[i]!)
-          if (t.length > SAMPLES) t.shift()
-        })
-      }
+      traces.add(some, seen.value!.values)
     }
-    drawn.value++
+    traces.drawn.value++
   }
-  function turn(at: number) {
-    frame = requestAnimationFrame(turn)
-    // A page that was away goes on from now: nothing runs unseen.
-    owed += Math.min((at - last) / 1000, 0.1) * aSecond * (frozen.value ? 0 : pace.value)
-    last = at
+  /** So many seconds have gone by. */
+  function turn(gone: number) {
+    owed += Math.min(gone, AWAY) * aSecond * (frozen.value ? 0 : pace.value)
     const ticks = Math.floor(owed)
     owed -= ticks
     if (ticks > 0) step(ticks)
@@ -73,48 +64,44 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   /** Shows a stand that has jumped, from there on. */
   function jumped(to: StandSeen) {
     seen.value = null
-    since = owed = 0
+    owed = 0
     show(to)
-    drawn.value++
+    traces.drawn.value++
   }
-  function run() {
-    cancelAnimationFrame(frame)
-    last = performance.now()
-    frame = requestAnimationFrame(turn)
+  /** Goes back to the start of a course, or to what is looked at of it. */
+  function reset(course: Schemas['StandView'], its: Schemas['StandPanel']) {
+    panel.value = its
+    aSecond = course.ticksASecond
+    traces.begin(its.gauges.length, aSecond)
+    until = Infinity
   }
   function begin(course: Schemas['StandView'], of: PracticeRun) {
     const begun = rules.standBegin(course, of)
-    aSecond = course.ticksASecond
-    panel.value = begun.panel
+    reset(course, begun.panel)
     rows.value = begun.rows
-    traces = begun.panel.gauges.map(() => [])
     frozen.value = false
-    until = Infinity
     jumped(begun)
     pace.value = 1
-    run()
+    clock.resume()
   }
   /** Follows a run that somebody else works, as far as it has come. */
   function follow(course: Schemas['StandView'], of: PracticeRun) {
     begin(course, of)
-    rules.standFeed(of.deeds)
-    until = of.ticks
+    fed(of.deeds, of.ticks)
   }
   function fed(deeds: PracticeDeed[], tick: number) {
     rules.standFeed(deeds)
     until = tick
     const behind = tick - seconds.value * aSecond
-    if (behind > 4 * aSecond) step(behind - aSecond)
+    if (behind > BEHIND * aSecond) step(behind - aSecond)
   }
   /** Looks at a run from a second on. */
   function watch(course: Schemas['StandView'], of: PracticeRun, second: number) {
-    panel.value = course.panel
-    aSecond = course.ticksASecond
-    traces = course.panel.gauges.map(() => [])
+    reset(course, course.panel)
     until = of.ticks
     pace.value = 0
     jumped(rules.standWatch(course, of, second))
-    run()
+    clock.resume()
   }
   /** Does something now. What is moved on the panel is shown as it was moved. */
   function act(deed: Omit<PracticeDeed, 'tick'>) {
@@ -125,7 +112,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     const c = panel.value!.controls[i]!
     if (stands.value[i] !== value) act({ move: { control: c.control, engine: c.engine, value } })
   }
-  /** Brings a gauge in view, or lets it go; the one that was longest in view gives way. */
+  /** Brings a gauge in view, or lets it go. */
   function look(gauge: number) {
     rules.standLook(gauge)
     show(rules.standStep(0))
@@ -133,18 +120,16 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
   function back(by: number) {
     const from = seconds.value
     const to = rules.standBack(Math.max(from - by, 0))
-    const gone = Math.round(((from - to.seconds) * aSecond) / SAMPLE_TICKS)
-    traces.forEach((t) => t.splice(Math.max(t.length - gone, 0)))
+    traces.back(from - to.seconds)
     jumps.value++
     jumped(to)
   }
   function end() {
-    cancelAnimationFrame(frame)
+    clock.pause()
     pace.value = 0
     heard(SILENT)
   }
-  onUnmounted(end)
-  const trace = (i: number) => traces[i] ?? []
+  onScopeDispose(end)
   return {
     panel,
     rows,
@@ -155,7 +140,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     frozen,
     stands,
     open,
-    drawn,
+    drawn: traces.drawn,
     jumps,
     begin,
     follow,
@@ -167,7 +152,7 @@ export function useRunning(heard: (sound: StandSeen['sound']) => void = () => un
     step,
     back,
     end,
-    trace,
+    trace: traces.trace,
   }
 }
 export type Running = ReturnType<typeof useRunning>

@@ -7,7 +7,7 @@ import { askToPersist } from '@/device/kept'
 import { reach } from '@/device/reach'
 import { aboard } from '@/device/update'
 import { useLesson } from '@/lesson/lesson'
-import { useOutbox } from '@/lesson/outbox'
+import { useOutbox } from '@/outbox/outbox'
 import { useSession } from '@/shared/session'
 import { agoWords, count } from '@/shared/words'
 
