@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onErrorCaptured, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
+import AppButton from '@/base/AppButton.vue'
 import { cleared, readLoss } from '@/device/cleared'
 import { newer, takeNewer } from '@/device/update'
 import { useSession } from '@/shared/session'
@@ -29,7 +30,7 @@ onErrorCaptured((e) => {
 
 <template>
   <p v-if="failure" class="failure problem" role="alert">
-    {{ failure }} <button class="quiet" @click="failure = ''">Close</button>
+    {{ failure }} <AppButton class="quiet" @click="failure = ''">Close</AppButton>
   </p>
   <p v-else-if="cleared" class="failure out" role="alert" data-part="cleared">
     ■ This browser was short of space and cleared what was kept here:
@@ -37,15 +38,15 @@ onErrorCaptured((e) => {
     }}{{ cleared.since ? ` of ${agoWords(cleared.since, session.current?.zone ?? hereZone)}` : '' }} that the
     school did not have {{ cleared.marks === 1 ? 'is' : 'are' }} lost. What is remembered of them can be added
     to their lesson.
-    <button class="quiet" data-action="read-loss" @click="readLoss">I have read it</button>
+    <AppButton class="quiet" data-action="read-loss" @click="readLoss">I have read it</AppButton>
   </p>
   <p v-else-if="session.replaced" class="failure attend" role="alert">
     ▲ Somebody else has signed in, or out, in another tab. What was marked here is kept.
-    <button class="quiet" @click="again">Go on</button>
+    <AppButton class="quiet" @click="again">Go on</AppButton>
   </p>
   <p v-else-if="offered" class="failure" data-part="newer">
     A newer version of this application is ready. {{ said }}
-    <button class="quiet" data-action="take-newer" @click="takeIt">Take it now</button>
+    <AppButton class="quiet" data-action="take-newer" @click="takeIt">Take it now</AppButton>
   </p>
   <AccountNotices v-if="session.current && !working" />
   <router-view :key="$route.path + session.reading" />

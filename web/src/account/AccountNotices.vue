@@ -2,6 +2,7 @@
 import { ref, watch } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
@@ -26,7 +27,7 @@ async function read(id: string) {
 <template>
   <p v-for="n in notices" :key="n.id" class="told attend" role="status" data-part="notice">
     <span class="words">▲ {{ n.words }}</span>
-    <button data-action="read-notice" @click="read(n.id)">I have read this</button>
+    <AppButton data-action="read-notice" @click="read(n.id)">I have read this</AppButton>
   </p>
 </template>
 

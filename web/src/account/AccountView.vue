@@ -2,6 +2,8 @@
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { pinsWork } from '@/device/pin'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -96,7 +98,7 @@ const subjects: Record<string, string> = {
               <form class="pair" @submit.prevent="keepSecond">
                 <label
                   >Code
-                  <input
+                  <AppInput
                     v-model="typed.code"
                     type="text"
                     name="second-code"
@@ -104,14 +106,14 @@ const subjects: Record<string, string> = {
                     autocomplete="one-time-code"
                     maxlength="12"
                 /></label>
-                <button
+                <AppButton
                   class="primary"
                   type="submit"
                   data-action="keep-second"
                   :disabled="busy || !typed.code"
                 >
                   Ask for them from now on
-                </button>
+                </AppButton>
               </form>
             </template>
             <form v-else class="pair" @submit.prevent="beginSecond">
@@ -124,33 +126,32 @@ const subjects: Record<string, string> = {
               </p>
               <label
                 >Your password
-                <input
+                <AppInput
                   v-model="typed.proof"
                   type="password"
                   name="second-password"
                   autocomplete="current-password"
               /></label>
-              <button type="submit" data-action="begin-second" :disabled="busy || !typed.proof">
+              <AppButton type="submit" data-action="begin-second" :disabled="busy || !typed.proof">
                 {{ account.second ? 'Another device' : 'Set them up' }}
-              </button>
-              <button
+              </AppButton>
+              <AppButton
                 v-if="account.second && !account.required"
-                type="button"
                 data-action="end-second"
                 :disabled="busy || !typed.proof"
                 @click="endSecond"
               >
                 Ask no more
-              </button>
+              </AppButton>
             </form>
           </section>
           <section class="part">
             <h2>PIN, passkeys, units</h2>
             <p class="acts">
-              <button v-if="pinsWork()" data-action="pin" @click="session.pinning = true">
+              <AppButton v-if="pinsWork()" data-action="pin" @click="session.pinning = true">
                 {{ account.hasPin ? 'Another PIN, passkeys' : 'Set a PIN, passkeys' }}
-              </button>
-              <button data-action="units" @click="session.choosing = true">Units</button>
+              </AppButton>
+              <AppButton data-action="units" @click="session.choosing = true">Units</AppButton>
             </p>
           </section>
           <section class="part">
@@ -158,7 +159,7 @@ const subjects: Record<string, string> = {
             <form class="stack" data-part="password" @submit.prevent="setPassword">
               <label
                 >The one that serves now
-                <input
+                <AppInput
                   v-model="typed.password"
                   type="password"
                   name="password-now"
@@ -166,23 +167,27 @@ const subjects: Record<string, string> = {
               /></label>
               <label
                 >The new one, ten letters or more
-                <input v-model="typed.next" type="password" name="password-next" autocomplete="new-password"
+                <AppInput
+                  v-model="typed.next"
+                  type="password"
+                  name="password-next"
+                  autocomplete="new-password"
               /></label>
               <label
                 >The same again
-                <input
+                <AppInput
                   v-model="typed.again"
                   type="password"
                   name="password-again"
                   autocomplete="new-password"
               /></label>
-              <button
+              <AppButton
                 type="submit"
                 data-action="set-password"
                 :disabled="busy || !typed.password || !typed.next"
               >
                 Change it, and end every other session
-              </button>
+              </AppButton>
             </form>
           </section>
         </div>
@@ -198,11 +203,11 @@ const subjects: Record<string, string> = {
                 {{ timeWords(Date.parse(s.beganAt), zone()) }}</span
               >
               <b v-if="s.this" class="within">here</b>
-              <button v-else class="quiet" data-action="end-session" @click="end(s.id)">end it</button>
+              <AppButton v-else class="quiet" data-action="end-session" @click="end(s.id)">end it</AppButton>
             </div>
-            <button v-if="account.sessions.length > 1" data-action="end-others" @click="end()">
+            <AppButton v-if="account.sessions.length > 1" data-action="end-others" @click="end()">
               End all but this one
-            </button>
+            </AppButton>
           </section>
           <section class="part" data-part="signed">
             <h2>What you signed</h2>

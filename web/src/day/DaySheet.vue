@@ -6,6 +6,9 @@ import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppText from '@/base/AppText.vue'
 import type { AircraftType, Calculators, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
@@ -121,7 +124,7 @@ const print = () => window.print()
       <span v-if="field" class="soft"
         >{{ field.name }}, {{ field.id }}, {{ rules.say(`${field.elevationFt} ft`) }}</span
       >
-      <template #side><button class="quiet" @click="print">Print</button></template>
+      <template #side><AppButton class="quiet" @click="print">Print</AppButton></template>
     </TopBar>
     <ProblemNotice v-model="problem" />
     <main v-if="sheet">
@@ -134,21 +137,21 @@ const print = () => window.print()
         />
         <label class="report"
           >Weather report, pasted or typed
-          <textarea
+          <AppText
             v-model="typed.report"
             rows="2"
             name="report"
             spellcheck="false"
             placeholder="METAR XTHW …"
-          ></textarea>
+          />
         </label>
         <p class="station">
-          <button data-action="station" :disabled="!field" @click="simulated">
+          <AppButton data-action="station" :disabled="!field" @click="simulated">
             Take the practice station
-          </button>
+          </AppButton>
           <OnOff v-model="copying" name="copying" words="read aloud only: I copy it down" />
           <template v-if="station">
-            <button class="quiet" data-action="speak" @click="speak">Read it aloud</button>
+            <AppButton class="quiet" data-action="speak" @click="speak">Read it aloud</AppButton>
             <span v-if="copying" class="soft" data-part="broadcast">{{ station.broadcast }}</span>
             <span v-if="copying || typed.report === station.report" class="attend small"
               >▲ {{ station.note }}</span
@@ -160,40 +163,40 @@ const print = () => window.print()
         <div class="fields">
           <label
             >Student’s crosswind, {{ units.speed }}
-            <input v-model="typed.studentCross" type="text" inputmode="decimal" name="student-cross"
+            <AppInput v-model="typed.studentCross" type="text" inputmode="decimal" name="student-cross"
           /></label>
           <template v-if="sheet.asks.tanks">
             <label
               >Fuel left, {{ units.volume }}
-              <input v-model="typed.left" type="text" inputmode="decimal" name="left"
+              <AppInput v-model="typed.left" type="text" inputmode="decimal" name="left"
             /></label>
             <label
               >Fuel right, {{ units.volume }}
-              <input v-model="typed.right" type="text" inputmode="decimal" name="right"
+              <AppInput v-model="typed.right" type="text" inputmode="decimal" name="right"
             /></label>
           </template>
           <label
             >{{ sheet.asks.run }}, {{ units.length }}
-            <input v-model="typed.run" type="text" inputmode="decimal" name="run"
+            <AppInput v-model="typed.run" type="text" inputmode="decimal" name="run"
           /></label>
           <label
             >{{ sheet.asks.over50 }}, {{ units.length }}
-            <input v-model="typed.over50" type="text" inputmode="decimal" name="over50"
+            <AppInput v-model="typed.over50" type="text" inputmode="decimal" name="over50"
           /></label>
           <label v-if="sheet.asks.hoverPower"
-            >Power for the hover <input v-model="typed.power" type="text" inputmode="decimal" name="power"
+            >Power for the hover <AppInput v-model="typed.power" type="text" inputmode="decimal" name="power"
           /></label>
           <label
             >Turn back from, {{ units.height }}
-            <input
+            <AppInput
               v-model="typed.turnBack"
               type="text"
               inputmode="decimal"
               name="turn-back"
               placeholder="never"
           /></label>
-          <label>Who flies <input v-model="typed.flies" type="text" name="flies" /></label>
-          <label>Who reads the list <input v-model="typed.reads" type="text" name="shoots" /></label>
+          <label>Who flies <AppInput v-model="typed.flies" type="text" name="flies" /></label>
+          <label>Who reads the list <AppInput v-model="typed.reads" type="text" name="shoots" /></label>
         </div>
         <p
           v-for="(why, name) in sheet.wrong"
@@ -234,7 +237,7 @@ const print = () => window.print()
           <ElTableColumn label="student’s own" min-width="124">
             <template #default="{ row }">
               <span class="own">
-                <input
+                <AppInput
                   v-model="typed.own[row.id]"
                   type="text"
                   :aria-label="`Student's own ${row.label}`"
@@ -248,7 +251,7 @@ const print = () => window.print()
           </ElTableColumn>
         </ElTable>
         <div v-if="sheet.runways.length" class="runways" data-part="runways">
-          <button
+          <AppButton
             v-for="w in sheet.runways"
             :key="w.name"
             :class="['runway', { on: sheet.runway === w.name }]"
@@ -259,7 +262,7 @@ const print = () => window.print()
             <span>{{ w.along }}</span>
             <span>{{ w.across }}</span>
             <span :class="w.state">{{ shape(w.state) }} {{ w.words }}</span>
-          </button>
+          </AppButton>
         </div>
         <p v-if="sheet.nose" class="soft">{{ sheet.nose }}</p>
         <div v-if="sentences.length" class="brief" data-part="brief">
@@ -277,7 +280,7 @@ const print = () => window.print()
           </ElCheckboxGroup>
           <label class="said"
             >What the student said, typed: its numbers are held to the sheet’s
-            <textarea v-model="typed.said" rows="2" name="said" maxlength="4000"></textarea>
+            <AppText v-model="typed.said" rows="2" name="said" maxlength="4000" />
           </label>
           <p v-if="heard.length && missing.length" class="attend" data-part="missing">
             ▲ Not heard: {{ missing.map((s) => s.element.replaceAll('-', ' ')).join(', ') }}.

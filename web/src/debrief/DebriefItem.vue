@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useLesson } from '@/lesson/lesson'
 import type { Place } from '@/lesson/places'
@@ -75,42 +77,46 @@ async function correct() {
       </p>
     </div>
     <b class="grade">{{ shows(s.level) }}</b>
-    <button v-if="!closed" class="quiet" :aria-expanded="open" @click="open = !open">Change</button>
-    <button v-if="corrects" class="quiet" :aria-expanded="open" data-action="correct" @click="open = !open">
+    <AppButton v-if="!closed" class="quiet" :aria-expanded="open" @click="open = !open">Change</AppButton>
+    <AppButton
+      v-if="corrects"
+      class="quiet"
+      :aria-expanded="open"
+      data-action="correct"
+      @click="open = !open"
+    >
       Correct
-    </button>
+    </AppButton>
     <form v-if="open && corrects" @submit.prevent="correct">
       <p class="small soft">
         The mark that should stand. What was signed stays beside it, and the correction is signed by itself.
       </p>
-      <button
+      <AppButton
         v-for="m in corrections"
         :key="m.id"
-        type="button"
         :class="{ chosen: mark === m.id }"
         :aria-pressed="mark === m.id"
         :data-correct="m.id"
         @click="mark = m.id"
       >
         {{ m.words }}
-      </button>
-      <input v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
-      <button type="submit" class="primary" data-action="write-correction">Write the correction</button>
+      </AppButton>
+      <AppInput v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
+      <AppButton type="submit" class="primary" data-action="write-correction">Write the correction</AppButton>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     </form>
     <form v-else-if="open" @submit.prevent="override">
-      <button
+      <AppButton
         v-for="step in scale.steps"
         :key="step.label"
-        type="button"
         :class="{ chosen: level === step.means }"
         :data-level="step.means"
         @click="level = step.means"
       >
         {{ step.label }}
-      </button>
-      <input v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
-      <button type="submit" class="primary" data-action="override">Change the level</button>
+      </AppButton>
+      <AppInput v-model="reason" type="text" name="reason" placeholder="Why" maxlength="1000" />
+      <AppButton type="submit" class="primary" data-action="override">Change the level</AppButton>
       <p v-if="problem" class="problem">{{ problem }}</p>
     </form>
   </article>

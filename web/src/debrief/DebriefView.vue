@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppText from '@/base/AppText.vue'
 import type { Schemas } from '@/schema/schemas'
 import BesidePrevious from '@/debrief/BesidePrevious.vue'
 import DebriefItem from '@/debrief/DebriefItem.vue'
@@ -154,7 +156,7 @@ const print = () => window.print()
           >
           <a :href="`/api/v1/lessons/${id}/record`" download data-action="export-record">Record</a>
         </template>
-        <button class="quiet" @click="print">Print</button>
+        <AppButton class="quiet" @click="print">Print</AppButton>
       </template>
     </TopBar>
     <RunSheet v-if="run && lesson.view?.lesson.id === id" :id="id" />
@@ -221,9 +223,9 @@ const print = () => window.print()
           </p>
           <p class="bar">
             <b>{{ all ? 'Every item observed' : 'What was not correct at once' }}</b>
-            <button class="quiet" @click="all = !all">
+            <AppButton class="quiet" @click="all = !all">
               {{ all ? 'Only deviations' : 'Show every item' }}
-            </button>
+            </AppButton>
           </p>
           <p v-if="seen?.observed && !shown.length" class="soft">Nothing among what was observed.</p>
           <DebriefItem
@@ -264,15 +266,15 @@ const print = () => window.print()
               {{ markWords[c.mark] }}, because {{ c.why }}
             </p>
             <form v-if="mine" @submit.prevent="say">
-              <textarea
+              <AppText
                 v-model="comment"
                 name="comment"
                 rows="2"
                 :placeholder="signed ? 'An addendum to the signed record' : 'What to fix next time'"
-              ></textarea>
-              <button type="submit" :disabled="!comment.trim() || busy">
+              />
+              <AppButton type="submit" :disabled="!comment.trim() || busy">
                 {{ signed ? 'Add to the record' : 'Add the comment' }}
-              </button>
+              </AppButton>
             </form>
           </section>
           <section v-if="signed && !unsigned.length" class="part" data-part="signed">
@@ -291,9 +293,15 @@ const print = () => window.print()
             <p v-for="p in state.problems" :key="p.message" class="problem">
               {{ name(p.item) }}: {{ p.message }}
             </p>
-            <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
+            <AppButton
+              v-if="!state.ended"
+              class="primary wide"
+              :disabled="busy"
+              data-action="end"
+              @click="end"
+            >
               End the lesson
-            </button>
+            </AppButton>
             <p v-else-if="lesson.signedHere && !lesson.signedHere.reason" class="within" data-part="promised">
               ● Signed on this device at {{ lesson.signedHere.at.slice(11, 16) }} UTC. The school seals it as
               soon as it has it.
@@ -303,9 +311,9 @@ const print = () => window.print()
               <p v-for="e in cameSince" :key="e.id">
                 Came since: {{ e.kind.replaceAll('-', ' ') }} {{ e.item }}
               </p>
-              <button data-action="look-again" @click="lesson.dropSignature()">
+              <AppButton data-action="look-again" @click="lesson.dropSignature()">
                 I have looked: sign again
-              </button>
+              </AppButton>
             </div>
             <SignBox
               v-else

@@ -2,6 +2,7 @@
 import { defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { LessonView, StudentView } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
@@ -30,9 +31,9 @@ onMounted(async () => {
           {{ student.readiness.missing.length + student.readiness.blocks.length }} in the way</span
         >
       </p>
-      <button v-if="session.may('book') && !booked" data-action="book-next" @click="booking = true">
+      <AppButton v-if="session.may('book') && !booked" data-action="book-next" @click="booking = true">
         Book it
-      </button>
+      </AppButton>
       <b v-else-if="booked" class="within">● Booked</b>
     </div>
     <p v-else class="soft">

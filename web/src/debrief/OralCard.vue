@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import LevelRow from '@/lesson/LevelRow.vue'
 import { useLesson } from '@/lesson/lesson'
 
@@ -29,12 +30,12 @@ function grade(level: number) {
   <section v-if="question && !lesson.closed" class="card" aria-label="Oral question" data-part="oral-card">
     <p>
       <b>{{ question.ask }}</b>
-      <button class="quiet" data-action="answer" @click="shown = !shown">
+      <AppButton class="quiet" data-action="answer" @click="shown = !shown">
         {{ shown ? 'hide the answer' : 'answer' }}
-      </button>
-      <button class="quiet" data-action="another-question" @click="((at += 1), (shown = false))">
+      </AppButton>
+      <AppButton class="quiet" data-action="another-question" @click="((at += 1), (shown = false))">
         another of {{ open.length }}
-      </button>
+      </AppButton>
     </p>
     <p v-if="shown" class="soft">{{ question.answer }}</p>
     <LevelRow name="card" @grade="grade" />

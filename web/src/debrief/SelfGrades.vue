@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppText from '@/base/AppText.vue'
 import { useLesson } from '@/lesson/lesson'
 import { rules } from '@/rules/rules'
 
@@ -37,7 +39,7 @@ async function give() {
       <span>{{ p.title }}</span>
       <span class="steps">
         <template v-for="(s, i) in steps" :key="s.label">
-          <button
+          <AppButton
             v-if="asks"
             :class="['dot', { chosen: mine[p.id] === s.means }]"
             :aria-pressed="mine[p.id] === s.means"
@@ -46,7 +48,7 @@ async function give() {
             @click="mine[p.id] = s.means"
           >
             {{ s.label }}
-          </button>
+          </AppButton>
           <svg v-else viewBox="0 0 24 24" :aria-label="s.label">
             <circle cx="12" cy="12" r="2.5" class="empty" />
             <circle v-if="at(state.self?.levels[p.id]) === i" cx="12" cy="12" r="8" class="ring" />
@@ -58,16 +60,16 @@ async function give() {
     <form v-if="asks" @submit.prevent="give">
       <label
         >What went well, what you would do another way, if you like
-        <textarea v-model="words" name="self-words" rows="2" maxlength="2000"></textarea>
+        <AppText v-model="words" name="self-words" rows="2" maxlength="2000" />
       </label>
-      <button
+      <AppButton
         type="submit"
         class="primary"
         :disabled="phases.some((p) => mine[p.id] === undefined)"
         data-action="self-grade"
       >
         That is how I saw it
-      </button>
+      </AppButton>
     </form>
     <template v-else-if="state.self">
       <p class="soft small">

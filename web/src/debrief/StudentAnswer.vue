@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppText from '@/base/AppText.vue'
 import SignBox from '@/sign-in/SignBox.vue'
 import { useLesson } from '@/lesson/lesson'
 import type { Again } from '@/lesson/signing'
@@ -40,21 +42,21 @@ async function answer(again: Again) {
     <p v-if="given?.words">“{{ given.words }}”</p>
     <template v-if="mine && !given">
       <div class="two">
-        <button :class="{ chosen: !refuses }" :aria-pressed="!refuses" @click="refuses = false">
+        <AppButton :class="{ chosen: !refuses }" :aria-pressed="!refuses" @click="refuses = false">
           I have seen it
-        </button>
-        <button
+        </AppButton>
+        <AppButton
           :class="{ chosen: refuses }"
           :aria-pressed="refuses"
           data-action="refuse"
           @click="refuses = true"
         >
           I do not agree
-        </button>
+        </AppButton>
       </div>
       <label
         >{{ refuses ? 'What you do not agree with' : 'Remarks, if you like' }}
-        <textarea v-model="words" name="answer-words" rows="2" maxlength="2000"></textarea>
+        <AppText v-model="words" name="answer-words" rows="2" maxlength="2000" />
       </label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <SignBox

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import DecisionRow from '@/lesson/DecisionRow.vue'
 import { useLesson } from '@/lesson/lesson'
 import type { Place } from '@/lesson/places'
@@ -64,7 +66,7 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
           none="severity: the usual"
         />
       </template>
-      <input
+      <AppInput
         v-model="of(n.event).words"
         type="text"
         name="noted-words"
@@ -80,14 +82,14 @@ const takeBack = (event: string) => lesson.touch({ name: 'unnote', about: event 
           none="who was told"
           own
         />
-        <input v-model="of(n.event).why" type="text" name="noted-why" placeholder="Why" maxlength="1000" />
+        <AppInput v-model="of(n.event).why" type="text" name="noted-why" placeholder="Why" maxlength="1000" />
       </template>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <div class="buttons">
-        <button type="submit" class="primary" data-action="say-noted">Say it so</button>
-        <button type="button" class="quiet" data-action="take-back" @click="takeBack(n.event)">
+        <AppButton type="submit" class="primary" data-action="say-noted">Say it so</AppButton>
+        <AppButton class="quiet" data-action="take-back" @click="takeBack(n.event)">
           It was nothing
-        </button>
+        </AppButton>
       </div>
     </form>
   </section>

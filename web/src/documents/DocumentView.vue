@@ -6,6 +6,8 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vu
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type {
   Aid,
   AircraftType,
@@ -187,7 +189,7 @@ onBeforeRouteLeave(async () => {
       <VersionSteps :meta="meta" />
       <div class="doing">
         <template v-if="writable && writer">
-          <button
+          <AppButton
             class="quiet"
             :disabled="!past.length"
             title="Ctrl+Z"
@@ -195,8 +197,8 @@ onBeforeRouteLeave(async () => {
             @click="draft.undo"
           >
             Undo
-          </button>
-          <button
+          </AppButton>
+          <AppButton
             class="quiet"
             :disabled="!future.length"
             title="Ctrl+Y"
@@ -204,18 +206,18 @@ onBeforeRouteLeave(async () => {
             @click="draft.redo"
           >
             Redo
-          </button>
-          <button :disabled="!dirty || busy" title="Ctrl+S" data-action="save" @click="draft.save">
+          </AppButton>
+          <AppButton :disabled="!dirty || busy" title="Ctrl+S" data-action="save" @click="draft.save">
             {{ dirty ? 'Save' : 'Saved' }}
-          </button>
-          <button
+          </AppButton>
+          <AppButton
             v-if="!type"
             :disabled="busy || problems.length > 0"
             data-action="review"
             @click="draft.step('review')"
           >
             Mark as reviewed
-          </button>
+          </AppButton>
           <ElPopconfirm
             title="Delete this draft for good?"
             confirm-button-text="Delete it"
@@ -223,37 +225,41 @@ onBeforeRouteLeave(async () => {
             width="240"
             @confirm="drop"
           >
-            <template #reference><button class="quiet" data-action="drop">Delete the draft</button></template>
+            <template #reference
+              ><AppButton class="quiet" data-action="drop">Delete the draft</AppButton></template
+            >
           </ElPopconfirm>
         </template>
         <template v-else-if="meta.status === 'reviewed' && writer">
-          <button class="quiet" data-action="reopen" @click="draft.step('reopen')">Back to draft</button>
+          <AppButton class="quiet" data-action="reopen" @click="draft.step('reopen')"
+            >Back to draft</AppButton
+          >
           <template v-if="chief">
-            <label>from <input v-model="from" type="date" name="from" :min="today" /></label>
-            <button
+            <label>from <AppInput v-model="from" type="date" name="from" :min="today" /></label>
+            <AppButton
               class="primary"
               :disabled="busy || !from"
               data-action="approve"
               @click="draft.step('approve', from)"
             >
               Approve
-            </button>
+            </AppButton>
           </template>
           <span v-else class="soft">waits for the chief instructor</span>
         </template>
         <template v-else-if="writer">
           <template v-if="meta.status === 'in-force' && !meta.shipped && chief">
-            <label>from <input v-model="from" type="date" name="from" :min="today" /></label>
-            <button class="quiet" data-action="withdraw" @click="draft.step('withdraw', from)">
+            <label>from <AppInput v-model="from" type="date" name="from" :min="today" /></label>
+            <AppButton class="quiet" data-action="withdraw" @click="draft.step('withdraw', from)">
               Withdraw
-            </button>
+            </AppButton>
           </template>
-          <button data-action="another" @click="another">Write a new version</button>
+          <AppButton data-action="another" @click="another">Write a new version</AppButton>
         </template>
       </div>
     </div>
     <nav v-if="meta && doc" class="tabs" aria-label="Views of the document">
-      <button
+      <AppButton
         v-for="[t, words] in tabs"
         :key="t"
         :class="['quiet', { on: tab === t }]"
@@ -261,7 +267,7 @@ onBeforeRouteLeave(async () => {
         @click="tab = t!"
       >
         {{ words }}
-      </button>
+      </AppButton>
       <span v-if="kind !== 'type' && problems.length" class="out" role="status" data-part="faults"
         >■ {{ count(problems.length, 'mistake') }}</span
       >

@@ -2,6 +2,9 @@
 import { computed, reactive, ref } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppText from '@/base/AppText.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -63,7 +66,7 @@ const save = () =>
       <ProblemNotice v-model="problem" />
       <template v-if="!aircraft">
         <label
-          >Registration <input v-model="typed.registration" type="text" name="registration" maxlength="20"
+          >Registration <AppInput v-model="typed.registration" type="text" name="registration" maxlength="20"
         /></label>
         <label
           >Type
@@ -88,21 +91,21 @@ const save = () =>
       </template>
       <label v-if="changed"
         >It has this equipment from
-        <input v-model="from" type="date" name="equipment-from" />
+        <AppInput v-model="from" type="date" name="equipment-from" />
         <span class="soft small">Lists of days before it stay as they were.</span></label
       >
       <label
         >Hours of the airframe, to a tenth
-        <input v-model="typed.hours" type="text" inputmode="decimal" name="aircraft-hours" maxlength="8"
+        <AppInput v-model="typed.hours" type="text" inputmode="decimal" name="aircraft-hours" maxlength="8"
       /></label>
-      <label>Notes <textarea v-model="typed.notes" name="aircraft-notes" rows="3" maxlength="2000" /></label>
+      <label>Notes <AppText v-model="typed.notes" name="aircraft-notes" rows="3" maxlength="2000" /></label>
       <label v-if="aircraft"
         >Retired from this day on; empty while it flies
-        <input v-model="retiredOn" type="date" name="retired-on"
+        <AppInput v-model="retiredOn" type="date" name="retired-on"
       /></label>
-      <button class="primary" type="submit" :disabled="busy" data-action="save-aircraft">
+      <AppButton class="primary" type="submit" :disabled="busy" data-action="save-aircraft">
         {{ aircraft ? 'Keep it so' : 'Add it' }}
-      </button>
+      </AppButton>
       <template v-if="aircraft?.changes.length">
         <p v-for="c in aircraft.changes" :key="c.from" class="soft small" data-part="equipment-change">
           from {{ dayWords(c.from) }}: {{ titles(c.equipment) }}; written down by {{ c.by }}

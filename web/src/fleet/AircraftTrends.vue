@@ -3,6 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import DeferDialog from '@/fleet/DeferDialog.vue'
 import DeferralLine from '@/fleet/DeferralLine.vue'
@@ -108,11 +109,11 @@ const print = () => window.print()
           data-action="recorder"
           >Engine recorder</router-link
         >
-        <button v-if="session.may('open-run')" class="quiet" data-action="run" @click="begin()">
+        <AppButton v-if="session.may('open-run')" class="quiet" data-action="run" @click="begin()">
           Maintenance run
-        </button>
+        </AppButton>
         <a :href="`/api/v1/aircraft/${registration}/readings.csv`" download>Export</a>
-        <button class="quiet" @click="print">Print</button></template
+        <AppButton class="quiet" @click="print">Print</AppButton></template
       >
     </TopBar>
     <ProblemNotice v-model="problem" />
@@ -149,7 +150,7 @@ const print = () => window.print()
         </p>
         <template v-if="series.length">
           <h3 class="ruled">Every repeated reading</h3>
-          <button
+          <AppButton
             v-for="s in series"
             :key="s.id"
             class="row"
@@ -171,7 +172,7 @@ const print = () => window.print()
               <path :d="spark(s)" :class="s.state" />
             </svg>
             <span :class="s.state" class="small">{{ shape(s.state) }} {{ s.words }}</span>
-          </button>
+          </AppButton>
         </template>
       </section>
       <aside>
@@ -187,25 +188,25 @@ const print = () => window.print()
           </span>
           <FindingBehind :lesson="f.lesson" :words="f.words" :tries="f.tries" :pictures="f.pictures" />
           <DeferralLine :finding="f" />
-          <button
+          <AppButton
             v-if="session.may('defer-finding') && f.deferrable"
             class="quiet"
             :data-defer="f.event"
             @click="deferring = f"
           >
             {{ f.until ? 'Another limit' : 'Until when' }}
-          </button>
-          <button v-if="session.may('open-run')" class="quiet" :data-run="f.event" @click="begin(f)">
+          </AppButton>
+          <AppButton v-if="session.may('open-run')" class="quiet" :data-run="f.event" @click="begin(f)">
             Measure it again
-          </button>
-          <button
+          </AppButton>
+          <AppButton
             v-if="session.may('return-aircraft')"
             class="quiet"
             :data-return="f.event"
             @click="returning = f"
           >
             {{ f.grounds ? 'Return to service' : 'It is done: close it' }}
-          </button>
+          </AppButton>
         </p>
         <template v-if="view.runs.length">
           <h3 class="ruled">Maintenance runs</h3>

@@ -2,6 +2,8 @@
 import { ref } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -32,19 +34,24 @@ const defer = () =>
     <form @submit.prevent="defer">
       <label
         >The last day
-        <input v-model="until" type="date" name="defer-until" :min="session.current?.today" />
+        <AppInput v-model="until" type="date" name="defer-until" :min="session.current?.today" />
       </label>
       <label
         >Which rule allows it, and on which condition
-        <input v-model="words" type="text" name="defer-words" maxlength="1000" />
+        <AppInput v-model="words" type="text" name="defer-words" maxlength="1000" />
       </label>
       <ProblemNotice v-model="problem" />
       <p class="soft small">
         When the day is over the aircraft stays on the ground until it is returned, or deferred anew.
       </p>
-      <button class="primary" type="submit" :disabled="busy || !until || !words.trim()" data-action="defer">
+      <AppButton
+        class="primary"
+        type="submit"
+        :disabled="busy || !until || !words.trim()"
+        data-action="defer"
+      >
         Keep the limit
-      </button>
+      </AppButton>
     </form>
   </AppDialog>
 </template>

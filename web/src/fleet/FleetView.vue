@@ -2,6 +2,8 @@
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
 import type { Schemas } from '@/schema/schemas'
 import TrendNotices from '@/fleet/TrendNotices.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -58,12 +60,14 @@ async function done() {
       <ProblemNotice v-model="problem" />
       <div class="tools">
         <label v-if="gone" class="tick"
-          ><input v-model="retired" type="checkbox" name="with-retired" /> with the {{ gone }} retired</label
+          ><AppCheck v-model="retired" name="with-retired" /> with the {{ gone }} retired</label
         >
         <a href="/api/v1/aircraft.csv" download>Export the table</a>
         <template v-if="may">
-          <button data-action="bring-in" @click="bringing = true">Bring in a table</button>
-          <button class="primary" data-action="add-aircraft" @click="show(null)">Add an aircraft</button>
+          <AppButton data-action="bring-in" @click="bringing = true">Bring in a table</AppButton>
+          <AppButton class="primary" data-action="add-aircraft" @click="show(null)"
+            >Add an aircraft</AppButton
+          >
         </template>
       </div>
       <TrendNotices />

@@ -3,6 +3,8 @@ import { v7 as uuid } from 'uuid'
 import { computed, reactive, ref, shallowRef } from 'vue'
 
 import { api, sendText, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { Schemas } from '@/schema/schemas'
 import RunUpTrace from '@/fleet/RunUpTrace.vue'
 import FilePick from '@/shared/FilePick.vue'
@@ -104,27 +106,33 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
           <span v-if="!view.problem">{{
             view.runups.length === 1 ? 'One run-up was found.' : `${view.runups.length} run-ups were found.`
           }}</span>
-          <button class="quiet" data-action="columns" @click="mapping = !mapping">
+          <AppButton class="quiet" data-action="columns" @click="mapping = !mapping">
             Which column is what
-          </button>
+          </AppButton>
         </p>
         <p v-if="view.problem" class="attend" data-part="unread">▲ {{ view.problem }}</p>
         <form v-if="mapping" class="columns" @submit.prevent="again({ map })">
           <label v-for="w in wanted" :key="w.words">
             {{ w.words }}
-            <select v-model="w.of[w.key]" :name="w.words">
+            <AppSelect
+              :model-value="String(w.of[w.key] ?? '')"
+              @update:model-value="w.of[w.key] = $event"
+              :name="w.words"
+            >
               <option value="">not in the file</option>
               <option v-for="c in view.columns" :key="c" :value="c">{{ c }}</option>
-            </select>
+            </AppSelect>
           </label>
           <label>
             tried first
-            <select v-model="map.first" name="first">
+            <AppSelect v-model="map.first" name="first">
               <option value="">left, or lane A</option>
               <option value="right">right, or lane B</option>
-            </select>
+            </AppSelect>
           </label>
-          <button class="primary" :disabled="busy" data-action="map">Read it so, and keep this</button>
+          <AppButton class="primary" type="submit" :disabled="busy" data-action="map"
+            >Read it so, and keep this</AppButton
+          >
         </form>
         <SearchSelect
           v-if="view.runups.length && view.lessons.length"
@@ -177,7 +185,7 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
               </tbody>
             </table>
             <p v-if="c.taken" class="within small">● taken into the lesson</p>
-            <button
+            <AppButton
               v-else-if="c.item && own(run.lesson)"
               class="quiet"
               :disabled="busy"
@@ -185,7 +193,7 @@ const takeIn = (run: Schemas['RecordedRunUp'], c: Schemas['RecordedCheck']) =>
               @click="takeIn(run, c)"
             >
               Take it into the lesson
-            </button>
+            </AppButton>
             <p v-else-if="!c.item && run.lesson" class="soft small">The lesson’s list has no such check.</p>
           </div>
         </section>

@@ -2,6 +2,9 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppRadio from '@/base/AppRadio.vue'
+import AppText from '@/base/AppText.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -56,12 +59,12 @@ async function give() {
     <form @submit.prevent="give">
       <label
         >What was found and done
-        <textarea v-model="words" name="return-words" rows="2" maxlength="2000"></textarea>
+        <AppText v-model="words" name="return-words" rows="2" maxlength="2000" />
       </label>
       <fieldset v-if="behind?.runs.length" data-part="runs">
         <legend>The run that answers it</legend>
         <label v-for="r in behind.runs" :key="r.id" class="run">
-          <input v-model="run" type="radio" name="return-run" :value="r.id" :disabled="!r.answers" />
+          <AppRadio v-model="run" name="return-run" :value="r.id" :disabled="!r.answers" />
           <span
             >{{ dayWords(r.openedAt.slice(0, 10)) }}, {{ r.instructor }}:
             <b :class="r.answers ? 'within' : 'attend'">{{ r.answers ? '●' : '▲' }} {{ r.words }}</b></span
@@ -77,18 +80,18 @@ async function give() {
       </p>
       <label v-if="!measured"
         >What was tested again, and what it read
-        <textarea v-model="retest" name="return-retest" rows="2" maxlength="2000"></textarea>
+        <AppText v-model="retest" name="return-retest" rows="2" maxlength="2000" />
       </label>
       <ProblemNotice v-model="problem" />
       <p class="soft small">It stands in your name, and cannot be taken back.</p>
-      <button
+      <AppButton
         class="primary"
         type="submit"
         :disabled="busy || !behind || !words.trim() || (measured ? !run : !retest.trim() && !run)"
         data-action="return-aircraft"
       >
         {{ finding.grounds ? 'Return it to service' : 'Close it' }}
-      </button>
+      </AppButton>
     </form>
   </AppDialog>
 </template>

@@ -4,6 +4,8 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useOutbox } from '@/outbox/outbox'
 import AppDialog from '@/shared/AppDialog.vue'
@@ -51,15 +53,17 @@ const begin = () =>
       <div class="air">
         <label
           >Air now, {{ units.temperature }}
-          <input v-model="oat" type="text" inputmode="decimal" name="run-oat" maxlength="16"
+          <AppInput v-model="oat" type="text" inputmode="decimal" name="run-oat" maxlength="16"
         /></label>
         <label
           >Pressure setting, hPa or inHg
-          <input v-model="qnh" type="text" inputmode="decimal" name="run-qnh" maxlength="16"
+          <AppInput v-model="qnh" type="text" inputmode="decimal" name="run-qnh" maxlength="16"
         /></label>
       </div>
       <ProblemNotice v-model="problem" />
-      <button class="primary" type="submit" :disabled="busy" data-action="open-run">Begin the run</button>
+      <AppButton class="primary" type="submit" :disabled="busy" data-action="open-run"
+        >Begin the run</AppButton
+      >
     </form>
   </AppDialog>
 </template>

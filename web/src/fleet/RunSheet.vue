@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import SignBox from '@/sign-in/SignBox.vue'
 import FindingBehind from '@/lesson/FindingBehind.vue'
 import { useLesson } from '@/lesson/lesson'
@@ -87,9 +88,9 @@ const sign = (again: Again) =>
     </section>
     <section v-else-if="mine" class="part">
       <h2>Sign</h2>
-      <button v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
+      <AppButton v-if="!state.ended" class="primary wide" :disabled="busy" data-action="end" @click="end">
         End the run
-      </button>
+      </AppButton>
       <p v-else-if="lesson.signedHere && !lesson.signedHere.reason" class="within" data-part="promised">
         ● Signed on this device. The school seals it as soon as it has it.
       </p>

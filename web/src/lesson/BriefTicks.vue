@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
 import { useLesson } from '@/lesson/lesson'
 import type { Place } from '@/lesson/places'
 
@@ -22,12 +24,17 @@ const keep = () => lesson.touch({ name: 'brief', item: props.place.item.id, hear
     </p>
     <div class="all">
       <label v-for="e in lesson.brief" :key="e.id" :class="{ on: heard.includes(e.id) }">
-        <input v-model="heard" type="checkbox" :value="e.id" :data-heard="e.id" /> {{ e.label }}
+        <AppCheck
+          :model-value="heard.includes(e.id)"
+          @update:model-value="heard = $event ? [...heard, e.id] : heard.filter((o) => o !== e.id)"
+          :data-heard="e.id"
+        />
+        {{ e.label }}
       </label>
     </div>
-    <button v-if="!lesson.closed" data-action="keep-brief" :disabled="!heard.length" @click="keep">
+    <AppButton v-if="!lesson.closed" data-action="keep-brief" :disabled="!heard.length" @click="keep">
       Keep what was heard
-    </button>
+    </AppButton>
     <p v-if="kept" class="soft">{{ kept.words }}</p>
   </section>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import { useLesson } from '@/lesson/lesson'
 import { clockWords } from '@/shared/words'
 
@@ -45,24 +46,24 @@ function note(name: 'noted-error' | 'noted-finding') {
       {{ phase }} <span class="figure">{{ clockWords(clock) }}</span>
     </p>
     <p class="outside">Eyes outside</p>
-    <button
+    <AppButton
       :class="{ chosen: pressed === 'noted-error' }"
       data-mark="noted-error"
       @click="note('noted-error')"
     >
       Error<small v-if="counts.error">{{ counts.error }} to be said later</small>
-    </button>
-    <button
+    </AppButton>
+    <AppButton
       :class="{ chosen: pressed === 'noted-finding' }"
       data-mark="noted-finding"
       @click="note('noted-finding')"
     >
       Finding<small v-if="counts.finding">{{ counts.finding }} to be said later</small>
-    </button>
-    <button class="primary" data-action="stopped" @click="emit('leave')">
+    </AppButton>
+    <AppButton class="primary" data-action="stopped" @click="emit('leave')">
       Stop<small>the aircraft stands</small>
-    </button>
-    <button
+    </AppButton>
+    <AppButton
       :class="['quiet', { holding }]"
       data-action="hold-to-leave"
       @pointerdown="hold"
@@ -73,7 +74,7 @@ function note(name: 'noted-error' | 'noted-finding') {
       @keyup.space="letGo"
     >
       Hold to go back to the list
-    </button>
+    </AppButton>
   </section>
 </template>
 

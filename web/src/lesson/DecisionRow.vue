@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import { decisionWords } from '@/shared/words'
 
 /** What a person decides on a finding: one of the decisions. */
@@ -7,17 +8,16 @@ const decision = defineModel<string>({ required: true })
 
 <template>
   <div class="decisions">
-    <button
+    <AppButton
       v-for="(label, d) in decisionWords"
       :key="d"
-      type="button"
       :class="{ chosen: decision === d }"
       :aria-pressed="decision === d"
       :data-decision="d"
       @click="decision = d"
     >
       {{ label }}
-    </button>
+    </AppButton>
   </div>
 </template>
 

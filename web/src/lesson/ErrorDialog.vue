@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { useLesson } from '@/lesson/lesson'
 import AppDialog from '@/shared/AppDialog.vue'
 import { severityWords } from '@/shared/words'
@@ -30,8 +32,8 @@ function note(code: string) {
   <AppDialog v-model="open" :title="`Error at ${lesson.live?.item.challenge ?? ''}`" :width="760">
     <div class="row">
       <span class="soft">severity</span>
-      <button :class="{ chosen: severity === '' }" @click="severity = ''">the usual</button>
-      <button
+      <AppButton :class="{ chosen: severity === '' }" @click="severity = ''">the usual</AppButton>
+      <AppButton
         v-for="(label, s) in severityWords"
         :key="s"
         :class="{ chosen: severity === s }"
@@ -39,16 +41,18 @@ function note(code: string) {
         @click="severity = s"
       >
         {{ label }}
-      </button>
+      </AppButton>
     </div>
-    <label class="soft">in words, if you like <input v-model="words" type="text" maxlength="400" /></label>
+    <label class="soft">in words, if you like <AppInput v-model="words" type="text" maxlength="400" /></label>
     <div v-if="own.length" class="kinds">
-      <button v-for="e in own" :key="e" class="own" data-error="usual" @click="usual(e)">{{ e }}</button>
+      <AppButton v-for="e in own" :key="e" class="own" data-error="usual" @click="usual(e)">{{
+        e
+      }}</AppButton>
     </div>
     <div class="kinds">
-      <button v-for="k in kinds" :key="k.code" :data-error="k.code" @click="note(k.code)">
+      <AppButton v-for="k in kinds" :key="k.code" :data-error="k.code" @click="note(k.code)">
         {{ k.label }} <small class="soft">{{ severityWords[severity || k.severity] }}</small>
-      </button>
+      </AppButton>
     </div>
   </AppDialog>
 </template>

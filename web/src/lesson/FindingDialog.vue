@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppText from '@/base/AppText.vue'
 import { picturesWork, sendPictures, takePicture } from '@/device/pictures'
 import DecisionRow from '@/lesson/DecisionRow.vue'
 import FindingPicture from '@/lesson/FindingPicture.vue'
@@ -78,7 +81,7 @@ async function write() {
     <form class="form" novalidate @submit.prevent="write">
       <label
         >What was found, with its number
-        <textarea v-model="words" name="words" rows="3" maxlength="2000"></textarea>
+        <AppText v-model="words" name="words" rows="3" maxlength="2000" />
       </label>
       <div v-if="picturesWork()" class="pictures">
         <FindingPicture
@@ -90,7 +93,7 @@ async function write() {
         />
         <label v-if="pictures.length < most" class="button take"
           >{{ pictures.length ? 'Another picture' : 'Take or choose a picture' }}
-          <input type="file" accept="image/*" capture="environment" name="picture" @change="picture"
+          <AppInput type="file" accept="image/*" capture="environment" name="picture" @change="picture"
         /></label>
         <small v-if="pictures.length" class="soft"
           >Only the picture is kept: not where or when it was taken.</small
@@ -101,9 +104,9 @@ async function write() {
         >Who was told
         <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
       /></label>
-      <label>Why <input v-model="why" type="text" name="why" maxlength="1000" /></label>
+      <label>Why <AppInput v-model="why" type="text" name="why" maxlength="1000" /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" data-action="write-finding">Write the finding</button>
+      <AppButton class="primary" type="submit" data-action="write-finding">Write the finding</AppButton>
     </form>
   </AppDialog>
 </template>

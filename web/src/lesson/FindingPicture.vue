@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onUnmounted, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import { pictureURL } from '@/device/pictures'
 import { useOutbox } from '@/outbox/outbox'
 
@@ -26,15 +27,14 @@ onUnmounted(drop)
 
 <template>
   <span v-if="missing" class="soft small">The picture is not here: it is at the school, or on its way.</span>
-  <button
+  <AppButton
     v-else-if="url"
-    type="button"
     :class="['picture', { large }]"
     :aria-label="large ? 'Close the picture' : `Picture: ${words}`"
     @click="large = !large"
   >
     <img :src="url" :alt="`Picture of the finding: ${words}`" @error="missing = true" />
-  </button>
+  </AppButton>
 </template>
 
 <style scoped>

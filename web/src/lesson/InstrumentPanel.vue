@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Draft, Procedure } from '@/schema/schemas'
 import ProcedureDialog from '@/lesson/ProcedureDialog.vue'
 import ReadingBoxes from '@/lesson/ReadingBoxes.vue'
@@ -71,12 +72,12 @@ async function keep() {
     <form v-if="panel.entering && !lesson.closed" class="entry" @submit.prevent="keep">
       <ReadingBoxes :key="id" :panel="panel" :draft="draft" :item="id" @write="write" />
       <p v-if="panel.refusal || problem" class="problem" role="alert">{{ panel.refusal || problem }}</p>
-      <button type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">
+      <AppButton type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">
         <template v-if="panel.verdict"
           >{{ shape(panel.state) }} {{ panel.words }}. Keep this reading</template
         >
         <template v-else>Fill the boxes in</template><small class="figure">enter</small>
-      </button>
+      </AppButton>
     </form>
     <VerdictSheet
       v-if="panel.verdict"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Procedure } from '@/schema/schemas'
 import BriefTicks from '@/lesson/BriefTicks.vue'
 import LevelRow from '@/lesson/LevelRow.vue'
@@ -96,7 +97,7 @@ const ask = (level: number) =>
     <p v-for="n in notes" :key="n.event" class="soft">{{ n.words }}</p>
     <BriefTicks v-if="place.item.id === 'brief-normal'" :key="place.item.id" :place="place" />
     <div v-if="timers.length && !lesson.closed" class="times">
-      <button
+      <AppButton
         v-for="t in timers"
         :key="t.id"
         :data-timer="t.id"
@@ -108,12 +109,18 @@ const ask = (level: number) =>
           ><b class="figure">{{ t.last.seconds }} s</b></span
         >
         <small>{{ t.stands.words }}</small>
-      </button>
+      </AppButton>
     </div>
     <p v-if="procedures.length && !lesson.closed">
-      <button v-for="p in procedures" :key="p.id" class="steps" :data-procedure="p.id" @click="procedure = p">
+      <AppButton
+        v-for="p in procedures"
+        :key="p.id"
+        class="steps"
+        :data-procedure="p.id"
+        @click="procedure = p"
+      >
         {{ p.title }}, step by step
-      </button>
+      </AppButton>
     </p>
     <div v-if="question" class="oral">
       <p class="what">
@@ -121,18 +128,18 @@ const ask = (level: number) =>
         <span v-if="!place.item.check && question.elements?.length" class="soft small"
           >shows {{ codes(question.elements) }}</span
         >
-        <button class="quiet" data-action="answer" @click="shown = !shown">
+        <AppButton class="quiet" data-action="answer" @click="shown = !shown">
           {{ shown ? 'hide the answer' : 'answer' }}
-        </button>
-        <button
+        </AppButton>
+        <AppButton
           v-if="bank.length > 1"
           class="quiet"
           data-action="another-question"
           @click="((chosen = (chosen + 1) % bank.length), (shown = false))"
         >
           another ({{ (chosen % bank.length) + 1 }} of {{ bank.length }})
-        </button>
-        <button
+        </AppButton>
+        <AppButton
           v-if="place.item.check && !lesson.closed"
           class="quiet"
           data-action="grade-oral"
@@ -140,7 +147,7 @@ const ask = (level: number) =>
           @click="grading = !grading"
         >
           grade
-        </button>
+        </AppButton>
         <span v-if="asked.length" class="within"> asked: level {{ asked.at(-1)!.level }}</span>
       </p>
       <p v-if="shown" class="answer">{{ question.answer }}</p>

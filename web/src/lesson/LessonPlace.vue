@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } fr
 import { useRoute, useRouter } from 'vue-router'
 
 import { Refused } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
 import ItemPanel from '@/lesson/ItemPanel.vue'
 import LiveList from '@/lesson/LiveList.vue'
@@ -206,19 +207,19 @@ function key(e: KeyboardEvent) {
           :data-local="outbox.counted ? outbox.waiting : undefined"
           >{{ outbox.words }}</span
         >
-        <button
+        <AppButton
           v-if="lesson.live?.moving && !lesson.closed && !run"
           class="eyes"
           data-action="eyes-outside"
           @click="calm = true"
         >
           I taxi: eyes outside
-        </button>
-        <button v-if="outbox.expired" class="attend" data-action="sign-in-again" @click="signInAgain">
+        </AppButton>
+        <AppButton v-if="outbox.expired" class="attend" data-action="sign-in-again" @click="signInAgain">
           Sign in again
-        </button>
-        <button class="quiet wide" @click="dialog = 'keys'">? keys</button>
-        <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
+        </AppButton>
+        <AppButton class="quiet wide" @click="dialog = 'keys'">? keys</AppButton>
+        <AppButton class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
         <router-link :to="`/lessons/${id}/debrief`" class="button debrief">{{
           run ? 'Sheet' : 'Debrief'
         }}</router-link>
@@ -229,8 +230,8 @@ function key(e: KeyboardEvent) {
       </p>
       <p v-for="r in outbox.refused" :key="r.id" class="problem" role="alert" data-part="refused">
         A mark ({{ r.event.kind }}) was refused: {{ r.reason }}. It is kept on this device.
-        <button class="quiet" data-action="send-again" @click="outbox.again(r)">send it again</button>
-        <button class="quiet" data-action="let-go" @click="outbox.letGo(r)">let it go</button>
+        <AppButton class="quiet" data-action="send-again" @click="outbox.again(r)">send it again</AppButton>
+        <AppButton class="quiet" data-action="let-go" @click="outbox.letGo(r)">let it go</AppButton>
       </p>
       <TimerStrip />
       <TapeRuler :state="lesson.state" :live="lesson.live?.item.id" @open="openItem" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import { oralWords } from '@/shared/words'
 
 /** The levels an oral answer can have; name tells the buttons of one row from another's. */
@@ -9,14 +10,14 @@ const levels = [4, 3, 2, 1]
 
 <template>
   <div class="levels">
-    <button
+    <AppButton
       v-for="level in levels"
       :key="level"
       v-bind="{ [`data-${name}`]: level }"
       @click="emit('grade', level)"
     >
       {{ oralWords[level] }}
-    </button>
+    </AppButton>
   </div>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Place } from '@/lesson/places'
 import { markTone, markWords } from '@/shared/words'
 
@@ -15,7 +16,7 @@ const toOpen = computed(() => (props.mates.find((m) => !m.state.status) ?? first
 
 <template>
   <div :class="['line', { wide: several }]">
-    <button class="row" :data-row="first.item.id" @click="emit('open', toOpen)">
+    <AppButton class="row" :data-row="first.item.id" @click="emit('open', toOpen)">
       <span class="figure soft">{{ first.number }}</span>
       <span>{{ several ? first.challenge : first.item.challenge }}</span>
       <span :class="{ soft }"
@@ -24,9 +25,9 @@ const toOpen = computed(() => (props.mates.find((m) => !m.state.status) ?? first
           markWords[first.state.mark] ?? ''
         }}</b></span
       >
-    </button>
+    </AppButton>
     <template v-if="several">
-      <button
+      <AppButton
         v-for="m in mates"
         :key="m.item.id"
         class="engine"
@@ -34,7 +35,7 @@ const toOpen = computed(() => (props.mates.find((m) => !m.state.status) ?? first
         @click="emit('open', m.item.id)"
       >
         {{ m.engine }}<b :class="markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '·' }}</b>
-      </button>
+      </AppButton>
     </template>
   </div>
 </template>

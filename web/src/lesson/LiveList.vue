@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import ListLine from '@/lesson/ListLine.vue'
 import type { Aid } from '@/schema/schemas'
 import type { Place } from '@/lesson/places'
@@ -63,13 +64,13 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
           ></span
         >
         <span v-else-if="!run">{{ ordinal(before) }} lesson for this student</span>
-        <button v-if="!closed && !run" class="quiet pass" data-action="pass-phase" @click="emit('pass')">
+        <AppButton v-if="!closed && !run" class="quiet pass" data-action="pass-phase" @click="emit('pass')">
           rest of the phase is right
-        </button>
+        </AppButton>
       </p>
       <h2>{{ now.mates.length > 1 ? now.challenge : now.item.challenge }}</h2>
       <div v-if="now.mates.length > 1" class="engines" role="group" aria-label="Engines side by side">
-        <button
+        <AppButton
           v-for="m in now.mates"
           :key="m.item.id"
           :class="{ chosen: m === now }"
@@ -79,7 +80,7 @@ const ordinal = (n: number) => ['first', 'second', 'third', 'fourth', 'fifth'][n
         >
           {{ m.engine }}
           <b :class="m === now ? '' : markTone(m.state.mark)">{{ markWords[m.state.mark] ?? '' }}</b>
-        </button>
+        </AppButton>
       </div>
       <p class="response">
         <span v-if="aloud" class="soft small">student answers: </span>{{ now.item.response }}

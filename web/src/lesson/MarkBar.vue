@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import { marks, runMarks, type Word } from '@/shared/words'
 
 /** The marks, always in the same place; a maintenance run grades nobody, and has fewer. */
@@ -28,7 +29,7 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
 
 <template>
   <div :class="['bar', { run }]" role="toolbar" aria-label="Marks">
-    <button
+    <AppButton
       v-for="m in touched"
       :key="m.id"
       :class="{ primary: m.id === 'done' }"
@@ -43,20 +44,20 @@ const keyName = (m: Word) => (m.key === ' ' ? 'space' : m.key!.toUpperCase())
     >
       {{ m.id === 'self-fixed' && flow ? 'Found by list' : m.words
       }}<small class="figure">{{ keyName(m) }}</small>
-    </button>
+    </AppButton>
     <span class="gap"></span>
-    <button class="aside" data-mark="more" @click="emit('mark', 'more')">
+    <AppButton class="aside" data-mark="more" @click="emit('mark', 'more')">
       More<small class="figure">M</small>
-    </button>
-    <button v-if="!run" class="aside" data-mark="error" @click="emit('mark', 'error')">
+    </AppButton>
+    <AppButton v-if="!run" class="aside" data-mark="error" @click="emit('mark', 'error')">
       Error<small class="figure">E</small>
-    </button>
-    <button class="aside" data-mark="finding" @click="emit('mark', 'finding')">
+    </AppButton>
+    <AppButton class="aside" data-mark="finding" @click="emit('mark', 'finding')">
       Finding<small class="figure">F</small>
-    </button>
-    <button class="undo" data-mark="undo" :disabled="!canUndo" @click="emit('mark', 'undo')">
+    </AppButton>
+    <AppButton class="undo" data-mark="undo" :disabled="!canUndo" @click="emit('mark', 'undo')">
       Undo<small class="figure">Z</small>
-    </button>
+    </AppButton>
   </div>
 </template>
 

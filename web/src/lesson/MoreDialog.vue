@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
@@ -46,13 +48,13 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
   <AppDialog v-model="open" :title="`At ${lesson.live?.item.challenge ?? ''}`" :width="760">
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     <div class="row">
-      <button data-mark="shown" @click="touch({ name: 'shown' })">
+      <AppButton data-mark="shown" @click="touch({ name: 'shown' })">
         Shown <small>by the instructor: no level</small>
-      </button>
-      <button data-mark="round" @click="touch({ name: 'round' })">
+      </AppButton>
+      <AppButton data-mark="round" @click="touch({ name: 'round' })">
         Again <small>this phase begins a second time</small>
-      </button>
-      <button
+      </AppButton>
+      <AppButton
         v-for="[place, words] in [
           ['aircraft', 'in the aircraft'],
           ['stand', 'on the practice stand'],
@@ -64,21 +66,21 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
         @click="touch({ name: 'practice', place })"
       >
         {{ words }}
-      </button>
+      </AppButton>
     </div>
     <form class="row" @submit.prevent="touch({ name: 'control', why, level: 1 })">
       <label class="grow"
         >The instructor took the control, because
-        <input v-model="why" type="text" name="control-why" maxlength="400"
+        <AppInput v-model="why" type="text" name="control-why" maxlength="400"
       /></label>
-      <button type="submit" data-mark="control">in time</button>
-      <button type="button" data-mark="control-unsafe" @click="touch({ name: 'control', why, level: 0 })">
+      <AppButton type="submit" data-mark="control">in time</AppButton>
+      <AppButton data-mark="control-unsafe" @click="touch({ name: 'control', why, level: 0 })">
         it had to be
-      </button>
+      </AppButton>
     </form>
     <div v-if="lesson.view?.mine && mates.length" class="row">
       <span class="soft">Sits in and marks as well</span>
-      <button
+      <AppButton
         v-for="o in mates"
         :key="o.person"
         :class="{ chosen: sits(o.person) }"
@@ -87,7 +89,7 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
         @click="sits(o.person) || touch({ name: 'observer', person: o.person, words: o.name })"
       >
         {{ o.name }}
-      </button>
+      </AppButton>
     </div>
     <form class="changed" @submit.prevent="conditions">
       <ChoiceRow v-model="changed.engineState" name="Engine now" :choices="same(engineStates)" />
@@ -96,13 +98,13 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
       <div class="row">
         <label
           >Air now, {{ units.temperature }}
-          <input v-model="changed.oat" type="text" inputmode="decimal" name="now-oat"
+          <AppInput v-model="changed.oat" type="text" inputmode="decimal" name="now-oat"
         /></label>
         <label
           >Setting now, {{ units.pressure }}
-          <input v-model="changed.qnh" type="text" inputmode="decimal" name="now-qnh"
+          <AppInput v-model="changed.qnh" type="text" inputmode="decimal" name="now-qnh"
         /></label>
-        <button type="submit" data-mark="conditions">The conditions changed</button>
+        <AppButton type="submit" data-mark="conditions">The conditions changed</AppButton>
       </div>
     </form>
     <form
@@ -127,8 +129,8 @@ const same = (values: readonly string[]) => values.map((v) => [v, v])
           ['end', 'the end'],
         ]"
       />
-      <label>Hours <input v-model="hours.value" type="text" inputmode="decimal" name="hours" /></label>
-      <button type="submit" data-mark="hours">Keep the hours</button>
+      <label>Hours <AppInput v-model="hours.value" type="text" inputmode="decimal" name="hours" /></label>
+      <AppButton type="submit" data-mark="hours">Keep the hours</AppButton>
     </form>
   </AppDialog>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 
 /** One number that is read off: its box, its unit, its timer, and that it did not come. */
@@ -16,7 +18,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
 
 <template>
   <span class="entry">
-    <input
+    <AppInput
       :id="box.path"
       type="text"
       :inputmode="pad ? 'none' : 'decimal'"
@@ -33,18 +35,17 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
     /><span class="unit soft">{{ box.unit }}</span>
   </span>
   <span v-if="box.taken === 'timed' || box.nullable" class="side">
-    <button
+    <AppButton
       v-if="box.taken === 'timed'"
-      type="button"
       :class="['timer', tone]"
       :data-timer="box.path"
       @click="emit('time')"
     >
       {{ running ? '■ stop' : '▶ time' }}
-    </button>
-    <button v-if="box.nullable" type="button" :class="['timer', { chosen: none }]" @click="emit('none')">
+    </AppButton>
+    <AppButton v-if="box.nullable" :class="['timer', { chosen: none }]" @click="emit('none')">
       none
-    </button>
+    </AppButton>
   </span>
 </template>
 

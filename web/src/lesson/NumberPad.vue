@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+
 /** Large keys for the box that has the focus; they do not take it away. */
 const open = defineModel<boolean>({ required: true })
 const keys = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '.', '0', '-']
@@ -23,22 +25,15 @@ function next() {
 
 <template>
   <div class="padbox">
-    <button type="button" class="quiet" :aria-expanded="open" data-action="pad" @click="open = !open">
+    <AppButton class="quiet" :aria-expanded="open" data-action="pad" @click="open = !open">
       {{ open ? 'hide the keys' : 'number keys' }}
-    </button>
+    </AppButton>
     <div v-if="open" class="pad" @mousedown.prevent>
-      <button
-        v-for="k in keys"
-        :key="k"
-        type="button"
-        tabindex="-1"
-        :data-key="k"
-        @click="write((t) => t + k)"
-      >
+      <AppButton v-for="k in keys" :key="k" tabindex="-1" :data-key="k" @click="write((t) => t + k)">
         {{ k }}
-      </button>
-      <button type="button" tabindex="-1" data-key="back" @click="write((t) => t.slice(0, -1))">⌫</button>
-      <button type="button" tabindex="-1" class="wide" data-key="next" @click="next">next box</button>
+      </AppButton>
+      <AppButton tabindex="-1" data-key="back" @click="write((t) => t.slice(0, -1))">⌫</AppButton>
+      <AppButton tabindex="-1" class="wide" data-key="next" @click="next">next box</AppButton>
     </div>
   </div>
 </template>

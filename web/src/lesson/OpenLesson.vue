@@ -3,6 +3,9 @@ import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } fr
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Briefing, DeskView, Flown, Schemas } from '@/schema/schemas'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchRow from '@/shared/SearchRow.vue'
@@ -300,13 +303,15 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
         />
         <div v-if="mayWriteDown" class="paper" data-part="paper">
           <label class="tick"
-            ><input v-model="onPaper" type="checkbox" name="on-paper" /> it was kept on paper, and is written
-            down now</label
+            ><AppCheck v-model="onPaper" name="on-paper" /> it was kept on paper, and is written down
+            now</label
           >
           <template v-if="onPaper">
-            <label>Its day <input v-model="paper.day" type="date" name="paper-day" :max="me.today" /></label>
-            <label>Off, as read <input v-model="paper.off" type="time" name="paper-off" /></label>
-            <label>On, as read <input v-model="paper.on" type="time" name="paper-on" /></label>
+            <label
+              >Its day <AppInput v-model="paper.day" type="date" name="paper-day" :max="me.today"
+            /></label>
+            <label>Off, as read <AppInput v-model="paper.off" type="time" name="paper-off" /></label>
+            <label>On, as read <AppInput v-model="paper.on" type="time" name="paper-on" /></label>
           </template>
         </div>
         <div class="pairs">
@@ -330,11 +335,17 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
         <div class="report">
           <label
             >Weather report, pasted or typed: it fills the boxes below
-            <input v-model="report" type="text" name="report" placeholder="METAR XTHW …" maxlength="1000" />
+            <AppInput
+              v-model="report"
+              type="text"
+              name="report"
+              placeholder="METAR XTHW …"
+              maxlength="1000"
+            />
           </label>
-          <button type="button" :disabled="!field" data-action="station" @click="practice">
+          <AppButton :disabled="!field" data-action="station" @click="practice">
             Take the practice station
-          </button>
+          </AppButton>
           <small v-if="unread" class="problem">{{ unread }}</small>
           <small v-else-if="field && report === briefing.reports[field.id]" class="attend"
             >▲ {{ briefing.note }}</small
@@ -343,7 +354,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
         <div class="fields">
           <label v-for="b in boxes" :key="b.field"
             >{{ b.label }}
-            <input
+            <AppInput
               v-model="(b.of as Record<string, string>)[b.field]"
               type="text"
               :inputmode="b.words ? 'text' : 'decimal'"
@@ -355,9 +366,9 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
       </div>
       <div class="today">
         <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-        <button class="primary" type="submit" :disabled="busy || (!!aircraft && !desk)">
+        <AppButton class="primary" type="submit" :disabled="busy || (!!aircraft && !desk)">
           Open the lesson
-        </button>
+        </AppButton>
         <details v-if="flown && list" class="preview" open>
           <summary data-part="preview">
             <b>{{ list.title }}, version {{ list.version }}</b

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Procedure } from '@/schema/schemas'
 import { sound } from '@/lesson/sound'
 import AppDialog from '@/shared/AppDialog.vue'
@@ -45,13 +46,13 @@ onUnmounted(() => clearInterval(ticking))
       </li>
     </ol>
     <div class="go">
-      <button :disabled="at === 0" @click="go(-1)">Back</button>
-      <button v-if="step?.seconds" data-action="hold" @click="hold">
+      <AppButton :disabled="at === 0" @click="go(-1)">Back</AppButton>
+      <AppButton v-if="step?.seconds" data-action="hold" @click="hold">
         {{ left ? `${left} s` : 'Count it' }}
-      </button>
-      <button class="primary" data-action="next-step" @click="go(1)">
+      </AppButton>
+      <AppButton class="primary" data-action="next-step" @click="go(1)">
         {{ at === procedure.steps.length - 1 ? 'Done' : 'Next' }}
-      </button>
+      </AppButton>
     </div>
     <p class="soft small">The approved handbook governs; this teaches.</p>
   </AppDialog>

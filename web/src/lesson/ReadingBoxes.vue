@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import NumberBox from '@/lesson/NumberBox.vue'
 import NumberPad from '@/lesson/NumberPad.vue'
 import { useLesson } from '@/lesson/lesson'
@@ -72,16 +74,15 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
   <div class="boxes">
     <div v-for="c in choices" :key="c.path" class="choice">
       <span class="soft">{{ c.label }}</span>
-      <button
+      <AppButton
         v-for="v in c.choices"
         :key="v"
-        type="button"
         :class="['quiet', { chosen: draft[c.path] === v }]"
         :aria-pressed="draft[c.path] === v"
         @click="emit('write', c.path, v)"
       >
         {{ v }}
-      </button>
+      </AppButton>
     </div>
     <div :class="inRows ? 'rows' : 'numbers'">
       <div v-for="b in single" :key="b.path" :class="inRows ? 'scaled' : 'box'">
@@ -108,7 +109,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
       >
       <label v-for="b in sides" :key="b.path" class="entry">
         <span class="soft small">{{ b.side }}</span>
-        <input
+        <AppInput
           :id="b.path"
           type="text"
           :inputmode="pad ? 'none' : 'decimal'"
@@ -121,7 +122,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
     </div>
     <label v-for="b in days" :key="b.path" class="day"
       >{{ b.label }}
-      <input
+      <AppInput
         :id="b.path"
         type="date"
         :name="b.path"
@@ -130,10 +131,9 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
     /></label>
     <p v-for="(why, path) in panel.wrong" :key="path" class="problem">{{ why }}</p>
     <div class="toggles">
-      <button
+      <AppButton
         v-for="b in toggles"
         :key="b.path"
-        type="button"
         :data-flag="b.path"
         :class="{ chosen: draft[b.path] === true }"
         :aria-pressed="draft[b.path] === true"
@@ -141,15 +141,14 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
         @click="toggle(b.path)"
       >
         {{ b.label }}
-      </button>
-      <button
+      </AppButton>
+      <AppButton
         v-for="r in panel.rows.filter((r) => r.open < r.most)"
         :key="r.name"
-        type="button"
         @click="emit('write', `${r.name}#`, String(r.open + 1))"
       >
         + {{ r.label }}
-      </button>
+      </AppButton>
     </div>
     <NumberPad v-if="numbers.length" v-model="pad" />
   </div>

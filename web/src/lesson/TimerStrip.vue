@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import { useLesson } from '@/lesson/lesson'
 import { sound } from '@/lesson/sound'
 import { rules } from '@/rules/rules'
@@ -43,13 +44,13 @@ onUnmounted(() => clearInterval(ticking))
       {{ shape(t.stands.state) }} {{ t.stands.label }}
       <b class="figure">{{ t.stands.shown }}</b>
       <span class="soft small">{{ t.stands.words }}</span>
-      <button
+      <AppButton
         v-if="!lesson.closed && !t.stands.boxed"
         class="quiet"
         @click="lesson.touch({ name: 'timer', item: t.item, timer: t.timer })"
       >
         stop
-      </button>
+      </AppButton>
     </span>
   </div>
 </template>

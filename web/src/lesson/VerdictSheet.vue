@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Panel, Procedure } from '@/schema/schemas'
 import { useLesson } from '@/lesson/lesson'
 import { RuleError } from '@/rules/rules'
@@ -65,7 +67,7 @@ function decide(decision: string) {
     </p>
     <p v-for="a in verdict.actions" :key="a.code" data-part="action">→ {{ a.message }}</p>
     <p v-if="procedures.length && !closed && panel.entering">
-      <button
+      <AppButton
         v-for="p in procedures"
         :key="p.id"
         class="steps"
@@ -73,7 +75,7 @@ function decide(decision: string) {
         @click="emit('procedure', p)"
       >
         {{ p.title }}, step by step
-      </button>
+      </AppButton>
     </p>
     <p v-if="panel.earlier.length" class="soft small">
       Before:
@@ -94,26 +96,26 @@ function decide(decision: string) {
             >who was told
             <SearchSelect v-model="told" name="told" :options="people" none="choose, or write a name" own
           /></label>
-          <label class="small">why <input v-model="why" type="text" name="why" /></label>
-          <button v-for="d in panel.decisions" :key="d" :data-decision="d" @click="decide(d)">
+          <label class="small">why <AppInput v-model="why" type="text" name="why" /></label>
+          <AppButton v-for="d in panel.decisions" :key="d" :data-decision="d" @click="decide(d)">
             {{ decisionWords[d] }}
-          </button>
+          </AppButton>
           <p v-if="panel.needs" class="small soft">{{ panel.needs }}</p>
           <p v-if="refusal" class="problem" role="alert">{{ refusal }}</p>
         </div>
       </details>
       <div class="next">
-        <button v-for="p in procedures" :key="p.id" :data-procedure="p.id" @click="emit('procedure', p)">
+        <AppButton v-for="p in procedures" :key="p.id" :data-procedure="p.id" @click="emit('procedure', p)">
           {{ p.title }}, step by step
-        </button>
-        <button data-action="repeat" @click="emit('repeat')">Repeat the check</button>
-        <button
+        </AppButton>
+        <AppButton data-action="repeat" @click="emit('repeat')">Repeat the check</AppButton>
+        <AppButton
           v-if="panel.state !== 'within'"
           data-action="finding"
           @click="emit('finding', verdict.findings[0]?.message ?? '')"
         >
           Write a finding
-        </button>
+        </AppButton>
       </div>
     </template>
   </div>

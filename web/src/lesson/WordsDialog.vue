@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppText from '@/base/AppText.vue'
 import { useLesson } from '@/lesson/lesson'
 import AppDialog from '@/shared/AppDialog.vue'
 import { markWords } from '@/shared/words'
@@ -23,12 +25,10 @@ async function keep() {
 <template>
   <AppDialog v-model="open" :title="`${markWords[mark]}: ${lesson.live?.item.challenge ?? ''}`">
     <form @submit.prevent="keep">
-      <label
-        >In words <textarea v-model="words" name="mark-words" rows="3" maxlength="2000"></textarea>
-      </label>
-      <button class="primary" type="submit" :disabled="!words.trim()" data-action="keep-words">
+      <label>In words <AppText v-model="words" name="mark-words" rows="3" maxlength="2000" /> </label>
+      <AppButton class="primary" type="submit" :disabled="!words.trim()" data-action="keep-words">
         Mark it, with these words
-      </button>
+      </AppButton>
     </form>
   </AppDialog>
 </template>

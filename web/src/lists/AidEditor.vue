@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Aid, DeskView, Problem } from '@/schema/schemas'
 import { boxText, setter } from '@/shared/edit'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -22,7 +24,7 @@ const choose = (i: number, ids: readonly string[]) =>
     <div class="facts">
       <label
         >Title
-        <input
+        <AppInput
           type="text"
           name="title"
           :value="aid.title"
@@ -41,7 +43,7 @@ const choose = (i: number, ids: readonly string[]) =>
       </label>
       <label
         >Document it comes from
-        <input
+        <AppInput
           type="text"
           name="source"
           :value="aid.source"
@@ -53,7 +55,7 @@ const choose = (i: number, ids: readonly string[]) =>
       <span class="figure small">{{ f.field.replace('$.', '') }}</span> {{ f.reason }}
     </p>
     <div v-for="(l, i) in aid.letters" :key="i" class="letter">
-      <input
+      <AppInput
         type="text"
         class="big"
         maxlength="3"
@@ -62,7 +64,7 @@ const choose = (i: number, ids: readonly string[]) =>
         aria-label="Letter"
         @input="set(['letters', i, 'letter'], boxText($event))"
       />
-      <input
+      <AppInput
         type="text"
         :value="l.word"
         :readonly="readonly"
@@ -78,7 +80,7 @@ const choose = (i: number, ids: readonly string[]) =>
         :disabled="readonly"
         @update:model-value="choose(i, $event as string[])"
       />
-      <button
+      <AppButton
         v-if="!readonly"
         class="quiet"
         @click="
@@ -89,15 +91,15 @@ const choose = (i: number, ids: readonly string[]) =>
         "
       >
         take out
-      </button>
+      </AppButton>
     </div>
-    <button
+    <AppButton
       v-if="!readonly"
       data-action="add-letter"
       @click="set(['letters', aid.letters.length], { letter: '', word: '' })"
     >
       + letter
-    </button>
+    </AppButton>
     <p v-if="uncovered.length" class="attend">
       ▲ Critical items that no letter reminds of: {{ uncovered.map((i) => i.challenge).join(', ') }}
     </p>

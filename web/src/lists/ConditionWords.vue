@@ -4,6 +4,7 @@ import 'element-plus/es/components/drawer/style/css'
 import { ElDrawer } from 'element-plus'
 import { ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { DeskView } from '@/schema/schemas'
 
 /** What a condition may ask for, opened beside the list that is being written. */
@@ -12,9 +13,9 @@ const open = ref(false)
 </script>
 
 <template>
-  <button class="quiet" type="button" data-action="condition-words" @click="open = true">
+  <AppButton class="quiet" data-action="condition-words" @click="open = true">
     What a condition may ask for
-  </button>
+  </AppButton>
   <ElDrawer v-model="open" title="What a condition may ask for" size="min(460px, 94vw)" append-to-body>
     <p class="soft">Joined by <span class="figure">and, or, not</span> and brackets.</p>
     <dl>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { AircraftType, Item } from '@/schema/schemas'
 
 /**
@@ -92,9 +93,9 @@ const shown = ref('1')
   <figure v-if="stops.length" class="map">
     <figcaption>
       <b>Flow: {{ title }}</b> <span class="soft" role="status" data-part="flow-words">{{ words }}</span>
-      <button class="quiet" data-action="learn" @click="learning ? (learning = false) : learn()">
+      <AppButton class="quiet" data-action="learn" @click="learning ? (learning = false) : learn()">
         {{ learning ? 'Show the flow' : 'Learn it' }}
-      </button>
+      </AppButton>
     </figcaption>
     <svg viewBox="0 0 580 380" role="group" :aria-label="`Places of the ${type.name}`">
       <defs>
@@ -130,7 +131,7 @@ const shown = ref('1')
       {{ here.items.map((i) => `${i.challenge}: ${i.response}`).join(' · ') }}
     </p>
     <div v-if="!learning" class="stops">
-      <button
+      <AppButton
         v-for="(s, i) in stops"
         :key="i"
         :class="['quiet', { on: shown === String(i + 1) }]"
@@ -138,7 +139,7 @@ const shown = ref('1')
         @click="shown = String(i + 1)"
       >
         {{ i + 1 }}
-      </button>
+      </AppButton>
     </div>
   </figure>
   <p v-else class="soft">No item of this phase has a place in the cockpit yet.</p>

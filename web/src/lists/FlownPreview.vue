@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { DeskView, Flown, Layer, List } from '@/schema/schemas'
 import FlownList from '@/lists/FlownList.vue'
 import { ready, RuleError, rules } from '@/rules/rules'
@@ -105,7 +107,7 @@ const numbers = [
     <div class="day office">
       <label v-for="[field, label] in numbers" :key="field"
         >{{ label }}
-        <input
+        <AppInput
           v-model="day[field]"
           type="text"
           inputmode="decimal"
@@ -132,7 +134,7 @@ const numbers = [
       <p class="soft sum">
         {{ counts }}.
         <span class="show">
-          <button
+          <AppButton
             v-for="[key, words] in shows"
             :key="key"
             :class="['quiet', { on: show === key }]"
@@ -141,7 +143,7 @@ const numbers = [
             @click="show = key"
           >
             {{ words }}
-          </button>
+          </AppButton>
         </span>
       </p>
       <FlownList :flown="flown" :printed="list" :show="show" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import type { DeskView, Item } from '@/schema/schemas'
 import ItemFields from '@/lists/ItemFields.vue'
 
@@ -25,7 +26,7 @@ const emit = defineEmits<{
   <div :class="['item', { chosen }]" :data-item="item.id">
     <div class="line">
       <span v-if="!readonly" class="grip" aria-hidden="true">⠿</span>
-      <button
+      <AppButton
         class="plain"
         :aria-expanded="chosen"
         @click="emit('choose')"
@@ -42,12 +43,16 @@ const emit = defineEmits<{
           ><span v-if="item.per" title="per engine">1·2</span
           ><span v-if="problems" class="out">■ {{ Object.values(problems)[0] }}</span></span
         >
-      </button>
+      </AppButton>
       <span v-if="chosen && !readonly" class="tools">
-        <button class="quiet" title="up (Alt+↑)" aria-label="Move up" @click="emit('move', -1)">↑</button>
-        <button class="quiet" title="down (Alt+↓)" aria-label="Move down" @click="emit('move', 1)">↓</button>
-        <button class="quiet" @click="emit('copy')">add one below</button>
-        <button class="quiet" @click="emit('remove')">take out</button>
+        <AppButton class="quiet" title="up (Alt+↑)" aria-label="Move up" @click="emit('move', -1)"
+          >↑</AppButton
+        >
+        <AppButton class="quiet" title="down (Alt+↓)" aria-label="Move down" @click="emit('move', 1)"
+          >↓</AppButton
+        >
+        <AppButton class="quiet" @click="emit('copy')">add one below</AppButton>
+        <AppButton class="quiet" @click="emit('remove')">take out</AppButton>
       </span>
     </div>
     <ItemFields

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { DeskView, Item, Layer, Problem } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import ConditionWords from '@/lists/ConditionWords.vue'
@@ -105,7 +107,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       </label>
       <label v-for="[field, label] in facts" :key="field"
         >{{ label }}
-        <input
+        <AppInput
           :type="field === 'date' ? 'date' : 'text'"
           :name="field"
           :value="fact(field)"
@@ -163,7 +165,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
             @update:model-value="set(['changes', i, 'follows'], $event || undefined)"
           />
         </template>
-        <button
+        <AppButton
           v-if="!readonly"
           class="quiet"
           @click="
@@ -174,13 +176,13 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
           "
         >
           take out
-        </button>
+        </AppButton>
       </h3>
       <div v-if="c.op === 'change' && c.item" class="pairs">
         <template v-for="f in changeFields.filter((f) => !readonly || setText(c, f) !== '')" :key="f">
           <span class="soft">{{ f }}</span>
           <span class="was">{{ oldText(c, f) || '—' }}</span>
-          <input
+          <AppInput
             type="text"
             :name="`set-${i}-${f}`"
             :placeholder="f === 'critical' ? 'yes or no' : 'stays'"
@@ -193,7 +195,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       <div v-else-if="c.op === 'add'" class="pairs two">
         <template v-for="f in ['challenge', 'response', 'why', 'look', 'abnormal', 'caution']" :key="f">
           <span class="soft">{{ f }}</span>
-          <input
+          <AppInput
             type="text"
             :name="`new-${i}-${f}`"
             :value="newItem(c)[f]"
@@ -204,7 +206,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
       </div>
       <div class="pairs two">
         <span class="soft">only when</span>
-        <input
+        <AppInput
           class="figure"
           type="text"
           :name="`when-${i}`"
@@ -214,7 +216,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
           @input="set(['changes', i, 'when'], text($event))"
         />
         <span class="soft">why</span>
-        <input
+        <AppInput
           type="text"
           :name="`why-${i}`"
           :value="c.why"
@@ -226,7 +228,7 @@ const phaseItems = (id?: string) => props.desk.lists[0]?.phases.find((p) => p.id
         {{ f.field.replace(/^\$\.changes\[\d+\]\.?/, '') }} {{ f.reason }}
       </p>
     </section>
-    <button v-if="!readonly" data-action="add-change" @click="add">+ change</button>
+    <AppButton v-if="!readonly" data-action="add-change" @click="add">+ change</AppButton>
     <ConditionWords :desk="desk" />
   </div>
 </template>

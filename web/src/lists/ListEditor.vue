@@ -2,6 +2,7 @@
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { DeskView, Item, List, Problem } from '@/schema/schemas'
 import ConditionWords from '@/lists/ConditionWords.vue'
 import ListPhase from '@/lists/ListPhase.vue'
@@ -161,7 +162,7 @@ onBeforeUnmount(() => sortables.forEach((s) => s.destroy()))
       @remove="remove(p, $event)"
       @add="add(p, $event)"
     />
-    <button v-if="!readonly" class="quiet add" @click="addPhase">+ phase</button>
+    <AppButton v-if="!readonly" class="quiet add" @click="addPhase">+ phase</AppButton>
     <ConditionWords v-if="!readonly" :desk="desk" />
   </div>
 </template>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { count } from '@/shared/words'
 import type { DeskView, List } from '@/schema/schemas'
 import ItemRow from '@/lists/ItemRow.vue'
@@ -28,7 +30,7 @@ const emit = defineEmits<{
   <section class="phase" :data-phase-id="phase.id">
     <h3>
       <span class="figure soft">{{ index + 1 }}</span>
-      <input
+      <AppInput
         v-if="!readonly"
         type="text"
         :value="phase.title"
@@ -56,7 +58,7 @@ const emit = defineEmits<{
         @copy="emit('add', i + 1)"
       />
     </div>
-    <button v-if="!readonly" class="quiet add" @click="emit('add', phase.items.length)">+ item</button>
+    <AppButton v-if="!readonly" class="quiet add" @click="emit('add', phase.items.length)">+ item</AppButton>
   </section>
 </template>
 

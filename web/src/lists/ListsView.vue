@@ -3,6 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { DeskView, Library, Version } from '@/schema/schemas'
 import { freeId } from '@/shared/edit'
 import FlowMap from '@/lists/FlowMap.vue'
@@ -124,9 +125,9 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
       <b>Lists</b>
       <span v-if="library" class="soft">what serves on {{ dayWords(library.day) }}</span>
       <template #side>
-        <button v-if="writer" class="quiet" data-action="import" @click="importing = true">
+        <AppButton v-if="writer" class="quiet" data-action="import" @click="importing = true">
           Bring in a file
-        </button>
+        </AppButton>
       </template>
     </TopBar>
     <ProblemNotice v-model="problem" />
@@ -143,9 +144,14 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
             t.class ? (classWords[t.class] ?? t.class) : 'being described'
           }}</small>
         </router-link>
-        <button v-if="writer" class="quiet describe" data-action="describe-type" @click="describing = true">
+        <AppButton
+          v-if="writer"
+          class="quiet describe"
+          data-action="describe-type"
+          @click="describing = true"
+        >
           + describe a type
-        </button>
+        </AppButton>
       </nav>
       <div v-if="desk" class="middle">
         <section
@@ -160,14 +166,14 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
         >
           <h2>
             {{ title }}
-            <button
+            <AppButton
               v-if="writer && kind !== 'type'"
               class="quiet"
               :data-action="`new-${kind}`"
               @click="begin(kind)"
             >
               {{ kind === 'list' ? 'write the next version' : '+ new' }}
-            </button>
+            </AppButton>
           </h2>
           <router-link
             v-for="v in rows"
@@ -190,7 +196,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
       </div>
       <div v-if="desk && shownPhase" class="phase">
         <div class="phases" role="tablist">
-          <button
+          <AppButton
             v-for="(p, i) in phases"
             :key="p.id"
             role="tab"
@@ -200,7 +206,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
             @click="phase = i"
           >
             {{ p.title }} <span class="figure small soft">{{ p.items.length }}</span>
-          </button>
+          </AppButton>
         </div>
         <FlowMap :type="desk.type" :items="shownPhase.items" :title="shownPhase.title" />
         <section v-for="a in aidsHere" :key="a.id" class="aid">

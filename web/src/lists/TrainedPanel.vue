@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
@@ -49,14 +50,14 @@ async function tell(accounts: string[]) {
       >.
       <b v-if="untold.length" class="attend">▲ {{ untold.length }} to be told</b>
       <b v-else class="within">● everybody knows it</b>
-      <button
+      <AppButton
         v-if="untold.length > 1"
         class="quiet"
         data-action="tell-all"
         @click="tell(untold.map((p) => p.account))"
       >
         All of them were told
-      </button>
+      </AppButton>
     </p>
     <ProblemNotice v-model="problem" />
     <ElTable
@@ -89,7 +90,9 @@ async function tell(accounts: string[]) {
       </ElTableColumn>
       <ElTableColumn width="130">
         <template #default="{ row }">
-          <button v-if="row.mustBeTold" data-action="tell" @click="tell([row.account])">was told</button>
+          <AppButton v-if="row.mustBeTold" data-action="tell" @click="tell([row.account])"
+            >was told</AppButton
+          >
         </template>
       </ElTableColumn>
     </ElTable>

@@ -2,6 +2,8 @@
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -33,7 +35,7 @@ const table = () => `/api/v1/audit-log.csv?${new URLSearchParams(query() as Reco
     <main class="lines">
       <ProblemNotice v-model="problem" />
       <form class="tools" @submit.prevent="look()">
-        <input
+        <AppInput
           v-model="asked.words"
           type="search"
           name="done-words"
@@ -41,9 +43,9 @@ const table = () => `/api/v1/audit-log.csv?${new URLSearchParams(query() as Reco
           aria-label="Words"
           maxlength="200"
         />
-        <label>from <input v-model="asked.from" type="date" name="done-from" /></label>
-        <label>until <input v-model="asked.until" type="date" name="done-until" /></label>
-        <button type="submit" class="primary" data-action="look" :disabled="busy">Look</button>
+        <label>from <AppInput v-model="asked.from" type="date" name="done-from" /></label>
+        <label>until <AppInput v-model="asked.until" type="date" name="done-until" /></label>
+        <AppButton type="submit" class="primary" data-action="look" :disabled="busy">Look</AppButton>
         <a :href="table()" download>Export the table</a>
       </form>
       <template v-if="lines">
@@ -55,9 +57,9 @@ const table = () => `/api/v1/audit-log.csv?${new URLSearchParams(query() as Reco
           <span>{{ d.subject }}</span>
           <span class="soft small">{{ d.address }}</span>
         </div>
-        <button v-if="more" data-action="more" :disabled="busy" @click="look(lines.at(-1)!.id)">
+        <AppButton v-if="more" data-action="more" :disabled="busy" @click="look(lines.at(-1)!.id)">
           Earlier ones
-        </button>
+        </AppButton>
       </template>
     </main>
   </div>

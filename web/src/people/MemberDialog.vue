@@ -2,6 +2,9 @@
 import { computed, reactive, ref } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -87,30 +90,29 @@ async function save(active: boolean) {
   <AppDialog v-model="open" :title="member ? member.name : 'Invite somebody'">
     <form data-part="member" @submit.prevent="save(member?.active ?? true)">
       <ProblemNotice v-model="problem" />
-      <label>Name <input v-model="typed.name" type="text" name="member-name" maxlength="100" /></label>
+      <label>Name <AppInput v-model="typed.name" type="text" name="member-name" maxlength="100" /></label>
       <p v-if="member" class="soft">
         {{ member.email }}: signs in by this address. What was signed keeps the name it was signed with.
       </p>
       <label v-else
-        >Address <input v-model="typed.email" type="email" name="member-email" maxlength="200"
+        >Address <AppInput v-model="typed.email" type="email" name="member-email" maxlength="200"
       /></label>
       <label
         >The school’s own number
-        <input v-model="typed.number" type="text" name="member-number" maxlength="40"
+        <AppInput v-model="typed.number" type="text" name="member-number" maxlength="40"
       /></label>
       <fieldset>
         <legend>What they are here, one or several</legend>
-        <button
+        <AppButton
           v-for="r in everyRole"
           :key="r.id"
-          type="button"
           :class="{ chosen: typed.roles.includes(r.id) }"
           :aria-pressed="typed.roles.includes(r.id)"
           :data-role="r.id"
           @click="toggle(r.id)"
         >
           {{ r.words }}
-        </button>
+        </AppButton>
       </fieldset>
       <template v-if="learns">
         <label
@@ -133,21 +135,20 @@ async function save(active: boolean) {
             :options="instructors"
             none="an instructor"
         /></label>
-        <label>Since <input v-model="typed.startedOn" type="date" name="member-since" /></label>
+        <label>Since <AppInput v-model="typed.startedOn" type="date" name="member-since" /></label>
       </template>
       <label v-if="session.current!.letters" class="tick"
-        ><input v-model="send" type="checkbox" name="send-letter" /> send link and code by letter, where one
-        is made</label
+        ><AppCheck v-model="send" name="send-letter" /> send link and code by letter, where one is made</label
       >
-      <button class="primary" type="submit" :disabled="busy" data-action="save-member">
+      <AppButton class="primary" type="submit" :disabled="busy" data-action="save-member">
         {{ member ? 'Keep it so' : 'Invite' }}
-      </button>
-      <button v-if="member?.active" type="button" data-action="let-go" :disabled="busy" @click="save(false)">
+      </AppButton>
+      <AppButton v-if="member?.active" data-action="let-go" :disabled="busy" @click="save(false)">
         {{ member.name }} has left the school
-      </button>
-      <button v-else-if="member" type="button" data-action="take-back" :disabled="busy" @click="save(true)">
+      </AppButton>
+      <AppButton v-else-if="member" data-action="take-back" :disabled="busy" @click="save(true)">
         {{ member.name }} is back
-      </button>
+      </AppButton>
       <div v-if="member && !member.active && !member.erased" class="erase">
         <p class="soft small">
           The name is kept for {{ people.keepYears }} years after somebody left{{
@@ -157,15 +158,15 @@ async function save(active: boolean) {
         </p>
         <label
           >Type the name to erase it
-          <input v-model="erasing" type="text" name="erase-name" autocomplete="off"
+          <AppInput v-model="erasing" type="text" name="erase-name" autocomplete="off"
         /></label>
-        <button type="button" data-action="erase" :disabled="busy || !erasing.trim()" @click="erase">
+        <AppButton data-action="erase" :disabled="busy || !erasing.trim()" @click="erase">
           Erase the name for good
-        </button>
+        </AppButton>
       </div>
-      <button v-if="member?.active" type="button" data-action="recover" :disabled="busy" @click="recover">
+      <AppButton v-if="member?.active" data-action="recover" :disabled="busy" @click="recover">
         {{ member.name }} cannot sign in: give out a code
-      </button>
+      </AppButton>
       <a
         v-if="member"
         :href="`/api/v1/people/${member.id}/personal-data.zip`"

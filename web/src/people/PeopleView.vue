@@ -2,6 +2,9 @@
 import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import LinkCode from '@/shared/LinkCode.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -77,22 +80,22 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
     <main v-if="people" class="lines">
       <ProblemNotice v-model="problem" />
       <div class="tools">
-        <input
+        <AppInput
           v-model="wanted"
           type="search"
           name="people-search"
           placeholder="Name, address, number, role"
         />
         <label v-if="left" class="tick"
-          ><input v-model="gone" type="checkbox" name="with-left" /> with the {{ left }} who left</label
+          ><AppCheck v-model="gone" name="with-left" /> with the {{ left }} who left</label
         >
         <router-link to="/place" data-action="place">The school</router-link>
         <router-link to="/policy" data-action="policy">Policy</router-link>
         <router-link to="/audit-log" data-action="done">Who did what</router-link>
         <router-link to="/status" data-action="status">Status</router-link>
         <a href="/api/v1/people.csv" download data-action="export-people">Export the table</a>
-        <button data-action="bring-in" @click="bringing = true">Bring in a table</button>
-        <button class="primary" data-action="invite" @click="show(null)">Invite somebody</button>
+        <AppButton data-action="bring-in" @click="bringing = true">Bring in a table</AppButton>
+        <AppButton class="primary" data-action="invite" @click="show(null)">Invite somebody</AppButton>
       </div>
       <LinkCode
         v-if="made"
@@ -113,8 +116,10 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
             over(i) ? `▲ ended ${on(i.until)}` : `until ${on(i.until)}`
           }}</span>
           <span class="acts">
-            <button class="quiet" data-action="renew" @click="renew(i.id)">another code</button>
-            <button class="quiet" data-action="withdraw-invitation" @click="withdraw(i.id)">withdraw</button>
+            <AppButton class="quiet" data-action="renew" @click="renew(i.id)">another code</AppButton>
+            <AppButton class="quiet" data-action="withdraw-invitation" @click="withdraw(i.id)"
+              >withdraw</AppButton
+            >
           </span>
         </div>
       </section>
@@ -123,7 +128,7 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
         <p v-if="!found.length" class="soft">
           Nobody is found. {{ wanted ? 'Other words may find them.' : 'Invite the first.' }}
         </p>
-        <button
+        <AppButton
           v-for="m in found.slice(0, most)"
           :key="m.id"
           class="line person"
@@ -146,7 +151,7 @@ const on = (at: string) => dayWords(dayIn(at, session.current!.zone))
             <template v-else-if="people.due.includes(m.id)">▲ left; the time for the name is over</template>
             <template v-else>has left</template>
           </span>
-        </button>
+        </AppButton>
         <p v-if="found.length > most" class="soft">
           The first {{ most }} of {{ found.length }} stand here; search for the others.
         </p>

@@ -2,6 +2,7 @@
 import { onMounted, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
@@ -26,7 +27,9 @@ const ago = (at: string) => agoWords(Date.parse(at), zone)
     <TopBar><b>Status</b></TopBar>
     <main class="lines">
       <ProblemNotice v-model="problem" />
-      <div class="tools"><button :disabled="busy" data-action="look" @click="load">Look again</button></div>
+      <div class="tools">
+        <AppButton :disabled="busy" data-action="look" @click="load">Look again</AppButton>
+      </div>
       <template v-if="status">
         <section class="part">
           <h2>What must be so</h2>

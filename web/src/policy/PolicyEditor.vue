@@ -2,6 +2,8 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Policy, Schemas } from '@/schema/schemas'
 import { ready, RuleError, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -80,7 +82,7 @@ function done(r: Row) {
         </div>
         <div class="decided">
           <p v-if="!r.choices.length" class="number">
-            <input
+            <AppInput
               :id="r.path"
               type="text"
               inputmode="decimal"
@@ -95,10 +97,9 @@ function done(r: Row) {
             <span class="soft">{{ r.unit }}</span>
           </p>
           <p v-else class="choices" role="group" :aria-label="r.label">
-            <button
+            <AppButton
               v-for="c in r.choices"
               :key="c.id"
-              type="button"
               :class="{ chosen: r.chosen.includes(c.id) }"
               :aria-pressed="r.chosen.includes(c.id)"
               :disabled="readonly"
@@ -106,7 +107,7 @@ function done(r: Row) {
               @click="choose(r, c.id)"
             >
               {{ c.words }}
-            </button>
+            </AppButton>
           </p>
           <p v-if="refused[r.path] || r.problem" class="out">■ {{ refused[r.path] || r.problem }}</p>
           <p v-else-if="r.was" class="attend small">≠ today: {{ r.was }}</p>

@@ -2,6 +2,7 @@
 import { onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import StandingBar from '@/shared/StandingBar.vue'
@@ -36,7 +37,7 @@ onMounted(() =>
       </h2>
       <p class="soft">As if it served today; signed lessons stay as they are.</p>
       <div v-for="m in preview.moved" :key="m.student" class="student" :data-moved="m.student">
-        <button
+        <AppButton
           class="quiet"
           :aria-expanded="open === m.student"
           @click="open = open === m.student ? '' : m.student"
@@ -52,7 +53,7 @@ onMounted(() =>
           <span class="soft">{{
             m.elements.length === 1 ? '1 element moves' : `${m.elements.length} elements move`
           }}</span>
-        </button>
+        </AppButton>
         <div v-if="open === m.student" class="elements">
           <p v-for="e in m.elements" :key="e.element">
             <span>{{ e.text }}</span>

@@ -3,6 +3,7 @@ import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
 import TryCheck from '@/reference/TryCheck.vue'
@@ -65,7 +66,7 @@ function look(u: { reading: Reading }) {
         <h1>{{ def.title }}</h1>
         <p class="rule">{{ def.rule }}</p>
         <div class="types">
-          <button
+          <AppButton
             v-for="t in types"
             :key="t.id"
             :class="['quiet', { on: t.id === type?.id }]"
@@ -73,7 +74,7 @@ function look(u: { reading: Reading }) {
             @click="typeId = t.id"
           >
             {{ t.name }}
-          </button>
+          </AppButton>
         </div>
         <TryCheck
           v-if="def && type && example"
@@ -87,13 +88,13 @@ function look(u: { reading: Reading }) {
         <section v-if="example?.usual.length" data-part="usual">
           <h2>What is found here, and what most often lies behind it</h2>
           <div class="usual">
-            <button v-for="u in example.usual" :key="u.code" :data-usual="u.code" @click="look(u)">
+            <AppButton v-for="u in example.usual" :key="u.code" :data-usual="u.code" @click="look(u)">
               <StepTrace v-if="u.trace" v-bind="u.trace" :unit="unit" :wide="420" :high="130" bare />
               <BandStrip v-else-if="u.strip" :strip="u.strip" />
               <b>{{ u.message }}</b>
               <span v-if="u.causes.length" class="soft">{{ u.causes.map((c) => c.message).join(' ') }}</span>
               <span v-for="a in u.actions" :key="a.code">→ {{ a.message }}</span>
-            </button>
+            </AppButton>
           </div>
         </section>
         <section v-if="limits?.rows.length" class="limits">

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
@@ -48,7 +50,7 @@ function set(path: string, value: unknown) {
     <div class="drags">
       <label v-for="d in shown.drags" :key="d.path" class="drag">
         <span>{{ d.label }}</span>
-        <input
+        <AppInput
           type="range"
           :name="d.path"
           :min="d.min"
@@ -60,7 +62,7 @@ function set(path: string, value: unknown) {
         <b class="figure">{{ d.words }}</b>
       </label>
       <p class="flags">
-        <button
+        <AppButton
           v-for="f in shown.flags"
           :key="f.path"
           :class="{ chosen: f.on }"
@@ -69,11 +71,15 @@ function set(path: string, value: unknown) {
           @click="set(f.path, !f.on)"
         >
           {{ f.label }}
-        </button>
-        <button :class="{ chosen: attempt > 1 }" data-action="second" @click="attempt = attempt > 1 ? 1 : 2">
+        </AppButton>
+        <AppButton
+          :class="{ chosen: attempt > 1 }"
+          data-action="second"
+          @click="attempt = attempt > 1 ? 1 : 2"
+        >
           second try
-        </button>
-        <button class="quiet" data-action="reset" @click="reset">as at first</button>
+        </AppButton>
+        <AppButton class="quiet" data-action="reset" @click="reset">as at first</AppButton>
       </p>
       <p class="soft small">Drag a reading and watch the verdict.</p>
     </div>

@@ -2,6 +2,8 @@
 import { computed, reactive, ref, watch } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -85,21 +87,21 @@ const saveWeek = () =>
         <SearchSelect v-model="note.of" name="away-of" :options="whose"
       /></label>
       <div class="row">
-        <label>First day <input v-model="note.fromOn" type="date" name="away-from" /></label>
-        <label>Last day <input v-model="note.toOn" type="date" name="away-to" :min="note.fromOn" /></label>
+        <label>First day <AppInput v-model="note.fromOn" type="date" name="away-from" /></label>
+        <label>Last day <AppInput v-model="note.toOn" type="date" name="away-to" :min="note.fromOn" /></label>
       </div>
       <label
         >Why
-        <input
+        <AppInput
           v-model="note.why"
           type="text"
           name="away-why"
           maxlength="200"
           placeholder="leave, a course, yearly check"
       /></label>
-      <button type="submit" :disabled="busy || !note.why.trim() || !note.of" data-action="note-away">
+      <AppButton type="submit" :disabled="busy || !note.why.trim() || !note.of" data-action="note-away">
         Note it
-      </button>
+      </AppButton>
     </form>
     <h3 class="ruled">On the days that are shown</h3>
     <p v-if="!view.away.length" class="soft">Nobody and nothing is away.</p>
@@ -108,9 +110,9 @@ const saveWeek = () =>
         ><b>{{ a.person || a.registration }}</b> {{ agoWords(Date.parse(a.startsAt), me.zone) }} to
         {{ agoWords(Date.parse(a.endsAt), me.zone) }}: {{ a.why }}</span
       >
-      <button v-if="mayEnd(a)" class="quiet" :disabled="busy" @click="end(a.id)">
+      <AppButton v-if="mayEnd(a)" class="quiet" :disabled="busy" @click="end(a.id)">
         does not hold any more
-      </button>
+      </AppButton>
     </p>
     <template v-if="session.may('set-shifts') && (teaches || governs)">
       <h3 class="ruled">When instructors work</h3>
@@ -128,14 +130,14 @@ const saveWeek = () =>
       <form class="week" @submit.prevent="saveWeek">
         <template v-for="(d, i) in days" :key="d">
           <span>{{ d }}</span>
-          <input
+          <AppInput
             v-model="week[i]!.from"
             type="time"
             step="900"
             :aria-label="`${d}, from`"
             :name="`from-${i + 1}`"
           />
-          <input
+          <AppInput
             v-model="week[i]!.to"
             type="time"
             step="900"
@@ -143,9 +145,9 @@ const saveWeek = () =>
             :name="`to-${i + 1}`"
           />
         </template>
-        <button type="submit" :disabled="busy" data-action="keep-shifts" @blur="kept = false">
+        <AppButton type="submit" :disabled="busy" data-action="keep-shifts" @blur="kept = false">
           {{ kept ? 'Kept' : 'Keep the week' }}
-        </button>
+        </AppButton>
       </form>
     </template>
   </AppDialog>

@@ -2,6 +2,8 @@
 import { computed, onMounted, reactive, shallowRef } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Briefing, Schemas } from '@/schema/schemas'
 import ObstacleList from '@/schedule/ObstacleList.vue'
 import { clockAt, minutesAt } from '@/schedule/times'
@@ -105,8 +107,8 @@ function instead(way: Schemas['ScheduleAlternative']) {
           :options="teachers.map((t) => [t.id, t.name] as const)"
       /></label>
       <div class="when">
-        <label>Day <input v-model="wanted.on" type="date" name="book-on" :min="me.today" /></label>
-        <label>Time <input v-model="wanted.at" type="time" name="book-at" step="300" /></label>
+        <label>Day <AppInput v-model="wanted.on" type="date" name="book-on" :min="me.today" /></label>
+        <label>Time <AppInput v-model="wanted.at" type="time" name="book-at" step="300" /></label>
       </div>
       <ChoiceRow
         v-model="wanted.minutes"
@@ -139,10 +141,8 @@ function instead(way: Schemas['ScheduleAlternative']) {
           />
         </div>
       </template>
-      <button v-if="booked" class="primary" type="button" data-action="booked" @click="open = false">
-        Close
-      </button>
-      <button v-else class="primary" type="submit" :disabled="busy" data-action="book">Plan it</button>
+      <AppButton v-if="booked" class="primary" data-action="booked" @click="open = false"> Close </AppButton>
+      <AppButton v-else class="primary" type="submit" :disabled="busy" data-action="book">Plan it</AppButton>
     </form>
   </AppDialog>
 </template>

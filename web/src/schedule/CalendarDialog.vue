@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
@@ -27,9 +28,9 @@ const renew = () =>
     </p>
     <p v-if="address" class="address figure" data-part="address">{{ address }}</p>
     <p v-if="address" class="attend">▲ It is shown this once.</p>
-    <button v-else class="primary" :disabled="busy" data-action="renew-calendar" @click="renew">
+    <AppButton v-else class="primary" :disabled="busy" data-action="renew-calendar" @click="renew">
       Make a new address
-    </button>
+    </AppButton>
   </AppDialog>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import type { Moved } from '@/schedule/moving'
 import ObstacleList from '@/schedule/ObstacleList.vue'
@@ -27,7 +28,7 @@ const emit = defineEmits<{ instead: [way: Schemas['ScheduleAlternative']]; back:
     </div>
     <div class="ways">
       <template v-if="!moved.done">
-        <button
+        <AppButton
           v-for="(w, i) in moved.instead"
           :key="w.words"
           :class="{ primary: i === 0 }"
@@ -36,10 +37,10 @@ const emit = defineEmits<{ instead: [way: Schemas['ScheduleAlternative']]; back:
           @click="emit('instead', w)"
         >
           {{ w.words }}
-        </button>
+        </AppButton>
       </template>
-      <button :disabled="busy" data-action="put-back" @click="emit('back')">Put it back</button>
-      <button v-if="moved.done" class="quiet" @click="emit('close')">Close</button>
+      <AppButton :disabled="busy" data-action="put-back" @click="emit('back')">Put it back</AppButton>
+      <AppButton v-if="moved.done" class="quiet" @click="emit('close')">Close</AppButton>
     </div>
   </aside>
 </template>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 
 /** What stands against a lesson, and the ways in which it would go. */
@@ -16,16 +17,15 @@ const emit = defineEmits<{ instead: [way: Schemas['ScheduleAlternative']] }>()
   </p>
   <p v-if="instead?.length" class="instead">
     <span class="soft">Free that day, with nothing against it:</span>
-    <button
+    <AppButton
       v-for="w in instead"
       :key="w.words"
-      type="button"
       :disabled="busy"
       :data-instead="w.words"
       @click="emit('instead', w)"
     >
       {{ w.words }}
-    </button>
+    </AppButton>
   </p>
 </template>
 

@@ -2,6 +2,9 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { placeOf, useMoving, type Place } from '@/schedule/moving'
 import ObstacleList from '@/schedule/ObstacleList.vue'
@@ -86,16 +89,22 @@ async function cancel() {
         >
         <router-link class="button" :to="`/day?aircraft=${planned.registration}`">Day sheet</router-link>
         <router-link class="button" :to="`/students/${planned.studentId}`">Standing</router-link>
-        <button v-if="session.may('move-booking') && !moving" data-action="move" @click="show">
+        <AppButton v-if="session.may('move-booking') && !moving" data-action="move" @click="show">
           Move it
-        </button>
+        </AppButton>
       </p>
       <form v-if="moving" class="office move" @submit.prevent="move(planned, to)">
-        <label>Day <input v-model="to.on" type="date" name="move-on" :min="me.today" /></label>
-        <label>Time <input v-model="to.at" type="time" name="move-at" step="300" /></label>
+        <label>Day <AppInput v-model="to.on" type="date" name="move-on" :min="me.today" /></label>
+        <label>Time <AppInput v-model="to.at" type="time" name="move-at" step="300" /></label>
         <label
           >Minutes
-          <input v-model.number="to.minutes" type="number" name="move-minutes" min="15" max="480" step="15"
+          <AppInput
+            v-model.number="to.minutes"
+            type="number"
+            name="move-minutes"
+            min="15"
+            max="480"
+            step="15"
         /></label>
         <template v-if="choices">
           <label
@@ -113,7 +122,7 @@ async function cancel() {
               :options="choices.aircraft.map((a) => [a.id, `${a.name} ${a.note}`] as const)"
           /></label>
         </template>
-        <button type="submit" :disabled="busy" data-action="move-there">Move it there</button>
+        <AppButton type="submit" :disabled="busy" data-action="move-there">Move it there</AppButton>
         <div v-if="moved" class="wide" role="alert">
           <p v-if="moved.done" class="within">● Moved.</p>
           <ObstacleList
@@ -125,7 +134,7 @@ async function cancel() {
         </div>
       </form>
       <form v-if="session.may('cancel-booking')" class="act" @submit.prevent="cancel">
-        <input
+        <AppInput
           v-model="why"
           type="text"
           name="cancel-why"
@@ -133,11 +142,11 @@ async function cancel() {
           placeholder="why it is not flown"
         />
         <label v-if="planned.series" class="tick"
-          ><input v-model="series" type="checkbox" name="cancel-series" /> and the weeks after it</label
+          ><AppCheck v-model="series" name="cancel-series" /> and the weeks after it</label
         >
-        <button type="submit" :disabled="!why.trim()" data-action="cancel-booking">
+        <AppButton type="submit" :disabled="!why.trim()" data-action="cancel-booking">
           Take it off the plan
-        </button>
+        </AppButton>
       </form>
     </template>
   </AppDialog>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { placeOf, type Moved, type Place, type Planned } from '@/schedule/moving'
 import { addDays, clockAt, minutesAt, minutesOf } from '@/schedule/times'
@@ -274,7 +275,7 @@ function plan(e: MouseEvent, line: string, day: string) {
           <span>{{ a.why }}</span>
         </p>
         <span v-for="s in shifts(l.id, d.day)" :key="s" class="shift small soft figure">{{ s }}</span>
-        <button
+        <AppButton
           v-for="c in d.cards"
           :key="c.key"
           :class="[
@@ -311,7 +312,7 @@ function plan(e: MouseEvent, line: string, day: string) {
             aria-hidden="true"
             @pointerdown.stop="grab($event, c, true)"
           />
-        </button>
+        </AppButton>
       </div>
     </div>
     <p v-if="moves" class="soft small hint">

@@ -2,6 +2,8 @@
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { addDays, clockAt, minutesAt } from '@/schedule/times'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -80,9 +82,9 @@ const hours = (h: number) => `${h.toLocaleString('en-GB', { maximumFractionDigit
     <ProblemNotice v-model="problem" />
     <section v-if="session.may('proposals') && !past" class="part">
       <h2>Proposed</h2>
-      <button v-if="!proposals" :disabled="busy" data-action="propose" @click="propose">
+      <AppButton v-if="!proposals" :disabled="busy" data-action="propose" @click="propose">
         Find next lessons
-      </button>
+      </AppButton>
       <p v-else-if="!proposals.proposals.length" class="soft">
         Nothing more: every student with a plan has a lesson, or no time fits.
       </p>
@@ -94,14 +96,14 @@ const hours = (h: number) => `${h.toLocaleString('en-GB', { maximumFractionDigit
         <p class="small soft">{{ p.plan }}</p>
         <p v-if="why === p.studentId" class="small" data-part="why">{{ p.why }}</p>
         <p class="acts">
-          <button :disabled="busy" data-action="book-proposed" @click="book(p)">Book</button>
-          <button
+          <AppButton :disabled="busy" data-action="book-proposed" @click="book(p)">Book</AppButton>
+          <AppButton
             class="quiet"
             :aria-expanded="why === p.studentId"
             @click="why = why === p.studentId ? '' : p.studentId"
           >
             why this
-          </button>
+          </AppButton>
         </p>
       </article>
       <p v-if="proposals?.left.length" class="small soft">
@@ -117,23 +119,23 @@ const hours = (h: number) => `${h.toLocaleString('en-GB', { maximumFractionDigit
       <p v-for="s in view.standby" :key="s.studentId" :data-standby="s.studentId">
         <b>{{ s.student }}</b>
         <span class="small soft"> {{ dayWords(s.fromOn) }} to {{ dayWords(s.toOn) }} {{ s.words }}</span>
-        <button
+        <AppButton
           v-if="session.may('drop-standby')"
           class="quiet small"
           :aria-label="`take ${s.student} off the list`"
           @click="drop(s.studentId)"
         >
           off
-        </button>
+        </AppButton>
       </p>
-      <button
+      <AppButton
         v-if="session.may('set-standby') && !adding"
         class="quiet"
         data-action="stand-by"
         @click="adding = true"
       >
         {{ session.may('book') ? 'Add a student' : 'I would come at short notice' }}
-      </button>
+      </AppButton>
       <form v-if="adding" class="office" @submit.prevent="stand">
         <label
           >Student
@@ -142,18 +144,20 @@ const hours = (h: number) => `${h.toLocaleString('en-GB', { maximumFractionDigit
             name="standby-student"
             :options="view.students.map((s) => [s.id, s.name] as const)"
         /></label>
-        <label>From <input v-model="standby.fromOn" type="date" name="standby-from" /></label>
-        <label>To <input v-model="standby.toOn" type="date" name="standby-to" /></label>
+        <label>From <AppInput v-model="standby.fromOn" type="date" name="standby-from" /></label>
+        <label>To <AppInput v-model="standby.toOn" type="date" name="standby-to" /></label>
         <label
           >When it fits
-          <input
+          <AppInput
             v-model="standby.words"
             type="text"
             name="standby-words"
             maxlength="200"
             placeholder="such as mornings"
         /></label>
-        <button type="submit" :disabled="busy || !standby.student" data-action="save-standby">Keep</button>
+        <AppButton type="submit" :disabled="busy || !standby.student" data-action="save-standby"
+          >Keep</AppButton
+        >
       </form>
     </section>
     <section class="part">

@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useMoving, type Place, type Planned } from '@/schedule/moving'
 import MovedBar from '@/schedule/MovedBar.vue'
@@ -101,15 +102,15 @@ const print = () => window.print()
     <TopBar>
       <b>Schedule</b>
       <span class="when">
-        <button class="quiet" aria-label="earlier" data-action="earlier" @click="step(-1)">‹</button>
+        <AppButton class="quiet" aria-label="earlier" data-action="earlier" @click="step(-1)">‹</AppButton>
         <span data-part="span">{{ title }}</span>
-        <button class="quiet" aria-label="later" data-action="later" @click="step(1)">›</button>
-        <button class="quiet" data-action="to-today" @click="go({ from: undefined })">today</button>
+        <AppButton class="quiet" aria-label="later" data-action="later" @click="step(1)">›</AppButton>
+        <AppButton class="quiet" data-action="to-today" @click="go({ from: undefined })">today</AppButton>
       </span>
     </TopBar>
     <div class="tools">
       <span class="soft">by</span>
-      <button
+      <AppButton
         v-for="b in ['aircraft', 'instructor', 'student']"
         :key="b"
         :class="['quiet', { on: by === b }]"
@@ -118,27 +119,32 @@ const print = () => window.print()
         @click="go({ by: b })"
       >
         {{ b }}
-      </button>
+      </AppButton>
       <span class="gap" />
-      <button :class="['quiet', { on: !one }]" :aria-pressed="!one" @click="go({ days: undefined })">
+      <AppButton :class="['quiet', { on: !one }]" :aria-pressed="!one" @click="go({ days: undefined })">
         week
-      </button>
-      <button :class="['quiet', { on: one }]" :aria-pressed="one" data-days="1" @click="go({ days: '1' })">
+      </AppButton>
+      <AppButton :class="['quiet', { on: one }]" :aria-pressed="one" data-days="1" @click="go({ days: '1' })">
         day
-      </button>
+      </AppButton>
       <template v-if="by === 'aircraft' && bases.length > 1">
         <span class="gap" />
-        <button :class="['quiet', { on: !base }]" @click="go({ base: undefined })">every base</button>
-        <button v-for="b in bases" :key="b" :class="['quiet', { on: base === b }]" @click="go({ base: b })">
+        <AppButton :class="['quiet', { on: !base }]" @click="go({ base: undefined })">every base</AppButton>
+        <AppButton
+          v-for="b in bases"
+          :key="b"
+          :class="['quiet', { on: base === b }]"
+          @click="go({ base: b })"
+        >
           {{ b }}
-        </button>
+        </AppButton>
       </template>
       <span class="rest" />
-      <button v-if="session.may('book')" class="quiet" data-action="plan" @click="plan({ on: from })">
+      <AppButton v-if="session.may('book')" class="quiet" data-action="plan" @click="plan({ on: from })">
         Plan a lesson
-      </button>
-      <button class="quiet" data-action="away" @click="away = true">Leave and hours</button>
-      <button class="quiet" data-action="calendar" @click="calendar = true">Calendar address</button>
+      </AppButton>
+      <AppButton class="quiet" data-action="away" @click="away = true">Leave and hours</AppButton>
+      <AppButton class="quiet" data-action="calendar" @click="calendar = true">Calendar address</AppButton>
       <a
         :href="`/api/v1/schedule.csv?from=${from}&days=${days}`"
         download
@@ -146,7 +152,7 @@ const print = () => window.print()
         data-action="export"
         >Export</a
       >
-      <button class="quiet" @click="print">Print</button>
+      <AppButton class="quiet" @click="print">Print</AppButton>
     </div>
     <ProblemNotice v-model="problem" />
     <ProblemNotice v-model="refused" />

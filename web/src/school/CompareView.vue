@@ -5,6 +5,7 @@ import { ElProgress } from 'element-plus'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import GradeCurves from '@/school/GradeCurves.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -70,8 +71,10 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
         {{ count(view.students, 'student') }}</span
       >
       <template #side>
-        <button :class="['quiet', { on: !fair }]" data-view="raw" @click="fair = false">as graded</button>
-        <button :class="['quiet', { on: fair }]" data-view="fair" @click="fair = true">fair</button>
+        <AppButton :class="['quiet', { on: !fair }]" data-view="raw" @click="fair = false"
+          >as graded</AppButton
+        >
+        <AppButton :class="['quiet', { on: fair }]" data-view="fair" @click="fair = true">fair</AppButton>
         <a href="/api/v1/compare.csv" download>Export</a>
       </template>
     </TopBar>
@@ -79,10 +82,10 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
     <p v-if="busy" class="said" role="status">
       Comparing; this takes some seconds for many grades.
       <ElProgress class="far" :percentage="done" data-part="progress" />
-      <button class="quiet" data-action="stop" @click="stopped.abort()">Stop</button>
+      <AppButton class="quiet" data-action="stop" @click="stopped.abort()">Stop</AppButton>
     </p>
     <p v-else-if="!view" class="said">
-      Nothing is compared. <button class="quiet" data-action="again" @click="load">Compare</button>
+      Nothing is compared. <AppButton class="quiet" data-action="again" @click="load">Compare</AppButton>
     </p>
     <main v-if="view" class="sided">
       <section>
@@ -104,7 +107,7 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
             >
             <span />
           </div>
-          <button
+          <AppButton
             v-for="l in drawn"
             :key="l.id"
             class="row line"
@@ -135,7 +138,7 @@ const curve = computed(() => view.value?.lines.find((l) => l.id === chosen.value
               />
             </svg>
             <span class="attend small">{{ l.stands.map((s) => `▲ ${s}`).join(' ') }}</span>
-          </button>
+          </AppButton>
         </template>
         <p v-else class="soft">
           {{

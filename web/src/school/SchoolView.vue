@@ -2,6 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas, SchoolView } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -142,7 +143,7 @@ const sorts = [
       />
       <span class="sorts">
         <span class="soft">sort</span>
-        <button
+        <AppButton
           v-for="[key, words] in sorts"
           :key="key"
           :class="['quiet', { on: sort === key }]"
@@ -150,7 +151,7 @@ const sorts = [
           @click="sort = key"
         >
           {{ words }}
-        </button>
+        </AppButton>
       </span>
     </p>
     <p v-if="view && filtered && !count" class="soft said">Nobody is all of this.</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import RateCell from '@/school/RateCell.vue'
 
@@ -23,7 +24,7 @@ const open = ref(false)
 </script>
 
 <template>
-  <button
+  <AppButton
     v-bind="$attrs"
     :class="['row', { single: rates.length === 1 }]"
     :aria-expanded="open"
@@ -38,7 +39,7 @@ const open = ref(false)
       change ? `${change === 'worse' ? '■' : '●'} ${change}` : ''
     }}</span>
     <span v-else-if="end" class="small">{{ end }}</span>
-  </button>
+  </AppButton>
   <p v-if="open" class="lessons" :data-part="part">
     <template v-if="!lessons.length">It went right each time.</template>
     <router-link v-for="l in lessons" :key="l.id + l.words" :to="`/lessons/${l.id}/debrief`">{{

@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import TaughtRow from '@/school/TaughtRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -62,8 +63,8 @@ const slips = (all: Schemas['StoreSlip'][]) =>
     <main v-if="view">
       <MadeAt :of="view" />
       <nav class="types" aria-label="Aircraft types">
-        <button :class="['quiet', { on: !type }]" @click="type = ''">every type</button>
-        <button
+        <AppButton :class="['quiet', { on: !type }]" @click="type = ''">every type</AppButton>
+        <AppButton
           v-for="t in view.types"
           :key="t.id"
           :class="['quiet', { on: type === t.id }]"
@@ -71,12 +72,14 @@ const slips = (all: Schemas['StoreSlip'][]) =>
           @click="type = t.id"
         >
           {{ t.name }}
-        </button>
+        </AppButton>
         <span class="sorts">
-          <button :class="['quiet', { on: !prompts }]" @click="prompts = false">surely wrong first</button>
-          <button :class="['quiet', { on: prompts }]" data-action="prompted" @click="prompts = true">
+          <AppButton :class="['quiet', { on: !prompts }]" @click="prompts = false"
+            >surely wrong first</AppButton
+          >
+          <AppButton :class="['quiet', { on: prompts }]" data-action="prompted" @click="prompts = true">
             most prompted first
-          </button>
+          </AppButton>
         </span>
       </nav>
       <p v-if="!found.length" class="soft">No signed lesson has an item that was observed.</p>
@@ -95,9 +98,9 @@ const slips = (all: Schemas['StoreSlip'][]) =>
         part="slips"
         :lessons="slips(i.slips)"
       />
-      <button v-if="enough.length > most" data-action="more" @click="most += 50">
+      <AppButton v-if="enough.length > most" data-action="more" @click="most += 50">
         {{ enough.length - most }} more, which go better
-      </button>
+      </AppButton>
       <template v-if="few.length">
         <h3 class="ruled">Too few to tell</h3>
         <p class="soft">

@@ -2,6 +2,8 @@
 import { ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import StandingBar from '@/shared/StandingBar.vue'
 import { dayWords, standingTone, standingWords } from '@/shared/words'
@@ -42,15 +44,15 @@ const fetchRecord = (l: Schemas['StoreLesson']) =>
       <form @submit.prevent="look">
         <label
           >Your name, which the student and the school will see
-          <input v-model="name" type="text" name="look-name" maxlength="200"
+          <AppInput v-model="name" type="text" name="look-name" maxlength="200"
         /></label>
         <label
-          >The code <input v-model="code" type="text" name="look-code" autocomplete="off" maxlength="40"
+          >The code <AppInput v-model="code" type="text" name="look-code" autocomplete="off" maxlength="40"
         /></label>
         <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-        <button class="primary" type="submit" :disabled="busy || !name.trim() || !code.trim()">
+        <AppButton class="primary" type="submit" :disabled="busy || !name.trim() || !code.trim()">
           Look at it
-        </button>
+        </AppButton>
       </form>
     </template>
     <template v-else>
@@ -76,9 +78,9 @@ const fetchRecord = (l: Schemas['StoreLesson']) =>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
       <div v-for="l in shared.view.lessons" :key="l.id" class="lesson">
         <span>{{ dayWords(l.openedAt.slice(0, 10)) }}, {{ l.registration }}, {{ l.instructor }}</span>
-        <button v-if="l.status === 'signed'" :disabled="busy" :data-record="l.id" @click="fetchRecord(l)">
+        <AppButton v-if="l.status === 'signed'" :disabled="busy" :data-record="l.id" @click="fetchRecord(l)">
           Signed record
-        </button>
+        </AppButton>
         <span v-else class="soft">not signed</span>
       </div>
       <p><router-link to="/verify">Verify a record that was fetched here</router-link></p>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+
 defineProps<{ name: string; choices: string[][] }>()
 const chosen = defineModel<string>({ required: true })
 </script>
@@ -7,16 +9,15 @@ const chosen = defineModel<string>({ required: true })
   <fieldset>
     <legend>{{ name }}</legend>
     <div class="choices">
-      <button
+      <AppButton
         v-for="[value, label] in choices"
         :key="value"
-        type="button"
         :class="{ chosen: chosen === value }"
         :aria-pressed="chosen === value"
         @click="chosen = value!"
       >
         {{ label }}
-      </button>
+      </AppButton>
       <slot />
     </div>
   </fieldset>

@@ -6,6 +6,7 @@ import { ElProgress, ElUpload, type UploadFile } from 'element-plus'
 import { onScopeDispose, ref } from 'vue'
 
 import { Refused, sendText } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 
 /** A file, chosen or dropped, sent as text; its answer as the server gave it. */
 const props = defineProps<{
@@ -59,7 +60,7 @@ async function send(file: UploadFile) {
     <p v-if="reading" class="reading" role="status">
       <ElProgress :percentage="50" :show-text="false" :duration="2" indeterminate />
       <span>Reading {{ reading }}</span>
-      <button class="quiet" type="button" data-action="stop-reading" @click="cancel">Stop</button>
+      <AppButton class="quiet" data-action="stop-reading" @click="cancel">Stop</AppButton>
     </p>
   </div>
 </template>

@@ -3,6 +3,8 @@ import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Imported, List } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
@@ -98,13 +100,18 @@ async function keep() {
         </p>
       </div>
       <template v-if="read.document">
-        <label v-if="titled">Title <input v-model="title" type="text" name="import-title" /></label>
+        <label v-if="titled">Title <AppInput v-model="title" type="text" name="import-title" /></label>
         <p class="soft small">
           It becomes a draft; drafts may still have mistakes, and the editor shows them at their place.
         </p>
-        <button class="primary" data-action="keep-import" :disabled="titled && !title.trim()" @click="keep">
+        <AppButton
+          class="primary"
+          data-action="keep-import"
+          :disabled="titled && !title.trim()"
+          @click="keep"
+        >
           Keep it as a draft
-        </button>
+        </AppButton>
       </template>
     </template>
   </AppDialog>

@@ -2,6 +2,8 @@
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import FilePick from '@/shared/FilePick.vue'
@@ -88,15 +90,14 @@ const bring = () =>
               <span :class="of('refused').length ? 'attend' : 'soft'"
                 >{{ of('refused').length }} that cannot be taken</span
               >.
-              <button
+              <AppButton
                 v-if="open"
                 class="quiet"
-                type="button"
                 data-action="all-aside"
                 @click="aside = of('refused').map((r) => r.line)"
               >
                 set those aside
-              </button>
+              </AppButton>
             </p>
             <div class="rows">
               <div v-for="r in ordered" :key="r.line" class="line" :data-line="r.line">
@@ -110,17 +111,16 @@ const bring = () =>
                   ></span
                 >
                 <label v-if="r.comesTo === 'refused'" class="tick"
-                  ><input
-                    type="checkbox"
-                    :checked="aside.includes(r.line)"
+                  ><AppCheck
+                    :model-value="aside.includes(r.line)"
                     :name="`aside-${r.line}`"
-                    @change="toggle(r.line)"
+                    @update:model-value="toggle(r.line)"
                   />
                   aside</label
                 >
               </div>
             </div>
-            <button
+            <AppButton
               class="primary"
               data-action="take-table"
               :disabled="busy || open > 0 || !comes"
@@ -133,7 +133,7 @@ const bring = () =>
                     ? `Take ${comes === 1 ? '1 row' : `${comes} rows`}`
                     : 'There is nothing new in it'
               }}
-            </button>
+            </AppButton>
           </template>
         </template>
       </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { LessonState } from '@/schema/schemas'
 import TapeTick from '@/shared/TapeTick.vue'
 
@@ -23,7 +24,7 @@ const columns = computed(() =>
 
 <template>
   <div :class="['tape', { worked: live }]" :style="{ gridTemplateColumns: columns }">
-    <button
+    <AppButton
       v-for="p in phases"
       :key="p.phase.id"
       v-memo="[p.phase, p.here, p.here ? live : '', !live, ...p.items]"
@@ -52,7 +53,7 @@ const columns = computed(() =>
           :live="item.id === live"
         />
       </svg>
-    </button>
+    </AppButton>
   </div>
 </template>
 

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 
+import AppButton from '@/base/AppButton.vue'
 import { reach } from '@/device/reach'
 import { home, useSession } from '@/shared/session'
 import { agoWords } from '@/shared/words'
@@ -39,7 +40,7 @@ async function leave() {
         >My standing</router-link
       >
       <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
-      <button
+      <AppButton
         v-for="s in elsewhere"
         :key="s.id"
         class="quiet"
@@ -47,10 +48,12 @@ async function leave() {
         @click="change(s.id)"
       >
         → {{ s.name }}
-      </button>
+      </AppButton>
       <router-link to="/account" data-action="account">Account</router-link>
-      <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
-      <button class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave">Sign out</button>
+      <AppButton class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
+      <AppButton class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave"
+        >Sign out</AppButton
+      >
     </nav>
   </header>
   <p v-if="reach.away" class="away attend" role="status" data-part="away">

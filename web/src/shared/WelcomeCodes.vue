@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
 
@@ -60,18 +61,17 @@ async function sendAll() {
       </template>
     </div>
     <p class="act">
-      <button v-if="waiting.length" type="button" @click="print">Print them</button>
-      <button v-if="sending" type="button" data-action="stop-letters" @click="stopping = true">
+      <AppButton v-if="waiting.length" @click="print">Print them</AppButton>
+      <AppButton v-if="sending" data-action="stop-letters" @click="stopping = true">
         Stop after {{ tried + 1 }} of {{ lines.length }}
-      </button>
-      <button
+      </AppButton>
+      <AppButton
         v-else-if="session.current?.letters && waiting.length"
-        type="button"
         data-action="send-letters"
         @click="sendAll"
       >
         Send {{ waiting.length === 1 ? 'a letter' : `${waiting.length} letters` }} with link and code
-      </button>
+      </AppButton>
       <slot />
     </p>
   </div>

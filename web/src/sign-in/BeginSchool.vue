@@ -3,6 +3,9 @@ import { onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { Schemas } from '@/schema/schemas'
 import SiteFields from '@/sites/SiteFields.vue'
 import { base, siteOf, said } from '@/sites/sites'
@@ -91,7 +94,7 @@ async function goOn() {
       <h1>{{ begun.session.school }} has begun</h1>
       <p>You are signed in.</p>
       <WelcomeCodes :invited="begun.invited">
-        <button class="primary" data-action="go-on" @click="goOn">Go on to Today</button>
+        <AppButton class="primary" data-action="go-on" @click="goOn">Go on to Today</AppButton>
       </WelcomeCodes>
     </template>
     <MovedSchool v-else-if="setup?.needed && moved" @back="moved = false" />
@@ -100,17 +103,17 @@ async function goOn() {
       <p class="soft">
         All of it is made at once, or nothing. The code stands where the program was started, and proves that
         it is yours.
-        <button type="button" class="quiet" data-action="moved" @click="moved = true">
+        <AppButton class="quiet" data-action="moved" @click="moved = true">
           Take over a school that moves here
-        </button>
+        </AppButton>
       </p>
       <section class="part">
         <h2>The school</h2>
         <div class="row">
           <label
-            >One-time code <input v-model="typed.code" type="text" name="setup-code" autocomplete="off"
+            >One-time code <AppInput v-model="typed.code" type="text" name="setup-code" autocomplete="off"
           /></label>
-          <label class="grow">Name <input v-model="typed.name" type="text" name="school-name" /></label>
+          <label class="grow">Name <AppInput v-model="typed.name" type="text" name="school-name" /></label>
           <label class="grow"
             >Time zone
             <SearchSelect v-model="typed.timeZone" name="school-zone" :options="zones()" none="its zone"
@@ -132,14 +135,16 @@ async function goOn() {
       <section class="part">
         <h2>You, its chief instructor</h2>
         <div class="row">
-          <label class="grow">Name <input v-model="typed.chief.name" type="text" name="chief-name" /></label>
+          <label class="grow"
+            >Name <AppInput v-model="typed.chief.name" type="text" name="chief-name"
+          /></label>
           <label class="grow"
             >Address
-            <input v-model="typed.chief.email" type="email" name="chief-email" autocomplete="username"
+            <AppInput v-model="typed.chief.email" type="email" name="chief-email" autocomplete="username"
           /></label>
           <label class="grow"
             >Password, ten letters or more
-            <input
+            <AppInput
               v-model="typed.chief.password"
               type="password"
               name="chief-password"
@@ -151,17 +156,17 @@ async function goOn() {
         <h2>Where you fly from</h2>
         <div v-for="(b, i) in typed.bases" :key="i" class="base">
           <SiteFields v-model="typed.bases[i]!" :at="i" :surfaces="setup.surfaces" />
-          <button v-if="typed.bases.length > 1" type="button" class="quiet" @click="typed.bases.splice(i, 1)">
+          <AppButton v-if="typed.bases.length > 1" class="quiet" @click="typed.bases.splice(i, 1)">
             take this base off
-          </button>
+          </AppButton>
         </div>
-        <button type="button" data-more="base" @click="typed.bases.push(base())">+ another base</button>
+        <AppButton data-more="base" @click="typed.bases.push(base())">+ another base</AppButton>
       </section>
       <section class="part">
         <h2>The first aircraft</h2>
         <div v-for="(a, i) in typed.aircraft" :key="i" class="row">
           <label class="short"
-            >Registration <input v-model="a.registration" type="text" :name="`registration-${i}`"
+            >Registration <AppInput v-model="a.registration" type="text" :name="`registration-${i}`"
           /></label>
           <label class="grow"
             >Type
@@ -174,39 +179,39 @@ async function goOn() {
           /></label>
           <label v-if="typed.bases.length > 1" class="short"
             >Base
-            <select v-model="a.base" :name="`aircraft-base-${i}`">
+            <AppSelect v-model="a.base" :name="`aircraft-base-${i}`">
               <option v-for="b in typed.bases" :key="b.id" :value="b.id.trim().toUpperCase()">
                 {{ b.id }}
               </option>
-            </select></label
+            </AppSelect></label
           >
           <div v-if="equipment(a.type).length" class="ticks">
-            <button
+            <AppButton
               v-for="e in equipment(a.type)"
               :key="e.id"
-              type="button"
               :class="{ chosen: a.equipment.includes(e.id) }"
               :aria-pressed="a.equipment.includes(e.id)"
               @click="toggle(a.equipment, e.id)"
             >
               {{ e.label }}
-            </button>
+            </AppButton>
           </div>
         </div>
-        <button
-          type="button"
+        <AppButton
           data-more="aircraft"
           @click="typed.aircraft.push({ registration: '', type: '', base: '', equipment: [] })"
         >
           + another aircraft
-        </button>
+        </AppButton>
       </section>
       <section class="part">
         <h2>The first students</h2>
         <div v-for="(s, i) in typed.students" :key="i" class="row">
-          <label class="grow">Name <input v-model="s.name" type="text" :name="`student-name-${i}`" /></label>
           <label class="grow"
-            >Address <input v-model="s.email" type="email" :name="`student-email-${i}`"
+            >Name <AppInput v-model="s.name" type="text" :name="`student-name-${i}`"
+          /></label>
+          <label class="grow"
+            >Address <AppInput v-model="s.email" type="email" :name="`student-email-${i}`"
           /></label>
           <label class="grow"
             >Trains on
@@ -217,18 +222,14 @@ async function goOn() {
               none="an aircraft type"
           /></label>
         </div>
-        <button
-          type="button"
-          data-more="student"
-          @click="typed.students.push({ name: '', email: '', type: '' })"
-        >
+        <AppButton data-more="student" @click="typed.students.push({ name: '', email: '', type: '' })">
           + another student
-        </button>
+        </AppButton>
       </section>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary begin" type="submit" :disabled="busy" data-action="begin">
+      <AppButton class="primary begin" type="submit" :disabled="busy" data-action="begin">
         {{ busy ? 'Beginning' : 'Begin the school' }}
-      </button>
+      </AppButton>
       <p class="caution soft small">
         A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
         the operator’s rules govern; a licensed instructor or mechanic decides.

@@ -3,6 +3,8 @@ import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import { home, useSession } from '@/shared/session'
 import { roleWords } from '@/shared/words'
@@ -45,10 +47,10 @@ const enter = () =>
     <form v-if="!joining" @submit.prevent="look">
       <label
         >The code you were given
-        <input v-model="code" type="text" name="join-code" autocomplete="off" maxlength="40" autofocus
+        <AppInput v-model="code" type="text" name="join-code" autocomplete="off" maxlength="40" autofocus
       /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy || !code.trim()">Go on</button>
+      <AppButton class="primary" type="submit" :disabled="busy || !code.trim()">Go on</AppButton>
     </form>
     <form v-else @submit.prevent="enter">
       <p>
@@ -60,7 +62,7 @@ const enter = () =>
       </p>
       <label
         >{{ joining.known ? 'Your password' : 'A password of your own, ten letters or more' }}
-        <input
+        <AppInput
           v-model="password"
           type="password"
           name="join-password"
@@ -69,11 +71,16 @@ const enter = () =>
       /></label>
       <label v-if="!joining.known"
         >The same again
-        <input v-model="again" type="password" name="join-again" autocomplete="new-password" maxlength="200"
+        <AppInput
+          v-model="again"
+          type="password"
+          name="join-again"
+          autocomplete="new-password"
+          maxlength="200"
       /></label>
       <label v-if="asked"
         >The code that your authenticator shows
-        <input
+        <AppInput
           v-model="second"
           type="text"
           name="sign-in-code"
@@ -82,7 +89,7 @@ const enter = () =>
           maxlength="12"
       /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy || !password">Come in</button>
+      <AppButton class="primary" type="submit" :disabled="busy || !password">Come in</AppButton>
     </form>
   </main>
 </template>

@@ -2,6 +2,8 @@
 import { ref } from 'vue'
 
 import { Refused } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
@@ -57,20 +59,22 @@ const go = () =>
       <ProblemNotice v-model="problem" />
       <label
         >One-time code that the program printed
-        <input v-model="code" type="text" name="moved-code" autocomplete="off"
+        <AppInput v-model="code" type="text" name="moved-code" autocomplete="off"
       /></label>
-      <label>The school’s file <input type="file" name="moved-file" accept=".zip" @change="pick" /></label>
-      <label>Key of the file <input v-model="key" type="text" name="moved-key" autocomplete="off" /></label>
-      <button
+      <label>The school’s file <AppInput type="file" name="moved-file" accept=".zip" @change="pick" /></label>
+      <label
+        >Key of the file <AppInput v-model="key" type="text" name="moved-key" autocomplete="off"
+      /></label>
+      <AppButton
         class="primary"
         type="submit"
         :disabled="busy || !file || !code || !key"
         data-action="take-over"
       >
         {{ busy ? 'Reading, and holding every signature to its chain…' : 'Take it over' }}
-      </button>
-      <button v-if="busy" type="button" @click="gate?.abort()">Stop; nothing is kept</button>
-      <button v-else type="button" class="quiet" @click="emit('back')">Begin a new school instead</button>
+      </AppButton>
+      <AppButton v-if="busy" @click="gate?.abort()">Stop; nothing is kept</AppButton>
+      <AppButton v-else class="quiet" @click="emit('back')">Begin a new school instead</AppButton>
     </form>
   </section>
 </template>

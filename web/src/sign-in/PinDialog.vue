@@ -2,6 +2,8 @@
 import { ref } from 'vue'
 
 import { Refused } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { makePasskey, noPasskeys } from '@/sign-in/passkey'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -56,11 +58,11 @@ async function keep() {
       <ProblemNotice v-model="problem" />
       <label
         >Your password
-        <input v-model="password" type="password" name="pin-password" autocomplete="current-password"
+        <AppInput v-model="password" type="password" name="pin-password" autocomplete="current-password"
       /></label>
       <label
         >PIN
-        <input
+        <AppInput
           v-model="pin"
           type="password"
           name="new-pin"
@@ -70,7 +72,7 @@ async function keep() {
       /></label>
       <label
         >The same again
-        <input
+        <AppInput
           v-model="again"
           type="password"
           name="new-pin-again"
@@ -78,18 +80,18 @@ async function keep() {
           maxlength="12"
           autocomplete="off"
       /></label>
-      <button class="primary" type="submit" :disabled="!password || !pin" data-action="keep-pin">
+      <AppButton class="primary" type="submit" :disabled="!password || !pin" data-action="keep-pin">
         Keep the PIN
-      </button>
+      </AppButton>
     </form>
     <section class="passkey" data-part="passkey">
       <p v-if="without" class="soft">{{ without }}</p>
       <template v-else>
         <p v-if="session.current!.hasPasskey" class="within">● A passkey of yours is kept.</p>
         <p v-else class="soft">With a passkey a finger, a face or this device’s own lock signs.</p>
-        <button type="button" :disabled="!password" data-action="make-passkey" @click="passkey">
+        <AppButton :disabled="!password" data-action="make-passkey" @click="passkey">
           Make a passkey on this device
-        </button>
+        </AppButton>
         <p v-if="!password" class="soft small">It asks for your password, above.</p>
       </template>
     </section>

@@ -3,6 +3,8 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { home, useSession } from '@/shared/session'
 import { useTrying } from '@/shared/trying'
 
@@ -35,11 +37,11 @@ const enter = () =>
       </p>
       <label
         >The code you were given
-        <input v-model="code" type="text" name="recover-code" autocomplete="off" maxlength="40" autofocus
+        <AppInput v-model="code" type="text" name="recover-code" autocomplete="off" maxlength="40" autofocus
       /></label>
       <label
         >A new password, ten letters or more
-        <input
+        <AppInput
           v-model="password"
           type="password"
           name="recover-password"
@@ -48,7 +50,7 @@ const enter = () =>
       /></label>
       <label
         >The same again
-        <input
+        <AppInput
           v-model="again"
           type="password"
           name="recover-again"
@@ -56,7 +58,9 @@ const enter = () =>
           maxlength="200"
       /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy || !code.trim() || !password">Come in</button>
+      <AppButton class="primary" type="submit" :disabled="busy || !code.trim() || !password"
+        >Come in</AppButton
+      >
     </form>
   </main>
 </template>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { askPasskey, noPasskeys } from '@/sign-in/passkey'
 import { reach } from '@/device/reach'
 import type { Again } from '@/lesson/signing'
@@ -35,30 +37,29 @@ function sign() {
 
 <template>
   <div v-if="finger" class="sign">
-    <button
+    <AppButton
       class="primary"
-      type="button"
       :disabled="props.busy || off"
       :data-action="`${action}-passkey`"
       @click="byFinger"
     >
       {{ words }} with the passkey
-    </button>
+    </AppButton>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
   </div>
   <form class="sign" @submit.prevent="sign">
     <label
       >{{ pin ? 'Your PIN' : 'Your password, again' }}
-      <input
+      <AppInput
         v-model="typed"
         type="password"
         :name="pin ? 'sign-pin' : 'password'"
         :inputmode="pin ? 'numeric' : 'text'"
         :autocomplete="pin ? 'off' : 'current-password'"
     /></label>
-    <button v-if="session.current!.hasPin" type="button" class="quiet" @click="byPassword = !byPassword">
+    <AppButton v-if="session.current!.hasPin" class="quiet" @click="byPassword = !byPassword">
       {{ byPassword ? 'Sign with the PIN' : 'Sign with the password' }}
-    </button>
+    </AppButton>
     <p v-if="reach.away && pin" class="attend">
       ▲ The school is not reached: your PIN signs on this device. It is sealed as soon as the school has it,
       from just what you see here.
@@ -67,9 +68,9 @@ function sign() {
       ▲ The school is not reached. A PIN can sign on this device; the password cannot.
     </p>
     <p v-if="empty" class="problem">Signing asks for it again.</p>
-    <button class="primary" type="submit" :disabled="props.busy || off" :data-action="action">
+    <AppButton class="primary" type="submit" :disabled="props.busy || off" :data-action="action">
       {{ words }}
-    </button>
+    </AppButton>
   </form>
 </template>
 

@@ -8,6 +8,7 @@ import { onMounted, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import { home, useSession } from '@/shared/session'
 import { useCode } from '@/sign-in/code'
 import { switchTheme, theme } from '@/theme/theme'
@@ -114,14 +115,16 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
         />
       </ElFormItem>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy">{{ busy ? 'Signing in' : 'Sign in' }}</button>
+      <AppButton class="primary" type="submit" :disabled="busy">{{
+        busy ? 'Signing in' : 'Sign in'
+      }}</AppButton>
     </ElForm>
     <p class="caution">
       A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
       the operator’s rules govern; a licensed instructor or mechanic decides.
     </p>
     <router-link to="/verify" class="small soft">Verify a record that was exported</router-link>
-    <button class="quiet theme" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
+    <AppButton class="quiet theme" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
   </main>
 </template>
 

@@ -2,6 +2,8 @@
 import { computed, onMounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { kept } from '@/device/kept'
 import { closedTo, tryPin } from '@/device/pin'
 import { home, useSession } from '@/shared/session'
@@ -48,7 +50,7 @@ async function unlock() {
     <form v-else @submit.prevent="unlock">
       <label
         >PIN
-        <input
+        <AppInput
           v-model="pin"
           type="password"
           name="pin"
@@ -58,7 +60,7 @@ async function unlock() {
           autofocus
       /></label>
       <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-      <button class="primary" type="submit" :disabled="busy || !pin">Open</button>
+      <AppButton class="primary" type="submit" :disabled="busy || !pin">Open</AppButton>
     </form>
     <router-link to="/sign-in">Sign in with the password, or as somebody else</router-link>
   </main>

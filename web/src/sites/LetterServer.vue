@@ -2,6 +2,9 @@
 import { reactive, ref } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
@@ -67,7 +70,7 @@ const attempt = () =>
     <div v-if="open" class="row">
       <label class="grow"
         >Server
-        <input
+        <AppInput
           v-model="typed.host"
           type="text"
           name="letters-host"
@@ -75,15 +78,15 @@ const attempt = () =>
           placeholder="smtp.school.example"
       /></label>
       <label
-        >Port <input v-model="typed.port" type="text" inputmode="numeric" name="letters-port" maxlength="5"
+        >Port
+        <AppInput v-model="typed.port" type="text" inputmode="numeric" name="letters-port" maxlength="5"
       /></label>
       <label class="tick"
-        ><input v-model="typed.secured" type="checkbox" name="letters-secured" /> TLS from the
-        beginning</label
+        ><AppCheck v-model="typed.secured" name="letters-secured" /> TLS from the beginning</label
       >
       <label class="grow"
         >User
-        <input
+        <AppInput
           v-model="typed.user"
           type="text"
           name="letters-user"
@@ -93,7 +96,7 @@ const attempt = () =>
       /></label>
       <label class="grow"
         >Password
-        <input
+        <AppInput
           v-model="typed.password"
           type="password"
           name="letters-password"
@@ -103,7 +106,7 @@ const attempt = () =>
       /></label>
       <label class="grow"
         >Letters come from
-        <input
+        <AppInput
           v-model="typed.from"
           type="text"
           name="letters-from"
@@ -112,30 +115,20 @@ const attempt = () =>
       /></label>
     </div>
     <p class="row">
-      <button v-if="!open" type="button" data-action="own-letters" @click="open = true">
-        A server of our own
-      </button>
-      <button v-else type="submit" data-action="keep-letters" :disabled="busy">Keep this server</button>
-      <button
-        v-if="kept"
-        type="button"
-        class="quiet"
-        data-action="drop-letters"
-        :disabled="busy"
-        @click="drop"
-      >
+      <AppButton v-if="!open" data-action="own-letters" @click="open = true"> A server of our own </AppButton>
+      <AppButton v-else type="submit" data-action="keep-letters" :disabled="busy">Keep this server</AppButton>
+      <AppButton v-if="kept" class="quiet" data-action="drop-letters" :disabled="busy" @click="drop">
         Take it away
-      </button>
-      <button
+      </AppButton>
+      <AppButton
         v-if="kept || post"
-        type="button"
         class="quiet"
         data-action="try-letters"
         :disabled="busy"
         @click="attempt"
       >
         Send a letter to myself
-      </button>
+      </AppButton>
     </p>
   </form>
 </template>

@@ -2,6 +2,8 @@
 import { onMounted, reactive, ref, shallowRef } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import SiteFields from '@/sites/SiteFields.vue'
 import { base, siteOf, said, typedSite, type TypedSite } from '@/sites/sites'
@@ -58,12 +60,12 @@ const keepBase = (b: (typeof bases.value)[number]) =>
         <h2>Name and time</h2>
         <div class="row">
           <label class="grow"
-            >Name <input v-model="typed.name" type="text" name="place-name" maxlength="100"
+            >Name <AppInput v-model="typed.name" type="text" name="place-name" maxlength="100"
           /></label>
           <label class="grow"
             >Its day is told in <SearchSelect v-model="typed.timeZone" name="place-zone" :options="zones()"
           /></label>
-          <button type="submit" data-action="keep-place" :disabled="busy">Keep it so</button>
+          <AppButton type="submit" data-action="keep-place" :disabled="busy">Keep it so</AppButton>
         </div>
       </form>
       <form
@@ -75,15 +77,15 @@ const keepBase = (b: (typeof bases.value)[number]) =>
       >
         <h2>{{ i < place.bases.length ? `${b.typed.id}, ${place.bases[i]!.name}` : 'Another base' }}</h2>
         <SiteFields v-model="b.typed" :at="i" :surfaces="place.surfaces" :kept="i < place.bases.length" />
-        <button type="submit" data-action="keep-base" :disabled="busy">Keep this base</button>
+        <AppButton type="submit" data-action="keep-base" :disabled="busy">Keep this base</AppButton>
       </form>
-      <button
+      <AppButton
         v-if="bases.length === place.bases.length"
         data-action="another-base"
         @click="bases.push({ typed: base() })"
       >
         + another base
-      </button>
+      </AppButton>
       <LetterServer
         :key="place.letters?.host ?? ''"
         :kept="place.letters"

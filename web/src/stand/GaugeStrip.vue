@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { theme } from '@/theme/theme'
 import { SAMPLES } from './traces'
@@ -58,7 +59,7 @@ onMounted(draw)
 <template>
   <div :class="['gauge', { tall }]" :data-gauge="gauge.id" @click="emit('look')">
     <span class="name">{{ gauge.label }}</span>
-    <button v-if="hidden" class="quiet" :aria-label="`look at ${gauge.label}`">look</button>
+    <AppButton v-if="hidden" class="quiet" :aria-label="`look at ${gauge.label}`">look</AppButton>
     <b v-else :class="['figure', { attend: beyond }]"
       >{{ beyond ? '▲ ' : '' }}{{ value.toFixed(gauge.decimals) }}
       <span class="soft">{{ gauge.unit }}</span></b

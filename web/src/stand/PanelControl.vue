@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 
 /** A control: turned, slid, switched or held; several at once, by touch or by keys. */
@@ -35,7 +37,7 @@ const keyed = (e: KeyboardEvent) => {
   <div v-if="control.kind === 'positions'" class="turned" role="group" :aria-label="control.label">
     <span v-if="control.label.toLowerCase() !== control.group" class="soft small">{{ control.label }}</span>
     <span class="row">
-      <button
+      <AppButton
         v-for="p in control.positions"
         :key="p.label"
         :class="{ chosen: p.value === at }"
@@ -44,11 +46,11 @@ const keyed = (e: KeyboardEvent) => {
         @click="emit('move', p.value)"
       >
         {{ p.label }}
-      </button>
+      </AppButton>
     </span>
   </div>
   <label v-else-if="control.kind === 'lever'" class="lever">
-    <input
+    <AppInput
       type="range"
       min="0"
       max="1"
@@ -62,7 +64,7 @@ const keyed = (e: KeyboardEvent) => {
       ><b>{{ control.label }}</b> <span class="soft">{{ where }}</span></span
     >
   </label>
-  <button
+  <AppButton
     v-else-if="control.kind === 'switch'"
     :class="['switch', { chosen: at === 1 }]"
     :aria-pressed="at === 1"
@@ -72,8 +74,8 @@ const keyed = (e: KeyboardEvent) => {
   >
     <b>{{ control.label }}</b>
     <span>{{ where }}</span>
-  </button>
-  <button
+  </AppButton>
+  <AppButton
     v-else
     :class="['switch', { chosen: at === 1 }]"
     :data-control="control.control"
@@ -85,7 +87,7 @@ const keyed = (e: KeyboardEvent) => {
   >
     <b>{{ control.label }}</b>
     <span>hold</span>
-  </button>
+  </AppButton>
 </template>
 
 <style scoped>

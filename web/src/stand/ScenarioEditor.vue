@@ -2,6 +2,10 @@
 import { computed, reactive, ref } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
+import AppText from '@/base/AppText.vue'
 import type { Schemas } from '@/schema/schemas'
 import FilePick from '@/shared/FilePick.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -59,14 +63,11 @@ function picked(body: object) {
   <main class="editor fields">
     <ProblemNotice v-model="problem" />
     <p class="row">
-      <button class="quiet" data-action="back-to-choice" @click="emit('leave')">back</button>
-      <select
-        aria-label="Begin from"
-        @change="show(course.scenarios[Number(($event.target as HTMLSelectElement).value)]!)"
-      >
+      <AppButton class="quiet" data-action="back-to-choice" @click="emit('leave')">back</AppButton>
+      <AppSelect aria-label="Begin from" @update:model-value="show(course.scenarios[Number($event)]!)">
         <option value="" disabled selected>begin from</option>
         <option v-for="(o, i) in course.scenarios" :key="o.id" :value="i">{{ o.title }}</option>
-      </select>
+      </AppSelect>
       <FilePick
         v-if="session.may('read-scenario')"
         name="scenario"
@@ -80,78 +81,83 @@ function picked(body: object) {
       <a v-if="s.id" :href="`/api/v1/scenarios/${s.id}`" download>as a file</a>
     </p>
     <p v-for="m in mistakes" :key="m" class="problem">{{ m }}</p>
-    <label>title <input v-model="s.title" type="text" maxlength="120" name="title" /></label>
-    <label>goal <textarea v-model="s.goal" maxlength="500" rows="2" name="goal"></textarea></label>
+    <label>title <AppInput v-model="s.title" type="text" maxlength="120" name="title" /></label>
+    <label>goal <AppText v-model="s.goal" maxlength="500" rows="2" name="goal" /></label>
     <p class="row">
-      <label>how hard <input v-model.number="s.difficulty" type="number" min="1" max="5" /></label>
+      <label>how hard <AppInput v-model.number="s.difficulty" type="number" min="1" max="5" /></label>
       <label
         >done after
-        <select v-model="s.until">
+        <AppSelect v-model="s.until">
           <option :value="undefined">the whole list</option>
           <option v-for="i in items" :key="i.id" :value="i.id">{{ i.challenge }}, {{ i.response }}</option>
-        </select></label
+        </AppSelect></label
       >
     </p>
     <h3 class="ruled">The day</h3>
     <p class="row">
-      <label>°C <input v-model.number="s.day.oatC" type="number" name="oat" /></label>
-      <label>dew point <input v-model.number="s.day.dewPointC" type="number" /></label>
-      <label>hPa <input v-model.number="s.day.qnhHPa" type="number" /></label>
-      <label>ft <input v-model.number="s.day.elevationFt" type="number" /></label>
-      <label>wind from ahead, kt <input v-model.number="s.day.windKt" type="number" /></label>
+      <label>°C <AppInput v-model.number="s.day.oatC" type="number" name="oat" /></label>
+      <label>dew point <AppInput v-model.number="s.day.dewPointC" type="number" /></label>
+      <label>hPa <AppInput v-model.number="s.day.qnhHPa" type="number" /></label>
+      <label>ft <AppInput v-model.number="s.day.elevationFt" type="number" /></label>
+      <label>wind from ahead, kt <AppInput v-model.number="s.day.windKt" type="number" /></label>
       <label
         >engine
-        <select v-model="s.day.engineState">
+        <AppSelect v-model="s.day.engineState">
           <option v-for="e in ['cold', 'warm', 'hot']" :key="e">{{ e }}</option>
-        </select></label
+        </AppSelect></label
       >
     </p>
     <h3 class="ruled">What is wrong</h3>
     <p v-for="(f, i) in s.faults" :key="i" class="row" :data-fault="i">
-      <select v-model="f.fault" aria-label="Fault">
+      <AppSelect v-model="f.fault" aria-label="Fault">
         <option v-for="k in course.faults" :key="k.id" :value="k.id">{{ k.title }}</option>
-      </select>
+      </AppSelect>
       <label
-        >how bad <input v-model.number="f.severity" type="range" min="0" max="1" step="0.05" />
+        >how bad <AppInput v-model.number="f.severity" type="range" min="0" max="1" step="0.05" />
         {{ Math.round(f.severity * 100) }} %</label
       >
       <label v-if="course.type.engines > 1"
-        >engine <input v-model.number="f.engine" type="number" min="1" :max="course.type.engines"
+        >engine <AppInput v-model.number="f.engine" type="number" min="1" :max="course.type.engines"
       /></label>
-      <label>from second <input v-model.number="f.from" type="number" min="0" /></label>
-      <button class="quiet" @click="s.faults!.splice(i, 1)">leave out</button>
+      <label>from second <AppInput v-model.number="f.from" type="number" min="0" /></label>
+      <AppButton class="quiet" @click="s.faults!.splice(i, 1)">leave out</AppButton>
     </p>
-    <button
+    <AppButton
       data-action="add-fault"
       @click="s.faults!.push({ fault: course.faults[0]!.id, severity: 0.8, engine: 1, from: 0 })"
     >
       + a fault
-    </button>
+    </AppButton>
     <h3 class="ruled">Outside</h3>
     <p v-for="(o, i) in s.outside" :key="i" class="row">
-      <select v-model="o.what" aria-label="Who">
+      <AppSelect v-model="o.what" aria-label="Who">
         <option value="person">somebody walks into the propeller area</option>
         <option value="aircraft">another aircraft stands behind</option>
-      </select>
-      <label>from second <input v-model.number="o.from" type="number" min="0" /></label>
-      <label>for <input v-model.number="o.for" type="number" min="1" /></label>
-      <button class="quiet" @click="s.outside!.splice(i, 1)">leave out</button>
+      </AppSelect>
+      <label>from second <AppInput v-model.number="o.from" type="number" min="0" /></label>
+      <label>for <AppInput v-model.number="o.for" type="number" min="1" /></label>
+      <AppButton class="quiet" @click="s.outside!.splice(i, 1)">leave out</AppButton>
     </p>
-    <button data-action="add-outside" @click="s.outside!.push({ what: 'person', from: 10, for: 20 })">
+    <AppButton data-action="add-outside" @click="s.outside!.push({ what: 'person', from: 10, for: 20 })">
       + somebody
-    </button>
+    </AppButton>
     <p v-if="saved" class="within" role="status" data-part="saved">● {{ saved }}</p>
     <p class="row">
-      <button class="primary" :disabled="!s.title" data-action="try-scenario" @click="emit('begin', named())">
+      <AppButton
+        class="primary"
+        :disabled="!s.title"
+        data-action="try-scenario"
+        @click="emit('begin', named())"
+      >
         Try it
-      </button>
+      </AppButton>
       <template v-if="session.may('save-scenario')">
-        <button :disabled="!s.title || busy" data-action="save-scenario" @click="save">
+        <AppButton :disabled="!s.title || busy" data-action="save-scenario" @click="save">
           Keep it for the school
-        </button>
-        <button v-if="s.id" class="quiet" :disabled="busy" data-action="drop-scenario" @click="drop">
+        </AppButton>
+        <AppButton v-if="s.id" class="quiet" :disabled="busy" data-action="drop-scenario" @click="drop">
           drop it
-        </button>
+        </AppButton>
       </template>
     </p>
   </main>

@@ -2,6 +2,7 @@
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -80,7 +81,7 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
   />
   <main v-else class="choice">
     <p class="types">
-      <button
+      <AppButton
         v-for="t in types"
         :key="t.type"
         :class="['quiet', { on: t.type === chosen }]"
@@ -88,10 +89,10 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
         @click="choose(t.type)"
       >
         {{ t.name }}
-      </button>
+      </AppButton>
     </p>
     <div v-if="course" class="modes" role="group" aria-label="How it is practised">
-      <button
+      <AppButton
         v-for="m in course.modes"
         :key="m.id"
         :class="{ chosen: mode === m.id }"
@@ -100,7 +101,7 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
         @click="mode = m.id"
       >
         {{ m.label }}
-      </button>
+      </AppButton>
       <p class="soft">{{ course.modes.find((m) => m.id === mode)?.words }}</p>
     </div>
     <p v-if="waiting" class="attend">
@@ -108,15 +109,15 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
     </p>
     <section v-if="live.length" aria-label="On the stand now">
       <h3 class="ruled">On the stand now</h3>
-      <button v-for="r in live" :key="r.id" class="one" :data-watch="r.id" @click="emit('watch', r.id)">
+      <AppButton v-for="r in live" :key="r.id" class="one" :data-watch="r.id" @click="emit('watch', r.id)">
         <b>{{ r.student }}</b>
         <span class="soft figure">{{ clockWords(r.seconds * 1000) }}</span>
         <span class="goal">{{ r.title }}, {{ r.mode }}</span>
-      </button>
+      </AppButton>
     </section>
     <section v-if="portions.length" aria-label="To repeat today" data-part="portions">
       <h3 class="ruled">To repeat today, in ten minutes each</h3>
-      <button
+      <AppButton
         v-for="p in portions"
         :key="p.from"
         class="one"
@@ -128,11 +129,11 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
         <span class="soft figure">{{ p.minutes }} min</span>
         <span class="goal">{{ p.items.map((i) => i.challenge).join(', ') }}</span>
         <span class="goal soft small">{{ p.items[0]!.challenge }}: {{ p.items[0]!.why }}</span>
-      </button>
+      </AppButton>
     </section>
     <section v-if="course" aria-label="Scenarios">
       <h3 class="ruled">Scenarios</h3>
-      <button
+      <AppButton
         v-for="s in course.scenarios"
         :key="s.id"
         class="one"
@@ -143,10 +144,10 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
         <b>{{ s.title }}</b>
         <span class="soft" :aria-label="`difficulty ${s.difficulty} of 5`">{{ bars(s.difficulty) }}</span>
         <span class="goal">{{ s.goal }}</span>
-      </button>
+      </AppButton>
       <p class="made">
         <b>Made up</b> <span class="soft">how hard:</span>
-        <button
+        <AppButton
           v-for="n in 5"
           :key="n"
           :aria-label="`difficulty ${n} of 5`"
@@ -155,8 +156,8 @@ const bars = (n: number) => '▮'.repeat(n) + '▯'.repeat(5 - n)
           @click="make(n)"
         >
           {{ n }}
-        </button>
-        <button class="quiet" data-action="write" @click="writing = true">write a scenario</button>
+        </AppButton>
+        <AppButton class="quiet" data-action="write" @click="writing = true">write a scenario</AppButton>
       </p>
     </section>
     <section v-if="done.length" aria-label="Practised">

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import TapeRuler from '@/shared/TapeRuler.vue'
@@ -115,8 +117,8 @@ const looked = computed(() => props.score.looked.filter((l) => l.seconds > 0))
         </p>
       </template>
       <p class="ways">
-        <button v-if="!read" data-action="again" @click="emit('again')">Once more</button>
-        <button data-action="leave" @click="emit('leave')">{{ read ? 'Back' : 'Another one' }}</button>
+        <AppButton v-if="!read" data-action="again" @click="emit('again')">Once more</AppButton>
+        <AppButton data-action="leave" @click="emit('leave')">{{ read ? 'Back' : 'Another one' }}</AppButton>
       </p>
     </section>
     <section aria-label="Traces">
@@ -138,13 +140,19 @@ const looked = computed(() => props.score.looked.filter((l) => l.seconds > 0))
       <template v-else>
         <p class="ways">
           <b class="figure" data-part="clock">{{ clockWords(running.seconds.value * 1000) }}</b>
-          <button class="quiet" data-action="play" @click="running.pace.value = running.pace.value ? 0 : 1">
+          <AppButton
+            class="quiet"
+            data-action="play"
+            @click="running.pace.value = running.pace.value ? 0 : 1"
+          >
             {{ running.pace.value ? 'pause' : 'play' }}
-          </button>
-          <button class="quiet" @click="watchFrom(Math.max(running.seconds.value - 10, 0))">back 10 s</button>
-          <button class="quiet" data-action="traces" @click="watching = false">traces</button>
+          </AppButton>
+          <AppButton class="quiet" @click="watchFrom(Math.max(running.seconds.value - 10, 0))"
+            >back 10 s</AppButton
+          >
+          <AppButton class="quiet" data-action="traces" @click="watching = false">traces</AppButton>
         </p>
-        <input
+        <AppInput
           type="range"
           min="0"
           :max="score.seconds"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import { decisionWords } from '@/shared/words'
 
 /** What a student decides of what the needles showed: it ends the practice. */
@@ -11,14 +13,14 @@ const why = ref('')
 </script>
 
 <template>
-  <button v-if="!deciding" class="quiet" data-action="decide" @click="deciding = true">
+  <AppButton v-if="!deciding" class="quiet" data-action="decide" @click="deciding = true">
     decide, and end
-  </button>
+  </AppButton>
   <div v-else class="decide">
     <b>What is it, and what do you do?</b>
-    <input v-model="why" type="text" maxlength="400" aria-label="Why" placeholder="why, in a few words" />
+    <AppInput v-model="why" type="text" maxlength="400" aria-label="Why" placeholder="why, in a few words" />
     <span class="ways">
-      <button
+      <AppButton
         v-for="(words, id) in decisionWords"
         :key="id"
         :disabled="busy"
@@ -26,8 +28,8 @@ const why = ref('')
         @click="emit('decide', id as string, why)"
       >
         {{ words }}
-      </button>
-      <button class="quiet" @click="deciding = false">not yet</button>
+      </AppButton>
+      <AppButton class="quiet" @click="deciding = false">not yet</AppButton>
     </span>
   </div>
 </template>

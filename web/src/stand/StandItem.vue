@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Draft, Panel, Schemas, StandGuide } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import { oralWords, shape } from '@/shared/words'
@@ -73,13 +75,13 @@ const oral = (level: number) => {
       <p>
         <b>{{ guide.asked.ask }}</b>
       </p>
-      <button v-if="!answered" data-action="said" @click="answered = true">Said aloud</button>
+      <AppButton v-if="!answered" data-action="said" @click="answered = true">Said aloud</AppButton>
       <template v-else>
         <p>{{ guide.asked.answer }}</p>
         <span class="row">
-          <button v-for="(said, id) in oralWords" :key="id" :data-oral="id" @click="oral(Number(id))">
+          <AppButton v-for="(said, id) in oralWords" :key="id" :data-oral="id" @click="oral(Number(id))">
             {{ said }}
-          </button>
+          </AppButton>
         </span>
       </template>
     </div>
@@ -92,7 +94,7 @@ const oral = (level: number) => {
         >
           <span class="soft small">{{ b.label }} {{ b.row ? b.row.split(' ').at(-1) : '' }}</span>
           <span class="entry">
-            <input
+            <AppInput
               type="text"
               inputmode="decimal"
               autocomplete="off"
@@ -101,55 +103,51 @@ const oral = (level: number) => {
               @input="write(b.path, ($event.target as HTMLInputElement).value)"
             />
             <small>{{ b.unit }}</small>
-            <button
+            <AppButton
               v-if="readable(b.path, b.unit)"
-              type="button"
               class="quiet"
               :data-read="b.path"
               @click="needle(b.path, b.unit)"
             >
               read
-            </button>
-            <button
+            </AppButton>
+            <AppButton
               v-else-if="b.nullable"
-              type="button"
               :class="['quiet', { chosen: draft?.[`${b.path}!`] === true }]"
               @click="write(`${b.path}!`, draft?.[`${b.path}!`] !== true)"
             >
               none
-            </button>
+            </AppButton>
           </span>
         </label>
         <span class="row">
-          <button
+          <AppButton
             v-for="b in boxes.filter((b) => b.kind === 'flag')"
             :key="b.path"
-            type="button"
             :class="{ chosen: draft?.[b.path] === true }"
             :aria-pressed="draft?.[b.path] === true"
             :data-flag="b.path"
             @click="write(b.path, draft?.[b.path] !== true)"
           >
             {{ b.label }}
-          </button>
+          </AppButton>
           <template v-for="b in boxes.filter((b) => b.kind === 'choice')" :key="b.path">
-            <button
+            <AppButton
               v-for="v in b.choices"
               :key="v"
-              type="button"
               :class="{ chosen: draft?.[b.path] === v }"
               @click="write(b.path, v)"
             >
               {{ v }}
-            </button>
+            </AppButton>
           </template>
         </span>
         <p v-if="panel.refusal || problem" class="problem" role="alert">{{ panel.refusal || problem }}</p>
         <span class="row">
-          <button type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">
+          <AppButton type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">
             Keep the reading
-          </button>
-          <button type="button" class="quiet" @click="panel = null">not now</button>
+          </AppButton>
+          <AppButton class="quiet" @click="panel = null">not now</AppButton>
         </span>
       </form>
       <template v-else>
@@ -158,22 +156,29 @@ const oral = (level: number) => {
           <template v-for="f in judged.verdict.findings" :key="f.code">{{ f.message }} </template>
         </p>
         <span class="row">
-          <button v-if="guide.measured" :class="{ primary: !guide.kept }" data-action="read" @click="read">
+          <AppButton v-if="guide.measured" :class="{ primary: !guide.kept }" data-action="read" @click="read">
             {{ guide.kept ? 'Read again' : 'Read' }}
-          </button>
-          <button
+          </AppButton>
+          <AppButton
             v-if="!guide.measured || guide.kept"
             class="primary"
             data-action="done"
             @click="emit('call', { name: guide.call })"
           >
             {{ guide.callWords }}
-          </button>
-          <button data-action="abnormal" @click="emit('call', { name: 'abnormal' })">Not normal</button>
-          <button v-if="mode.answers" class="quiet" data-action="ask" @click="emit('call', { name: 'ask' })">
+          </AppButton>
+          <AppButton data-action="abnormal" @click="emit('call', { name: 'abnormal' })">Not normal</AppButton>
+          <AppButton
+            v-if="mode.answers"
+            class="quiet"
+            data-action="ask"
+            @click="emit('call', { name: 'ask' })"
+          >
             what now?
-          </button>
-          <button class="quiet" data-action="undo" @click="emit('call', { name: 'undo' })">take back</button>
+          </AppButton>
+          <AppButton class="quiet" data-action="undo" @click="emit('call', { name: 'undo' })"
+            >take back</AppButton
+          >
           <slot />
         </span>
       </template>

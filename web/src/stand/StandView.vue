@@ -2,6 +2,8 @@
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { PracticeRun, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -157,17 +159,19 @@ onUnmounted(() => removeEventListener('keydown', key))
       <aside aria-label="Controls">
         <p class="clock">
           <b class="figure" data-part="clock">{{ clockWords(seconds * 1000) }}</b>
-          <button class="quiet" data-action="pause" @click="pace = pace ? 0 : 1">
+          <AppButton class="quiet" data-action="pause" @click="pace = pace ? 0 : 1">
             {{ pace ? 'pause' : 'go on' }}
-          </button>
-          <button class="quiet" :class="{ on: pace === 0.25 }" @click="pace = pace === 0.25 ? 1 : 0.25">
+          </AppButton>
+          <AppButton class="quiet" :class="{ on: pace === 0.25 }" @click="pace = pace === 0.25 ? 1 : 0.25">
             slow
-          </button>
-          <button class="quiet" :disabled="pace > 0" data-action="second" @click="running.step()">
+          </AppButton>
+          <AppButton class="quiet" :disabled="pace > 0" data-action="second" @click="running.step()">
             a second
-          </button>
-          <button v-if="back" class="quiet" data-action="back" @click="running.back(10)">back 10 s</button>
-          <button
+          </AppButton>
+          <AppButton v-if="back" class="quiet" data-action="back" @click="running.back(10)"
+            >back 10 s</AppButton
+          >
+          <AppButton
             class="quiet"
             :class="{ on: sound.on.value }"
             :aria-pressed="sound.on.value"
@@ -175,10 +179,10 @@ onUnmounted(() => removeEventListener('keydown', key))
             @click="sound.toggle"
           >
             {{ sound.on.value ? 'sound on' : 'sound off' }}
-          </button>
-          <button class="quiet" data-action="leave" @click="leave">another</button>
+          </AppButton>
+          <AppButton class="quiet" data-action="leave" @click="leave">another</AppButton>
         </p>
-        <input
+        <AppInput
           v-if="back && !pace"
           class="to"
           type="range"

@@ -2,6 +2,9 @@
 import { computed, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { Schemas } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -134,61 +137,61 @@ function write() {
       <aside v-if="!ended" class="fields" aria-label="What you do to it">
         <p v-if="done" class="within" role="status" data-part="wished">● {{ done }}</p>
         <h3 class="ruled">Slip a fault in</h3>
-        <select v-model="fault" aria-label="Fault" data-pick="fault">
+        <AppSelect v-model="fault" aria-label="Fault" data-pick="fault">
           <option value="" disabled>which</option>
           <option v-for="f in course!.faults" :key="f.id" :value="f.id">{{ f.title }}</option>
-        </select>
+        </AppSelect>
         <p v-if="chosen" class="soft small">{{ chosen.symptom }}; right is {{ chosen.decision }}.</p>
         <span class="row">
           <label
             >how bad
-            <input v-model.number="severity" type="range" min="0" max="1" step="0.1" aria-label="how bad"
+            <AppInput v-model.number="severity" type="range" min="0" max="1" step="0.1" aria-label="how bad"
           /></label>
-          <select v-if="course!.type.engines > 1" v-model="engine" aria-label="Engine">
+          <AppSelect v-if="course!.type.engines > 1" v-model="engine" aria-label="Engine">
             <option v-for="n in course!.type.engines" :key="n" :value="n">engine {{ n }}</option>
-          </select>
-          <button class="primary" :disabled="!fault || busy" data-action="slip" @click="slip">
+          </AppSelect>
+          <AppButton class="primary" :disabled="!fault || busy" data-action="slip" @click="slip">
             Slip it in
-          </button>
+          </AppButton>
         </span>
         <h3 class="ruled">Hold, and outside</h3>
         <span class="row">
-          <button
+          <AppButton
             :class="{ chosen: frozen }"
             data-action="freeze"
             @click="wish({ freeze: !frozen }, frozen ? 'It goes on.' : 'Held.')"
           >
             {{ frozen ? 'Let go on' : 'Hold the stand' }}
-          </button>
-          <button data-action="person" @click="passes('person')">Somebody walks by</button>
-          <button data-action="aircraft" @click="passes('aircraft')">Aircraft behind</button>
+          </AppButton>
+          <AppButton data-action="person" @click="passes('person')">Somebody walks by</AppButton>
+          <AppButton data-action="aircraft" @click="passes('aircraft')">Aircraft behind</AppButton>
         </span>
         <span class="row">
           <label
-            >°C <input v-model.number="oat" type="number" min="-40" max="50" aria-label="temperature"
+            >°C <AppInput v-model.number="oat" type="number" min="-40" max="50" aria-label="temperature"
           /></label>
           <label
             >wind from ahead, kt
-            <input v-model.number="wind" type="number" min="-40" max="60" aria-label="wind"
+            <AppInput v-model.number="wind" type="number" min="-40" max="60" aria-label="wind"
           /></label>
-          <button data-action="weather" @click="weather">Change the weather</button>
+          <AppButton data-action="weather" @click="weather">Change the weather</AppButton>
         </span>
         <template v-if="guide">
           <h3 class="ruled">Mark {{ guide.challenge }}</h3>
           <span class="row">
-            <button v-for="m in course!.marks" :key="m" :data-give="m" @click="mark(m)">
+            <AppButton v-for="m in course!.marks" :key="m" :data-give="m" @click="mark(m)">
               {{ markWords[m] }}
-            </button>
+            </AppButton>
           </span>
           <span class="row">
-            <input
+            <AppInput
               v-model="note"
               type="text"
               maxlength="500"
               placeholder="a note for the debrief"
               aria-label="Note"
             />
-            <button :disabled="!note" data-action="note" @click="write">Write down</button>
+            <AppButton :disabled="!note" data-action="note" @click="write">Write down</AppButton>
           </span>
           <p v-for="e in guide.state.errors" :key="e.event" class="out">✕ {{ e.label }}</p>
           <p v-for="n in guide.state.notes" :key="n.event" class="soft">{{ n.words }}</p>

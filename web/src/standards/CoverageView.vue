@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { AircraftType, List, Pack } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -51,9 +52,9 @@ const link = (item: string, element: string, on: boolean) =>
           }}
         </b>
         <span class="soft">{{ coverage.idle.length }} items show none</span>
-        <button class="quiet" :aria-pressed="only" data-action="only-missing" @click="only = !only">
+        <AppButton class="quiet" :aria-pressed="only" data-action="only-missing" @click="only = !only">
           {{ only ? 'show all' : 'only what is missing' }}
-        </button>
+        </AppButton>
       </p>
       <template v-for="(e, i) in shown" :key="e.pack + e.element">
         <h3 class="ruled" v-if="heading(i)">{{ heading(i) }}</h3>
@@ -65,14 +66,14 @@ const link = (item: string, element: string, on: boolean) =>
           <span class="items">
             <span v-for="s in e.items" :key="s.item" class="item">
               {{ s.challenge }}
-              <button
+              <AppButton
                 v-if="!readonly"
                 class="quiet"
                 :aria-label="`${s.challenge} shows it no longer`"
                 @click="link(s.item, e.element, false)"
               >
                 ×
-              </button>
+              </AppButton>
             </span>
             <span v-for="s in e.asked" :key="`q ${s.item}`" class="item soft"
               >asked at {{ s.challenge }}</span

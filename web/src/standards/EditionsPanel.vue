@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Pack } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -42,9 +44,9 @@ const because = (from: string, why: string) =>
           : '● the standing of every element goes on'
       }}</b>
       <span class="soft">{{ differing.length }} of {{ pairs.length }} lines differ</span>
-      <button class="quiet" :aria-pressed="only" data-action="only-differing" @click="only = !only">
+      <AppButton class="quiet" :aria-pressed="only" data-action="only-differing" @click="only = !only">
         {{ only ? 'show all' : 'only what differs' }}
-      </button>
+      </AppButton>
     </p>
     <div class="row head">
       <b>{{ named(older) }}</b>
@@ -72,20 +74,20 @@ const because = (from: string, why: string) =>
             <span class="soft">because</span>
             <template v-if="readonly">{{ p.why }}</template>
             <template v-else>
-              <input
+              <AppInput
                 type="text"
                 :aria-label="`why the standing of ${p.before!.text} carries over`"
                 :value="p.why"
                 maxlength="300"
                 @change="because(p.before!.id, ($event.target as HTMLInputElement).value.trim())"
               />
-              <button
+              <AppButton
                 class="quiet"
                 :aria-label="`${p.before!.text}: became nothing`"
                 @click="set(`undone ${p.before!.id}`, others(p.before!.id))"
               >
                 ×
-              </button>
+              </AppButton>
             </template>
           </p>
           <SearchSelect

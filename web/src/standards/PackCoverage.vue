@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { DeskView, Library, Pack } from '@/schema/schemas'
 import CoverageView from '@/standards/CoverageView.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -31,7 +32,7 @@ watch(chosen, (id) =>
   <div>
     <ProblemNotice v-model="problem" />
     <nav class="types" aria-label="Aircraft types">
-      <button
+      <AppButton
         v-for="t in types"
         :key="t.id"
         :class="['quiet', { on: t.id === chosen }]"
@@ -39,7 +40,7 @@ watch(chosen, (id) =>
         @click="chosen = t.id"
       >
         {{ t.name }}
-      </button>
+      </AppButton>
     </nav>
     <p v-if="library && !types.length" class="soft">No aircraft type in force is of a class of this pack.</p>
     <template v-if="desk?.lists[0]">

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { Pack, Schemas } from '@/schema/schemas'
 import { boxText, freeId, setter } from '@/shared/edit'
 import { ready, rules } from '@/rules/rules'
@@ -66,7 +69,7 @@ function brought(answer: object) {
     <div class="facts">
       <label v-for="[field, words] in fields" :key="field" :class="{ wide: field === 'note' }"
         >{{ words }}
-        <input
+        <AppInput
           type="text"
           :name="field"
           :value="pack[field]"
@@ -94,7 +97,7 @@ function brought(answer: object) {
     />
     <section v-for="(t, i) in pack.tasks" :key="t.id" :data-task="t.id">
       <h3>
-        <input
+        <AppInput
           type="text"
           :aria-label="`title of ${t.title}`"
           :value="t.title"
@@ -103,7 +106,7 @@ function brought(answer: object) {
         />
       </h3>
       <div v-for="(e, n) in t.elements" :key="e.id" class="element" :data-element="e.id">
-        <input
+        <AppInput
           type="text"
           class="figure"
           :aria-label="`code of ${e.text}`"
@@ -112,22 +115,22 @@ function brought(answer: object) {
           :readonly="readonly"
           @input="set(['tasks', i, 'elements', n, 'code'], boxText($event) || undefined)"
         />
-        <select
+        <AppSelect
           :aria-label="`kind of ${e.text}`"
-          :value="e.kind"
+          :model-value="e.kind"
           :disabled="readonly"
-          @change="set(['tasks', i, 'elements', n, 'kind'], boxText($event))"
+          @update:model-value="set(['tasks', i, 'elements', n, 'kind'], String($event))"
         >
           <option v-for="k in kinds" :key="k">{{ k }}</option>
-        </select>
-        <input
+        </AppSelect>
+        <AppInput
           type="text"
           :aria-label="`words of ${e.id}`"
           :value="e.text"
           :readonly="readonly"
           @input="set(['tasks', i, 'elements', n, 'text'], boxText($event))"
         />
-        <button
+        <AppButton
           v-if="!readonly"
           class="quiet"
           :aria-label="`${e.text}: take it away`"
@@ -139,10 +142,10 @@ function brought(answer: object) {
           "
         >
           ×
-        </button>
+        </AppButton>
         <p v-for="r in replaced(e.id)" :key="r.i" class="was small">
           <span class="soft">was</span>
-          <input
+          <AppInput
             type="text"
             class="figure"
             aria-label="element of an earlier edition"
@@ -151,14 +154,14 @@ function brought(answer: object) {
             @input="set(['replaces', r.i, 'from'], boxText($event))"
           />
           <span class="soft">because</span>
-          <input
+          <AppInput
             type="text"
             aria-label="why its standing carries over"
             :value="r.why"
             :readonly="readonly"
             @input="set(['replaces', r.i, 'why'], boxText($event))"
           />
-          <button
+          <AppButton
             v-if="!readonly"
             class="quiet"
             aria-label="it was none"
@@ -170,18 +173,18 @@ function brought(answer: object) {
             "
           >
             ×
-          </button>
+          </AppButton>
         </p>
-        <button
+        <AppButton
           v-if="!readonly"
           class="quiet was small"
           :data-was="e.id"
           @click="set(['replaces'], [...(pack.replaces ?? []), { from: '', to: e.id, why: '' }])"
         >
           + what it was before
-        </button>
+        </AppButton>
       </div>
-      <input
+      <AppInput
         v-if="!readonly"
         type="text"
         :name="`new-element-${t.id}`"
@@ -190,7 +193,7 @@ function brought(answer: object) {
         @change="add(i, $event)"
       />
     </section>
-    <input
+    <AppInput
       v-if="!readonly"
       type="text"
       name="new-task"

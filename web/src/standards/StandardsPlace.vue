@@ -3,6 +3,7 @@ import { computed, defineAsyncComponent, onMounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Library, Version } from '@/schema/schemas'
 import VersionLine from '@/shared/VersionLine.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -51,19 +52,19 @@ const packs = computed(() => {
       <section v-for="p in packs" :key="p.id">
         <h2>
           {{ p.versions[0]!.title }}
-          <button
+          <AppButton
             v-if="session.may('add-draft')"
             class="quiet"
             :data-copy="p.id"
             @click="copy(p.versions[0]!)"
           >
             copy as one of our own
-          </button>
+          </AppButton>
         </h2>
         <VersionLine v-for="v in p.versions" :key="v.version" :version="v" />
       </section>
       <p v-if="session.may('add-draft')">
-        <button data-action="import" @click="importing = true">Bring in a pack</button>
+        <AppButton data-action="import" @click="importing = true">Bring in a pack</AppButton>
       </p>
       <ImportDialog
         v-if="importing"

@@ -2,6 +2,8 @@
 import { onMounted, ref, shallowRef } from 'vue'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
@@ -49,7 +51,7 @@ const moment = (at: string) => `${dayWords(dayIn(at, zone))}, ${timeWords(at, zo
     <ProblemNotice v-model="problem" />
     <LinkCode v-if="made" :path="made.path" :code="made.code" words="Shared." />
     <form @submit.prevent="share">
-      <label>For whom <input v-model="whom" type="text" name="share-whom" maxlength="200" /></label>
+      <label>For whom <AppInput v-model="whom" type="text" name="share-whom" maxlength="200" /></label>
       <ChoiceRow
         v-model="days"
         name="Open for"
@@ -59,7 +61,9 @@ const moment = (at: string) => `${dayWords(dayIn(at, zone))}, ${timeWords(at, zo
           ['60', '60 days'],
         ]"
       />
-      <button class="primary" type="submit" :disabled="!whom.trim()" data-action="share">Share it</button>
+      <AppButton class="primary" type="submit" :disabled="!whom.trim()" data-action="share"
+        >Share it</AppButton
+      >
     </form>
     <div v-for="s in shares" :key="s.id" class="share" :data-share="s.id">
       <p>
@@ -74,7 +78,7 @@ const moment = (at: string) => `${dayWords(dayIn(at, zone))}, ${timeWords(at, zo
       <p v-for="l in s.looks" :key="l.at" class="small">
         {{ l.name }} looked at {{ l.what }}, {{ moment(l.at) }}
       </p>
-      <button v-if="!over(s)" data-action="withdraw" @click="withdraw(s.id)">Withdraw it</button>
+      <AppButton v-if="!over(s)" data-action="withdraw" @click="withdraw(s.id)">Withdraw it</AppButton>
     </div>
   </AppDialog>
 </template>

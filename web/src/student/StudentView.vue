@@ -2,6 +2,8 @@
 import { computed, onMounted, ref, watch } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas, StudentView } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ForecastStrip from '@/student/ForecastStrip.vue'
@@ -80,16 +82,16 @@ const codesOf = (elements: string[]) =>
         >with {{ view.student.instructor }} since {{ dayWords(view.student.startedOn) }}</span
       >
       <template #side>
-        <button
+        <AppButton
           v-if="session.may('share-record')"
           class="quiet"
           data-action="share-record"
           @click="sharing = true"
         >
           Share
-        </button>
+        </AppButton>
         <span class="soft">standing as of</span>
-        <input
+        <AppInput
           v-model="asOf"
           type="date"
           name="as-of"
@@ -109,11 +111,16 @@ const codesOf = (elements: string[]) =>
       <form @submit.prevent="close">
         <label
           >Why it is closed though no two later lessons answered it
-          <input v-model="reason" type="text" name="close-why" maxlength="1000"
+          <AppInput v-model="reason" type="text" name="close-why" maxlength="1000"
         /></label>
-        <button class="primary closing" type="submit" :disabled="!reason.trim()" data-action="close-critical">
+        <AppButton
+          class="primary closing"
+          type="submit"
+          :disabled="!reason.trim()"
+          data-action="close-critical"
+        >
           Close it, in my name
-        </button>
+        </AppButton>
       </form>
     </AppDialog>
     <div v-if="view" class="columns">
@@ -131,7 +138,7 @@ const codesOf = (elements: string[]) =>
         <p v-for="b in r.blocks" :key="b" class="attend">▲ {{ b }}</p>
         <p v-if="session.may('decide-critical') && view.criticals.length" class="small">
           Where its condition does not come again, the chief instructor decides:
-          <button
+          <AppButton
             v-for="c in view.criticals"
             :key="c.lesson + c.item"
             class="quiet close"
@@ -139,7 +146,7 @@ const codesOf = (elements: string[]) =>
             @click="closing = c"
           >
             close “{{ c.words }}” of {{ dayWords(c.on) }}
-          </button>
+          </AppButton>
         </p>
         <p v-if="r.notRequired.length" class="soft small">
           Nothing on the aircraft flown can show: {{ r.notRequired.join('; ') }}. It is not asked for.
@@ -151,7 +158,7 @@ const codesOf = (elements: string[]) =>
             <span
               >{{ e.text }}<small v-if="why(e.id)" class="soft">{{ why(e.id) }}</small></span
             >
-            <button
+            <AppButton
               class="quiet history"
               :disabled="!e.history.length"
               :aria-expanded="opened === e.id"
@@ -159,7 +166,7 @@ const codesOf = (elements: string[]) =>
               @click="opened = opened === e.id ? '' : e.id"
             >
               <HistoryTicks :history="e.history" :from="view.student.startedOn" :to="view.asOf" />
-            </button>
+            </AppButton>
             <StandingBar :standing="e.standing" />
             <b :class="standingTone(e.standing)"
               >{{ marked(e.standing) }}<small v-if="e.slip" class="attend">▲ a slip; it stands</small

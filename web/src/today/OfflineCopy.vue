@@ -2,6 +2,7 @@
 import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 
 import { Refused } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import { lookAtCopy, makeCopy, type Copy } from '@/today/offlineCopy'
 import { askToPersist } from '@/device/kept'
 import { reach } from '@/device/reach'
@@ -51,10 +52,10 @@ async function go() {
 
 <template>
   <div class="copy" data-part="copy">
-    <button v-if="part < 0" data-action="take-along" @click="go">Take along</button>
-    <button v-else data-action="stop-taking" @click="stop?.abort()">
+    <AppButton v-if="part < 0" data-action="take-along" @click="go">Take along</AppButton>
+    <AppButton v-else data-action="stop-taking" @click="stop?.abort()">
       {{ Math.round(part * 100) }} %, stop
-    </button>
+    </AppButton>
     <p class="small">
       <template v-if="copy?.at">
         <b>Aboard</b> as of {{ agoWords(copy.at, session.current!.zone) }}:

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
 import { api, Refused, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas, Today } from '@/schema/schemas'
 import DeferralLine from '@/fleet/DeferralLine.vue'
 import TrendNotices from '@/fleet/TrendNotices.vue'
@@ -88,7 +89,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
     </TopBar>
     <p v-if="today?.notice" class="notice attend" role="status" data-part="told">{{ today.notice }}</p>
     <p v-if="problem" class="problem" role="alert">
-      {{ problem }} <button class="quiet" @click="load">Try again</button>
+      {{ problem }} <AppButton class="quiet" @click="load">Try again</AppButton>
     </p>
     <div v-if="today" class="columns">
       <main>
@@ -114,7 +115,7 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
         </section>
         <p v-if="teaches" class="act beside">
           <router-link to="/lessons/new" :class="['button', { primary: !next }]">Open a lesson</router-link>
-          <button data-action="plan" @click="booking = true">Plan a lesson</button>
+          <AppButton data-action="plan" @click="booking = true">Plan a lesson</AppButton>
         </p>
         <OfflineCopy v-if="teaches" />
         <section>
@@ -128,14 +129,14 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
           />
           <p v-if="today.tomorrow.length" class="soft" data-part="tomorrow">
             {{ fullDay(dayIn(today.tomorrow[0]!.startsAt, zone)) }}:
-            <button
+            <AppButton
               v-for="p in today.tomorrow.filter((p) => p.studentId)"
               :key="p.id"
               class="quiet"
               @click="chosen = p"
             >
               {{ time(p.startsAt) }} {{ p.student }}, {{ p.registration }}
-            </button>
+            </AppButton>
           </p>
         </section>
         <section v-if="today.examines" data-part="shared">
@@ -191,14 +192,14 @@ const open = computed(() => today.value?.aircraft.filter((a) => a.findings.lengt
               }}{{ f.told ? `, told ${f.told}` : '' }}</span
             >
             <DeferralLine :finding="f" />
-            <button
+            <AppButton
               v-if="session.may('return-aircraft')"
               :class="f.grounds ? 'back' : 'quiet'"
               :data-return="f.event"
               @click="returning = f"
             >
               {{ f.grounds ? 'Return to service' : 'It is done: close it' }}
-            </button>
+            </AppButton>
           </div>
         </article>
         <p v-if="today.aircraft.length" class="within none">

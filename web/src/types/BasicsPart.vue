@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, freeId, setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -43,7 +46,7 @@ function engines(n: number) {
     <h2>What it is</h2>
     <label
       >Name
-      <input
+      <AppInput
         type="text"
         name="type-name"
         maxlength="60"
@@ -53,7 +56,7 @@ function engines(n: number) {
     /></label>
     <label
       >Handbook and its revision
-      <input
+      <AppInput
         type="text"
         name="type-source"
         maxlength="200"
@@ -64,40 +67,40 @@ function engines(n: number) {
     <div class="pairs">
       <label
         >Class
-        <select
+        <AppSelect
           name="class"
-          :value="type.class"
+          :model-value="type.class"
           :disabled="readonly"
-          @change="set(['class'], boxText($event))"
+          @update:model-value="set(['class'], String($event))"
         >
           <option v-for="(words, id) in classWords" :key="id" :value="id">{{ words }}</option>
-        </select></label
+        </AppSelect></label
       >
       <label v-for="[field, words] in built" :key="field"
         >{{ words }}
-        <select
+        <AppSelect
           :name="field"
-          :value="type[field] ?? ''"
+          :model-value="type[field] ?? ''"
           :disabled="readonly"
-          @change="set([field], boxText($event) || undefined)"
+          @update:model-value="set([field], String($event) || undefined)"
         >
           <option v-for="w in builds[field]" :key="w.id" :value="w.id">{{ w.words }}</option>
-        </select></label
+        </AppSelect></label
       >
       <label
         >Engines
-        <select
+        <AppSelect
           name="engines"
-          :value="type.engines"
+          :model-value="type.engines"
           :disabled="readonly"
-          @change="engines(Number(boxText($event)))"
+          @update:model-value="engines(Number(String($event)))"
         >
           <option v-for="n in 2" :key="n" :value="n">{{ n }}</option>
-        </select></label
+        </AppSelect></label
       >
       <label v-if="type.engines > 1"
         >Why this order of starting
-        <input
+        <AppInput
           type="text"
           name="start-order-why"
           :value="type.startOrderWhy"
@@ -119,7 +122,7 @@ function engines(n: number) {
     />
     <h3 class="ruled">Equipment</h3>
     <p v-for="(e, i) in type.equipment" :key="e.id" class="line" :data-equipment="e.id">
-      <input
+      <AppInput
         type="text"
         :aria-label="`name of ${e.label}`"
         :value="e.label"
@@ -132,7 +135,7 @@ function engines(n: number) {
         :disabled="readonly"
         @update:model-value="set(['equipment', i, 'optional'], $event ? undefined : true)"
       />
-      <button
+      <AppButton
         v-if="!readonly"
         class="quiet"
         :aria-label="`${e.label}: take it away`"
@@ -144,9 +147,9 @@ function engines(n: number) {
         "
       >
         ×
-      </button>
+      </AppButton>
     </p>
-    <input
+    <AppInput
       v-if="!readonly"
       type="text"
       name="new-equipment"

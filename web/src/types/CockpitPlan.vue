@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { ref, useTemplateRef } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -90,18 +92,18 @@ const without = (i: number) =>
       </g>
     </svg>
     <p v-for="(p, i) in type.cockpit" :key="p.id" class="line">
-      <input
+      <AppInput
         type="text"
         :aria-label="`name of ${p.label}`"
         :value="p.label"
         :readonly="readonly"
         @input="set(['cockpit', i, 'label'], ($event.target as HTMLInputElement).value)"
       />
-      <button v-if="!readonly" class="quiet" :aria-label="`${p.label}: take it away`" @click="without(i)">
+      <AppButton v-if="!readonly" class="quiet" :aria-label="`${p.label}: take it away`" @click="without(i)">
         ×
-      </button>
+      </AppButton>
     </p>
-    <input
+    <AppInput
       v-if="!readonly"
       type="text"
       name="new-place"

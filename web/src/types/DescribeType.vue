@@ -3,6 +3,8 @@ import { computed, onMounted, reactive, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -39,34 +41,33 @@ const begin = () =>
   <AppDialog v-model="open" title="Describe a type from its handbook" :width="860">
     <form data-part="describe" @submit.prevent="begin">
       <ProblemNotice v-model="problem" />
-      <label>Name of the type <input v-model="typed.name" type="text" name="name" maxlength="60" /></label>
+      <label>Name of the type <AppInput v-model="typed.name" type="text" name="name" maxlength="60" /></label>
       <label
-        >Handbook and its revision <input v-model="typed.source" type="text" name="source" maxlength="200"
+        >Handbook and its revision <AppInput v-model="typed.source" type="text" name="source" maxlength="200"
       /></label>
       <fieldset>
         <legend>It begins from</legend>
-        <button
+        <AppButton
           v-for="c in choices"
           :key="c.id"
-          type="button"
           :class="{ chosen: from === c.id }"
           :aria-pressed="from === c.id"
           :data-from="c.id"
           @click="from = c.id"
         >
           <b>{{ c.title }}</b><small>{{ c.words }}</small>
-        </button>
+        </AppButton>
       </fieldset>
       <p class="soft">The handbook gives its numbers in</p>
       <UnitChoices v-model="units" />
-      <button
+      <AppButton
         class="primary"
         type="submit"
         :disabled="busy || !from || !typed.name.trim() || !typed.source.trim()"
         data-action="describe"
       >
         Begin
-      </button>
+      </AppButton>
     </form>
   </AppDialog>
 </template>

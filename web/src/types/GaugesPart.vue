@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, put, setter, type Path } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -47,7 +49,7 @@ function without(i: number) {
     <div v-for="(g, i) in type.gauges" :key="g.id" class="gauge" :data-gauge-of="g.id">
       <label
         >name
-        <input
+        <AppInput
           type="text"
           :value="g.label"
           :readonly="readonly"
@@ -55,7 +57,7 @@ function without(i: number) {
       /></label>
       <label
         >marked in
-        <input
+        <AppInput
           type="text"
           :value="g.unit"
           maxlength="12"
@@ -64,7 +66,7 @@ function without(i: number) {
       /></label>
       <label
         >scale from
-        <input
+        <AppInput
           type="text"
           inputmode="decimal"
           :value="g.from ?? ''"
@@ -73,16 +75,16 @@ function without(i: number) {
       /></label>
       <label
         >to
-        <input
+        <AppInput
           type="text"
           inputmode="decimal"
           :value="g.to ?? ''"
           :readonly="readonly"
           @change="number(['gauges', i, 'to'], $event)"
       /></label>
-      <button v-if="!readonly" class="quiet" :aria-label="`${g.label}: take it away`" @click="without(i)">
+      <AppButton v-if="!readonly" class="quiet" :aria-label="`${g.label}: take it away`" @click="without(i)">
         ×
-      </button>
+      </AppButton>
       <p class="powers">
         <span class="soft small">another band at</span>
         <OnOff
@@ -95,7 +97,7 @@ function without(i: number) {
         />
       </p>
     </div>
-    <input
+    <AppInput
       v-if="!readonly"
       type="text"
       name="new-gauge"

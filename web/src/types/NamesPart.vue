@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppText from '@/base/AppText.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -46,7 +49,7 @@ function add(e: Event) {
   <section :aria-label="said[of][0]" class="names">
     <h3 class="ruled">{{ said[of][0] }}</h3>
     <p v-for="(l, i) in lines" :key="l.id" class="line">
-      <textarea
+      <AppText
         v-if="of === 'cautions'"
         rows="2"
         :aria-label="`caution ${i + 1}`"
@@ -54,7 +57,7 @@ function add(e: Event) {
         :readonly="readonly"
         @input="set([of, i], boxText($event))"
       />
-      <input
+      <AppInput
         v-else
         type="text"
         :aria-label="`name of ${l.label}`"
@@ -69,11 +72,11 @@ function add(e: Event) {
         :disabled="readonly"
         @update:model-value="set([of, i, 'act'], $event || undefined)"
       />
-      <button v-if="!readonly" class="quiet" :aria-label="`${l.label}: take it away`" @click="without(i)">
+      <AppButton v-if="!readonly" class="quiet" :aria-label="`${l.label}: take it away`" @click="without(i)">
         ×
-      </button>
+      </AppButton>
     </p>
-    <input
+    <AppInput
       v-if="!readonly"
       type="text"
       :name="`new-${of}`"

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { nextTick, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { Schemas } from '@/schema/schemas'
 import { boxText } from '@/shared/edit'
 
@@ -57,20 +60,20 @@ function pageAbove(r: Row, i: number, e: Event) {
       :data-number="r.path"
     >
       <label :for="r.path">{{ r.label }}</label>
-      <select
+      <AppSelect
         v-if="r.choices?.length"
         :id="r.path"
         :name="r.path"
-        :value="r.text"
+        :model-value="r.text"
         :disabled="readonly"
-        @change="emit('edit', { path: r.path, text: boxText($event) })"
+        @update:model-value="emit('edit', { path: r.path, text: String($event) })"
       >
         <option value="">stop</option>
         <option v-for="c in r.choices" :key="c" :value="c">{{ c.replaceAll('-', ' ') }}</option>
-      </select>
+      </AppSelect>
       <template v-else>
         <span class="value">
-          <input
+          <AppInput
             :id="r.path"
             :name="r.path"
             type="text"
@@ -84,7 +87,7 @@ function pageAbove(r: Row, i: number, e: Event) {
           />
           <span class="soft">{{ r.unit }}</span>
         </span>
-        <input
+        <AppInput
           type="text"
           class="figure page"
           :name="`${r.path}:page`"
@@ -106,37 +109,37 @@ function pageAbove(r: Row, i: number, e: Event) {
       </p>
       <div v-if="!readonly && r.lacks === 'number' && (r.mayLeave || r.habit)" class="note silent">
         <span class="soft small">{{ r.words }}</span>
-        <button v-if="r.mayLeave" :data-leave="r.path" @click="emit('edit', { path: r.path, left: true })">
+        <AppButton v-if="r.mayLeave" :data-leave="r.path" @click="emit('edit', { path: r.path, left: true })">
           Leave it out
-        </button>
-        <button v-if="r.habit" :data-habit="r.path" @click="emit('edit', { path: r.path, habit: true })">
+        </AppButton>
+        <AppButton v-if="r.habit" :data-habit="r.path" @click="emit('edit', { path: r.path, habit: true })">
           Take {{ r.habit }} {{ r.unit }}, our habit
-        </button>
+        </AppButton>
       </div>
-      <button
+      <AppButton
         v-else-if="!readonly && r.source === 'left'"
         class="quiet note small"
         @click="emit('edit', { path: r.path, left: false })"
       >
         ask for it after all
-      </button>
+      </AppButton>
     </div>
-    <button v-if="part.check && !readonly" class="quiet" data-action="leave-off" @click="emit('leaveOff')">
+    <AppButton v-if="part.check && !readonly" class="quiet" data-action="leave-off" @click="emit('leaveOff')">
       The handbook gives no limits: leave this check off
-    </button>
-    <button
+    </AppButton>
+    <AppButton
       v-else-if="part.equipment && !readonly"
       class="quiet"
       data-action="leave-off"
       @click="emit('leaveOff')"
     >
       It changes no limits of this check
-    </button>
+    </AppButton>
     <div v-if="part.fitted?.length && !readonly" class="fitted">
       <span class="soft small">other limits with</span>
-      <button v-for="f in part.fitted" :key="f.check" :data-fitted="f.check" @click="emit('ask', f.check)">
+      <AppButton v-for="f in part.fitted" :key="f.check" :data-fitted="f.check" @click="emit('ask', f.check)">
         {{ f.title }}
-      </button>
+      </AppButton>
     </div>
   </section>
 </template>

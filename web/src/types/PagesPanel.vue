@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppCheck from '@/base/AppCheck.vue'
 import type { AircraftType, Version } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
 import { useSession } from '@/shared/session'
@@ -44,29 +46,28 @@ const open = computed(() => props.meta.status === 'draft' && props.writer && !mi
     <div v-for="p in sheet.pages" :key="p.page" class="page">
       <h3 class="ruled">
         {{ p.page === 'our habit' ? 'Our habit, on no page' : `Page ${p.page}` }}
-        <button
+        <AppButton
           v-if="open"
           class="quiet"
           :data-page="p.page"
           @click="compared = [...new Set([...compared, ...p.rows.map((r) => r.path)])]"
         >
           all of this page are as it has them
-        </button>
+        </AppButton>
       </h3>
       <label v-for="r in p.rows" :key="r.path" class="row">
-        <input
+        <AppCheck
           v-if="open"
-          type="checkbox"
           :name="r.path"
-          :checked="compared.includes(r.path)"
-          @change="tick(r.path, ($event.target as HTMLInputElement).checked)"
+          :model-value="compared.includes(r.path)"
+          @update:model-value="tick(r.path, $event!)"
         />
         <span>{{ r.label }}</span><b class="figure">{{ r.text }}</b
         ><span class="soft">{{ r.unit }}</span>
       </label>
     </div>
     <p v-if="!sheet.pages.length" class="soft">No number names its page yet.</p>
-    <button
+    <AppButton
       v-if="open"
       class="primary"
       :disabled="busy || left > 0 || sheet.waits.length > 0"
@@ -74,7 +75,7 @@ const open = computed(() => props.meta.status === 'draft' && props.writer && !mi
       @click="emit('confirm', compared)"
     >
       {{ left ? `${left} numbers are not compared yet` : 'I held every number to its page' }}
-    </button>
+    </AppButton>
   </section>
 </template>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 
 /** One part of a description in the list of parts: a tick for each number, and how many lack. */
@@ -7,7 +8,7 @@ defineEmits<{ open: [] }>()
 </script>
 
 <template>
-  <button :class="['quiet', 'entry', { on: here }]" :data-at="part.id" @click="$emit('open')">
+  <AppButton :class="['quiet', 'entry', { on: here }]" :data-at="part.id" @click="$emit('open')">
     <span>{{ part.title }}</span>
     <span class="ticks" aria-hidden="true"
       ><i v-for="r in part.rows.slice(0, 12)" :key="r.path" :class="{ done: r.lacks !== 'number' }"
@@ -16,7 +17,7 @@ defineEmits<{ open: [] }>()
       >{{ part.lacks
       }}<span class="hidden">{{ part.lacks === 1 ? ' number is missing' : ' numbers are missing' }}</span></b
     >
-  </button>
+  </AppButton>
 </template>
 
 <style scoped>

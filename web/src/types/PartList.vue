@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { AircraftType, Described } from '@/schema/schemas'
 import PartEntry from '@/types/PartEntry.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
@@ -28,9 +29,9 @@ const pages = computed(() => [
 
 <template>
   <nav class="parts" aria-label="Parts of the description">
-    <button :class="['quiet', 'entry', { on: at === 'basics' }]" data-at="basics" @click="at = 'basics'">
+    <AppButton :class="['quiet', 'entry', { on: at === 'basics' }]" data-at="basics" @click="at = 'basics'">
       What it is
-    </button>
+    </AppButton>
     <p class="soft small" data-part="given">{{ sheet.given }} of {{ sheet.of }} numbers are given</p>
     <h3 class="ruled">Checks</h3>
     <PartEntry v-for="p in checks" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
@@ -56,7 +57,7 @@ const pages = computed(() => [
     />
     <h3 class="ruled">And besides</h3>
     <PartEntry v-for="p in others" :key="p.id" :part="p" :here="at === p.id" @open="at = p.id" />
-    <button
+    <AppButton
       v-for="[id, title] in pages"
       :key="id"
       :class="['quiet', 'entry', { on: at === id }]"
@@ -64,7 +65,7 @@ const pages = computed(() => [
       @click="at = id!"
     >
       {{ title }}
-    </button>
+    </AppButton>
   </nav>
 </template>
 

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, setter, type Path } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -68,15 +70,15 @@ const lines = computed(() => {
         Where the handbook limits power by pressure altitude and outside air, the limit of the day is read
         between the numbers of this grid.
       </p>
-      <button v-if="!readonly" data-action="begin-power" @click="have(true)">
+      <AppButton v-if="!readonly" data-action="begin-power" @click="have(true)">
         The handbook has such a table
-      </button>
+      </AppButton>
     </template>
     <template v-else>
       <div class="heads">
         <label
           >What it limits
-          <input
+          <AppInput
             type="text"
             name="power-label"
             :value="table.label"
@@ -85,7 +87,7 @@ const lines = computed(() => {
         /></label>
         <label
           >in
-          <input
+          <AppInput
             type="text"
             name="power-unit"
             :value="table.unit"
@@ -99,7 +101,7 @@ const lines = computed(() => {
             <tr>
               <th class="soft small">ft \ °C</th>
               <th v-for="(t, i) in table.oatC" :key="i">
-                <input
+                <AppInput
                   type="text"
                   :value="t"
                   :aria-label="`temperature ${i + 1}`"
@@ -112,7 +114,7 @@ const lines = computed(() => {
           <tbody>
             <tr v-for="(row, r) in table.values" :key="r">
               <th>
-                <input
+                <AppInput
                   type="text"
                   :value="table.altitudesFt[r]"
                   :aria-label="`height ${r + 1}`"
@@ -121,7 +123,7 @@ const lines = computed(() => {
                 />
               </th>
               <td v-for="(v, c) in row" :key="c">
-                <input
+                <AppInput
                   type="text"
                   :value="v"
                   :aria-label="`${table.altitudesFt[r]} ft, ${table.oatC[c]} °C`"
@@ -135,11 +137,13 @@ const lines = computed(() => {
         </table>
       </div>
       <p v-if="!readonly" class="more">
-        <button class="quiet" @click="more('altitudesFt')">+ height</button>
-        <button v-if="table.values.length > 2" class="quiet" @click="fewer('altitudesFt')">− height</button>
-        <button class="quiet" @click="more('oatC')">+ temperature</button>
-        <button v-if="table.oatC.length > 2" class="quiet" @click="fewer('oatC')">− temperature</button>
-        <button class="quiet" @click="have(false)">no such table after all</button>
+        <AppButton class="quiet" @click="more('altitudesFt')">+ height</AppButton>
+        <AppButton v-if="table.values.length > 2" class="quiet" @click="fewer('altitudesFt')"
+          >− height</AppButton
+        >
+        <AppButton class="quiet" @click="more('oatC')">+ temperature</AppButton>
+        <AppButton v-if="table.oatC.length > 2" class="quiet" @click="fewer('oatC')">− temperature</AppButton>
+        <AppButton class="quiet" @click="have(false)">no such table after all</AppButton>
       </p>
       <svg viewBox="0 0 560 220" role="img" :aria-label="`${table.label}, one line a height`">
         <g v-for="l in lines" :key="l.feet">

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
+import AppSelect from '@/base/AppSelect.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, setter, type Path } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -39,21 +42,25 @@ const all = computed(() => [
     <h3 class="ruled">How it is primed</h3>
     <template v-if="!type.prime">
       <p class="soft">By the state of the engine and the outside air: strokes, pump, choke, glow.</p>
-      <button v-if="!readonly" data-action="begin-prime" @click="have(true)">
+      <AppButton v-if="!readonly" data-action="begin-prime" @click="have(true)">
         The handbook has such a table
-      </button>
+      </AppButton>
     </template>
     <div v-for="({ row, path, name }, i) in all" :key="i" class="row" :data-prime="name || i">
-      <label v-if="name">engine <input type="text" :value="name" readonly /></label>
+      <label v-if="name">engine <AppInput type="text" :value="name" readonly /></label>
       <label v-else
         >engine
-        <select :value="row.engine" :disabled="readonly" @change="set([...path, 'engine'], boxText($event))">
+        <AppSelect
+          :model-value="row.engine"
+          :disabled="readonly"
+          @update:model-value="set([...path, 'engine'], String($event))"
+        >
           <option v-for="s in engineStates" :key="s" :value="s">{{ s }}</option>
-        </select></label
+        </AppSelect></label
       >
       <label v-if="!name"
         >below, °C
-        <input
+        <AppInput
           type="text"
           :value="row.belowC ?? ''"
           placeholder="all left"
@@ -62,7 +69,7 @@ const all = computed(() => [
       /></label>
       <label
         >amount
-        <input
+        <AppInput
           type="text"
           :value="row.amount"
           :readonly="readonly"
@@ -70,7 +77,7 @@ const all = computed(() => [
       /></label>
       <label v-for="[field, words] in columns" :key="field"
         >{{ words }}
-        <input
+        <AppInput
           type="text"
           :value="row[field]"
           :readonly="readonly"
@@ -78,13 +85,13 @@ const all = computed(() => [
       /></label>
       <label class="wide"
         >note
-        <input
+        <AppInput
           type="text"
           :value="row.note"
           :readonly="readonly"
           @input="set([...path, 'note'], boxText($event) || undefined)"
       /></label>
-      <button
+      <AppButton
         v-if="!readonly && !name"
         class="quiet"
         aria-label="take this row away"
@@ -96,11 +103,11 @@ const all = computed(() => [
         "
       >
         ×
-      </button>
+      </AppButton>
     </div>
     <p v-if="!readonly && type.prime">
-      <button class="quiet" data-action="add-prime" @click="add">+ row</button>
-      <button class="quiet" @click="have(false)">no such table after all</button>
+      <AppButton class="quiet" data-action="add-prime" @click="add">+ row</AppButton>
+      <AppButton class="quiet" @click="have(false)">no such table after all</AppButton>
     </p>
   </section>
 </template>

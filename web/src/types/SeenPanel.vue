@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import type { AircraftType, Described, Schemas } from '@/schema/schemas'
 import TryCheck from '@/reference/TryCheck.vue'
 import { shape } from '@/shared/words'
@@ -51,7 +52,9 @@ const partOf = (path: string) =>
     <template v-if="sheet.problems.length">
       <h3 class="out">Not possible</h3>
       <p v-for="f in sheet.problems" :key="f.field + f.reason" data-part="impossible">
-        <button class="quiet" @click="emit('go', partOf(f.field))">{{ shape('out') }} {{ f.reason }}</button>
+        <AppButton class="quiet" @click="emit('go', partOf(f.field))"
+          >{{ shape('out') }} {{ f.reason }}</AppButton
+        >
       </p>
     </template>
     <h3>Until a second person confirms it</h3>

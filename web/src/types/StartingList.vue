@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
+import AppButton from '@/base/AppButton.vue'
 import type { AircraftType, Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useTrying } from '@/shared/trying'
@@ -31,11 +32,13 @@ const make = () =>
     </p>
     <p class="soft">It is made of the version as it was saved last.</p>
     <ProblemNotice v-model="problem" />
-    <button class="primary" :disabled="busy" data-action="start-list" @click="make">Make the list</button>
+    <AppButton class="primary" :disabled="busy" data-action="start-list" @click="make"
+      >Make the list</AppButton
+    >
     <template v-if="made">
-      <button data-action="open-list" @click="router.push(`/documents/list/${made.id}/${made.version}`)">
+      <AppButton data-action="open-list" @click="router.push(`/documents/list/${made.id}/${made.version}`)">
         Open the list, version {{ made.version }}
-      </button>
+      </AppButton>
       <h3 class="ruled">Left off: {{ made.left.length }}</h3>
       <p v-for="l in made.left" :key="l.item + l.challenge" class="pair">
         <span>{{ l.challenge }}</span><span class="soft">{{ l.why }}</span>

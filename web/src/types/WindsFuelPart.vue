@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
+import AppInput from '@/base/AppInput.vue'
 import type { AircraftType } from '@/schema/schemas'
 import { boxText, setter } from '@/shared/edit'
 import { rules } from '@/rules/rules'
@@ -60,12 +62,14 @@ function addWait(gauge: string) {
     <template v-if="!there">
       <h2>{{ said[of][0] }}</h2>
       <p class="soft">{{ said[of][1] }}</p>
-      <button v-if="!readonly" :data-action="`begin-${of}`" @click="have(true)">{{ said[of][2] }}</button>
+      <AppButton v-if="!readonly" :data-action="`begin-${of}`" @click="have(true)">{{
+        said[of][2]
+      }}</AppButton>
     </template>
     <template v-else-if="of === 'fuel'">
       <h3 class="ruled">{{ said.fuel[0] }}</h3>
       <p v-for="(t, i) in tanks" :key="t.id" class="line" :data-tank="t.id">
-        <input
+        <AppInput
           type="text"
           :aria-label="`name of the tank ${t.label}`"
           :value="t.label"
@@ -73,16 +77,16 @@ function addWait(gauge: string) {
           :readonly="readonly"
           @input="set(['fuel', 'tanks', i, 'label'], boxText($event))"
         />
-        <button
+        <AppButton
           v-if="!readonly && tanks.length > 1"
           class="quiet"
           :aria-label="`${t.label}: take it away`"
           @click="set(['fuel', 'tanks'], without(tanks, i))"
         >
           ×
-        </button>
+        </AppButton>
       </p>
-      <input
+      <AppInput
         v-if="!readonly"
         type="text"
         name="new-tank"
@@ -111,14 +115,14 @@ function addWait(gauge: string) {
           own
           @update:model-value="$event && set(['minimums', i, 'before'], $event)"
         />
-        <button
+        <AppButton
           v-if="!readonly"
           class="quiet"
           :aria-label="`${w.gauge}: not waited for`"
           @click="set(['minimums'], without(waits, i))"
         >
           ×
-        </button>
+        </AppButton>
       </p>
       <SearchSelect
         v-if="!readonly"
@@ -130,14 +134,14 @@ function addWait(gauge: string) {
         @update:model-value="addWait(String($event))"
       />
     </template>
-    <button
+    <AppButton
       v-if="there && of !== 'minimums' && !readonly"
       class="quiet"
       :data-action="`end-${of}`"
       @click="have(false)"
     >
       {{ said[of][3] }}
-    </button>
+    </AppButton>
   </section>
 </template>
 

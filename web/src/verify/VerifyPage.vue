@@ -4,6 +4,7 @@ import 'element-plus/es/components/upload/style/css'
 import { ElUpload, type UploadFile } from 'element-plus'
 import { computed, ref, shallowRef } from 'vue'
 
+import AppButton from '@/base/AppButton.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
 import { ready, RuleError, rules } from '@/rules/rules'
 import { dayWords, markTone, markWords } from '@/shared/words'
@@ -57,7 +58,7 @@ const how: Record<string, string> = {
   <main class="page">
     <header>
       <h1>Verify a record</h1>
-      <button class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</button>
+      <AppButton class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
     </header>
     <p class="lead">
       Drop the exported file of a lesson here. It is proved in this page; nothing of it is sent anywhere.
