@@ -7,6 +7,7 @@ import { cleared, readLoss } from '@/device/cleared'
 import { newer, takeNewer } from '@/device/update'
 import { useSession } from '@/shared/session'
 import { agoWords, count } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
@@ -23,7 +24,7 @@ const takeIt = async () => (said.value = await takeNewer())
 const again = () => location.assign('/')
 const failure = ref('')
 onErrorCaptured((e) => {
-  failure.value = e instanceof Error ? e.message : String(e)
+  failure.value = inWords(e)
   return true
 })
 </script>

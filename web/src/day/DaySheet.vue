@@ -5,7 +5,7 @@ import { ElCheckbox, ElCheckboxGroup } from 'element-plus'
 import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
 import AppText from '@/base/AppText.vue'
@@ -19,6 +19,7 @@ import { ElTable, ElTableColumn } from '@/shared/table'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { engineStates, fresh, shape } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** The day on one sheet: each number computed, each with where it comes from. */
 const fleet = shallowRef<Schemas['AircraftDay'][]>([])
@@ -51,7 +52,7 @@ async function tried(run: () => Promise<void>) {
   try {
     await run()
   } catch (e) {
-    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
 }
 

@@ -7,6 +7,7 @@ import SignBox from '@/sign-in/SignBox.vue'
 import { useLesson } from '@/lesson/lesson'
 import type { Again } from '@/lesson/signing'
 import { dayWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** What the student says to the signed lesson: acknowledged, or not, with words. */
 const props = defineProps<{ mine: boolean; of: string }>()
@@ -27,7 +28,7 @@ async function answer(again: Again) {
   try {
     await lesson.answer(again, props.of, refuses.value, words.value.trim())
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
   busy.value = false
 }

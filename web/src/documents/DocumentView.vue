@@ -42,6 +42,7 @@ import { ready, rules } from '@/rules/rules'
 import { useDraft } from '@/documents/draft'
 import { useSession } from '@/shared/session'
 import { count, formats, kindWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
@@ -92,7 +93,7 @@ onMounted(async () => {
     tomorrow.setUTCDate(tomorrow.getUTCDate() + 1)
     from.value = tomorrow.toISOString().slice(0, 10)
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 onBeforeUnmount(() => window.removeEventListener('keydown', key))
@@ -150,7 +151,7 @@ async function another() {
     )
     await router.push(`/documents/${props.kind}/${props.id}/${view.version}`)
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
 }
 

@@ -1,8 +1,9 @@
 import { computed, onScopeDispose, ref, shallowRef, watch } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import type { DocumentView, Version } from '@/schema/schemas'
 import { put, type Path } from '@/shared/edit'
+import { inWords } from '@/shared/errors'
 
 type Step<T> = { doc: T; what: string }
 
@@ -39,7 +40,7 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
       past.value = future.value = []
       restore()
     } catch (e) {
-      problem.value = e instanceof Refused ? e.message : String(e)
+      problem.value = inWords(e)
     }
   }
 
@@ -110,7 +111,7 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     try {
       await work()
     } catch (e) {
-      problem.value = e instanceof Refused ? e.message : String(e)
+      problem.value = inWords(e)
     } finally {
       busy.value = false
     }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppRadio from '@/base/AppRadio.vue'
 import AppText from '@/base/AppText.vue'
@@ -9,6 +9,7 @@ import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { dayWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /**
  * What was found is done: by words, and by what was tested again. What a check kept on the ground comes back
@@ -30,7 +31,7 @@ onMounted(async () => {
     behind.value = await take(api.GET('/api/v1/findings/{lesson}/{event}/retests', { params: { path } }))
     run.value = behind.value.runs.find((r) => r.answers)?.id ?? ''
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 /** A check grounded it: words alone do not return it. */
@@ -47,7 +48,7 @@ async function give() {
     open.value = false
     emit('returned')
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
   busy.value = false
 }

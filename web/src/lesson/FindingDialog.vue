@@ -12,6 +12,7 @@ import { useOutbox } from '@/outbox/outbox'
 import { RuleError } from '@/rules/rules'
 import AppDialog from '@/shared/AppDialog.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
+import { inWords } from '@/shared/errors'
 
 const props = defineProps<{ reading: string; suggested: string }>()
 const open = defineModel<boolean>({ required: true })
@@ -51,7 +52,7 @@ async function picture(e: Event) {
     const hash = await takePicture(outbox.owner, lesson.view!.lesson.id, file)
     if (!pictures.value.includes(hash)) pictures.value = [...pictures.value, hash]
   } catch (why) {
-    problem.value = why instanceof Error ? why.message : String(why)
+    problem.value = inWords(why)
   }
 }
 

@@ -12,6 +12,7 @@ import { rules } from '@/rules/rules'
 import BandStrip from '@/shared/BandStrip.vue'
 import StepTrace from '@/shared/StepTrace.vue'
 import { shape } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** The instrument of a measured item: boxes, printed scale, verdict, decision. */
 const props = defineProps<{ place: Place }>()
@@ -40,7 +41,7 @@ async function keep() {
     await lesson.touch({ name: 'reading', item: id, draft: draft.value })
     delete lesson.drafts[id]
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
   keeping = false
 }

@@ -2,7 +2,6 @@
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { Refused } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import InstrumentPanel from '@/lesson/InstrumentPanel.vue'
 import ItemPanel from '@/lesson/ItemPanel.vue'
@@ -20,6 +19,7 @@ import { letters } from '@/lesson/keys'
 import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, dayWords, marks, methodWords, runMarks } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 const ErrorDialog = defineAsyncComponent(() => import('@/lesson/ErrorDialog.vue'))
 const FindingDialog = defineAsyncComponent(() => import('@/lesson/FindingDialog.vue'))
@@ -66,7 +66,7 @@ onMounted(async () => {
     lookAt(String(route.query.item ?? ''))
     unfollow = heed(elsewhere)
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 onUnmounted(() => {

@@ -2,7 +2,7 @@
 import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppCheck from '@/base/AppCheck.vue'
 import AppInput from '@/base/AppInput.vue'
@@ -16,6 +16,7 @@ import { ready, RuleError, rules } from '@/rules/rules'
 import { useLesson } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'
 import { engineStates, fresh, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 const session = useSession()
 const me = session.current!
@@ -123,7 +124,7 @@ onMounted(async () => {
     briefing.value = told
     planned.value = String(route.query.booking ?? '')
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 
@@ -147,7 +148,7 @@ watch([aircraft, written], async ([a, on]) => {
     choice.order = (startOrder.length ? startOrder : (d.type.startOrder ?? [])).join(',')
     Object.assign(day, { fuelMethod, skips, breakers })
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 const list = computed(() => desk.value?.lists.find((l) => l.id === choice.list))
@@ -239,7 +240,7 @@ async function tried(run: () => Promise<void>) {
   try {
     await run()
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
     if (!(e instanceof RuleError)) return
     wrong.value = e.field
     problem.value = e.said(labels)

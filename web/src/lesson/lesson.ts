@@ -22,6 +22,7 @@ import type {
 import { wall } from '@/shared/clock'
 import { useSession } from '@/shared/session'
 import { share } from '@/shared/share'
+import { inWords } from '@/shared/errors'
 import { askLesson } from './asking'
 import { readLesson, storeClock, storeLesson, type Found } from './onDevice'
 import { lessonAlone, openingEvent } from './opening'
@@ -116,7 +117,7 @@ export const useLesson = defineStore('lesson', () => {
   async function load(id: string) {
     wanted = id
     failure.value = ''
-    const loaded = ready().catch((e: unknown) => (failure.value = e instanceof Error ? e.message : String(e)))
+    const loaded = ready().catch((e: unknown) => (failure.value = inWords(e)))
     if (view.value?.lesson.id !== id) {
       view.value = state.value = null
       for (const item of Object.keys(drafts)) delete drafts[item]

@@ -12,6 +12,7 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 import TickList from '@/shared/TickList.vue'
 import { useSession } from '@/shared/session'
 import { engineStates, flightRules, fresh } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** The list as it would be flown on a day that one chooses. */
 const props = defineProps<{ list: List; layers: Layer[]; desk: DeskView }>()
@@ -58,7 +59,7 @@ async function tailor() {
     flown.value = await rules.tailor(of, day)
     problem.value = ''
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
     if (e instanceof RuleError) wrong.value = e.field
   }
 }

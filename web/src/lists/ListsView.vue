@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { DeskView, Library, Version } from '@/schema/schemas'
 import { freeId } from '@/shared/edit'
@@ -13,13 +13,15 @@ import DescribeType from '@/types/DescribeType.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { classWords, dayWords, rankWords, statusWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 const props = defineProps<{ type?: string }>()
 const session = useSession()
 const router = useRouter()
 const library = shallowRef<Library | null>(null)
 const desk = shallowRef<DeskView | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const phase = ref(0)
 const importing = ref(false)
 const describing = ref(false)
@@ -27,12 +29,10 @@ const describing = ref(false)
 const writer = computed(() => session.may('add-draft'))
 const chosen = computed(() => (library.value && (props.type || library.value.types[0]?.id)) || '')
 
-async function load() {
-  try {
+function load() {
+  return tried(async () => {
     library.value = await take(api.GET('/api/v1/library'))
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 onMounted(load)
 watch(
@@ -46,7 +46,7 @@ watch(
       if (chosen.value === id) desk.value = d
       phase.value = Math.min(phase.value, (d.lists[0]?.phases.length ?? 1) - 1)
     } catch (e) {
-      problem.value = e instanceof Refused ? e.message : String(e)
+      problem.value = inWords(e)
     }
   },
   { immediate: true },
@@ -114,7 +114,7 @@ async function begin(kind: 'list' | 'layer' | 'aid') {
     )
     await router.push(`/documents/${kind}/${view.id}/${view.version}`)
   } catch (e) {
-    problem.value = e instanceof Refused ? [e.message, ...e.fields].join(' ') : String(e)
+    problem.value = inWords(e, 'with fields')
   }
 }
 </script>

@@ -1,26 +1,26 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, shallowRef } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
 import { dayWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 /** Who has flown or been told of the newest version, and who has to be told. */
 const props = defineProps<{ kind: 'list' | 'layer'; id: string }>()
 const view = shallowRef<Schemas['TrainedView'] | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 
-async function load() {
-  try {
+function load() {
+  return tried(async () => {
     view.value = await take(
       api.GET('/api/v1/trained/{kind}/{id}', { params: { path: { kind: props.kind, id: props.id } } }),
     )
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 onMounted(load)
 const untold = computed(() => view.value?.people.filter((p) => p.mustBeTold) ?? [])
@@ -36,7 +36,7 @@ async function tell(accounts: string[]) {
         }),
       )
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
   await load()
 }

@@ -3,12 +3,11 @@
 import { api, Refused, take } from '@/api/client'
 import { kept, type KeptMark } from '@/device/kept'
 import type { LessonEvent } from '@/schema/schemas'
+import { inWords } from '@/shared/errors'
 
 /** Whether the school will never take it. */
 export const isFinal = (e: unknown): e is Refused =>
   e instanceof Refused && e.status >= 400 && e.status < 500 && ![401, 408, 429].includes(e.status)
-
-const inWords = (e: unknown) => (e instanceof Error ? e.message : String(e))
 
 const post = async (lesson: string, events: LessonEvent[], now?: true) =>
   (

@@ -7,6 +7,7 @@ import { ownerOf, type KeptMark } from '@/device/kept'
 import { reach } from '@/device/reach'
 import type { LessonEvent } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
+import { inWords } from '@/shared/errors'
 import { openNow, sendMarks, sendPictures, sendSignatures } from './deliveries'
 import { useMarks } from './marks'
 import { useRounds, type Round } from './rounds'
@@ -64,7 +65,7 @@ export const useOutbox = defineStore('outbox', () => {
       } catch (e) {
         stuck.add(batch[0]!.lesson)
         ended ||= e instanceof Refused && e.status === 401
-        failed = e instanceof Error ? e.message : String(e)
+        failed = inWords(e)
       }
     }
     const rest = [await sendPictures(owner.value, stuck), await sendSignatures(owner.value, stuck)]

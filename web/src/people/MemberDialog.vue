@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppCheck from '@/base/AppCheck.vue'
 import AppInput from '@/base/AppInput.vue'
@@ -11,6 +11,7 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { classWords, roles as everyRole } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** One person of the school, or somebody to invite. */
 const props = defineProps<{ member: Schemas['StoreMember'] | null; people: Schemas['People'] }>()
@@ -45,7 +46,7 @@ async function erase() {
     await take(api.POST('/api/v1/people/{id}/erase', { params, body: { name: erasing.value } }))
     emit('done', null)
   } catch (e) {
-    problem.value = e instanceof Refused ? [e.message, ...e.fields].join(' ') : String(e)
+    problem.value = inWords(e, 'with fields')
   }
 }
 
@@ -55,7 +56,7 @@ async function recover() {
     const params = { path: { id: props.member!.id }, query: { send: send.value } }
     emit('done', await take(api.POST('/api/v1/people/{id}/recovery', { params })))
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 }
 
@@ -80,7 +81,7 @@ async function save(active: boolean) {
       emit('done', await take(api.POST('/api/v1/invitations', { params, body })))
     }
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
   busy.value = false
 }

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { ready } from '@/rules/rules'
@@ -12,6 +12,7 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import StepTrace from '@/shared/StepTrace.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { ElTable, ElTableColumn } from '@/shared/table'
+import { inWords } from '@/shared/errors'
 
 /** A page for each check: its rule, every type's limits, and readings to drag. */
 const props = defineProps<{ check?: string }>()
@@ -28,7 +29,7 @@ onMounted(async () => {
     data.value = answer
     if (!props.check) await router.replace(`/reference/${answer.checks[0]!.name}`)
   } catch (e) {
-    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 const def = computed(() => data.value?.checks.find((c) => c.name === props.check))

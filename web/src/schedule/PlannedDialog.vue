@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppCheck from '@/base/AppCheck.vue'
 import AppInput from '@/base/AppInput.vue'
@@ -13,6 +13,7 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { dayIn, fullDay, timeWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 /** A planned lesson: open it, or take it off the plan with the reason. */
 const props = defineProps<{ planned: Schemas['Planned']; against?: Schemas['ScheduleObstacle'][] }>()
@@ -22,7 +23,7 @@ const session = useSession()
 const me = session.current!
 const why = ref('')
 const series = ref(false)
-const problem = ref('')
+const { problem, tried } = useTrying()
 /** Who stands by and could take what became free. */
 const standby = shallowRef<Schemas['ScheduleNamed'][] | null>(null)
 const time = (moment: string) => timeWords(moment, me.zone)
@@ -49,8 +50,8 @@ async function show() {
   )
 }
 
-async function cancel() {
-  try {
+function cancel() {
+  return tried(async () => {
     const gone = await take(
       api.POST('/api/v1/bookings/{id}/cancel', {
         params: { path: { id: props.planned.id } },
@@ -60,9 +61,7 @@ async function cancel() {
     standby.value = gone.standby
     open.value = gone.standby.length > 0
     emit('gone')
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 </script>
 

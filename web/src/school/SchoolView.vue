@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { Schemas, SchoolView } from '@/schema/schemas'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
@@ -10,18 +10,17 @@ import StandingBar from '@/shared/StandingBar.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { count as countOf, classWords, dayWords, standings, standingWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 const session = useSession()
 const view = ref<SchoolView | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const sort = ref<keyof typeof orders>('soon')
 
-async function load() {
-  try {
+function load() {
+  return tried(async () => {
     view.value = await take(api.GET('/api/v1/school'))
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 onMounted(load)
 

@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
 import type { Imported, List } from '@/schema/schemas'
@@ -12,6 +12,7 @@ import FilePick from '@/shared/FilePick.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import { count as countOf, kindWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 type Kind = 'list' | 'layer' | 'aid' | 'type' | 'pack'
 /** A file of one of some kinds is read first, every mistake shown with its line, and then kept as a draft. */
@@ -60,7 +61,7 @@ async function keep() {
     shown.value = false
     await router.push(`/documents/${kind.value}/${view.id}/${view.version}`)
   } catch (e) {
-    problem.value = e instanceof Refused ? [e.message, ...e.fields].join(' ') : String(e)
+    problem.value = inWords(e, 'with fields')
   }
 }
 </script>

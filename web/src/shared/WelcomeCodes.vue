@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { Schemas } from '@/schema/schemas'
 import { useSession } from '@/shared/session'
+import { inWords } from '@/shared/errors'
 
 /** Links with their one-time codes, a line a person: printed, written off, or sent by letter. */
 const props = defineProps<{ invited: Schemas['Welcome'][] }>()
@@ -25,7 +26,7 @@ async function letter(line: Line) {
     const made = await take(api.POST('/api/v1/invitations/{id}/renew', { params }))
     Object.assign(line, { code: made.code, sent: made.sent, unsent: made.unsent })
   } catch (e) {
-    line.unsent = e instanceof Refused || e instanceof Error ? e.message : String(e)
+    line.unsent = inWords(e)
   }
 }
 async function sendAll() {

@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 
-import { Refused } from '@/api/client'
+import { inWords } from '@/shared/errors'
 
 /** Something that may be refused: what is said of it, and whether it is under way. */
 export function useTrying() {
@@ -12,7 +12,7 @@ export function useTrying() {
     try {
       await run()
     } catch (e) {
-      problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
+      problem.value = inWords(e)
     } finally {
       busy.value = false
     }

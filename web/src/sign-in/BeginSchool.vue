@@ -15,6 +15,7 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 import WelcomeCodes from '@/shared/WelcomeCodes.vue'
 import { home, useSession } from '@/shared/session'
 import { zones } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** The first page of an empty installation: a school in one sitting. */
 const session = useSession()
@@ -41,7 +42,7 @@ onMounted(async () => {
     setup.value = await take(api.GET('/api/v1/setup'))
     if (!setup.value.needed) await router.replace('/sign-in')
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 })
 const types = () => (setup.value?.types ?? []).map((t) => [t.id, t.name] as const)

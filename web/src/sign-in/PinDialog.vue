@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { Refused } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
 import { makePasskey, noPasskeys } from '@/sign-in/passkey'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { useSession } from '@/shared/session'
+import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 /** A number that signs beside the password, and opens this device where the school is not reached. */
 const open = defineModel<boolean>({ required: true })
@@ -15,17 +16,14 @@ const session = useSession()
 const password = ref('')
 const pin = ref('')
 const again = ref('')
-const problem = ref('')
+const { problem, tried } = useTrying()
 const done = ref(false)
 const without = noPasskeys()
 
-async function passkey() {
-  problem.value = ''
-  try {
+function passkey() {
+  return tried(async () => {
     session.current = await makePasskey(password.value)
-  } catch (e) {
-    problem.value = e instanceof Refused || e instanceof Error ? e.message : String(e)
-  }
+  })
 }
 
 async function keep() {
@@ -38,7 +36,7 @@ async function keep() {
     await session.setPin(password.value, pin.value)
     done.value = true
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   }
 }
 </script>

@@ -7,6 +7,7 @@ import { askPasskey, noPasskeys } from '@/sign-in/passkey'
 import { reach } from '@/device/reach'
 import type { Again } from '@/lesson/signing'
 import { useSession } from '@/shared/session'
+import { useTrying } from '@/shared/trying'
 
 /** Who one is, once more: by PIN where one is set, else by password. */
 const props = defineProps<{ words: string; busy: boolean; off?: boolean; action: string }>()
@@ -16,14 +17,11 @@ const byPassword = ref(false)
 const typed = ref('')
 const empty = ref(false)
 const finger = computed(() => session.current!.hasPasskey && !noPasskeys() && !reach.away)
-const problem = ref('')
-async function byFinger() {
-  problem.value = ''
-  try {
+const { problem, tried } = useTrying()
+function byFinger() {
+  return tried(async () => {
     emit('sign', { passkey: await askPasskey() })
-  } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
-  }
+  })
 }
 const pin = computed(() => session.current!.hasPin && !byPassword.value)
 

@@ -7,9 +7,10 @@ import { ElForm, ElFormItem, ElInput, type FormInstance, type FormRules } from '
 import { onMounted, reactive, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import { home, useSession } from '@/shared/session'
+import { inWords } from '@/shared/errors'
 import { useCode } from '@/sign-in/code'
 import { switchTheme, theme } from '@/theme/theme'
 
@@ -45,7 +46,7 @@ async function signIn() {
     const to = route.query.to
     await router.push(typeof to === 'string' && to.startsWith('/') ? to : home(session.current!))
   } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
+    problem.value = inWords(e)
   } finally {
     busy.value = false
   }

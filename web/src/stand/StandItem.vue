@@ -6,6 +6,7 @@ import AppInput from '@/base/AppInput.vue'
 import type { Draft, Panel, Schemas, StandGuide } from '@/schema/schemas'
 import { rules } from '@/rules/rules'
 import { oralWords, shape } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** The item that is worked: what to do and why, as far as the mode says, its reading, a question. */
 const props = defineProps<{ guide: StandGuide; mode: Schemas['PracticeMode']; moment: number }>()
@@ -33,7 +34,7 @@ function keep() {
     emit('call', { name: 'reading', item: props.guide.item, draft: draft.value })
     panel.value = null
   } catch (e) {
-    problem.value = e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
 }
 const boxes = computed(() => panel.value?.boxes ?? [])

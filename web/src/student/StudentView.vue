@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
 import type { Schemas, StudentView } from '@/schema/schemas'
@@ -16,25 +16,24 @@ import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
 import { dayWords, markWords, shape, standingTone, standingWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
 const view = ref<StudentView | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const sharing = ref(false)
 const asOf = ref(session.current?.today ?? '')
 
-async function load() {
-  try {
+function load() {
+  return tried(async () => {
     view.value = await take(
       api.GET('/api/v1/students/{id}', {
         params: { path: { id: props.id }, query: asOf.value ? { asOf: asOf.value } : {} },
       }),
     )
     problem.value = ''
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 onMounted(load)
 watch(asOf, load)
@@ -57,16 +56,14 @@ const marked = (standing: string) =>
 const opened = ref('')
 const closing = ref<Schemas['CriticalView'] | null>(null)
 const reason = ref('')
-async function close() {
-  try {
+function close() {
+  return tried(async () => {
     const body = { lesson: closing.value!.lesson, item: closing.value!.item, why: reason.value.trim() }
     await take(api.POST('/api/v1/students/{id}/criticals', { params: { path: { id: props.id } }, body }))
     closing.value = null
     reason.value = ''
     await load()
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 const codesOf = (elements: string[]) =>
   elements

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue'
 
-import { Refused } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import { lookAtCopy, makeCopy, type Copy } from '@/today/offlineCopy'
 import { askToPersist } from '@/device/kept'
@@ -11,6 +10,7 @@ import { useLesson } from '@/lesson/lesson'
 import { useOutbox } from '@/outbox/outbox'
 import { useSession } from '@/shared/session'
 import { agoWords, count } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 
 /** One touch before walking out: the next lessons with everything they need. */
 const session = useSession()
@@ -41,8 +41,7 @@ async function go() {
     await makeCopy(session.current!, lesson.bring, (now) => (part.value = now), stop.signal)
     kept.value = await askToPersist()
   } catch (e) {
-    if (!stop.signal.aborted)
-      problem.value = e instanceof Refused ? e.message : e instanceof Error ? e.message : String(e)
+    if (!stop.signal.aborted) problem.value = inWords(e)
   }
   part.value = -1
   // Answers are written behind the screen.

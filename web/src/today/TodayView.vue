@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, onMounted, onUnmounted, ref, shallowRef } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
+import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import type { Schemas, Today } from '@/schema/schemas'
 import DeferralLine from '@/fleet/DeferralLine.vue'
@@ -14,6 +14,7 @@ import TopBar from '@/shared/TopBar.vue'
 import { follow } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { dayIn, dayWords, decisionWords, fullDay, timeWords } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 const BookDialog = defineAsyncComponent(() => import('@/schedule/BookDialog.vue'))
 const ReturnDialog = defineAsyncComponent(() => import('@/fleet/ReturnDialog.vue'))
@@ -22,19 +23,17 @@ const PlannedDialog = defineAsyncComponent(() => import('@/schedule/PlannedDialo
 const session = useSession()
 const me = session.current!
 const today = shallowRef<Today | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const now = ref(Date.now())
 const booking = ref(false)
 const chosen = shallowRef<Schemas['Planned'] | null>(null)
 const returning = shallowRef<Schemas['StoreFinding'] | null>(null)
-async function load() {
-  try {
+function load() {
+  return tried(async () => {
     today.value = await take(api.GET('/api/v1/today'))
     now.value = Date.parse(today.value.now)
     problem.value = ''
-  } catch (e) {
-    problem.value = e instanceof Refused ? e.message : String(e)
-  }
+  })
 }
 
 let leave: (() => void) | undefined

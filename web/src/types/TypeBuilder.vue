@@ -5,6 +5,7 @@ import { api, take } from '@/api/client'
 import type { AircraftType, Described, Version } from '@/schema/schemas'
 import { ready, RuleError, rules } from '@/rules/rules'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
+import { inWords } from '@/shared/errors'
 import BasicsPart from '@/types/BasicsPart.vue'
 import CockpitPlan from '@/types/CockpitPlan.vue'
 import GaugesPart from '@/types/GaugesPart.vue'
@@ -53,7 +54,7 @@ watch(
       )
       older.value = view.document as AircraftType
     } catch (e) {
-      problem.value = e instanceof Error ? e.message : String(e)
+      problem.value = inWords(e)
     }
   },
   { immediate: true },

@@ -6,8 +6,9 @@ import { computed, ref, shallowRef } from 'vue'
 
 import AppButton from '@/base/AppButton.vue'
 import TimeStrip from '@/debrief/TimeStrip.vue'
-import { ready, RuleError, rules } from '@/rules/rules'
+import { ready, rules } from '@/rules/rules'
 import { dayWords, markTone, markWords } from '@/shared/words'
+import { inWords } from '@/shared/errors'
 import { switchTheme, theme } from '@/theme/theme'
 
 /**
@@ -34,7 +35,7 @@ async function take(file: UploadFile) {
     await ready('rules')
     found.value = rules.verify(new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes))
   } catch (e) {
-    problem.value = e instanceof RuleError || e instanceof Error ? e.message : String(e)
+    problem.value = inWords(e)
   }
   busy.value = false
 }
