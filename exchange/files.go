@@ -16,10 +16,10 @@ import (
 type Format struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
-	// Lists says that only lists have the form.
-	Lists   bool   `json:"lists"`
-	Media   string `json:"-"`
-	Ending  string `json:"-"`
+	// Kinds are the kinds of documents that have the form; where it names none, all have.
+	Kinds   []string `json:"kinds,omitempty"`
+	Media   string   `json:"-"`
+	Ending  string   `json:"-"`
 	endings []string
 	read    func(name string, data []byte) (checklist.List, []form.Problem)
 	write   func(c Card) ([]byte, error)
@@ -27,11 +27,11 @@ type Format struct {
 
 // Formats are the forms of documents.
 var Formats = []Format{
-	{ID: "pdf", Label: "knee card, PDF", Lists: true, Media: "application/pdf", Ending: "pdf", write: WriteCard},
-	{ID: "markdown", Label: "Markdown", Lists: true, Media: "text/markdown; charset=utf-8", Ending: "md",
+	{ID: "pdf", Label: "knee card, PDF", Kinds: []string{"list"}, Media: "application/pdf", Ending: "pdf", write: WriteCard},
+	{ID: "markdown", Label: "Markdown", Kinds: []string{"list"}, Media: "text/markdown; charset=utf-8", Ending: "md",
 		endings: []string{"markdown", "txt"},
 		read:    ReadMarkdown, write: func(c Card) ([]byte, error) { return WriteMarkdown(c.List), nil }},
-	{ID: "csv", Label: "table, CSV", Lists: true, Media: "text/csv; charset=utf-8", Ending: "csv",
+	{ID: "csv", Label: "table, CSV", Kinds: []string{"list", "pack"}, Media: "text/csv; charset=utf-8", Ending: "csv",
 		endings: []string{"tsv"},
 		read:    ReadTable, write: func(c Card) ([]byte, error) { return WriteTable(c.List) }},
 	{ID: "yaml", Label: "YAML", Media: "application/yaml", Ending: "yaml", endings: []string{"yml"}},
@@ -55,7 +55,7 @@ func FormatOf(name string) (string, error) {
 	ending := strings.ToLower(name[strings.LastIndexByte(name, '.')+1:])
 	var known []string
 	for _, f := range Formats {
-		if f.read == nil && f.Lists {
+		if f.read == nil && f.Kinds != nil {
 			continue // it is only written
 		}
 		if f.Ending == ending || slices.Contains(f.endings, ending) {
@@ -77,7 +77,7 @@ func ReadFile(kind, format, name string, data []byte) (Document, []form.Problem,
 		return nil, nil, err
 	case !known:
 		return nil, nil, fmt.Errorf("kind must be type, list, layer, aid or pack, not %q", kind)
-	case !f.Lists:
+	case f.Kinds == nil:
 		doc, mistakes := k.read(name, data)
 		return doc, mistakes, nil
 	case kind == "pack" && f.ID == "csv":
@@ -107,7 +107,7 @@ func WriteFile(doc any, format string, card Card) ([]byte, error) {
 	switch {
 	case err != nil:
 		return nil, err
-	case !f.Lists:
+	case f.Kinds == nil:
 		return Write(doc, f.ID)
 	case !isList:
 		return nil, fmt.Errorf("format must be yaml or json: only a list without mistakes in its form can be " +

@@ -1,54 +1,32 @@
 <script setup lang="ts">
 import 'element-plus/es/components/popconfirm/style/css'
 
+import { useEventListener, watchDebounced } from '@vueuse/core'
 import { ElPopconfirm } from 'element-plus'
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 import { onBeforeRouteLeave, useRouter } from 'vue-router'
 
 import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
-import type {
-  Aid,
-  AircraftType,
-  DeskView,
-  Layer,
-  List,
-  Pack,
-  Policy,
-  Problem,
-  Version,
-} from '@/schema/schemas'
-import AidEditor from '@/lists/AidEditor.vue'
-import ComparedWith from '@/documents/ComparedWith.vue'
-import DifferenceList from '@/lists/DifferenceList.vue'
-import FlownPreview from '@/lists/FlownPreview.vue'
-import LayerEditor from '@/lists/LayerEditor.vue'
-import ListEditor from '@/lists/ListEditor.vue'
+import { rules, ready } from '@/rules/rules'
+import type { DeskView, List, Problem, Version } from '@/schema/schemas'
+import { inWords } from '@/shared/errors'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import TopBar from '@/shared/TopBar.vue'
-import VersionSteps from '@/documents/VersionSteps.vue'
-import TrainedPanel from '@/lists/TrainedPanel.vue'
-import PagesPanel from '@/types/PagesPanel.vue'
-import CoverageView from '@/standards/CoverageView.vue'
-import EditionsPanel from '@/standards/EditionsPanel.vue'
-import PackCoverage from '@/standards/PackCoverage.vue'
-import PackEditor from '@/standards/PackEditor.vue'
-import PolicyEditor from '@/policy/PolicyEditor.vue'
-import PolicyPreview from '@/policy/PolicyPreview.vue'
-import TypeBuilder from '@/types/TypeBuilder.vue'
-import TypeSheet from '@/types/TypeSheet.vue'
-import { ready, rules } from '@/rules/rules'
-import { useDraft } from '@/documents/draft'
 import { useSession } from '@/shared/session'
 import { count, formats, kindWords } from '@/shared/words'
-import { inWords } from '@/shared/errors'
+import ComparedWith from './ComparedWith.vue'
+import { useDraft } from './draft'
+import { kinds, type Doc, type Shown } from './kinds'
+import VersionSteps from './VersionSteps.vue'
 
 const props = defineProps<{ kind: string; id: string; version: number }>()
 const session = useSession()
 const router = useRouter()
-const draft = useDraft<List | Layer | Aid | AircraftType | Policy | Pack>(props.kind, props.id, props.version)
+const draft = useDraft<Doc>(props.kind, props.id, props.version)
 const { meta, doc, problem, dirty, writable, busy, past, future } = draft
+const of = computed(() => kinds[props.kind]!)
 const desk = shallowRef<DeskView | null>(null)
 const versions = shallowRef<Version[]>([])
 const problems = shallowRef<Problem[]>([])
@@ -56,22 +34,15 @@ const tab = ref('text')
 const today = ref('')
 const from = ref('')
 
-const list = computed(() => (props.kind === 'list' ? (doc.value as List) : null))
-const layer = computed(() => (props.kind === 'layer' ? (doc.value as Layer) : null))
-const aid = computed(() => (props.kind === 'aid' ? (doc.value as Aid) : null))
-const type = computed(() => (props.kind === 'type' ? (doc.value as AircraftType) : null))
-const decided = computed(() => (props.kind === 'policy' ? (doc.value as Policy) : null))
-const pack = computed(() => (props.kind === 'pack' ? (doc.value as Pack) : null))
 /** Where one comes from. */
-const home = computed(() => {
-  if (meta.value?.aircraftType) return `/lists/${meta.value.aircraftType}`
-  return props.kind === 'pack' ? '/standards' : '/policy'
-})
+const home = computed(() =>
+  meta.value?.aircraftType ? `/lists/${meta.value.aircraftType}` : (of.value.home ?? '/lists'),
+)
 const chief = computed(() => session.may('approve-version'))
 const writer = computed(() => session.may('save-draft'))
+const readonly = computed(() => !writable.value || !writer.value)
 
 onMounted(async () => {
-  window.addEventListener('keydown', key)
   await draft.load()
   if (!meta.value) return
   try {
@@ -96,60 +67,56 @@ onMounted(async () => {
     problem.value = inWords(e)
   }
 })
-onBeforeUnmount(() => window.removeEventListener('keydown', key))
 
-let checking: ReturnType<typeof setTimeout> | undefined
-watch([doc, desk], () => {
-  clearTimeout(checking)
-  checking = setTimeout(async () => {
-    if (!doc.value || !desk.value || props.kind === 'type') return
-    const asked = doc.value
-    const found = await rules.problems({
-      surroundings: desk.value.surroundings,
-      list: props.kind === 'list' ? (asked as List) : props.kind === 'aid' ? desk.value.lists[0] : undefined,
-      layer: layer.value ?? undefined,
-      aid: aid.value ?? undefined,
-    })
-    if (doc.value === asked) problems.value = found
-  }, 150)
+/** What is shown, once what it refers to is here. */
+const shown = computed<Shown | null>(() => {
+  if (!doc.value || !meta.value || (meta.value.aircraftType && !desk.value)) return null
+  return {
+    doc: doc.value,
+    meta: meta.value,
+    desk: desk.value,
+    versions: versions.value,
+    problems: problems.value,
+    readonly: readonly.value,
+    writer: writer.value,
+    busy: busy.value,
+    dirty: dirty.value,
+  }
 })
+const views = computed(() => of.value.views.filter((v) => shown.value && (v.when?.(shown.value) ?? true)))
+const view = computed(() => views.value.find((v) => v.id === tab.value))
+const told = {
+  change: draft.change,
+  confirm: (paths: string[]) => draft.step('review', undefined, paths),
+}
+/** What is heard of the view: only what it tells, for a box inside may tell of a change too. */
+const heard = computed(() => (view.value?.tells ? { [view.value.tells]: told[view.value.tells] } : {}))
 
-/** The layers that serve, with the one being written in the place of its own. */
-const layers = computed(() => {
-  const serving = desk.value?.layers ?? []
-  return layer.value ? [...serving.filter((l) => l.id !== layer.value!.id), layer.value] : serving
-})
-const tabs = computed(() => {
-  const out = [['text', writable.value ? 'Write' : 'Read']]
-  if (props.kind === 'list' || pack.value) out.push(['coverage', 'Coverage'])
-  if (decided.value) out.push(['moves', 'Whom it moves'])
-  if (type.value?.handbook) out.push(['pages', 'Page by page'])
-  if (props.kind === 'list' || props.kind === 'layer') out.push(['flown', 'As flown'])
-  if (props.kind === 'list') out.push(['differences', 'Differences'])
-  if (pack.value) out.push(['differences', 'Beside another edition'])
-  const approved = versions.value.some(
-    (v) => v.kind === props.kind && v.id === props.id && !['draft', 'reviewed'].includes(v.standing),
-  )
-  if ((props.kind === 'list' || props.kind === 'layer') && writer.value && approved)
-    out.push(['trained', 'Who knows it'])
-  return out
-})
-const exports = computed(() =>
-  formats.filter((f) => props.kind === 'list' || !f.lists || (props.kind === 'pack' && f.id === 'csv')),
+watchDebounced(
+  [doc, desk],
+  async () => {
+    const asked = shown.value
+    if (!asked?.desk || !of.value.checked) return
+    const found = await rules.problems(of.value.checked({ ...asked, desk: asked.desk }))
+    if (doc.value === asked.doc) problems.value = found
+  },
+  { debounce: 150 },
 )
+
+const exports = computed(() => formats.filter((f) => !f.kinds || f.kinds.includes(props.kind)))
 const exported = (format: string) =>
   `/api/v1/library/${props.kind}/${props.id}/${props.version}/export?format=${format}`
 
 async function another() {
   problem.value = ''
   try {
-    const view = await take(
+    const made = await take(
       api.POST('/api/v1/library/{kind}', {
         params: { path: { kind: props.kind as 'list' } },
         body: { document: doc.value as object },
       }),
     )
-    await router.push(`/documents/${props.kind}/${props.id}/${view.version}`)
+    await router.push(`/documents/${props.kind}/${props.id}/${made.version}`)
   } catch (e) {
     problem.value = inWords(e)
   }
@@ -160,7 +127,7 @@ async function drop() {
   if (!problem.value) await router.push(home.value)
 }
 
-function key(e: KeyboardEvent) {
+useEventListener(window, 'keydown', (e) => {
   if (!(e.ctrlKey || e.metaKey)) return
   const name = e.key.toLowerCase()
   if (name === 's' && writable.value) void draft.save()
@@ -168,7 +135,7 @@ function key(e: KeyboardEvent) {
   else if (name === 'y' || (name === 'z' && e.shiftKey)) draft.redo()
   else return
   e.preventDefault()
-}
+})
 onBeforeRouteLeave(async () => {
   if (dirty.value && writable.value) await draft.save()
   return !problem.value
@@ -212,7 +179,7 @@ onBeforeRouteLeave(async () => {
             {{ dirty ? 'Save' : 'Saved' }}
           </AppButton>
           <AppButton
-            v-if="!type"
+            v-if="!of.byPages"
             :disabled="busy || problems.length > 0"
             data-action="review"
             @click="draft.step('review')"
@@ -261,20 +228,18 @@ onBeforeRouteLeave(async () => {
     </div>
     <nav v-if="meta && doc" class="tabs" aria-label="Views of the document">
       <AppButton
-        v-for="[t, words] in tabs"
-        :key="t"
-        :class="['quiet', { on: tab === t }]"
-        :data-tab="t"
-        @click="tab = t!"
+        v-for="v in views"
+        :key="v.id"
+        :class="['quiet', { on: tab === v.id }]"
+        :data-tab="v.id"
+        @click="tab = v.id"
       >
-        {{ words }}
+        {{ v === views[0] && !writable ? 'Read' : v.words }}
       </AppButton>
-      <span v-if="kind !== 'type' && problems.length" class="out" role="status" data-part="faults"
+      <span v-if="problems.length" class="out" role="status" data-part="faults"
         >■ {{ count(problems.length, 'mistake') }}</span
       >
-      <span v-else-if="kind !== 'type' && desk" class="within" role="status" data-part="faults"
-        >● no mistake</span
-      >
+      <span v-else-if="of.checked && desk" class="within" role="status" data-part="faults">● no mistake</span>
       <span class="exports">
         Export:
         <a v-for="f in exports" :key="f.id" :href="exported(f.id)" :data-export="f.id" download>{{
@@ -282,91 +247,17 @@ onBeforeRouteLeave(async () => {
         }}</a>
       </span>
     </nav>
-    <main v-if="doc && (desk || decided || pack)">
-      <template v-if="tab === 'text'">
-        <ListEditor
-          v-if="list && desk"
-          :key="String(writable)"
-          :list="list"
-          :desk="desk"
-          :problems="problems"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
-        <LayerEditor
-          v-else-if="layer && desk"
-          :layer="layer"
-          :desk="desk"
-          :problems="problems"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
-        <AidEditor
-          v-else-if="aid && desk"
-          :aid="aid"
-          :desk="desk"
-          :problems="problems"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
-        <TypeBuilder
-          v-else-if="type && type.handbook"
-          :type="type"
-          :versions="versions"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
-        <TypeSheet v-else-if="type" :type="type" />
-        <PackEditor v-else-if="pack" :pack="pack" :readonly="!writable || !writer" @change="draft.change" />
-        <PolicyEditor
-          v-else-if="decided"
-          :policy="decided"
-          :version="version"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
-      </template>
-      <FlownPreview
-        v-else-if="tab === 'flown' && desk && (list ?? desk.lists[0])"
-        :list="(list ?? desk.lists[0])!"
-        :layers="layers"
-        :desk="desk"
-      />
-      <ComparedWith
-        v-else-if="tab === 'differences' && (list || pack)"
-        :id
-        v-slot="{ older }"
-        :kind
-        :version
-        :versions
-      >
-        <DifferenceList v-if="list" :list="list" :older="older as List" />
-        <EditionsPanel
-          v-else
-          :pack="pack!"
-          :older="older as Pack"
-          :readonly="!writable || !writer"
-          @change="draft.change"
-        />
+    <main v-if="shown && view">
+      <ComparedWith v-if="view.beside" :id v-slot="{ older }" :kind :version :versions>
+        <component :is="view.component" v-bind="view.props(shown)" :older="older" v-on="heard" />
       </ComparedWith>
-      <PagesPanel
-        v-else-if="tab === 'pages' && type"
-        :type="type"
-        :meta="meta!"
-        :writer="writer"
-        :busy="busy"
-        @confirm="(paths) => draft.step('review', undefined, paths)"
+      <component
+        :is="view.component"
+        v-else
+        :key="`${view.id} ${readonly}`"
+        v-bind="view.props(shown)"
+        v-on="heard"
       />
-      <CoverageView
-        v-else-if="tab === 'coverage' && list && desk"
-        :list="list"
-        :type="desk.type"
-        :readonly="!writable || !writer"
-        @change="draft.change"
-      />
-      <PackCoverage v-else-if="tab === 'coverage' && pack" :pack="pack" />
-      <PolicyPreview v-else-if="tab === 'moves' && decided" :version="version" :dirty="dirty" />
-      <TrainedPanel v-else-if="tab === 'trained'" :id="id" :kind="kind as 'list'" />
     </main>
   </div>
 </template>
