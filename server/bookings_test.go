@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
+	"jetprimer/demo/schooltest"
 )
 
 // TestALessonIsPlanned: a booking is made, stands in everybody's day as far as
@@ -21,7 +22,7 @@ func TestALessonIsPlanned(t *testing.T) {
 	url := start(t)
 	tunde, marit, ravi, kofi := as(t, url, demo.Okonjo), as(t, url, demo.Solheim), as(t, url, demo.Sandoval), as(t, url,
 		demo.Lindqvist)
-	on := time.Now().AddDate(0, 0, 3).Format(time.DateOnly)
+	on := schooltest.Day.AddDate(0, 0, 3).Format(time.DateOnly)
 	ask := func(student demo.Person, registration, at string) string {
 		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90,"exercises":["stalls"]}`,
 			student.ID, registration, on, at)

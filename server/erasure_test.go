@@ -12,6 +12,7 @@ import (
 
 	"jetprimer/core/school"
 	"jetprimer/demo"
+	"jetprimer/demo/schooltest"
 	"jetprimer/reports"
 	"jetprimer/server"
 	"jetprimer/store"
@@ -28,7 +29,7 @@ func TestANameIsErased(t *testing.T) {
 	erase := func(name string) (int, string) {
 		return chief.call("POST", "/api/v1/people/"+who.ID+"/erase", body(t, map[string]string{"name": name}))
 	}
-	own, leave := as(t, at, who), time.Now().AddDate(0, 0, 30).Format(time.DateOnly)
+	own, leave := as(t, at, who), schooltest.Day.AddDate(0, 0, 30).Format(time.DateOnly)
 	ask[any](own, "POST", "/away",
 		body(t, map[string]string{"fromOn": leave, "toOn": leave, "why": "my sister's wedding"}), 201)
 	ask[any](own, "PUT", "/standby/"+who.ID,

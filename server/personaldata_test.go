@@ -15,6 +15,7 @@ import (
 
 	"jetprimer/core/record"
 	"jetprimer/demo"
+	"jetprimer/demo/schooltest"
 	"jetprimer/store"
 )
 
@@ -36,7 +37,7 @@ func TestWhatIsHeldOnAPerson(t *testing.T) {
 		}
 		return out
 	}
-	day := time.Now().AddDate(0, 0, 30).Format(time.DateOnly)
+	day := schooltest.Day.AddDate(0, 0, 30).Format(time.DateOnly)
 	ask[any](as(t, url, demo.Moreau), "POST", "/away", fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"why":"an exam"}`, day, day),
 		201)
 	ask[any](as(t, url, demo.Moreau), "PUT", "/standby/"+demo.Moreau.ID,

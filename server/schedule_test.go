@@ -16,12 +16,13 @@ import (
 	"jetprimer/core/progress"
 	"jetprimer/core/schedule"
 	"jetprimer/demo"
+	"jetprimer/demo/schooltest"
 	"jetprimer/server"
 )
 
 // nextMonday is a Monday that has nothing in the demo's plan, at least a week ahead.
 func nextMonday() time.Time {
-	day := time.Now().AddDate(0, 0, 8)
+	day := schooltest.Day.AddDate(0, 0, 8)
 	for day.Weekday() != time.Monday {
 		day = day.AddDate(0, 0, 1)
 	}
@@ -71,7 +72,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	require.NotEmpty(t, tried.Obstacles)
 	require.NotEmpty(t, tried.Instead)
 	for _, way := range tried.Instead {
-		at := way.StartsAt.In(time.Now().Location())
+		at := way.StartsAt.In(schooltest.Day.Location())
 		moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
 			fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":90}`, way.InstructorID,
 				way.Registration, on(0), at.Format("15:04")), 200)
@@ -214,7 +215,7 @@ func TestProposalsAreBooked(t *testing.T) {
 			checks++
 			assert.NotEqual(t, own, p.Instructor, "a stage check is flown with another")
 		}
-		at := p.StartsAt.In(time.Now().Location())
+		at := p.StartsAt.In(schooltest.Day.Location())
 		body, err := json.Marshal(map[string]any{
 			"student": p.StudentID, "instructor": p.InstructorID, "registration": p.Registration,
 			"on": at.Format(time.DateOnly), "at": at.Format("15:04"), "minutes": p.Minutes, "plan": p.Plan,

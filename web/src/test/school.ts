@@ -58,7 +58,7 @@ export const event = (id: string, seq = 1, device = 'here'): LessonEvent => ({
   counter: seq,
   atMs: seq * 1000,
   wall: '2026-11-24T09:00:00Z',
-  kind: 'item-result',
+  kind: 'mark',
   v: 1,
   payload: {},
 })
