@@ -9,8 +9,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/access"
 	"jetprimer/demo"
+	"jetprimer/internal/onetime"
 )
 
 // TestASecondFactorAndAWayBack: the school asks for one-time codes, the chief
@@ -34,11 +34,15 @@ func TestASecondFactorAndAWayBack(t *testing.T) {
 	p.until("document.querySelector('[data-part=second] img')?.naturalWidth > 0")
 	secret, err := base32.StdEncoding.WithPadding(base32.NoPadding).DecodeString(p.text("[data-secret]"))
 	require.NoError(t, err)
-	code := func(step int64) string { return access.CodeAt(secret, step, 6) }
+	code := func(step int64) string {
+		out, err := onetime.Code(secret, step)
+		require.NoError(t, err)
+		return out
+	}
 	p.fill("[name=second-code]", "000000")
 	p.click("[data-action=keep-second]")
 	p.see("That is not the code that the authenticator shows now.")
-	now := access.StepAt(time.Now())
+	now := onetime.StepAt(time.Now())
 	p.fill("[name=second-code]", code(now))
 	p.click("[data-action=keep-second]")
 	p.see("From now on a code is asked for at each sign-in.")

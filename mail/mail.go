@@ -9,8 +9,7 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
-	"mime"
-	"mime/quotedprintable"
+	"io"
 	"net"
 	"net/mail"
 	"net/netip"
@@ -21,6 +20,7 @@ import (
 	"syscall"
 	"time"
 
+	message "github.com/emersion/go-message/mail"
 	"github.com/emersion/go-sasl"
 	"github.com/emersion/go-smtp"
 
@@ -221,17 +221,21 @@ func (o *Sender) write(l Message, now time.Time) ([]byte, error) {
 		return nil, fmt.Errorf("no letter can go to %q", l.To)
 	}
 	_, domain, _ := strings.Cut(o.from.Address, "@")
+	var header message.Header
+	header.SetAddressList("From", []*message.Address{(*message.Address)(&o.from)})
+	header.SetAddressList("To", []*message.Address{(*message.Address)(to)})
+	header.SetSubject(l.Subject)
+	header.SetDate(now)
+	header.SetMessageID(rand.Text() + "@" + domain)
+	header.SetContentType("text/plain", map[string]string{"charset": "utf-8"})
 	var b bytes.Buffer
-	for _, header := range [][2]string{{"From", o.from.String()}, {"To", to.String()},
-		{"Subject", mime.QEncoding.Encode("utf-8", l.Subject)}, {"Date", now.Format(time.RFC1123Z)},
-		{"Message-Id", "<" + rand.Text() + "@" + domain + ">"}, {"MIME-Version", "1.0"}, {
-			"Content-Type", "text/plain; charset=utf-8",
-		}, {"Content-Transfer-Encoding", "quoted-printable"}} {
-		fmt.Fprintf(&b, "%s: %s\r\n", header[0], header[1])
+	w, err := message.CreateSingleInlineWriter(&b, header)
+	if err != nil {
+		return nil, err
 	}
-	b.WriteString("\r\n")
-	w := quotedprintable.NewWriter(&b)
-	_, _ = w.Write([]byte(strings.ReplaceAll(l.Text, "\n", "\r\n")))
+	if _, err := io.WriteString(w, strings.ReplaceAll(l.Text, "\n", "\r\n")); err != nil {
+		return nil, err
+	}
 	if err := w.Close(); err != nil { // it holds the last line until then
 		return nil, err
 	}

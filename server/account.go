@@ -16,6 +16,7 @@ import (
 	"rsc.io/qr"
 
 	"jetprimer/core/access"
+	"jetprimer/internal/onetime"
 	"jetprimer/mail"
 	"jetprimer/store"
 )
@@ -205,13 +206,13 @@ func (s *Server) beginSecond(ctx context.Context, w who, in *struct {
 	if err := s.knows(ctx, account, in.Body.Password, "Nothing was changed."); err != nil {
 		return nil, err
 	}
-	secret := make([]byte, access.SecondSecret)
+	secret := make([]byte, onetime.SecretSize)
 	if _, err := rand.Read(secret); err != nil {
 		return nil, err
 	}
 	s.sessions.Put(ctx, "second", base64.StdEncoding.EncodeToString(secret))
 	out := &struct{ Body SecondBegun }{
-		SecondBegun{Words: access.SecondWords(secret), URI: access.SecondURI(w.place, account.Email, secret)},
+		SecondBegun{Words: onetime.Words(secret), URI: onetime.URI(w.place, account.Email, secret)},
 	}
 	code, err := qr.Encode(out.Body.URI, qr.M)
 	if err != nil {
@@ -232,7 +233,7 @@ func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*session
 	if err != nil || len(secret) == 0 {
 		return nil, huma.Error409Conflict("Begin anew: the secret that was shown serves no more.")
 	}
-	step, ok := access.SecondOf(secret, in.Body.Code, s.now(), 0)
+	step, ok := onetime.Step(secret, in.Body.Code, s.now(), 0)
 	if !ok {
 		return nil, wrongCode()
 	}
@@ -290,7 +291,7 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 		})
 	}
 	err = s.tried(ctx, bySecond, account.ID, func(bool) (bool, error) {
-		step, ok := access.SecondOf(secret, code, s.now(), account.SecondUsed)
+		step, ok := onetime.Step(secret, code, s.now(), account.SecondUsed)
 		if !ok {
 			return false, nil
 		}

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"jetprimer/core/access"
 	"jetprimer/demo"
+	"jetprimer/internal/onetime"
 )
 
 type accountView struct {
@@ -95,7 +95,7 @@ func TestASecondFactor(t *testing.T) {
 		require.NoError(t, err)
 		return secret
 	}
-	code := func(secret []byte) string { return access.CodeAt(secret, access.StepAt(clock.time()), 6) }
+	code := func(secret []byte) string { return oneTimeCode(t, secret, onetime.StepAt(clock.time())) }
 	in := func(c *client, who demo.Person, code string) (int, string) {
 		return c.call("POST", "/api/v1/session", sets("email", who.Email, "password", demo.Password, "code", code))
 	}
@@ -175,4 +175,11 @@ func TestComingBackToAnAccount(t *testing.T) {
 	status, text = visitor(t, at).call("POST", "/api/v1/recover/"+demo.Okonjo.ID,
 		sets("code", "ANYTHING12", "password", "ten quiet herons"))
 	assert.Equal(t, 404, status, "nobody asked for one: "+fmt.Sprint(text))
+}
+
+// oneTimeCode is what an authenticator with a secret shows at a step.
+func oneTimeCode(t testing.TB, secret []byte, step int64) string {
+	code, err := onetime.Code(secret, step)
+	require.NoError(t, err)
+	return code
 }

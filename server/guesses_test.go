@@ -20,6 +20,7 @@ import (
 	"jetprimer/core/access"
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
+	"jetprimer/internal/onetime"
 	"jetprimer/server"
 	"jetprimer/store"
 )
@@ -126,13 +127,13 @@ func TestAClockThatWasAheadLocksNobodyOut(t *testing.T) {
 		from(t, at, "203.0.113.9", demo.Quist.Email, "guess")
 	}
 	require.Equal(t, 429, from(t, at, "203.0.113.9", demo.Quist.Email, demo.Password))
-	require.NoError(t, d.Store.SetSecond(ctx, demo.Solheim.ID, secret, access.StepAt(clock.time())))
+	require.NoError(t, d.Store.SetSecond(ctx, demo.Solheim.ID, secret, onetime.StepAt(clock.time())))
 	clock.pass(-24 * time.Hour)
 	assert.Equal(t, 200, from(t, at, "203.0.113.9", demo.Quist.Email, demo.Password))
 	code := func() (int, string) {
 		return visitor(t, at).call("POST", "/api/v1/session",
 			sets("email", demo.Solheim.Email, "password", demo.Password, "code",
-				access.CodeAt(secret, access.StepAt(clock.time()), 6)))
+				oneTimeCode(t, secret, onetime.StepAt(clock.time()))))
 	}
 	status, said := code()
 	assert.Equal(t, 200, status, said)

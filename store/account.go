@@ -7,7 +7,7 @@ import (
 
 	"gorm.io/gorm"
 
-	"jetprimer/core/access"
+	"jetprimer/internal/onetime"
 )
 
 // SignedIn is one session of a person.
@@ -79,7 +79,7 @@ func (s *Store) Second(a Account) ([]byte, error) {
 // meanwhile. A step of a clock that was ahead is passed over.
 func (s *Store) UseSecond(ctx context.Context, account string, step int64) (bool, error) {
 	done := s.db.WithContext(ctx).Model(&Account{}).Where("id = ? and (second_used < ? or second_used > ?)", account,
-		step, step+access.SecondAhead).Update("second_used", step)
+		step, step+onetime.Ahead).Update("second_used", step)
 	return done.RowsAffected == 1, plain(done.Error)
 }
 

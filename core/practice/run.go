@@ -63,7 +63,9 @@ var Modes = []Mode{
 }
 
 // isMode says whether there is such a mode.
-func isMode(id string) bool { return slices.ContainsFunc(Modes, func(m Mode) bool { return m.ID == id }) }
+func isMode(id string) bool {
+	return slices.ContainsFunc(Modes, func(m Mode) bool { return m.ID == id })
+}
 
 // MaxInView is how many gauges stand in view at once where looking is counted.
 const MaxInView = 2
