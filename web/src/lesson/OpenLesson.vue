@@ -1,64 +1,58 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppCheck from '@/base/AppCheck.vue'
 import AppInput from '@/base/AppInput.vue'
-import type { Briefing, DeskView, Flown, Schemas } from '@/schema/schemas'
+import type { Schemas } from '@/schema/schemas'
+import { useLesson } from '@/lesson/lesson'
+import FlownList from '@/lists/FlownList.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import SearchRow from '@/shared/SearchRow.vue'
-import FlownList from '@/lists/FlownList.vue'
 import TickList from '@/shared/TickList.vue'
 import TopBar from '@/shared/TopBar.vue'
-import { ready, RuleError, rules } from '@/rules/rules'
-import { useLesson } from '@/lesson/lesson'
 import { useSession } from '@/shared/session'
-import { engineStates, fresh, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
-import { inWords } from '@/shared/errors'
+import { count, engineStates, methodWords, purposeWords, timeWords, dayIn, fullDay } from '@/shared/words'
+import { useChoosing } from './choosing'
+import ReportBox from './ReportBox.vue'
 
-const session = useSession()
-const me = session.current!
+const me = useSession().current!
 const lesson = useLesson()
 const router = useRouter()
 const route = useRoute()
-const briefing = shallowRef<Briefing | null>(null)
-const desk = shallowRef<DeskView | null>(null)
-const flown = shallowRef<Flown | null>(null)
-const problem = ref('')
-const wrong = ref('')
+const choosing = useChoosing()
+const { briefing, desk, flown, problem, wrong, choice, day, paper, mayWriteDown, aircraft, list } = choosing
+const { takeReport } = choosing
 const busy = ref(false)
-const choice = reactive({
-  student: '',
-  aircraft: '',
-  list: '',
-  method: 'read-and-do',
-  scale: 'independence',
-  purpose: 'training',
-  runway: '',
-  wind: '',
-  order: '',
-  fuelLeft: '',
-  fuelRight: '',
-})
-const day = reactive({
-  ...fresh.flown,
-  exercises: [] as string[],
-})
-/** A lesson that was kept on paper: its day, and when it moved off and was shut down as it stands there. */
-const paper = reactive({ day: '', off: '', on: '' })
-const onPaper = ref(false)
-const mayWriteDown = ref(false)
-/** What an instructor chose last is chosen again. */
-const kept = ['method', 'scale'] as const
-const keptKey = `open-lesson:${me.account}`
-Object.assign(choice, JSON.parse(localStorage.getItem(keptKey) ?? '{}'))
-watch(
-  () => kept.map((k) => choice[k]),
-  () => localStorage.setItem(keptKey, JSON.stringify(Object.fromEntries(kept.map((k) => [k, choice[k]])))),
-)
 
+onMounted(async () => {
+  await choosing.begin()
+  planned.value = String(route.query.booking ?? '')
+})
+
+/** A planned lesson says who, on what and what for. */
+const mine = computed(() =>
+  (briefing.value?.planned ?? []).filter((p) => p.instructorId === me.account && !p.lesson),
+)
+const plannedChoices = computed(() =>
+  mine.value.slice(0, 3).map((p) => {
+    const on = dayIn(p.startsAt, me.zone)
+    const which = on === me.today ? '' : `${fullDay(on).split(' ')[0]} `
+    return [p.id, `${which}${timeWords(p.startsAt, me.zone)} ${p.student}, ${p.registration}`]
+  }),
+)
+const planned = ref('')
+watch(planned, (id) => {
+  const p = mine.value.find((b) => b.id === id)
+  if (p) choosing.takePlanned(p)
+})
+
+/** The students, those who train on the aircraft's type first. */
+const fitting = computed(() => {
+  const fits = (s: Schemas['StoreStudent']) => (desk.value?.students.includes(s.id) ? 0 : 1)
+  return (briefing.value?.students ?? []).toSorted((a, b) => fits(a) - fits(b))
+})
 /** Those flown with last stand in sight; anybody is found by typing. */
 const whoAndWhat = computed(() => [
   { field: 'student' as const, name: 'Student', choices: fitting.value.map((s) => [s.id, s.name]) },
@@ -71,136 +65,11 @@ const whoAndWhat = computed(() => [
     ]),
   },
 ])
-
-/** A planned lesson says who, on what and what for. */
-const mine = computed(() =>
-  (briefing.value?.planned ?? []).filter((p) => p.instructorId === me.account && !p.lesson),
-)
-const plannedChoices = computed(() =>
-  mine.value.slice(0, 3).map((p) => {
-    const { zone, today } = me
-    const on = dayIn(p.startsAt, zone)
-    return [
-      p.id,
-      `${on === today ? '' : `${fullDay(on).split(' ')[0]} `}${timeWords(p.startsAt, zone)} ${p.student}, ${p.registration}`,
-    ]
-  }),
-)
-const planned = ref('')
-watch(planned, (id) => {
-  const p = mine.value.find((b) => b.id === id)
-  if (!p) return
-  choice.student = p.studentId
-  choice.aircraft = p.registration
-  day.exercises = [...p.exercises]
-})
-
-/** A report fills the boxes of the weather. */
-const report = ref('')
-const unread = ref('')
-const field = computed(() => briefing.value?.aerodromes.find((a) => a.id === aircraft.value?.base))
-watch(report, (text) => {
-  unread.value = ''
-  if (text.trim().length > 8) read(text)
-})
-const practice = () => (report.value = briefing.value!.reports[field.value!.id]!)
-function read(text: string) {
-  try {
-    const said = rules.report(text, field.value)
-    day.oat = said.oat || day.oat
-    day.dew = said.dew || day.dew
-    day.qnh = said.qnh || day.qnh
-    choice.wind = said.wind || choice.wind
-    choice.runway = said.runway || choice.runway
-  } catch (e) {
-    if (!(e instanceof RuleError)) throw e
-    unread.value = e.said({ report: 'The report' })
-  }
-}
-
-onMounted(async () => {
-  try {
-    const [told] = await Promise.all([take(api.GET('/api/v1/briefing')), ready()])
-    briefing.value = told
-    planned.value = String(route.query.booking ?? '')
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-})
-
-const aircraft = computed(() => briefing.value?.aircraft.find((a) => a.registration === choice.aircraft))
-const written = computed(() => (onPaper.value ? paper.day : ''))
-watch([aircraft, written], async ([a, on]) => {
-  desk.value = flown.value = null
-  choice.list = choice.order = choice.fuelLeft = choice.fuelRight = ''
-  if (!a) return
-  try {
-    const d = await take(
-      api.GET('/api/v1/desk/{type}', {
-        params: { path: { type: a.type }, query: on ? { on } : {} },
-      }),
-    )
-    if (aircraft.value !== a || written.value !== on) return
-    desk.value = d
-    mayWriteDown.value = d.paper
-    choice.list = d.lists[0]?.id ?? ''
-    const { startOrder, fuelMethod, skips, breakers } = d.policy
-    choice.order = (startOrder.length ? startOrder : (d.type.startOrder ?? [])).join(',')
-    Object.assign(day, { fuelMethod, skips, breakers })
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-})
-const list = computed(() => desk.value?.lists.find((l) => l.id === choice.list))
 const orders = computed(() => {
   const own = desk.value?.type.startOrder ?? []
   const name = (n: number) => `${desk.value!.type.engineNames?.[n - 1] ?? n} first`
   return own.length ? [own, [...own].reverse()].map((o) => [o.join(','), name(o[0]!)]) : []
 })
-
-/** The students, those who train on the aircraft's type first. */
-const fitting = computed(() => {
-  const fits = (s: Schemas['StoreStudent']) => (desk.value?.students.includes(s.id) ? 0 : 1)
-  return (briefing.value?.students ?? []).toSorted((a, b) => fits(a) - fits(b))
-})
-
-/** Everything chosen and typed so far, as the rules take it. */
-const chosen = computed(
-  () =>
-    ({
-      ...choice,
-      instructor: me.account,
-      equipment: aircraft.value?.equipment,
-      elevationFt: aircraft.value?.elevationFt,
-      startOrder: choice.order ? choice.order.split(',').map(Number) : undefined,
-      date: briefing.value?.day,
-      passing: desk.value?.policy.passing,
-      paper: onPaper.value
-        ? { day: paper.day, off: paper.off || undefined, on: paper.on || undefined }
-        : undefined,
-      day,
-      list: list.value,
-      type: desk.value?.type,
-      layers: desk.value?.layers,
-    }) as Schemas['LessonChoice'],
-)
-
-let waiting: ReturnType<typeof setTimeout> | undefined
-watch(
-  chosen,
-  () => {
-    clearTimeout(waiting)
-    waiting = setTimeout(() => tried(tailor), 150)
-  },
-  { deep: true },
-)
-onUnmounted(() => clearTimeout(waiting))
-
-/** The list as flown today, by the rules in this browser. */
-async function tailor() {
-  await ready()
-  flown.value = list.value ? rules.choose(chosen.value) : null
-}
 const different = computed(() => flown.value?.reasons.filter((r) => r.kind !== 'included').length ?? 0)
 
 /** The boxes of runway, weather and, where the pilot chooses the tank, fuel. */
@@ -222,39 +91,10 @@ const boxes = computed(() => {
   ] as { of: object; field: string; name: string; label: string; like: string; words?: boolean }[]
 })
 
-const labels: Record<string, string> = {
-  student: 'The student',
-  aircraft: 'The aircraft',
-  wind: 'The wind',
-  oat: 'The outside air',
-  dew: 'The dew',
-  qnh: 'The altimeter setting',
-  fuelLeft: 'The fuel in the left tank',
-  fuelRight: 'The fuel in the right tank',
-  'payload.paper.day': 'The day on the paper',
-  'payload.paper.off': 'Off',
-  'payload.paper.on': 'On',
-}
-async function tried(run: () => Promise<void>) {
-  problem.value = wrong.value = ''
-  try {
-    await run()
-  } catch (e) {
-    problem.value = inWords(e)
-    if (!(e instanceof RuleError)) return
-    wrong.value = e.field
-    problem.value = e.said(labels)
-  }
-}
-
 async function open() {
   busy.value = true
-  clearTimeout(waiting) // what is refused stays to be read
-  await tried(async () => {
-    await tailor()
-    const payload = rules.opened(chosen.value)
-    const id = await lesson.open(payload, desk.value!, briefing.value!)
-    await router.push(`/lessons/${id}`)
+  await choosing.open(async (payload, serving, told) => {
+    await router.push(`/lessons/${await lesson.open(payload, serving, told)}`)
   })
   busy.value = false
 }
@@ -276,9 +116,8 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
           :choices="row.choices"
         />
         <p v-if="aircraft?.findings.length" class="attend note">
-          ▲ {{ aircraft.registration }} has {{ aircraft.findings.length }} open finding{{
-            aircraft.findings.length > 1 ? 's' : ''
-          }}: {{ aircraft.findings[0]!.words }}
+          ▲ {{ aircraft.registration }} has {{ count(aircraft.findings.length, 'open finding') }}:
+          {{ aircraft.findings[0]!.words }}
         </p>
         <ChoiceRow
           v-if="desk && desk.lists.length > 1"
@@ -304,15 +143,15 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
         />
         <div v-if="mayWriteDown" class="paper" data-part="paper">
           <label class="tick"
-            ><AppCheck v-model="onPaper" name="on-paper" /> it was kept on paper, and is written down
+            ><AppCheck v-model="paper.on" name="on-paper" /> it was kept on paper, and is written down
             now</label
           >
-          <template v-if="onPaper">
+          <template v-if="paper.on">
             <label
               >Its day <AppInput v-model="paper.day" type="date" name="paper-day" :max="me.today"
             /></label>
-            <label>Off, as read <AppInput v-model="paper.off" type="time" name="paper-off" /></label>
-            <label>On, as read <AppInput v-model="paper.on" type="time" name="paper-on" /></label>
+            <label>Off, as read <AppInput v-model="paper.from" type="time" name="paper-off" /></label>
+            <label>On, as read <AppInput v-model="paper.to" type="time" name="paper-on" /></label>
           </template>
         </div>
         <div class="pairs">
@@ -333,25 +172,7 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
             :options="desk.exercises.map((e) => [e.id, e.label])"
           />
         </fieldset>
-        <div class="report">
-          <label
-            >Weather report, pasted or typed: it fills the boxes below
-            <AppInput
-              v-model="report"
-              type="text"
-              name="report"
-              placeholder="METAR XTHW …"
-              maxlength="1000"
-            />
-          </label>
-          <AppButton :disabled="!field" data-action="station" @click="practice">
-            Take the practice station
-          </AppButton>
-          <small v-if="unread" class="problem">{{ unread }}</small>
-          <small v-else-if="field && report === briefing.reports[field.id]" class="attend"
-            >▲ {{ briefing.note }}</small
-          >
-        </div>
+        <ReportBox :briefing="briefing" :base="aircraft?.base" @read="takeReport" />
         <div class="fields">
           <label v-for="b in boxes" :key="b.field"
             >{{ b.label }}
@@ -472,18 +293,6 @@ const pairs = (...all: string[]) => all.map((a) => a.split('|'))
   align-items: center;
   gap: 8px 16px;
   margin: 8px 0;
-}
-
-.report {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  gap: 4px 12px;
-  align-items: end;
-  margin: 8px 0;
-}
-
-.report small {
-  grid-column: 1 / 3;
 }
 
 .preview {

@@ -74,8 +74,8 @@ it('stands a leave on each of its days, and ends one at midnight the day before'
   ])
 })
 
-let scope: EffectScope
-afterEach(() => scope.stop())
+let scope: EffectScope | undefined
+afterEach(() => scope?.stop())
 /** A grid on which lessons are carried by keys. */
 function carried(of: Schedule, by: By = 'aircraft', moves = true) {
   const moved: Place[] = []
