@@ -1,7 +1,4 @@
 <script setup lang="ts">
-import 'element-plus/es/components/checkbox/style/css'
-
-import { ElCheckbox, ElCheckboxGroup } from 'element-plus'
 import { computed, onMounted, reactive, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
@@ -11,22 +8,24 @@ import AppInput from '@/base/AppInput.vue'
 import AppText from '@/base/AppText.vue'
 import type { AircraftType, Calculators, Schemas } from '@/schema/schemas'
 import { ready, rules } from '@/rules/rules'
+import BriefHeard from '@/day/BriefHeard.vue'
+import DayLines from '@/day/DayLines.vue'
+import RunwayChoice from '@/day/RunwayChoice.vue'
 import ChoiceRow from '@/shared/ChoiceRow.vue'
 import OnOff from '@/shared/OnOff.vue'
 import SearchRow from '@/shared/SearchRow.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
-import { ElTable, ElTableColumn } from '@/shared/table'
 import TopBar from '@/shared/TopBar.vue'
 import { useSession } from '@/shared/session'
-import { engineStates, fresh, shape } from '@/shared/words'
-import { inWords } from '@/shared/errors'
+import { engineStates, fresh } from '@/shared/words'
+import { useTrying } from '@/shared/trying'
 
 /** The day on one sheet: each number computed, each with where it comes from. */
 const fleet = shallowRef<Schemas['AircraftDay'][]>([])
 const tools = shallowRef<Calculators | null>(null)
 const type = shallowRef<AircraftType | null>(null)
 const station = shallowRef<Schemas['StationView'] | null>(null)
-const problem = ref('')
+const { problem, tried } = useTrying()
 const registration = ref('')
 const typed = reactive<Schemas['CalcTypedDay']>({ ...fresh.day, own: {} })
 /** The next lesson: on its aircraft its people fly and read, until others are typed. */
@@ -41,20 +40,10 @@ function people(registration: string) {
     if (!typed[field] || typed[field] === first) typed[field] = flown ? first : ''
   }
 }
-const heard = ref<string[]>([])
 const copying = ref(false)
 const session = useSession().current!
 const { units } = session
 const route = useRoute()
-
-async function tried(run: () => Promise<void>) {
-  problem.value = ''
-  try {
-    await run()
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-}
 
 onMounted(() =>
   tried(async () => {
@@ -112,8 +101,6 @@ const sheet = computed(() =>
     : null,
 )
 const sentences = computed(() => sheet.value?.sentences ?? [])
-watch(sentences, (now) => (heard.value = heard.value.filter((h) => now.some((s) => s.element === h))))
-const missing = computed(() => sentences.value.filter((s) => !heard.value.includes(s.element)))
 const engines = engineStates.map((s) => [s, s])
 const print = () => window.print()
 </script>
@@ -218,76 +205,15 @@ const print = () => window.print()
       </section>
       <section class="sheet" aria-label="The day computed">
         <p v-if="!sheet.lines.length" class="soft">The sheet fills as soon as there is a report.</p>
-        <ElTable
-          v-else
-          :data="sheet.lines"
-          row-key="id"
-          :row-class-name="({ row }) => `line-${row.id}`"
-          data-part="sheet"
-        >
-          <ElTableColumn label="what" min-width="110">
-            <template #default="{ row }"
-              >{{ row.label }} <small class="soft">{{ row.source }}</small></template
-            >
-          </ElTableColumn>
-          <ElTableColumn label="computed" min-width="90" align="right">
-            <template #default="{ row }"
-              ><b class="figure computed">{{ row.value }}</b> {{ row.unit }}</template
-            >
-          </ElTableColumn>
-          <ElTableColumn label="student’s own" min-width="124">
-            <template #default="{ row }">
-              <span class="own">
-                <AppInput
-                  v-model="typed.own[row.id]"
-                  type="text"
-                  :aria-label="`Student's own ${row.label}`"
-                  :name="`own-${row.id}`"
-                />
-                <span v-if="row.own" :class="row.own.state"
-                  >{{ shape(row.own.state) }} {{ row.own.words }}</span
-                >
-              </span>
-            </template>
-          </ElTableColumn>
-        </ElTable>
-        <div v-if="sheet.runways.length" class="runways" data-part="runways">
-          <AppButton
-            v-for="w in sheet.runways"
-            :key="w.name"
-            :class="['runway', { on: sheet.runway === w.name }]"
-            :data-runway="w.name"
-            @click="typed.runway = w.name"
-          >
-            <b class="figure">{{ w.name }}</b>
-            <span>{{ w.along }}</span>
-            <span>{{ w.across }}</span>
-            <span :class="w.state">{{ shape(w.state) }} {{ w.words }}</span>
-          </AppButton>
-        </div>
+        <DayLines v-else :lines="sheet.lines" :own="typed.own" @own="(id, text) => (typed.own[id] = text)" />
+        <RunwayChoice
+          v-if="sheet.runways.length"
+          :runways="sheet.runways"
+          :on="sheet.runway"
+          @choose="typed.runway = $event"
+        />
         <p v-if="sheet.nose" class="soft">{{ sheet.nose }}</p>
-        <div v-if="sentences.length" class="brief" data-part="brief">
-          <h2>
-            The brief, as it is said
-            <span class="soft small">tick what you hear: {{ heard.length }} of {{ sentences.length }}</span>
-          </h2>
-          <ElCheckboxGroup v-model="heard" class="sentences">
-            <ElCheckbox v-for="s in sentences" :key="s.element" :value="s.element" :data-element="s.element"
-              >{{ s.text }}<small class="soft">{{ s.sources.join(', ') }}</small
-              ><small v-if="s.missing" class="attend"
-                >▲ not said: {{ s.missing.join(', ') }}</small
-              ></ElCheckbox
-            >
-          </ElCheckboxGroup>
-          <label class="said"
-            >What the student said, typed: its numbers are held to the sheet’s
-            <AppText v-model="typed.said" rows="2" name="said" maxlength="4000" />
-          </label>
-          <p v-if="heard.length && missing.length" class="attend" data-part="missing">
-            ▲ Not heard: {{ missing.map((s) => s.element.replaceAll('-', ' ')).join(', ') }}.
-          </p>
-          <p v-else-if="heard.length" class="within">● Every element was heard.</p>
-        </div>
+        <BriefHeard v-if="sentences.length" v-model="typed.said" :sentences="sentences" />
         <p class="soft small">
           Computed from what was given. The handbook’s own tables and the licensed person decide.
         </p>
@@ -343,81 +269,6 @@ textarea {
   min-height: 36px;
   padding: 2px 9px;
   font-size: 14px;
-}
-
-.right {
-  text-align: right;
-}
-
-b.computed {
-  font-size: 20px;
-}
-
-.own {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 8px;
-  white-space: nowrap;
-}
-
-.own input {
-  width: 78px;
-  padding: 4px 8px;
-}
-
-.runways {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(140px, 1fr));
-  gap: 8px;
-  margin: 10px 0;
-}
-
-.runway {
-  display: grid;
-  align-content: start;
-  text-align: left;
-  border-color: var(--hair);
-  line-height: 1.3;
-  font-size: 14px;
-}
-
-.runway.on {
-  outline: 2px solid var(--ink);
-  background: var(--live);
-}
-
-.runway b {
-  font-size: 26px;
-}
-
-h2 {
-  font-size: 18px;
-  font-weight: 700;
-  border-bottom: 1px solid var(--ink);
-}
-
-.sentences .el-checkbox {
-  display: flex;
-  height: auto;
-  margin: 0;
-  padding: 5px 0;
-  border-bottom: 1px solid var(--fine);
-  white-space: normal;
-}
-
-.sentences :deep(.el-checkbox__input) {
-  align-self: start;
-  margin-top: 3px;
-}
-
-.sentences :deep(.el-checkbox__label) {
-  font-size: 17px;
-  line-height: 1.3;
-}
-
-small {
-  display: block;
-  font-size: 12px;
 }
 
 .problem {
