@@ -30,7 +30,9 @@ function typed(s) {
   return plain
 }
 const functions = document['x-rules'].map(({ name, doc, long, args, answers }) => {
-  const takes = args.map((a) => `${a.name}${a.optional ? '?' : ''}: ${typed(a.schema)}${a.optional ? ' | null' : ''}`)
+  const takes = args.map(
+    (a) => `${a.name}${a.optional ? '?' : ''}: ${typed(a.schema)}${a.optional ? ' | null' : ''}`,
+  )
   const asked = [`'${name}'`, ...args.map((a) => a.name)].join(', ')
   return `  /** ${doc} */
   ${name}: (${takes.join(', ')}) => ${long ? 'askLong' : 'ask'}<${typed(answers)}>(${asked}),`
