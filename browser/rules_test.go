@@ -297,6 +297,8 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 	half := len(events) / 2
 	asked.ask(t, "open", book, events[half:], "tablet") // the later half arrives first
 	asked.ask(t, "add", events[:half])
+	whole := lesson.New(book)
+	whole.Add(events...)
 	for _, units := range []quantity.Units{
 		{}, {Temperature: "°F", Pressure: "inHg", Volume: "gal", Height: "m", Length: "ft", Speed: "mph"},
 	} {
@@ -313,6 +315,7 @@ func TestBrowserGivesTheSameBytes(t *testing.T) {
 		asked.ask(t, "strip")
 		asked.ask(t, "phases")
 		asked.ask(t, "seen")
+		asked.ask(t, "sum", whole.State())
 		asked.ask(t, "at", 60_000.4)
 		day := calc.FreshDay(units)
 		day.Report, day.Run, day.Left, day.Right = "XTHW 241150Z 20008KT 9999 FEW040 34/12 Q0996", "420", "40", "32"

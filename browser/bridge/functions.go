@@ -24,6 +24,8 @@ var table = []Function{
 		Doc: "How so many seconds of a timer at an item are judged."},
 	{Name: "seen", Call: (*Bridge).seen,
 		Doc: "How much of the list was observed, and how."},
+	{Name: "sum", Args: "state", Call: (*Bridge).sum,
+		Doc: "How a lesson went by level, phase by phase, and what was not correct at once."},
 	{Name: "fixes", Args: "before?", Call: (*Bridge).fixes,
 		Doc: "The things to fix next time, with how items went in the lessons before."},
 	{Name: "phases", Call: (*Bridge).phases,

@@ -157,12 +157,14 @@ func (b *Bridge) timer(timer, item string, seconds float64) (lesson.Timed, error
 }
 
 func (b *Bridge) seen() (lesson.Seen, error) {
-	_, err := b.session()
-	if err != nil {
+	if _, err := b.session(); err != nil {
 		return lesson.Seen{}, err
 	}
 	return b.open.state.Seen(), nil
 }
+
+// sum takes the state that is shown: that of a signed lesson is as it was signed.
+func (b *Bridge) sum(state lesson.State) lesson.Sum { return state.Sum() }
 
 func (b *Bridge) fixes(before map[string]lesson.Tally) ([]lesson.Fix, error) {
 	s, err := b.session()

@@ -149,3 +149,70 @@ func (s State) Seen() Seen {
 	}
 	return out
 }
+
+// Sum is how a lesson went, by level: what was correct at once, nearly, or not.
+type Sum struct {
+	// Phases are those with a mark.
+	Phases []PhaseSum `json:"phases"`
+	// Observed are the items with a level, Deviations those that were not correct at once or
+	// whose level was given or corrected by a person.
+	Observed   []string `json:"observed"`
+	Deviations []string `json:"deviations"`
+	// Known is how many questions were known at once, Unsure the events of the others.
+	Known  int      `json:"known"`
+	Unsure []string `json:"unsure"`
+}
+
+// PhaseSum counts the items of one phase.
+type PhaseSum struct {
+	ID      string `json:"id"`
+	Title   string `json:"title"`
+	Correct int    `json:"correct"`
+	Nearly  int    `json:"nearly"`
+	Not     int    `json:"not"`
+}
+
+// correct is the level of what was right at once, nearly the least level of what was right
+// in the end without being taken over.
+const (
+	correct = 4
+	nearly  = 2
+)
+
+// Sum sums up a lesson.
+func (s State) Sum() Sum {
+	out := Sum{Phases: []PhaseSum{}, Observed: []string{}, Deviations: []string{}, Unsure: []string{}}
+	for _, p := range s.Phases {
+		if p.Marked == 0 {
+			continue
+		}
+		sum := PhaseSum{ID: p.ID, Title: p.Title}
+		for level, n := range p.Levels {
+			switch {
+			case level >= correct:
+				sum.Correct += n
+			case level >= nearly:
+				sum.Nearly += n
+			default:
+				sum.Not += n
+			}
+		}
+		out.Phases = append(out.Phases, sum)
+	}
+	for _, i := range s.Items {
+		if i.Level != nil || i.First != nil {
+			out.Observed = append(out.Observed, i.ID)
+		}
+		if i.Level != nil && *i.Level < correct || i.Override != nil || i.First != nil {
+			out.Deviations = append(out.Deviations, i.ID)
+		}
+	}
+	for _, o := range s.Orals {
+		if o.Level >= correct {
+			out.Known++
+		} else {
+			out.Unsure = append(out.Unsure, o.Event)
+		}
+	}
+	return out
+}

@@ -54,13 +54,16 @@ const state = computed(() => lesson.state)
 const run = computed(() => lesson.view?.lesson.studentId === '')
 const signed = computed(() => (state.value?.seals.length ?? 0) > 0)
 const mine = computed(() => lesson.view?.mine === true)
-const shown = computed(() =>
-  lesson.places.filter((p) =>
-    all.value
-      ? p.state.level != null || p.state.first
-      : (p.state.level != null && p.state.level < 4) || p.state.override || p.state.first,
-  ),
-)
+const sum = computed(() => (state.value && lesson.places.length ? rules.sum(state.value) : null))
+const shown = computed(() => {
+  const items = new Set(all.value ? sum.value?.observed : sum.value?.deviations)
+  return lesson.places.filter((p) => items.has(p.item.id))
+})
+/** The questions that were not known at once, and before it is signed every one. */
+const asked = computed(() => {
+  const unsure = new Set(sum.value?.unsure)
+  return state.value?.orals.filter((o) => !signed.value || unsure.has(o.event)) ?? []
+})
 const seen = computed(() =>
   state.value && lesson.places.length && !lesson.view?.withheld ? rules.seen() : null,
 )
@@ -134,13 +137,13 @@ const print = () => window.print()
           <ThingsToFix v-if="fixes.length" :fixes="fixes" />
           <p v-if="seen" class="soft" data-part="observed">{{ seen.words }}</p>
           <p class="totals">
-            <span v-for="p in state.phases.filter((p) => p.marked)" :key="p.id" class="total">
+            <span v-for="p in sum?.phases" :key="p.id" class="total">
               <span class="soft small">{{ p.title }}</span>
               <span
-                ><b>{{ p.levels[4] }}</b> correct<template v-if="p.levels[3]! + p.levels[2]!"
-                  >, <b class="attend">{{ p.levels[3]! + p.levels[2]! }}</b> nearly</template
-                ><template v-if="p.levels[1]! + p.levels[0]!"
-                  >, <b class="out">{{ p.levels[1]! + p.levels[0]! }}</b> not</template
+                ><b>{{ p.correct }}</b> correct<template v-if="p.nearly"
+                  >, <b class="attend">{{ p.nearly }}</b> nearly</template
+                ><template v-if="p.not"
+                  >, <b class="out">{{ p.not }}</b> not</template
                 ></span
               >
             </span>
@@ -183,15 +186,9 @@ const print = () => window.print()
           <section class="part">
             <h2>Questions</h2>
             <p v-if="state.orals.length">
-              {{ state.orals.length }} asked,
-              <b>{{ state.orals.filter((o) => o.level >= 4).length }}</b> known at once
+              {{ state.orals.length }} asked, <b>{{ sum?.known }}</b> known at once
             </p>
-            <p
-              v-for="o in state.orals.filter((o) => o.level < 4 || !signed)"
-              :key="o.event"
-              class="small"
-              :data-asked="o.bank"
-            >
+            <p v-for="o in asked" :key="o.event" class="small" :data-asked="o.bank">
               <b v-if="o.item" class="soft">{{ name(o.item) }}:</b> {{ o.question }}
               <b>level {{ o.level }}, {{ oralWords[o.level] }}</b>
             </p>
