@@ -39,11 +39,14 @@ const writing = ref(false)
 const choose = (type: string) =>
   tried(async () => {
     chosen.value = type
-    course.value = await fetched(type)
-    const path = { type }
-    portions.value = await take(api.GET('/api/v1/stands/{type}/portions', { params: { path } })).catch(
-      () => [],
-    )
+    // Drawn together: what is about to be touched does not move away.
+    const [of, due] = await Promise.all([
+      fetched(type),
+      take(api.GET('/api/v1/stands/{type}/portions', { params: { path: { type } } })).catch(() => []),
+    ])
+    if (chosen.value !== type) return
+    course.value = of
+    portions.value = due
   })
 const make = (difficulty: number) =>
   emit(
