@@ -15,5 +15,5 @@ function typed(e: Event) {
 </script>
 
 <template>
-  <input :value="modelValue" autocomplete="off" @input="typed" />
+  <input :value="modelValue" @input="typed" />
 </template>

@@ -85,12 +85,14 @@ const shown = computed<Shown | null>(() => {
 })
 const views = computed(() => of.value.views.filter((v) => shown.value && (v.when?.(shown.value) ?? true)))
 const view = computed(() => views.value.find((v) => v.id === tab.value))
-const told = {
+const handlers = {
   change: draft.change,
   confirm: (paths: string[]) => draft.step('review', undefined, paths),
 }
-/** What is heard of the view: only what it tells, for a box inside may tell of a change too. */
-const heard = computed(() => (view.value?.tells ? { [view.value.tells]: told[view.value.tells] } : {}))
+/** Only what the view itself emits: a box inside it has a change event of its own. */
+const listeners = computed(() =>
+  view.value?.emits ? { [view.value.emits]: handlers[view.value.emits] } : {},
+)
 
 watchDebounced(
   [doc, desk],
@@ -249,14 +251,14 @@ onBeforeRouteLeave(async () => {
     </nav>
     <main v-if="shown && view">
       <ComparedWith v-if="view.beside" :id v-slot="{ older }" :kind :version :versions>
-        <component :is="view.component" v-bind="view.props(shown)" :older="older" v-on="heard" />
+        <component :is="view.component" v-bind="view.props(shown)" :older="older" v-on="listeners" />
       </ComparedWith>
       <component
         :is="view.component"
         v-else
         :key="`${view.id} ${readonly}`"
         v-bind="view.props(shown)"
-        v-on="heard"
+        v-on="listeners"
       />
     </main>
   </div>

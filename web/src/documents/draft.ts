@@ -4,6 +4,7 @@ import { api, take } from '@/api/client'
 import type { DocumentView, Version } from '@/schema/schemas'
 import { put, type Path } from '@/shared/edit'
 import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 type Step<T> = { doc: T; what: string }
 
@@ -14,9 +15,8 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
   const saved = shallowRef<T | null>(null)
   const past = shallowRef<Step<T>[]>([])
   const future = shallowRef<Step<T>[]>([])
-  const problem = ref('')
+  const { problem, busy, tried } = useTrying()
   const restored = ref(false)
-  const busy = ref(false)
   const key = `document:${kind}:${id}:${version}`
   const params = { path: { kind: kind as 'list', id, version } }
   let typedAt = 0
@@ -105,20 +105,8 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     typedAt = 0
   }
 
-  async function attempt(work: () => Promise<void>) {
-    problem.value = ''
-    busy.value = true
-    try {
-      await work()
-    } catch (e) {
-      problem.value = inWords(e)
-    } finally {
-      busy.value = false
-    }
-  }
-
   const save = () =>
-    attempt(async () => {
+    tried(async () => {
       const sent = doc.value!
       const view = await take(
         api.PUT('/api/v1/library/{kind}/{id}/{version}', {
@@ -134,7 +122,7 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
 
   /** Takes the version on: review, reopen, approve or withdraw. */
   const step = (name: 'review' | 'reopen' | 'approve' | 'withdraw', from?: string, compared?: string[]) =>
-    attempt(async () => {
+    tried(async () => {
       if (dirty.value) await save()
       if (problem.value) return
       const body = {
@@ -149,7 +137,7 @@ export function useDraft<T extends object>(kind: string, id: string, version: nu
     })
 
   const drop = () =>
-    attempt(async () => {
+    tried(async () => {
       await take(api.DELETE('/api/v1/library/{kind}/{id}/{version}', { params }))
       localStorage.removeItem(key)
     })

@@ -42,8 +42,8 @@ export type View = {
   when?: (shown: Shown) => boolean
   /** It is read beside another version, which is chosen. */
   beside?: boolean
-  /** What it tells of: a change of the document, or the pages that were compared. */
-  tells?: 'change' | 'confirm'
+  /** What it emits: a change of the document, or the pages that were compared. */
+  emits?: 'change' | 'confirm'
 }
 export type Kind = {
   /** The first is where it is written. */
@@ -83,7 +83,7 @@ const PolicyEditor = defineAsyncComponent(() => import('@/policy/PolicyEditor.vu
 const PolicyPreview = defineAsyncComponent(() => import('@/policy/PolicyPreview.vue'))
 
 /** What is written, which is read where it is not a draft of one's own. */
-const written = { id: 'text', words: 'Write', tells: 'change' } as const
+const written = { id: 'text', words: 'Write', emits: 'change' } as const
 /** Who has been trained on it, once a version of it has served. */
 const trained: View = {
   id: 'trained',
@@ -109,7 +109,7 @@ export const kinds: Record<string, Kind> = {
         id: 'coverage',
         words: 'Coverage',
         component: CoverageView,
-        tells: 'change',
+        emits: 'change',
         props: ({ doc, desk, readonly }) => ({ list: doc, type: desk.type, readonly }),
       }),
       view<List>({
@@ -172,7 +172,7 @@ export const kinds: Record<string, Kind> = {
       }),
       view<AircraftType>({
         ...written,
-        tells: undefined,
+        emits: undefined,
         component: TypeSheet,
         props: ({ doc }) => ({ type: doc }),
         when: ({ doc }) => !doc.handbook,
@@ -181,7 +181,7 @@ export const kinds: Record<string, Kind> = {
         id: 'pages',
         words: 'Page by page',
         component: PagesPanel,
-        tells: 'confirm',
+        emits: 'confirm',
         props: ({ doc, meta, writer, busy }) => ({ type: doc, meta, writer, busy }),
         when: ({ doc }) => !!doc.handbook,
       }),
@@ -221,7 +221,7 @@ export const kinds: Record<string, Kind> = {
         id: 'differences',
         words: 'Beside another edition',
         component: EditionsPanel,
-        tells: 'change',
+        emits: 'change',
         props: ({ doc, readonly }) => ({ pack: doc, readonly }),
         beside: true,
       }),

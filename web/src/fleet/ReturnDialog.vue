@@ -9,7 +9,7 @@ import type { Schemas } from '@/schema/schemas'
 import AppDialog from '@/shared/AppDialog.vue'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import { dayWords } from '@/shared/words'
-import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 /**
  * What was found is done: by words, and by what was tested again. What a check kept on the ground comes back
@@ -26,32 +26,22 @@ const retest = ref('')
 const run = ref('')
 const behind = shallowRef<Schemas['RetestsView'] | null>(null)
 const path = { lesson: props.finding.lesson, event: props.finding.event }
-onMounted(async () => {
-  try {
+const { problem, busy, tried } = useTrying()
+onMounted(() =>
+  tried(async () => {
     behind.value = await take(api.GET('/api/v1/findings/{lesson}/{event}/retests', { params: { path } }))
     run.value = behind.value.runs.find((r) => r.answers)?.id ?? ''
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-})
+  }),
+)
 /** A check grounded it: words alone do not return it. */
 const measured = computed(() => props.finding.grounds && (behind.value?.failed.length ?? 0) > 0)
-const problem = ref('')
-const busy = ref(false)
-
-async function give() {
-  problem.value = ''
-  busy.value = true
-  try {
+const give = () =>
+  tried(async () => {
     const body = { words: words.value.trim(), retest: retest.value.trim(), run: run.value }
     await take(api.POST('/api/v1/findings/{lesson}/{event}/return', { params: { path }, body }))
     open.value = false
     emit('returned')
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-  busy.value = false
-}
+  })
 </script>
 
 <template>

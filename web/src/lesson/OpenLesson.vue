@@ -93,8 +93,8 @@ const boxes = computed(() => {
 
 async function open() {
   busy.value = true
-  await choosing.open(async (payload, serving, told) => {
-    await router.push(`/lessons/${await lesson.open(payload, serving, told)}`)
+  await choosing.open(async (payload, serving, known) => {
+    await router.push(`/lessons/${await lesson.open(payload, serving, known)}`)
   })
   busy.value = false
 }

@@ -139,8 +139,8 @@ export function useChoosing() {
 
   const begin = () =>
     tried(async () => {
-      const [told] = await Promise.all([take(api.GET('/api/v1/briefing')), ready()])
-      briefing.value = told
+      const [answer] = await Promise.all([take(api.GET('/api/v1/briefing')), ready()])
+      briefing.value = answer
     })
   /** Opens what is chosen by a function that takes the opening event's payload. */
   const open = (

@@ -5,7 +5,7 @@ import { kept } from '@/device/kept'
 import { reach } from '@/device/reach'
 import type { Briefing, DeskView, LessonEvent, LessonView, Mark, Shown } from '@/schema/schemas'
 import { event, school, signedIn, type Answer, type Asked } from '@/test/school'
-import { askLesson } from './asking'
+import { fetchLesson } from './fetching'
 import { useLesson } from './lesson'
 import { readLesson, storeClock, storeLesson } from './onDevice'
 
@@ -173,7 +173,7 @@ it('asks for the whole lesson where an event came here without one before it', a
     runningMs: 0,
   }))
   const here = { lesson: lesson(), events: [opening, event('3', 3, 'theirs')], unsent: new Set<string>() }
-  const found = await askLesson('a', here)
+  const found = await fetchLesson('a', here)
   expect(found!.events.map((e) => e.id)).toEqual(['opening', '2', '3'])
   expect(asked).toHaveLength(2)
 })

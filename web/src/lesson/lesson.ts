@@ -23,7 +23,7 @@ import { wall } from '@/shared/clock'
 import { useSession } from '@/shared/session'
 import { share } from '@/shared/share'
 import { inWords } from '@/shared/errors'
-import { askLesson } from './asking'
+import { fetchLesson } from './fetching'
 import { readLesson, storeClock, storeLesson, type Found } from './onDevice'
 import { lessonAlone, openingEvent } from './opening'
 import { usePlaces } from './places'
@@ -85,9 +85,9 @@ export const useLesson = defineStore('lesson', () => {
 
   /** Asks the school for a lesson, without what this device has of it. */
   async function ask(id: string, lesson?: LessonView, count?: number) {
-    if (!lesson) return askLesson(id)
+    if (!lesson) return fetchLesson(id)
     const here = { lesson, events: await outbox.known(id), unsent: await outbox.unsent(id) }
-    return askLesson(id, here, count)
+    return fetchLesson(id, here, count)
   }
 
   /** Takes a lesson into the rules of this page and shows it. */

@@ -2,7 +2,7 @@ import { expect, it, vi } from 'vitest'
 import { effectScope } from 'vue'
 
 import { pause, useRounds } from './rounds'
-import { waitingWords, type Told } from './waiting'
+import { waitingWords, type Backlog } from './waiting'
 
 it('leaves the school alone longer after each failure, and a minute at most', () => {
   expect([1, 2, 3, 4, 5, 6, 7, 50].map(pause)).toEqual([2, 4, 8, 16, 32, 60, 60, 60].map((s) => s * 1000))
@@ -33,7 +33,7 @@ it('goes round one at a time, and again by itself after a failure', async () => 
   scope.stop()
 })
 
-const nothing: Told = {
+const nothing: Backlog = {
   counted: true,
   waiting: 0,
   since: 0,
@@ -46,7 +46,7 @@ const nothing: Told = {
   away: false,
   zone: 'UTC',
 }
-it.each<[Partial<Told>, string]>([
+it.each<[Partial<Backlog>, string]>([
   [{ counted: false, waiting: 3 }, 'counting the marks on this device'],
   [{}, 'all marks at the school'],
   [{ waiting: 2 }, 'sending 2'],
@@ -55,4 +55,4 @@ it.each<[Partial<Told>, string]>([
   [{ pictures: 2, trouble: 'x' }, 'Not sent yet: 2 pictures kept on this device'],
   [{ others: 1 }, 'all marks at the school; 1 mark of somebody else wait for them'],
   [{ refused: 1, waiting: 4 }, '1 mark refused by the school'],
-])('says of %o: %s', (told, words) => expect(waitingWords({ ...nothing, ...told })).toBe(words))
+])('says of %o: %s', (backlog, words) => expect(waitingWords({ ...nothing, ...backlog })).toBe(words))

@@ -56,8 +56,8 @@ export function useWaiting(owner: Ref<string>, marks: Marks) {
   return { waiting, since, others, pictures, counted, refused, look, more }
 }
 
-/** What is told of the marks of a device. */
-export type Told = {
+/** What of a device has not reached the school, and why. */
+export type Backlog = {
   counted: boolean
   waiting: number
   since: number
@@ -74,7 +74,7 @@ export type Told = {
 }
 
 /** What waits on this device, in words. */
-export function waitingWords(t: Told): string {
+export function waitingWords(t: Backlog): string {
   if (!t.counted) return 'counting the marks on this device'
   if (t.unkept)
     return `${t.storage} ${count(t.unkept, 'mark')} only on this page: leave it open until the school holds them`

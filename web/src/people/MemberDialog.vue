@@ -12,14 +12,14 @@ import SearchSelect from '@/shared/SearchSelect.vue'
 import { useSession } from '@/shared/session'
 import { classWords, roles as everyRole } from '@/shared/words'
 import { inWords } from '@/shared/errors'
+import { useTrying } from '@/shared/trying'
 
 /** One person of the school, or somebody to invite. */
 const props = defineProps<{ member: Schemas['StoreMember'] | null; people: Schemas['People'] }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ done: [invited: Schemas['Invited'] | null] }>()
 const session = useSession()
-const problem = ref('')
-const busy = ref(false)
+const { problem, busy, tried } = useTrying()
 /** Whether link and code go out by letter, where there is a server for it. */
 const send = ref(session.current!.letters)
 const typed = reactive({
@@ -50,28 +50,22 @@ async function erase() {
   }
 }
 
-async function recover() {
-  problem.value = ''
-  try {
+const recover = () =>
+  tried(async () => {
     const params = { path: { id: props.member!.id }, query: { send: send.value } }
     emit('done', await take(api.POST('/api/v1/people/{id}/recovery', { params })))
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-}
+  })
 
-async function save(active: boolean) {
-  problem.value = ''
-  busy.value = true
-  const { name, email, number, roles, type, instructor, startedOn } = typed
-  const body = {
-    name,
-    email,
-    number,
-    roles,
-    ...(learns.value ? { learns: { type, instructor, startedOn } } : {}),
-  }
-  try {
+const save = (active: boolean) =>
+  tried(async () => {
+    const { name, email, number, roles, type, instructor, startedOn } = typed
+    const body = {
+      name,
+      email,
+      number,
+      roles,
+      ...(learns.value ? { learns: { type, instructor, startedOn } } : {}),
+    }
     if (props.member) {
       const params = { path: { id: props.member.id } }
       await take(api.PUT('/api/v1/people/{id}', { params, body: { ...body, active } }))
@@ -80,11 +74,7 @@ async function save(active: boolean) {
       const params = { query: { send: send.value } }
       emit('done', await take(api.POST('/api/v1/invitations', { params, body })))
     }
-  } catch (e) {
-    problem.value = inWords(e)
-  }
-  busy.value = false
-}
+  })
 </script>
 
 <template>

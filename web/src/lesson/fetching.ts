@@ -16,7 +16,7 @@ const lastOf = (events: LessonEvent[]) =>
  * Asks the school for a lesson, without what this device has of it; nothing where the
  * school has no other events than as many as are known.
  */
-export async function askLesson(id: string, here?: Here, known?: number): Promise<Found | undefined> {
+export async function fetchLesson(id: string, here?: Here, known?: number): Promise<Found | undefined> {
   const own = here?.events.some((e) => e.id === here.lesson.book.opening) ? here.events : []
   const have = [...lastOf(own)].map(([device, seq]) => `${device}:${seq}`)
   const params = { path: { id }, query: { known, have, kit: here?.lesson.kit.hash || undefined } }
@@ -25,7 +25,7 @@ export async function askLesson(id: string, here?: Here, known?: number): Promis
   const { events, runningMs, kit, book, count, ...rest } = answer
   const joined = new Map([...own.filter((e) => !here!.unsent.has(e.id)), ...events].map((e) => [e.id, e]))
   // One came here without one before it.
-  if (own.length && joined.size < count) return askLesson(id)
+  if (own.length && joined.size < count) return fetchLesson(id)
   const lesson: LessonView = { ...rest, kit: kit ?? here!.lesson.kit, book: book ?? here!.lesson.book }
   return { lesson, events: [...joined.values()], running: runningMs }
 }
