@@ -22,8 +22,8 @@ func TestATurbineStart(t *testing.T) {
 	assert.True(t, eval[bool](p, "document.documentElement.scrollWidth <= innerWidth"))
 	p.boxes("batteryVolts", "25.1", "tailwindKt", "0", "fuelAtSpoolPercent", "15", "fuelAtTempC", "150")
 	p.click("[data-timer=lightOffSeconds]")
+	p.within("[role=timer]", "light-off") // it stands above the list from now on, and moves it down
 	p.click("[data-timer=secondsToIdle]")
-	p.within("[role=timer]", "light-off")
 	p.within("[role=timer]", "at most 3 s")
 	p.within("[role=timer]", "idle reached")
 	// each has run for long enough before it is stopped

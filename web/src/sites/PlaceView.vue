@@ -35,8 +35,8 @@ const keeping = (run: () => Promise<unknown>, words: string) =>
     await run().catch((e: unknown) => {
       throw e instanceof Refused ? new Error(said(e)) : e
     })
-    kept.value = words
     await load()
+    kept.value = words
   })
 const keepPlace = () =>
   keeping(
@@ -82,6 +82,7 @@ const keepBase = (b: (typeof bases.value)[number]) =>
       <AppButton
         v-if="bases.length === place.bases.length"
         data-action="another-base"
+        :disabled="busy"
         @click="bases.push({ typed: base() })"
       >
         + another base
