@@ -54,46 +54,46 @@ const signedMost = 200
 // recoveryHours is for how long a code for coming back to an account waits.
 const recoveryHours = 24
 
-func (s *Server) accountRoutes() {
-	route(s, Route{
+func (s accountHandlers) accountRoutes() {
+	route(s.API, Route{
 		ID: "account", For: access.Everyone, Method: http.MethodGet, Path: "/account",
 		Summary: "My account: where I am signed in, and what I signed", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.account)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-password", For: access.Everyone, Method: http.MethodPut, Path: "/account/password",
 		Summary: "Another password; every other session ends", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.setPassword)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "end-sessions", For: access.Everyone, Method: http.MethodPost, Path: "/account/sessions/end",
 		Summary: "End one of my sessions, or all but this", MaxBodyBytes: 4 << 10,
 	}, s.endSessions)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "begin-second", For: access.Everyone, Method: http.MethodPost, Path: "/account/second",
 		Summary: "A secret for one-time codes", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.beginSecond)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "keep-second", For: access.Everyone, Method: http.MethodPut, Path: "/account/second",
 		Summary: "Ask for one-time codes from now on", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.keepSecond)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "end-second", For: access.Everyone, Method: http.MethodPost, Path: "/account/second/end",
 		Summary: "Ask for one-time codes no more", MaxBodyBytes: 4 << 10,
 	}, s.endSecond)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "notices", For: access.Everyone, Method: http.MethodGet, Path: "/account/notices",
 		Summary: "What I am told of my account and have not read", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.notices)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "read-notice", For: access.Everyone, Method: http.MethodPost, Path: "/account/notices/{id}/read",
 		Summary: "I have read it", WhileOwing: true, MaxBodyBytes: 4 << 10, Status: http.StatusNoContent,
 	}, func(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 		return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.ReadNotice(w.account, in.ID, s.now()) })
 	})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "recover-member", For: access.Governing, Method: http.MethodPost, Path: "/people/{id}/recovery",
 		Summary: "A one-time code by which somebody comes back to their account", MaxBodyBytes: 4 << 10,
 	}, s.recoverMember)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "recover", For: access.Anyone, Method: http.MethodPost, Path: "/recover/{id}",
 		Summary: "Come back to an account by a one-time code", MaxBodyBytes: 4 << 10,
 	}, s.recover)
@@ -105,7 +105,7 @@ func sessionID(token string) string {
 	return hex.EncodeToString(sum[:8])
 }
 
-func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body AccountView }, error) {
+func (s accountHandlers) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body AccountView }, error) {
 	account, err := s.store.AccountByID(ctx, w.account)
 	if err != nil {
 		return nil, err
@@ -127,13 +127,13 @@ func (s *Server) account(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 	})
 }
 
-func (s *Server) notices(ctx context.Context, w who, _ *struct{}) (*struct{ Body []store.Notice }, error) {
+func (s accountHandlers) notices(ctx context.Context, w who, _ *struct{}) (*struct{ Body []store.Notice }, error) {
 	out := &struct{ Body []store.Notice }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Notices(w.account); return })
 }
 
 // knows holds a person's own password against their account.
-func (s *Server) knows(ctx context.Context, account store.Account, password, kept string) error {
+func (s accountHandlers) knows(ctx context.Context, account store.Account, password, kept string) error {
 	err := s.guess(ctx, toSign, account.ID, account.Password, password)
 	if errors.Is(err, errWrong) {
 		return huma.Error422UnprocessableEntity("That is not your password. "+kept, &huma.ErrorDetail{
@@ -143,7 +143,7 @@ func (s *Server) knows(ctx context.Context, account store.Account, password, kep
 	return err
 }
 
-func (s *Server) setPassword(ctx context.Context, w who, in *struct {
+func (s accountHandlers) setPassword(ctx context.Context, w who, in *struct {
 	Body struct {
 		Password string `json:"password" minLength:"1" maxLength:"200" doc:"the one that serves now"`
 		Next     string `json:"next" minLength:"1" maxLength:"200"`
@@ -170,7 +170,7 @@ func (s *Server) setPassword(ctx context.Context, w who, in *struct {
 	return nil, s.store.EndSessions(ctx, w.account, keptToken(s.sessions.Token(ctx)))
 }
 
-func (s *Server) endSessions(ctx context.Context, w who, in *struct {
+func (s accountHandlers) endSessions(ctx context.Context, w who, in *struct {
 	Body struct {
 		ID string `json:"id,omitempty" maxLength:"40" doc:"of one session; all but this when left out"`
 	}
@@ -194,7 +194,7 @@ func (s *Server) endSessions(ctx context.Context, w who, in *struct {
 }
 
 // beginSecond makes a secret, which waits in the session until a code of it comes.
-func (s *Server) beginSecond(ctx context.Context, w who, in *struct {
+func (s accountHandlers) beginSecond(ctx context.Context, w who, in *struct {
 	Body struct {
 		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
 	}
@@ -228,7 +228,7 @@ type codeInput struct {
 	}
 }
 
-func (s *Server) keepSecond(ctx context.Context, w who, in *codeInput) (*sessionOutput, error) {
+func (s accountHandlers) keepSecond(ctx context.Context, w who, in *codeInput) (*sessionOutput, error) {
 	secret, err := base64.StdEncoding.DecodeString(s.sessions.GetString(ctx, "second"))
 	if err != nil || len(secret) == 0 {
 		return nil, huma.Error409Conflict("Begin anew: the secret that was shown serves no more.")
@@ -254,7 +254,7 @@ func wrongCode() error {
 	})
 }
 
-func (s *Server) endSecond(ctx context.Context, w who, in *struct {
+func (s accountHandlers) endSecond(ctx context.Context, w who, in *struct {
 	Body struct {
 		Password string `json:"password" minLength:"1" maxLength:"200" doc:"your password, again"`
 	}
@@ -280,7 +280,7 @@ func (s *Server) endSecond(ctx context.Context, w who, in *struct {
 
 // secondAt asks at the sign-in for the code of an account that has a second
 // factor. A code serves once.
-func (s *Server) secondAt(ctx context.Context, account store.Account, code string) error {
+func (s accountHandlers) secondAt(ctx context.Context, account store.Account, code string) error {
 	secret, err := s.store.Second(account)
 	if err != nil || secret == nil {
 		return err
@@ -306,7 +306,7 @@ func (s *Server) secondAt(ctx context.Context, account store.Account, code strin
 // recoverMember gives out a code by which somebody of the school comes back to
 // their account, and to nothing else: who belongs to another school as well is not
 // this school's to let in.
-func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
+func (s accountHandlers) recoverMember(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
 	var m store.Member
 	if err := s.in(ctx, w, func(tx *store.Tx) (err error) { m, err = tx.Member(in.ID); return err }); err != nil {
 		return nil, err
@@ -350,7 +350,7 @@ func (s *Server) recoverMember(ctx context.Context, w who, in *codeForInput) (*s
 	return out, nil
 }
 
-func (s *Server) recover(ctx context.Context, _ who, in *struct {
+func (s accountHandlers) recover(ctx context.Context, _ who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		Code     string `json:"code" minLength:"1" maxLength:"40"`

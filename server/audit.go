@@ -29,11 +29,11 @@ const (
 	auditTable = 50_000
 )
 
-func (s *Server) auditRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) auditRoutes() {
+	route(s.API, Route{
 		ID: "audit-log", For: access.Governing, Method: http.MethodGet, Path: "/audit-log", Summary: "Who did what",
 	}, s.auditLog)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-audit-log", For: access.Governing, Method: http.MethodGet, Path: "/audit-log.csv",
 		Summary: "Who did what, as a table",
 	}, s.exportAuditLog)
@@ -48,7 +48,7 @@ func (in *auditInput) query(most int) (store.AuditQuery, error) {
 	return store.AuditQuery{Words: in.Words, From: in.From, Until: in.Until, Before: in.Before, Most: most}, nil
 }
 
-func (s *Server) auditLog(ctx context.Context, w who, in *auditInput) (*struct{ Body AuditView }, error) {
+func (s schoolsHandlers) auditLog(ctx context.Context, w who, in *auditInput) (*struct{ Body AuditView }, error) {
 	asked, err := in.query(auditPage + 1)
 	if err != nil {
 		return nil, err
@@ -61,7 +61,7 @@ func (s *Server) auditLog(ctx context.Context, w who, in *auditInput) (*struct{ 
 	})
 }
 
-func (s *Server) exportAuditLog(ctx context.Context, w who, in *auditInput) (*fileOutput, error) {
+func (s schoolsHandlers) exportAuditLog(ctx context.Context, w who, in *auditInput) (*fileOutput, error) {
 	asked, err := in.query(auditTable)
 	if err != nil {
 		return nil, err

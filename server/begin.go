@@ -16,7 +16,6 @@ import (
 	"github.com/google/uuid"
 
 	"jetprimer/core/access"
-	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/quantity"
 	"jetprimer/core/school"
@@ -33,25 +32,10 @@ type Setup struct {
 	Choices []quantity.Setting `json:"choices"`
 }
 
-// TypeToFly is an aircraft type with what can be fitted to it.
-type TypeToFly struct {
-	ID        string               `json:"id"`
-	Name      string               `json:"name"`
-	Equipment []aircraft.Equipment `json:"equipment"`
-}
-
 // Begun is a school that has just been begun, its chief instructor signed in.
 type Begun struct {
 	Session Session   `json:"session"`
 	Invited []Welcome `json:"invited" doc:"the students, with their codes; these are shown this once"`
-}
-
-// Welcome is somebody invited, with the link and the code to come in by.
-type Welcome struct {
-	ID   string `json:"id" doc:"of the invitation"`
-	Name string `json:"name"`
-	Path string `json:"path"`
-	Code string `json:"code"`
 }
 
 type beginInput struct {
@@ -61,12 +45,12 @@ type beginInput struct {
 	}
 }
 
-func (s *Server) beginRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) beginRoutes() {
+	route(s.API, Route{
 		ID: "setup", For: access.Anyone, Method: http.MethodGet, Path: "/setup",
 		Summary: "Whether the school is still to be begun",
 	}, s.setup)
-	route(s,
+	route(s.API,
 		Route{ID: "take-school", For: access.Anyone, Method: http.MethodPost, Path: "/setup/school",
 			Summary: "Take a moved school over from its file",
 			RequestBody: &huma.RequestBody{
@@ -75,13 +59,13 @@ func (s *Server) beginRoutes() {
 					"application/zip": {Schema: &huma.Schema{Type: huma.TypeString, Format: "binary"}},
 				},
 			}}, s.takeSchool)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "begin", For: access.Anyone, Method: http.MethodPost, Path: "/setup",
 		Summary: "Begin the school, all of it in one sitting", MaxBodyBytes: 256 << 10,
 	}, s.beginSchool)
 }
 
-func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body Setup }, error) {
+func (s schoolsHandlers) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body Setup }, error) {
 	out := &struct{ Body Setup }{Setup{Types: []TypeToFly{}, Surfaces: weather.Surfaces, Choices: quantity.Settings()}}
 	n, err := s.store.Schools(ctx)
 	if err != nil || n > 0 {
@@ -94,16 +78,6 @@ func (s *Server) setup(ctx context.Context, _ who, _ *struct{}) (*struct{ Body S
 		out.Body.Types = append(slices.DeleteFunc(out.Body.Types, same), TypeToFly{t.ID, t.Name, optional(t)})
 	}
 	return out, nil
-}
-
-func optional(t aircraft.Type) []aircraft.Equipment {
-	out := []aircraft.Equipment{}
-	for _, e := range t.Equipment {
-		if e.Optional {
-			out = append(out, e)
-		}
-	}
-	return out
 }
 
 // NewStart is a beginning ready to be made: tidied and found fit, with ids, its
@@ -121,7 +95,7 @@ func NewStart(b school.Beginning, now time.Time) (store.Start, error) {
 
 // mayBegin refuses where there is a school already, or the code is not the one
 // that the program printed.
-func (s *Server) mayBegin(ctx context.Context, code string) error {
+func (s schoolsHandlers) mayBegin(ctx context.Context, code string) error {
 	switch n, err := s.store.Schools(ctx); {
 	case err != nil:
 		return err
@@ -175,7 +149,7 @@ type TakenOver struct {
 
 // takeSchool takes a school over from its file, which lies on the disk for as long as that
 // takes and is no longer named there.
-func (s *Server) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body TakenOver }, error) {
+func (s schoolsHandlers) takeSchool(ctx context.Context, _ who, in *takeSchoolInput) (*struct{ Body TakenOver }, error) {
 	if err := s.mayBegin(ctx, in.Code); err != nil {
 		return nil, err
 	}
@@ -228,7 +202,7 @@ func welcomes(school string, all []store.Welcome) []Welcome {
 	return out
 }
 
-func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
+func (s schoolsHandlers) beginSchool(ctx context.Context, _ who, in *beginInput) (*struct{ Body Begun }, error) {
 	if err := s.mayBegin(ctx, in.Body.Code); err != nil {
 		return nil, err
 	}
@@ -245,7 +219,7 @@ func (s *Server) beginSchool(ctx context.Context, _ who, in *beginInput) (*struc
 	if err != nil {
 		return nil, err
 	}
-	session, err := s.begin(ctx, start.Founder, start.ID)
+	session, err := accountHandlers{s.API}.begin(ctx, start.Founder, start.ID)
 	if err != nil {
 		return nil, err
 	}

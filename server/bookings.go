@@ -67,24 +67,24 @@ type MoveInput struct {
 	Minutes      int    `json:"minutes" minimum:"15" maximum:"480"`
 }
 
-func (s *Server) bookingRoutes() {
-	route(s, Route{
+func (s bookingsHandlers) bookingRoutes() {
+	route(s.API, Route{
 		ID: "book", For: access.Teaching, Method: http.MethodPost, Path: "/bookings",
 		Summary: "Plan a lesson, or one each week", MaxBodyBytes: 8 << 10, Status: http.StatusCreated,
 	}, s.book)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "try-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/try",
 		Summary: "What stands against a lesson that would be planned, and how it would go", MaxBodyBytes: 8 << 10,
 	}, s.tryBooking)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "move-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/move",
 		Summary: "Put a planned lesson to another time, instructor or aircraft", MaxBodyBytes: 4 << 10,
 	}, s.moveBooking)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "try-move", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/try",
 		Summary: "What stands against moving a planned lesson, and how it would go", MaxBodyBytes: 4 << 10,
 	}, s.tryMove)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "cancel-booking", For: access.Teaching, Method: http.MethodPost, Path: "/bookings/{id}/cancel",
 		Summary: "Take a lesson off the plan",
 	}, s.cancelBooking)
@@ -126,7 +126,7 @@ func (in BookingInput) bookings(w who) ([]schedule.Booking, error) {
 	return out, nil
 }
 
-func (s *Server) book(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Booked }, error) {
+func (s bookingsHandlers) book(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Booked }, error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
 		return nil, err
@@ -142,7 +142,7 @@ func (s *Server) book(ctx context.Context, w who, in *struct{ Body BookingInput 
 	return out, err
 }
 
-func (s *Server) tryBooking(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Against },
+func (s bookingsHandlers) tryBooking(ctx context.Context, w who, in *struct{ Body BookingInput }) (*struct{ Body Against },
 	error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
@@ -166,7 +166,7 @@ func moved(tx *store.Tx, w who, id string, to MoveInput) (schedule.Booking, erro
 	return b, err
 }
 
-func (s *Server) moveBooking(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) moveBooking(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body MoveInput
 }) (*struct{ Body Booked }, error) {
@@ -181,7 +181,7 @@ func (s *Server) moveBooking(ctx context.Context, w who, in *struct {
 	})
 }
 
-func (s *Server) tryMove(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) tryMove(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body MoveInput
 }) (*struct{ Body Against }, error) {
@@ -198,7 +198,7 @@ func (s *Server) tryMove(ctx context.Context, w who, in *struct {
 
 // against says what stands against some bookings, and how the first that cannot be
 // would go.
-func (s *Server) against(tx *store.Tx, all []schedule.Booking) (Against, error) {
+func (s bookingsHandlers) against(tx *store.Tx, all []schedule.Booking) (Against, error) {
 	out := Against{[]schedule.Obstacle{}, []schedule.Alternative{}}
 	for _, b := range all {
 		whole, err := tx.WholeBooking(b, s.now())
@@ -245,7 +245,7 @@ func alike(tx *store.Tx, b schedule.Booking) ([]string, error) {
 	return out, nil
 }
 
-func (s *Server) cancelBooking(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) cancelBooking(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		Why    string `json:"why" minLength:"1" maxLength:"400"`
@@ -284,7 +284,7 @@ func plannedOf(b schedule.Booking) Planned {
 // planned are the bookings between two moments, each with the lesson that it
 // became. Of students whose records the person may not read it is said that
 // something is booked, and no more.
-func (s *Server) planned(tx *store.Tx, may func(student string) bool, from, to time.Time,
+func (s bookingsHandlers) planned(tx *store.Tx, may func(student string) bool, from, to time.Time,
 	lessons []store.Lesson) ([]Planned, error) {
 	bookings, err := tx.Bookings(from, to)
 	if err != nil {

@@ -18,8 +18,8 @@ type CompareProgress struct {
 	Done    float64 `json:"done" doc:"0 to 1"`
 }
 
-func (s *Server) compareRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) compareRoutes() {
+	route(s.API, Route{
 		ID: "compare-progress", For: access.Teaching, Method: http.MethodGet, Path: "/compare/progress",
 		Summary: "How far the comparison that is being made is",
 	},
@@ -27,25 +27,25 @@ func (s *Server) compareRoutes() {
 			done, working := s.reports.Comparing(w.school)
 			return &struct{ Body CompareProgress }{CompareProgress{working, done}}, nil
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "compare", For: access.Teaching, Method: http.MethodGet, Path: "/compare",
 		Summary: "How instructors grade, compared fairly",
 	}, s.compare)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "taught", For: access.Teaching, Method: http.MethodGet, Path: "/taught",
 		Summary: "Which items go wrong or need a word, by type",
 	}, s.taught)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-taught", For: access.Teaching, Method: http.MethodGet, Path: "/taught.csv",
 		Summary: "The same as a table",
 	}, s.exportTaught)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-compare", For: access.Teaching, Method: http.MethodGet, Path: "/compare.csv",
 		Summary: "The comparison of instructors as a table",
 	}, s.exportCompare)
 }
 
-func (s *Server) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body reports.TaughtView }, error) {
+func (s schoolsHandlers) taught(ctx context.Context, w who, _ *struct{}) (*struct{ Body reports.TaughtView }, error) {
 	out := &struct{ Body reports.TaughtView }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body, err = s.reports.Taught(tx)
@@ -57,7 +57,7 @@ type compareInput struct {
 	From string `query:"from" format:"date" doc:"the first day; a year ago when left out"`
 }
 
-func (s *Server) exportCompare(ctx context.Context, w who, in *compareInput) (*fileOutput, error) {
+func (s schoolsHandlers) exportCompare(ctx context.Context, w who, in *compareInput) (*fileOutput, error) {
 	found, err := s.compare(ctx, w, in)
 	if err != nil {
 		return nil, err
@@ -77,7 +77,7 @@ func (s *Server) exportCompare(ctx context.Context, w who, in *compareInput) (*f
 	return csvTable("instructors-"+s.today(w), rows)
 }
 
-func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOutput, error) {
+func (s schoolsHandlers) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOutput, error) {
 	found, err := s.taught(ctx, w, in)
 	if err != nil {
 		return nil, err
@@ -113,7 +113,7 @@ func (s *Server) exportTaught(ctx context.Context, w who, in *struct{}) (*fileOu
 
 // compare looks at the grades of a year, or from a day on. Whoever is not the
 // chief instructor sees their own line and the school's middle.
-func (s *Server) compare(ctx context.Context, w who, in *compareInput) (*struct{ Body reports.ComparedView }, error) {
+func (s schoolsHandlers) compare(ctx context.Context, w who, in *compareInput) (*struct{ Body reports.ComparedView }, error) {
 	within := func(do func(tx *store.Tx) error) error { return s.in(ctx, w, do) }
 	var asked reports.Comparison
 	if err := within(func(tx *store.Tx) (err error) {

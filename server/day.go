@@ -61,8 +61,8 @@ type Example struct {
 	Usual []check.Usual `json:"usual"`
 }
 
-func (s *Server) dayRoutes() {
-	route(s, Route{
+func (s daysHandlers) dayRoutes() {
+	route(s.API, Route{
 		ID: "calculators", For: access.Everyone, Method: http.MethodGet, Path: "/calculators",
 		Summary: "The calculators, and the data they work with", Offline: true,
 	},
@@ -75,7 +75,7 @@ func (s *Server) dayRoutes() {
 			return out, s.in(ctx, w,
 				func(tx *store.Tx) (err error) { out.Body.Aerodromes, err = tx.Bases(); return err })
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "calc", For: access.Everyone, Method: http.MethodPost, Path: "/calc/{name}", Summary: "Compute",
 		MaxBodyBytes: 64 << 10,
 	},
@@ -90,18 +90,18 @@ func (s *Server) dayRoutes() {
 			return out, err
 		})
 	s.describe("/api/v1/calc/{name}", "CalcRequest", calc.Schemas())
-	route(s, Route{
+	route(s.API, Route{
 		ID: "station", For: access.Everyone, Method: http.MethodGet, Path: "/station/{id}",
 		Summary: "A made-up weather report to practise with", Offline: true,
 	}, s.station)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "reference", For: access.Everyone, Method: http.MethodGet, Path: "/reference",
 		Summary: "Every check with the limits of each type", Offline: true,
 	}, s.reference)
 }
 
 // typeIn finds the types that serve today.
-func (s *Server) typeIn(tx *store.Tx, w who) aircraft.Finder {
+func (s daysHandlers) typeIn(tx *store.Tx, w who) aircraft.Finder {
 	return func(id string) (aircraft.Type, bool) {
 		t, err := tx.Type(id, s.today(w))
 		return t, err == nil
@@ -111,7 +111,7 @@ func (s *Server) typeIn(tx *store.Tx, w who) aircraft.Finder {
 // stationNote says what the stand-in's reports are.
 const stationNote = "Made up to practise with. It is no weather: fly by the real report."
 
-func (s *Server) station(ctx context.Context, w who, in *struct {
+func (s daysHandlers) station(ctx context.Context, w who, in *struct {
 	ID string `path:"id" maxLength:"8"`
 	At string `query:"at" format:"date-time" doc:"the moment; now when left out"`
 }) (*struct{ Body StationView }, error) {
@@ -138,7 +138,7 @@ func (s *Server) station(ctx context.Context, w who, in *struct {
 	return &struct{ Body StationView }{v}, nil
 }
 
-func (s *Server) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
+func (s daysHandlers) reference(ctx context.Context, w who, _ *struct{}) (*struct{ Body Reference }, error) {
 	out := &struct{ Body Reference }{
 		Reference{
 			Checks: check.All(), Types: []aircraft.Type{}, Example: map[string]map[string]Example{},

@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/danielgtaylor/huma/v2/adapters/humagin"
 
 	"jetprimer/core/access"
 	"jetprimer/store"
@@ -24,17 +23,17 @@ type Feed struct {
 	Changes []store.Change `json:"changes"`
 }
 
-func (s *Server) feedRoutes() {
-	route(s, Route{
+func (s feedHandlers) feedRoutes() {
+	route(s.API, Route{
 		ID: "feed", For: access.Everyone, Method: http.MethodGet, Path: "/feed", Summary: "What changed since a cursor",
 	}, s.feed)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "stream", For: access.Everyone, Method: http.MethodGet, Path: "/feed/stream",
 		Summary: "Server-sent events: the cursor, as soon as something changes",
 	}, s.stream)
 }
 
-func (s *Server) feed(ctx context.Context, w who, in *feedInput) (*struct{ Body Feed }, error) {
+func (s feedHandlers) feed(ctx context.Context, w who, in *feedInput) (*struct{ Body Feed }, error) {
 	out := &struct{ Body Feed }{}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		changes, cursor, err := tx.Feed(in.After)
@@ -50,7 +49,7 @@ func (s *Server) feed(ctx context.Context, w who, in *feedInput) (*struct{ Body 
 
 // ownChanges leaves out what is about students whose record the person may not
 // read: their lessons are not even named.
-func (s *Server) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]store.Change, error) {
+func (s feedHandlers) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]store.Change, error) {
 	if w.roles.Teach() {
 		return changes, nil
 	}
@@ -80,114 +79,7 @@ func (s *Server) ownChanges(tx *store.Tx, w who, changes []store.Change) ([]stor
 	return own, nil
 }
 
-// How a stream is kept: changes that come close together are told once, a line is sent now
-// and then so that nobody on the way takes it for dead, and it is asked again whether the
-// person is still signed in and may still look on.
-const (
-	streamGather = 150 * time.Millisecond
-	streamBeat   = 20 * time.Second
-	streamCheck  = 15 * time.Second
-	streamWrite  = 10 * time.Second
-)
-
-// Bounds of streams that are open at one time: of one person, of one school, and in all.
-// Who has none is served by asking now and then.
-const (
-	streamsOfOne    = 12
-	streamsOfSchool = 600
-	streamsInAll    = 4000
-)
-
-// streams counts those that are open.
-type streams struct {
-	mu sync.Mutex
-	of map[string]int
-	n  int
-}
-
-// open counts one in; close must be called when it ends. ok is false where there are as
-// many as may be.
-func (s *streams) open(person, school string) (closed func(), ok bool) {
-	s.mu.Lock()
-	defer s.mu.Unlock()
-	person, school = "person "+person, "school "+school
-	if s.of[person] >= streamsOfOne || s.of[school] >= streamsOfSchool || s.n >= streamsInAll {
-		return nil, false
-	}
-	s.of[person]++
-	s.of[school]++
-	s.n++
-	return sync.OnceFunc(func() {
-		s.mu.Lock()
-		defer s.mu.Unlock()
-		less(s.of, person)
-		less(s.of, school)
-		s.n--
-	}), true
-}
-
-// events keeps a stream: tell sends what there is at first and whenever woken, and reports
-// whether the stream goes on. It ends as well when the person is signed in no more or may
-// not look on, when they are gone, and when the server closes. stop is called at its end.
-func (s *Server) events(w who, operation string, woken <-chan struct{}, stop func(),
-	tell func(ctx context.Context, send func(text string) bool) bool) (*huma.StreamResponse, error) {
-	closed, ok := s.streams.open(w.account, w.school)
-	if !ok {
-		stop()
-		return nil, again(30, "As many pages as may be follow what changes. This one asks now and then.")
-	}
-	return &huma.StreamResponse{Body: func(hc huma.Context) {
-		defer closed()
-		defer stop()
-		s.keepStream(hc, w, operation, woken, tell)
-	}}, nil
-}
-
-func (s *Server) keepStream(hc huma.Context, w who, operation string, woken <-chan struct{},
-	tell func(ctx context.Context, send func(text string) bool) bool) {
-	c := humagin.Unwrap(hc)
-	c.Header("Content-Type", "text/event-stream")
-	c.Header("X-Accel-Buffering", "no")
-	control := http.NewResponseController(c.Writer)
-	send := func(text string) bool {
-		_ = control.SetWriteDeadline(time.Now().Add(streamWrite))
-		_, err := fmt.Fprint(c.Writer, text)
-		return err == nil && control.Flush() == nil
-	}
-	s.metrics.streams.Inc()
-	defer s.metrics.streams.Dec()
-	beat, check := time.NewTicker(streamBeat), time.NewTicker(s.recheck)
-	defer beat.Stop()
-	defer check.Stop()
-	ctx := c.Request.Context()
-	for on := send("retry: 3000\n\n") && tell(ctx, send); on; {
-		select {
-		case <-woken:
-			on = tell(ctx, send)
-		case <-beat.C:
-			on = send(": still here\n\n")
-		case <-check.C:
-			on = s.stillAllowed(ctx, w, operation)
-		case <-s.closing.Done():
-			on = false
-		case <-ctx.Done():
-			on = false
-		}
-	}
-}
-
-// stillAllowed reports whether a person is signed in and may do something, as long as that can be
-// told.
-func (s *Server) stillAllowed(ctx context.Context, w who, operation string) bool {
-	_, there, err := s.store.Sessions().FindCtx(ctx, keptToken(s.sessions.Token(ctx)))
-	if err != nil || !there {
-		return err != nil
-	}
-	now, err := s.who(ctx)
-	return err != nil || now.account == w.account && now.school == w.school && s.may(now.roles, operation)
-}
-
-func (s *Server) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
+func (s feedHandlers) stream(_ context.Context, w who, _ *struct{}) (*huma.StreamResponse, error) {
 	changes, stop := s.hub.Watch(w.school)
 	told := int64(-1)
 	return s.events(w, "stream", changes, stop, func(ctx context.Context, send func(text string) bool) bool {

@@ -42,22 +42,22 @@ type setAirframeInput struct {
 	}
 }
 
-func (s *Server) fleetRoutes() {
-	route(s, Route{
+func (s fleetHandlers) fleetRoutes() {
+	route(s.API, Route{
 		ID: "aircraft", For: access.AircraftReaders, Method: http.MethodGet, Path: "/aircraft",
 		Summary: "Every aircraft that the school has or had",
 	}, s.fleet)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "add-aircraft", For: access.AircraftKeepers, Method: http.MethodPost, Path: "/aircraft",
 		Summary: "Add an aircraft", MaxBodyBytes: 16 << 10,
 	}, s.addAircraft)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-aircraft", For: access.AircraftKeepers, Method: http.MethodPut, Path: "/aircraft/{registration}",
 		Summary: "Change what the school writes down of an aircraft, or retire it", MaxBodyBytes: 16 << 10,
 	}, s.setAircraft)
 }
 
-func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body FleetView }, error) {
+func (s fleetHandlers) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body FleetView }, error) {
 	out := &struct{ Body FleetView }{
 		FleetView{Day: s.today(w), Aircraft: []FleetAircraft{}, Types: []TypeToFly{}, Bases: []reports.Named{}},
 	}
@@ -97,7 +97,7 @@ func (s *Server) fleet(ctx context.Context, w who, _ *struct{}) (*struct{ Body F
 	})
 }
 
-func (s *Server) addAircraft(ctx context.Context, w who, in *airframeInput) (*struct{}, error) {
+func (s fleetHandlers) addAircraft(ctx context.Context, w who, in *airframeInput) (*struct{}, error) {
 	a := in.Body.Tidy()
 	if err := a.Check(); err != nil {
 		return nil, err
@@ -109,7 +109,7 @@ func (s *Server) addAircraft(ctx context.Context, w who, in *airframeInput) (*st
 	return nil, err
 }
 
-func (s *Server) setAircraft(ctx context.Context, w who, in *setAirframeInput) (*struct{}, error) {
+func (s fleetHandlers) setAircraft(ctx context.Context, w who, in *setAirframeInput) (*struct{}, error) {
 	a := in.Body.Tidy()
 	a.Registration = in.Registration
 	day := s.today(w)

@@ -5,15 +5,12 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net/http"
 	"slices"
 	"strconv"
 	"strings"
 	"time"
-
-	"github.com/danielgtaylor/huma/v2"
 
 	"jetprimer/catalog"
 	"jetprimer/core/access"
@@ -86,7 +83,7 @@ type Kit struct {
 }
 
 // kit gathers what a lesson on a type is worked with.
-func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid, packs []standard.Pack) (Kit, error) {
+func (s lessonsHandlers) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid, packs []standard.Pack) (Kit, error) {
 	k := Kit{ErrorKinds: lesson.ErrorKindsFor(t), People: []string{}, Observers: []lesson.Observer{},
 		Decisions: lesson.Decisions, Codes: map[string]string{}, Notes: []string{},
 		Aids: aids, Questions: s.catalog.QuestionsFor(t.ID), Procedures: s.catalog.ProceduresFor(t.ID)}
@@ -123,10 +120,6 @@ func (s *Server) kit(tx *store.Tx, w who, t aircraft.Type, aids []checklist.Aid,
 	}
 	k.Hash = fmt.Sprintf("%x", sha256.Sum256(text))
 	return k, nil
-}
-
-type idInput struct {
-	ID string `path:"id" format:"uuid"`
 }
 
 type viewInput struct {
@@ -177,22 +170,6 @@ type Answers struct {
 	Answers []lesson.Taken `json:"answers"`
 }
 
-// Proof is how a person proves once more who they are: one of the two.
-type Proof struct {
-	Password string `json:"password,omitempty" maxLength:"200" doc:"your password, again"`
-	Pin      string `json:"pin,omitempty" maxLength:"12" doc:"your PIN instead"`
-	// Passkey is what a device answered to the challenge of ask-passkey.
-	Passkey json.RawMessage `json:"passkey,omitempty" doc:"a passkey's answer instead"`
-}
-
-// OfflineSignature is a signature that a device made without the school: over school,
-// lesson, events seen, the signature's event and the moment, by its own key.
-type OfflineSignature struct {
-	Key       string `json:"key" minLength:"16" maxLength:"16" doc:"id of the device's key"`
-	At        string `json:"at" format:"date-time" doc:"when it was promised, by the device's clock"`
-	Signature []byte `json:"signature" doc:"ECDSA on P-256 with SHA-256: r and s, 32 bytes each"`
-}
-
 type answerInput struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
@@ -215,35 +192,35 @@ type signInput struct {
 	}
 }
 
-func (s *Server) lessonRoutes() {
-	route(s, Route{
+func (s lessonsHandlers) lessonRoutes() {
+	route(s.API, Route{
 		ID: "lesson", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}",
 		Summary: "A lesson with its events and its state",
 	}, s.lessonView)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "add-events", For: access.Roles{access.Student, access.Instructor, access.Chief, access.Maintenance},
 		Method: http.MethodPost, Path: "/lessons/{id}/events", Summary: "Add events; the first batch opens the lesson",
 		MaxBodyBytes: 2 << 20,
 	}, s.addEvents)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "sign-lesson", For: access.FindingReaders, Method: http.MethodPost, Path: "/lessons/{id}/sign",
 		Summary: "Sign the lesson",
 	}, s.sign)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-record", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}/record",
 		Summary: "The signed record as a file that proves itself",
 	}, s.exportRecord)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "grade-sheet", For: access.RecordReaders, Method: http.MethodGet, Path: "/lessons/{id}/grade-sheet.pdf",
 		Summary: "The signed record on paper",
 	}, s.gradeSheet)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "answer-lesson", For: access.Roles{access.Student}, Method: http.MethodPost, Path: "/lessons/{id}/answer",
 		Summary: "Acknowledge a signed lesson, or refuse to with words",
 	}, s.answer)
 }
 
-func (s *Server) lessonView(ctx context.Context, w who, in *viewInput) (*viewOutput, error) {
+func (s lessonsHandlers) lessonView(ctx context.Context, w who, in *viewInput) (*viewOutput, error) {
 	out := &viewOutput{Status: http.StatusOK}
 	v := &out.Body
 	has, err := in.has()
@@ -323,7 +300,7 @@ func (v *LessonView) leaveOut(has map[string]int64, kit string) {
 }
 
 // beside adds what only the school knows of a lesson.
-func (s *Server) beside(tx *store.Tx, w who, v *LessonView) error {
+func (s lessonsHandlers) beside(tx *store.Tx, w who, v *LessonView) error {
 	decided, err := tx.Policy(tx.Day(v.Lesson.OpenedAt))
 	if err != nil {
 		return err
@@ -381,7 +358,7 @@ func (v *LessonView) withhold() {
 	v.State.Empty()
 }
 
-func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct{ Body Answers }, error) {
+func (s lessonsHandlers) addEvents(ctx context.Context, w who, in *eventsInput) (*struct{ Body Answers }, error) {
 	answers := make([]lesson.Taken, len(in.Body.Events))
 	events := make([]lesson.Event, 0, len(answers))
 	places := make([]int, 0, len(answers)) // of events among the answers
@@ -411,45 +388,11 @@ func (s *Server) addEvents(ctx context.Context, w who, in *eventsInput) (*struct
 	return &struct{ Body Answers }{Answers{answers}}, nil
 }
 
-// proves holds what a person gave against what is kept of them, and gives them
-// as a signer.
-func (s *Server) proves(ctx context.Context, w who, subject string, again Proof) (store.Signer, error) {
-	by := store.Signer{ID: w.account, Name: w.name, How: "password"}
-	account, err := s.store.AccountByID(ctx, w.account)
-	if err != nil {
-		return by, err
-	}
-	field, given, hash := "password", again.Password, account.Password
-	switch {
-	case len(again.Passkey) > 0:
-		by.How = "passkey"
-		return by, s.passkeyProves(ctx, account.ID, again.Passkey)
-	case again.Pin != "" && account.Pin == "":
-		return by, form.Bad("pin", "is not set: set one with your password, or sign with the password")
-	case again.Pin != "":
-		by.How, field, given, hash = "pin", "pin", again.Pin, account.Pin
-	case again.Password == "":
-		return by, form.Bad("password", "is empty: signing asks for it again, or for the PIN")
-	}
-	switch err := s.guess(ctx, toSign, account.ID, hash, given); {
-	case errors.Is(err, errWrong):
-		s.audit(ctx, w, "signature refused: wrong "+by.How, subject)
-		called := map[string]string{"password": "password", "pin": "PIN"}[field]
-		return by, huma.Error422UnprocessableEntity("That is not your "+called+
-			". Nothing was signed, and nothing was lost.", &huma.ErrorDetail{
-			Location: "body." + field, Message: "is not your " + called,
-		})
-	case err != nil:
-		return by, err
-	}
-	return by, nil
-}
-
-func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
-	prove := func() (store.Signer, error) { return s.proves(ctx, w, in.ID, in.Body.Proof) }
+func (s lessonsHandlers) sign(ctx context.Context, w who, in *signInput) (*struct{ Body lesson.State }, error) {
+	prove := func() (store.Signer, error) { return accountHandlers{s.API}.proves(ctx, w, in.ID, in.Body.Proof) }
 	if p := in.Body.Offline; p != nil {
 		prove = func() (store.Signer, error) {
-			return s.provesOffline(ctx, w, *p, p.over(w.school, in.ID, in.Body.EventHash, in.Body.Event))
+			return accountHandlers{s.API}.provesOffline(ctx, w, *p, p.over(w.school, in.ID, in.Body.EventHash, in.Body.Event))
 		}
 	}
 	by, err := prove()
@@ -462,8 +405,8 @@ func (s *Server) sign(ctx context.Context, w who, in *signInput) (*struct{ Body 
 }
 
 // answer seals what the student says to a signed lesson.
-func (s *Server) answer(ctx context.Context, w who, in *answerInput) (*struct{ Body lesson.State }, error) {
-	by, err := s.proves(ctx, w, in.ID, in.Body.Proof)
+func (s lessonsHandlers) answer(ctx context.Context, w who, in *answerInput) (*struct{ Body lesson.State }, error) {
+	by, err := accountHandlers{s.API}.proves(ctx, w, in.ID, in.Body.Proof)
 	if err != nil {
 		return nil, err
 	}
@@ -477,7 +420,7 @@ func (s *Server) answer(ctx context.Context, w who, in *answerInput) (*struct{ B
 }
 
 // sealed does what seals something of a lesson, and gives the state with it.
-func (s *Server) sealed(ctx context.Context, w who, id, what string,
+func (s lessonsHandlers) sealed(ctx context.Context, w who, id, what string,
 	do func(*store.Tx) error) (*struct{ Body lesson.State }, error) {
 	out := &struct{ Body lesson.State }{}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
@@ -500,7 +443,7 @@ func (s *Server) sealed(ctx context.Context, w who, id, what string,
 }
 
 // recordOf exports a lesson that the person may read.
-func (s *Server) recordOf(ctx context.Context, w who, id string) (file []byte, found record.Found, err error) {
+func (s lessonsHandlers) recordOf(ctx context.Context, w who, id string) (file []byte, found record.Found, err error) {
 	err = s.in(ctx, w, func(tx *store.Tx) error {
 		l, err := tx.Lesson(id)
 		if err != nil {
@@ -515,7 +458,7 @@ func (s *Server) recordOf(ctx context.Context, w who, id string) (file []byte, f
 	return file, found, err
 }
 
-func (s *Server) exportRecord(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
+func (s lessonsHandlers) exportRecord(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	file, found, err := s.recordOf(ctx, w, in.ID)
 	if err != nil {
 		return nil, err
@@ -527,7 +470,7 @@ func (s *Server) exportRecord(ctx context.Context, w who, in *idInput) (*fileOut
 	}, nil
 }
 
-func (s *Server) gradeSheet(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
+func (s lessonsHandlers) gradeSheet(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	_, found, err := s.recordOf(ctx, w, in.ID)
 	if err != nil {
 		return nil, err

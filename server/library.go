@@ -126,44 +126,38 @@ type exportInput struct {
 	Format string `query:"format" maxLength:"20" required:"true" doc:"one of x-formats"`
 }
 
-type fileOutput struct {
-	ContentType string `header:"Content-Type"`
-	Disposition string `header:"Content-Disposition"`
-	Body        []byte
-}
-
 type versionOutput struct{ Body library.Version }
 
-func (s *Server) libraryRoutes() {
+func (s documentsHandlers) libraryRoutes() {
 	const one = "/library/{kind}/{id}/{version}"
-	route(s, Route{
+	route(s.API, Route{
 		ID: "library", For: access.Everyone, Method: http.MethodGet, Path: "/library",
 		Summary: "Every version of types, lists, layers and memory aids", Offline: true,
 	}, s.library)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "desk", For: access.Everyone, Method: http.MethodGet, Path: "/desk/{type}",
 		Summary: "What serves an aircraft type on a day", Offline: true,
 	}, s.desk)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "document", For: access.Everyone, Method: http.MethodGet, Path: one,
 		Summary: "One version with its document", Offline: true,
 	}, s.document)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "add-draft", For: access.Teaching, Method: http.MethodPost, Path: "/library/{kind}",
 		Summary: "Begin a new version as a draft", MaxBodyBytes: 4 << 20,
 	}, s.addDraft)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "save-draft", For: access.Teaching, Method: http.MethodPut, Path: one, Summary: "Save a draft",
 		MaxBodyBytes: 4 << 20,
 	}, s.saveDraft)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "drop-draft", For: access.Teaching, Method: http.MethodDelete, Path: one, Summary: "Delete a draft",
 	},
 		func(ctx context.Context, w who, in *VersionInput) (*struct{}, error) {
 			return nil, s.withVersion(ctx, w, *in,
 				func(tx *store.Tx, v library.Version) error { return tx.DropDraft(v, s.now()) })
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "review-version", For: access.Teaching, Method: http.MethodPost, Path: one + "/review",
 		Summary: "Say that a draft was read and found sound",
 	},
@@ -185,7 +179,7 @@ func (s *Server) libraryRoutes() {
 				return tx.Review(v, w.account, s.now())
 			})
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "reopen-version", For: access.Teaching, Method: http.MethodPost, Path: one + "/reopen",
 		Summary: "Take a reviewed version back to draft",
 	},
@@ -193,7 +187,7 @@ func (s *Server) libraryRoutes() {
 			return s.step(ctx, w, in.VersionInput, in.Body.Revision,
 				func(tx *store.Tx, v library.Version) error { return tx.Reopen(v, s.now()) })
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "approve-version", For: access.Roles{access.Chief}, Method: http.MethodPost, Path: one + "/approve",
 		Summary: "Bring a reviewed version into force from a day",
 	},
@@ -205,7 +199,7 @@ func (s *Server) libraryRoutes() {
 				return tx.Approve(v, in.Body.From, w.account, s.now())
 			})
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "withdraw-version", For: access.Roles{access.Chief}, Method: http.MethodPost, Path: one + "/withdraw",
 		Summary: "Take a version out of force from a day",
 	},
@@ -213,11 +207,11 @@ func (s *Server) libraryRoutes() {
 			return s.step(ctx, w, in.VersionInput, in.Body.Revision,
 				func(tx *store.Tx, v library.Version) error { return tx.Withdraw(v, in.Body.From, w.account, s.now()) })
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "trained", For: access.Teaching, Method: http.MethodGet, Path: "/trained/{kind}/{id}",
 		Summary: "Who knows a list or layer, and who has to be told",
 	}, s.trained)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "tell", For: access.Teaching, Method: http.MethodPost, Path: one + "/told",
 		Summary: "Note that a person was told of a version",
 	},
@@ -231,15 +225,15 @@ func (s *Server) libraryRoutes() {
 				return tx.Tell(v, in.Body.Account, w.account, s.now())
 			})
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "import-document", For: access.Teaching, Method: http.MethodPost, Path: "/import/{kind}",
 		Summary: "Read a file and report every mistake; nothing is kept", MaxBodyBytes: 8 << 20,
 	}, s.importDocument)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-document", For: access.Everyone, Method: http.MethodGet, Path: one + "/export",
 		Summary: "A version as a file",
 	}, s.exportDocument)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "lesson-card", For: access.RecordReaders, Method: http.MethodGet, Path: "/lessons/{id}/card.pdf",
 		Summary: "The list as flown in a lesson, as a knee card",
 	}, s.lessonCard)
@@ -248,7 +242,7 @@ func (s *Server) libraryRoutes() {
 // writes reports whether the person sees drafts.
 func writes(w who) bool { return w.roles.Teach() }
 
-func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
+func (s documentsHandlers) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body Library }, error) {
 	out := &struct{ Body Library }{Library{Day: s.today(w), Versions: []library.Version{}, Types: []TypeName{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		all, err := tx.Versions("")
@@ -277,7 +271,7 @@ func (s *Server) library(ctx context.Context, w who, _ *struct{}) (*struct{ Body
 	return out, err
 }
 
-func (s *Server) desk(ctx context.Context, w who, in *struct {
+func (s documentsHandlers) desk(ctx context.Context, w who, in *struct {
 	Type       string `path:"type" maxLength:"64"`
 	On         string `query:"on" format:"date" doc:"the day; today when left out"`
 	Instructor string `query:"instructor" maxLength:"64" doc:"whose technique is in it; yours when left out"`
@@ -328,7 +322,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 			return err
 		}
 		out.Body.Paper = today.MayWriteDown(w.roles)
-		if out.Body.Kit, err = s.kit(tx, w, out.Body.Type, out.Body.Aids, packs); err != nil {
+		if out.Body.Kit, err = (lessonsHandlers{s.API}).kit(tx, w, out.Body.Type, out.Body.Aids, packs); err != nil {
 			return err
 		}
 		out.Body.Surroundings = s.catalog.Surroundings(out.Body.Type, packs)
@@ -353,7 +347,7 @@ func (s *Server) desk(ctx context.Context, w who, in *struct {
 
 // withVersion finds a version and runs fn on it; drafts are not there for
 // people who do not write.
-func (s *Server) withVersion(ctx context.Context, w who, in VersionInput,
+func (s documentsHandlers) withVersion(ctx context.Context, w who, in VersionInput,
 	fn func(tx *store.Tx, v library.Version) error) error {
 	return s.in(ctx, w, func(tx *store.Tx) error {
 		v, err := tx.VersionOf(in.Kind, in.ID, in.Version)
@@ -368,7 +362,7 @@ func (s *Server) withVersion(ctx context.Context, w who, in VersionInput,
 }
 
 // step changes the state of a version that stands at the revision seen.
-func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
+func (s documentsHandlers) step(ctx context.Context, w who, in VersionInput, revision int,
 	fn func(tx *store.Tx, v library.Version) error) (*versionOutput, error) {
 	out := &versionOutput{}
 	err := s.withVersion(ctx, w, in, func(tx *store.Tx, v library.Version) error {
@@ -394,7 +388,7 @@ func (s *Server) step(ctx context.Context, w who, in VersionInput, revision int,
 	return out, err
 }
 
-func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct{ Body DocumentView }, error) {
+func (s documentsHandlers) document(ctx context.Context, w who, in *VersionInput) (*struct{ Body DocumentView }, error) {
 	out := &struct{ Body DocumentView }{}
 	err := s.withVersion(ctx, w, *in, func(tx *store.Tx, v library.Version) (err error) {
 		out.Body.Version = v
@@ -406,7 +400,7 @@ func (s *Server) document(ctx context.Context, w who, in *VersionInput) (*struct
 
 // problems are what is wrong in a version, whatever its state, beside its
 // document.
-func (s *Server) problems(tx *store.Tx, v library.Version) ([]form.Problem, any, error) {
+func (s documentsHandlers) problems(tx *store.Tx, v library.Version) ([]form.Problem, any, error) {
 	body, err := tx.Body(v.Kind, v.ID, v.Version)
 	if err != nil {
 		return nil, nil, err
@@ -430,7 +424,7 @@ func readDocument(kind string, data []byte) (any, []form.Problem) {
 
 // around are the mistakes in how a document fits the school: its type, checks,
 // gauges, places, standards.
-func (s *Server) around(tx *store.Tx, kind string, doc any) ([]form.Problem, error) {
+func (s documentsHandlers) around(tx *store.Tx, kind string, doc any) ([]form.Problem, error) {
 	var own, all []form.Problem
 	of := func(typ string) (store.Desk, checklist.Surroundings, error) {
 		desk, err := tx.WritingDesk(typ, "")
@@ -542,7 +536,7 @@ func headed(kind string, document json.RawMessage) (heading, func(version int) (
 	}, nil
 }
 
-func (s *Server) addDraft(ctx context.Context, w who, in *draftInput) (*struct{ Body DocumentView }, error) {
+func (s documentsHandlers) addDraft(ctx context.Context, w who, in *draftInput) (*struct{ Body DocumentView }, error) {
 	h, body, err := headed(in.Kind, in.Body.Document)
 	if err != nil {
 		return nil, err
@@ -559,7 +553,7 @@ func (s *Server) addDraft(ctx context.Context, w who, in *draftInput) (*struct{ 
 	return s.document(ctx, w, &VersionInput{in.Kind, h.ID, version})
 }
 
-func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ Body DocumentView }, error) {
+func (s documentsHandlers) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ Body DocumentView }, error) {
 	h, body, err := headed(in.Kind, in.Body.Document)
 	if err != nil {
 		return nil, err
@@ -585,7 +579,7 @@ func (s *Server) saveDraft(ctx context.Context, w who, in *saveInput) (*struct{ 
 	return s.document(ctx, w, &in.VersionInput)
 }
 
-func (s *Server) trained(ctx context.Context, w who, in *struct {
+func (s documentsHandlers) trained(ctx context.Context, w who, in *struct {
 	Kind string `path:"kind" enum:"list,layer"`
 	ID   string `path:"id" maxLength:"64"`
 }) (*struct{ Body TrainedView }, error) {
@@ -613,7 +607,7 @@ func (s *Server) trained(ctx context.Context, w who, in *struct {
 	return out, err
 }
 
-func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*struct{ Body Imported }, error) {
+func (s documentsHandlers) importDocument(ctx context.Context, w who, in *importInput) (*struct{ Body Imported }, error) {
 	out := &struct{ Body Imported }{Imported{Problems: []form.Problem{}}}
 	name := in.Name
 	if name == "" {
@@ -648,7 +642,7 @@ func (s *Server) importDocument(ctx context.Context, w who, in *importInput) (*s
 	return out, err
 }
 
-func (s *Server) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
+func (s documentsHandlers) exportDocument(ctx context.Context, w who, in *exportInput) (*fileOutput, error) {
 	out := &fileOutput{}
 	err := s.withVersion(ctx, w, in.VersionInput, func(tx *store.Tx, v library.Version) error {
 		_, doc, err := s.problems(tx, v)
@@ -689,7 +683,7 @@ func status(v library.Version) string {
 	return fmt.Sprintf("Version %d, in force from %s", v.Version, v.InForceFrom)
 }
 
-func (s *Server) lessonCard(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
+func (s documentsHandlers) lessonCard(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	out := &fileOutput{ContentType: "application/pdf", Disposition: `attachment; filename="as-flown.pdf"`}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		l, err := tx.Lesson(in.ID)

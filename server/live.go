@@ -272,27 +272,27 @@ func (s *stage) watch(school, id string) (wake chan struct{}, news func() LiveNe
 	}, nil
 }
 
-func (s *Server) liveRoutes() {
-	route(s, Route{
+func (s practicesHandlers) liveRoutes() {
+	route(s.API, Route{
 		ID: "live-runs", For: access.Teaching, Method: http.MethodGet, Path: "/practice-live",
 		Summary: "The runs that go on now",
 	}, s.liveRuns)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "live-step", For: access.Practising, Method: http.MethodPost, Path: "/practice-live/{id}",
 		Summary: "Tell what a run has done since", MaxBodyBytes: stepBytes,
 	}, s.liveStep)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "live-wish", For: access.Teaching, Method: http.MethodPost, Path: "/practice-live/{id}/wishes",
 		Summary: "Change something of a run that goes on, or mark it", MaxBodyBytes: 64 << 10,
 		Status: http.StatusNoContent,
 	}, s.liveWish)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "live-stream", For: access.Teaching, Method: http.MethodGet, Path: "/practice-live/{id}/stream",
 		Summary: "Server-sent events: what a run does, as it does it",
 	}, s.liveStream)
 }
 
-func (s *Server) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Body []LiveRun }, error) {
+func (s practicesHandlers) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Body []LiveRun }, error) {
 	out := &struct{ Body []LiveRun }{[]LiveRun{}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		runs, err := tx.LiveRuns(s.now())
@@ -309,7 +309,7 @@ func (s *Server) liveRuns(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 
 // liveStep keeps that a run goes on, shows it to those who look on, and gives what an
 // instructor did to it.
-func (s *Server) liveStep(ctx context.Context, w who, in *liveStepInput) (*struct{ Body LiveAnswer }, error) {
+func (s practicesHandlers) liveStep(ctx context.Context, w who, in *liveStepInput) (*struct{ Body LiveAnswer }, error) {
 	if err := in.Body.check(); err != nil {
 		return nil, err
 	}
@@ -326,7 +326,7 @@ func (s *Server) liveStep(ctx context.Context, w who, in *liveStepInput) (*struc
 	return out, err
 }
 
-func (s *Server) liveWish(ctx context.Context, w who, in *liveWishInput) (*struct{}, error) {
+func (s practicesHandlers) liveWish(ctx context.Context, w who, in *liveWishInput) (*struct{}, error) {
 	wish := in.Body.Wish
 	if wish.Call != nil {
 		wish.Call.Instructor = true
@@ -359,7 +359,7 @@ func (s *Server) liveWish(ctx context.Context, w who, in *liveWishInput) (*struc
 
 // canBe tries a wish, with those before it, on a run of the same kind: what a student's
 // stand could not take would keep its run from ever being whole.
-func (s *Server) canBe(ctx context.Context, w who, id string, wish practice.Wish) error {
+func (s practicesHandlers) canBe(ctx context.Context, w who, id string, wish practice.Wish) error {
 	var c practice.Course
 	var live store.LiveRun
 	var wishes []practice.Wish
@@ -388,7 +388,7 @@ func (s *Server) canBe(ctx context.Context, w who, id string, wish practice.Wish
 	return session.Do(practice.Deed{Change: wish.Change, Call: wish.Call})
 }
 
-func (s *Server) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.StreamResponse, error) {
+func (s practicesHandlers) liveStream(_ context.Context, w who, in *PracticeInput) (*huma.StreamResponse, error) {
 	wake, news, stop, err := s.live.watch(w.school, in.ID)
 	if err != nil {
 		return nil, err

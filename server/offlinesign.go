@@ -8,7 +8,6 @@ import (
 	"encoding/hex"
 	"math/big"
 	"slices"
-	"strings"
 	"time"
 
 	"jetprimer/core/form"
@@ -37,14 +36,9 @@ func deviceKeyID(public []byte) string {
 	return hex.EncodeToString(sum[:8])
 }
 
-// over is what a promise signs.
-func (p OfflineSignature) over(school, lesson, eventHash, event string) []byte {
-	return []byte(strings.Join([]string{"jetprimer-promise", school, lesson, eventHash, event, p.At}, "\n"))
-}
-
 // provesOffline holds a promise to the keys of the person's devices, and gives them
 // as a signer.
-func (s *Server) provesOffline(ctx context.Context, w who, p OfflineSignature, over []byte) (store.Signer, error) {
+func (s accountHandlers) provesOffline(ctx context.Context, w who, p OfflineSignature, over []byte) (store.Signer, error) {
 	account, err := s.store.AccountByID(ctx, w.account)
 	if err != nil {
 		return store.Signer{}, err

@@ -11,8 +11,8 @@ import (
 	"jetprimer/store"
 )
 
-func (s *Server) outlookRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) outlookRoutes() {
+	route(s.API, Route{
 		ID: "outlook", For: access.Roles{access.Chief}, Method: http.MethodGet, Path: "/outlook",
 		Summary: "The checkrides to come by month, and the hours that they need",
 	},
@@ -20,13 +20,13 @@ func (s *Server) outlookRoutes() {
 			v, err := s.outlook(ctx, w)
 			return &struct{ Body reports.OutlookView }{v}, err
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-outlook", For: access.Roles{access.Chief}, Method: http.MethodGet, Path: "/outlook.csv",
 		Summary: "The same as a table",
 	}, s.exportOutlook)
 }
 
-func (s *Server) outlook(ctx context.Context, w who) (v reports.OutlookView, err error) {
+func (s schoolsHandlers) outlook(ctx context.Context, w who) (v reports.OutlookView, err error) {
 	err = s.in(ctx, w, func(tx *store.Tx) error {
 		v, err = s.reports.Outlook(tx)
 		return err
@@ -34,7 +34,7 @@ func (s *Server) outlook(ctx context.Context, w who) (v reports.OutlookView, err
 	return v, err
 }
 
-func (s *Server) exportOutlook(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
+func (s schoolsHandlers) exportOutlook(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
 	v, err := s.outlook(ctx, w)
 	if err != nil {
 		return nil, err

@@ -33,16 +33,16 @@ type keepPasskeyInput struct {
 	}
 }
 
-func (s *Server) passkeyRoutes() {
-	route(s, Route{
+func (s accountHandlers) passkeyRoutes() {
+	route(s.API, Route{
 		ID: "begin-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey/begin",
 		Summary: "Begin to make a passkey", MaxBodyBytes: 4 << 10,
 	}, s.beginPasskey)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "keep-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey",
 		Summary: "Keep a passkey of this device", MaxBodyBytes: 64 << 10,
 	}, s.keepPasskey)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "ask-passkey", For: access.Everyone, Method: http.MethodPost, Path: "/session/passkey/ask",
 		Summary: "Ask for a passkey, to sign with",
 	}, s.askPasskey)
@@ -74,7 +74,7 @@ func holderOf(a store.Account) (holder, error) {
 
 // relying is this school's address as passkeys know it: they need a name, and
 // none is bound to a bare number.
-func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
+func (s accountHandlers) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 	host := origin(ctx).host
 	name, _, err := net.SplitHostPort(host)
 	if err != nil {
@@ -89,7 +89,7 @@ func (s *Server) relying(ctx context.Context) (*webauthn.WebAuthn, error) {
 }
 
 // holding is this school's address and a person with their passkeys.
-func (s *Server) holding(ctx context.Context, account string) (*webauthn.WebAuthn, holder, error) {
+func (s accountHandlers) holding(ctx context.Context, account string) (*webauthn.WebAuthn, holder, error) {
 	relying, err := s.relying(ctx)
 	if err != nil {
 		return nil, holder{}, err
@@ -103,7 +103,7 @@ func (s *Server) holding(ctx context.Context, account string) (*webauthn.WebAuth
 }
 
 // challenge keeps what was asked and gives the options for the browser.
-func (s *Server) challenge(ctx context.Context, options any, asked *webauthn.SessionData) (*passkeyOptions, error) {
+func (s accountHandlers) challenge(ctx context.Context, options any, asked *webauthn.SessionData) (*passkeyOptions, error) {
 	kept, err := json.Marshal(asked)
 	if err != nil {
 		return nil, err
@@ -115,7 +115,7 @@ func (s *Server) challenge(ctx context.Context, options any, asked *webauthn.Ses
 }
 
 // ceremony is the challenge that was kept; it serves once.
-func (s *Server) ceremony(ctx context.Context) (webauthn.SessionData, error) {
+func (s accountHandlers) ceremony(ctx context.Context) (webauthn.SessionData, error) {
 	var asked webauthn.SessionData
 	if json.Unmarshal([]byte(s.sessions.PopString(ctx, passkeyChallenge)), &asked) != nil {
 		return asked, form.Bad("passkey", "was not asked for, or too long ago: try again")
@@ -123,7 +123,7 @@ func (s *Server) ceremony(ctx context.Context) (webauthn.SessionData, error) {
 	return asked, nil
 }
 
-func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Proof }) (*passkeyOptions, error) {
+func (s accountHandlers) beginPasskey(ctx context.Context, w who, in *struct{ Body Proof }) (*passkeyOptions, error) {
 	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
@@ -141,7 +141,7 @@ func (s *Server) beginPasskey(ctx context.Context, w who, in *struct{ Body Proof
 	return s.challenge(ctx, options.Response, asked)
 }
 
-func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (*sessionOutput, error) {
+func (s accountHandlers) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (*sessionOutput, error) {
 	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
@@ -171,7 +171,7 @@ func (s *Server) keepPasskey(ctx context.Context, w who, in *keepPasskeyInput) (
 	return s.session(w), nil
 }
 
-func (s *Server) askPasskey(ctx context.Context, w who, _ *struct{}) (*passkeyOptions, error) {
+func (s accountHandlers) askPasskey(ctx context.Context, w who, _ *struct{}) (*passkeyOptions, error) {
 	relying, h, err := s.holding(ctx, w.account)
 	if err != nil {
 		return nil, err
@@ -187,7 +187,7 @@ func (s *Server) askPasskey(ctx context.Context, w who, _ *struct{}) (*passkeyOp
 }
 
 // passkeyProves holds a passkey's answer to what was asked.
-func (s *Server) passkeyProves(ctx context.Context, account string, given json.RawMessage) error {
+func (s accountHandlers) passkeyProves(ctx context.Context, account string, given json.RawMessage) error {
 	relying, h, err := s.holding(ctx, account)
 	if err != nil {
 		return err

@@ -2,16 +2,12 @@ package server
 
 import (
 	"context"
-	"crypto/rand"
 	"errors"
 	"fmt"
 	"net/http"
 	"strings"
-	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/danielgtaylor/huma/v2"
-	"github.com/google/uuid"
 
 	"jetprimer/core/access"
 	"jetprimer/core/school"
@@ -31,27 +27,9 @@ type People struct {
 	Due       []string `json:"due"`
 }
 
-// Invited is an invitation that was just made or renewed. Its code is shown
-// this once.
-type Invited struct {
-	ID    string    `json:"id"`
-	Path  string    `json:"path" doc:"of the page at this address"`
-	Code  string    `json:"code"`
-	Until time.Time `json:"until"`
-	// Sent says that link and code went to the person's address by letter; Unsent why
-	// they did not, where that was asked for.
-	Sent   bool   `json:"sent"`
-	Unsent string `json:"unsent,omitempty"`
-}
-
 type inviteInput struct {
 	Send bool `query:"send" doc:"by letter, to the address"`
 	Body struct{ access.Member }
-}
-
-type codeForInput struct {
-	ID   string `path:"id" format:"uuid"`
-	Send bool   `query:"send" doc:"by letter, to the person's address"`
 }
 
 type memberInput struct {
@@ -83,46 +61,43 @@ type Joining struct {
 	Known bool `json:"known"`
 }
 
-// invitationDays is for how long an invitation waits.
-const invitationDays = 14
-
-func (s *Server) peopleRoutes() {
-	route(s, Route{
+func (s peopleHandlers) peopleRoutes() {
+	route(s.API, Route{
 		ID: "people", For: access.Governing, Method: http.MethodGet, Path: "/people",
 		Summary: "Everybody of the school, and who is invited",
 	}, s.people)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-member", For: access.Governing, Method: http.MethodPut, Path: "/people/{id}",
 		Summary: "Change what the school writes down of a person, or let them go", MaxBodyBytes: 8 << 10,
 	}, s.setMember)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "erase-person", For: access.Governing, Method: http.MethodPost, Path: "/people/{id}/erase",
 		Summary: "Replace the name of somebody who left by a pseudonym, for good", MaxBodyBytes: 4 << 10,
 		Status: http.StatusNoContent,
 	}, s.erasePerson)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "invite", For: access.Governing, Method: http.MethodPost, Path: "/invitations",
 		Summary: "Invite somebody by a link and a one-time code", MaxBodyBytes: 8 << 10,
 	}, s.invite)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "renew-invitation", For: access.Governing, Method: http.MethodPost, Path: "/invitations/{id}/renew",
 		Summary: "Another code for an invitation",
 	}, s.renewInvitation)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "withdraw-invitation", For: access.Governing, Method: http.MethodPost, Path: "/invitations/{id}/withdraw",
 		Summary: "End an invitation", Status: http.StatusNoContent,
 	}, s.withdrawInvitation)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "invited", For: access.Anyone, Method: http.MethodPost, Path: "/join/{school}/{id}",
 		Summary: "What an invitation says", MaxBodyBytes: 4 << 10,
 	}, s.invited)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "join", For: access.Anyone, Method: http.MethodPost, Path: "/join/{school}/{id}/enter",
 		Summary: "Come into the school by an invitation, and sign in", MaxBodyBytes: 4 << 10,
 	}, s.join)
 }
 
-func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body People }, error) {
+func (s peopleHandlers) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body People }, error) {
 	out := &struct{ Body People }{People{Due: []string{}}}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Members, err = tx.Members(); err != nil {
@@ -156,7 +131,7 @@ func (s *Server) people(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 }
 
 // erasePerson replaces a name by a pseudonym; nobody erases their own.
-func (s *Server) erasePerson(ctx context.Context, w who, in *struct {
+func (s peopleHandlers) erasePerson(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		Name string `json:"name" maxLength:"200" doc:"the person's name, typed as it stands"`
@@ -169,7 +144,7 @@ func (s *Server) erasePerson(ctx context.Context, w who, in *struct {
 	return nil, err
 }
 
-func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct{ Body store.Member }, error) {
+func (s peopleHandlers) setMember(ctx context.Context, w who, in *memberInput) (*struct{ Body store.Member }, error) {
 	out := &struct{ Body store.Member }{}
 	m := in.Body.Tidy()
 	err := s.in(ctx, w, func(tx *store.Tx) error {
@@ -194,17 +169,7 @@ func (s *Server) setMember(ctx context.Context, w who, in *memberInput) (*struct
 	return out, err
 }
 
-// newID is a UUID of version 7, for what is made here.
-func newID() string { return uuid.Must(uuid.NewV7()).String() }
-
-// FreshCode is a one-time code, and the hash that is kept of it.
-func FreshCode() (code, hash string, err error) {
-	code = rand.Text()[:10]
-	hash, err = argon2id.CreateHash(code, hashingCodes)
-	return code, hash, err
-}
-
-func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ Body Invited }, error) {
+func (s peopleHandlers) invite(ctx context.Context, w who, in *inviteInput) (*struct{ Body Invited }, error) {
 	m := in.Body.Tidy()
 	if err := m.Check(); err != nil {
 		return nil, err
@@ -222,7 +187,7 @@ func (s *Server) invite(ctx context.Context, w who, in *inviteInput) (*struct{ B
 }
 
 // inviteBy sends an invitation by letter where that is asked for.
-func (s *Server) inviteBy(ctx context.Context, w who, send bool, m access.Member, i *Invited) {
+func (s peopleHandlers) inviteBy(ctx context.Context, w who, send bool, m access.Member, i *Invited) {
 	if send {
 		i.post(s.letter(ctx, w, m, "your invitation",
 			fmt.Sprintf("%s invites you to Jet Primer, as %s.", w.place, strings.Join(m.Roles, ", ")), *i))
@@ -230,7 +195,7 @@ func (s *Server) inviteBy(ctx context.Context, w who, send bool, m access.Member
 }
 
 // inviteIn keeps a place for somebody, with a fresh code.
-func (s *Server) inviteIn(tx *store.Tx, w who, m access.Member) (Invited, error) {
+func (s peopleHandlers) inviteIn(tx *store.Tx, w who, m access.Member) (Invited, error) {
 	code, hash, err := FreshCode()
 	if err != nil {
 		return Invited{}, err
@@ -242,10 +207,7 @@ func (s *Server) inviteIn(tx *store.Tx, w who, m access.Member) (Invited, error)
 	return Invited{ID: i.ID, Path: JoinPath(w.school, i.ID), Code: code, Until: i.Until}, tx.Invite(i, s.today(w))
 }
 
-// JoinPath is the path of the page that an invitation opens.
-func JoinPath(school, id string) string { return "/join/" + school + "/" + id }
-
-func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
+func (s peopleHandlers) renewInvitation(ctx context.Context, w who, in *codeForInput) (*struct{ Body Invited }, error) {
 	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
@@ -267,7 +229,7 @@ func (s *Server) renewInvitation(ctx context.Context, w who, in *codeForInput) (
 	return out, nil
 }
 
-func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+func (s peopleHandlers) withdrawInvitation(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.WithdrawInvitation(in.ID, s.now()) })
 	if err == nil {
 		s.audit(ctx, w, "invitation withdrawn", in.ID)
@@ -277,7 +239,7 @@ func (s *Server) withdrawInvitation(ctx context.Context, w who, in *idInput) (*s
 
 // invitation holds a code against an invitation. What is wrong, over, used or
 // withdrawn gives the same answer.
-func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitation, place string,
+func (s peopleHandlers) invitation(ctx context.Context, in *joinInput) (i store.Invitation, place string,
 	account store.Account, err error) {
 	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
 		if i, err = tx.Invitation(in.ID); err == nil {
@@ -305,7 +267,7 @@ func (s *Server) invitation(ctx context.Context, in *joinInput) (i store.Invitat
 	return i, place, account, err
 }
 
-func (s *Server) invited(ctx context.Context, _ who, in *joinInput) (*struct{ Body Joining }, error) {
+func (s peopleHandlers) invited(ctx context.Context, _ who, in *joinInput) (*struct{ Body Joining }, error) {
 	i, place, account, err := s.invitation(ctx, in)
 	if err != nil {
 		return nil, err
@@ -313,7 +275,7 @@ func (s *Server) invited(ctx context.Context, _ who, in *joinInput) (*struct{ Bo
 	return &struct{ Body Joining }{Joining{place, i.Name, i.Email, i.Roles, account.ID != ""}}, nil
 }
 
-func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput, error) {
+func (s peopleHandlers) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput, error) {
 	i, _, account, err := s.invitation(ctx, in)
 	if err != nil {
 		return nil, err
@@ -338,7 +300,7 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 		case err != nil:
 			return nil, err
 		}
-		if err := s.secondAt(ctx, account, in.Body.Second); err != nil {
+		if err := (accountHandlers{s.API}).secondAt(ctx, account, in.Body.Second); err != nil {
 			return nil, err
 		}
 	}
@@ -348,5 +310,5 @@ func (s *Server) join(ctx context.Context, _ who, in *joinInput) (*sessionOutput
 	if err != nil {
 		return nil, err
 	}
-	return s.begin(ctx, account, in.School)
+	return accountHandlers{s.API}.begin(ctx, account, in.School)
 }

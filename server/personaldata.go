@@ -17,15 +17,15 @@ import (
 	"jetprimer/store"
 )
 
-func (s *Server) personalDataRoutes() {
-	route(s, Route{
+func (s accountHandlers) personalDataRoutes() {
+	route(s.API, Route{
 		ID: "export-person", For: access.Governing, Method: http.MethodGet, Path: "/people/{id}/personal-data.zip",
 		Summary: "What the school holds on a person",
 	},
 		func(ctx context.Context, w who, in *idInput) (*huma.StreamResponse, error) {
 			return s.personalData(ctx, w, in.ID)
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-own", For: access.Everyone, Method: http.MethodGet, Path: "/account/personal-data.zip",
 		Summary: "What the school holds on me",
 	},
@@ -37,7 +37,7 @@ func (s *Server) personalDataRoutes() {
 // personalData gives what the school holds on a person: to be read, as JSON, and the
 // record of each signed lesson of theirs. It is gathered in a file that goes with
 // the answer, so that a failure on the way is told and memory does not grow.
-func (s *Server) personalData(ctx context.Context, w who, id string) (*huma.StreamResponse, error) {
+func (s accountHandlers) personalData(ctx context.Context, w who, id string) (*huma.StreamResponse, error) {
 	done, err := w.turnOf(ctx, s.exporting)
 	if err != nil {
 		return nil, err

@@ -7,11 +7,9 @@ import (
 	"encoding/hex"
 	"image/jpeg"
 	"net/http"
-	"strings"
 
 	"jetprimer/core/access"
 	"jetprimer/core/form"
-	"jetprimer/core/school"
 	"jetprimer/store"
 )
 
@@ -33,36 +31,16 @@ type keepPictureInput struct {
 	RawBody []byte `contentType:"image/jpeg"`
 }
 
-type returnInput struct {
-	Lesson string `path:"lesson" format:"uuid"`
-	Event  string `path:"event" format:"uuid"`
-	Body   struct {
-		Words  string `json:"words" minLength:"1" maxLength:"2000" doc:"what was found and done"`
-		Retest string `json:"retest,omitempty" maxLength:"2000" doc:"what was tested again, and what it read"`
-		Run    string `json:"run,omitempty" maxLength:"36" doc:"the maintenance run that answers what a check grounded"`
-	}
-}
-
-func (s *Server) pictureRoutes() {
-	route(s, Route{
+func (s lessonsHandlers) pictureRoutes() {
+	route(s.API, Route{
 		ID: "keep-picture", For: access.FindingReaders, Method: http.MethodPut, Path: "/lessons/{id}/pictures/{hash}",
 		Summary: "Keep a picture of a finding: JPEG without metadata, at most 1 MB", MaxBodyBytes: pictureBytes + 1,
 		Status: http.StatusNoContent,
 	}, s.keepPicture)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "picture", For: access.LessonReaders, Method: http.MethodGet, Path: "/lessons/{id}/pictures/{hash}",
 		Summary: "A picture of a finding",
 	}, s.picture)
-	route(s, Route{
-		ID: "return-aircraft", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
-		Path: "/findings/{lesson}/{event}/return", Summary: "Return an aircraft to service, with words and a re-test",
-		Status: http.StatusNoContent, MaxBodyBytes: 16 << 10,
-	}, s.returnAircraft)
-	route(s, Route{
-		ID: "defer-finding", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
-		Path: "/findings/{lesson}/{event}/defer", Summary: "Note until when a deferred finding is, and what allows it",
-		Status: http.StatusNoContent, MaxBodyBytes: 4 << 10,
-	}, s.deferFinding)
 }
 
 // named refuses a picture that is not the one it is named after.
@@ -94,7 +72,7 @@ func fitPicture(data []byte) error {
 }
 
 // keepPicture keeps a picture that a finding names: what nobody asked for is not looked at.
-func (s *Server) keepPicture(ctx context.Context, w who, in *keepPictureInput) (*struct{}, error) {
+func (s lessonsHandlers) keepPicture(ctx context.Context, w who, in *keepPictureInput) (*struct{}, error) {
 	if err := named(in.RawBody, in.Hash); err != nil {
 		return nil, err
 	}
@@ -129,7 +107,7 @@ type pictureOutput struct {
 	Body        []byte
 }
 
-func (s *Server) picture(ctx context.Context, w who, in *PictureInput) (*pictureOutput, error) {
+func (s lessonsHandlers) picture(ctx context.Context, w who, in *PictureInput) (*pictureOutput, error) {
 	out := &pictureOutput{ContentType: "image/jpeg", Cache: "private, max-age=86400"}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		l, err := tx.Lesson(in.ID)
@@ -143,30 +121,4 @@ func (s *Server) picture(ctx context.Context, w who, in *PictureInput) (*picture
 		return err
 	})
 	return out, err
-}
-
-type deferInput struct {
-	Lesson string `path:"lesson" format:"uuid"`
-	Event  string `path:"event" format:"uuid"`
-	Body   school.Deferral
-}
-
-func (s *Server) deferFinding(ctx context.Context, w who, in *deferInput) (*struct{}, error) {
-	err := s.in(ctx, w, func(tx *store.Tx) error { return tx.Defer(in.Lesson, in.Event, in.Body, w.account, s.now()) })
-	if err == nil {
-		s.audit(ctx, w, "finding deferred until "+in.Body.Until, in.Lesson+" "+in.Event)
-	}
-	return nil, err
-}
-
-func (s *Server) returnAircraft(ctx context.Context, w who, in *returnInput) (*struct{}, error) {
-	err := s.in(ctx, w, func(tx *store.Tx) error {
-		return tx.Return(in.Lesson, in.Event, store.Returning{
-			Words: in.Body.Words, Retest: strings.TrimSpace(in.Body.Retest), Run: in.Body.Run,
-		}, w.account, s.now())
-	})
-	if err == nil {
-		s.audit(ctx, w, "aircraft returned", in.Lesson+" "+in.Event)
-	}
-	return nil, err
 }

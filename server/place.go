@@ -25,34 +25,34 @@ type Place struct {
 	Post bool `json:"post"`
 }
 
-func (s *Server) placeRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) placeRoutes() {
+	route(s.API, Route{
 		ID: "place", For: access.Governing, Method: http.MethodGet, Path: "/place",
 		Summary: "The school itself and where it flies from",
 	}, s.place)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-place", For: access.Governing, Method: http.MethodPut, Path: "/place",
 		Summary: "Another name or time zone of the school", MaxBodyBytes: 4 << 10,
 	}, s.setPlace)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-base", For: access.Governing, Method: http.MethodPut, Path: "/place/bases",
 		Summary: "Add a base, or change it", MaxBodyBytes: 64 << 10,
 	}, s.setBase)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-letters", For: access.Governing, Method: http.MethodPut, Path: "/place/letters",
 		Summary: "Send the school's letters through a server of its own", MaxBodyBytes: 4 << 10,
 	}, s.setLetters)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "drop-letters", For: access.Governing, Method: http.MethodDelete, Path: "/place/letters",
 		Summary: "Send the school's letters through the program's server",
 	}, s.dropLetters)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "try-letters", For: access.Governing, Method: http.MethodPost, Path: "/place/letters/try",
 		Summary: "Send a letter to myself",
 	}, s.tryLetters)
 }
 
-func (s *Server) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body Place }, error) {
+func (s schoolsHandlers) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body Place }, error) {
 	out := &struct{ Body Place }{
 		Place{Name: w.place, TimeZone: w.zone.String(), Surfaces: weather.Surfaces, Post: s.office != nil},
 	}
@@ -68,7 +68,7 @@ func (s *Server) place(ctx context.Context, w who, _ *struct{}) (*struct{ Body P
 	})
 }
 
-func (s *Server) setPlace(ctx context.Context, w who, in *struct {
+func (s schoolsHandlers) setPlace(ctx context.Context, w who, in *struct {
 	Body struct {
 		Name     string `json:"name" maxLength:"200"`
 		TimeZone string `json:"timeZone" maxLength:"60"`
@@ -85,7 +85,7 @@ func (s *Server) setPlace(ctx context.Context, w who, in *struct {
 	return nil, err
 }
 
-func (s *Server) setBase(ctx context.Context, w who, in *struct{ Body weather.Aerodrome }) (*struct{}, error) {
+func (s schoolsHandlers) setBase(ctx context.Context, w who, in *struct{ Body weather.Aerodrome }) (*struct{}, error) {
 	base := in.Body.Tidy()
 	if err := base.Check("base"); err != nil {
 		return nil, err

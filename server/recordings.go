@@ -40,14 +40,14 @@ const (
 const recordingCaution = "A recorder does not know where a switch stood: which dip is which follows from the order " +
 	"of the work. The instructor decides what is taken."
 
-func (s *Server) recordingRoutes() {
-	route(s, Route{
+func (s lessonsHandlers) recordingRoutes() {
+	route(s.API, Route{
 		ID: "read-recording", For: access.FindingReaders, Method: http.MethodPost,
 		Path:         "/aircraft/{registration}/recording",
 		Summary:      "Read an engine recorder's file: its run-ups, measured and judged, beside what was typed",
 		MaxBodyBytes: recordingMost,
 	}, s.readRecording)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "take-recorded", For: access.Roles{access.Instructor, access.Chief}, Method: http.MethodPost,
 		Path: "/lessons/{id}/recorded", Summary: "Take a check that was measured from a recorder into a lesson",
 		MaxBodyBytes: 64 << 10, Status: http.StatusNoContent,
@@ -62,7 +62,7 @@ type recordingInput struct {
 }
 
 // readRecording reads a file by a map, which is kept once it reads one.
-func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (*struct{ Body RecordingView }, error) {
+func (s lessonsHandlers) readRecording(ctx context.Context, w who, in *recordingInput) (*struct{ Body RecordingView }, error) {
 	out := &struct{ Body RecordingView }{
 		RecordingView{
 			RunUps: []reports.RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []reports.RecordedLesson{},
@@ -145,7 +145,7 @@ func (s *Server) readRecording(ctx context.Context, w who, in *recordingInput) (
 }
 
 // judgeRecording reads and judges a file in its turn: it takes memory.
-func (s *Server) judgeRecording(ctx context.Context, w who, m exchange.RecorderMap, typ aircraft.Type,
+func (s lessonsHandlers) judgeRecording(ctx context.Context, w who, m exchange.RecorderMap, typ aircraft.Type,
 	data []byte) (recorder.File, []recorder.Found, error) {
 	if err := m.Check("map"); err != nil {
 		return recorder.File{}, nil, err
@@ -176,7 +176,7 @@ type recordedInput struct {
 
 // takeRecorded enters a measured check as a reading of the lesson, after all of its
 // others. In a signed lesson it waits, as everything that comes late, to be signed.
-func (s *Server) takeRecorded(ctx context.Context, w who, in *recordedInput) (*struct{}, error) {
+func (s lessonsHandlers) takeRecorded(ctx context.Context, w who, in *recordedInput) (*struct{}, error) {
 	payload, err := json.Marshal(map[string]any{
 		"item": in.Body.Item, "check": in.Body.Check, "engine": in.Body.Engine, "reading": in.Body.Reading,
 		"source": lesson.FromRecorder,

@@ -38,21 +38,21 @@ type retestsInput struct {
 	Event  string `path:"event" format:"uuid"`
 }
 
-func (s *Server) runRoutes() {
-	route(s, Route{
+func (s lessonsHandlers) runRoutes() {
+	route(s.API, Route{
 		ID: "open-run", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodPost,
 		Path:    "/aircraft/{registration}/runs",
 		Summary: "Open a maintenance run: the aircraft's measured checks, without student and grade",
 		Status:  http.StatusNoContent, MaxBodyBytes: 4 << 10,
 	}, s.openRun)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "retests", For: access.Roles{access.Maintenance, access.Chief}, Method: http.MethodGet,
 		Path: "/findings/{lesson}/{event}/retests", Summary: "What a finding rests on, and the maintenance runs since",
 	}, s.retests)
 }
 
 // openRun opens a maintenance run by the list that is in force today.
-func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{}, error) {
+func (s lessonsHandlers) openRun(ctx context.Context, w who, in *openRunInput) (*struct{}, error) {
 	b, now := in.Body, s.now()
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		day := tx.Day(now)
@@ -101,7 +101,7 @@ func (s *Server) openRun(ctx context.Context, w who, in *openRunInput) (*struct{
 	return nil, err
 }
 
-func (s *Server) retests(ctx context.Context, w who, in *retestsInput) (*struct{ Body RetestsView }, error) {
+func (s lessonsHandlers) retests(ctx context.Context, w who, in *retestsInput) (*struct{ Body RetestsView }, error) {
 	out := &struct{ Body RetestsView }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body.Failed, out.Body.Runs, err = tx.Retests(in.Lesson, in.Event)

@@ -37,31 +37,31 @@ type readScenarioInput struct {
 	RawBody []byte `contentType:"text/plain"`
 }
 
-func (s *Server) scenarioRoutes() {
-	route(s, Route{
+func (s practicesHandlers) scenarioRoutes() {
+	route(s.API, Route{
 		ID: "save-scenario", For: access.Teaching, Method: http.MethodPut, Path: "/scenarios/{id}",
 		Summary: "Keep a scenario of the school's stands", MaxBodyBytes: scenarioBytes, Status: http.StatusNoContent,
 	}, s.saveScenario)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "drop-scenario", For: access.Teaching, Method: http.MethodDelete, Path: "/scenarios/{id}",
 		Summary: "Drop a scenario that the school has written", Status: http.StatusNoContent,
 	},
 		func(ctx context.Context, w who, in *scenarioInput) (*struct{}, error) {
 			return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.DropScenario(in.ID) })
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "read-scenario", For: access.Teaching, Method: http.MethodPost, Path: "/scenarios",
 		Summary:      "Read a scenario from a file in YAML or JSON, and name every mistake in it",
 		MaxBodyBytes: scenarioBytes,
 	}, s.readScenario)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-scenario", For: access.Practising, Method: http.MethodGet, Path: "/scenarios/{id}",
 		Summary: "A scenario as a file in YAML",
 	}, s.exportScenario)
 }
 
 // shippedScenario reports whether an id is that of a scenario that ships.
-func (s *Server) shippedScenario(id string) (stand.Scenario, bool) {
+func (s practicesHandlers) shippedScenario(id string) (stand.Scenario, bool) {
 	i := slices.IndexFunc(s.catalog.Scenarios, func(one stand.Scenario) bool { return one.ID == id })
 	if i < 0 {
 		return stand.Scenario{}, false
@@ -69,7 +69,7 @@ func (s *Server) shippedScenario(id string) (stand.Scenario, bool) {
 	return s.catalog.Scenarios[i], true
 }
 
-func (s *Server) saveScenario(ctx context.Context, w who, in *saveScenarioInput) (*struct{}, error) {
+func (s practicesHandlers) saveScenario(ctx context.Context, w who, in *saveScenarioInput) (*struct{}, error) {
 	one := in.Body
 	if one.ID != in.ID {
 		return nil, form.Bad("id", "is not the one that it is saved under")
@@ -83,7 +83,7 @@ func (s *Server) saveScenario(ctx context.Context, w who, in *saveScenarioInput)
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.KeepScenario(one, w.account, s.now()) })
 }
 
-func (s *Server) readScenario(_ context.Context, _ who, in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
+func (s practicesHandlers) readScenario(_ context.Context, _ who, in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
 	out := &struct{ Body ScenarioRead }{ScenarioRead{Problems: []string{}}}
 	source := exchange.Open("scenario", in.RawBody)
 	one, ok := exchange.Decode[stand.Scenario](source)
@@ -97,7 +97,7 @@ func (s *Server) readScenario(_ context.Context, _ who, in *readScenarioInput) (
 	return out, nil
 }
 
-func (s *Server) exportScenario(ctx context.Context, w who, in *scenarioInput) (*fileOutput, error) {
+func (s practicesHandlers) exportScenario(ctx context.Context, w who, in *scenarioInput) (*fileOutput, error) {
 	one, known := s.shippedScenario(in.ID)
 	if !known {
 		err := s.in(ctx, w, func(tx *store.Tx) (err error) { one, err = tx.Scenario(in.ID); return })

@@ -69,51 +69,51 @@ type scheduleInput struct {
 	Days int    `query:"days" minimum:"1" maximum:"7" default:"7"`
 }
 
-func (s *Server) scheduleRoutes() {
-	route(s, Route{
+func (s bookingsHandlers) scheduleRoutes() {
+	route(s.API, Route{
 		ID: "schedule", For: access.Everyone, Method: http.MethodGet, Path: "/schedule",
 		Summary: "What is planned on some days",
 	}, s.schedule)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-schedule", For: access.Everyone, Method: http.MethodGet, Path: "/schedule.csv",
 		Summary: "What is planned on some days as a table",
 	}, s.exportSchedule)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "proposals", For: access.Teaching, Method: http.MethodGet, Path: "/proposals",
 		Summary: "The next lessons of students' plans that fit people and aircraft",
 	}, s.proposals)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "note-away", For: access.Everyone, Method: http.MethodPost, Path: "/away",
 		Summary: "Note leave, or that an aircraft is not to be had", MaxBodyBytes: 4 << 10, Status: http.StatusCreated,
 	}, s.noteAway)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "end-away", For: access.Everyone, Method: http.MethodPost, Path: "/away/{id}/end",
 		Summary: "Say that it does not hold any more", Status: http.StatusNoContent,
 	}, s.endAway)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-shifts", For: access.Roles{access.Instructor, access.Chief, access.Admin}, Method: http.MethodPut,
 		Path: "/shifts/{id}", Summary: "Keep when somebody works", MaxBodyBytes: 8 << 10, Status: http.StatusNoContent,
 	}, s.setShifts)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-standby", For: access.Practising, Method: http.MethodPut, Path: "/standby/{id}",
 		Summary: "Note that a student would come at short notice", MaxBodyBytes: 4 << 10, Status: http.StatusNoContent,
 	}, s.setStandby)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "drop-standby", For: access.Practising, Method: http.MethodDelete, Path: "/standby/{id}",
 		Summary: "Take a student off the stand-by list", Status: http.StatusNoContent,
 	}, s.dropStandby)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "renew-calendar", For: access.Everyone, Method: http.MethodPost, Path: "/calendar",
 		Summary: "A new secret address for one's calendar; the one before ends",
 	}, s.renewCalendar)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "calendar", For: access.Anyone, Method: http.MethodGet, Path: "/calendar/{school}/{secret}",
 		Summary: "A person's planned lessons as iCalendar",
 	}, s.calendar)
 }
 
 // span is the midnight of the first day of some days, in the school's zone.
-func (s *Server) span(w who, from string) (time.Time, error) {
+func (s bookingsHandlers) span(w who, from string) (time.Time, error) {
 	if from == "" {
 		from = s.today(w)
 	}
@@ -124,7 +124,7 @@ func (s *Server) span(w who, from string) (time.Time, error) {
 	return midnight, nil
 }
 
-func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ScheduleView }, error) {
+func (s bookingsHandlers) schedule(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ScheduleView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err
@@ -199,7 +199,7 @@ func (s *Server) schedule(ctx context.Context, w who, in *scheduleInput) (*struc
 	})
 }
 
-func (s *Server) exportSchedule(ctx context.Context, w who, in *scheduleInput) (*fileOutput, error) {
+func (s bookingsHandlers) exportSchedule(ctx context.Context, w who, in *scheduleInput) (*fileOutput, error) {
 	found, err := s.schedule(ctx, w, in)
 	if err != nil {
 		return nil, err
@@ -216,8 +216,8 @@ func (s *Server) exportSchedule(ctx context.Context, w who, in *scheduleInput) (
 }
 
 // lines are who and what has a line: students only as far as the person may know.
-func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, may func(string) bool) error {
-	fleet, err := s.aircraftDay(tx, v.From)
+func (s bookingsHandlers) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, may func(string) bool) error {
+	fleet, err := (fleetHandlers{s.API}).aircraftDay(tx, v.From)
 	if err != nil {
 		return err
 	}
@@ -242,7 +242,7 @@ func (s *Server) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, 
 	return nil
 }
 
-func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ProposalsView }, error) {
+func (s bookingsHandlers) proposals(ctx context.Context, w who, in *scheduleInput) (*struct{ Body ProposalsView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err
@@ -275,7 +275,7 @@ func (s *Server) proposals(ctx context.Context, w who, in *scheduleInput) (*stru
 	})
 }
 
-func (s *Server) noteAway(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) noteAway(ctx context.Context, w who, in *struct {
 	Body struct {
 		Person       string `json:"person,omitempty" format:"uuid" doc:"you when neither a person nor an aircraft is named"`
 		Registration string `json:"registration,omitempty" maxLength:"16"`
@@ -330,7 +330,7 @@ func (s *Server) noteAway(ctx context.Context, w who, in *struct {
 	})
 }
 
-func (s *Server) endAway(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+func (s bookingsHandlers) endAway(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 	return nil, s.in(ctx, w, func(tx *store.Tx) error {
 		a, err := tx.OneAway(in.ID)
 		if err != nil {
@@ -343,7 +343,7 @@ func (s *Server) endAway(ctx context.Context, w who, in *idInput) (*struct{}, er
 	})
 }
 
-func (s *Server) setShifts(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) setShifts(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		Shifts []schedule.Shift `json:"shifts" maxItems:"14"`
@@ -356,7 +356,7 @@ func (s *Server) setShifts(ctx context.Context, w who, in *struct {
 	return nil, s.in(ctx, w, func(tx *store.Tx) error { return tx.SetShifts(in.ID, in.Body.Shifts) })
 }
 
-func (s *Server) setStandby(ctx context.Context, w who, in *struct {
+func (s bookingsHandlers) setStandby(ctx context.Context, w who, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body struct {
 		FromOn string `json:"fromOn" format:"date"`
@@ -380,7 +380,7 @@ func (s *Server) setStandby(ctx context.Context, w who, in *struct {
 	})
 }
 
-func (s *Server) dropStandby(ctx context.Context, w who, in *idInput) (*struct{}, error) {
+func (s bookingsHandlers) dropStandby(ctx context.Context, w who, in *idInput) (*struct{}, error) {
 	return nil, s.in(ctx, w, func(tx *store.Tx) error {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
 			return err
@@ -389,7 +389,7 @@ func (s *Server) dropStandby(ctx context.Context, w who, in *idInput) (*struct{}
 	})
 }
 
-func (s *Server) renewCalendar(ctx context.Context, w who, _ *struct{}) (*struct {
+func (s bookingsHandlers) renewCalendar(ctx context.Context, w who, _ *struct{}) (*struct {
 	Body struct {
 		Path string `json:"path" doc:"the address below that of the school; it is not shown again"`
 	}
@@ -414,7 +414,7 @@ const (
 	calendarAfter  = 180 * 24 * time.Hour
 )
 
-func (s *Server) calendar(ctx context.Context, _ who, in *struct {
+func (s bookingsHandlers) calendar(ctx context.Context, _ who, in *struct {
 	School string `path:"school" format:"uuid"`
 	Secret string `path:"secret" maxLength:"64"`
 }) (*fileOutput, error) {

@@ -3,8 +3,6 @@ package server
 import (
 	"cmp"
 	"context"
-	"crypto/sha256"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"net/http"
@@ -61,17 +59,17 @@ type signInInput struct {
 	}
 }
 
-func (s *Server) sessionRoutes() {
-	route(s, Route{
+func (s accountHandlers) sessionRoutes() {
+	route(s.API, Route{
 		ID: "sign-in", For: access.Anyone, Method: http.MethodPost, Path: "/session", Summary: "Sign in",
 		MaxBodyBytes: 4 << 10,
 	}, s.signIn)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "session", For: access.Everyone, Method: http.MethodGet, Path: "/session", Summary: "Who is signed in",
 		WhileOwing: true,
 	},
 		func(_ context.Context, w who, _ *struct{}) (*sessionOutput, error) { return s.session(w), nil })
-	route(s, Route{
+	route(s.API, Route{
 		ID: "sign-out", For: access.Everyone, Method: http.MethodDelete, Path: "/session", Summary: "Sign out",
 		WhileOwing: true,
 	},
@@ -79,25 +77,25 @@ func (s *Server) sessionRoutes() {
 			s.audit(ctx, w, "signed out", "")
 			return nil, s.sessions.Destroy(ctx)
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "change-school", For: access.Everyone, Method: http.MethodPut, Path: "/session/school",
 		Summary: "Go on at another school of mine", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.changeSchool)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-pin", For: access.Everyone, Method: http.MethodPut, Path: "/session/pin",
 		Summary: "Keep a number to sign with", MaxBodyBytes: 4 << 10,
 	}, s.setPin)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-units", For: access.Everyone, Method: http.MethodPut, Path: "/session/units",
 		Summary: "The units that I read", WhileOwing: true, MaxBodyBytes: 4 << 10,
 	}, s.setUnits)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "set-settings", For: access.Roles{access.Chief, access.Admin}, Method: http.MethodPut,
 		Path: "/school/settings", Summary: "What the school decides for itself", MaxBodyBytes: 4 << 10,
 	}, s.setSettings)
 }
 
-func (s *Server) session(w who) *sessionOutput {
+func (s accountHandlers) session(w who) *sessionOutput {
 	return &sessionOutput{Session{w.account, w.name, w.place, w.school, w.roles, s.today(w), w.zone.String(),
 		s.allowed(w.roles),
 		w.units().Whole(), w.own, w.settings, quantity.Settings(), w.hasPin, w.hasPasskey,
@@ -105,7 +103,7 @@ func (s *Server) session(w who) *sessionOutput {
 }
 
 // changeSchool goes on at another school that the person belongs to.
-func (s *Server) changeSchool(ctx context.Context, w who, in *struct {
+func (s accountHandlers) changeSchool(ctx context.Context, w who, in *struct {
 	Body struct {
 		School string `json:"school" format:"uuid"`
 	}
@@ -118,7 +116,7 @@ func (s *Server) changeSchool(ctx context.Context, w who, in *struct {
 }
 
 // setUnits keeps the units that the person reads instead of the school's.
-func (s *Server) setUnits(ctx context.Context, w who, in *struct{ Body quantity.Units }) (*sessionOutput, error) {
+func (s accountHandlers) setUnits(ctx context.Context, w who, in *struct{ Body quantity.Units }) (*sessionOutput, error) {
 	if err := in.Body.Check(); err != nil {
 		return nil, form.Bad("units", "cannot be used: %v", err)
 	}
@@ -138,7 +136,7 @@ type pinInput struct {
 }
 
 // setPin keeps the number that signs beside the password.
-func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutput, error) {
+func (s accountHandlers) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutput, error) {
 	if err := access.CheckPin(in.Body.Pin); err != nil {
 		return nil, err
 	}
@@ -174,7 +172,7 @@ func (s *Server) setPin(ctx context.Context, w who, in *pinInput) (*sessionOutpu
 }
 
 // setSettings keeps what the school decides for itself.
-func (s *Server) setSettings(ctx context.Context, w who, in *struct{ Body school.Settings }) (*sessionOutput, error) {
+func (s accountHandlers) setSettings(ctx context.Context, w who, in *struct{ Body school.Settings }) (*sessionOutput, error) {
 	if err := in.Body.Check(); err != nil {
 		return nil, err
 	}
@@ -186,7 +184,7 @@ func (s *Server) setSettings(ctx context.Context, w who, in *struct{ Body school
 	return s.session(w), nil
 }
 
-func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOutput, error) {
+func (s accountHandlers) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOutput, error) {
 	email := strings.ToLower(strings.TrimSpace(in.Body.Email))
 	account, err := s.store.AccountByEmail(ctx, email)
 	if err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -210,7 +208,7 @@ func (s *Server) signIn(ctx context.Context, _ who, in *signInInput) (*sessionOu
 
 // noteOf writes down what happened to an account before anybody was signed in, for
 // each of its schools.
-func (s *Server) noteOf(ctx context.Context, account, what string) {
+func (s accountHandlers) noteOf(ctx context.Context, account, what string) {
 	memberships, err := s.store.Memberships(ctx, account)
 	if account == "" || err != nil || len(memberships) == 0 {
 		s.audit(ctx, who{account: account}, what, "")
@@ -222,7 +220,7 @@ func (s *Server) noteOf(ctx context.Context, account, what string) {
 }
 
 // begin signs somebody in at a school of theirs; empty is the first.
-func (s *Server) begin(ctx context.Context, account store.Account, schoolID string) (*sessionOutput, error) {
+func (s accountHandlers) begin(ctx context.Context, account store.Account, schoolID string) (*sessionOutput, error) {
 	memberships, err := s.store.Memberships(ctx, account.ID)
 	if err != nil {
 		return nil, err
@@ -254,17 +252,4 @@ func (s *Server) begin(ctx context.Context, account store.Account, schoolID stri
 	}
 	s.audit(ctx, w, "signed in", "")
 	return s.session(w), nil
-}
-
-// keptToken is a session's token as the session manager keeps it.
-func keptToken(token string) string {
-	sum := sha256.Sum256([]byte(token))
-	return base64.RawURLEncoding.EncodeToString(sum[:])
-}
-
-func plural(n int, what string) string {
-	if n == 1 {
-		return "1 " + what
-	}
-	return fmt.Sprintf("%d %ss", n, what)
 }

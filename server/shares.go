@@ -54,30 +54,30 @@ type SharedView struct {
 	View   reports.StudentView `json:"view"`
 }
 
-func (s *Server) shareRoutes() {
-	route(s, Route{
+func (s studentsHandlers) shareRoutes() {
+	route(s.API, Route{
 		ID: "share-record", For: access.Practising, Method: http.MethodPost, Path: "/students/{id}/shares",
 		Summary: "Share a student's record by a link and a code", MaxBodyBytes: 4 << 10,
 	}, s.shareRecord)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "shares", For: access.Practising, Method: http.MethodGet, Path: "/students/{id}/shares",
 		Summary: "The shares of a student's record, and who looked",
 	}, s.shares)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "withdraw-share", For: access.Practising, Method: http.MethodPost,
 		Path: "/students/{id}/shares/{share}/withdraw", Summary: "End a share", Status: http.StatusNoContent,
 	}, s.withdrawShare)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "shared", For: access.Anyone, Method: http.MethodPost, Path: "/shared/{school}/{id}",
 		Summary: "Look at a shared record", MaxBodyBytes: 4 << 10,
 	}, s.shared)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "shared-record", For: access.Anyone, Method: http.MethodPost, Path: "/shared/{school}/{id}/record",
 		Summary: "A lesson of a shared record, as a file that proves itself", MaxBodyBytes: 4 << 10,
 	}, s.sharedRecord)
 }
 
-func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
+func (s studentsHandlers) shareRecord(ctx context.Context, w who, in *shareInput) (*struct{ Body Shared }, error) {
 	code, hash, err := FreshCode()
 	if err != nil {
 		return nil, err
@@ -103,7 +103,7 @@ func (s *Server) shareRecord(ctx context.Context, w who, in *shareInput) (*struc
 	return &struct{ Body Shared }{Shared{id, "/shared/" + w.school + "/" + id, code}}, nil
 }
 
-func (s *Server) shares(ctx context.Context, w who, in *idInput) (*struct{ Body Shares }, error) {
+func (s studentsHandlers) shares(ctx context.Context, w who, in *idInput) (*struct{ Body Shares }, error) {
 	out := &struct{ Body Shares }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
@@ -114,7 +114,7 @@ func (s *Server) shares(ctx context.Context, w who, in *idInput) (*struct{ Body 
 	})
 }
 
-func (s *Server) withdrawShare(ctx context.Context, w who, in *struct {
+func (s studentsHandlers) withdrawShare(ctx context.Context, w who, in *struct {
 	ID    string `path:"id" format:"uuid"`
 	Share string `path:"share" format:"uuid"`
 }) (*struct{}, error) {
@@ -139,7 +139,7 @@ func (s *Server) withdrawShare(ctx context.Context, w who, in *struct {
 
 // opened holds a code against a share, and gives who looks as somebody at its
 // school. What is wrong, over or withdrawn gives the same answer.
-func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w who, share store.RecordShare, err error) {
+func (s studentsHandlers) opened(ctx context.Context, in *SharedInput, what string) (w who, share store.RecordShare, err error) {
 	err = s.store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
 		w = who{school: in.School, roles: access.Roles{access.Examiner}, zone: tx.Zone}
 		share, err = tx.RecordShare(in.ID)
@@ -164,7 +164,7 @@ func (s *Server) opened(ctx context.Context, in *SharedInput, what string) (w wh
 	return w, share, err
 }
 
-func (s *Server) shared(ctx context.Context, _ who, in *SharedInput) (*struct{ Body SharedView }, error) {
+func (s studentsHandlers) shared(ctx context.Context, _ who, in *SharedInput) (*struct{ Body SharedView }, error) {
 	w, share, err := s.opened(ctx, in, "the record")
 	if err != nil {
 		return nil, err
@@ -180,7 +180,7 @@ func (s *Server) shared(ctx context.Context, _ who, in *SharedInput) (*struct{ B
 	return out, err
 }
 
-func (s *Server) sharedRecord(ctx context.Context, _ who, in *SharedInput) (*fileOutput, error) {
+func (s studentsHandlers) sharedRecord(ctx context.Context, _ who, in *SharedInput) (*fileOutput, error) {
 	w, share, err := s.opened(ctx, in, "lesson "+in.Body.Lesson)
 	if err != nil {
 		return nil, err

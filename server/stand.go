@@ -67,37 +67,35 @@ const runBytes = 12 << 20
 // practicesMost is how many practices are listed.
 const practicesMost = 100
 
-func (s *Server) standRoutes() {
-	route(s, Route{
+func (s practicesHandlers) standRoutes() {
+	route(s.API, Route{
 		ID: "stands", For: access.Practising, Method: http.MethodGet, Path: "/stands",
 		Summary: "The aircraft types that have a practice stand", Offline: true,
 	}, s.stands)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "stand", For: access.Practising, Method: http.MethodGet, Path: "/stands/{type}",
 		Summary: "What a type's practice stand is run from, in the page", Offline: true,
 	}, s.standOf)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "portions", For: access.Practising, Method: http.MethodGet, Path: "/stands/{type}/portions",
 		Summary: "What to repeat on the stand today, in portions of ten minutes",
 	}, s.portions)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "keep-practice", For: access.Practising, Method: http.MethodPut, Path: "/practice/{id}",
 		Summary:      "Keep a practice: it is run again from its deeds, and kept when it comes to the same score",
 		MaxBodyBytes: runBytes,
 	}, s.keepPractice)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "practices", For: access.Practising, Method: http.MethodGet, Path: "/practice",
 		Summary: "The newest practices",
 	}, s.practices)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "practice", For: access.Practising, Method: http.MethodGet, Path: "/practice/{id}",
 		Summary: "One practice, with its run and its score",
 	}, s.practice)
-	s.liveRoutes()
-	s.scenarioRoutes()
 }
 
-func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []StandType }, error) {
+func (s practicesHandlers) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []StandType }, error) {
 	out := &struct{ Body []StandType }{[]StandType{}}
 	for _, rig := range s.catalog.Rigs {
 		if t, known := s.catalog.Type(rig.Type); known {
@@ -109,7 +107,7 @@ func (s *Server) stands(_ context.Context, _ who, _ *struct{}) (*struct{ Body []
 
 // course is what a type is practised from: with the list that serves in the school today,
 // or the version of a list that a run names.
-func (s *Server) course(tx *store.Tx, w who, aircraftType, list string, version int) (practice.Course, error) {
+func (s practicesHandlers) course(tx *store.Tx, w who, aircraftType, list string, version int) (practice.Course, error) {
 	c, known := s.catalog.Course(aircraftType)
 	if !known {
 		return c, store.ErrNotFound
@@ -141,7 +139,7 @@ func (s *Server) course(tx *store.Tx, w who, aircraftType, list string, version 
 	return c, nil
 }
 
-func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ Body StandView }, error) {
+func (s practicesHandlers) standOf(ctx context.Context, w who, in *standInput) (*struct{ Body StandView }, error) {
 	var c practice.Course
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) { c, err = s.course(tx, w, in.Type, "", 0); return })
 	if err != nil {
@@ -157,7 +155,7 @@ func (s *Server) standOf(ctx context.Context, w who, in *standInput) (*struct{ B
 
 // portions are made of what the person is most likely to have forgotten by now. The same
 // day gives the same ones.
-func (s *Server) portions(ctx context.Context, w who, in *standInput) (*struct{ Body []practice.Portion }, error) {
+func (s practicesHandlers) portions(ctx context.Context, w who, in *standInput) (*struct{ Body []practice.Portion }, error) {
 	var c practice.Course
 	weak := []practice.Weak{}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
@@ -188,22 +186,12 @@ func (s *Server) portions(ctx context.Context, w who, in *standInput) (*struct{ 
 	return &struct{ Body []practice.Portion }{all}, err
 }
 
-// turnOf waits for a turn at something costly.
-func (w who) turnOf(ctx context.Context, t *turns) (done func(), err error) {
-	done, err = t.enter(ctx, w.school, w.account)
-	if errors.Is(err, errBusy) {
-		return nil, again(10,
-			"Your school or account is waiting for the same already. Nothing was lost; try again in a moment.")
-	}
-	return done, err
-}
-
 // workedMost is how long a run may take to be worked again.
 const workedMost = 90 * time.Second
 
 // keepPractice runs what was sent again from its deeds: nothing that a device says of its
 // outcome is taken, and what does not come to the same is refused.
-func (s *Server) keepPractice(ctx context.Context, w who, in *keepPracticeInput) (*struct{ Body PracticeView }, error) {
+func (s practicesHandlers) keepPractice(ctx context.Context, w who, in *keepPracticeInput) (*struct{ Body PracticeView }, error) {
 	run := in.Body.Run
 	if run.Student != w.account {
 		return nil, form.Bad("run.student", "is not who sends it")
@@ -256,7 +244,7 @@ func enough(err error) error {
 // workAgain works a run again in its turn, for as long as somebody waits for it, and holds
 // its score to the digest that was sent. Those that come to nothing are counted as wrong
 // guesses are: each takes a processor for as long as a right one.
-func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run practice.Run,
+func (s practicesHandlers) workAgain(ctx context.Context, w who, c practice.Course, run practice.Run,
 	digest string) (session *practice.Session, score practice.Score, err error) {
 	why := form.Bad("digest", "is not that of the score that the run comes to here: it is not kept")
 	err = s.tried(ctx, toPractise, w.account, func(bool) (bool, error) {
@@ -289,7 +277,7 @@ func (s *Server) workAgain(ctx context.Context, w who, c practice.Course, run pr
 	return session, score, err
 }
 
-func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun },
+func (s practicesHandlers) practices(ctx context.Context, w who, in *practicesInput) (*struct{ Body []store.PracticeRun },
 	error) {
 	out := &struct{ Body []store.PracticeRun }{[]store.PracticeRun{}}
 	if !w.roles.Teach() {
@@ -303,7 +291,7 @@ func (s *Server) practices(ctx context.Context, w who, in *practicesInput) (*str
 	return out, err
 }
 
-func (s *Server) practice(ctx context.Context, w who, in *PracticeInput) (*struct{ Body PracticeView }, error) {
+func (s practicesHandlers) practice(ctx context.Context, w who, in *PracticeInput) (*struct{ Body PracticeView }, error) {
 	out := &struct{ Body PracticeView }{}
 	err := s.in(ctx, w, func(tx *store.Tx) (err error) {
 		if out.Body.Practice, err = tx.PracticeRun(in.ID); err != nil {

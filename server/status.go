@@ -29,17 +29,17 @@ type StatusCheck struct {
 	Says string `json:"says"`
 }
 
-func (s *Server) statusRoutes() {
-	route(s, Route{
+func (s schoolsHandlers) statusRoutes() {
+	route(s.API, Route{
 		ID: "status", For: access.Governing, Method: http.MethodGet, Path: "/status",
 		Summary: "How the program and its database stand",
 	}, s.status)
 }
 
-func (s *Server) status(ctx context.Context, w who, _ *struct{}) (*struct{ Body Status }, error) {
+func (s schoolsHandlers) status(ctx context.Context, w who, _ *struct{}) (*struct{ Body Status }, error) {
 	out := &struct{ Body Status }{
 		Status{
-			Version: Version, RulesVersion: check.RulesVersion, Since: s.since, Checks: s.checks(ctx),
+			Version: s.version, RulesVersion: check.RulesVersion, Since: s.since, Checks: s.checks(ctx),
 			Streams: s.hub.Watching(w.school),
 		},
 	}
@@ -50,7 +50,7 @@ func (s *Server) status(ctx context.Context, w who, _ *struct{}) (*struct{ Body 
 }
 
 // checks says of everything that must be so whether it is.
-func (s *Server) checks(ctx context.Context) []StatusCheck {
+func (s schoolsHandlers) checks(ctx context.Context) []StatusCheck {
 	one := func(name, good string, err error) StatusCheck {
 		if err != nil {
 			return StatusCheck{name, false, sentence(err.Error())}
@@ -68,7 +68,7 @@ func (s *Server) checks(ctx context.Context) []StatusCheck {
 
 // ready tells a proxy or a supervisor whether the program can serve, and what is
 // missing where it cannot.
-func (s *Server) ready(c *gin.Context) {
+func (s schoolsHandlers) ready(c *gin.Context) {
 	ctx, cancel := context.WithTimeout(c.Request.Context(), 2*time.Second)
 	defer cancel()
 	for _, one := range s.checks(ctx) {

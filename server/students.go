@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"jetprimer/core/access"
-	"jetprimer/core/standard"
 	"jetprimer/reports"
 	"jetprimer/store"
 )
@@ -19,28 +18,28 @@ type studentInput struct {
 	Before time.Time `query:"before" doc:"lists the lessons opened before that moment"`
 }
 
-func (s *Server) studentRoutes() {
-	route(s, Route{
+func (s studentsHandlers) studentRoutes() {
+	route(s.API, Route{
 		ID: "student", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}",
 		Summary: "A student's standing, readiness and lessons", Offline: true,
 	}, s.studentView)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "decide-critical", For: access.Roles{access.Chief}, Method: http.MethodPost,
 		Path:    "/students/{id}/criticals",
 		Summary: "Close a critical error whose condition does not come again, with the reason",
 		Status:  http.StatusNoContent,
 	}, s.decideCritical)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-standing", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}/standing.csv",
 		Summary: "A student's standing as a table, element by element",
 	}, s.exportStanding)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "statements", For: access.RecordReaders, Method: http.MethodGet, Path: "/students/{id}/statements.json",
 		Summary: "A student's signed lessons as xAPI statements",
 	}, s.statements)
 }
 
-func (s *Server) exportStanding(ctx context.Context, w who, in *studentInput) (*fileOutput, error) {
+func (s studentsHandlers) exportStanding(ctx context.Context, w who, in *studentInput) (*fileOutput, error) {
 	v, err := s.studentView(ctx, w, in)
 	if err != nil {
 		return nil, err
@@ -70,7 +69,7 @@ func (s *Server) exportStanding(ctx context.Context, w who, in *studentInput) (*
 	return csvTable("standing-"+v.Body.AsOf, rows)
 }
 
-func (s *Server) statements(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
+func (s studentsHandlers) statements(ctx context.Context, w who, in *idInput) (*fileOutput, error) {
 	out := &fileOutput{ContentType: "application/json", Disposition: `attachment; filename="statements.json"`}
 	return out, s.in(ctx, w, func(tx *store.Tx) error {
 		if err := s.mayRead(tx, w, in.ID); err != nil {
@@ -94,7 +93,7 @@ type criticalInput struct {
 	}
 }
 
-func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (*struct{}, error) {
+func (s studentsHandlers) decideCritical(ctx context.Context, w who, in *criticalInput) (*struct{}, error) {
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		return tx.DecideCritical(in.ID, in.Body.Lesson, in.Body.Item, in.Body.Why, w.account, s.now())
 	})
@@ -104,7 +103,7 @@ func (s *Server) decideCritical(ctx context.Context, w who, in *criticalInput) (
 	return nil, err
 }
 
-func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body reports.StudentView },
+func (s studentsHandlers) studentView(ctx context.Context, w who, in *studentInput) (*struct{ Body reports.StudentView },
 	error) {
 	out := &struct{ Body reports.StudentView }{}
 	if in.AsOf == "" {
@@ -117,62 +116,4 @@ func (s *Server) studentView(ctx context.Context, w who, in *studentInput) (*str
 		out.Body, err = s.reports.Student(tx, in.ID, in.AsOf, in.Before)
 		return err
 	})
-}
-
-func (s *Server) schoolRoutes() {
-	route(s, Route{
-		ID: "school", For: access.Teaching, Method: http.MethodGet, Path: "/school",
-		Summary: "Every student's standing", Offline: true,
-	},
-		func(ctx context.Context, w who, _ *struct{}) (*struct{ Body reports.SchoolView }, error) {
-			v, err := s.schoolView(ctx, w)
-			return &struct{ Body reports.SchoolView }{v}, err
-		})
-	route(s, Route{
-		ID: "export-school", For: access.Roles{access.Chief}, Method: http.MethodGet, Path: "/school.csv",
-		Summary: "Every student's standing as a table",
-	}, s.exportSchool)
-	route(s, Route{
-		ID: "standards", For: access.Everyone, Method: http.MethodGet, Path: "/standards",
-		Summary: "The standards packs in force", Offline: true,
-	},
-		func(ctx context.Context, w who, _ *struct{}) (out *struct{ Body []standard.Pack }, err error) {
-			out = &struct{ Body []standard.Pack }{}
-			err = s.in(ctx, w, func(tx *store.Tx) (err error) { out.Body, err = tx.Packs(s.today(w)); return })
-			return
-		})
-}
-
-func (s *Server) schoolView(ctx context.Context, w who) (v reports.SchoolView, err error) {
-	err = s.in(ctx, w, func(tx *store.Tx) error {
-		v, err = s.reports.School(tx)
-		return err
-	})
-	return v, err
-}
-
-func (s *Server) exportSchool(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
-	v, err := s.schoolView(ctx, w)
-	if err != nil {
-		return nil, err
-	}
-	rows := [][]string{}
-	for i, g := range v.Groups {
-		if i > 0 {
-			rows = append(rows, []string{""})
-		}
-		head := []string{"student", "class", "instructor", "base", "lessons", "last lesson", "met", "required", "stuck"}
-		for _, c := range g.Columns {
-			head = append(head, c.Elements...)
-		}
-		rows = append(rows, head)
-		for _, st := range g.Students {
-			row := []string{
-				st.Student.Name, g.Class, st.Student.Instructor, st.Base, strconv.Itoa(st.Lessons), st.Last,
-				strconv.Itoa(st.Met), strconv.Itoa(st.Required), st.Stuck,
-			}
-			rows = append(rows, append(row, st.Standings...))
-		}
-	}
-	return csvTable("school-"+v.AsOf, rows)
 }

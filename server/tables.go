@@ -1,9 +1,7 @@
 package server
 
 import (
-	"bytes"
 	"context"
-	"encoding/csv"
 	"net/http"
 	"slices"
 	"strconv"
@@ -61,7 +59,7 @@ type heldTable struct {
 // hold reads a table and holds it against the school.
 type hold func(tx *store.Tx, w who, name string, data []byte) (heldTable, error)
 
-func (s *Server) tableRoutes() {
+func (s tablesHandlers) tableRoutes() {
 	for _, of := range []struct {
 		what  string
 		reads access.Roles
@@ -72,15 +70,15 @@ func (s *Server) tableRoutes() {
 		{"people", access.Governing, access.Governing, s.holdPeople, s.exportPeople},
 		{"aircraft", access.AircraftReaders, access.AircraftKeepers, s.holdAircraft, s.exportAircraft},
 	} {
-		route(s, Route{
+		route(s.API, Route{
 			ID: "export-" + of.what, For: of.reads, Method: http.MethodGet, Path: "/" + of.what + ".csv",
 			Summary: "The school's " + of.what + " as a table",
 		}, of.file)
-		route(s, Route{
+		route(s.API, Route{
 			ID: "read-" + of.what, For: of.takes, Method: http.MethodPost, Path: "/" + of.what + "/table",
 			MaxBodyBytes: tableMost, Summary: "Read a table of " + of.what + " row by row; nothing is kept",
 		}, s.readTable(of.hold))
-		route(s, Route{
+		route(s.API, Route{
 			ID: "take-" + of.what, For: of.takes, Method: http.MethodPost, Path: "/" + of.what + "/table/take",
 			MaxBodyBytes: 2 * tableMost,
 			Summary:      "Take a table of " + of.what + ": all of its rows, or all that were not set aside",
@@ -88,7 +86,7 @@ func (s *Server) tableRoutes() {
 	}
 }
 
-func (s *Server) readTable(hold hold) func(context.Context, who, *tableInput) (*struct{ Body TableRead }, error) {
+func (s tablesHandlers) readTable(hold hold) func(context.Context, who, *tableInput) (*struct{ Body TableRead }, error) {
 	return func(ctx context.Context, w who, in *tableInput) (*struct{ Body TableRead }, error) {
 		out := &struct{ Body TableRead }{}
 		return out, s.in(ctx, w, func(tx *store.Tx) error {
@@ -99,7 +97,7 @@ func (s *Server) readTable(hold hold) func(context.Context, who, *tableInput) (*
 	}
 }
 
-func (s *Server) takeTable(what string, hold hold) func(context.Context, who, *takeInput) (*struct{ Body TableTaken },
+func (s tablesHandlers) takeTable(what string, hold hold) func(context.Context, who, *takeInput) (*struct{ Body TableTaken },
 	error) {
 	return func(ctx context.Context, w who, in *takeInput) (*struct{ Body TableTaken }, error) {
 		out := &struct{ Body TableTaken }{TableTaken{Invited: []Welcome{}}}
@@ -160,7 +158,7 @@ func (h heldTable) unfit(aside map[int]bool) error {
 }
 
 // holdPeople holds a table of people against those of the school.
-func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
+func (s tablesHandlers) holdPeople(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
 	day := s.today(w)
 	entries, mistakes := exchange.ReadRoll(name, data)
 	roll := access.Roll{Members: map[string]access.Enrolled{}, Invited: map[string]bool{}}
@@ -185,7 +183,7 @@ func (s *Server) holdPeople(tx *store.Tx, w who, name string, data []byte) (held
 	out.take = func(i int, out *TableTaken) error {
 		j := rows[i]
 		if j.ComesTo == form.RowNew {
-			made, err := s.inviteIn(tx, w, j.Member)
+			made, err := (peopleHandlers{s.API}).inviteIn(tx, w, j.Member)
 			out.Invited = append(out.Invited, Welcome{made.ID, j.Member.Name, made.Path, made.Code})
 			return err
 		}
@@ -217,7 +215,7 @@ func trainsOn(m store.Member, types []aircraft.Type) (ids []string) {
 }
 
 // exportPeople gives who is of the school as a table that can be brought in again.
-func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
+func (s tablesHandlers) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
 	var out []access.RollEntry
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		members, types, err := membersAndTypes(tx, s.today(w))
@@ -246,27 +244,8 @@ func (s *Server) exportPeople(ctx context.Context, w who, _ *struct{}) (*fileOut
 	return csvFile("people-"+s.today(w), data), err
 }
 
-func csvFile(name string, data []byte) *fileOutput {
-	return &fileOutput{"text/csv; charset=utf-8", `attachment; filename="` + name + `.csv"`, data}
-}
-
-// csvTable is rows as a file, with nothing in it that a spreadsheet takes for a
-// formula.
-func csvTable(name string, rows [][]string) (*fileOutput, error) {
-	var b bytes.Buffer
-	table := csv.NewWriter(&b)
-	for _, row := range rows {
-		_ = table.Write(exchange.Cells(row))
-	}
-	table.Flush()
-	return csvFile(name, b.Bytes()), table.Error()
-}
-
-// decimal is a number as a cell has it.
-func decimal(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
-
 // holdAircraft holds a table of aircraft against those of the school.
-func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
+func (s tablesHandlers) holdAircraft(tx *store.Tx, w who, name string, data []byte) (heldTable, error) {
 	day := s.today(w)
 	entries, mistakes := exchange.ReadFleet(name, data)
 	hangar := school.Hangar{Aircraft: map[string]school.KnownAirframe{}, Equipment: map[string][]string{}}
@@ -312,7 +291,7 @@ func (s *Server) holdAircraft(tx *store.Tx, w who, name string, data []byte) (he
 
 // exportAircraft gives what flies for the school as a table that can be brought
 // in again.
-func (s *Server) exportAircraft(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
+func (s tablesHandlers) exportAircraft(ctx context.Context, w who, _ *struct{}) (*fileOutput, error) {
 	var out []school.FleetEntry
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		fleet, err := tx.Aircraft(s.today(w))

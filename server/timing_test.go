@@ -26,7 +26,7 @@ func TestBodyTimeBoundsTheBodyOnly(t *testing.T) {
 			w.WriteHeader(499)
 		case <-time.After(3 * short):
 		}
-	}), pace{short, short, 1 << 20}, &arrivals{of: map[string]int64{}}))
+	}), short))
 	defer s.Close()
 	for _, method := range []string{http.MethodGet, http.MethodPost} {
 		for _, body := range []string{"", `{"password":"x"}`} {

@@ -70,14 +70,6 @@ type WaitingFor struct {
 	What  string `json:"what"`
 }
 
-// AircraftDay is an aircraft with what stands open on it.
-type AircraftDay struct {
-	store.Aircraft
-	TypeName string          `json:"typeName"`
-	Grounded bool            `json:"grounded"`
-	Findings []store.Finding `json:"findings"`
-}
-
 // Briefing is what the opening of a lesson chooses from.
 type Briefing struct {
 	Day       string               `json:"day" doc:"the school's day"`
@@ -96,16 +88,16 @@ type Briefing struct {
 	Note       string              `json:"note" doc:"what the reports come from"`
 }
 
-func (s *Server) todayRoutes() {
-	route(s, Route{
+func (s daysHandlers) todayRoutes() {
+	route(s.API, Route{
 		ID: "today", For: access.Everyone, Method: http.MethodGet, Path: "/today",
 		Summary: "The day: lessons and aircraft", Offline: true,
 	}, s.todayView)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "briefing", For: access.Teaching, Method: http.MethodGet, Path: "/briefing",
 		Summary: "What a lesson is opened from", Offline: true,
 	}, s.briefing)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "findings", For: access.FindingReaders, Method: http.MethodGet, Path: "/findings",
 		Summary: "Findings on the aircraft",
 	},
@@ -116,7 +108,7 @@ func (s *Server) todayRoutes() {
 		})
 }
 
-func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
+func (s daysHandlers) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Body Today }, error) {
 	now := s.now()
 	out := &struct{ Body Today }{
 		Today{
@@ -145,7 +137,7 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 		if err != nil {
 			return err
 		}
-		if v.Aircraft, err = s.aircraftDay(tx, v.Day); err != nil {
+		if v.Aircraft, err = (fleetHandlers{s.API}).aircraftDay(tx, v.Day); err != nil {
 			return err
 		}
 		if w.roles.Has(access.Examiner) {
@@ -189,12 +181,12 @@ func (s *Server) todayView(ctx context.Context, w who, _ *struct{}) (*struct{ Bo
 
 // plan is what is planned today, the next day that has anything where today has
 // no more, and what the person flies next with what their student's plan says.
-func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, lessons []store.Lesson) error {
+func (s daysHandlers) plan(tx *store.Tx, w who, v *Today, may func(string) bool, lessons []store.Lesson) error {
 	midnight, err := time.ParseInLocation(time.DateOnly, v.Day, w.zone)
 	if err != nil {
 		return err
 	}
-	ahead, err := s.planned(tx, may, midnight, midnight.AddDate(0, 0, 8), lessons)
+	ahead, err := (bookingsHandlers{s.API}).planned(tx, may, midnight, midnight.AddDate(0, 0, 8), lessons)
 	if err != nil {
 		return err
 	}
@@ -244,7 +236,7 @@ func (s *Server) plan(tx *store.Tx, w who, v *Today, may func(string) bool, less
 }
 
 // waits lists what waits for the person.
-func (s *Server) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []AircraftDay) ([]WaitingFor, error) {
+func (s daysHandlers) waits(tx *store.Tx, w who, ended []store.Lesson, fleet []AircraftDay) ([]WaitingFor, error) {
 	out := []WaitingFor{}
 	for _, l := range ended {
 		if l.InstructorID != w.account {
@@ -316,40 +308,7 @@ func addOnce(list []store.Lesson, l store.Lesson) []store.Lesson {
 	return append(list, l)
 }
 
-func (s *Server) aircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
-	fleet, err := tx.Aircraft(day)
-	if err != nil {
-		return nil, err
-	}
-	findings, err := tx.Findings(day)
-	if err != nil {
-		return nil, err
-	}
-	types, err := tx.Versions("")
-	if err != nil {
-		return nil, err
-	}
-	names := map[string]string{}
-	for _, v := range types {
-		if v.Kind == library.KindType {
-			names[v.ID] = v.Title
-		}
-	}
-	out := []AircraftDay{}
-	for _, a := range fleet {
-		one := AircraftDay{Aircraft: a, TypeName: names[a.Type], Findings: []store.Finding{}}
-		for _, f := range findings {
-			if f.Registration == a.Registration && f.Condition.Open() {
-				one.Findings = append(one.Findings, f)
-				one.Grounded = one.Grounded || f.Condition.Grounds()
-			}
-		}
-		out = append(out, one)
-	}
-	return out, nil
-}
-
-func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
+func (s daysHandlers) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Body Briefing }, error) {
 	out := &struct{ Body Briefing }{Briefing{Day: s.today(w), Methods: []string{}, Purposes: lesson.Purposes,
 		Scales:    s.catalog.Scales,
 		Exercises: checklist.Exercises, Reports: map[string]string{}, Flown: map[string]int{}, Note: stationNote}}
@@ -370,7 +329,7 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 		if out.Body.Students, err = tx.Students(); err != nil {
 			return err
 		}
-		if out.Body.Aircraft, err = s.aircraftDay(tx, out.Body.Day); err != nil {
+		if out.Body.Aircraft, err = (fleetHandlers{s.API}).aircraftDay(tx, out.Body.Day); err != nil {
 			return err
 		}
 		flown, err := tx.Flown()
@@ -388,7 +347,7 @@ func (s *Server) briefing(ctx context.Context, w who, _ *struct{}) (*struct{ Bod
 			func(st store.Student, l store.Lesson) bool { return st.ID == l.StudentID })
 		lastFirst(out.Body.Aircraft, lately,
 			func(a AircraftDay, l store.Lesson) bool { return a.Registration == l.Registration })
-		out.Body.Planned, err = s.planned(tx, func(string) bool { return true }, s.now(), s.now().Add(48*time.Hour),
+		out.Body.Planned, err = (bookingsHandlers{s.API}).planned(tx, func(string) bool { return true }, s.now(), s.now().Add(48*time.Hour),
 			lately)
 		return err
 	})
@@ -419,15 +378,15 @@ type rawOutput struct {
 	Body        []byte
 }
 
-func (s *Server) checkRoutes() {
-	route(s, Route{
+func (s daysHandlers) checkRoutes() {
+	route(s.API, Route{
 		ID: "checks", For: access.Everyone, Method: http.MethodGet, Path: "/checks",
 		Summary: "The checks with their fields", Offline: true,
 	},
 		func(context.Context, who, *struct{}) (*struct{ Body []check.Definition }, error) {
 			return &struct{ Body []check.Definition }{check.All()}, nil
 		})
-	route(s, Route{
+	route(s.API, Route{
 		ID: "check", For: access.Everyone, Method: http.MethodPost, Path: "/check/{name}", Summary: "Judge one reading",
 		MaxBodyBytes: 64 << 10,
 	},
@@ -444,8 +403,8 @@ func (s *Server) checkRoutes() {
 
 // describe gives the OpenAPI document the schemas of an operation whose bytes
 // core reads itself: the body is one of them.
-func (s *Server) describe(path, prefix string, schemas map[string]map[string]any) {
-	components := s.api.OpenAPI().Components.Schemas.Map()
+func (s daysHandlers) describe(path, prefix string, schemas map[string]map[string]any) {
+	components := s.operations.OpenAPI().Components.Schemas.Map()
 	any := &huma.Schema{}
 	for _, name := range slices.Sorted(maps.Keys(schemas)) {
 		data, err := json.Marshal(schemas[name])
@@ -460,7 +419,7 @@ func (s *Server) describe(path, prefix string, schemas map[string]map[string]any
 		components[id] = schema
 		any.AnyOf = append(any.AnyOf, &huma.Schema{Ref: "#/components/schemas/" + id})
 	}
-	s.api.OpenAPI().Paths[path].Post.RequestBody = &huma.RequestBody{
+	s.operations.OpenAPI().Paths[path].Post.RequestBody = &huma.RequestBody{
 		Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: any}},
 	}
 }

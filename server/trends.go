@@ -10,17 +10,17 @@ import (
 	"jetprimer/store"
 )
 
-func (s *Server) trendRoutes() {
-	route(s, Route{
+func (s fleetHandlers) trendRoutes() {
+	route(s.API, Route{
 		ID: "aircraft-trends", For: access.AircraftReaders, Method: http.MethodGet,
 		Path:    "/aircraft/{registration}/trends",
 		Summary: "What is read on an aircraft again and again, over its hours",
 	}, s.aircraftTrends)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "export-readings", For: access.AircraftReaders, Method: http.MethodGet,
 		Path: "/aircraft/{registration}/readings.csv", Summary: "The same as a table",
 	}, s.exportReadings)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "fleet-trends", For: access.AircraftReaders, Method: http.MethodGet, Path: "/trends",
 		Summary: "What on the school's aircraft goes to its limit",
 	}, s.fleetTrends)
@@ -30,7 +30,7 @@ type aircraftInput struct {
 	Registration string `path:"registration" maxLength:"20"`
 }
 
-func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (*fileOutput, error) {
+func (s fleetHandlers) exportReadings(ctx context.Context, w who, in *aircraftInput) (*fileOutput, error) {
 	found, err := s.aircraftTrends(ctx, w, in)
 	if err != nil {
 		return nil, err
@@ -58,7 +58,7 @@ func (s *Server) exportReadings(ctx context.Context, w who, in *aircraftInput) (
 	return csvTable("readings-"+found.Body.Registration, rows)
 }
 
-func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body reports.AircraftTrends },
+func (s fleetHandlers) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (*struct{ Body reports.AircraftTrends },
 	error) {
 	out := &struct{ Body reports.AircraftTrends }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
@@ -67,7 +67,7 @@ func (s *Server) aircraftTrends(ctx context.Context, w who, in *aircraftInput) (
 	})
 }
 
-func (s *Server) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []reports.TrendNotice }, error) {
+func (s fleetHandlers) fleetTrends(ctx context.Context, w who, _ *struct{}) (*struct{ Body []reports.TrendNotice }, error) {
 	out := &struct{ Body []reports.TrendNotice }{}
 	return out, s.in(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body, err = s.reports.Trends(tx)

@@ -43,22 +43,22 @@ type StartedList struct {
 	Left    []checklist.Left `json:"left"`
 }
 
-func (s *Server) typeRoutes() {
-	route(s, Route{
+func (s documentsHandlers) typeRoutes() {
+	route(s.API, Route{
 		ID: "kinds", For: access.Teaching, Method: http.MethodGet, Path: "/kinds",
 		Summary: "What a type can be described from",
 	}, s.kinds)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "describe-type", For: access.Teaching, Method: http.MethodPost, Path: "/types",
 		Summary: "Begin to describe a type from its handbook",
 	}, s.describeType)
-	route(s, Route{
+	route(s.API, Route{
 		ID: "start-list", For: access.Teaching, Method: http.MethodPost, Path: "/types/{id}/{version}/list",
 		Summary: "Make a starting list for a type",
 	}, s.startList)
 }
 
-func (s *Server) kinds(ctx context.Context, w who, _ *struct{}) (*struct{ Body KindsView }, error) {
+func (s documentsHandlers) kinds(ctx context.Context, w who, _ *struct{}) (*struct{ Body KindsView }, error) {
 	out := &struct{ Body KindsView }{KindsView{Kinds: s.catalog.Kinds, Types: []library.Version{}}}
 	err := s.in(ctx, w, func(tx *store.Tx) error {
 		serving, err := tx.InForce("", s.today(w))
@@ -72,7 +72,7 @@ func (s *Server) kinds(ctx context.Context, w who, _ *struct{}) (*struct{ Body K
 	return out, err
 }
 
-func (s *Server) describeType(ctx context.Context, w who, in *describeInput) (*struct{ Body DocumentView }, error) {
+func (s documentsHandlers) describeType(ctx context.Context, w who, in *describeInput) (*struct{ Body DocumentView }, error) {
 	b := &in.Body
 	b.Name, b.Source = strings.TrimSpace(b.Name), strings.TrimSpace(b.Source)
 	id := checklist.Slug(b.Name)
@@ -114,7 +114,7 @@ func (s *Server) describeType(ctx context.Context, w who, in *describeInput) (*s
 }
 
 // modelOf is what a description begins with: a kind without its numbers, or a copy.
-func (s *Server) modelOf(tx *store.Tx, w who, kind, copied string) (aircraft.Type, error) {
+func (s documentsHandlers) modelOf(tx *store.Tx, w who, kind, copied string) (aircraft.Type, error) {
 	if copied != "" {
 		model, err := tx.Type(copied, s.today(w))
 		if errors.Is(err, store.ErrNotFound) {
@@ -135,7 +135,7 @@ func (s *Server) modelOf(tx *store.Tx, w who, kind, copied string) (aircraft.Typ
 
 // confirmType is the review of a type: a second person has held its numbers to
 // the pages. Checks that lack limits are left off.
-func (s *Server) confirmType(tx *store.Tx, w who, v library.Version, compared []string) error {
+func (s documentsHandlers) confirmType(tx *store.Tx, w who, v library.Version, compared []string) error {
 	if err := v.MayConfirm(w.account); err != nil {
 		return err
 	}
@@ -183,7 +183,7 @@ func typeServes(tx *store.Tx, v library.Version, from string) error {
 
 // startList makes a first list for a type from the list of what it was described
 // from.
-func (s *Server) startList(ctx context.Context, w who, in *struct {
+func (s documentsHandlers) startList(ctx context.Context, w who, in *struct {
 	ID      string `path:"id" maxLength:"64"`
 	Version int    `path:"version" minimum:"1" maximum:"1000000"`
 }) (*struct{ Body StartedList }, error) {

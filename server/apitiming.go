@@ -1,8 +1,8 @@
 package server
 
 import (
+	"cmp"
 	"context"
-	"encoding/json"
 	"net/http"
 	"time"
 )
@@ -21,7 +21,9 @@ var mobilePace = pace{least: 10 * time.Second, most: 5 * time.Minute, rate: 16 <
 // body nothing is bounded: net/http listens on the line meanwhile for the client's going,
 // and would take the bound for that and give up this request and every later one of the
 // connection.
-func inTime(next http.Handler, p pace, counted *arrivals) http.Handler {
+func inTime(next http.Handler, stall time.Duration) http.Handler {
+	p, counted := mobilePace, &arrivals{of: map[string]int64{}}
+	p.least = cmp.Or(stall, p.least)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		control := http.NewResponseController(w)
 		body := time.Duration(0)
@@ -36,13 +38,4 @@ func inTime(next http.Handler, p pace, counted *arrivals) http.Handler {
 		next.ServeHTTP(w, r)
 		_ = control.SetWriteDeadline(time.Now().Add(answerSlack))
 	})
-}
-
-// problem writes an error as RFC 9457 has it.
-func problem(w http.ResponseWriter, status int, detail string) {
-	w.Header().Set("Content-Type", "application/problem+json")
-	w.Header().Set("Cache-Control", "no-store")
-	w.WriteHeader(status)
-	// Nobody is left to be told of a failure.
-	_ = json.NewEncoder(w).Encode(map[string]any{"title": http.StatusText(status), "status": status, "detail": detail})
 }

@@ -3,26 +3,11 @@ package server
 import (
 	"context"
 	"errors"
-	"fmt"
-	"math"
-	"net/http"
 	"sync"
 	"time"
 
 	"github.com/alexedwards/argon2id"
-	"github.com/danielgtaylor/huma/v2"
 )
-
-// hashing are the parameters of password hashes. They are the same for every
-// account, and for none, on whatever machine: the cost tells nothing.
-var hashing = &argon2id.Params{Memory: 64 * 1024, Iterations: 1, Parallelism: 2, SaltLength: 16, KeyLength: 32}
-
-// hashingCodes are the parameters for one-time codes. These are 50 random bits
-// that hold for days, of which nobody tries many; hundreds are made at once.
-var hashingCodes = &argon2id.Params{Memory: 4 * 1024, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
-
-// HashPassword is the hash of a password, as accounts keep it.
-func HashPassword(password string) (string, error) { return argon2id.CreateHash(password, hashing) }
 
 // Bounds of the gate: how many passwords are hashed at once, how many wait in
 // all, and how many of one address. A class behind one router signs in together.
@@ -135,7 +120,7 @@ var errWrong = errors.New("the password is not the account's")
 
 // guess holds a password, a PIN or a code against the hash that is kept of it. Only
 // wrong ones count.
-func (s *Server) guess(ctx context.Context, p purpose, name, hash, secret string) error {
+func (s *API) guess(ctx context.Context, p purpose, name, hash, secret string) error {
 	return s.tried(ctx, p, name, func(failed bool) (bool, error) {
 		return s.gate.matches(ctx, p, failed, secret, hash)
 	})
@@ -145,7 +130,7 @@ func (s *Server) guess(ctx context.Context, p purpose, name, hash, secret string
 // account from this device or address, from the address, and for the account in all. It is
 // counted before it is known how it ends, so that many at once are not many free ones; one
 // that was right, was refused or could not be made is taken out again.
-func (s *Server) tried(ctx context.Context, p purpose, name string, right func(failed bool) (bool, error)) error {
+func (s *API) tried(ctx context.Context, p purpose, name string, right func(failed bool) (bool, error)) error {
 	keys, err := s.guessKeys(ctx, p, name)
 	if err != nil {
 		return err
@@ -173,7 +158,7 @@ func (s *Server) tried(ctx context.Context, p purpose, name string, right func(f
 }
 
 // guessKeys are what a guess is counted by, the narrowest first.
-func (s *Server) guessKeys(ctx context.Context, p purpose, name string) ([]string, error) {
+func (s *API) guessKeys(ctx context.Context, p purpose, name string) ([]string, error) {
 	if p.own {
 		return []string{p.name + " " + name}, nil
 	}
@@ -189,15 +174,4 @@ func (s *Server) guessKeys(ctx context.Context, p purpose, name string) ([]strin
 	}
 	return []string{p.name + " " + name + " " + from.address, p.name + " from " + from.address, p.name + " of " + name},
 		nil
-}
-
-// later asks to try again after a while.
-func later(d time.Duration) error {
-	seconds := int(math.Ceil(d.Seconds()))
-	return again(seconds, fmt.Sprintf("Too many tries. Wait %s, then try again.", plural(seconds, "second")))
-}
-
-// again asks to come again after some seconds.
-func again(seconds int, words string) error {
-	return huma.ErrorWithHeaders(huma.Error429TooManyRequests(words), http.Header{"Retry-After": {fmt.Sprint(seconds)}})
 }

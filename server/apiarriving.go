@@ -149,23 +149,3 @@ var exactJSON = huma.Format{Marshal: huma.DefaultJSONFormat.Marshal, Unmarshal: 
 	}
 	return form.Exact("body", data, nil)
 }}
-
-// saidMost is how long what is said of one field is at most, in bytes.
-const saidMost = 500
-
-// errorOf is an error as it is told: what does not fit now is asked to come again, and what
-// was sent is not sent back.
-func errorOf(_ huma.Context, status int, detail string, errs ...error) huma.StatusError {
-	for i, err := range errs {
-		if errors.Is(err, errCrowded) {
-			return huma.NewError(http.StatusTooManyRequests,
-				"Too much is being sent at once from this account or school. What you entered is kept on this "+
-					"device; try again in a moment.")
-		}
-		var one *huma.ErrorDetail
-		if errors.As(err, &one) {
-			errs[i] = &huma.ErrorDetail{Message: one.Message[:min(len(one.Message), saidMost)], Location: one.Location}
-		}
-	}
-	return huma.NewError(status, detail, errs...)
-}

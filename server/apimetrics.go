@@ -74,6 +74,6 @@ func (m *metrics) answered(method, route string, code int, took time.Duration) {
 
 // Metrics answers Prometheus. It stands at an address of its own, since nobody
 // signs in to it.
-func (s *Server) Metrics() http.Handler {
+func (s *API) Metrics() http.Handler {
 	return promhttp.HandlerFor(s.metrics.registry, promhttp.HandlerOpts{})
 }

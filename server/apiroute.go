@@ -52,12 +52,12 @@ func (r Route) operation() huma.Operation {
 func (r Route) open(roles access.Roles) bool { return roles.Any(r.For) }
 
 // Routes are the declarations of all operations.
-func (s *Server) Routes() []Route { return s.routes }
+func (s *API) Routes() []Route { return s.routes }
 
 // route registers an operation with its handler.
-func route[I, O any](s *Server, r Route, handle func(ctx context.Context, w who, in *I) (*O, error)) {
+func route[I, O any](s *API, r Route, handle func(ctx context.Context, w who, in *I) (*O, error)) {
 	op := s.declare(r)
-	huma.Register(s.api, op, func(ctx context.Context, in *I) (*O, error) {
+	huma.Register(s.operations, op, func(ctx context.Context, in *I) (*O, error) {
 		w, _ := ctx.Value(whoKey{}).(who)
 		out, err := handle(ctx, w, in)
 		if err != nil {
@@ -68,7 +68,7 @@ func route[I, O any](s *Server, r Route, handle func(ctx context.Context, w who,
 }
 
 // declare keeps a route, and guards its operation.
-func (s *Server) declare(r Route) huma.Operation {
+func (s *API) declare(r Route) huma.Operation {
 	if len(r.For) == 0 || s.declared(r.ID) {
 		panic("server: operation " + r.ID + " is open to nobody, or declared twice")
 	}
@@ -78,23 +78,23 @@ func (s *Server) declare(r Route) huma.Operation {
 	return op
 }
 
-func (s *Server) declared(id string) bool {
+func (s *API) declared(id string) bool {
 	return slices.ContainsFunc(s.routes, func(r Route) bool { return r.ID == id })
 }
 
 // guard lets those pass who may call an operation, and says to others why not.
-func (s *Server) guard(r Route) func(ctx huma.Context, next func(huma.Context)) {
+func (s *API) guard(r Route) func(ctx huma.Context, next func(huma.Context)) {
 	return func(ctx huma.Context, next func(huma.Context)) {
 		w, err := s.who(ctx.Context())
 		arrivesFrom(ctx.Context(), cmp.Or(w.account, address(ctx.Context())), w.school)
 		if err != nil {
 			s.log.Error("reading who asks", "error", err.Error())
-			_ = huma.WriteErr(s.api, ctx, http.StatusServiceUnavailable,
+			_ = huma.WriteErr(s.operations, ctx, http.StatusServiceUnavailable,
 				"It could not be told who asks. Nothing was lost; try again.")
 			return
 		}
 		if status, why := w.refusal(r, ctx.Header(forHeader)); status != 0 {
-			_ = huma.WriteErr(s.api, ctx, status, why)
+			_ = huma.WriteErr(s.operations, ctx, status, why)
 			return
 		}
 		next(huma.WithValue(ctx, whoKey{}, w))
@@ -122,12 +122,12 @@ func (w who) refusal(r Route, meant string) (status int, why string) {
 }
 
 // may reports whether people of some roles may call an operation.
-func (s *Server) may(roles access.Roles, id string) bool {
+func (s *API) may(roles access.Roles, id string) bool {
 	return slices.ContainsFunc(s.routes, func(r Route) bool { return r.ID == id && r.open(roles) })
 }
 
 // allowed are the operations that people of some roles may call, sorted.
-func (s *Server) allowed(roles access.Roles) []string {
+func (s *API) allowed(roles access.Roles) []string {
 	ids := []string{}
 	for _, r := range s.routes {
 		if r.open(roles) {

@@ -1,0 +1,11 @@
+package server
+
+// daysHandlers answer
+type daysHandlers struct{ *API }
+
+// Register declares the operations.
+func (s daysHandlers) Register() {
+	s.dayRoutes()
+	s.todayRoutes()
+	s.checkRoutes()
+}

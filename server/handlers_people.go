@@ -1,0 +1,9 @@
+package server
+
+// peopleHandlers answer
+type peopleHandlers struct{ *API }
+
+// Register declares the operations.
+func (s peopleHandlers) Register() {
+	s.peopleRoutes()
+}

@@ -1,0 +1,9 @@
+package server
+
+// tablesHandlers answer
+type tablesHandlers struct{ *API }
+
+// Register declares the operations.
+func (s tablesHandlers) Register() {
+	s.tableRoutes()
+}
