@@ -15,7 +15,9 @@ import (
 
 	"jetprimer/core/lesson"
 	"jetprimer/demo"
-	"jetprimer/server"
+	"jetprimer/server/days"
+	"jetprimer/server/documents"
+	"jetprimer/server/lessons"
 )
 
 // asked gives an answer as it came over the line.
@@ -70,11 +72,11 @@ func TestAnAnswerIsSentCompressedAndOnce(t *testing.T) {
 // type, is sent under 15 kB, and what it is not sent is what it has.
 func TestALessonIsOpenedOnAWeakSignal(t *testing.T) {
 	tunde := as(t, start(t), demo.Okonjo)
-	running := ask[server.Today](tunde, "GET", "/today", "", 200).Running
+	running := ask[days.Today](tunde, "GET", "/today", "", 200).Running
 	require.NotEmpty(t, running)
 	for _, l := range running {
 		path := "/api/v1/lessons/" + l.ID
-		var all, rest server.LessonView
+		var all, rest lessons.LessonView
 		_, whole := asked(tunde, path, nil)
 		require.NoError(t, json.Unmarshal(whole, &all))
 		kept, fresh := all.Events[:len(all.Events)-20], all.Events[len(all.Events)-20:]
@@ -92,7 +94,7 @@ func TestALessonIsOpenedOnAWeakSignal(t *testing.T) {
 		assert.Equal(t, len(all.Events), rest.Count)
 
 		_, text := asked(tunde, "/api/v1/desk/"+all.Book.Type.ID, nil)
-		var desk server.DeskView
+		var desk documents.DeskView
 		require.NoError(t, json.Unmarshal(text, &desk))
 		assert.Equal(t, desk.Kit.Hash, all.KitHash, "the desk of the day has the kit of a lesson of the day")
 		_, other := asked(tunde, path+"?have=another:900&kit=none", nil)

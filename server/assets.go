@@ -13,6 +13,7 @@ import (
 	"github.com/andybalholm/brotli"
 	"github.com/gin-gonic/gin"
 
+	"jetprimer/server/api"
 	"jetprimer/web"
 )
 
@@ -82,24 +83,24 @@ func (a *assets) serve(c *gin.Context) {
 	switch {
 	case c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead && !strings.HasPrefix(name, "/api/"):
 		c.Header("Allow", "GET, HEAD")
-		problem(c.Writer, http.StatusMethodNotAllowed, "This address is only read.")
+		api.Problem(c.Writer, http.StatusMethodNotAllowed, "This address is only read.")
 		return
 	case strings.HasPrefix(name, "/api/"), strings.ContainsFunc(name, func(r rune) bool { return r < ' ' }):
-		problem(c.Writer, http.StatusNotFound, "There is no such address.")
+		api.Problem(c.Writer, http.StatusNotFound, "There is no such address.")
 		return
 	case !known && path.Ext(name) != "":
-		problem(c.Writer, http.StatusNotFound, "There is no such file.")
+		api.Problem(c.Writer, http.StatusNotFound, "There is no such file.")
 		return
 	case !known:
 		name = "/index.html"
 		if file, known = a.files[name]; !known {
-			problem(c.Writer, http.StatusServiceUnavailable, "The screens are not built: run make build.")
+			api.Problem(c.Writer, http.StatusServiceUnavailable, "The screens are not built: run make build.")
 			return
 		}
 	}
 	encoding, data, err := file.as(c.GetHeader("Accept-Encoding"))
 	if err != nil {
-		problem(c.Writer, http.StatusInternalServerError, wentWrong)
+		api.Problem(c.Writer, http.StatusInternalServerError, api.WentWrong)
 		return
 	}
 	c.Header("Cache-Control", "no-cache")

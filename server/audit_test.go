@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/server"
+	"jetprimer/server/schools"
 )
 
 // TestWhoDidWhat: what is done to people, aircraft and sign-ins is written down by
@@ -24,8 +24,8 @@ func TestWhoDidWhat(t *testing.T) {
 	got[any](t, chief, "PUT", "/api/v1/aircraft/QZ-AAA",
 		`{"registration":"QZ-AAA","type":"alder-110","base":"XTHW","equipment":[],"from":""}`)
 	visitor(t, url).call("POST", "/api/v1/session", sets("email", demo.Solheim.Email, "password", "100% wrong_"))
-	look := func(query string) server.AuditView {
-		return got[server.AuditView](t, chief, "GET", "/api/v1/audit-log?"+query, "")
+	look := func(query string) schools.AuditView {
+		return got[schools.AuditView](t, chief, "GET", "/api/v1/audit-log?"+query, "")
 	}
 	all := look("")
 	require.GreaterOrEqual(t, len(all.Lines), 4)

@@ -10,7 +10,7 @@ import (
 const schoolsBeat = time.Minute
 
 // eachSchool does something for every school, again and again, until the server is closed.
-func (s *API) eachSchool(ctx context.Context, do func(ctx context.Context, school string)) {
+func (s *Server) eachSchool(ctx context.Context, do func(ctx context.Context, school string)) {
 	beat := time.NewTicker(schoolsBeat)
 	defer beat.Stop()
 	for {
@@ -19,9 +19,9 @@ func (s *API) eachSchool(ctx context.Context, do func(ctx context.Context, schoo
 			return
 		case <-beat.C:
 		}
-		all, err := s.store.EverySchool(ctx)
+		all, err := s.Store.EverySchool(ctx)
 		if err != nil {
-			s.log.Error("looking at the schools", "error", err)
+			s.Log.Error("looking at the schools", "error", err)
 			continue
 		}
 		for _, one := range all {
@@ -32,16 +32,16 @@ func (s *API) eachSchool(ctx context.Context, do func(ctx context.Context, schoo
 
 // followPolicies keeps a school's standings by the policy of its day, and fits how it
 // forgets.
-func (s *API) followPolicies(ctx context.Context, school string) {
-	s.followPolicy(ctx, school)
-	if _, err := s.store.FitForgetting(ctx, school, s.now()); err != nil {
-		s.log.Error("fitting the forgetting", "school", school, "error", err)
+func (s *Server) followPolicies(ctx context.Context, school string) {
+	s.FollowPolicy(ctx, school)
+	if _, err := s.Store.FitForgetting(ctx, school, s.Now()); err != nil {
+		s.Log.Error("fitting the forgetting", "school", school, "error", err)
 	}
 }
 
 // keepReports makes a school's kept reports anew after something was signed.
-func (s *API) keepReports(ctx context.Context, school string) {
-	if err := s.reports.Refresh(ctx, s.store, school); err != nil && ctx.Err() == nil {
-		s.log.Error("keeping reports", "school", school, "error", err)
+func (s *Server) keepReports(ctx context.Context, school string) {
+	if err := s.Reports.Refresh(ctx, s.Store, school); err != nil && ctx.Err() == nil {
+		s.Log.Error("keeping reports", "school", school, "error", err)
 	}
 }

@@ -13,7 +13,8 @@ import (
 	"jetprimer/core/weather"
 	"jetprimer/demo"
 	"jetprimer/reports"
-	"jetprimer/server"
+	"jetprimer/server/days"
+	"jetprimer/server/lessons"
 )
 
 // TestCalculatorsOverHTTP: the same bytes as the rules themselves, and bad
@@ -42,7 +43,7 @@ func TestCalculatorsOverHTTP(t *testing.T) {
 	}
 	assert.Contains(t, ask[map[string]any](c, "POST", "/calc/song", "{}", 422)["detail"], "is not known")
 
-	tools := ask[server.Calculators](c, "GET", "/calculators?type=willow-t5", "", 200)
+	tools := ask[days.Calculators](c, "GET", "/calculators?type=willow-t5", "", 200)
 	assert.Len(t, tools.Calculators, len(calc.All()))
 	assert.GreaterOrEqual(t, len(tools.Questions), 25)
 	assert.NotEmpty(t, tools.Procedures)
@@ -68,7 +69,7 @@ func TestTheStationOverHTTP(t *testing.T) {
 	ask[any](c, "GET", "/station/ZZZZ", "", 404)
 	ask[any](c, "GET", "/station/XTHW?at=noon", "", 422)
 
-	reference := ask[server.Reference](c, "GET", "/reference", "", 200)
+	reference := ask[days.Reference](c, "GET", "/reference", "", 200)
 	assert.Len(t, reference.Types, 7)
 	assert.Contains(t, reference.Example["turbine-start"], "willow-t5")
 	assert.NotContains(t, reference.Example["turbine-start"], "alder-110")
@@ -88,7 +89,7 @@ func TestAQuestionOfTheBankCounts(t *testing.T) {
 			event(4, "lesson-ended", map[string]any{})))
 	require.Equal(t, 200, status, body)
 	assert.Contains(t, body, "payload.elements")
-	view := ask[server.LessonView](c, "GET", "/lessons/01a00000-0000-7000-8000-000000000001", "", 200)
+	view := ask[lessons.LessonView](c, "GET", "/lessons/01a00000-0000-7000-8000-000000000001", "", 200)
 	require.Len(t, view.State.Orals, 1)
 	assert.Equal(t, "why-windsock", view.State.Orals[0].Bank)
 	before := ask[reports.StudentView](c, "GET", "/students/"+demo.Moreau.ID, "", 200)

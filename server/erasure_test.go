@@ -14,7 +14,7 @@ import (
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
 	"jetprimer/reports"
-	"jetprimer/server"
+	"jetprimer/server/people"
 	"jetprimer/store"
 )
 
@@ -39,7 +39,7 @@ func TestANameIsErased(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "let them go first")
 	var member store.Member
-	for _, m := range ask[server.People](chief, "GET", "/people", "", 200).Members {
+	for _, m := range ask[people.People](chief, "GET", "/people", "", 200).Members {
 		if m.ID == who.ID {
 			member = m
 		}

@@ -15,7 +15,8 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/demo"
 	"jetprimer/exchange"
-	"jetprimer/server"
+	"jetprimer/server/days"
+	"jetprimer/server/documents"
 )
 
 // ask calls a route and decodes its answer.
@@ -61,7 +62,7 @@ func TestARevisionOverHTTP(t *testing.T) {
 	assert.Contains(t, draft.Problems[0].Reason, "column 10")
 	path := "/library/list/sorrel-100-full/2"
 	ask[any](student, "GET", path, "", 404)
-	for _, v := range ask[server.Library](student, "GET", "/library", "", 200).Versions {
+	for _, v := range ask[documents.Library](student, "GET", "/library", "", 200).Versions {
 		assert.NotEqual(t, "draft", v.Status, "students see no drafts")
 	}
 	refusal := ask[map[string]any](instructor, "POST", path+"/review", `{"revision":1}`, 422)
@@ -84,10 +85,10 @@ func TestARevisionOverHTTP(t *testing.T) {
 	assert.Equal(t, "in-force", approved.Status)
 
 	desk := func(on string) int {
-		return ask[server.DeskView](student, "GET", "/desk/sorrel-100?on="+on, "", 200).Lists[0].Version
+		return ask[documents.DeskView](student, "GET", "/desk/sorrel-100?on="+on, "", 200).Lists[0].Version
 	}
 	assert.Equal(t, []int{1, 2}, []int{desk("2026-11-24"), desk("2026-11-25")})
-	trained := ask[server.TrainedView](chief, "GET", "/trained/list/sorrel-100-full", "", 200)
+	trained := ask[documents.TrainedView](chief, "GET", "/trained/list/sorrel-100-full", "", 200)
 	assert.Equal(t, 2, trained.Version)
 	for _, p := range trained.People {
 		assert.True(t, p.MustBeTold, p.Name)
@@ -107,7 +108,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	for _, format := range []string{"yaml", "json", "csv", "markdown"} {
 		status, file := c.call("GET", "/api/v1/library/list/larch-d2-full/1/export?format="+format, "")
 		require.Equal(t, 200, status)
-		back := ask[server.Imported](c, "POST", "/import/list?format="+format+"&name=larch."+format, file, 200)
+		back := ask[documents.Imported](c, "POST", "/import/list?format="+format+"&name=larch."+format, file, 200)
 		assert.Empty(t, back.Problems, format)
 		data, err := json.Marshal(back.Document)
 		require.NoError(t, err)
@@ -116,7 +117,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 		own, _ := mustCatalog(t).ListFor("larch-d2")
 		assert.Equal(t, len(own.Places()), len(list.Places()), format)
 	}
-	wrong := ask[server.Imported](c, "POST", "/import/layer?format=yaml&name=mine.yaml",
+	wrong := ask[documents.Imported](c, "POST", "/import/layer?format=yaml&name=mine.yaml",
 		"id: x\ntitle: X\nversion: 1\nrank: school\naircraftType: alder-110\nsource: s\ndate: 2026-11-24\nauthor: "+
 			"me\napproval: me\nchanges:\n  - {op: change, item: chocks, set: {check: magnet}, why: w}\n", 200)
 	require.NotEmpty(t, wrong.Problems)
@@ -124,7 +125,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	assert.Contains(t, ask[map[string]any](c, "POST", "/import/type?format=csv&name=t.csv", "a", 422)["detail"],
 		"only a list can be read from a table")
 
-	own := ask[server.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t),
+	own := ask[documents.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t),
 		200)
 	require.Empty(t, own.Problems)
 	data, err := json.Marshal(map[string]any{"document": own.Document})
@@ -149,7 +150,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
 	assert.Contains(t, ask[map[string]any](c, "GET", "/library/type/alder-110/4/export?format=pdf", "", 422)["detail"],
 		"must be yaml or json")
-	running := ask[server.Today](c, "GET", "/today", "", 200).Running[0]
+	running := ask[days.Today](c, "GET", "/today", "", 200).Running[0]
 	status, pdf = c.call("GET", "/api/v1/lessons/"+running.ID+"/card.pdf", "")
 	assert.Equal(t, 200, status)
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))

@@ -7,7 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"jetprimer/demo"
-	"jetprimer/server"
+	"jetprimer/server/fleet"
+	"jetprimer/server/schools"
 )
 
 // TestTheSchoolItself: another name and zone hold at once, a base is added and
@@ -24,11 +25,11 @@ func TestTheSchoolItself(t *testing.T) {
 	}
 	got[any](t, chief, "PUT", "/api/v1/place/bases", base("xfrw", "61", "92"))
 	got[any](t, chief, "PUT", "/api/v1/place/bases", base("XSTB", "22", "92"))
-	view := got[server.Place](t, chief, "GET", "/api/v1/place", "")
+	view := got[schools.Place](t, chief, "GET", "/api/v1/place", "")
 	require.Len(t, view.Bases, 3)
 	assert.Equal(t, "XFRW", view.Bases[0].ID)
 	assert.NotZero(t, view.Bases[0].Climate)
-	for _, a := range got[server.FleetView](t, chief, "GET", "/api/v1/aircraft", "").Aircraft {
+	for _, a := range got[fleet.FleetView](t, chief, "GET", "/api/v1/aircraft", "").Aircraft {
 		if a.Base == "XSTB" {
 			assert.Equal(t, 22, a.ElevationFt, "its aircraft stand as high")
 		}

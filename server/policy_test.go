@@ -11,7 +11,9 @@ import (
 	"jetprimer/core/policy"
 	"jetprimer/demo"
 	"jetprimer/reports"
-	"jetprimer/server"
+	"jetprimer/server/days"
+	"jetprimer/server/documents"
+	"jetprimer/server/schools"
 )
 
 type decided struct {
@@ -44,7 +46,7 @@ func stood(t *testing.T, c *client) map[string]string {
 func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 	at := start(t)
 	chief, admin, second := as(t, at, demo.Ferreira), as(t, at, demo.Whitlock), as(t, at, demo.Okonjo)
-	now := ask[server.PolicyView](chief, "GET", "/policy", "", 200)
+	now := ask[schools.PolicyView](chief, "GET", "/policy", "", 200)
 	assert.Equal(t, 2, now.Version)
 	assert.NotEmpty(t, now.Known.Packs)
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
@@ -84,7 +86,7 @@ func TestAPolicyMovesWhomItsPreviewNames(t *testing.T) {
 					[]any{own.Readiness.Ready, own.Readiness.Met, own.Readiness.Required})
 			}
 		}
-		assert.Equal(t, version, ask[server.PolicyView](chief, "GET", "/policy", "", 200).Version)
+		assert.Equal(t, version, ask[schools.PolicyView](chief, "GET", "/policy", "", 200).Version)
 	}
 }
 
@@ -95,7 +97,7 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 	chief := as(t, at, demo.Ferreira)
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
 	document.Scales = nil
-	draft := ask[server.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}),
+	draft := ask[documents.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}),
 		200)
 	require.NotEmpty(t, draft.Problems)
 	status, said := chief.call("POST", "/api/v1/library/policy/policy/3/review", `{"revision":1}`)
@@ -109,13 +111,13 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 		200)
 	ask[any](chief, "POST", "/library/policy/policy/3/review", `{"revision":2}`, 200)
 	ask[any](chief, "POST", "/library/policy/policy/3/approve", `{"revision":2,"from":"2026-11-25"}`, 200)
-	assert.Len(t, ask[server.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
-	tomorrow := ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin?on=2026-11-25", "", 200).Policy
+	assert.Len(t, ask[days.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
+	tomorrow := ask[documents.DeskView](chief, "GET", "/desk/hornbeam-twin?on=2026-11-25", "", 200).Policy
 	assert.Equal(t, policy.ForDay{
 		FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", Passing: "everything",
 		StartOrder: []int{2, 1},
 	}, tomorrow)
-	assert.Equal(t, "900", ask[server.DeskView](chief, "GET", "/desk/hornbeam-twin", "", 200).Policy.TurnBack)
+	assert.Equal(t, "900", ask[documents.DeskView](chief, "GET", "/desk/hornbeam-twin", "", 200).Policy.TurnBack)
 	status, file := chief.call("GET", "/api/v1/library/policy/policy/3/export?format=yaml", "")
 	assert.Equal(t, 200, status)
 	assert.Contains(t, file, "deadCut: false")

@@ -12,7 +12,7 @@ import (
 	"jetprimer/core/school"
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
-	"jetprimer/server"
+	"jetprimer/server/schools"
 )
 
 // TestWhatIsWrongIsNamed: of what looks after a school, each wrong field is
@@ -117,7 +117,7 @@ func TestEachSchoolLooksAfterItsOwn(t *testing.T) {
 	url, d := startWith(t)
 	var b school.Beginning
 	require.NoError(t, json.Unmarshal([]byte("{"+beginning+"}"), &b))
-	fresh, err := server.NewStart(b, schooltest.Day)
+	fresh, err := schools.NewStart(b, schooltest.Day)
 	require.NoError(t, err)
 	_, err = d.Store.Begin(t.Context(), fresh)
 	require.NoError(t, err)

@@ -16,7 +16,7 @@ import (
 	"jetprimer/core/practice"
 	"jetprimer/core/stand"
 	"jetprimer/demo"
-	"jetprimer/server"
+	"jetprimer/server/practices"
 	"jetprimer/store"
 )
 
@@ -70,7 +70,7 @@ func TestScenariosOfTheSchool(t *testing.T) {
 
 	_, file := student.call("GET", "/api/v1/scenarios/frost", "")
 	assert.Contains(t, file, "title: Frost on Friday")
-	read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", file)
+	read := got[practices.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", file)
 	assert.Empty(t, read.Problems)
 	assert.Equal(t, &one, read.Scenario)
 	_, shipped := student.call("GET", "/api/v1/scenarios/first-start", "")
@@ -88,7 +88,7 @@ func TestScenariosOfTheSchool(t *testing.T) {
 		`{"id":"frost","ID":"thaw","title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`: "ID stands there twice",
 		`{"id":"frost","Title":"t","type":"alder-110","goal":"g","difficulty":3,"day":{}}`:             "Title must be written title",
 	} {
-		read := got[server.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", text)
+		read := got[practices.ScenarioRead](t, instructor, "POST", "/api/v1/scenarios", text)
 		require.NotEmpty(t, read.Problems, text)
 		assert.Contains(t, strings.Join(read.Problems, "\n"), want)
 	}
@@ -112,10 +112,10 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 	p := practises(t, student, demo.Moreau, "alder-110", "first-start", 3000)
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
-	step := func(id string, from int, deeds []practice.Deed, tick int) (int, server.LiveAnswer, string) {
+	step := func(id string, from int, deeds []practice.Deed, tick int) (int, practices.LiveAnswer, string) {
 		status, said := student.call("POST", "/api/v1/practice-live/"+id,
-			body(t, server.LiveStep{Run: head, From: from, Deeds: deeds, Tick: tick}))
-		var answer server.LiveAnswer
+			body(t, practices.LiveStep{Run: head, From: from, Deeds: deeds, Tick: tick}))
+		var answer practices.LiveAnswer
 		if status == 200 {
 			require.NoError(t, json.Unmarshal([]byte(said), &answer))
 		}
@@ -137,7 +137,7 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 		assert.Equal(t, 422, status, want)
 		assert.Contains(t, said, want)
 	}
-	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""),
+	assert.Empty(t, got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""),
 		"what was refused goes on nowhere")
 	_, answer, _ := step(id, 0, p.run.Deeds[:4], 500)
 	assert.Equal(t, 4, answer.At)
@@ -167,7 +167,7 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 		status, _, said := step(others[len(others)-1], 0, one, 100)
 		require.Equal(t, 200, status, said)
 	}
-	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3,
+	assert.Len(t, got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 3,
 		"who begins another has left the ones before")
 	status, _, _ := step(id, 3, one, 600)
 	assert.Equal(t, 404, status, "and they are shown no more")
@@ -186,5 +186,5 @@ func TestRunsThatGoOnAreBounded(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "run says more than")
 	clock.pass(21 * time.Minute)
-	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
+	assert.Empty(t, got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
 }

@@ -17,7 +17,7 @@ import (
 	"jetprimer/core/schedule"
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
-	"jetprimer/server"
+	"jetprimer/server/bookings"
 )
 
 // nextMonday is a Monday that has nothing in the demo's plan, at least a week ahead.
@@ -41,7 +41,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 		return fmt.Sprintf(`{"student":%q,"registration":%q,"on":%q,"at":%q,"minutes":90%s}`, student.ID, registration,
 			day, at, more)
 	}
-	weekly := ask[server.Booked](tunde, "POST", "/bookings",
+	weekly := ask[bookings.Booked](tunde, "POST", "/bookings",
 		lesson(demo.Sandoval, "QZ-AAA", on(0), "10:00", `,"weeks":4,"plan":"Taxi and run-up","exercises":["circuits"]`),
 		201)
 	require.Len(t, weekly.IDs, 4)
@@ -51,7 +51,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Contains(t, body,
 		monday.AddDate(0, 0, 7).Format("Mon 2 Jan: ")+
 			"QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA")
-	week := ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
+	week := ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
 	require.Len(t, week.Planned, 1, "all or none")
 	assert.Equal(t, "Taxi and run-up", week.Planned[0].Plan)
 	assert.Equal(t, schedule.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours},
@@ -62,23 +62,23 @@ func TestAWeekIsPlanned(t *testing.T) {
 		return fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":%d}`, instructor.ID,
 			registration, day, at, minutes)
 	}
-	other := ask[server.Booked](marit, "POST", "/bookings", lesson(demo.Halloran, "QZ-AAC", on(0), "14:00", ""), 201)
+	other := ask[bookings.Booked](marit, "POST", "/bookings", lesson(demo.Halloran, "QZ-AAC", on(0), "14:00", ""), 201)
 	move := "/api/v1/bookings/" + other.ID
 	status, body = marit.call("POST", move+"/move", to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "QZ-AAA is booked from 10:00 to 11:30 already")
-	tried := ask[server.Against](marit, "POST", "/bookings/"+other.ID+"/try",
+	tried := ask[bookings.Against](marit, "POST", "/bookings/"+other.ID+"/try",
 		to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90), 200)
 	require.NotEmpty(t, tried.Obstacles)
 	require.NotEmpty(t, tried.Instead)
 	for _, way := range tried.Instead {
 		at := way.StartsAt.In(schooltest.Day.Location())
-		moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
+		moved := ask[bookings.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
 			fmt.Sprintf(`{"instructor":%q,"registration":%q,"on":%q,"at":%q,"minutes":90}`, way.InstructorID,
 				way.Registration, on(0), at.Format("15:04")), 200)
 		assert.Empty(t, moved.Warned, way.Words)
 	}
-	moved := ask[server.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
+	moved := ask[bookings.Booked](marit, "POST", "/bookings/"+other.ID+"/move",
 		to(demo.Solheim, "QZ-AAC", on(0), "14:00", 120), 200)
 	assert.Empty(t, moved.Warned)
 	status, _ = kofi.call("POST", move+"/move", to(demo.Solheim, "QZ-AAC", on(0), "15:00", 120))
@@ -96,7 +96,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body,
 		"Marit Solheim is away until "+monday.AddDate(0, 0, 3).Format("Mon 2 Jan")+", 00:00: a course.")
-	week = ask[server.ScheduleView](kofi, "GET", "/schedule?from="+on(0), "", 200)
+	week = ask[bookings.ScheduleView](kofi, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Away, 1)
 	assert.Equal(t, "away", week.Away[0].Why, "why is for those who plan")
 	for _, p := range week.Planned {
@@ -108,7 +108,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	ask[any](marit, "PUT", "/shifts/"+demo.Solheim.ID, `{"shifts":[{"day":1,"from":"09:00","to":"13:00"}]}`, 204)
 	status, _ = tunde.call("PUT", "/api/v1/shifts/"+demo.Solheim.ID, `{"shifts":[]}`)
 	assert.Equal(t, 403, status)
-	late := ask[server.Booked](chief, "POST", "/bookings",
+	late := ask[bookings.Booked](chief, "POST", "/bookings",
 		strings.Replace(lesson(demo.Owusu, "QZ-AAB", on(0), "16:00", ""), `"registration"`,
 			fmt.Sprintf(`"instructor":%q,"registration"`, demo.Solheim.ID), 1), 201)
 	require.Len(t, late.Warned, 1)
@@ -128,7 +128,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	ask[any](as(t, url, demo.Achterberg), "POST", "/away",
 		fmt.Sprintf(`{"registration":"QZ-AAC","fromOn":%q,"fromAt":"15:00","toOn":%q,"why":"oil leak"}`, on(0), on(0)),
 		201)
-	week = ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
+	week = ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Against[other.ID], 2)
 	assert.Equal(t, "QZ-AAC is not to be had until "+monday.AddDate(0, 0, 1).Format("Mon 2 Jan")+", 00:00: oil leak.",
 		week.Against[other.ID][0].Words)
@@ -138,10 +138,10 @@ func TestAWeekIsPlanned(t *testing.T) {
 		fmt.Sprintf(`{"fromOn":%q,"toOn":%q,"words":"mornings"}`, on(0), on(6)), 204)
 	status, _ = kofi.call("PUT", "/api/v1/standby/"+demo.Owusu.ID, fmt.Sprintf(`{"fromOn":%q,"toOn":%q}`, on(0), on(6)))
 	assert.Equal(t, 404, status)
-	free := ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[0]+"/cancel", `{"why":"fog"}`, 200)
+	free := ask[bookings.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[0]+"/cancel", `{"why":"fog"}`, 200)
 	assert.Equal(t, []schedule.Named{{ID: demo.Lindqvist.ID, Name: demo.Lindqvist.Name}}, free.Standby)
 	ask[any](kofi, "DELETE", "/standby/"+demo.Lindqvist.ID, "", 204)
-	ask[server.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`,
+	ask[bookings.Cancelled](tunde, "POST", "/bookings/"+weekly.IDs[1]+"/cancel", `{"why":"moved away","series":true}`,
 		200)
 	// With somebody who has left nothing is planned.
 	data, err := json.Marshal(map[string]any{
@@ -155,7 +155,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "instructor is no member of the school")
 	for weeks := range 4 {
-		week = ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on(7*weeks)+"&days=1", "", 200)
+		week = ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(7*weeks)+"&days=1", "", 200)
 		for _, p := range week.Planned {
 			assert.NotEqual(t, demo.Sandoval.ID, p.StudentID)
 		}
@@ -176,7 +176,7 @@ func TestASeriesIsHeldAgainstAllOfIt(t *testing.T) {
 		demo.SchoolID, demo.Voss.ID, demo.Quist.ID, monday)
 	require.NoError(t, err)
 	at := monday.AddDate(0, 0, 28)
-	ask[server.Booked](as(t, url, demo.Solheim), "POST", "/bookings",
+	ask[bookings.Booked](as(t, url, demo.Solheim), "POST", "/bookings",
 		fmt.Sprintf(`{"student":%q,"registration":"QZ-AAA","on":%q,"at":"10:00","minutes":90}`, demo.Halloran.ID,
 			at.Format(time.DateOnly)), 201)
 	status, body := tunde.call("POST", "/api/v1/bookings",
@@ -186,7 +186,7 @@ func TestASeriesIsHeldAgainstAllOfIt(t *testing.T) {
 	assert.Contains(t, body, at.Format("Mon 2 Jan")+": QZ-AAA is booked from 10:00 to 11:30 already")
 
 	// Whom the whole day has no time of is not offered another time, only others.
-	tried := ask[server.Against](tunde, "POST", "/bookings/try",
+	tried := ask[bookings.Against](tunde, "POST", "/bookings/try",
 		fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":%q,"at":"07:00","minutes":60}`,
 			demo.Sandoval.ID, demo.Quist.ID, monday.AddDate(0, 0, 1).Format(time.DateOnly)), 200)
 	require.NotEmpty(t, tried.Instead)
@@ -201,15 +201,15 @@ func TestProposalsAreBooked(t *testing.T) {
 	url := start(t)
 	tunde := as(t, url, demo.Okonjo)
 	on := nextMonday().Format(time.DateOnly)
-	found := ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
+	found := ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	require.Greater(t, len(found.Proposals), 5)
-	assert.Equal(t, found, ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200))
-	lines := ask[server.ScheduleView](tunde, "GET", "/schedule?from="+on, "", 200).Students
+	assert.Equal(t, found, ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200))
+	lines := ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on, "", 200).Students
 	checks := 0
 	for _, p := range found.Proposals {
 		assert.Contains(t, p.Why, p.Plan)
 		// the name of their own instructor
-		own := lines[slices.IndexFunc(lines, func(l server.ScheduleLine) bool { return l.ID == p.StudentID })].Note
+		own := lines[slices.IndexFunc(lines, func(l bookings.ScheduleLine) bool { return l.ID == p.StudentID })].Note
 		assert.Equal(t, p.Instructor == own, strings.HasSuffix(p.Why, "With their own instructor."), p.Why)
 		if strings.HasPrefix(p.Plan, progress.StageCheckTitle) {
 			checks++
@@ -221,11 +221,11 @@ func TestProposalsAreBooked(t *testing.T) {
 			"on": at.Format(time.DateOnly), "at": at.Format("15:04"), "minutes": p.Minutes, "plan": p.Plan,
 		})
 		require.NoError(t, err)
-		booked := ask[server.Booked](tunde, "POST", "/bookings", string(body), 201)
+		booked := ask[bookings.Booked](tunde, "POST", "/bookings", string(body), 201)
 		assert.Empty(t, booked.Warned, p.Student)
 	}
 	assert.Positive(t, checks)
-	again := ask[server.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
+	again := ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	assert.Empty(t, again.Proposals, "nobody is proposed twice in a week")
 	status, _ := as(t, url, demo.Lindqvist).call("GET", "/api/v1/proposals?from="+on, "")
 	assert.Equal(t, 403, status)

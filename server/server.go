@@ -19,17 +19,30 @@ import (
 	"jetprimer/core/quantity"
 	"jetprimer/core/words"
 	"jetprimer/exchange"
+	"jetprimer/server/accounts"
+	"jetprimer/server/api"
+	"jetprimer/server/bookings"
+	"jetprimer/server/days"
+	"jetprimer/server/documents"
+	"jetprimer/server/feed"
+	"jetprimer/server/fleet"
+	"jetprimer/server/lessons"
+	"jetprimer/server/people"
+	"jetprimer/server/practices"
+	"jetprimer/server/schools"
+	"jetprimer/server/students"
+	"jetprimer/server/tables"
 )
 
 // Version of the program; the build sets it.
 var Version = "development"
 
 // Options of New.
-type Options = API_Options
+type Options = api.Options
 
 // Server answers requests from one store and one catalog.
 type Server struct {
-	*API
+	*api.API
 	handler http.Handler
 }
 
@@ -46,16 +59,16 @@ func New(o Options) (*Server, error) {
 	engine.NoRoute(assets.serve)
 	same := http.NewCrossOriginProtection()
 	same.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
+		api.Problem(w, http.StatusForbidden, "Another site asked for this in your name. It was refused.")
 	}))
 	compressed, err := gzhttp.NewWrapper(gzhttp.MinSize(compressedFrom), gzhttp.CompressionLevel(5),
 		gzhttp.EnableZstd(false), gzhttp.ContentTypeFilter(compresses))
 	if err != nil {
 		return nil, err
 	}
-	s.handler = inTime(compressed(same.Handler(s.sessions.LoadAndSave(engine))), o.Stall)
-	go s.eachSchool(s.closing, s.followPolicies)
-	go s.eachSchool(s.closing, s.keepReports)
+	s.handler = api.InTime(compressed(same.Handler(s.Sessions.LoadAndSave(engine))), o.Stall)
+	go s.eachSchool(s.Closing, s.followPolicies)
+	go s.eachSchool(s.Closing, s.keepReports)
 	return s, nil
 }
 
@@ -86,14 +99,14 @@ func OpenAPI(c *catalog.Catalog) (*huma.OpenAPI, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.operations.OpenAPI(), nil
+	return s.Operations.OpenAPI(), nil
 }
 
 func build(o Options) (*Server, *gin.Engine, error) {
 	setupCode := ""
 	if o.SetupCode != "" {
 		var err error
-		if setupCode, err = HashPassword(o.SetupCode); err != nil {
+		if setupCode, err = api.HashPassword(o.SetupCode); err != nil {
 			return nil, nil, err
 		}
 	}
@@ -104,24 +117,24 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	}
 	engine.HandleMethodNotAllowed = true
 	engine.NoMethod(func(c *gin.Context) {
-		problem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+form.Clip(c.Request.Method)+".")
+		api.Problem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+form.Clip(c.Request.Method)+".")
 	})
-	s := &Server{API: NewAPI(o, Version)}
-	engine.Use(s.logged(), gin.CustomRecoveryWithWriter(nil, s.recovered), headers(o.Secure), unchanged)
-	s.answer(engine)
-	schools := schoolsHandlers{s.API, setupCode}
+	s := &Server{API: api.New(o, Version)}
+	engine.Use(s.Logged(), gin.CustomRecoveryWithWriter(nil, s.Recovered), api.Headers(o.Secure), unchanged)
+	s.Answer(engine)
+	schools := schools.New(s.API, setupCode)
 	engine.GET("/healthz", func(c *gin.Context) { c.String(http.StatusOK, "ok\n") })
-	engine.GET("/readyz", schools.ready)
+	engine.GET("/readyz", schools.Ready)
 	for _, of := range []interface{ Register() }{
-		accountHandlers{s.API}, daysHandlers{s.API}, bookingsHandlers{s.API}, newFeed(s.API), lessonsHandlers{s.API},
-		studentsHandlers{s.API}, peopleHandlers{s.API}, tablesHandlers{s.API}, fleetHandlers{s.API},
-		newPractices(s.API), schools, documentsHandlers{s.API},
+		accounts.New(s.API), days.New(s.API), bookings.New(s.API), feed.New(s.API), lessons.New(s.API),
+		students.New(s.API), people.New(s.API), tables.New(s.API), fleet.New(s.API),
+		practices.New(s.API), schools, documents.New(s.API),
 	} {
 		of.Register()
 	}
 	s.describeWords()
 	object := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: true}
-	if verdict := s.operations.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
+	if verdict := s.Operations.OpenAPI().Components.Schemas.Map()["CheckVerdict"]; verdict != nil {
 		verdict.Properties["values"], verdict.Properties["limits"] = object, object
 		delete(verdict.Properties, "Tiles")
 	}
@@ -130,7 +143,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 
 // describeWords adds to the document the words of the trade, and what a person begins with.
 func (s *Server) describeWords() {
-	document := s.operations.OpenAPI()
+	document := s.Operations.OpenAPI()
 	document.Components.Schemas.Schema(reflect.TypeFor[words.Vocabulary](), true, "")
 	document.Extensions = map[string]any{
 		"x-words": words.All(), "x-formats": exchange.Formats,

@@ -26,6 +26,8 @@ import (
 	"jetprimer/demo/schooltest"
 	"jetprimer/reports"
 	"jetprimer/server"
+	"jetprimer/server/documents"
+	"jetprimer/server/lessons"
 	"jetprimer/store"
 )
 
@@ -271,11 +273,11 @@ func TestSigningOverHTTP(t *testing.T) {
 		event(3, "omitted", map[string]any{"item": "walk-round"}),
 		event(4, "lesson-ended", map[string]any{})))
 	require.Equal(t, 200, status, body)
-	var view server.LessonView
+	var view lessons.LessonView
 	read := func() {
 		status, body := c.call("GET", path, "")
 		require.Equal(t, 200, status, body)
-		view = server.LessonView{}
+		view = lessons.LessonView{}
 		require.NoError(t, json.Unmarshal([]byte(body), &view))
 	}
 	read()
@@ -454,17 +456,17 @@ func TestAPackOfTheSchoolsOwnOverHTTP(t *testing.T) {
 	at := start(t)
 	c := as(t, at, demo.Ferreira)
 	assert.NotEmpty(t,
-		ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", "id: school-core\ntitle: [\n",
+		ask[documents.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", "id: school-core\ntitle: [\n",
 			200).Problems)
 	const pack = "id: school-core\ntitle: Tarn Hollow core\nversion: 1\nstatus: school\nnote: ours\nclasses: " +
 		"[airplane-single-engine-land]\n" +
 		"tasks:\n  - id: core\n    title: School core\n    elements:\n      - {id: core-brakes, kind: skill, text: " +
 		"brakes held and watched}\n"
-	read := ask[server.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", pack, 200)
+	read := ask[documents.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", pack, 200)
 	require.Empty(t, read.Problems)
-	table := ask[server.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n", 200)
+	table := ask[documents.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n", 200)
 	assert.Contains(t, fmt.Sprint(table.Problems), "none of knowledge, risk, skill")
-	draft := ask[server.DocumentView](c, "POST", "/library/pack", body(t, map[string]any{"document": read.Document}),
+	draft := ask[documents.DocumentView](c, "POST", "/library/pack", body(t, map[string]any{"document": read.Document}),
 		200)
 	assert.Equal(t, 3, draft.Version.Version, "above the one that ships")
 	ask[any](c, "POST", "/library/pack/school-core/3/review", `{"revision":1}`, 200)

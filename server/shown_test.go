@@ -14,6 +14,8 @@ import (
 	"jetprimer/exchange"
 	"jetprimer/reports"
 	"jetprimer/server"
+	"jetprimer/server/days"
+	"jetprimer/server/documents"
 )
 
 // TestScreensAreToldAndDoNotJudge: what a screen would have to know of the job
@@ -23,18 +25,18 @@ import (
 func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	c := as(t, start(t), demo.Ferreira)
 
-	for _, v := range ask[server.Library](c, "GET", "/library", "", 200).Versions {
+	for _, v := range ask[documents.Library](c, "GET", "/library", "", 200).Versions {
 		assert.Contains(t, []string{"draft", "reviewed", "coming", "serving", "earlier", "withdrawn"}, v.Standing)
 	}
 
 	trains := func(c *client, aircraftType string) []string {
-		return ask[server.DeskView](c, "GET", "/desk/"+aircraftType, "", 200).Students
+		return ask[documents.DeskView](c, "GET", "/desk/"+aircraftType, "", 200).Students
 	}
 	assert.Equal(t, []string{demo.Rask.ID}, trains(c, "hornbeam-twin"))
 	assert.Len(t, trains(c, "alder-110"), 8)
 
-	briefing := ask[server.Briefing](c, "GET", "/briefing", "", 200)
-	assert.Equal(t, ask[server.Today](c, "GET", "/today", "", 200).Day, briefing.Day)
+	briefing := ask[days.Briefing](c, "GET", "/briefing", "", 200)
+	assert.Equal(t, ask[days.Today](c, "GET", "/today", "", 200).Day, briefing.Day)
 
 	for _, g := range ask[reports.SchoolView](c, "GET", "/school", "", 200).Groups {
 		for _, s := range g.Students {
@@ -45,7 +47,7 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 		}
 	}
 
-	reference := ask[server.Reference](c, "GET", "/reference", "", 200)
+	reference := ask[days.Reference](c, "GET", "/reference", "", 200)
 	assert.Len(t, reference.Limits, len(check.All()))
 	magneto := reference.Limits["magneto"]
 	assert.True(t, slices.Contains(magneto.Types, "alder-110") && !slices.Contains(magneto.Types, "willow-t5"),
@@ -60,7 +62,7 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 		if f.ID == "pdf" {
 			continue // printed, and not read again
 		}
-		back := ask[server.Imported](c, "POST", "/import/list?name=mine."+f.Ending, file, 200)
+		back := ask[documents.Imported](c, "POST", "/import/list?name=mine."+f.Ending, file, 200)
 		assert.NotNil(t, back.Document, f.ID)
 	}
 	refusal := ask[map[string]any](c, "POST", "/import/list?name=mine.exe", "x", 422)
@@ -74,7 +76,7 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 func TestWhoTrainsIsForTeachers(t *testing.T) {
 	url := start(t)
 	for _, who := range []demo.Person{demo.Brandt, demo.Achterberg, demo.Petrescu, demo.Whitlock} {
-		assert.Empty(t, ask[server.DeskView](as(t, url, who), "GET", "/desk/alder-110", "", 200).Students, who.Name)
+		assert.Empty(t, ask[documents.DeskView](as(t, url, who), "GET", "/desk/alder-110", "", 200).Students, who.Name)
 	}
 }
 

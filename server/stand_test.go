@@ -22,6 +22,7 @@ import (
 	"jetprimer/demo"
 	"jetprimer/reports"
 	"jetprimer/server"
+	"jetprimer/server/practices"
 	"jetprimer/store"
 )
 
@@ -76,8 +77,8 @@ func (p practised) begins(t *testing.T, c *client, deeds int) {
 	t.Helper()
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
-	got[server.LiveAnswer](t, c, "POST", strings.Replace(p.path, "/practice/", "/practice-live/", 1),
-		body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:deeds], Tick: p.run.Ticks}))
+	got[practices.LiveAnswer](t, c, "POST", strings.Replace(p.path, "/practice/", "/practice-live/", 1),
+		body(t, practices.LiveStep{Run: head, Deeds: p.run.Deeds[:deeds], Tick: p.run.Ticks}))
 }
 
 // TestAPracticeIsRunAgain: the server takes the deeds of a run and nothing else, keeps the
@@ -86,7 +87,7 @@ func (p practised) begins(t *testing.T, c *client, deeds int) {
 func TestAPracticeIsRunAgain(t *testing.T) {
 	url, _, clock := startAt(t, nil)
 	student, other, instructor := as(t, url, demo.Brandt), as(t, url, demo.Moreau), as(t, url, demo.Okonjo)
-	require.Len(t, got[[]server.StandType](t, student, "GET", "/api/v1/stands", ""), 7)
+	require.Len(t, got[[]practices.StandType](t, student, "GET", "/api/v1/stands", ""), 7)
 	p := practises(t, student, demo.Brandt, "alder-110", "live-propeller", 3000)
 	body := p.body(t)
 	for want, change := range map[string][2]string{
@@ -120,12 +121,12 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 		assert.Equal(t, 422, status, "%s: %s", want, answer)
 		assert.Contains(t, answer, want)
 	}
-	kept := got[server.PracticeView](t, student, "PUT", p.path, body)
+	kept := got[practices.PracticeView](t, student, "PUT", p.path, body)
 	assert.True(t, kept.Practice.Answered)
 	assert.Equal(t, 60, kept.Practice.Seconds)
 	assert.NotNil(t, kept.Practice.Level)
 	assert.Contains(t, kept.Score.Answer.Faults[0].Title, "magneto")
-	again := got[server.PracticeView](t, student, "PUT", p.path, body)
+	again := got[practices.PracticeView](t, student, "PUT", p.path, body)
 	assert.Equal(t, kept.Practice, again.Practice, "sent twice is kept once")
 
 	shorter := p
@@ -134,7 +135,7 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 	status, answer := student.call("PUT", p.path, shorter.body(t))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, answer, "is that of another practice")
-	again = got[server.PracticeView](t, student, "PUT", p.path, body)
+	again = got[practices.PracticeView](t, student, "PUT", p.path, body)
 	assert.Equal(t, kept.Practice, again.Practice)
 	status, answer = student.call("PUT", "/api/v1/practice/"+uuid.NewString(),
 		strings.Replace(body, `"began":"2026-11-24T08:00`, `"began":"2026-11-24T09:30`, 1))
@@ -146,7 +147,7 @@ func TestAPracticeIsRunAgain(t *testing.T) {
 		"a student reads no other's")
 	assert.Equal(t, kept.Practice.ID,
 		got[[]store.PracticeRun](t, instructor, "GET", "/api/v1/practice?person="+demo.Brandt.ID, "")[0].ID)
-	read := got[server.PracticeView](t, instructor, "GET", p.path, "")
+	read := got[practices.PracticeView](t, instructor, "GET", p.path, "")
 	assert.Equal(t, kept.Score.Digest(), read.Score.Digest())
 	assert.Equal(t, p.run.Deeds, read.Run.Deeds)
 	status, _ = other.call("GET", p.path, "")
@@ -186,7 +187,7 @@ func TestPracticeCountsAsTheSchoolSays(t *testing.T) {
 		p.run.Decision = stand.Normal
 		p.begins(t, student, 0)
 		clock.pass(10 * time.Minute)
-		v := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+		v := got[practices.PracticeView](t, student, "PUT", p.path, p.body(t))
 		assert.Equal(t, 4, *v.Practice.Level)
 	}
 	assert.Equal(t, before, standing())
@@ -219,15 +220,15 @@ func TestTheStation(t *testing.T) {
 	p.run.Mode = practice.Checkride
 	id := strings.TrimPrefix(p.path, "/api/v1/practice/")
 	live := "/api/v1/practice-live/" + id
-	step := func(c *client, from, to, tick, known int) (int, server.LiveAnswer) {
+	step := func(c *client, from, to, tick, known int) (int, practices.LiveAnswer) {
 		head := p.run
 		head.Deeds, head.Decision = []practice.Deed{}, ""
-		text, err := json.Marshal(server.LiveStep{
+		text, err := json.Marshal(practices.LiveStep{
 			Run: head, From: from, Deeds: append([]practice.Deed{}, p.run.Deeds[from:to]...), Tick: tick, Known: known,
 		})
 		require.NoError(t, err)
 		status, body := c.call("POST", live, string(text))
-		var answer server.LiveAnswer
+		var answer practices.LiveAnswer
 		if status == 200 {
 			require.NoError(t, json.Unmarshal([]byte(body), &answer), body)
 		}
@@ -239,7 +240,7 @@ func TestTheStation(t *testing.T) {
 	assert.Equal(t, 3, answer.At)
 	status, _ := step(other, 0, 3, p.run.Deeds[2].Tick, 0)
 	assert.Equal(t, 404, status, "nobody plays for somebody else")
-	runs := got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", "")
+	runs := got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", "")
 	require.Len(t, runs, 1)
 	assert.Equal(t, "checkride", runs[0].Mode)
 
@@ -251,13 +252,13 @@ func TestTheStation(t *testing.T) {
 	require.NoError(t, err)
 	defer response.Body.Close()
 	lines := bufio.NewReader(response.Body)
-	news := func() server.LiveNews {
+	news := func() practices.LiveNews {
 		t.Helper()
 		for {
 			line, err := lines.ReadString('\n')
 			require.NoError(t, err)
 			if text, is := strings.CutPrefix(line, "data: "); is {
-				var n server.LiveNews
+				var n practices.LiveNews
 				require.NoError(t, json.Unmarshal([]byte(text), &n))
 				return n
 			}
@@ -302,14 +303,14 @@ func TestTheStation(t *testing.T) {
 	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 5, practice.Deed{Tick: at, Change: answer.Wishes[0].Change},
 		practice.Deed{Tick: at, Call: answer.Wishes[1].Call})
 	p.run.Decision = stand.Normal
-	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+	kept := got[practices.PracticeView](t, student, "PUT", p.path, p.body(t))
 	assert.False(t, kept.Practice.Answered)
 	assert.Equal(t, "grounded", kept.Score.Answer.Asked)
 	assert.Equal(t, []string{"Watch the tachometer."}, words(kept.Score.State.Notes))
 	for n := first; !n.Ended; {
 		n = news()
 	}
-	assert.Empty(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
+	assert.Empty(t, got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""))
 	status, _ = instructor.call("GET", live+"/stream", "")
 	assert.Equal(t, 404, status)
 }
@@ -349,13 +350,13 @@ func TestAnInstructorsMarksOutliveTheServer(t *testing.T) {
 	assert.Contains(t, said, "keep it as "+strings.TrimPrefix(p.path, "/api/v1/practice/"))
 	head := p.run
 	head.Deeds, head.Decision = []practice.Deed{}, ""
-	answer := got[server.LiveAnswer](t, student, "POST", live,
-		body(t, server.LiveStep{Run: head, Deeds: p.run.Deeds[:3], Tick: p.run.Ticks}))
+	answer := got[practices.LiveAnswer](t, student, "POST", live,
+		body(t, practices.LiveStep{Run: head, Deeds: p.run.Deeds[:3], Tick: p.run.Ticks}))
 	require.Len(t, answer.Wishes, 1, "the stand is told again what was done to it")
-	assert.Len(t, got[[]server.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 1)
+	assert.Len(t, got[[]practices.LiveRun](t, instructor, "GET", "/api/v1/practice-live", ""), 1)
 	p.run.Deeds = slices.Insert(slices.Clone(p.run.Deeds), 3, practice.Deed{
 		Tick: p.run.Deeds[2].Tick, Call: answer.Wishes[0].Call,
 	})
-	kept := got[server.PracticeView](t, student, "PUT", p.path, p.body(t))
+	kept := got[practices.PracticeView](t, student, "PUT", p.path, p.body(t))
 	assert.Empty(t, kept.Practice.Uncounted, "where no practice counts nothing is said of it")
 }

@@ -10,6 +10,7 @@ import (
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
 	"jetprimer/server"
+	"jetprimer/server/schools"
 )
 
 // TestTheProgramTellsOfItself: the administrator reads how it stands; Prometheus
@@ -24,7 +25,7 @@ func TestTheProgramTellsOfItself(t *testing.T) {
 	s := httptest.NewServer(app)
 	t.Cleanup(s.Close)
 	admin := as(t, s.URL, demo.Whitlock)
-	view := got[server.Status](t, admin, "GET", "/api/v1/status", "")
+	view := got[schools.Status](t, admin, "GET", "/api/v1/status", "")
 	require.Len(t, view.Checks, 3)
 	for _, c := range view.Checks {
 		assert.True(t, c.Good, c.Name)

@@ -12,7 +12,7 @@ import (
 	"jetprimer/core/handbook"
 	"jetprimer/core/library"
 	"jetprimer/demo"
-	"jetprimer/server"
+	"jetprimer/server/documents"
 )
 
 // described is a draft of a type with its document.
@@ -65,7 +65,7 @@ func body(t *testing.T, v any) string {
 func TestATypeFromItsHandbook(t *testing.T) {
 	s := start(t)
 	chief, second := as(t, s, demo.Ferreira), as(t, s, demo.Okonjo)
-	kinds := ask[server.KindsView](chief, "GET", "/kinds", "", 200)
+	kinds := ask[documents.KindsView](chief, "GET", "/kinds", "", 200)
 	assert.Len(t, kinds.Kinds, 7)
 	assert.Len(t, kinds.Types, 7)
 
@@ -91,7 +91,7 @@ func TestATypeFromItsHandbook(t *testing.T) {
 	saved := func(a aircraft.Type, revision int) described {
 		return ask[described](chief, "PUT", at, body(t, map[string]any{"revision": revision, "document": a}), 200)
 	}
-	list := ask[server.StartedList](chief, "POST", "/types/dove-2/1/list", "", 200)
+	list := ask[documents.StartedList](chief, "POST", "/types/dove-2/1/list", "", 200)
 	assert.NotEmpty(t, list.Left, "nothing can be measured before there are limits")
 
 	alder, _ := mustCatalog(t).Type("alder-110")
@@ -119,7 +119,7 @@ func TestATypeFromItsHandbook(t *testing.T) {
 
 	status, _ = chief.call("POST", "/api/v1/aircraft", `{"registration":"X-DOVE","type":"dove-2","base":"XTHW"}`)
 	assert.Equal(t, 422, status, "nobody flies a type that is not in force")
-	full := ask[server.StartedList](chief, "POST", "/types/dove-2/1/list", "", 200)
+	full := ask[documents.StartedList](chief, "POST", "/types/dove-2/1/list", "", 200)
 	assert.Less(t, len(full.Left), len(list.Left))
 	steps := func(kind, id string, version int) {
 		at := fmt.Sprintf("/library/%s/%s/%d", kind, id, version)
@@ -133,7 +133,7 @@ func TestATypeFromItsHandbook(t *testing.T) {
 	ask[any](chief, "POST", at+"/approve", `{"revision":3,"from":"2026-11-24"}`, 200)
 	ask[any](chief, "POST", fmt.Sprintf("/library/list/%s/%d/approve", full.ID, full.Version), from, 200)
 	ask[any](chief, "POST", "/aircraft", `{"registration":"X-DOVE","type":"dove-2","base":"XTHW"}`, 204)
-	desk := ask[server.DeskView](second, "GET", "/desk/dove-2", "", 200)
+	desk := ask[documents.DeskView](second, "GET", "/desk/dove-2", "", 200)
 	assert.Equal(t, "Dove 2", desk.Type.Name)
 	require.Len(t, desk.Lists, 1)
 	student := as(t, s, demo.Brandt)
@@ -151,7 +151,7 @@ func TestATypeThatIsWrittenStaysUnseen(t *testing.T) {
 		status, _ := student.call("GET", "/api/v1"+path, "")
 		assert.Equal(t, 404, status, path)
 	}
-	assert.Equal(t, "Wren", ask[server.DeskView](chief, "GET", "/desk/wren?on=9999-12-31", "", 200).Type.Name)
+	assert.Equal(t, "Wren", ask[documents.DeskView](chief, "GET", "/desk/wren?on=9999-12-31", "", 200).Type.Name)
 	status, said := chief.call("POST", "/api/v1/types/alder-110/4/list", "")
 	assert.Equal(t, 422, status)
 	assert.Contains(t, said, "Nothing says of what kind")

@@ -13,7 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jetprimer/core/form"
-	"jetprimer/server"
+	"jetprimer/server/api"
 	"jetprimer/store"
 )
 
@@ -118,7 +118,7 @@ func importSchoolCommand() *cobra.Command {
 			}
 			return of.with(cmd.Context(), func(s *store.Store) error {
 				m, invited, err := s.ImportSchool(cmd.Context(), f, info.Size(), key, false, time.Now(),
-					server.FreshCode, progressTo(cmd))
+					api.FreshCode, progressTo(cmd))
 				var why form.Problem
 				if errors.As(err, &why) {
 					return &unusableError{fmt.Errorf("%s: %w", args[0], err)}
@@ -130,7 +130,7 @@ func importSchoolCommand() *cobra.Command {
 				for _, w := range invited {
 					fmt.Fprintf(cmd.OutOrStdout(),
 						"%s has an account here already, and comes in at %s with the code %s\n", w.Name,
-						server.JoinPath(m.School, w.Invitation), w.Code)
+						api.JoinPath(m.School, w.Invitation), w.Code)
 				}
 				return nil
 			})

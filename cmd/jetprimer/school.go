@@ -13,7 +13,8 @@ import (
 
 	"jetprimer/core/form"
 	"jetprimer/core/school"
-	"jetprimer/server"
+	"jetprimer/server/api"
+	"jetprimer/server/schools"
 )
 
 // schoolCommand gathers what a host of several schools does.
@@ -44,7 +45,7 @@ func createSchoolCommand() *cobra.Command {
 			if made {
 				b.Chief.Password = rand.Text()[:16]
 			}
-			start, err := server.NewStart(b, time.Now())
+			start, err := schools.NewStart(b, time.Now())
 			if err != nil {
 				return err
 			}
@@ -65,7 +66,7 @@ func createSchoolCommand() *cobra.Command {
 			}
 			for _, w := range welcomes {
 				fmt.Fprintf(out, "%s comes in at %s with the code %s\n", w.Name,
-					server.JoinPath(start.ID, w.Invitation), w.Code)
+					api.JoinPath(start.ID, w.Invitation), w.Code)
 			}
 			return nil
 		},

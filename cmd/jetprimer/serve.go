@@ -24,6 +24,7 @@ import (
 	"jetprimer/demo"
 	"jetprimer/mail"
 	"jetprimer/server"
+	"jetprimer/server/api"
 	"jetprimer/store"
 	"jetprimer/store/pgserver"
 )
@@ -464,7 +465,7 @@ func loadDemo(ctx context.Context, s *store.Store, c *catalog.Catalog) error {
 	if !errors.Is(err, store.ErrNotFound) {
 		return err
 	}
-	hash, err := server.HashPassword(demo.Password)
+	hash, err := api.HashPassword(demo.Password)
 	if err != nil {
 		return err
 	}

@@ -1,0 +1,15 @@
+// Package tables reads people and aircraft from tables, and writes them as tables.
+package tables
+
+import "jetprimer/server/api"
+
+// Handlers answer the operations of this package.
+type Handlers struct{ *api.API }
+
+// New keeps nothing of its own.
+func New(a *api.API) Handlers { return Handlers{a} }
+
+// Register declares the operations.
+func (s Handlers) Register() {
+	s.tableRoutes()
+}
