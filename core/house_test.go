@@ -139,3 +139,22 @@ func TestNoJobLogicInTheScreens(t *testing.T) {
 	}))
 	assert.Greater(t, seen, 40)
 }
+
+// TestDocsNameFilesThatExist: a file that is moved is moved in what is said of it.
+func TestDocsNameFilesThatExist(t *testing.T) {
+	docs, err := filepath.Glob("../docs/*.md")
+	require.NoError(t, err)
+	named := regexp.MustCompile("`((?:[\\w-]+/)+[\\w.-]+\\.(?:go|ts|vue|mjs|yaml|sh|json))`")
+	n := 0
+	for _, doc := range append(docs, "../README.md", "../CONTRIBUTING.md") {
+		data, err := os.ReadFile(doc)
+		require.NoError(t, err)
+		for _, m := range named.FindAllStringSubmatch(string(data), -1) {
+			n++
+			_, fromRoot := os.Stat("../" + m[1])
+			_, fromScreens := os.Stat("../web/src/" + m[1])
+			assert.True(t, fromRoot == nil || fromScreens == nil, "%s names %s", doc, m[1])
+		}
+	}
+	assert.Greater(t, n, 40)
+}

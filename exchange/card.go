@@ -2,7 +2,6 @@ package exchange
 
 import (
 	"bytes"
-	_ "embed"
 	"encoding/json"
 	"fmt"
 	"strings"
@@ -14,14 +13,6 @@ import (
 	"jetprimer/core/aircraft"
 	"jetprimer/core/checklist"
 	"jetprimer/core/quantity"
-)
-
-// The typeface of printed cards, B612, under the licence in fonts/OFL.txt.
-var (
-	//go:embed fonts/B612-Regular.ttf
-	regular []byte
-	//go:embed fonts/B612-Bold.ttf
-	bold []byte
 )
 
 // The card, in millimetres: A4 across, folded in the middle to A5. Each half
@@ -96,8 +87,7 @@ func lay(c Card, of int) *press {
 	p.pdf.SetAutoPageBreak(false, 0)
 	p.pdf.SetMargins(0, 0, 0)
 	p.pdf.SetCellMargin(0)
-	p.pdf.AddUTF8FontFromBytes("b612", "", regular)
-	p.pdf.AddUTF8FontFromBytes("b612", "B", bold)
+	AddFonts(p.pdf)
 	p.head()
 	for _, phase := range c.List.Phases {
 		p.phase(phase)
@@ -150,7 +140,7 @@ func (p *press) turn() {
 // write puts words at a place, over as many lines as they need, and gives
 // their height.
 func (p *press) write(size float64, style, words string, x, y, wide float64, align string) float64 {
-	p.pdf.SetFont("b612", style, size)
+	p.pdf.SetFont(Typeface, style, size)
 	high := size * 0.44
 	lines := p.pdf.SplitText(words, wide)
 	for i, line := range lines {
@@ -251,7 +241,7 @@ func (p *press) measure(item checklist.Item) cardLine {
 	if item.When != "" {
 		l.notes = "if " + p.Units.Say(checklist.WhenWords(item.When))
 	}
-	p.pdf.SetFont("b612", l.style, 8.5)
+	p.pdf.SetFont(Typeface, l.style, 8.5)
 	l.responseWide = min(p.pdf.GetStringWidth(item.Response)+1, p.wide()*0.56)
 	for word := range strings.FieldsSeq(item.Response) {
 		l.responseWide = max(l.responseWide, min(p.pdf.GetStringWidth(word)+1, p.wide()*0.8))
@@ -260,7 +250,7 @@ func (p *press) measure(item checklist.Item) cardLine {
 	l.oneLine = challengeLines == 1
 	l.firstHigh = float64(max(len(p.pdf.SplitText(item.Response, l.responseWide)), challengeLines)) * 8.5 * 0.44
 	l.high = l.firstHigh + 0.8
-	p.pdf.SetFont("b612", "", 6.8)
+	p.pdf.SetFont(Typeface, "", 6.8)
 	if l.notes != "" {
 		l.high += float64(len(p.pdf.SplitText(l.notes, p.wide()-4))) * 6.8 * 0.44
 	}

@@ -74,8 +74,7 @@ func layGrades(f record.Found, of int) *grades {
 	g.pdf.SetAutoPageBreak(false, 0)
 	g.pdf.SetMargins(0, 0, 0)
 	g.pdf.SetCellMargin(0)
-	g.pdf.AddUTF8FontFromBytes("b612", "", regular)
-	g.pdf.AddUTF8FontFromBytes("b612", "B", bold)
+	AddFonts(g.pdf)
 	g.turn()
 	g.head()
 	g.strip()
@@ -139,7 +138,7 @@ func standsOf(mark string) check.State {
 // at puts words at a place, over as many lines as they need, and gives their
 // height.
 func (g *grades) at(size float64, style, words string, x, y, wide float64, align string) float64 {
-	g.pdf.SetFont("b612", style, size)
+	g.pdf.SetFont(Typeface, style, size)
 	high := size * 0.46
 	lines := g.pdf.SplitText(drawn(words), wide)
 	for i, line := range lines {
@@ -151,7 +150,7 @@ func (g *grades) at(size float64, style, words string, x, y, wide float64, align
 
 // line puts words below what stands, on a new page where they do not fit.
 func (g *grades) line(size float64, style, words string, indent float64) {
-	g.pdf.SetFont("b612", style, size)
+	g.pdf.SetFont(Typeface, style, size)
 	high := float64(len(g.pdf.SplitText(drawn(words), paperText-indent))) * size * 0.46
 	g.room(high)
 	g.y += g.at(size, style, words, paperEdge+indent, g.y, paperText-indent, "L") + 0.7
@@ -243,7 +242,7 @@ func (g *grades) strip() {
 			next = x(s.Phases[i+1].FromMs)
 		}
 		g.pdf.Line(at, g.y+4, at, g.y+base+7)
-		g.pdf.SetFont("b612", "", 6.5)
+		g.pdf.SetFont(Typeface, "", 6.5)
 		if w := g.pdf.GetStringWidth(p.Title); at > last && (at+w < next || i+1 == len(s.Phases)) {
 			g.at(6.5, "", p.Title, min(at, paperEdge+paperText-w), g.y, w+1, "L")
 			last = at + w

@@ -23,9 +23,9 @@ func Present(tx *store.Tx) (teach []schedule.Named, learn []store.Student, err e
 	return Teachers(members), slices.DeleteFunc(learn, func(st store.Student) bool { return !st.Active }), err
 }
 
-// Waiting are the names of the students, of those given, without a lesson for two weeks and without
+// waiting are the names of the students, of those given, without a lesson for two weeks and without
 // one that is planned.
-func (r *Reports) Waiting(tx *store.Tx, students []Named) ([]string, error) {
+func (r *Reports) waiting(tx *store.Tx, students []ScheduleLine) ([]string, error) {
 	out := []string{}
 	flown, err := tx.Flown()
 	if err != nil {
@@ -43,9 +43,9 @@ func (r *Reports) Waiting(tx *store.Tx, students []Named) ([]string, error) {
 	return out, nil
 }
 
-// Requests are the next lessons of all students for whom nothing is planned in the
+// requests are the next lessons of all students for whom nothing is planned in the
 // time.
-func (r *Reports) Requests(tx *store.Tx, from, to time.Time) ([]schedule.Request, error) {
+func (r *Reports) requests(tx *store.Tx, from, to time.Time) ([]schedule.Request, error) {
 	day := tx.Day(r.now())
 	planned, err := tx.Expected(from, to)
 	if err != nil {

@@ -15,7 +15,7 @@ import (
 
 	"jetprimer/core/lesson"
 	"jetprimer/demo"
-	"jetprimer/server/days"
+	"jetprimer/reports"
 	"jetprimer/server/documents"
 	"jetprimer/server/lessons"
 )
@@ -72,7 +72,7 @@ func TestAnAnswerIsSentCompressedAndOnce(t *testing.T) {
 // type, is sent under 15 kB, and what it is not sent is what it has.
 func TestALessonIsOpenedOnAWeakSignal(t *testing.T) {
 	tunde := as(t, start(t), demo.Okonjo)
-	running := ask[days.Today](tunde, "GET", "/today", "", 200).Running
+	running := ask[reports.Today](tunde, "GET", "/today", "", 200).Running
 	require.NotEmpty(t, running)
 	for _, l := range running {
 		path := "/api/v1/lessons/" + l.ID

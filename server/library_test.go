@@ -15,7 +15,7 @@ import (
 	"jetprimer/core/form"
 	"jetprimer/demo"
 	"jetprimer/exchange"
-	"jetprimer/server/days"
+	"jetprimer/reports"
 	"jetprimer/server/documents"
 )
 
@@ -150,7 +150,7 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))
 	assert.Contains(t, ask[map[string]any](c, "GET", "/library/type/alder-110/4/export?format=pdf", "", 422)["detail"],
 		"must be yaml or json")
-	running := ask[days.Today](c, "GET", "/today", "", 200).Running[0]
+	running := ask[reports.Today](c, "GET", "/today", "", 200).Running[0]
 	status, pdf = c.call("GET", "/api/v1/lessons/"+running.ID+"/card.pdf", "")
 	assert.Equal(t, 200, status)
 	assert.True(t, strings.HasPrefix(pdf, "%PDF-"))

@@ -11,7 +11,6 @@ import (
 	"jetprimer/core/policy"
 	"jetprimer/demo"
 	"jetprimer/reports"
-	"jetprimer/server/days"
 	"jetprimer/server/documents"
 	"jetprimer/server/schools"
 )
@@ -111,7 +110,7 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 		200)
 	ask[any](chief, "POST", "/library/policy/policy/3/review", `{"revision":2}`, 200)
 	ask[any](chief, "POST", "/library/policy/policy/3/approve", `{"revision":2,"from":"2026-11-25"}`, 200)
-	assert.Len(t, ask[days.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
+	assert.Len(t, ask[reports.Briefing](chief, "GET", "/briefing", "", 200).Methods, 3, "not before its day")
 	tomorrow := ask[documents.DeskView](chief, "GET", "/desk/hornbeam-twin?on=2026-11-25", "", 200).Policy
 	assert.Equal(t, policy.ForDay{
 		FuelMethod: "prove-both", TurnBack: "", Skips: []string{"dead-cut"}, Breakers: "once", Passing: "everything",

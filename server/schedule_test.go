@@ -17,6 +17,7 @@ import (
 	"jetprimer/core/schedule"
 	"jetprimer/demo"
 	"jetprimer/demo/schooltest"
+	"jetprimer/reports"
 	"jetprimer/server/bookings"
 )
 
@@ -51,7 +52,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Contains(t, body,
 		monday.AddDate(0, 0, 7).Format("Mon 2 Jan: ")+
 			"QZ-AAA is booked from 10:00 to 11:30 already: Ravi Sandoval with Tunde Okonjo on QZ-AAA")
-	week := ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
+	week := ask[reports.ScheduleView](tunde, "GET", "/schedule?from="+on(7), "", 200)
 	require.Len(t, week.Planned, 1, "all or none")
 	assert.Equal(t, "Taxi and run-up", week.Planned[0].Plan)
 	assert.Equal(t, schedule.Summary{Lessons: 1, Prepared: 1, BookedHours: 1.5, FreeHours: week.Summary.FreeHours},
@@ -67,7 +68,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	status, body = marit.call("POST", move+"/move", to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90))
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "QZ-AAA is booked from 10:00 to 11:30 already")
-	tried := ask[bookings.Against](marit, "POST", "/bookings/"+other.ID+"/try",
+	tried := ask[reports.Against](marit, "POST", "/bookings/"+other.ID+"/try",
 		to(demo.Solheim, "QZ-AAA", on(0), "11:00", 90), 200)
 	require.NotEmpty(t, tried.Obstacles)
 	require.NotEmpty(t, tried.Instead)
@@ -96,7 +97,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body,
 		"Marit Solheim is away until "+monday.AddDate(0, 0, 3).Format("Mon 2 Jan")+", 00:00: a course.")
-	week = ask[bookings.ScheduleView](kofi, "GET", "/schedule?from="+on(0), "", 200)
+	week = ask[reports.ScheduleView](kofi, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Away, 1)
 	assert.Equal(t, "away", week.Away[0].Why, "why is for those who plan")
 	for _, p := range week.Planned {
@@ -128,7 +129,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	ask[any](as(t, url, demo.Achterberg), "POST", "/away",
 		fmt.Sprintf(`{"registration":"QZ-AAC","fromOn":%q,"fromAt":"15:00","toOn":%q,"why":"oil leak"}`, on(0), on(0)),
 		201)
-	week = ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
+	week = ask[reports.ScheduleView](tunde, "GET", "/schedule?from="+on(0), "", 200)
 	require.Len(t, week.Against[other.ID], 2)
 	assert.Equal(t, "QZ-AAC is not to be had until "+monday.AddDate(0, 0, 1).Format("Mon 2 Jan")+", 00:00: oil leak.",
 		week.Against[other.ID][0].Words)
@@ -155,7 +156,7 @@ func TestAWeekIsPlanned(t *testing.T) {
 	assert.Equal(t, 422, status)
 	assert.Contains(t, body, "instructor is no member of the school")
 	for weeks := range 4 {
-		week = ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on(7*weeks)+"&days=1", "", 200)
+		week = ask[reports.ScheduleView](tunde, "GET", "/schedule?from="+on(7*weeks)+"&days=1", "", 200)
 		for _, p := range week.Planned {
 			assert.NotEqual(t, demo.Sandoval.ID, p.StudentID)
 		}
@@ -186,7 +187,7 @@ func TestASeriesIsHeldAgainstAllOfIt(t *testing.T) {
 	assert.Contains(t, body, at.Format("Mon 2 Jan")+": QZ-AAA is booked from 10:00 to 11:30 already")
 
 	// Whom the whole day has no time of is not offered another time, only others.
-	tried := ask[bookings.Against](tunde, "POST", "/bookings/try",
+	tried := ask[reports.Against](tunde, "POST", "/bookings/try",
 		fmt.Sprintf(`{"student":%q,"instructor":%q,"registration":"QZ-AAA","on":%q,"at":"07:00","minutes":60}`,
 			demo.Sandoval.ID, demo.Quist.ID, monday.AddDate(0, 0, 1).Format(time.DateOnly)), 200)
 	require.NotEmpty(t, tried.Instead)
@@ -201,15 +202,15 @@ func TestProposalsAreBooked(t *testing.T) {
 	url := start(t)
 	tunde := as(t, url, demo.Okonjo)
 	on := nextMonday().Format(time.DateOnly)
-	found := ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
+	found := ask[reports.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	require.Greater(t, len(found.Proposals), 5)
-	assert.Equal(t, found, ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200))
-	lines := ask[bookings.ScheduleView](tunde, "GET", "/schedule?from="+on, "", 200).Students
+	assert.Equal(t, found, ask[reports.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200))
+	lines := ask[reports.ScheduleView](tunde, "GET", "/schedule?from="+on, "", 200).Students
 	checks := 0
 	for _, p := range found.Proposals {
 		assert.Contains(t, p.Why, p.Plan)
 		// the name of their own instructor
-		own := lines[slices.IndexFunc(lines, func(l bookings.ScheduleLine) bool { return l.ID == p.StudentID })].Note
+		own := lines[slices.IndexFunc(lines, func(l reports.ScheduleLine) bool { return l.ID == p.StudentID })].Note
 		assert.Equal(t, p.Instructor == own, strings.HasSuffix(p.Why, "With their own instructor."), p.Why)
 		if strings.HasPrefix(p.Plan, progress.StageCheckTitle) {
 			checks++
@@ -225,7 +226,7 @@ func TestProposalsAreBooked(t *testing.T) {
 		assert.Empty(t, booked.Warned, p.Student)
 	}
 	assert.Positive(t, checks)
-	again := ask[bookings.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
+	again := ask[reports.ProposalsView](tunde, "GET", "/proposals?from="+on, "", 200)
 	assert.Empty(t, again.Proposals, "nobody is proposed twice in a week")
 	status, _ := as(t, url, demo.Lindqvist).call("GET", "/api/v1/proposals?from="+on, "")
 	assert.Equal(t, 403, status)

@@ -35,8 +35,8 @@ func TestScreensAreToldAndDoNotJudge(t *testing.T) {
 	assert.Equal(t, []string{demo.Rask.ID}, trains(c, "hornbeam-twin"))
 	assert.Len(t, trains(c, "alder-110"), 8)
 
-	briefing := ask[days.Briefing](c, "GET", "/briefing", "", 200)
-	assert.Equal(t, ask[days.Today](c, "GET", "/today", "", 200).Day, briefing.Day)
+	briefing := ask[reports.Briefing](c, "GET", "/briefing", "", 200)
+	assert.Equal(t, ask[reports.Today](c, "GET", "/today", "", 200).Day, briefing.Day)
 
 	for _, g := range ask[reports.SchoolView](c, "GET", "/school", "", 200).Groups {
 		for _, s := range g.Students {

@@ -47,6 +47,8 @@ type Vocabulary struct {
 	Reasons   []Word            `json:"reasons"` // of tailoring and differences
 	Standings []Word            `json:"standings"`
 	Roles     []Word            `json:"roles"` // that a person can have in a school
+	// Places are those of the application, as its bar and its guide call them.
+	Places []Word `json:"places"`
 	// Changes are the fields of an item that a layer may change.
 	Changes []string `json:"changes"`
 	// EngineStates and Rules are what a day may say of the engine and the flight.
@@ -129,6 +131,16 @@ func All() Vocabulary {
 		Roles: []Word{w(access.Student, "student"), w(access.Instructor, "instructor"),
 			w(access.Chief, "chief instructor"), w(access.Maintenance, "maintenance"),
 			w(access.Examiner, "examiner"), w(access.Admin, "administrator")},
+		Places: []Word{
+			w("today", "Today"), w("day", "Day"), w("schedule", "Schedule"), w("open-lesson", "Open a lesson"),
+			w("lesson", "Lesson"), w("debrief", "Debrief"), w("student", "Standing"), w("school", "School"),
+			w("outlook", "Outlook"), w("taught", "What we teach badly"), w("compare", "Instructors compared"),
+			w("stand", "Stand"), w("station", "Station"), w("aircraft", "Aircraft"), w("readings", "Readings"),
+			w("recorder", "Engine recorder"), w("lists", "Lists"), w("document", "Document"), w("reference", "Checks"),
+			w("standards", "Standards"), w("people", "People"), w("sites", "The school"), w("policy", "Policy"),
+			w("audit-log", "Who did what"), w("status", "Status"), w("account", "Account"),
+			w("verify", "Verify a record"), w("sign-in", "Sign in"), w("guide", "Help"),
+		},
 		Changes:      []string{"challenge", "response", "why", "look", "abnormal", "caution", "when", "critical"},
 		EngineStates: []string{"cold", "warm", "hot"},
 		Rules:        []string{"VFR", "IFR"},

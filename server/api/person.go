@@ -137,3 +137,12 @@ func (w Person) TurnOf(ctx context.Context, t *turns) (done func(), err error) {
 	}
 	return done, err
 }
+
+// Reader is the person as reports know them.
+func (s *API) Reader(tx *store.Tx, w Person) (reports.Reader, error) {
+	reads, err := s.Readable(tx, w)
+	return reports.Reader{
+		Account: w.Account, Roles: w.Roles, Units: w.Units(), Reads: reads,
+		May: func(operation string) bool { return s.May(w.Roles, operation) },
+	}, err
+}

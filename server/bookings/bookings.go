@@ -17,17 +17,6 @@ import (
 	"jetprimer/store"
 )
 
-// Planned is a booking as the day shows it: what it is for, and the lesson that
-// it became.
-type Planned struct {
-	schedule.Booking
-	// For are the exercises in words; Lesson and Status are those of the lesson
-	// that it became.
-	For    []string `json:"for"`
-	Lesson string   `json:"lesson"`
-	Status string   `json:"status" enum:",open,ended,signed"`
-}
-
 // BookingInput is a lesson as it is planned.
 type BookingInput struct {
 	Student      string   `json:"student" format:"uuid"`
@@ -46,12 +35,6 @@ type Booked struct {
 	ID     string              `json:"id" doc:"the first booking's"`
 	IDs    []string            `json:"ids"`
 	Warned []schedule.Obstacle `json:"warned"`
-}
-
-// Against says what stands against a booking that was not made, and how it would go.
-type Against struct {
-	Obstacles []schedule.Obstacle    `json:"obstacles"`
-	Instead   []schedule.Alternative `json:"instead"`
 }
 
 // Cancelled says who could take what became free.
@@ -143,15 +126,15 @@ func (s Handlers) book(ctx context.Context, w api.Person, in *struct{ Body Booki
 	return out, err
 }
 
-func (s Handlers) tryBooking(ctx context.Context, w api.Person, in *struct{ Body BookingInput }) (*struct{ Body Against },
+func (s Handlers) tryBooking(ctx context.Context, w api.Person, in *struct{ Body BookingInput }) (*struct{ Body reports.Against },
 	error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
 		return nil, err
 	}
-	out := &struct{ Body Against }{}
+	out := &struct{ Body reports.Against }{}
 	return out, s.In(ctx, w, func(tx *store.Tx) (err error) {
-		out.Body, err = s.against(tx, all)
+		out.Body, err = s.Reports.Against(tx, all)
 		return err
 	})
 }
@@ -185,65 +168,16 @@ func (s Handlers) moveBooking(ctx context.Context, w api.Person, in *struct {
 func (s Handlers) tryMove(ctx context.Context, w api.Person, in *struct {
 	ID   string `path:"id" format:"uuid"`
 	Body MoveInput
-}) (*struct{ Body Against }, error) {
-	out := &struct{ Body Against }{}
+}) (*struct{ Body reports.Against }, error) {
+	out := &struct{ Body reports.Against }{}
 	return out, s.In(ctx, w, func(tx *store.Tx) error {
 		b, err := moved(tx, w, in.ID, in.Body)
 		if err != nil {
 			return err
 		}
-		out.Body, err = s.against(tx, []schedule.Booking{b})
+		out.Body, err = s.Reports.Against(tx, []schedule.Booking{b})
 		return err
 	})
-}
-
-// against says what stands against some bookings, and how the first that cannot be
-// would go.
-func (s Handlers) against(tx *store.Tx, all []schedule.Booking) (Against, error) {
-	out := Against{[]schedule.Obstacle{}, []schedule.Alternative{}}
-	for _, b := range all {
-		whole, err := tx.WholeBooking(b, s.Now())
-		if err != nil {
-			return out, err
-		}
-		around, obstacles, err := tx.Obstacles([]schedule.Booking{whole}, s.Now())
-		if err != nil {
-			return out, err
-		}
-		out.Obstacles = append(out.Obstacles, obstacles[0]...)
-		if len(obstacles[0]) == 0 || len(out.Instead) > 0 {
-			continue
-		}
-		members, err := tx.Members()
-		if err != nil {
-			return out, err
-		}
-		alike, err := alike(tx, whole)
-		if err != nil {
-			return out, err
-		}
-		out.Instead = around.Alternatives(whole, s.Now(), reports.Teachers(members), alike)
-	}
-	return out, nil
-}
-
-// alike are the aircraft of a booking's type.
-func alike(tx *store.Tx, b schedule.Booking) ([]string, error) {
-	fleet, err := tx.Aircraft(tx.Day(b.StartsAt))
-	if err != nil {
-		return nil, err
-	}
-	kind := map[string]string{}
-	for _, a := range fleet {
-		kind[a.Registration] = a.Type
-	}
-	out := []string{}
-	for _, a := range fleet {
-		if a.Type == kind[b.Registration] {
-			out = append(out, a.Registration)
-		}
-	}
-	return out, nil
 }
 
 func (s Handlers) cancelBooking(ctx context.Context, w api.Person, in *struct {
@@ -262,54 +196,7 @@ func (s Handlers) cancelBooking(ctx context.Context, w api.Person, in *struct {
 		if err := tx.CancelBooking(in.ID, in.Body.Why, in.Body.Series, w.Account, s.Now()); err != nil {
 			return err
 		}
-		around, err := tx.Around(b.StartsAt, b.EndsAt, s.Now())
-		if err != nil {
-			return err
-		}
-		waiting, err := tx.Standby(tx.Day(b.StartsAt))
-		people := []schedule.Named{}
-		for _, one := range waiting {
-			if string(one.FromOn) <= tx.Day(b.StartsAt) {
-				people = append(people, schedule.Named{ID: one.StudentID, Name: one.Student})
-			}
-		}
-		out.Body.Standby = around.Fits(b, people)
+		out.Body.Standby, err = s.Reports.Standby(tx, b)
 		return err
 	})
-}
-
-func plannedOf(b schedule.Booking) Planned {
-	return Planned{Booking: b, For: checklist.ExerciseWords(b.Exercises)}
-}
-
-// Planned are the bookings between two moments, each with the lesson that it
-// became. Of students whose records the person may not read it is said that
-// something is booked, and no more.
-func (s Handlers) Planned(tx *store.Tx, may func(student string) bool, from, to time.Time,
-	lessons []store.Lesson) ([]Planned, error) {
-	bookings, err := tx.Bookings(from, to)
-	if err != nil {
-		return nil, err
-	}
-	out := []Planned{}
-	for _, b := range bookings {
-		if !may(b.StudentID) {
-			out = append(out, Planned{
-				Booking: schedule.Booking{
-					ID: b.ID, Student: "booked", Registration: b.Registration, StartsAt: b.StartsAt, EndsAt: b.EndsAt,
-					Exercises: []string{},
-				},
-				For: []string{},
-			})
-			continue
-		}
-		p := plannedOf(b)
-		i := slices.IndexFunc(lessons,
-			func(l store.Lesson) bool { return b.Became(l.StudentID, l.Registration, l.OpenedAt) })
-		if i >= 0 {
-			p.Lesson, p.Status = lessons[i].ID, lessons[i].Status
-		}
-		out = append(out, p)
-	}
-	return out, nil
 }

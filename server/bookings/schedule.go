@@ -14,57 +14,11 @@ import (
 	"jetprimer/core/access"
 	"jetprimer/core/form"
 	"jetprimer/core/schedule"
-	"jetprimer/core/school"
 	"jetprimer/exchange"
 	"jetprimer/reports"
 	"jetprimer/server/api"
-	"jetprimer/server/fleet"
 	"jetprimer/store"
 )
-
-// ScheduleLine is who or what has a line of the schedule.
-type ScheduleLine struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Note string `json:"note" doc:"an aircraft's type, a student's instructor"`
-	Base string `json:"base,omitempty"`
-	// Grounded says why an aircraft stays on the ground now.
-	Grounded string `json:"grounded,omitempty"`
-}
-
-// ScheduleView is what is planned on some days.
-type ScheduleView struct {
-	From        string                      `json:"from"`
-	Days        []string                    `json:"days"`
-	Today       string                      `json:"today"`
-	Aircraft    []ScheduleLine              `json:"aircraft"`
-	Instructors []ScheduleLine              `json:"instructors"`
-	Students    []ScheduleLine              `json:"students"`
-	Planned     []Planned                   `json:"planned"`
-	Away        []schedule.Away             `json:"away"`
-	Shifts      map[string][]schedule.Shift `json:"shifts" doc:"of those who have said when they work"`
-	Standby     []store.Standby             `json:"standby"`
-	Summary     schedule.Summary            `json:"summary"`
-	// Against is what stands now against lessons that are planned and not over, by
-	// the id of the booking; those who may plan are told.
-	Against map[string][]schedule.Obstacle `json:"against"`
-	// Waiting are students whose last lesson is two weeks ago or more and for whom
-	// nothing is planned; those who may plan are told.
-	Waiting []string `json:"waiting"`
-}
-
-// ProposalView is a lesson that nobody has planned yet, with what it rests on.
-type ProposalView struct {
-	schedule.Proposal
-	Why string `json:"why"`
-}
-
-// ProposalsView are the proposed lessons of some days.
-type ProposalsView struct {
-	Proposals []ProposalView `json:"proposals"`
-	// Left are students with a plan for whom nothing was found.
-	Left []string `json:"left"`
-}
 
 type scheduleInput struct {
 	From string `query:"from" format:"date" doc:"the first day; today when left out"`
@@ -126,77 +80,17 @@ func (s Handlers) span(w api.Person, from string) (time.Time, error) {
 	return midnight, nil
 }
 
-func (s Handlers) schedule(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body ScheduleView }, error) {
+func (s Handlers) schedule(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body reports.ScheduleView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err
 	}
-	end := midnight.AddDate(0, 0, in.Days)
-	out := &struct{ Body ScheduleView }{
-		ScheduleView{
-			From: school.Day(midnight, w.Zone), Today: s.Today(w), Aircraft: []ScheduleLine{},
-			Instructors: []ScheduleLine{}, Students: []ScheduleLine{}, Waiting: []string{},
-			Against: map[string][]schedule.Obstacle{},
-		},
-	}
-	v := &out.Body
-	for d := range in.Days {
-		v.Days = append(v.Days, school.Day(midnight.AddDate(0, 0, d), w.Zone))
-	}
+	out := &struct{ Body reports.ScheduleView }{}
 	return out, s.In(ctx, w, func(tx *store.Tx) error {
-		may, err := s.Readable(tx, w)
-		if err != nil {
-			return err
+		reader, err := s.Reader(tx, w)
+		if err == nil {
+			out.Body, err = s.Reports.Schedule(tx, reader, midnight, in.Days)
 		}
-		lessons, err := tx.Lessons("", midnight, end)
-		if err != nil {
-			return err
-		}
-		unsigned, err := tx.Unsigned()
-		if err != nil {
-			return err
-		}
-		if v.Planned, err = s.Planned(tx, may, midnight, end, append(unsigned, lessons...)); err != nil {
-			return err
-		}
-		around, err := tx.Around(midnight, end, s.Now())
-		if err != nil {
-			return err
-		}
-		v.Away, v.Shifts = around.Away, around.Shifts
-		for i, a := range v.Away {
-			if a.PersonID != "" && !a.MayNote(w.Roles, w.Account) && !w.Roles.Teach() {
-				v.Away[i].Why = "away"
-			}
-		}
-		if err := s.lines(tx, v, around, may); err != nil {
-			return err
-		}
-		registrations := make([]string, len(v.Aircraft))
-		for i, a := range v.Aircraft {
-			registrations[i] = a.ID
-		}
-		v.Summary = around.Summary(midnight, s.Now(), in.Days, registrations)
-		if v.Standby, err = tx.Standby(v.From); err != nil {
-			return err
-		}
-		v.Standby = slices.DeleteFunc(v.Standby, func(one store.Standby) bool { return !may(one.StudentID) })
-		if !s.May(w.Roles, "book") {
-			return nil
-		}
-		for _, p := range v.Planned {
-			if p.Lesson != "" || p.EndsAt.Before(s.Now()) {
-				continue
-			}
-			if against := around.Obstacles(p.Booking); len(against) > 0 {
-				v.Against[p.ID] = against
-			}
-		}
-		students := make([]reports.Named, len(v.Students))
-		for i, st := range v.Students {
-			students[i] = reports.Named{ID: st.ID, Name: st.Name}
-		}
-		v.Waiting, err = s.Reports.Waiting(tx, students)
 		return err
 	})
 }
@@ -217,63 +111,15 @@ func (s Handlers) exportSchedule(ctx context.Context, w api.Person, in *schedule
 	return api.CSVTable("schedule-"+found.Body.From, rows)
 }
 
-// lines are who and what has a line: students only as far as the person may know.
-func (s Handlers) lines(tx *store.Tx, v *ScheduleView, around schedule.Calendar, may func(string) bool) error {
-	fleet, err := fleet.New(s.API).AircraftDay(tx, v.From)
-	if err != nil {
-		return err
-	}
-	for _, a := range fleet {
-		v.Aircraft = append(v.Aircraft, ScheduleLine{
-			ID: a.Registration, Name: a.Registration, Note: a.TypeName, Base: a.Base,
-			Grounded: around.Grounded[a.Registration],
-		})
-	}
-	teach, learn, err := reports.Present(tx)
-	if err != nil {
-		return err
-	}
-	for _, t := range teach {
-		v.Instructors = append(v.Instructors, ScheduleLine{ID: t.ID, Name: t.Name})
-	}
-	for _, st := range learn {
-		if may(st.ID) {
-			v.Students = append(v.Students, ScheduleLine{ID: st.ID, Name: st.Name, Note: st.Instructor})
-		}
-	}
-	return nil
-}
-
-func (s Handlers) proposals(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body ProposalsView }, error) {
+func (s Handlers) proposals(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body reports.ProposalsView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err
 	}
-	now := s.Now()
-	from := midnight
-	if from.Before(now) {
-		from = now
-	}
-	out := &struct{ Body ProposalsView }{ProposalsView{[]ProposalView{}, []string{}}}
-	return out, s.In(ctx, w, func(tx *store.Tx) error {
-		around, err := tx.Around(midnight, midnight.AddDate(0, 0, in.Days+1), now)
-		if err != nil {
-			return err
-		}
-		wishes, err := s.Reports.Requests(tx, midnight, midnight.AddDate(0, 0, in.Days))
-		if err != nil {
-			return err
-		}
-		for _, p := range around.Propose(from, in.Days, wishes) {
-			out.Body.Proposals = append(out.Body.Proposals, ProposalView{p, p.Why()})
-		}
-		for _, one := range wishes {
-			if !slices.ContainsFunc(out.Body.Proposals,
-				func(p ProposalView) bool { return p.StudentID == one.StudentID }) {
-				out.Body.Left = append(out.Body.Left, one.Student)
-			}
-		}
-		return nil
+	out := &struct{ Body reports.ProposalsView }{}
+	return out, s.In(ctx, w, func(tx *store.Tx) (err error) {
+		out.Body, err = s.Reports.Proposals(tx, midnight, in.Days)
+		return err
 	})
 }
 
@@ -445,7 +291,7 @@ func (s Handlers) calendar(ctx context.Context, _ api.Person, in *struct {
 		}
 		events := []exchange.Appointment{}
 		for _, b := range bookings {
-			p := plannedOf(b)
+			p := reports.PlannedOf(b)
 			with := b.Instructor
 			if b.InstructorID == person.ID {
 				with = b.Student

@@ -13,6 +13,7 @@ import (
 	"jetprimer/core/check"
 	"jetprimer/core/form"
 	"jetprimer/core/weather"
+	"jetprimer/reports"
 	"jetprimer/server/api"
 	"jetprimer/store"
 )
@@ -109,9 +110,6 @@ func (s Handlers) typeIn(tx *store.Tx, w api.Person) aircraft.Finder {
 	}
 }
 
-// stationNote says what the stand-in's reports are.
-const stationNote = "Made up to practise with. It is no weather: fly by the real report."
-
 func (s Handlers) station(ctx context.Context, w api.Person, in *struct {
 	ID string `path:"id" maxLength:"8"`
 	At string `query:"at" format:"date-time" doc:"the moment; now when left out"`
@@ -132,7 +130,7 @@ func (s Handlers) station(ctx context.Context, w api.Person, in *struct {
 		}
 	}
 	a := bases[i]
-	v := StationView{Report: weather.Simulated(a, at), Note: stationNote}
+	v := StationView{Report: weather.Simulated(a, at), Note: reports.StationNote}
 	v.Parsed = weather.ParseReport(v.Report)
 	v.Runway = a.InUse(v.Parsed)
 	v.Broadcast = weather.Broadcast(a, v.Parsed, v.Runway)

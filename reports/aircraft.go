@@ -1,7 +1,6 @@
-package fleet
+package reports
 
 import (
-	"jetprimer/core/aircraft"
 	"jetprimer/core/library"
 	"jetprimer/store"
 )
@@ -14,8 +13,8 @@ type AircraftDay struct {
 	Findings []store.Finding `json:"findings"`
 }
 
-// AircraftDay is every aircraft that flies on a day.
-func (s Handlers) AircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
+// aircraftOn is every aircraft that flies on a day.
+func aircraftOn(tx *store.Tx, day string) ([]AircraftDay, error) {
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
@@ -46,25 +45,4 @@ func (s Handlers) AircraftDay(tx *store.Tx, day string) ([]AircraftDay, error) {
 		out = append(out, one)
 	}
 	return out, nil
-}
-
-// TypeToFly is an aircraft type with what can be fitted to it.
-type TypeToFly struct {
-	ID        string               `json:"id"`
-	Name      string               `json:"name"`
-	Equipment []aircraft.Equipment `json:"equipment"`
-}
-
-// ToFly is a type that a school may fly.
-func ToFly(t aircraft.Type) TypeToFly { return TypeToFly{t.ID, t.Name, Optional(t)} }
-
-// Optional is the equipment that an aircraft of a type may go without.
-func Optional(t aircraft.Type) []aircraft.Equipment {
-	out := []aircraft.Equipment{}
-	for _, e := range t.Equipment {
-		if e.Optional {
-			out = append(out, e)
-		}
-	}
-	return out
 }
