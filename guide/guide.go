@@ -98,7 +98,11 @@ func (p Page) rank() int {
 	case p.Role != "":
 		return 1 + at(all.Roles, p.Role)
 	case len(p.Places) > 0:
-		return 100 + at(all.Places, p.Places[0])
+		rank := 100 + 2*at(all.Places, p.Places[0])
+		if p.ID != p.Places[0] {
+			rank++ // what is more on a place comes after it
+		}
+		return rank
 	}
 	return 0
 }

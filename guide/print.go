@@ -3,6 +3,7 @@ package guide
 import (
 	"bytes"
 	"fmt"
+	"maps"
 	"strconv"
 	"time"
 
@@ -18,6 +19,8 @@ const (
 	textWide   = wide - 2*edge
 	foot       = high - 20
 	textSize   = 10.0
+	// contentsLine is the height of a line of the contents: all of them fit on a page.
+	contentsLine = 5.4
 )
 
 // colours of the printed guide: text, what is secondary, a caution.
@@ -33,8 +36,14 @@ func Print(made time.Time) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	first := lay(pages, nil, made) // once to know on which page each begins
-	p := lay(pages, first.begins, made)
+	// References take room: it is laid out until what they name is so.
+	p := lay(pages, nil, made)
+	for range 4 {
+		before := p.begins
+		if p = lay(pages, before, made); maps.Equal(before, p.begins) {
+			break
+		}
+	}
 	var out bytes.Buffer
 	if err := p.Output(&out); err != nil {
 		return nil, fmt.Errorf("printing the guide: %w", err)
@@ -47,11 +56,13 @@ type paper struct {
 	*fpdf.Fpdf
 	// begins is the page on which each page of the guide begins, by its id.
 	begins map[string]int
-	links  map[string]int
+	// at is where each began when it was laid out before: references name the page.
+	at    map[string]int
+	links map[string]int
 }
 
-func lay(pages []Page, begins map[string]int, made time.Time) *paper {
-	p := &paper{fpdf.New("P", "mm", "A4", ""), map[string]int{}, map[string]int{}}
+func lay(pages []Page, at map[string]int, made time.Time) *paper {
+	p := &paper{fpdf.New("P", "mm", "A4", ""), map[string]int{}, at, map[string]int{}}
 	p.SetTitle("Jet Primer, user guide", true)
 	p.SetCreator("Jet Primer", true)
 	p.SetCreationDate(made)
@@ -71,7 +82,7 @@ func lay(pages []Page, begins map[string]int, made time.Time) *paper {
 	for _, one := range pages {
 		p.links[one.ID] = p.AddLink()
 	}
-	p.contents(pages, begins)
+	p.contents(pages)
 	for _, one := range pages {
 		p.page(one)
 	}
@@ -83,7 +94,7 @@ func (p *paper) pen(style string, size float64, c [3]int) {
 	p.SetTextColor(c[0], c[1], c[2])
 }
 
-func (p *paper) contents(pages []Page, begins map[string]int) {
+func (p *paper) contents(pages []Page) {
 	p.AddPage()
 	p.pen("B", 22, ink)
 	p.MultiCell(textWide, 10, "Jet Primer", "", "L", false)
@@ -91,19 +102,22 @@ func (p *paper) contents(pages []Page, begins map[string]int) {
 	p.MultiCell(textWide, 8, "User guide", "", "L", false)
 	p.Ln(6)
 	for _, one := range pages {
+		if p.GetY()+contentsLine > foot {
+			p.AddPage()
+		}
 		y := p.GetY()
 		p.pen("", textSize, ink)
-		p.CellFormat(textWide-12, 6, one.Title, "", 0, "L", false, p.links[one.ID], "")
+		p.CellFormat(textWide-12, contentsLine, one.Title, "", 0, "L", false, p.links[one.ID], "")
 		p.SetXY(edge, y)
-		if at := begins[one.ID]; at > 0 {
-			p.CellFormat(textWide, 6, strconv.Itoa(at), "", 0, "R", false, p.links[one.ID], "")
+		if at := p.at[one.ID]; at > 0 {
+			p.CellFormat(textWide, contentsLine, strconv.Itoa(at), "", 0, "R", false, p.links[one.ID], "")
 		}
-		p.SetXY(edge, y+6)
+		p.SetXY(edge, y+contentsLine)
 	}
 }
 
 func (p *paper) page(one Page) {
-	if p.GetY() > foot-60 || p.PageNo() == 1 || one.Role != "" {
+	if p.GetY() > foot-60 || p.PageNo() == 1 {
 		p.AddPage()
 	} else {
 		p.Ln(10)
@@ -167,6 +181,9 @@ func (p *paper) part(block string, part Part) {
 	p.pen(style, textSize, colour)
 	if part.Page != "" {
 		p.WriteLinkID(5.2, part.Text, p.links[part.Page])
+		if at := p.at[part.Page]; at > 0 {
+			p.Write(5.2, fmt.Sprintf(" (page %d)", at))
+		}
 		return
 	}
 	p.Write(5.2, part.Text)

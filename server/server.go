@@ -26,6 +26,7 @@ import (
 	"jetprimer/server/documents"
 	"jetprimer/server/feed"
 	"jetprimer/server/fleet"
+	"jetprimer/server/guides"
 	"jetprimer/server/lessons"
 	"jetprimer/server/people"
 	"jetprimer/server/practices"
@@ -128,7 +129,7 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	for _, of := range []interface{ Register() }{
 		accounts.New(s.API), days.New(s.API), bookings.New(s.API), feed.New(s.API), lessons.New(s.API),
 		students.New(s.API), people.New(s.API), tables.New(s.API), fleet.New(s.API),
-		practices.New(s.API), schools, documents.New(s.API),
+		practices.New(s.API), schools, documents.New(s.API), guides.New(s.API),
 	} {
 		of.Register()
 	}

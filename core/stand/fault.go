@@ -9,95 +9,88 @@ import (
 	"jetprimer/core/lesson"
 )
 
-// What a fault can turn: each is 0 in a healthy engine. Those that begin with left are
-// followed by the same of the right.
-const (
-	leftDead = iota
-	rightDead
-	leftUngrounded
-	rightUngrounded
-	leftLate
-	rightLate
-	leftEarly
-	rightEarly
-	leftPlugDead
-	rightPlugDead
-	leftFouls // once, when it comes
-	rightFouls
-	impulseDead
-	compressionLow
-	heatBlocked
-	throttleShort
-	intakeBlocked
-	idleHigh
-	idleLow
-	idleRich
-	idleLean
-	runsRich
-	runsLean
-	runsHot
-	oilPumpWorn
-	oilSlow
-	oilGauge
-	starterStays
-	alternatorWeak
-	alternatorDead
-	overVoltage
-	batteryWeak
-	vacuumWorn
-	vacuumHigh
-	fuelPumpWorn
-	electricPumpWorn
-	fuelVent
-	fuelPressureHigh
-	fuelBlocked
-	governorStuck
-	featherStuck
-	ices
-	beltsWorn
-	beltsLoose
-	freewheelSticks
-	hornSilent
-	hornEarly
-	fuelLean
-	decelQuick
-	igniterDead
-	compressorDirty
-	transmissionWorn
-	assistStays
-	assistDead
-	servoSticks
-	glowDead
-	unitStops
-	unitSwings
-	unitLamp
-	hubSticks
-	heatSticks
-	governorDroops
-	boostLeaks
-	leftLampDead
-	rightLampDead
-	leftLampStays
-	rightLampStays
-	knobs
+// What a fault can turn: each is 0 in a healthy engine. One is added by its line here and
+// where its model turns by it. Those that begin with left are followed by the same of the
+// right.
+var (
+	leftDead         = knob("left-dead")
+	rightDead        = knob("right-dead")
+	leftUngrounded   = knob("left-ungrounded")
+	rightUngrounded  = knob("right-ungrounded")
+	leftLate         = knob("left-late")
+	rightLate        = knob("right-late")
+	leftEarly        = knob("left-early")
+	rightEarly       = knob("right-early")
+	leftPlugDead     = knob("left-plug-dead")
+	rightPlugDead    = knob("right-plug-dead")
+	leftFouls        = knob("left-fouls") // once, when it comes
+	rightFouls       = knob("right-fouls")
+	impulseDead      = knob("impulse-dead")
+	compressionLow   = knob("compression-low")
+	heatBlocked      = knob("heat-blocked")
+	throttleShort    = knob("throttle-short")
+	intakeBlocked    = knob("intake-blocked")
+	idleHigh         = knob("idle-high")
+	idleLow          = knob("idle-low")
+	idleRich         = knob("idle-rich")
+	idleLean         = knob("idle-lean")
+	runsRich         = knob("runs-rich")
+	runsLean         = knob("runs-lean")
+	runsHot          = knob("runs-hot")
+	oilPumpWorn      = knob("oil-pump-worn")
+	oilSlow          = knob("oil-slow")
+	oilGauge         = knob("oil-gauge")
+	starterStays     = knob("starter-stays")
+	alternatorWeak   = knob("alternator-weak")
+	alternatorDead   = knob("alternator-dead")
+	overVoltage      = knob("over-voltage")
+	batteryWeak      = knob("battery-weak")
+	vacuumWorn       = knob("vacuum-worn")
+	vacuumHigh       = knob("vacuum-high")
+	fuelPumpWorn     = knob("fuel-pump-worn")
+	electricPumpWorn = knob("electric-pump-worn")
+	fuelVent         = knob("fuel-vent")
+	fuelPressureHigh = knob("fuel-pressure-high")
+	fuelBlocked      = knob("fuel-blocked")
+	governorStuck    = knob("governor-stuck")
+	featherStuck     = knob("feather-stuck")
+	ices             = knob("ices")
+	beltsWorn        = knob("belts-worn")
+	beltsLoose       = knob("belts-loose")
+	freewheelSticks  = knob("freewheel-sticks")
+	hornSilent       = knob("horn-silent")
+	hornEarly        = knob("horn-early")
+	fuelLean         = knob("fuel-lean")
+	decelQuick       = knob("decel-quick")
+	igniterDead      = knob("igniter-dead")
+	compressorDirty  = knob("compressor-dirty")
+	transmissionWorn = knob("transmission-worn")
+	assistStays      = knob("assist-stays")
+	assistDead       = knob("assist-dead")
+	servoSticks      = knob("servo-sticks")
+	glowDead         = knob("glow-dead")
+	unitStops        = knob("unit-stops")
+	unitSwings       = knob("unit-swings")
+	unitLamp         = knob("unit-lamp")
+	hubSticks        = knob("hub-sticks")
+	heatSticks       = knob("heat-sticks")
+	governorDroops   = knob("governor-droops")
+	boostLeaks       = knob("boost-leaks")
+	leftLampDead     = knob("left-lamp-dead")
+	rightLampDead    = knob("right-lamp-dead")
+	leftLampStays    = knob("left-lamp-stays")
+	rightLampStays   = knob("right-lamp-stays")
 )
 
+// knobs is room for all that can be turned.
+const knobs = 96
+
 // knobNames are what faults in data turn, in their order.
-var knobNames = [knobs]string{
-	"left-dead", "right-dead", "left-ungrounded", "right-ungrounded", "left-late", "right-late", "left-early",
-	"right-early",
-	"left-plug-dead", "right-plug-dead", "left-fouls", "right-fouls", "impulse-dead", "compression-low", "heat-blocked",
-	"throttle-short", "intake-blocked", "idle-high", "idle-low", "idle-rich", "idle-lean", "runs-rich", "runs-lean",
-	"runs-hot",
-	"oil-pump-worn", "oil-slow", "oil-gauge", "starter-stays", "alternator-weak", "alternator-dead", "over-voltage",
-	"battery-weak",
-	"vacuum-worn", "vacuum-high", "fuel-pump-worn", "electric-pump-worn", "fuel-vent", "fuel-pressure-high",
-	"fuel-blocked",
-	"governor-stuck", "feather-stuck", "ices", "belts-worn", "belts-loose", "freewheel-sticks", "horn-silent",
-	"horn-early", "fuel-lean", "decel-quick", "igniter-dead", "compressor-dirty",
-	"transmission-worn", "assist-stays", "assist-dead", "servo-sticks", "glow-dead", "unit-stops", "unit-swings",
-	"unit-lamp", "hub-sticks", "heat-sticks", "governor-droops", "boost-leaks", "left-lamp-dead", "right-lamp-dead",
-	"left-lamp-stays", "right-lamp-stays",
+var knobNames []string
+
+func knob(name string) int {
+	knobNames = append(knobNames, name)
+	return len(knobNames) - 1
 }
 
 // Fault is something that is wrong with an engine, as a school can slip it in.
@@ -147,7 +140,7 @@ func (f Fault) Problems() []string {
 		out = append(out, fmt.Sprintf("needs %q, which is neither cold nor damp", f.Needs))
 	}
 	for name, by := range f.Turns {
-		if !slices.Contains(knobNames[:], name) || !(by > 0 && by <= 5) {
+		if !slices.Contains(knobNames, name) || !(by > 0 && by <= 5) {
 			out = append(out, fmt.Sprintf("turns %q by %g, which is nothing that can be turned by 0 to 5", name, by))
 		}
 	}
@@ -238,7 +231,7 @@ func (m *Machine) Slip(f Fault, as Slipped) {
 		s.once = *as.Once
 	}
 	for name, worst := range f.Turns {
-		if i := slices.Index(knobNames[:], name); i >= 0 {
+		if i := slices.Index(knobNames, name); i >= 0 {
 			s.turns[i] = worst * (f.Least + (1-f.Least)*min(max(as.Severity, 0), 1))
 		}
 	}

@@ -1,10 +1,12 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { computed, defineAsyncComponent, onErrorCaptured, ref } from 'vue'
 import { useRoute } from 'vue-router'
 
 import AppButton from '@/base/AppButton.vue'
 import { cleared, readLoss } from '@/device/cleared'
 import { newer, takeNewer } from '@/device/update'
+import { help } from '@/shared/help'
 import { useSession } from '@/shared/session'
 import { agoWords, count } from '@/shared/words'
 import { inWords } from '@/shared/errors'
@@ -12,6 +14,7 @@ import { inWords } from '@/shared/errors'
 const UnitsDialog = defineAsyncComponent(() => import('@/shared/UnitsDialog.vue'))
 const PinDialog = defineAsyncComponent(() => import('@/sign-in/PinDialog.vue'))
 const AccountNotices = defineAsyncComponent(() => import('@/account/AccountNotices.vue'))
+const HelpDrawer = defineAsyncComponent(() => import('@/guide/HelpDrawer.vue'))
 const session = useSession()
 const route = useRoute()
 /** Where a lesson is worked nothing else comes between. */
@@ -26,6 +29,12 @@ const failure = ref('')
 onErrorCaptured((e) => {
   failure.value = inWords(e)
   return true
+})
+/** F1 opens the page of the guide about the place. */
+useEventListener('keydown', (e: KeyboardEvent) => {
+  if (e.key !== 'F1') return
+  e.preventDefault()
+  help.open = !help.open
 })
 </script>
 
@@ -52,6 +61,7 @@ onErrorCaptured((e) => {
   <AccountNotices v-if="session.current && !working" />
   <router-view :key="$route.path + session.reading" />
   <PinDialog v-if="session.pinning && session.current" v-model="session.pinning" />
+  <HelpDrawer v-if="help.open" />
   <UnitsDialog v-if="session.choosing && session.current" v-model="session.choosing" />
 </template>
 

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import AppButton from '@/base/AppButton.vue'
+import { help } from '@/shared/help'
 import { canSpeak, speaks, tones } from '@/lesson/aids'
 import { letters } from '@/lesson/keys'
 import AppDialog from '@/shared/AppDialog.vue'
@@ -27,6 +29,7 @@ const keys = [
   ['X', 'Eyes outside, while the aircraft moves under your own hands; again to come back'],
   ['D', 'Debrief'],
   ['held', 'A mark held for longer takes words with it'],
+  ['F1', 'Help about the place where you are'],
   ['?', 'This sheet'],
 ]
 </script>
@@ -47,6 +50,11 @@ const keys = [
         <dd>{{ words }}</dd>
       </template>
     </dl>
+    <p>
+      <AppButton class="quiet" data-action="help" @click="((open = false), (help.open = true))"
+        >How a lesson is worked</AppButton
+      >
+    </p>
   </AppDialog>
 </template>
 

@@ -5,13 +5,14 @@ import { useRouter } from 'vue-router'
 import AppButton from '@/base/AppButton.vue'
 import { reach } from '@/device/reach'
 import { home, useSession } from '@/shared/session'
-import { agoWords } from '@/shared/words'
+import { help } from '@/shared/help'
+import { agoWords, placeWords } from '@/shared/words'
 import { switchTheme, theme } from '@/theme/theme'
 
 const session = useSession()
 const router = useRouter()
 
-const places = computed(() => router.options.routes.filter((r) => r.meta?.name && session.may(r.meta.needs!)))
+const places = computed(() => router.options.routes.filter((r) => r.meta?.bar && session.may(r.meta.needs!)))
 /** The beginning of a place's path, without what is chosen there. */
 const start = (path: string) => path.split('/:')[0]!
 
@@ -39,7 +40,9 @@ async function leave() {
         :to="`/students/${session.current.account}`"
         >My standing</router-link
       >
-      <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{ p.meta!.name }}</router-link>
+      <router-link v-for="p in places" :key="p.path" :to="start(p.path)">{{
+        placeWords[p.meta!.place!]
+      }}</router-link>
       <AppButton
         v-for="s in elsewhere"
         :key="s.id"
@@ -49,6 +52,7 @@ async function leave() {
       >
         → {{ s.name }}
       </AppButton>
+      <AppButton class="quiet" data-action="help" @click="help.open = true">Help</AppButton>
       <router-link to="/account" data-action="account">Account</router-link>
       <AppButton class="quiet" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
       <AppButton class="quiet" :title="`signed in as ${session.current?.name}`" @click="leave"

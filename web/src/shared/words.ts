@@ -33,6 +33,7 @@ export const purposeWords = by(words.purposes)
 export const severityWords = by(words.severities)
 export const reasonWords = by(words.reasons)
 export const roles: Word[] = words.roles
+export const placeWords = by(words.places)
 export const roleWords = by(words.roles)
 export const standings: Word[] = words.standings
 export const changeFields = words.changes

@@ -124,7 +124,10 @@ const deviations: Record<number, string> = { 9: 'ring', 24: 'cross', 33: 'triang
       A training record and a teaching aid, not an approved checklist. The aircraft’s approved handbook and
       the operator’s rules govern; a licensed instructor or mechanic decides.
     </p>
-    <router-link to="/verify" class="small soft">Verify a record that was exported</router-link>
+    <p class="small others">
+      <router-link to="/verify" class="soft">Verify a record that was exported</router-link>
+      <router-link to="/help/sign-in" class="soft" data-action="help">Help</router-link>
+    </p>
     <AppButton class="quiet theme" @click="switchTheme">{{ theme === 'day' ? 'Dark' : 'Bright' }}</AppButton>
   </main>
 </template>
@@ -197,6 +200,11 @@ h1 {
   color: var(--soft);
   border-top: 1px solid var(--hair);
   padding-top: 12px;
+}
+
+.others {
+  display: flex;
+  gap: 24px;
 }
 
 .theme {

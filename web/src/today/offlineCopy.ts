@@ -64,6 +64,7 @@ export async function makeCopy(
     take(api.GET('/api/v1/today', { signal })),
     take(api.GET('/api/v1/calculators', { signal })),
     take(api.GET('/api/v1/reference', { signal })),
+    take(api.GET('/api/v1/guide', { signal })),
     ready('rules'),
   ])
   const students = new Set([
