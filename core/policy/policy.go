@@ -10,7 +10,6 @@ import (
 	"slices"
 
 	"jetprimer/core/access"
-	"jetprimer/core/aircraft"
 	"jetprimer/core/form"
 	"jetprimer/core/lesson"
 	"jetprimer/core/progress"
@@ -99,45 +98,7 @@ func (p Policy) Problems() []form.Problem {
 		add("$.standing.stages", "has %d stages; at most %d are read", len(p.Standing.Stages), maxStages)
 	}
 	for _, q := range everyQuestion(p, Known{}) {
-		if q.number == nil {
-			continue
-		}
-		switch n := q.number.get(p); {
-		case n == nil || *n >= q.low && *n <= q.high:
-		case q.number.empty:
-			add("$."+q.path, "must be %d to %d %s, or left out for never", q.low, q.high, q.unit)
-		default:
-			add("$."+q.path, "must be %d to %d, not %d", q.low, q.high, *n)
-		}
-	}
-	some := func(path string, have, all []string) {
-		if len(have) == 0 {
-			add(path, "must name at least one")
-		}
-		for i, one := range have {
-			if all != nil && !slices.Contains(all, one) || slices.Contains(have[:i], one) {
-				add(fmt.Sprintf("%s[%d]", path, i), "%q is not known, or is there twice", one)
-			}
-		}
-	}
-	some("$.methods", p.Methods, lesson.Methods)
-	some("$.scales", p.Scales, nil)
-	some("$.standing.standards", p.Standing.Standards, nil)
-	word := func(path, have string, all []string) {
-		if !slices.Contains(all, have) {
-			add(path, "%q is none of %v", have, all)
-		}
-	}
-	word("$.fuelMethod", p.FuelMethod, aircraft.FuelMethods)
-	word("$.timeRule", p.TimeRule, school.TimeRules)
-	word("$.leaning", p.Leaning, Leanings)
-	word("$.breakers", p.Breakers, Breakers)
-	word("$.passing", cmp.Or(p.Passing, lesson.Passings[0]), lesson.Passings)
-	word("$.paper", cmp.Or(p.Paper, lesson.Papers[0]), lesson.Papers)
-	for _, q := range questions {
-		if q.group == planning {
-			word("$."+q.path, q.one.get(p), []string{schedule.Refuse, schedule.Warn, schedule.Allow})
-		}
+		faults = append(faults, q.problems(p)...)
 	}
 	for typ, order := range p.StartOrders {
 		sorted := slices.Sorted(slices.Values(order))

@@ -344,6 +344,45 @@ func (q question) row(p Policy, k Known, u quantity.Units) Row {
 	return r
 }
 
+// problems are the mistakes in how a policy decides the question. Choices that depend on
+// what a school has are not looked at: the program may be told of them later.
+func (q question) problems(p Policy) (out []form.Problem) {
+	add := func(path, format string, args ...any) {
+		out = append(out, form.Problem{Field: "$." + path, Reason: fmt.Sprintf(format, args...)})
+	}
+	ids := []string{}
+	if q.choices != nil {
+		for _, c := range q.choices(Known{}) {
+			ids = append(ids, c.ID)
+		}
+	}
+	switch {
+	case q.number != nil:
+		switch n := q.number.get(p); {
+		case n == nil || *n >= q.low && *n <= q.high:
+		case q.number.empty:
+			add(q.path, "must be %d to %d %s, or left out for never", q.low, q.high, q.unit)
+		default:
+			add(q.path, "must be %d to %d, not %d", q.low, q.high, *n)
+		}
+	case q.one != nil:
+		if have := q.one.get(p); !slices.Contains(ids, have) {
+			add(q.path, "%q is none of %v", have, ids)
+		}
+	case q.many != nil:
+		have := *q.many(&p)
+		if len(have) == 0 {
+			add(q.path, "must name at least one")
+		}
+		for i, one := range have {
+			if len(ids) > 0 && !slices.Contains(ids, one) || slices.Contains(have[:i], one) {
+				add(fmt.Sprintf("%s[%d]", q.path, i), "%q is not known, or is there twice", one)
+			}
+		}
+	}
+	return out
+}
+
 // startOrder is the order in which the engines of a type are started, as "2,1";
 // empty is the maker's.
 func startOrder(typ string) *way {
