@@ -7,6 +7,14 @@ import (
 	"jetprimer/core/form"
 )
 
+// KindCorrection is a mark that should stand in the place of a signed one.
+const KindCorrection = "correction"
+
+func init() {
+	kinds[KindCorrection] = func() payload { return new(correction) }
+	touches["correct"] = (*touch).correct
+}
+
 // correction is what should stand in the place of a signed mark. It is made after
 // the signature and signed by itself; what was signed first stays beside it.
 type correction struct {
@@ -47,6 +55,8 @@ func (c *correction) check() error {
 	}
 	return needItem(c.Item)
 }
+
+func (*correction) apply(*fold, *held) {}
 
 // Correction is a mark that should stand in the place of a signed one.
 type Correction struct {

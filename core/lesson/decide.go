@@ -6,7 +6,16 @@ import (
 	"unicode"
 
 	"jetprimer/core/check"
+	"jetprimer/core/form"
 )
+
+// KindDecision is what was decided about a reading or a finding.
+const KindDecision = "decision"
+
+func init() {
+	kinds[KindDecision] = func() payload { return new(decision) }
+	touches["decide"] = (*touch).decide
+}
 
 // What a decision lacks before it is one.
 const (
@@ -233,4 +242,58 @@ func reportWords(r Reading) string {
 		words = append(words, f.Message)
 	}
 	return strings.Join(words, " ")
+}
+
+// Decisions are what a person decides on a finding.
+var Decisions = []string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}
+
+type decision struct {
+	// About is the id of the reading or finding event.
+	About    string `json:"about"`
+	Decision string `json:"decision"`
+	Told     string `json:"told,omitempty"`
+	Why      string `json:"why,omitempty"`
+}
+
+func (d *decision) check() error {
+	if d.About == "" {
+		return form.Bad("payload.about", "must name a reading or a finding")
+	}
+	if !slices.Contains(Decisions, d.Decision) {
+		return form.Bad("payload.decision", "must be one of %s", strings.Join(Decisions, ", "))
+	}
+	return words("why", d.Why+d.Told)
+}
+
+func (p *decision) apply(f *fold, h *held) {
+	f.decide(h, p)
+}
+
+func (f *fold) decide(h *held, p *decision) {
+	d := &Decision{p.Decision, p.Told, p.Why, h.By}
+	for i := range f.state.Readings {
+		if f.state.Readings[i].Event == p.About {
+			f.state.Readings[i].Decision = d
+		}
+	}
+	for i := range f.state.Findings {
+		if f.state.Findings[i].Event == p.About {
+			f.state.Findings[i].Decision = d
+		}
+	}
+}
+
+// decide is a person's decision on a reading or a finding.
+func (t *touch) decide() error {
+	m := t.mark
+	if err := m.complete(); err != nil {
+		return err
+	}
+	if slices.Contains(Decisions, m.Decision) && !slices.Contains(t.state.DecisionsFor(m.About), m.Decision) {
+		return form.Bad("decision", "needs a later try of the check that is without the finding: test again first")
+	}
+	t.add(KindDecision, decision{
+		About: m.About, Decision: m.Decision, Told: strings.TrimSpace(m.Told), Why: strings.TrimSpace(m.Why),
+	})
+	return nil
 }

@@ -39,6 +39,7 @@ const tags = { heading: 'h3', text: 'p', caution: 'p', list: 'ul', steps: 'ol' }
 h3 {
   margin: 22px 0 6px;
   font-size: 15px;
+  font-weight: 700;
 }
 
 p,

@@ -51,15 +51,16 @@ watch(page, () => scrollTo(0, 0))
     <TopBar v-if="session.current"><b>Help</b></TopBar>
     <header v-else class="bare"><b>Help</b> <router-link to="/sign-in">Sign in</router-link></header>
     <ProblemNotice v-model="problem" />
-    <main v-if="pages.length" class="guide">
+    <main v-if="pages.length" class="guide" :class="{ asking: asked }">
+      <AppInput
+        class="search"
+        v-model="asked"
+        type="search"
+        name="guide-search"
+        aria-label="Search the guide"
+        placeholder="Search the guide"
+      />
       <nav aria-label="Pages of the guide">
-        <AppInput
-          v-model="asked"
-          type="search"
-          name="guide-search"
-          aria-label="Search the guide"
-          placeholder="Search the guide"
-        />
         <p v-if="!shown.length" class="soft">No page has all of these words.</p>
         <template v-for="part in parts" :key="part.words">
           <h2 v-if="part.words">{{ part.words }}</h2>
@@ -86,14 +87,24 @@ watch(page, () => scrollTo(0, 0))
 <style scoped>
 .guide {
   display: grid;
-  grid-template-columns: 250px minmax(0, 1fr);
-  gap: 8px 48px;
+  grid-template: 'search article' auto 'pages article' 1fr / 250px minmax(0, 1fr);
+  gap: 12px 48px;
   align-items: start;
+  padding: 24px;
+}
+
+.search {
+  grid-area: search;
 }
 
 nav {
+  grid-area: pages;
   display: grid;
   gap: 2px;
+}
+
+article {
+  grid-area: article;
 }
 
 nav h2 {
@@ -120,6 +131,7 @@ nav .print {
 
 h1 {
   font-size: 22px;
+  font-weight: 700;
   margin: 0 0 4px;
 }
 
@@ -132,11 +144,12 @@ h1 {
 
 @media (max-width: 760px) {
   .guide {
-    grid-template-columns: minmax(0, 1fr);
+    grid-template: 'search' 'article' 'pages' / minmax(0, 1fr);
+    padding: 12px;
   }
 
-  article {
-    order: -1;
+  .asking {
+    grid-template: 'search' 'pages' 'article' / minmax(0, 1fr);
   }
 }
 </style>

@@ -38,7 +38,7 @@ const besides = computed(() =>
     <template v-if="page">
       <p class="soft">{{ page.about }}</p>
       <GuideText :blocks="page.blocks" @go="help.page = $event" />
-      <p v-if="besides.length" class="ruled">
+      <p v-if="besides.length" class="more">
         Also about this place:
         <template v-for="(p, i) in besides" :key="p.id"
           >{{ i ? ', ' : ''
@@ -48,10 +48,18 @@ const besides = computed(() =>
         >
       </p>
     </template>
-    <p class="ruled">
+    <p class="more">
       <router-link :to="`/help/${page?.id ?? ''}`" data-action="whole-guide" @click="help.open = false"
         >The whole guide, with a search</router-link
       >
     </p>
   </ElDrawer>
 </template>
+
+<style scoped>
+.more {
+  border-top: 1px solid var(--hair);
+  margin-top: 16px;
+  padding-top: 10px;
+}
+</style>
