@@ -42,7 +42,7 @@ test: ## prove everything
 	go test -vet=off -timeout 20m -parallel 4 ./e2e
 
 race: setup-test build ## what happens at once, watched for races
-	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./store ./server
+	CGO_ENABLED=1 go test -vet=off -timeout 20m -race -run '$(AT_ONCE)' ./store ./server/...
 
 fault-injection: setup-test build ## break program, database, disk and clock under twenty devices, 60 times
 	JETPRIMER_FAULT_ROUNDS=60 go test -vet=off -timeout 20m -count=1 -v -run 'Faults|History' ./faultinjection

@@ -329,7 +329,7 @@ func (s Handlers) recoverMember(ctx context.Context, w api.Person, in *api.CodeF
 	until := s.Now().Add(recoveryHours * time.Hour)
 	told := fmt.Sprintf("%s gave out a code to come back to your account on %s. If you did not ask for it, tell "+
 		"another chief instructor or administrator: whoever has it could sign in and sign as you.", w.Name,
-		s.Now().In(w.Zone).Format("2 January 2006 at 15:04"))
+		s.Now().In(w.Zone).Format(api.MomentFormat))
 	if err := s.In(ctx, w, func(tx *store.Tx) error {
 		return tx.AskRecovery(in.ID, hash, told, until,
 			s.Now())

@@ -126,7 +126,7 @@ func plainName(name string) string {
 func personalDataText(to io.Writer, h store.PersonalData, zone *time.Location) error {
 	var b strings.Builder
 	line := func(format string, args ...any) { fmt.Fprintf(&b, format+"\n", args...) }
-	at := func(t time.Time) string { return t.In(zone).Format("2 Jan 2006, 15:04") }
+	at := func(t time.Time) string { return t.In(zone).Format(api.MomentFormat) }
 	line("What %s holds on %s", h.School, h.Of.Name)
 	line("")
 	line("Address: %s", h.Of.Email)

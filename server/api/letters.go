@@ -13,6 +13,9 @@ import (
 	"jetprimer/store"
 )
 
+// MomentFormat is how a letter or a file for a person writes a moment of the school.
+const MomentFormat = "2 January 2006, 15:04"
+
 // Home is the address of this installation: the one that it was told, or that which who asks
 // has reached it by.
 func (s *API) Home(ctx context.Context) string {
@@ -55,7 +58,7 @@ Open this page and give the code; it serves once, until %s.
 %s
 
 If you did not expect this, do nothing: without the code nothing opens.
-`, to.Name, begins, i.Until.In(w.Zone).Format("2 January 2006, 15:04"), home+i.Path, i.Code)})
+`, to.Name, begins, i.Until.In(w.Zone).Format(MomentFormat), home+i.Path, i.Code)})
 }
 
 // Send sends a letter through the school's own server, or that of the program.

@@ -1,53 +1,19 @@
 <script setup lang="ts">
-import { onMounted, reactive, ref, shallowRef } from 'vue'
+import { onMounted } from 'vue'
 
-import { api, Refused, take } from '@/api/client'
 import AppButton from '@/base/AppButton.vue'
 import AppInput from '@/base/AppInput.vue'
-import type { Schemas } from '@/schema/schemas'
 import SiteFields from '@/sites/SiteFields.vue'
-import { base, siteOf, said, typedSite, type TypedSite } from '@/sites/sites'
 import LetterServer from '@/sites/LetterServer.vue'
+import { usePlace } from '@/sites/place'
 import ProblemNotice from '@/shared/ProblemNotice.vue'
 import SearchSelect from '@/shared/SearchSelect.vue'
 import TopBar from '@/shared/TopBar.vue'
 import { zones } from '@/shared/words'
-import { useTrying } from '@/shared/trying'
 
 /** The school itself: its name, where its day is told, where it flies from. */
-const { problem, busy, tried } = useTrying()
-const place = shallowRef<Schemas['Place'] | null>(null)
-const typed = reactive({ name: '', timeZone: '' })
-const bases = ref<{ typed: TypedSite; climate?: Schemas['WeatherClimate'] }[]>([])
-const kept = ref('')
-
-const load = async () => {
-  place.value = await take(api.GET('/api/v1/place'))
-  typed.name = place.value.name
-  typed.timeZone = place.value.timeZone
-  bases.value = place.value.bases.map((b) => ({ typed: typedSite(b), climate: b.climate }))
-}
-onMounted(() => tried(load))
-
-const keeping = (run: () => Promise<unknown>, words: string) =>
-  tried(async () => {
-    kept.value = ''
-    await run().catch((e: unknown) => {
-      throw e instanceof Refused ? new Error(said(e)) : e
-    })
-    await load()
-    kept.value = words
-  })
-const keepPlace = () =>
-  keeping(
-    () => take(api.PUT('/api/v1/place', { body: { ...typed } })),
-    `The school is ${typed.name}, its day told in ${typed.timeZone.replaceAll('_', ' ')}.`,
-  )
-const keepBase = (b: (typeof bases.value)[number]) =>
-  keeping(
-    () => take(api.PUT('/api/v1/place/bases', { body: siteOf(b.typed, b.climate) })),
-    `${b.typed.name} is kept.`,
-  )
+const { problem, busy, tried, place, typed, bases, kept, open, load, keepPlace, keepBase, add } = usePlace()
+onMounted(open)
 </script>
 
 <template>
@@ -75,16 +41,11 @@ const keepBase = (b: (typeof bases.value)[number]) =>
         :data-base="b.typed.id"
         @submit.prevent="keepBase(b)"
       >
-        <h2>{{ i < place.bases.length ? `${b.typed.id}, ${place.bases[i]!.name}` : 'Another base' }}</h2>
-        <SiteFields v-model="b.typed" :at="i" :surfaces="place.surfaces" :kept="i < place.bases.length" />
+        <h2>{{ b.name ? `${b.typed.id}, ${b.name}` : 'Another base' }}</h2>
+        <SiteFields v-model="b.typed" :at="i" :surfaces="place.surfaces" :kept="!!b.name" />
         <AppButton type="submit" data-action="keep-base" :disabled="busy">Keep this base</AppButton>
       </form>
-      <AppButton
-        v-if="bases.length === place.bases.length"
-        data-action="another-base"
-        :disabled="busy"
-        @click="bases.push({ typed: base() })"
-      >
+      <AppButton v-if="bases.every((b) => b.name)" data-action="another-base" :disabled="busy" @click="add()">
         + another base
       </AppButton>
       <LetterServer
