@@ -41,6 +41,18 @@ describe('the outbox', () => {
     await vi.waitFor(async () => expect(await states()).toEqual({ 1: 'held' }))
   })
 
+  it('says nothing of what waits for one person until it is counted for the next', async () => {
+    school(() => undefined)
+    const box = await outbox()
+    await box.keep('a', [event('1')])
+    signedIn('bela')
+    expect(box.words).toBe('counting the marks on this device')
+    await vi.waitFor(() => expect(box.words).toMatch('1 mark of somebody else'))
+    signedIn()
+    expect([box.counted, box.words]).toEqual([false, 'counting the marks on this device'])
+    await vi.waitFor(() => expect(box.words).toMatch(/^Not sent yet: 1 mark kept/))
+  })
+
   it('lets no lesson that is stuck hold another up', async () => {
     school((a) => (a.path.includes('/a/') ? 503 : takes(a)))
     const box = await outbox()

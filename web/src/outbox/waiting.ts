@@ -34,18 +34,23 @@ export function useWaiting(owner: Ref<string>, marks: Marks) {
     tellWaiting(waiting.value + found.others + found.refused.length, since.value)
   }
   /** Counts at once; a device that cannot be read still counts what this page holds. */
-  const look = () =>
-    marks
-      .count()
-      .catch((e: unknown) => {
-        marks.storage.value = keepingFailed(e)
-        return { own: 0, refused: [], pictures: 0, others: 0, since: 0 }
-      })
-      .then(show)
+  async function look() {
+    const whose = owner.value
+    const found = await marks.count().catch((e: unknown) => {
+      marks.storage.value = keepingFailed(e)
+      return { own: 0, refused: [], pictures: 0, others: 0, since: 0 }
+    })
+    if (whose === owner.value) show(found)
+  }
 
   const soon = useTimeoutFn(() => void look(), afterPaint, { immediate: false })
   Dexie.on('storagemutated', () => soon.start())
-  watch(owner, () => void look(), { immediate: true })
+  /** What was counted for one person is not said to the next. */
+  function begin() {
+    counted.value = false
+    void look()
+  }
+  watch(owner, begin, { immediate: true, flush: 'sync' })
 
   /** Marks have just been kept: said before they are counted. */
   function more(marks: number, at: number) {
