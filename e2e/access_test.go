@@ -3,6 +3,8 @@ package e2e_test
 import (
 	"fmt"
 	"os"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
@@ -30,62 +32,109 @@ func (p *page) sound(axe, view string) {
 	}
 }
 
-// TestEveryViewIsAccessible: nothing serious in any main view, by day and by
-// night.
+// walk is who looks at which views: the path, and what is seen there once it is drawn.
+type walk struct {
+	name  string
+	who   *demo.Person
+	views [][2]string
+}
+
+// walks lead past every place of the application; the running lesson stands for its id.
+func walks() []walk {
+	some := "0199c2f0-0000-7000-8000-000000000000"
+	return []walk{
+		{"nobody", nil, [][2]string{
+			{"/sign-in", "A training record and a teaching aid"}, {"/verify", "Verify a record"},
+			{"/help/measured", "the two drops"}, {"/shared/" + some + "/" + some, "The code"},
+			{"/join/" + some + "/" + some, "The code you were given"}, {"/recover/" + some, "Back to your account"},
+			{"/setup", "Sign in"}, {"/unlock", "Sign in"},
+		}},
+		{"instructor", &demo.Okonjo, [][2]string{
+			{"/today", "Waits for you"}, {"/day", "Weather"}, {"/lessons/new", "everything here goes into the record"},
+			{"/lessons/running", "Out of limits"}, {"/lessons/running/debrief", "to fix"},
+			{"/students/" + demo.Moreau.ID, "stand in the way"}, {"/lists/alder-110", "Alder 110"},
+			{"/reference/magneto", "agneto"}, {"/account", "Where you are signed in"}, {"/stand", "First start"},
+			{"/stand/live/" + some, "Station"}, {"/stand/" + some, "Practice"},
+		}},
+		{"chief", &demo.Ferreira, [][2]string{
+			{"/school", "lessons"}, {"/schedule", "This week"}, {"/policy", "in force today"},
+			{"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
+			{"/documents/pack/school-core/2", "ships with the program"}, {"/outlook", "Nothing can be told yet"},
+			{"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"},
+		}},
+		{"administrator", &demo.Ferreira, [][2]string{
+			{"/people", "people"}, {"/aircraft", "QZ-AAA"}, {"/aircraft/QZ-AAB", "It meets its limit"},
+			{"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {"/place", "There is no server for letters"},
+			{"/status", "What must be so"}, {"/audit-log", "signed in"},
+		}},
+	}
+}
+
+// TestEveryViewIsAccessible: nothing serious in any view, by day and by night.
 func TestEveryViewIsAccessible(t *testing.T) {
 	t.Parallel()
 	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(t, err)
-	axe := string(script)
-	p := browse(t, serve(t), 1280, 800)
-	p.open("/sign-in")
-	p.see("A training record and a teaching aid")
-	p.sound(axe, "sign-in")
-	p.open("/verify")
-	p.see("Verify a record")
-	p.sound(axe, "verify")
-	p.signIn(demo.Okonjo)
-	p.see("Waits for you")
-	p.sound(axe, "today")
-	running := eval[string](p, "document.querySelector(\"a.line[href^='/lessons/']\").getAttribute('href')")
-	for _, place := range [][2]string{{"/day", "Weather"}, {"/lessons/new", "everything here goes into the record"},
-		{running, "Out of limits"}, {running + "/debrief", "to fix"},
-		{"/students/" + demo.Moreau.ID, "stand in the way"}, {"/lists/alder-110", "Alder 110"}, {
-			"/reference/magneto", "agneto",
-		}} {
-		p.open(place[0])
-		p.see(place[1])
-		p.sound(axe, place[0])
+	axe, url := string(script), serve(t)
+	for _, w := range walks() {
+		t.Run(w.name, func(t *testing.T) {
+			t.Parallel()
+			p := browse(t, url, 1280, 800)
+			running := ""
+			if w.who != nil {
+				p.signIn(*w.who)
+				p.see("Today")
+				const link = "document.querySelector(\"a.line[href^='/lessons/']\")"
+				p.until(link)
+				running = eval[string](p, link+".getAttribute('href')")
+			}
+			for _, view := range w.views {
+				p.open(strings.Replace(view[0], "/lessons/running", running, 1))
+				p.see(view[1])
+				p.sound(axe, view[0])
+			}
+		})
 	}
-	p.signOut()
-	p.signIn(demo.Ferreira)
-	p.open("/school")
-	p.see("lessons")
-	p.sound(axe, "school")
-	for _, place := range [][2]string{{"/schedule", "This week"}, {"/policy", "in force today"},
-		{"/documents/policy/policy/2", "lapses after days"}, {"/standards", "Tarn Hollow core"},
-		{"/documents/pack/school-core/2", "ships with the program"}, {"/people", "people"}, {"/aircraft", "QZ-AAA"},
-		{"/aircraft/QZ-AAB", "It meets its limit"}, {"/aircraft/QZ-AAB/recorder", "Drop the recorder"}, {
-			"/outlook", "Nothing can be told yet",
-		}, {"/stand", "First start"}, {"/compare", "The same lesson would get"}, {"/taught", "after a word or a hand"},
-		{
-			"/place", "There is no server for letters",
-		}} {
-		p.open(place[0])
-		p.see(place[1])
-		p.sound(axe, place[0])
+	t.Run("a type being described", func(t *testing.T) {
+		t.Parallel()
+		p := browse(t, url, 1280, 800)
+		p.signIn(demo.Ferreira)
+		p.open("/lists/alder-110")
+		p.click("[data-action=describe-type]")
+		p.named("name", "Alder 112", "source", "fictional type, Alder 112 handbook, revision 1")
+		p.click("[data-from='copy alder-110']")
+		p.click("[data-action=describe]")
+		for _, part := range []string{"limits.magneto", "limits.gauges", "cockpit", "basics"} {
+			p.click("[data-at='" + part + "']")
+			p.sound(axe, part)
+		}
+		p.click("[data-tab=pages]")
+		p.sound(axe, "page by page")
+	})
+}
+
+// TestTheWalkLeadsPastEveryPlace: a place that is added to the router is looked at.
+func TestTheWalkLeadsPastEveryPlace(t *testing.T) {
+	t.Parallel()
+	source, err := os.ReadFile("../web/src/router.ts")
+	require.NoError(t, err)
+	var seen []string
+	for _, w := range walks() {
+		for _, view := range w.views {
+			seen = append(seen, view[0])
+		}
 	}
-	p.open("/lists/alder-110")
-	p.click("[data-action=describe-type]")
-	p.named("name", "Alder 112", "source", "fictional type, Alder 112 handbook, revision 1")
-	p.click("[data-from='copy alder-110']")
-	p.click("[data-action=describe]")
-	for _, part := range []string{"limits.magneto", "limits.gauges", "cockpit", "basics"} {
-		p.click("[data-at='" + part + "']")
-		p.sound(axe, "a type being described, "+part)
+	places := 0
+	for _, m := range regexp.MustCompile(`path: '(/[^']+)'`).FindAllStringSubmatch(string(source), -1) {
+		if strings.HasPrefix(m[1], "/:rest") {
+			continue
+		}
+		places++
+		shape := regexp.MustCompile(`/:\w+\?`).ReplaceAllString(m[1], "(/[^/]+)?")
+		shape = "^" + regexp.MustCompile(`:\w+`).ReplaceAllString(shape, "[^/]+") + "$"
+		assert.True(t, slices.ContainsFunc(seen, regexp.MustCompile(shape).MatchString), "nobody looks at %s", m[1])
 	}
-	p.click("[data-tab=pages]")
-	p.sound(axe, "a type page by page")
+	assert.Greater(t, places, 25)
 }
 
 // tab walks to the element of that name with the tab key, once it can be touched.
