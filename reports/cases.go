@@ -66,9 +66,26 @@ func (on Cases) Of(st store.Student, p progress.Policy) (StudentCase, error) {
 	if err != nil {
 		return StudentCase{}, err
 	}
+	return StudentCase{on.complete(c, st, p), p, lessons}, nil
+}
+
+// AtAGlance are the cases of many students by the school's policy, by their ids, from what
+// was derived when their lessons were signed: enough for [progress.Policy.Next].
+func (on Cases) AtAGlance(students []store.Student, p progress.Policy) (map[string]progress.Case, error) {
+	out, err := on.tx.Cases(students)
+	for _, st := range students {
+		c := out[st.ID]
+		c.AsOf = on.asOf
+		out[st.ID] = on.complete(c, st, p)
+	}
+	return out, err
+}
+
+// complete is a student's case with what they are held to by a policy, and train on.
+func (on Cases) complete(c progress.Case, st store.Student, p progress.Policy) progress.Case {
 	c.Packs, c.List, c.Reach = progress.HeldTo(p.Standards, on.packs, st.Class), on.listOf(st), on.reach(st)
 	c.Asked = on.asked(c.List.AircraftType)
-	return StudentCase{c, p, lessons}, nil
+	return c
 }
 
 // lists finds the list, of those that serve, for what a student trains on; types

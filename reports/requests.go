@@ -67,6 +67,10 @@ func (r *Reports) requests(tx *store.Tx, from, to time.Time) ([]schedule.Request
 	if err != nil {
 		return nil, err
 	}
+	cases, err := on.AtAGlance(learn, p.Standing)
+	if err != nil {
+		return nil, err
+	}
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err
@@ -76,11 +80,8 @@ func (r *Reports) requests(tx *store.Tx, from, to time.Time) ([]schedule.Request
 		if planned[st.ID] {
 			continue
 		}
-		c, err := on.Of(st, p.Standing)
-		if err != nil {
-			return nil, err
-		}
-		next, gain, any := c.Policy.Ready(c.Case).Next()
+		c := cases[st.ID]
+		next, gain, any := p.Standing.Next(c)
 		if !any {
 			continue
 		}

@@ -21,7 +21,7 @@ import (
 
 // before are schemas that a database may be at: that of the first release, and
 // that of the version before.
-var before = []int64{1, 14}
+var before = []int64{1, 16}
 
 // became is what stands now for a column of an older schema.
 var became = map[string]string{"role": "roles->>0"}

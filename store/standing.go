@@ -132,7 +132,7 @@ func (tx *Tx) studentTables(student string) ([]studentTable, error) {
 		}
 		standings = append(standings, map[string]any{
 			"element": element, "held": f.Held, "newest": f.Newest, "lapses_on": lapses, "lessons": f.Lessons,
-			"history": f.History,
+			"needs": f.Needs, "history": f.History,
 		})
 	}
 	for _, o := range c.Criticals {
@@ -154,7 +154,7 @@ func (tx *Tx) studentTables(student string) ([]studentTable, error) {
 		{
 			readTable{
 				"standings", "element",
-				"element text, held text, newest date, lapses_on date, lessons integer, history json",
+				"element text, held text, newest date, lapses_on date, lessons integer, needs integer, history json",
 			},
 			standings,
 		},
@@ -189,6 +189,12 @@ type governed struct {
 	Policy int                 `json:"policy,omitempty"`
 	Moves  map[string]string   `json:"moves,omitempty"`
 	Asked  map[string][]string `json:"asked,omitempty"`
+}
+
+// ofBefore reports whether a program of an earlier version, which knew of no needs, has
+// kept standings of the school that were not made anew since.
+func (tx *Tx) ofBefore() (bool, error) {
+	return row[bool](tx, "select exists (select from standings where school_id = ? and needs is null)", tx.School)
 }
 
 // derivedBy is by what the school's standings are kept: the documents of the day
@@ -231,7 +237,11 @@ func (s *Store) FollowPolicy(ctx context.Context, schoolID string, now time.Time
 		if next.Policy == tx.defaultPolicy().Version {
 			next.Policy = 0
 		}
-		if next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) &&
+		before, err := tx.ofBefore()
+		if err != nil {
+			return err
+		}
+		if !before && next.Policy == kept.Policy && maps.Equal(next.Moves, kept.Moves) &&
 			maps.EqualFunc(next.Asked, kept.Asked, slices.Equal) {
 			return nil
 		}
@@ -343,12 +353,14 @@ type Standing struct {
 	Newest    Date
 	LapsesOn  Date
 	Lessons   int
+	Needs     int
 }
 
 // Standings lists the stored standings of all students, or of one. A large
 // school has tens of thousands: they are scanned by hand.
 func (tx *Tx) Standings(student string) ([]Standing, error) {
-	kept, err := tx.db.Raw(`select student_id::text, element, held, newest::text, coalesce(lapses_on::text, ''), lessons from standings
+	kept, err := tx.db.Raw(`select student_id::text, element, held, newest::text, coalesce(lapses_on::text, ''), lessons,
+		coalesce(needs, 0) from standings
 		where school_id = @school and (@student = '' or student_id = nullif(@student, '')::uuid) order by student_id, element`,
 		map[string]any{"school": tx.School, "student": student}).Rows()
 	if err != nil {
@@ -358,7 +370,7 @@ func (tx *Tx) Standings(student string) ([]Standing, error) {
 	out := []Standing{}
 	for kept.Next() {
 		var k Standing
-		if err := kept.Scan(&k.StudentID, &k.Element, &k.Held, &k.Newest, &k.LapsesOn, &k.Lessons); err != nil {
+		if err := kept.Scan(&k.StudentID, &k.Element, &k.Held, &k.Newest, &k.LapsesOn, &k.Lessons, &k.Needs); err != nil {
 			return nil, fmt.Errorf("reading standings: %w", err)
 		}
 		out = append(out, k)
@@ -493,7 +505,7 @@ func (tx *Tx) Cases(students []Student) (map[string]progress.Case, error) {
 		if c, known := out[k.StudentID]; known {
 			c.Facts[k.Element] = progress.Facts{
 				Element: k.Element, Held: k.Held, Newest: string(k.Newest), LapsesOn: string(k.LapsesOn),
-				Lessons: k.Lessons,
+				Lessons: k.Lessons, Needs: k.Needs,
 			}
 		}
 	}

@@ -447,8 +447,12 @@ func (v *verifier) pictures() error {
 	return err
 }
 
-// standings checks what is kept of every student.
+// standings checks what is kept of every student, unless it is of an earlier version of
+// the program and about to be made anew.
 func (v *verifier) standings() error {
+	if before, err := v.ofBefore(); err != nil || before {
+		return err
+	}
 	students, err := v.Students()
 	if err != nil {
 		return err

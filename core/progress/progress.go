@@ -193,8 +193,9 @@ type Facts struct {
 	Slip bool `json:"slip"`
 	// History is what each lesson showed, oldest first.
 	History []Seen `json:"history"`
-	// observations are kept to see what would change the standing.
-	observations []Observation
+	// Needs is how many further lessons, each at level 4, would bring the element to
+	// standard; of one that is, how many once it has lapsed.
+	Needs int `json:"-"`
 }
 
 // Seen is what one lesson showed of an element: its lesson level, and the mark
@@ -251,37 +252,68 @@ func showing(of []Observation) Seen {
 	return s
 }
 
+// track is one element on its way through the lessons that showed it.
+type track struct {
+	Policy
+	touched []Seen // the lessons in which it was touched
+	newest  string // the day of the newest lesson
+	// in says that it is to standard, ever that it was once.
+	in, ever bool
+	since    int // where among the touched the standing held now began
+}
+
+// step takes the next lesson.
+func (t *track) step(s Seen) {
+	if t.in && s.Date >= addDays(t.newest, t.LapseDays+1) {
+		t.in = false
+	}
+	t.newest = s.Date
+	if s.Implied {
+		return
+	}
+	t.touched = append(t.touched, s)
+	switch {
+	case t.in && t.loses(t.touched):
+		t.in = false
+	case !t.in && t.enters(t.touched, t.ever):
+		t.since = len(t.touched) - t.needed(t.ever)
+		t.in, t.ever = true, true
+	}
+}
+
+// mostNeeded is where counting the lessons that an element needs ends.
+const mostNeeded = 12
+
+// needs is how many further lessons, each with one touched observation at level 4,
+// would bring the element to standard: now where it is not, else once it has lapsed.
+// Nothing but having lapsed depends on the days on which they are flown.
+func (t track) needs() int {
+	t.touched, t.in = slices.Clone(t.touched), false
+	for n := 1; n < mostNeeded; n++ {
+		if t.step(Seen{Date: t.newest, Level: 4}); t.in {
+			return n
+		}
+	}
+	return mostNeeded
+}
+
 // Derive works through the observations of one element, oldest first.
 func (p Policy) Derive(element string, observations []Observation) Facts {
-	f := Facts{Element: element, Held: NotSeen, History: []Seen{}, observations: observations}
-	var touched []Seen // the lessons in which it was touched
-	in, ever := false, false
-	since := 0 // where among the touched the standing held now began
+	f := Facts{Element: element, Held: NotSeen, History: []Seen{}}
+	t := track{Policy: p}
 	for _, s := range showings(observations) {
-		if in && s.Date >= addDays(f.Newest, p.LapseDays+1) {
-			in = false
-		}
+		t.step(s)
 		f.Newest = s.Date
 		f.Lessons++
+		f.Slip = t.in && !s.Implied && s.Level < p.AtLeast
+		s.met = t.in
 		f.History = append(f.History, s)
-		if !s.Implied {
-			touched = append(touched, s)
-			switch {
-			case in && p.loses(touched):
-				in = false
-			case !in && p.enters(touched, ever):
-				since = len(touched) - p.needed(ever)
-				in, ever = true, true
-			}
-		}
-		f.Slip = in && !s.Implied && s.Level < p.AtLeast
-		f.History[len(f.History)-1].met = in
 		switch {
-		case in && p.consolidated(touched[since:]):
+		case t.in && p.consolidated(t.touched[t.since:]):
 			f.Held = Consolidated
-		case in:
+		case t.in:
 			f.Held = ToStandard
-		case ever:
+		case t.ever:
 			f.Held = Lapsed
 		case f.Lessons > 1:
 			f.Held = Practising
@@ -289,9 +321,10 @@ func (p Policy) Derive(element string, observations []Observation) Facts {
 			f.Held = Introduced
 		}
 	}
-	if in {
+	if t.in {
 		f.LapsesOn = addDays(f.Newest, p.LapseDays+1)
 	}
+	f.Needs = t.needs()
 	return f
 }
 
@@ -370,21 +403,3 @@ func (f Facts) LapsesSoon(asOf string) bool {
 
 // meets reports whether a standing is to standard or better.
 func meets(standing string) bool { return standing == ToStandard || standing == Consolidated }
-
-// lessonsNeeded is how many further lessons, each with one touched observation
-// at level 4 on that day, would bring the element to standard; 0 when it is.
-func (p Policy) lessonsNeeded(f Facts, asOf string) int {
-	if meets(f.Standing(asOf)) {
-		return 0
-	}
-	observations := slices.Clone(f.observations)
-	for n := 1; n <= 12; n++ {
-		observations = append(observations, Observation{
-			Element: f.Element, Lesson: fmt.Sprintf("planned %d", n), Level: 4, Date: asOf,
-		})
-		if meets(p.Derive(f.Element, observations).Held) {
-			return n
-		}
-	}
-	return 12
-}

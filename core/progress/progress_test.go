@@ -148,6 +148,38 @@ func TestStandingNeverRisesOnABadLesson(t *testing.T) {
 	})
 }
 
+// TestWhatAnElementNeeds: so many more lessons at level 4 bring it to standard, on any
+// later day, and none fewer; of one that is to standard, so many once it has lapsed.
+func TestWhatAnElementNeeds(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var words []string
+		for i := range rapid.IntRange(0, 14).Draw(t, "n") {
+			words = append(words, fmt.Sprintf("L%d:%d%s +%d", i, rapid.IntRange(0, 4).Draw(t, "level"),
+				rapid.SampledFrom([]string{"", "", "i"}).Draw(t, "implied"),
+				rapid.SampledFrom([]int{0, 3, 40, 70}).Draw(t, "days")))
+		}
+		p, history := policy(), strings.Join(words, " ")
+		p.Restore = rapid.IntRange(1, 4).Draw(t, "restore")
+		p.Enter.ClearOfZero = rapid.IntRange(1, 14).Draw(t, "clear of zero")
+		f := p.Derive("e", seen(history))
+		later := fmt.Sprint(" +", rapid.IntRange(0, 200).Draw(t, "later"))
+		if f.LapsesOn != "" {
+			later = " +200"
+		}
+		met := func(more int) bool {
+			all := history + later
+			for i := range more {
+				all += fmt.Sprintf(" M%d:4", i)
+			}
+			held := p.Derive("e", seen(all)).Held
+			return held == progress.ToStandard || held == progress.Consolidated
+		}
+		if f.Needs < 1 || f.Needs > 1 && met(f.Needs-1) || f.Needs < 12 && !met(f.Needs) {
+			t.Fatalf("%s: %d are not what it needs", history, f.Needs)
+		}
+	})
+}
+
 func list() checklist.List {
 	return checklist.List{Phases: []checklist.Phase{
 		{ID: "one", Items: []checklist.Item{{ID: "x", Challenge: "Brakes", Elements: []string{"e"}, Critical: true}}},
@@ -177,6 +209,9 @@ func TestReadinessSaysExactlyWhatIsMissing(t *testing.T) {
 		}),
 	}
 	r := p.Ready(c)
+	next, gain, found := p.Next(c)
+	assert.Equal(t, []any{r.Plan[0], true}, []any{next, found})
+	assert.InDelta(t, 1.0/3/3, gain, 1e-9, "one of three lessons of one element of three")
 	glance, standings := p.Glance(c)
 	assert.Len(t, standings, r.Required)
 	assert.Equal(t, []any{r.Ready, r.Required, r.Met, r.Blocks},

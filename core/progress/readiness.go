@@ -187,8 +187,10 @@ type Step struct {
 // 1. A lesson of the plan brings of each missing element that it shows one of the
 // lessons that this still needs, of all that is required. Where no element is
 // missing the readiness itself waits for what stands in the way: a stage check, or
-// a whole list that answers a critical error. False where nothing is in the way.
-func (r Readiness) Next() (Step, float64, bool) {
+// a whole list that answers a critical error. False where nothing is in the way. It
+// needs no more of the facts than each standing and what brings it to standard.
+func (p Policy) Next(c Case) (next Step, gain float64, any bool) {
+	r := p.missing(c, func(Facts, string) string { return "" })
 	if len(r.Plan) == 0 {
 		return Step{}, 0, false
 	}
@@ -217,14 +219,17 @@ func (r Readiness) gain(s Step) float64 {
 }
 
 // Ready judges readiness by the policy, with what is missing and a plan.
-func (p Policy) Ready(c Case) Readiness {
+func (p Policy) Ready(c Case) Readiness { return p.missing(c, p.why) }
+
+// missing judges readiness, with what is missing, each with its why, and a plan.
+func (p Policy) missing(c Case, why func(f Facts, standing string) string) Readiness {
 	r := Readiness{Missing: []Missing{}, NotRequired: []string{}, Blocks: []string{}, Plan: []Step{}}
 	p.required(c, &r, func(task standard.Task, e standard.Element, facts Facts, standing string) {
 		if meets(standing) || standing == NotRequired {
 			return
 		}
-		n := p.lessonsNeeded(facts, c.AsOf)
-		r.Missing = append(r.Missing, Missing{e.ID, e.Code, e.Text, task.Title, standing, n, p.why(facts, standing, n)})
+		r.Missing = append(r.Missing,
+			Missing{e.ID, e.Code, e.Text, task.Title, standing, facts.Needs, why(facts, standing)})
 	})
 	p.plan(c, &r)
 	return r
@@ -259,7 +264,7 @@ func (p Policy) required(c Case, r *Readiness, each func(standard.Task, standard
 				r.Required++
 				facts, ok := c.Facts[e.ID]
 				if !ok {
-					facts = Facts{Element: e.ID, Held: NotSeen}
+					facts = p.Derive(e.ID, nil)
 				}
 				standing := facts.Standing(c.AsOf)
 				if meets(standing) {
@@ -273,9 +278,9 @@ func (p Policy) required(c Case, r *Readiness, each func(standard.Task, standard
 	r.Ready = r.Met == r.Required && len(r.Blocks) == 0
 }
 
-func (p Policy) why(f Facts, standing string, lessons int) string {
-	more := fmt.Sprintf("%d more lessons", lessons)
-	if lessons == 1 {
+func (p Policy) why(f Facts, standing string) string {
+	more := fmt.Sprintf("%d more lessons", f.Needs)
+	if f.Needs == 1 {
 		more = "one more lesson"
 	}
 	switch {

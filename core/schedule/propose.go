@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
-	"strconv"
 	"time"
 
 	"jetprimer/core/school"
@@ -40,8 +39,8 @@ type Proposal struct {
 	Registration string    `json:"registration"`
 	// Own says that it is with the student's own instructor.
 	Own bool `json:"own"`
-	// slots are its people and its aircraft on each day that it is on.
-	slots []string
+	// slots are its people and its aircraft on each day that it is on, by number.
+	slots []int
 }
 
 func (p Proposal) booking() Booking {
@@ -82,13 +81,27 @@ func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal
 		return cmp.Or(cmp.Compare(y.Gain, x.Gain), cmp.Compare(y.Waiting, x.Waiting), cmp.Compare(x.Student, y.Student),
 			cmp.Compare(x.StudentID, y.StudentID))
 	})
-	ways := make([][]Proposal, len(wishes))
+	longest := 0
+	for _, w := range wishes {
+		longest = max(longest, w.Minutes)
+	}
+	week := make([]Calendar, days)
+	for d := range week {
+		day := school.Midnight(from, a.Zone).AddDate(0, 0, d)
+		week[d] = a.within(day.Add(proposedFrom), day.Add(proposedTo+time.Duration(longest)*time.Minute))
+	}
+	p := placing{
+		ways: make([][]Proposal, len(wishes)), placed: make([]*Proposal, len(wishes)), numbers: map[slot]int{},
+		alone: map[int]bool{},
+	}
 	for i, w := range wishes {
 		if w.Gain > 0 {
-			ways[i] = a.ways(from, days, w, i)
+			p.ways[i] = a.ways(from, week, w, i)
+			for k := range p.ways[i] {
+				p.number(&p.ways[i][k])
+			}
 		}
 	}
-	p := placing{ways: ways, placed: make([]*Proposal, len(wishes)), on: map[string][]int{}, alone: map[int]bool{}}
 	for i := range wishes {
 		if way := p.free(i); way != nil {
 			p.put(i, way)
@@ -105,17 +118,36 @@ func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal
 	return out
 }
 
-// ways are the ways in which a wish could be met, the most worth first, of as
-// much the earliest. The wishes begin their search on different days and aircraft,
-// so that few ways are enough to find room for all.
-func (a Calendar) ways(from time.Time, days int, w Request, turn int) []Proposal {
+// within is the calendar with only what is planned, or away, at some time of a span.
+func (a Calendar) within(from, to time.Time) Calendar {
+	a.Others = slices.DeleteFunc(slices.Clone(a.Others),
+		func(b Booking) bool { return !b.StartsAt.Before(to) || !b.EndsAt.After(from) })
+	a.Away = slices.DeleteFunc(slices.Clone(a.Away),
+		func(w Away) bool { return !w.StartsAt.Before(to) || !w.EndsAt.After(from) })
+	return a
+}
+
+// concerning is the calendar with only what is planned for a request's student, a teacher
+// or an aircraft of the request.
+func (a Calendar) concerning(w Request, teacher string) Calendar {
+	a.Others = slices.DeleteFunc(slices.Clone(a.Others), func(b Booking) bool {
+		return b.InstructorID != teacher && b.StudentID != w.StudentID && !slices.Contains(w.Aircraft, b.Registration)
+	})
+	return a
+}
+
+// ways are the ways in which a wish could be met on the days of a week, the most worth
+// first, of as much the earliest. The wishes begin their search on different days and
+// aircraft, so that few ways are enough to find room for all.
+func (a Calendar) ways(from time.Time, week []Calendar, w Request, turn int) []Proposal {
 	first := school.Midnight(from, a.Zone)
 	long := time.Duration(w.Minutes) * time.Minute
 	hours := int((proposedTo-proposedFrom)/proposedStep) + 1
 	var out []Proposal
 	for _, teacher := range w.Teachers {
-		for d := range days {
-			day := first.AddDate(0, 0, (d+turn)%days)
+		for n := range week {
+			d := (n + turn) % len(week)
+			day, around := first.AddDate(0, 0, d), week[d].concerning(w, teacher.ID)
 			for h := range hours {
 				at := day.Add(proposedFrom + time.Duration(h)*proposedStep)
 				if at.Before(from) {
@@ -127,8 +159,7 @@ func (a Calendar) ways(from time.Time, days int, w Request, turn int) []Proposal
 						Request: w, StartsAt: at.UTC(), EndsAt: at.Add(long).UTC(), InstructorID: teacher.ID,
 						Instructor: teacher.Name, Registration: registration, Own: teacher.ID == w.OwnID,
 					}
-					if len(a.Obstacles(p.booking())) == 0 {
-						p.slots = p.taken()
+					if len(around.Obstacles(p.booking())) == 0 {
 						out = append(out, p)
 					}
 				}
@@ -152,22 +183,34 @@ func (p *Proposal) meets(o *Proposal) bool {
 	return p.StartsAt.Before(o.EndsAt) && o.StartsAt.Before(p.EndsAt)
 }
 
-// placing is which wishes are placed, each by its number.
-type placing struct {
-	ways   [][]Proposal
-	placed []*Proposal
-	on     map[string][]int // what is placed with a person or aircraft on a day
-	alone  map[int]bool     // placed ones that have no other place as things stand
+// slot is somebody or something on a day, counted from 1970.
+type slot struct {
+	of  string
+	day int64
 }
 
-// taken are the slots of a proposal.
-func (p *Proposal) taken() (out []string) {
+// placing is which wishes are placed, each by its number.
+type placing struct {
+	ways    [][]Proposal
+	placed  []*Proposal
+	numbers map[slot]int
+	on      [][]int      // what is placed in each slot
+	alone   map[int]bool // placed ones that have no other place as things stand
+}
+
+// number gives a proposal its slots.
+func (p *placing) number(way *Proposal) {
 	const day = 24 * 60 * 60
-	for d := p.StartsAt.Unix() / day; d*day < p.EndsAt.Unix(); d++ {
-		on := strconv.FormatInt(d, 36)
-		out = append(out, "i"+p.InstructorID+on, "a"+p.Registration+on, "s"+p.StudentID+on)
+	for d := way.StartsAt.Unix() / day; d*day < way.EndsAt.Unix(); d++ {
+		for _, of := range []string{"instructor " + way.InstructorID, "aircraft " + way.Registration, "student " + way.StudentID} {
+			n, known := p.numbers[slot{of, d}]
+			if !known {
+				n = len(p.on)
+				p.numbers[slot{of, d}], p.on = n, append(p.on, nil)
+			}
+			way.slots = append(way.slots, n)
+		}
 	}
-	return out
 }
 
 // put places a wish; nil takes it away.
@@ -184,16 +227,33 @@ func (p *placing) put(i int, way *Proposal) {
 	}
 }
 
-// met are those that stand where a wish would be placed.
-func (p *placing) met(way *Proposal) (out []int) {
+// metAlone is the one that stands where a proposal would be placed; false where none
+// does, or several do.
+func (p *placing) metAlone(way *Proposal) (one int, alone bool) {
 	for _, s := range way.slots {
 		for _, i := range p.on[s] {
-			if !slices.Contains(out, i) && way.meets(p.placed[i]) {
-				out = append(out, i)
+			if alone && i == one || !way.meets(p.placed[i]) {
+				continue
+			}
+			if alone {
+				return 0, false
+			}
+			one, alone = i, true
+		}
+	}
+	return one, alone
+}
+
+// isFree reports whether a proposal meets nothing that is placed.
+func (p *placing) isFree(way *Proposal) bool {
+	for _, s := range way.slots {
+		for _, i := range p.on[s] {
+			if way.meets(p.placed[i]) {
+				return false
 			}
 		}
 	}
-	return out
+	return true
 }
 
 // free is the first of a wish's ways that meets nothing; nil where there is none.
@@ -204,7 +264,7 @@ func (p *placing) free(i int) *Proposal {
 // freeBut is the same, but for one of the ways.
 func (p *placing) freeBut(i int, but *Proposal) *Proposal {
 	for w := range p.ways[i] {
-		if way := &p.ways[i][w]; way != but && len(p.met(way)) == 0 {
+		if way := &p.ways[i][w]; way != but && p.isFree(way) {
 			return way
 		}
 	}
@@ -214,11 +274,10 @@ func (p *placing) freeBut(i int, but *Proposal) *Proposal {
 // exchange places a wish where a single other stands that finds another place.
 func (p *placing) exchange(i int) {
 	for w := range p.ways[i] {
-		in := p.met(&p.ways[i][w])
-		if len(in) != 1 || p.alone[in[0]] {
+		other, alone := p.metAlone(&p.ways[i][w])
+		if !alone || p.alone[other] {
 			continue
 		}
-		other := in[0]
 		was := p.placed[other]
 		p.put(other, nil)
 		if p.alone[other] = p.freeBut(other, was) == nil; !p.alone[other] {

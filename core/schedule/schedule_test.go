@@ -275,3 +275,41 @@ func TestShiftsAndSpansThatCannotBe(t *testing.T) {
 		assert.ErrorContains(t, a.Check(now), field)
 	}
 }
+
+// BenchmarkPropose plans a week of a school of 500 students that is partly booked: with
+// instructors and aircraft enough, and with too few for half of the lessons.
+func BenchmarkPropose(b *testing.B) {
+	midnight, zone := monday(b)
+	name := func(what string, n int) string { return fmt.Sprint(what, " ", n) }
+	for _, of := range []struct {
+		name             string
+		booked, teachers int
+	}{{"enough", 700, 25}, {"short", 60, 4}} {
+		around := schedule.Calendar{Zone: zone}
+		for n := range of.booked {
+			around.Others = append(around.Others, booked(midnight, name("student", n), name("instructor", n%of.teachers),
+				name("aircraft", n%30), n%7, 8+n/7%5*2, 90))
+		}
+		var requests []schedule.Request
+		for n := range 500 {
+			r := schedule.Request{
+				StudentID: name("student", n), Student: name("student", n), Gain: float64(n%97+1) / 100, Minutes: 90,
+				OwnID: name("instructor", n%of.teachers),
+			}
+			for k := range of.teachers {
+				r.Teachers = append(r.Teachers, schedule.Named{ID: name("instructor", (n+k)%of.teachers)})
+			}
+			for k := range 6 {
+				r.Aircraft = append(r.Aircraft, name("aircraft", n%5*6+k))
+			}
+			requests = append(requests, r)
+		}
+		b.Run(of.name, func(b *testing.B) {
+			found := 0
+			for b.Loop() {
+				found = len(around.Propose(midnight, 7, requests))
+			}
+			b.ReportMetric(float64(found), "proposals")
+		})
+	}
+}

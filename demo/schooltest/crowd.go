@@ -55,8 +55,8 @@ func Crowd(t testing.TB, d *Database, students, times int) (lessons, results int
 				o.on_day - k * 182, o.opened_at - k * interval '182 days' from flown f join observations o on o.lesson_id = f.model`,
 		`insert into stage_checks (school_id, student_id, lesson_id, instructor_id, on_day, passed)
 			select c.school_id, f.student, f.id, c.instructor_id, c.on_day - k * 182, c.passed from flown f join stage_checks c on c.lesson_id = f.model`,
-		`insert into standings (school_id, student_id, element, held, newest, lapses_on, lessons, history)
-			select s.school_id, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * (select times from asked), s.history from crowd c join standings s on s.student_id = c.model`,
+		`insert into standings (school_id, student_id, element, held, newest, lapses_on, lessons, needs, history)
+			select s.school_id, c.id, s.element, s.held, s.newest, s.lapses_on, s.lessons * (select times from asked), s.needs, s.history from crowd c join standings s on s.student_id = c.model`,
 		`insert into courses (school_id, student_id, lessons, days, met, checks)
 			select s.school_id, c.id, pg_temp.again(s.lessons), pg_temp.again(s.days), pg_temp.again(s.met), pg_temp.again(s.checks) from crowd c join courses s on s.student_id = c.model`,
 	} {
