@@ -27,7 +27,8 @@ func TestBrowserTailorsTheSame(t *testing.T) {
 			OATC: ptr(34.5), ElevationFt: ptr(5200.0), QNHHPa: ptr(1013.2), EngineState: "hot", Rules: "VFR",
 			Night: ptr(false),
 		},
-		{WindKt: ptr(18.0), GustKt: ptr(27.0), Rules: "IFR", Night: ptr(true), Exercises: []string{"stalls", "circuits"}},
+		{WindKt: ptr(18.0), GustKt: ptr(27.0), Rules: "IFR", Night: ptr(true),
+			Exercises: []string{"stalls", "circuits"}},
 	}
 	layer := checklist.Layer{ID: "x", Title: "X", Version: 1, Rank: "bulletin", Source: "s", Date: "2026-11-24",
 		Author: "a",

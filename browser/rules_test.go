@@ -336,7 +336,8 @@ func BenchmarkVerdictInTheBrowser(b *testing.B) {
 	require.NoError(b, err)
 	willow, _ := c.Type("willow-t5")
 	reading, conditions, _ := check.Example("turbine-start", willow, nil, 0)
-	request, err := json.Marshal(map[string]any{"aircraftType": willow.ID, "reading": reading, "conditions": conditions})
+	request, err := json.Marshal(
+		map[string]any{"aircraftType": willow.ID, "reading": reading, "conditions": conditions})
 	require.NoError(b, err)
 	ask := build(b)
 	calls := func(n int) [][]string {

@@ -18,7 +18,8 @@ import (
 // layers are the packages from the bottom up: each may import the ones before
 // it, never the ones after.
 var layers = []string{
-	"jetprimer/core", "jetprimer/exchange", "jetprimer/guide", "jetprimer/mail", "jetprimer/learning", "jetprimer/catalog",
+	"jetprimer/core", "jetprimer/exchange", "jetprimer/guide", "jetprimer/mail", "jetprimer/learning",
+	"jetprimer/catalog",
 	"jetprimer/store",
 	"jetprimer/reports", "jetprimer/dataexport", "jetprimer/demo", "jetprimer/server", "jetprimer/cmd",
 }

@@ -22,7 +22,8 @@ import (
 
 // Fleet is the demo school's aircraft, at its two bases.
 var Fleet = []store.Aircraft{
-	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"second-altimeter"}},
+	{Registration: "QZ-AAA", Type: "alder-110", Base: "XTHW", ElevationFt: 412,
+		Equipment: store.IDs{"second-altimeter"}},
 	{
 		Registration: "QZ-AAB", Type: "alder-110", Base: "XTHW", ElevationFt: 412,
 		Equipment: store.IDs{"carbon-monoxide-alarm"},
@@ -450,7 +451,8 @@ func (f *flight) ask(item string, q catalog.Question, sound float64) {
 		}
 	}
 	f.ms += 5000
-	f.add(lesson.KindOral, fields{"item": item, "question": q.Ask, "bank": q.ID, "elements": q.Elements, "level": level})
+	f.add(lesson.KindOral,
+		fields{"item": item, "question": q.Ask, "bank": q.ID, "elements": q.Elements, "level": level})
 }
 
 // keep brings the lesson into the store, and signs it unless it still runs.

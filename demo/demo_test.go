@@ -165,7 +165,8 @@ func TestDemoSchool(t *testing.T) {
 		require.NoError(t, err)
 		assert.ErrorContains(t,
 			d.Store.In(context.Background(), demo.SchoolID,
-				func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }), "seal 7 does not follow")
+				func(_ context.Context, tx *store.Tx) error { _, err := tx.VerifyChain(); return err }),
+			"seal 7 does not follow")
 	})
 
 	t.Run("rebuild gives the same bytes", func(t *testing.T) {

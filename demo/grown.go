@@ -47,7 +47,8 @@ func bias(instructor Person, r *rand.Rand) float64 {
 // QZ-AAM is failing.
 var Reserve = []store.Aircraft{
 	{Registration: "QZ-AAJ", Type: "alder-110", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
-	{Registration: "QZ-AAK", Type: "alder-110", Base: "XSTB", ElevationFt: 18, Equipment: store.IDs{"second-altimeter"}},
+	{Registration: "QZ-AAK", Type: "alder-110", Base: "XSTB", ElevationFt: 18,
+		Equipment: store.IDs{"second-altimeter"}},
 	{Registration: "QZ-AAL", Type: "rowan-180i", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{"autopilot"}},
 	{Registration: "QZ-AAM", Type: "sorrel-100", Base: "XTHW", ElevationFt: 412, Equipment: store.IDs{}},
 	{

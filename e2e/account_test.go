@@ -24,7 +24,8 @@ func TestASecondFactorAndAWayBack(t *testing.T) {
 	p.mine("units")
 	p.press("Tarn Hollow Flying School: all who have not chosen")
 	p.press("asked for")
-	p.until("[...document.querySelectorAll('button')].some((b) => b.innerText === 'asked for' && b.ariaPressed === 'true')")
+	p.until(
+		"[...document.querySelectorAll('button')].some((b) => b.innerText === 'asked for' && b.ariaPressed === 'true')")
 	p.key(kb.Escape)
 	p.closed()
 	p.open("/today")

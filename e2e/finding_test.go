@@ -31,7 +31,8 @@ func photograph(t *testing.T) []byte {
 	}
 	var plain bytes.Buffer
 	require.NoError(t, jpeg.Encode(&plain, img, nil))
-	tiff := append([]byte("Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00"), "GPS of the ramp"...)
+	tiff := []byte("Exif\x00\x00MM\x00\x2a\x00\x00\x00\x08\x00\x01\x01\x12\x00\x03" +
+		"\x00\x00\x00\x01\x00\x06\x00\x00\x00\x00\x00\x00" + "GPS of the ramp")
 	app1 := append([]byte{0xFF, 0xE1, byte((len(tiff) + 2) >> 8), byte(len(tiff) + 2)}, tiff...)
 	return append(append(append([]byte{}, plain.Bytes()[:2]...), app1...), plain.Bytes()[2:]...)
 }

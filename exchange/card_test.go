@@ -78,7 +78,8 @@ func TestACardOfOddLetters(t *testing.T) {
 // phases are.
 func TestNothingStandsAloneOnACard(t *testing.T) {
 	typ := aircraft.Type{ID: "a", Name: "Alder", Cautions: []string{"Stay clear."}}
-	for _, sizes := range [][]int{{27, 3, 1, 2}, {28, 4, 2}, {29, 3, 3}, {30, 5}, {31, 2, 40}, {32, 1, 33}, {33, 34, 35}} {
+	for _, sizes := range [][]int{{27, 3, 1, 2}, {28, 4, 2}, {29, 3, 3}, {30, 5}, {31, 2, 40}, {32, 1, 33},
+		{33, 34, 35}} {
 		list := checklist.List{ID: "l", Title: "Long", Version: 1, AircraftType: "a", Source: "s"}
 		for n, size := range sizes {
 			phase := checklist.Phase{ID: fmt.Sprint("p", n), Title: fmt.Sprint("phase ", n)}

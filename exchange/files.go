@@ -27,7 +27,8 @@ type Format struct {
 
 // Formats are the forms of documents.
 var Formats = []Format{
-	{ID: "pdf", Label: "knee card, PDF", Kinds: []string{"list"}, Media: "application/pdf", Ending: "pdf", write: WriteCard},
+	{ID: "pdf", Label: "knee card, PDF", Kinds: []string{"list"}, Media: "application/pdf", Ending: "pdf",
+		write: WriteCard},
 	{ID: "markdown", Label: "Markdown", Kinds: []string{"list"}, Media: "text/markdown; charset=utf-8", Ending: "md",
 		endings: []string{"markdown", "txt"},
 		read:    ReadMarkdown, write: func(c Card) ([]byte, error) { return WriteMarkdown(c.List), nil }},
@@ -87,7 +88,8 @@ func ReadFile(kind, format, name string, data []byte) (Document, []form.Problem,
 		}
 		return pack, mistakes, nil
 	case kind != "list" || f.read == nil:
-		return nil, nil, fmt.Errorf("format must be yaml or json: only a list can be read from a table or from Markdown")
+		return nil, nil,
+			fmt.Errorf("format must be yaml or json: only a list can be read from a table or from Markdown")
 	}
 	list, mistakes := f.read(name, data)
 	if len(list.Phases) == 0 {

@@ -253,7 +253,8 @@ func TestPlainTablesAreRead(t *testing.T) {
 	assert.Equal(t, []checklist.Phase{
 		{ID: "start", Title: "Start",
 			Items: []checklist.Item{{ID: "master", Challenge: "Master", Response: "on", Critical: true},
-				{ID: "fuel-pump", Challenge: "Fuel pump", Response: "on", Errors: []string{"forgets it", "leaves it on"}}}},
+				{ID: "fuel-pump", Challenge: "Fuel pump", Response: "on",
+					Errors: []string{"forgets it", "leaves it on"}}}},
 		{ID: "taxi", Title: "Taxi", Items: []checklist.Item{{ID: "brakes", Challenge: "Brakes", Response: "tried"}}},
 	}, list.Phases)
 	for table, want := range map[string]string{

@@ -12,7 +12,8 @@ import (
 )
 
 // packColumns are those of a standards pack as a table: one row an element.
-var packColumns = []string{"task", "task title", "task code", "id", "code", "kind", "text", "classes", "replaces", "why"}
+var packColumns = []string{"task", "task title", "task code", "id", "code", "kind", "text", "classes", "replaces",
+	"why"}
 
 // WritePackTable gives the tasks and elements of a pack as CSV. What an element
 // replaces stands beside it, with the reason; of several, one a line.

@@ -103,7 +103,8 @@ var errCrash = errors.New("the program dies here")
 // the middle of the answer, before the tablet has noted it.
 func TestNoHistoryLosesOrDoubles(t *testing.T) {
 	d := schooltest.Demo(t, "x")
-	ctx, by, now := context.Background(), store.Sender{ID: demo.Okonjo.ID, Roles: access.Roles{access.Instructor}}, schooltest.Day.Add(11*time.Hour)
+	ctx, by, now := context.Background(), store.Sender{ID: demo.Okonjo.ID,
+		Roles: access.Roles{access.Instructor}}, schooltest.Day.Add(11*time.Hour)
 	const histories = 1000
 	var next atomic.Int64
 	var crowd sync.WaitGroup
@@ -215,7 +216,8 @@ func TestServesAhead(t *testing.T) {
 	require.NoError(t, err)
 	s, err := store.Open(context.Background(), os.Getenv("JETPRIMER_DATABASE"), schooltest.Secret, ships)
 	require.NoError(t, err)
-	app, err := server.New(server.Options{Store: s, Catalog: ships, Now: func() time.Time { return time.Now().Add(by) }})
+	app, err := server.New(
+		server.Options{Store: s, Catalog: ships, Now: func() time.Time { return time.Now().Add(by) }})
 	require.NoError(t, err)
 	listener, err := net.Listen("tcp", os.Getenv("JETPRIMER_LISTEN"))
 	require.NoError(t, err)

@@ -74,7 +74,8 @@ func lay(pages []Page, at map[string]int, made time.Time) *paper {
 	p.SetFooterFunc(func() {
 		p.pen("", 8, soft)
 		p.SetXY(edge, foot+4)
-		p.CellFormat(textWide, 5, "The approved handbook and the operator's rules govern; a licensed person decides.", "", 0,
+		p.CellFormat(textWide, 5, "The approved handbook and the operator's rules govern; a licensed person decides.",
+			"", 0,
 			"L", false, 0, "")
 		p.SetXY(edge, foot+4)
 		p.CellFormat(textWide, 5, strconv.Itoa(p.PageNo()), "", 0, "R", false, 0, "")

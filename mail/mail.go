@@ -176,7 +176,8 @@ func (o *Sender) dial(ctx context.Context) (*smtp.Client, error) {
 	secured := &tls.Config{ServerName: o.server.Host, MinVersion: tls.VersionTLS12}
 	dialer := net.Dialer{Control: func(_, address string, _ syscall.RawConn) error {
 		if at, err := netip.ParseAddrPort(address); o.reach == Outside && (err != nil || !outside(at.Addr().Unmap())) {
-			return errors.New("it is not on the internet, and whoever runs this program has not let schools name others")
+			return errors.New(
+				"it is not on the internet, and whoever runs this program has not let schools name others")
 		}
 		return nil
 	}}

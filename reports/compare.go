@@ -133,7 +133,8 @@ func (c Comparison) Found() bool { return c.found }
 
 // Compare makes a comparison. It takes long: ctx ends the wait for it, and the work. in
 // runs a function in the school, to keep what was made.
-func (r *Reports) Compare(ctx context.Context, c Comparison, in func(func(tx *store.Tx) error) error) (ComparedView, error) {
+func (r *Reports) Compare(ctx context.Context, c Comparison,
+	in func(func(tx *store.Tx) error) error) (ComparedView, error) {
 	model, err := r.comparisons.of(ctx, c.school, c.from, c.grades)
 	if err != nil {
 		return ComparedView{}, err

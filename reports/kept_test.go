@@ -27,7 +27,8 @@ func TestReportsAreKept(t *testing.T) {
 	r := reports.New(d.Catalog, func() time.Time { return now })
 	in := func(do func(tx *store.Tx) error) {
 		t.Helper()
-		require.NoError(t, d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return do(tx) }))
+		require.NoError(t,
+			d.Store.In(ctx, demo.SchoolID, func(_ context.Context, tx *store.Tx) error { return do(tx) }))
 	}
 	taught := func() (v reports.TaughtView) {
 		in(func(tx *store.Tx) (err error) { v, err = r.Taught(tx); return })
@@ -61,7 +62,8 @@ func TestReportsAreKept(t *testing.T) {
 	owner, err := pgx.Connect(ctx, d.OwnerURL)
 	require.NoError(t, err)
 	defer owner.Close(ctx)
-	_, err = owner.Exec(ctx, "update memberships set active = false, left_on = '2010-01-01' where account_id = $1", demo.Brandt.ID)
+	_, err = owner.Exec(ctx, "update memberships set active = false, left_on = '2010-01-01' where account_id = $1",
+		demo.Brandt.ID)
 	require.NoError(t, err)
 	in(func(tx *store.Tx) error { return tx.Erase(demo.Brandt.ID, demo.Brandt.Name, now) })
 	var kept int

@@ -31,8 +31,8 @@ const maxReach = 2000
 
 // reachOn tells of each student what the school's aircraft that they train on
 // can show on a day.
-func (r *Reports) reachOn(tx *store.Tx, serving []library.Version, day string) (func(store.Student) map[string]bool,
-	error) {
+func (r *Reports) reachOn(tx *store.Tx, serving []library.Version,
+	day string) (func(store.Student) map[string]bool, error) {
 	fleet, err := tx.Aircraft(day)
 	if err != nil {
 		return nil, err

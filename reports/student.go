@@ -94,7 +94,8 @@ func practise(tx *store.Tx, student, asOf string, list checklist.List) ([]Practi
 	out := []PractiseView{}
 	for _, p := range forgetting.Practise(tried, asOf) {
 		if place, on := places[p.Item]; on && len(out) < practiseMost {
-			out = append(out, PractiseView{p, list.Phases[place.Phase].Title, place.Item.Challenge, place.Item.Response})
+			out = append(out,
+				PractiseView{p, list.Phases[place.Phase].Title, place.Item.Challenge, place.Item.Response})
 		}
 	}
 	return out, fitted, nil

@@ -61,8 +61,8 @@ const trendCaution = "A trend is a reason to look, not a verdict. The handbook a
 
 // findingsOf are the findings about an aircraft, the open ones with what stands behind
 // them.
-func (r *Reports) findingsOf(tx *store.Tx, units quantity.Units, registration string, typ aircraft.Type) ([]FindingView,
-	error) {
+func (r *Reports) findingsOf(tx *store.Tx, units quantity.Units, registration string,
+	typ aircraft.Type) ([]FindingView, error) {
 	findings, err := tx.Findings(r.day(tx))
 	out, open := []FindingView{}, []string{}
 	for _, f := range findings {

@@ -125,7 +125,8 @@ func TestImportAndExportOverHTTP(t *testing.T) {
 	assert.Contains(t, ask[map[string]any](c, "POST", "/import/type?format=csv&name=t.csv", "a", 422)["detail"],
 		"only a list can be read from a table")
 
-	own := ask[documents.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"), ownType(t),
+	own := ask[documents.Imported](c, "POST", "/import/type?format=yaml&name="+url.QueryEscape("my type.yaml"),
+		ownType(t),
 		200)
 	require.Empty(t, own.Problems)
 	data, err := json.Marshal(map[string]any{"document": own.Document})

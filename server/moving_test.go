@@ -131,7 +131,8 @@ func TestTwoSchoolsAreBlindToEachOther(t *testing.T) {
 	c := visitor(t, at)
 	status, said := c.call("POST", "/api/v1/session", `{"email":"head@elsewhere.example","password":"elsewhere"}`)
 	require.Equal(t, 200, status, said)
-	secret := []string{demo.Brandt.Name, demo.Ferreira.Name, demo.Brandt.Email, "QZ-AAA Alder", "Tarn Hollow supplement"}
+	secret := []string{demo.Brandt.Name, demo.Ferreira.Name, demo.Brandt.Email, "QZ-AAA Alder",
+		"Tarn Hollow supplement"}
 	walked := 0
 	for path, methods := range api.Paths {
 		for method, op := range methods {

@@ -96,7 +96,8 @@ func TestAPolicyReachesTheLesson(t *testing.T) {
 	chief := as(t, at, demo.Ferreira)
 	document := ask[decided](chief, "GET", "/library/policy/policy/2", "", 200).Document
 	document.Scales = nil
-	draft := ask[documents.DocumentView](chief, "POST", "/library/policy", body(t, map[string]any{"document": document}),
+	draft := ask[documents.DocumentView](chief, "POST", "/library/policy",
+		body(t, map[string]any{"document": document}),
 		200)
 	require.NotEmpty(t, draft.Problems)
 	status, said := chief.call("POST", "/api/v1/library/policy/policy/3/review", `{"revision":1}`)

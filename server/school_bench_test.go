@@ -101,7 +101,8 @@ func BenchmarkSchoolPages(b *testing.B) {
 		{"schedule", "/schedule?days=7&from=" + day, demo.Ferreira, []string{
 			"select b.id::text, s.name, i.name, b.registration, b.starts_at::text, b.ends_at::text, " +
 				"b.exercises::text, b.plan from bookings b join accounts s on s.id = b.student_id join accounts i " +
-				"on i.id = b.instructor_id where b.school_id = $1 and b.cancelled_at is null and b.starts_at between '" + day + "'::date - 1 and '" + day + "'::date + 8",
+				"on i.id = b.instructor_id where b.school_id = $1 and b.cancelled_at is null and b.starts_at between '" +
+				day + "'::date - 1 and '" + day + "'::date + 8",
 			"select student_id::text, count(*), max(opened_at)::text from lessons where school_id = $1 group by 1"}},
 		{"aircraft", "/aircraft/QZ-AAB/trends", demo.Achterberg, []string{
 			"select lesson_id::text, check_name, item, engine, reading::text, verdict::text, at::text from readings " +

@@ -118,7 +118,8 @@ func build(o Options) (*Server, *gin.Engine, error) {
 	}
 	engine.HandleMethodNotAllowed = true
 	engine.NoMethod(func(c *gin.Context) {
-		api.Problem(c.Writer, http.StatusMethodNotAllowed, "This address does not take "+form.Clip(c.Request.Method)+".")
+		api.Problem(c.Writer, http.StatusMethodNotAllowed,
+			"This address does not take "+form.Clip(c.Request.Method)+".")
 	})
 	s := &Server{API: api.New(o, Version)}
 	engine.Use(s.Logged(), gin.CustomRecoveryWithWriter(nil, s.Recovered), api.Headers(o.Secure), unchanged)

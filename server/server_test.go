@@ -464,7 +464,8 @@ func TestAPackOfTheSchoolsOwnOverHTTP(t *testing.T) {
 		"brakes held and watched}\n"
 	read := ask[documents.Imported](c, "POST", "/import/pack?format=yaml&name=pack.yaml", pack, 200)
 	require.Empty(t, read.Problems)
-	table := ask[documents.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n", 200)
+	table := ask[documents.Imported](c, "POST", "/import/pack?format=csv&name=pack.csv", "task,kind,text\na,feat,x\n",
+		200)
 	assert.Contains(t, fmt.Sprint(table.Problems), "none of knowledge, risk, skill")
 	draft := ask[documents.DocumentView](c, "POST", "/library/pack", body(t, map[string]any{"document": read.Document}),
 		200)

@@ -51,7 +51,8 @@ func practisesBy(t *testing.T, c *client, who demo.Person, typ, scenario string,
 	run, err := p.course.Show(p.course.Scenarios[i], seed, who.ID, "2026-11-24T08:00:00Z", "")
 	require.NoError(t, err)
 	p.run = run.Until(ticks)
-	p.run.Mode, p.run.Decision, p.run.List, p.run.ListVersion = practice.Alone, "grounded", p.course.List.ID, p.course.List.Version
+	p.run.Mode, p.run.Decision = practice.Alone, "grounded"
+	p.run.List, p.run.ListVersion = p.course.List.ID, p.course.List.Version
 	for _, d := range p.run.Deeds {
 		if d.Call != nil && d.Call.Name == "shown" {
 			d.Call.Name = "done"

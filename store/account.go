@@ -31,7 +31,8 @@ func (s *Store) Begun(ctx context.Context, token, account, school string, hours 
 // SessionsOf lists where a person is signed in, the latest first: at one school, or
 // everywhere when none is named.
 func (s *Store) SessionsOf(ctx context.Context, account, school string) ([]SignedIn, error) {
-	query := s.db.WithContext(ctx).Model(&session{}).Where("account_id = ? and expiry > now() and seen_at > now() - idle", account).Order("began_at desc").Limit(100)
+	query := s.db.WithContext(ctx).Model(&session{}).
+		Where("account_id = ? and expiry > now() and seen_at > now() - idle", account).Order("began_at desc").Limit(100)
 	if school != "" {
 		query = query.Where("at_school = ?", school)
 	}
@@ -137,7 +138,8 @@ type Signed struct {
 func (tx *Tx) SignedBy(account string, most int) ([]Signed, error) {
 	return find[Signed](tx.db.Table("seals k").Select(`k.number, k.subject, k.signed_at as at, coalesce(k.lesson_id::text, '') as lesson_id,
 		coalesce(a.name, '') as student, coalesce(l.registration, '') as registration`).
-		Joins("left join lessons l on l.school_id = k.school_id and l.id = k.lesson_id").Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.student_id").
+		Joins("left join lessons l on l.school_id = k.school_id and l.id = k.lesson_id").
+		Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.student_id").
 		Where("k.school_id = ? and k.signed_by = ?", tx.School,
 			account).Order("k.signed_at desc, k.number desc").Limit(most))
 }

@@ -49,7 +49,8 @@ func (tx *Tx) AuditLog(asked AuditQuery) ([]AuditLine, error) {
 func (tx *Tx) doneBy() *gorm.DB {
 	return tx.db.Table("audit d").Select("d.id, d.at, coalesce(a.name, '') as by, d.what, coalesce(s.name, "+
 		"d.subject) as subject, d.address").
-		Joins("left join memberships a on a.school_id = d.school_id and a.account_id = d.account_id").Joins("left join memberships s on s.school_id = d.school_id and s.account_id::text = d.subject").
+		Joins("left join memberships a on a.school_id = d.school_id and a.account_id = d.account_id").
+		Joins("left join memberships s on s.school_id = d.school_id and s.account_id::text = d.subject").
 		Where("d.school_id = ?", tx.School).Order("d.id desc")
 }
 

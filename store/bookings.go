@@ -38,7 +38,8 @@ func (tx *Tx) bookings() *gorm.DB {
 	return tx.db.Table("bookings b").
 		Select("b.id, b.student_id, s.name as student, b.instructor_id, i.name as instructor, b.registration, "+
 			"b.starts_at, b.ends_at, b.exercises, b.plan, coalesce(b.series::text, '') as series").
-		Joins("join memberships s on s.school_id = b.school_id and s.account_id = b.student_id").Joins("join memberships i on i.school_id = b.school_id and i.account_id = b.instructor_id").
+		Joins("join memberships s on s.school_id = b.school_id and s.account_id = b.student_id").
+		Joins("join memberships i on i.school_id = b.school_id and i.account_id = b.instructor_id").
 		Where("b.school_id = ? and b.cancelled_at is null",
 			tx.School).Order("b.starts_at, b.registration, b.id").Limit(bookingsMost)
 }

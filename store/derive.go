@@ -166,7 +166,8 @@ func observersOf(state lesson.State) IDs {
 type readTable struct{ name, key, columns string }
 
 var readTables = []readTable{
-	{"item_results", "item", "item text, position integer, level integer, proposed integer, implied boolean, mark text"},
+	{"item_results", "item",
+		"item text, position integer, level integer, proposed integer, implied boolean, mark text"},
 	{
 		"readings", "event_id",
 		"event_id uuid, registration text, check_name text, engine integer, attempt integer, item text, reading " +

@@ -76,7 +76,8 @@ func (tx *Tx) aircraftOn(day string) *gorm.DB {
 func (tx *Tx) EquipmentChanges() ([]EquipmentChange, error) {
 	return find[EquipmentChange](tx.db.Table("equipment_changes c").Select("c.registration, c.from_on, c.equipment, "+
 		"c.changed_at, a.name as by").
-		Joins("join memberships a on a.school_id = c.school_id and a.account_id = c.changed_by").Where("c.school_id = ?", tx.School).Order("c.registration, c.from_on desc"))
+		Joins("join memberships a on a.school_id = c.school_id and a.account_id = c.changed_by").
+		Where("c.school_id = ?", tx.School).Order("c.registration, c.from_on desc"))
 }
 
 // AddAircraft adds one aircraft.

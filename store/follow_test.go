@@ -30,7 +30,8 @@ func enacted(t *testing.T, d *schooltest.Database, from time.Time, change func(p
 		}
 		change(&p)
 		if version, err = tx.AddDraft(library.KindPolicy, policy.ID, "", p.Title,
-			func(n int) ([]byte, error) { p.Version = n; return json.Marshal(p) }, demo.Okonjo.ID, schooltest.Day); err != nil {
+			func(n int) ([]byte, error) { p.Version = n; return json.Marshal(p) }, demo.Okonjo.ID,
+			schooltest.Day); err != nil {
 			return err
 		}
 		v, err := tx.VersionOf(library.KindPolicy, policy.ID, version)

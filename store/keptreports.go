@@ -14,7 +14,8 @@ type KeptReport struct {
 
 // KeptReport is the newest report of a name; [ErrNotFound] where none is kept.
 func (tx *Tx) KeptReport(name string) (KeptReport, error) {
-	return row[KeptReport](tx, "select stamp, made_at, body::text as body from kept_reports where school_id = ? and name = ?",
+	return row[KeptReport](tx,
+		"select stamp, made_at, body::text as body from kept_reports where school_id = ? and name = ?",
 		tx.School, name)
 }
 

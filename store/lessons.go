@@ -47,7 +47,8 @@ func (tx *Tx) lessons() *gorm.DB {
 	return tx.db.Table("lessons l").Select(`l.id, coalesce(l.student_id::text, '') as student_id, coalesce(s.name, '') as student, l.instructor_id, i.name as instructor, l.registration, c.type,
 		l.opened_at, l.status, l.marked, l.total, l.phases, l.opened->>'purpose' as purpose,
 		coalesce(l.opened->>'runway', '') as runway, coalesce(l.opened->>'wind', '') as wind, l.opened_event, l.last_seq, l.observers, l.flag`).
-		Joins("left join memberships s on s.school_id = l.school_id and s.account_id = l.student_id").Joins("join memberships i on i.school_id = l.school_id and i.account_id = l.instructor_id").
+		Joins("left join memberships s on s.school_id = l.school_id and s.account_id = l.student_id").
+		Joins("join memberships i on i.school_id = l.school_id and i.account_id = l.instructor_id").
 		Joins("join aircraft c on c.school_id = l.school_id and c.registration = l.registration").
 		Where("l.school_id = ?", tx.School).Order("l.opened_at desc, l.id")
 }

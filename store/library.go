@@ -40,8 +40,10 @@ func (tx *Tx) library() *gorm.DB {
 	return tx.db.Table("library l").Select(`l.kind, l.id, l.version, l.aircraft_type, l.title, l.status, l.revision, l.in_force_from, l.withdrawn_from, l.writers,
 		coalesce(w.name, '') as written_by, coalesce(r.name, '') as reviewed_by, coalesce(a.name, '') as approved_by, coalesce(d.name, '') as withdrawn,
 		coalesce(to_char(l.reviewed_at at time zone ?, 'YYYY-MM-DD'), '') as reviewed_on`, tx.Zone.String()).
-		Joins("left join memberships w on w.school_id = l.school_id and w.account_id = l.written_by").Joins("left join memberships r on r.school_id = l.school_id and r.account_id = l.reviewed_by").
-		Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.approved_by").Joins("left join memberships d on d.school_id = l.school_id and d.account_id = l.withdrawn_by").
+		Joins("left join memberships w on w.school_id = l.school_id and w.account_id = l.written_by").
+		Joins("left join memberships r on r.school_id = l.school_id and r.account_id = l.reviewed_by").
+		Joins("left join memberships a on a.school_id = l.school_id and a.account_id = l.approved_by").
+		Joins("left join memberships d on d.school_id = l.school_id and d.account_id = l.withdrawn_by").
 		Where("l.school_id = ?", tx.School)
 }
 

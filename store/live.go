@@ -72,8 +72,8 @@ func seedOf(r practice.Run) string { return strconv.FormatUint(r.Seed, 10) }
 
 // TellLive notes that a practice of somebody goes on and how far it has come, and gives it
 // with the wishes that its stand has not taken yet. run has no deeds.
-func (tx *Tx) TellLive(id, account string, run practice.Run, tick, known int, now time.Time) (LiveRun, []practice.Wish,
-	error) {
+func (tx *Tx) TellLive(id, account string, run practice.Run, tick, known int,
+	now time.Time) (LiveRun, []practice.Wish, error) {
 	kept, err := take[liveRow](tx.own(&liveRow{}).Where("id = ?", id))
 	switch {
 	case errors.Is(err, ErrNotFound):
@@ -172,7 +172,8 @@ func (tx *Tx) LiveRun(id string) (LiveRun, []practice.Wish, error) {
 
 // LiveRuns lists what goes on, by student.
 func (tx *Tx) LiveRuns(now time.Time) ([]LiveRun, error) {
-	return find[LiveRun](tx.db.Table("live_runs l").Select("l.*, m.name as student").Joins("join memberships m on m.school_id = l.school_id and m.account_id = l.account_id").
+	return find[LiveRun](tx.db.Table("live_runs l").Select("l.*, m.name as student").
+		Joins("join memberships m on m.school_id = l.school_id and m.account_id = l.account_id").
 		Where("l.school_id = ? and l.ended_at is null and l.told_at > ?", tx.School,
 			now.Add(-LiveFor)).Order("m.name, l.id").Limit(liveMost))
 }

@@ -98,7 +98,8 @@ func (tx *Tx) SetMember(id string, m access.Member, active bool, day string) err
 		}
 	}
 	var left int64
-	if err := tx.own(&membership{}).Where("active and jsonb_exists_any(roles, array['chief', 'admin'])").Count(&left).Error; err != nil {
+	if err := tx.own(&membership{}).Where("active and jsonb_exists_any(roles, array['chief', 'admin'])").Count(&left).
+		Error; err != nil {
 		return err
 	}
 	if left == 0 {
@@ -212,7 +213,8 @@ func (tx *Tx) Invite(i Invitation, day string) error {
 		return err
 	}
 	var n int64
-	err := tx.db.Table("memberships m").Joins("join accounts a on a.id = m.account_id").Where("m.school_id = ? and a.email = ?", tx.School, i.Email).Count(&n).Error
+	err := tx.db.Table("memberships m").Joins("join accounts a on a.id = m.account_id").
+		Where("m.school_id = ? and a.email = ?", tx.School, i.Email).Count(&n).Error
 	if err == nil && n > 0 {
 		return form.Bad("email", "belongs to somebody who is or was of the school: change or return them instead")
 	}
@@ -254,7 +256,8 @@ func (tx *Tx) fits(m access.Member, day string) error {
 
 // Invitations lists those that were not used, the newest first.
 func (tx *Tx) Invitations() ([]Invitation, error) {
-	kept, err := find[invitationRow](tx.own(&invitationRow{}).Where("used_at is null and withdrawn_at is null").Order("invited_at desc, id").Limit(membersMost))
+	kept, err := find[invitationRow](tx.own(&invitationRow{}).Where("used_at is null and withdrawn_at is null").
+		Order("invited_at desc, id").Limit(membersMost))
 	out := make([]Invitation, len(kept))
 	for i, k := range kept {
 		if out[i], err = k.invitation(); err != nil {

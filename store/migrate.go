@@ -136,16 +136,19 @@ func (s *Store) CheckSchema(ctx context.Context) error {
 	}
 	var readable bool
 	var at int64
-	if err := s.db.WithContext(ctx).Raw("select has_table_privilege(current_user, 'goose_db_version', 'select')").Row().Scan(&readable); err != nil {
+	if err := s.db.WithContext(ctx).Raw("select has_table_privilege(current_user, 'goose_db_version', 'select')").
+		Row().Scan(&readable); err != nil {
 		return fmt.Errorf("looking at the schema: %w", plain(err))
 	}
 	if readable {
-		if err := s.db.WithContext(ctx).Raw("select coalesce(max(version_id), 0) from goose_db_version where is_applied").Row().Scan(&at); err != nil {
+		if err := s.db.WithContext(ctx).Raw("select coalesce(max(version_id), 0) from goose_db_version " +
+			"where is_applied").Row().Scan(&at); err != nil {
 			return fmt.Errorf("looking at the schema: %w", plain(err))
 		}
 	}
 	if at < want {
-		return fmt.Errorf("%w: it is at version %d, and %d is needed. Run jetprimer migrate with the owner's role first", ErrSchema, at, want)
+		return fmt.Errorf("%w: it is at version %d, and %d is needed. Run jetprimer migrate with the owner's role first",
+			ErrSchema, at, want)
 	}
 	return nil
 }

@@ -385,7 +385,8 @@ func TestAFileBringsOneSchoolAndNobodyElse(t *testing.T) {
 		return lines
 	}, nil)
 	for _, at := range columns {
-		for _, id := range map[bool][]string{true: {target}, false: {victim}}[at[1] == "school_id" || at[0] == "schools"] {
+		for _, id := range map[bool][]string{true: {target},
+			false: {victim}}[at[1] == "school_id" || at[0] == "schools"] {
 			forged := forge(t, file, moveKey, func(table string, lines []string) []string {
 				if table == at[0] {
 					var row map[string]json.RawMessage

@@ -109,7 +109,8 @@ func (s *Store) Memberships(ctx context.Context, account string) ([]Membership, 
 		return db.Table("memberships m").Select("m.school_id, s.name as school, m.name, m.roles, s.time_zone, "+
 			"s.idle_hours, s.settings, a.units, a.pin <> '' as has_pin, json_array_length(a.passkeys) > 0 as "+
 			"has_passkey, a.second is not null as has_second, s.letters is not null as has_letters").
-			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
+			Joins("join schools s on s.id = m.school_id").Joins("join accounts a on a.id = m.account_id").
+			Where("m.account_id = ? and m.active", account).Order("s.name").Find(&out).Error
 	})
 	if err != nil {
 		return nil, fmt.Errorf("reading memberships: %w", plain(err))

@@ -76,7 +76,8 @@ func (practiceObservation) TableName() string { return "practice_observations" }
 func (tx *Tx) practiceRuns() *gorm.DB {
 	return tx.db.Table("practice_runs p").Select("p.id, p.student_id, a.name as student, p.type, p.title, p.mode, "+
 		"p.made_at, p.on_day, p.seconds, p.level, p.right_items, p.off_items, p.decision, p.answered, p.uncounted").
-		Joins("join memberships a on a.school_id = p.school_id and a.account_id = p.student_id").Where("p.school_id = ?", tx.School)
+		Joins("join memberships a on a.school_id = p.school_id and a.account_id = p.student_id").
+		Where("p.school_id = ?", tx.School)
 }
 
 // PracticeRuns lists the newest practices of a person, of everybody where none is named.

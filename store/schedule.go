@@ -160,7 +160,9 @@ func (tx *Tx) SetShifts(person string, week []schedule.Shift) error {
 // Standby lists who would come at short notice from a day on, the first noted
 // first.
 func (tx *Tx) Standby(from string) ([]Standby, error) {
-	return find[Standby](tx.db.Table("standby b").Select("b.student_id, a.name as student, b.from_on, b.to_on, b.words").Joins("join memberships a on a.school_id = b.school_id and a.account_id = b.student_id").
+	return find[Standby](tx.db.Table("standby b").
+		Select("b.student_id, a.name as student, b.from_on, b.to_on, b.words").
+		Joins("join memberships a on a.school_id = b.school_id and a.account_id = b.student_id").
 		Where("b.school_id = ? and b.to_on >= ?", tx.School, from).Order("b.noted_at, a.name").Limit(bookingsMost))
 }
 

@@ -28,7 +28,9 @@ type Student struct {
 func (tx *Tx) students() *gorm.DB {
 	return tx.db.Table("students s").Select("s.id, m.name, s.instructor_id, i.name as instructor, s.class, "+
 		"s.engine_kind, s.start_type, s.started_on, m.active").
-		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").Joins("join memberships i on i.school_id = s.school_id and i.account_id = s.instructor_id").Where("s.school_id = ?", tx.School)
+		Joins("join memberships m on m.school_id = s.school_id and m.account_id = s.id").
+		Joins("join memberships i on i.school_id = s.school_id and i.account_id = s.instructor_id").
+		Where("s.school_id = ?", tx.School)
 }
 
 // Students lists the school's students by name.
@@ -48,7 +50,8 @@ func (tx *Tx) Begun() (time.Time, error) {
 
 // AddStudent enrols a member as a student.
 func (tx *Tx) AddStudent(s Student) error {
-	return tx.db.Create(&student{tx.School, s.ID, s.InstructorID, s.Class, s.EngineKind, s.StartType, s.StartedOn}).Error
+	return tx.db.Create(&student{tx.School, s.ID, s.InstructorID, s.Class, s.EngineKind, s.StartType, s.StartedOn}).
+		Error
 }
 
 // Share lets an examiner read a student's record until a day.

@@ -322,7 +322,8 @@ func (tx *Tx) criticalLevels(student, day string) ([]progress.ItemLevel, error) 
 			"r.school_id and l.id = r.lesson_id").
 			Where("r.school_id = ? and l.student_id = ? and l.status = 'signed'", tx.School, student)
 	}
-	kept, err := find[level](flown().Select("r.lesson_id, l.opened_at, l.opened->>'aircraftType' as type, r.item, r.level").
+	kept, err := find[level](flown().
+		Select("r.lesson_id, l.opened_at, l.opened->>'aircraftType' as type, r.item, r.level").
 		Where("r.level is not null and r.item in (?)",
 			flown().Select("r.item").Where("r.level = 0")).Order("l.opened_at, r.lesson_id, r.position"))
 	if err != nil {
@@ -370,7 +371,8 @@ func (tx *Tx) Standings(student string) ([]Standing, error) {
 	out := []Standing{}
 	for kept.Next() {
 		var k Standing
-		if err := kept.Scan(&k.StudentID, &k.Element, &k.Held, &k.Newest, &k.LapsesOn, &k.Lessons, &k.Needs); err != nil {
+		if err := kept.Scan(&k.StudentID, &k.Element, &k.Held, &k.Newest, &k.LapsesOn, &k.Lessons,
+			&k.Needs); err != nil {
 			return nil, fmt.Errorf("reading standings: %w", err)
 		}
 		out = append(out, k)
@@ -456,8 +458,8 @@ func (tx *Tx) openCriticals(student string) (map[string][]progress.ItemLevel, er
 // Case gathers all that a student's readiness rested on by a rule on a day, except
 // the packs and the list, with the lessons that count, oldest first; moves are the
 // elements that became others.
-func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string, day string) (progress.Case, []progress.Seen,
-	error) {
+func (tx *Tx) Case(s Student, p progress.Policy, moves map[string]string,
+	day string) (progress.Case, []progress.Seen, error) {
 	c := progress.Case{AsOf: day, Class: s.Class, Facts: map[string]progress.Facts{}, Recommending: s.InstructorID}
 	seen, lessons, err := tx.observations(s, moves, day, p.PracticeCounts)
 	if err != nil {

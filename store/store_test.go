@@ -55,8 +55,8 @@ func opening() lesson.Event {
 
 var okonjo = store.Sender{ID: demo.Okonjo.ID, Roles: access.Roles{access.Instructor}}
 
-func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender, events ...lesson.Event) ([]lesson.Taken,
-	error) {
+func accept(t testing.TB, d *schooltest.Database, id string, by store.Sender,
+	events ...lesson.Event) ([]lesson.Taken, error) {
 	var answers []lesson.Taken
 	err := in(t, d, func(tx *store.Tx) (err error) {
 		answers, err = tx.Accept(id, events, by, schooltest.Day.Add(11*time.Hour))

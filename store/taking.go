@@ -376,7 +376,8 @@ func (t *taking) account(row map[string]json.RawMessage) (keep bool, err error) 
 	}
 	for _, a := range here {
 		if a.ID != id || a.Email != email {
-			return false, errors.New("somebody of the school signs in by an address that belongs to another person here")
+			return false,
+				errors.New("somebody of the school signs in by an address that belongs to another person here")
 		}
 	}
 	t.brought[id] = len(here) > 0

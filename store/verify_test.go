@@ -58,7 +58,8 @@ func smallSchool(t testing.TB) *small {
 	}
 	alder, _ := s.Catalog.Type("alder-110")
 	require.NoError(t, s.in(func(tx *store.Tx) error {
-		if err := tx.AddAircraft(store.Aircraft{Registration: "QZ-SML", Type: alder.ID, Base: "XTHW", ElevationFt: 412}); err != nil {
+		if err := tx.AddAircraft(store.Aircraft{Registration: "QZ-SML", Type: alder.ID, Base: "XTHW",
+			ElevationFt: 412}); err != nil {
 			return err
 		}
 		return tx.AddStudent(store.Student{

@@ -107,7 +107,8 @@ func TestNothingIsAnsweredBeforeItIsOpened(t *testing.T) {
 			"standDecide", "standRun":
 			assert.Contains(t, p.Ask(f, args), "no stand has been begun", name)
 		}
-		assert.Contains(t, p.Ask(f, append(args, "1")), fmt.Sprintf("takes %d arguments, not %d", len(args), len(args)+1))
+		assert.Contains(t, p.Ask(f, append(args, "1")),
+			fmt.Sprintf("takes %d arguments, not %d", len(args), len(args)+1))
 	}
 	assert.Contains(t, p.Ask(p.functions["say"], []string{"{"}), "error")
 	assert.NotEmpty(t, p.ask(nil, "units", quantity.Units{Temperature: "K"}).Error)

@@ -30,7 +30,8 @@ func (b *Bridge) compute(name string, request Raw, t aircraft.Type, icing []calc
 }
 
 // show takes a reading, the same reading without a fault, and the conditions.
-func (b *Bridge) show(name string, t aircraft.Type, reading, sound, conditions Raw, attempt int) (check.Reference, error) {
+func (b *Bridge) show(name string, t aircraft.Type, reading, sound, conditions Raw,
+	attempt int) (check.Reference, error) {
 	def, known := check.Find(name)
 	if !known {
 		return check.Reference{}, fmt.Errorf("%q is no check", name)

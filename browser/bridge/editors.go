@@ -28,7 +28,8 @@ func (b *Bridge) verify(file string) (Verified, error) {
 	for _, i := range found.Record.Items {
 		names[i.ID] = i.Challenge
 	}
-	return Verified{found, found.Line(), lesson.StripOf(found.State, func(item string) string { return names[item] })}, nil
+	return Verified{found, found.Line(),
+		lesson.StripOf(found.State, func(item string) string { return names[item] })}, nil
 }
 
 // tailor takes the day as it is typed, or leaves that of the tailoring.

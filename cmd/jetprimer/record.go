@@ -84,7 +84,10 @@ func rotateKeyCommand() *cobra.Command {
 		func(cmd *cobra.Command, s *store.Store, school string) error {
 			var fingerprint string
 			err := s.In(cmd.Context(), school,
-				func(_ context.Context, tx *store.Tx) (err error) { fingerprint, err = tx.RotateKey(time.Now()); return })
+				func(_ context.Context, tx *store.Tx) (err error) {
+					fingerprint, err = tx.RotateKey(time.Now())
+					return err
+				})
 			if err == nil {
 				fmt.Fprintf(cmd.OutOrStdout(), "key %.16s signs from now on; its fingerprint is %s\n", fingerprint,
 					fingerprint)

@@ -55,7 +55,8 @@ func TestWhatAMemberCannotBe(t *testing.T) {
 				access.Student)
 		}, []string{"roles"}},
 		"a student of nothing": {func(m *access.Member) { m.Learns = nil }, []string{"learns"}},
-		"learns as examiner":   {func(m *access.Member) { m.Roles = access.Roles{access.Examiner} }, []string{"learns"}},
+		"learns as examiner": {func(m *access.Member) { m.Roles = access.Roles{access.Examiner} },
+			[]string{"learns"}},
 		"a day that is none": {
 			func(m *access.Member) { m.Learns.StartedOn = "2026-02-30" }, []string{"learns.startedOn"},
 		},
@@ -143,7 +144,8 @@ func roll() access.Roll {
 		return access.Enrolled{ID: id, Active: active, Member: access.Member{Name: name, Email: email, Roles: roles}}
 	}
 	lena := enrolled("lena", "Lena Moreau", "lena@school.example", true, access.Student)
-	lena.Number, lena.Learns, lena.Trains = "S-1", &access.Learns{Instructor: "tunde", StartedOn: "2026-11-01"}, []string{
+	lena.Number, lena.Learns = "S-1", &access.Learns{Instructor: "tunde", StartedOn: "2026-11-01"}
+	lena.Trains = []string{
 		"alder-110", "alder-112",
 	}
 	r := access.Roll{Members: map[string]access.Enrolled{},

@@ -78,7 +78,8 @@ func TestPlansNameTheirPath(t *testing.T) {
 			func(a *aircraft.Type) { a.Power.AltitudesFt = []int{5000, 0} },
 			"power.altitudesFt must hold at least two altitudes, rising",
 		},
-		{func(a *aircraft.Type) { a.Power.OATC = []int{0, 0} }, "power.oatC must hold at least two temperatures, rising"},
+		{func(a *aircraft.Type) { a.Power.OATC = []int{0, 0} },
+			"power.oatC must hold at least two temperatures, rising"},
 		{
 			func(a *aircraft.Type) { a.Power.Values = a.Power.Values[:1] },
 			"power.values must have one row for each altitude",

@@ -100,7 +100,8 @@ func judgeAltimeter(in input, out *sheet) {
 	}
 	if !proves {
 		out.add(Caution, Continue, "not-proven", "",
-			"No pressure setting was reported: an altimeter that is set to the elevation shows it, and proves nothing.").do(compareSetting)
+			"No pressure setting was reported: an altimeter that is set to the elevation shows it, and proves nothing.").
+			do(compareSetting)
 	}
 }
 

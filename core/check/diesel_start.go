@@ -14,14 +14,16 @@ var dieselStart = Definition{
 		"engine is shut down: " +
 		"the loads of a diesel are high from its first stroke.",
 	Fields: slices.Concat(
-		[]form.Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: form.Flag, Taken: form.Watched}},
+		[]form.Field{{Name: "glowLampOut", Label: "glow lamp out before cranking", Kind: form.Flag,
+			Taken: form.Watched}},
 		slices.DeleteFunc(slices.Clone(pistonStart.Fields),
 			func(f form.Field) bool { return f.Name == "switchAtStart" })),
 	Limits: pistonStart.Limits,
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
 		{Label: "highest speed", Unit: "rpm", Of: "rpmPeak", High: "rpmMax"},
-		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds",
+			Followed: true},
 	},
 	ordered: pistonStart.ordered,
 	Causes:  []Cause{starterStuck, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},

@@ -47,7 +47,8 @@ var governorHold = Definition{
 		step := r.Value("manifoldAfterInHg").Sub(r.Value("manifoldBeforeInHg")).Abs()
 		out.value("rpmChange", change)
 		out.value("manifoldStepInHg", step)
-		below, small := r.Value("rpmBefore").Below(l.Value("governingMinRPM")), step.Below(l.Value("manifoldStepMinInHg"))
+		below := r.Value("rpmBefore").Below(l.Value("governingMinRPM"))
+		small := step.Below(l.Value("manifoldStepMinInHg"))
 		if below {
 			out.add(Invalid, Recheck, "below-governing-range", "",
 				"At %s rpm the propeller is on its stop; it governs from %s rpm.", r.Value("rpmBefore"),
@@ -56,8 +57,8 @@ var governorHold = Definition{
 		}
 		if small {
 			out.add(Invalid, Recheck, "step-too-small", "",
-				"The manifold pressure changed by %s inHg; a step of %s inHg is needed to see whether the governor holds.", step, l.Value("manifoldStepMinInHg")).
-				do(repeatCheck)
+				"The manifold pressure changed by %s inHg; a step of %s inHg is needed to see whether the governor "+
+					"holds.", step, l.Value("manifoldStepMinInHg")).do(repeatCheck)
 		}
 		if !below && !small && change.Abs().Above(l.Value("rpmTolerance")) {
 			out.add(Abnormal, Stop, "governor-not-holding", "",

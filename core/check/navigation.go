@@ -55,7 +55,8 @@ var heading = Definition{
 		if !r.Has("runwayDeg") {
 			if in.conditions.Flag("onRunway") {
 				out.add(Invalid, Recheck, "runway-unknown", "",
-					"The aircraft stands on a runway, and nothing says which: the heading proves nothing.").do(nameRunway)
+					"The aircraft stands on a runway, and nothing says which: the heading proves nothing.").
+					do(nameRunway)
 			}
 			return
 		}

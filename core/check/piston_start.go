@@ -16,7 +16,8 @@ var pistonStart = Definition{
 		"oil pressure must come in time, or the engine is shut down.",
 	Fields: []form.Field{
 		tachometerUnit,
-		{Name: "switchAtStart", Label: "cranked on", Kind: form.Choice, Choices: aircraft.StartMagnetos, Optional: true},
+		{Name: "switchAtStart", Label: "cranked on", Kind: form.Choice, Choices: aircraft.StartMagnetos,
+			Optional: true},
 		{Name: "attempts", Label: "tries", Kind: form.Rows, AtLeast: 1, AtMost: 20, Each: []form.Field{
 			{
 				Name: "crankSeconds", Label: "cranked", Unit: "s", Kind: form.Number, Taken: form.Timed, Timer: "crank",
@@ -61,7 +62,8 @@ var pistonStart = Definition{
 	Scales: []Scale{
 		{Label: "cranked", Unit: "s", Of: "attempts.crankSeconds", High: "crankMaxSeconds"},
 		{Label: "highest speed", Unit: form.Speed, Of: "rpmPeak", High: "rpmMax"},
-		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds", Followed: true},
+		{Label: "oil pressure after", Unit: "s", Of: "secondsToOilPressure", High: "oilPressureSeconds",
+			Followed: true},
 	},
 	ordered: [][2]string{{"rpmMax", "rpmInspection"}, {"oilPressureSeconds", "oilPressureSecondsCold"}},
 	Causes:  []Cause{starterStuck, wrongMagneto, floodedOrDry, alternatorOrBelt, noOilToGauge, throttleTooFar},

@@ -93,7 +93,9 @@ func widest(all []map[string]any) map[string]any {
 		}
 		if have, _ := asNumber(out["timedMax"]); band["timedMax"] != nil {
 			if other, _ := asNumber(band["timedMax"]); other > have {
-				out["timedMax"], out["timedSeconds"], out["belowKt"] = band["timedMax"], band["timedSeconds"], band["belowKt"]
+				for _, name := range []string{"timedMax", "timedSeconds", "belowKt"} {
+					out[name] = band[name]
+				}
 			}
 		}
 	}

@@ -143,7 +143,8 @@ var feather = Definition{
 func baseLimits() []form.Field {
 	silent := &form.Silent{Words: "Without it a check at any speed is judged."}
 	return []form.Field{
-		{Name: "baseMin", Label: "pulled from at least", Unit: "rpm", Kind: form.Number, Optional: true, Silent: silent},
+		{Name: "baseMin", Label: "pulled from at least", Unit: "rpm", Kind: form.Number, Optional: true,
+			Silent: silent},
 		{Name: "baseMax", Label: "pulled from at most", Unit: "rpm", Kind: form.Number, Optional: true, Silent: silent},
 	}
 }

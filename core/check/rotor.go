@@ -24,7 +24,8 @@ var clutch = Definition{
 		{Name: "lampOutMax", Label: "lamp within", Unit: "s", Kind: form.Number, Decimals: 1},
 	},
 	Scales: []Scale{
-		{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax", Followed: true},
+		{Label: "blades turning after", Unit: "s", Of: "bladesTurningSeconds", High: "bladesTurningMax",
+			Followed: true},
 		{Label: "belt lamp out after", Unit: "s", Of: "lampOutSeconds", High: "lampOutMax", Followed: true},
 	},
 	Causes:  []Cause{beltsSlip, beltActuator},

@@ -75,7 +75,8 @@ func TestWhatAListRefersToMustBeThere(t *testing.T) {
 			"without spaces at its ends",
 		},
 		{func(i *checklist.Item) { i.Errors = []string{"a\nb"} }, "$.phases[0].items[0].errors[0]", "must be one line"},
-		{func(i *checklist.Item) { i.NoStandard = "none" }, "$.phases[0].items[0].noStandard", "stands beside elements"},
+		{func(i *checklist.Item) { i.NoStandard = "none" }, "$.phases[0].items[0].noStandard",
+			"stands beside elements"},
 		{func(i *checklist.Item) { i.Per = "some" }, "$.phases[0].items[0].per", "neither each nor block"},
 		{func(i *checklist.Item) { i.Only = "first" }, "$.phases[0].items[0].only", "on an item that is per block"},
 		{
@@ -111,7 +112,8 @@ func TestWhatALayerRefersToMustBeThere(t *testing.T) {
 	}{
 		{checklist.Change{Op: checklist.OpDrop, Item: "magnetos"}, ""},
 		{
-			checklist.Change{Op: checklist.OpChange, Item: "magnetos", Set: map[string]any{"response": "checked twice"}},
+			checklist.Change{Op: checklist.OpChange, Item: "magnetos",
+				Set: map[string]any{"response": "checked twice"}},
 			"",
 		},
 		{

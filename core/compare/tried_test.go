@@ -36,7 +36,8 @@ func TestATryIsToldOnEveryType(t *testing.T) {
 			require.NoError(t, err)
 			raw, err := json.Marshal(reading)
 			require.NoError(t, err)
-			entry := compare.LogEntry{Hours: 100, Check: d.Name, Engine: 1, Item: d.Name, Reading: raw, Verdict: verdict}
+			entry := compare.LogEntry{Hours: 100, Check: d.Name, Engine: 1, Item: d.Name, Reading: raw,
+				Verdict: verdict}
 			tried := compare.TriedOf(entry, typ)
 			assert.Equal(t, check.Within, tried.State, "%s %s: %s", typ.ID, d.Name, tried.Words)
 			assert.True(t, strings.HasSuffix(tried.Words, "within limits"), tried.Words)

@@ -325,8 +325,8 @@ func (t Tachometer) rows(path string, f Field, list []any) (any, error) {
 
 // ReadNamed decodes an object whose names are those of gauges. unitOf is the
 // unit of each, where it is known.
-func (t Tachometer) ReadNamed(path string, object map[string]any, f Field, unitOf func(name string) string) (Record,
-	error) {
+func (t Tachometer) ReadNamed(path string, object map[string]any, f Field,
+	unitOf func(name string) string) (Record, error) {
 	r := Record{make(map[string]any, len(object))}
 	for _, name := range slices.Sorted(maps.Keys(object)) {
 		if name == "" {

@@ -69,9 +69,11 @@ type Observer struct {
 
 // Empty makes every list of a state that has none an empty one.
 func (s *State) Empty() {
-	s.Items, s.Readings, s.Errors, s.Findings, s.Orals, s.Timers = []ItemState{}, []Reading{}, []Error{}, []Finding{}, []Oral{}, []Timer{}
+	s.Items, s.Readings, s.Errors, s.Findings = []ItemState{}, []Reading{}, []Error{}, []Finding{}
+	s.Orals, s.Timers = []Oral{}, []Timer{}
 	s.Notes, s.Debrief, s.HourMeter, s.Rounds, s.Observers = []Note{}, []Note{}, []Hours{}, []Round{}, []Observer{}
-	s.Addenda, s.Refused, s.Problems, s.LastTouch, s.Conditions = []Addendum{}, []Refusal{}, []Problem{}, []string{}, map[string]any{}
+	s.Addenda, s.Refused, s.Problems = []Addendum{}, []Refusal{}, []Problem{}
+	s.LastTouch, s.Conditions = []string{}, map[string]any{}
 }
 
 // Fill gives a state that was kept by earlier rules what it did not have yet:

@@ -118,7 +118,8 @@ func (s *Session) Told() lesson.State {
 		}
 		*one = called
 	}
-	state.Errors, state.Findings, state.Readings, state.Problems = []lesson.Error{}, []lesson.Finding{}, []lesson.Reading{}, []lesson.Problem{}
+	state.Errors, state.Findings = []lesson.Error{}, []lesson.Finding{}
+	state.Readings, state.Problems = []lesson.Reading{}, []lesson.Problem{}
 	return state
 }
 

@@ -191,7 +191,8 @@ func TestWhatIsPractisedCanBeShown(t *testing.T) {
 					for _, w := range slices.Concat(a.Moved, a.Stands) {
 						assert.True(t,
 							slices.ContainsFunc(panel.Controls,
-								func(p stand.PanelControl) bool { return p.Control == w.Control }), "%s: the panel has no %s for %s", rig.Type, w.Control, of)
+								func(p stand.PanelControl) bool { return p.Control == w.Control }),
+							"%s: the panel has no %s for %s", rig.Type, w.Control, of)
 					}
 				}
 			}
@@ -428,7 +429,8 @@ func TestTheInstructorsStation(t *testing.T) {
 	run.Mode = practice.Checkride
 	place := at(t, run, "avionics-on")
 	slip := practice.Deed{
-		Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1, From: 5}},
+		Change: &practice.Change{Slip: &stand.Slipped{Fault: "left-magneto-ungrounded", Severity: 1, Engine: 1,
+			From: 5}},
 	}
 	colder := practice.Deed{Change: &practice.Change{Weather: &practice.Weather{OATC: 3, DewPointC: 1, WindKt: 12}}}
 	note := practice.Deed{

@@ -40,7 +40,8 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 				d = moved(0, p.Control, p.Engine, rapid.SampledFrom([]float64{0, 0.2, 0.6, 1}).Draw(t, "to"))
 			case 2, 3:
 				d = called(0,
-					rapid.SampledFrom([]string{"done", "normal", "abnormal", "ask", "open", "reading", "undo", "hope"}).Draw(t, "call"), item)
+					rapid.SampledFrom([]string{"done", "normal", "abnormal", "ask", "open", "reading", "undo",
+						"hope"}).Draw(t, "call"), item)
 			case 4:
 				d = practice.Deed{
 					Look: &practice.Look{
@@ -63,7 +64,8 @@ func TestAnythingThatIsDoneIsARun(t *testing.T) {
 			}
 		}
 		require.NoError(t,
-			s.Decide(rapid.SampledFrom([]string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}).Draw(t, "decision"), ""))
+			s.Decide(rapid.SampledFrom([]string{"normal-for-type", "cleared", "carried-on", "deferred", "grounded"}).
+				Draw(t, "decision"), ""))
 		score, err := s.Score(context.Background())
 		require.NoError(t, err)
 		again, err := course.Replay(context.Background(), s.Run(), nil)

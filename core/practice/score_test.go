@@ -171,7 +171,8 @@ func TestDecisionsAreHeldToTheGravestFault(t *testing.T) {
 func TestAFaultWaitsForAnItem(t *testing.T) {
 	c := course(t, "alder-110")
 	s := scenario(t, c, "first-start")
-	s.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1, Once: &stand.Trigger{Item: "magnetos"}}}
+	s.Faults = []stand.Slipped{{Fault: "left-plug-dead", Severity: 1, Engine: 1,
+		Once: &stand.Trigger{Item: "magnetos"}}}
 	require.Empty(t, s.Problems(c.Library()))
 	run := good(t, c, s)
 	score := scored(t, c, run)

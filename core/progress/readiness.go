@@ -33,7 +33,8 @@ func (p Policy) StageCheckOf(id, date string, state lesson.State, book lesson.Bo
 	if !known {
 		return StageCheck{}, false
 	}
-	s := StageCheck{Lesson: id, Date: date, Stage: stage.ID, Class: book.Type.Class, Instructor: state.Opened.Instructor}
+	s := StageCheck{Lesson: id, Date: date, Stage: stage.ID, Class: book.Type.Class,
+		Instructor: state.Opened.Instructor}
 	of := map[string][]Observation{}
 	clear := true
 	for _, o := range FromLesson(id, date, state, book) {
@@ -108,8 +109,8 @@ func (p Policy) OpenCriticals(levels []ItemLevel) []ItemLevel {
 // Reach are the elements that an aircraft can show: those of the items that
 // stand on its list on some day, whatever is flown, and those that questions
 // asked on its type are about.
-func Reach(list checklist.List, t aircraft.Type, of checklist.Aircraft, exercises, asked []string) (map[string]bool,
-	error) {
+func Reach(list checklist.List, t aircraft.Type, of checklist.Aircraft, exercises,
+	asked []string) (map[string]bool, error) {
 	reach := map[string]bool{}
 	for _, e := range asked {
 		reach[e] = true

@@ -135,7 +135,8 @@ func TestChoicesOfUnits(t *testing.T) {
 func TestTracesAreConvertedAsReadingsAre(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		v := parse(t, rapid.StringMatching(`-?[1-9][0-9]{0,3}\.[0-9]`).Draw(t, "number"), 1)
-		pair := rapid.SampledFrom([][2]string{{"°F", "°C"}, {"inHg", "hPa"}, {"mph", "kt"}, {"gal", "L"}, {"kt", "kt"}}).Draw(t, "units")
+		pair := rapid.SampledFrom(
+			[][2]string{{"°F", "°C"}, {"inHg", "hPa"}, {"mph", "kt"}, {"gal", "L"}, {"kt", "kt"}}).Draw(t, "units")
 		want, err := quantity.Converted(v, pair[0], pair[1])
 		require.NoError(t, err)
 		by, plus, ok := quantity.Linear(pair[0], pair[1])

@@ -226,7 +226,8 @@ func Verify(file []byte) (Found, error) {
 	}
 	again, err := json.Marshal(r)
 	if err != nil || !bytes.Equal(append(again, '\n'), file) {
-		return Found{}, errors.New("the file is not written as records are: a byte was changed, or a program wrote it anew")
+		return Found{},
+			errors.New("the file is not written as records are: a byte was changed, or a program wrote it anew")
 	}
 	keys := map[string][]byte{}
 	for id, text := range r.Keys {

@@ -48,7 +48,8 @@ func (f File) Judge(types aircraft.Finder) ([]Found, error) {
 			Verdicts: []json.RawMessage{}, Run: run,
 		}
 		for _, m := range run.Measured {
-			request, err := json.Marshal(map[string]any{"aircraftType": t.ID, "engine": run.Engine, "reading": m.Reading})
+			request, err := json.Marshal(
+				map[string]any{"aircraftType": t.ID, "engine": run.Engine, "reading": m.Reading})
 			if err != nil {
 				return nil, err
 			}

@@ -258,9 +258,11 @@ func TestAWeekInNumbers(t *testing.T) {
 func TestShiftsAndSpansThatCannotBe(t *testing.T) {
 	now := time.Date(2026, 3, 30, 12, 0, 0, 0, time.UTC)
 	assert.NoError(t,
-		schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "12:00", To: "15:00"}}))
+		schedule.CheckShifts(
+			[]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "12:00", To: "15:00"}}))
 	assert.ErrorContains(t,
-		schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"}, {Day: 1, From: "11:00", To: "15:00"}}), "shifts[1].from lies in the shift from 09:00 to 12:00")
+		schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "12:00"},
+			{Day: 1, From: "11:00", To: "15:00"}}), "shifts[1].from lies in the shift from 09:00 to 12:00")
 	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 1, From: "09:00", To: "09:00"}}),
 		"shifts[0].to must be after 09:00")
 	assert.ErrorContains(t, schedule.CheckShifts([]schedule.Shift{{Day: 8, From: "09:00", To: "10:00"}}),
@@ -287,8 +289,9 @@ func BenchmarkPropose(b *testing.B) {
 	}{{"enough", 700, 25}, {"short", 60, 4}} {
 		around := schedule.Calendar{Zone: zone}
 		for n := range of.booked {
-			around.Others = append(around.Others, booked(midnight, name("student", n), name("instructor", n%of.teachers),
-				name("aircraft", n%30), n%7, 8+n/7%5*2, 90))
+			around.Others = append(around.Others,
+				booked(midnight, name("student", n), name("instructor", n%of.teachers),
+					name("aircraft", n%30), n%7, 8+n/7%5*2, 90))
 		}
 		var requests []schedule.Request
 		for n := range 500 {

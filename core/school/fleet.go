@@ -71,7 +71,8 @@ func (a Airframe) Problems() (faults []error) {
 
 // Tidy is the aircraft without what is only around the words.
 func (a Airframe) Tidy() Airframe {
-	a.Registration, a.Base = strings.ToUpper(strings.TrimSpace(a.Registration)), strings.ToUpper(strings.TrimSpace(a.Base))
+	a.Registration = strings.ToUpper(strings.TrimSpace(a.Registration))
+	a.Base = strings.ToUpper(strings.TrimSpace(a.Base))
 	a.Type, a.Notes = strings.TrimSpace(a.Type), strings.TrimSpace(a.Notes)
 	return a
 }

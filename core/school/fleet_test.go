@@ -24,7 +24,8 @@ func hangar() school.Hangar {
 					Notes: "new tyres",
 				},
 			},
-			"QZ-OLD": {Airframe: school.Airframe{Registration: "QZ-OLD", Type: "alder-110", Base: "XTHW"}, Retired: true}}}
+			"QZ-OLD": {Airframe: school.Airframe{Registration: "QZ-OLD", Type: "alder-110", Base: "XTHW"},
+				Retired: true}}}
 }
 
 // TestWhatARowOfAircraftComesTo: what it adds and changes, hours to a tenth, and

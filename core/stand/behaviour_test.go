@@ -59,7 +59,8 @@ func (s seat) reads(gauge string) float64 {
 // primes gives so many strokes.
 func (s seat) primes(strokes int) seat {
 	for range strokes {
-		s.moves(map[stand.Control]float64{stand.Primer: 1}).waits(0.5).moves(map[stand.Control]float64{stand.Primer: 0}).waits(0.5)
+		s.moves(map[stand.Control]float64{stand.Primer: 1}).waits(0.5).
+			moves(map[stand.Control]float64{stand.Primer: 0}).waits(0.5)
 	}
 	return s
 }
@@ -422,7 +423,8 @@ func TestATurbineStart(t *testing.T) {
 // lever asks for, and its unit test runs by itself and ends with the lamps out.
 func TestADiesel(t *testing.T) {
 	day := standDays["cold soaked"]
-	s := sit(t, "larch-d2", day).moves(map[stand.Control]float64{stand.Master: 1, stand.Brakes: 1, stand.EngineMaster: 1})
+	s := sit(t, "larch-d2", day).
+		moves(map[stand.Control]float64{stand.Master: 1, stand.Brakes: 1, stand.EngineMaster: 1})
 	require.True(t, s.m.Glowing(1))
 	s.cranks(3).waits(1)
 	assert.Less(t, s.reads("speed"), 400.0, "it has not glowed")

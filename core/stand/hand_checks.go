@@ -155,7 +155,9 @@ func (h *Hand) ignition(item checklist.Item, engine int) map[string]any {
 	}
 	reading := map[string]any{"unit": unit, "base": h.speed(engine)}
 	for i, name := range names { // null after a side on which it stopped
-		reading[[]string{first, second}[i]], reading["rough"+name], reading["stopped"+name], reading["bothAfter"+name] = nil, nil, nil, nil
+		for _, path := range []string{[]string{first, second}[i], "rough" + name, "stopped" + name, "bothAfter" + name} {
+			reading[path] = nil
+		}
 	}
 	dwell := max(h.limit(item.Check, "dwellMinSeconds"), 2) + 3.5
 	if h.m.rig.Rotor != nil {

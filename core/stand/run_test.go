@@ -249,7 +249,8 @@ func TestThePanelFitsItsType(t *testing.T) {
 	require.NoError(t, err)
 	for _, rig := range c.Rigs {
 		typ, _ := c.Type(rig.Type)
-		s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: rig.Type, Day: standDays["cold soaked"]}
+		s := stand.Scenario{ID: "s", Title: "s", Goal: "g", Difficulty: 1, Type: rig.Type,
+			Day: standDays["cold soaked"]}
 		out, err := s.Work(c.Stand(), 1, flownBy(t, c, typ), nil)
 		require.NoError(t, err)
 		m, err := s.Begin(c.Stand(), 1)

@@ -104,7 +104,8 @@ func TestEveryFaultShowsWhereItSays(t *testing.T) {
 					found := []string{}
 					for _, w := range worked {
 						for _, f := range w.Verdict.Findings {
-							if sign := fmt.Sprint(stand.Sign{Check: w.Check, Finding: f.Code, Side: f.Side}); !slices.Contains(found, sign) {
+							if sign := fmt.Sprint(stand.Sign{Check: w.Check, Finding: f.Code,
+								Side: f.Side}); !slices.Contains(found, sign) {
 								found = append(found, sign)
 							}
 						}

@@ -135,7 +135,8 @@ func (a Aerodrome) InUse(r Report) string {
 	}
 	best := a.Runways[0]
 	head := func(w Runway) float64 {
-		return math.Cos((float64(*r.Wind.DirectionDeg) - a.VariationDegEast - float64(w.HeadingDegMagnetic)) * math.Pi / 180)
+		return math.Cos(
+			(float64(*r.Wind.DirectionDeg) - a.VariationDegEast - float64(w.HeadingDegMagnetic)) * math.Pi / 180)
 	}
 	for _, w := range a.Runways[1:] {
 		if head(w) > head(best)+1e-9 {

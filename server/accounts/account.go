@@ -307,7 +307,8 @@ func (s Handlers) SecondAt(ctx context.Context, account store.Account, code stri
 // recoverMember gives out a code by which somebody of the school comes back to
 // their account, and to nothing else: who belongs to another school as well is not
 // this school's to let in.
-func (s Handlers) recoverMember(ctx context.Context, w api.Person, in *api.CodeFor) (*struct{ Body api.Invited }, error) {
+func (s Handlers) recoverMember(ctx context.Context, w api.Person,
+	in *api.CodeFor) (*struct{ Body api.Invited }, error) {
 	var m store.Member
 	if err := s.In(ctx, w, func(tx *store.Tx) (err error) { m, err = tx.Member(in.ID); return err }); err != nil {
 		return nil, err
@@ -364,7 +365,8 @@ func (s Handlers) recover(ctx context.Context, _ api.Person, in *struct {
 	}
 	closed := huma.Error404NotFound("This link and code do not open an account: the code is another, its time is " +
 		"over, or it was used. Ask your school for another.")
-	switch err := s.Guess(ctx, api.ToRecover, in.ID, account.Recovery, strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
+	switch err := s.Guess(ctx, api.ToRecover, in.ID, account.Recovery,
+		strings.ToUpper(strings.TrimSpace(in.Body.Code))); {
 	case errors.Is(err, api.ErrWrong):
 		return nil, closed
 	case err != nil:
@@ -406,7 +408,8 @@ func deviceWords(agent string) string {
 		}
 		return ""
 	}
-	browser := first([][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"}})
+	browser := first(
+		[][2]string{{"Firefox/", "Firefox"}, {"Edg/", "Edge"}, {"Chrome/", "Chrome"}, {"Safari/", "Safari"}})
 	system := first([][2]string{
 		{"Android", "Android"}, {"iPhone", "iPhone"}, {"iPad", "iPad"}, {"Windows", "Windows"}, {"Mac OS X", "macOS"},
 		{"Linux", "Linux"},

@@ -39,7 +39,8 @@ func deviceKeyID(public []byte) string {
 
 // ProvesOffline holds a promise to the keys of the person's devices, and gives them
 // as a signer.
-func (s Handlers) ProvesOffline(ctx context.Context, w api.Person, p OfflineSignature, over []byte) (store.Signer, error) {
+func (s Handlers) ProvesOffline(ctx context.Context, w api.Person, p OfflineSignature,
+	over []byte) (store.Signer, error) {
 	account, err := s.Store.AccountByID(ctx, w.Account)
 	if err != nil {
 		return store.Signer{}, err

@@ -118,7 +118,8 @@ func (s Handlers) changeSchool(ctx context.Context, w api.Person, in *struct {
 }
 
 // setUnits keeps the units that the person reads instead of the school's.
-func (s Handlers) setUnits(ctx context.Context, w api.Person, in *struct{ Body quantity.Units }) (*SessionOutput, error) {
+func (s Handlers) setUnits(ctx context.Context, w api.Person,
+	in *struct{ Body quantity.Units }) (*SessionOutput, error) {
 	if err := in.Body.Check(); err != nil {
 		return nil, form.Bad("units", "cannot be used: %v", err)
 	}
@@ -174,7 +175,8 @@ func (s Handlers) setPin(ctx context.Context, w api.Person, in *pinInput) (*Sess
 }
 
 // setSettings keeps what the school decides for itself.
-func (s Handlers) setSettings(ctx context.Context, w api.Person, in *struct{ Body school.Settings }) (*SessionOutput, error) {
+func (s Handlers) setSettings(ctx context.Context, w api.Person,
+	in *struct{ Body school.Settings }) (*SessionOutput, error) {
 	if err := in.Body.Check(); err != nil {
 		return nil, err
 	}

@@ -40,7 +40,8 @@ func newMetrics(s *store.Store) *metrics {
 		Seals: prometheus.NewCounter(prometheus.CounterOpts{
 			Name: "jetprimer_seals_total", Help: "Seals that were set: lessons, answers and versions.",
 		}),
-		streams: prometheus.NewGauge(prometheus.GaugeOpts{Name: "jetprimer_streams", Help: "Pages that follow the feed."}),
+		streams: prometheus.NewGauge(
+			prometheus.GaugeOpts{Name: "jetprimer_streams", Help: "Pages that follow the feed."}),
 		FeedLag: prometheus.NewHistogram(prometheus.HistogramOpts{Name: "jetprimer_feed_lag_seconds",
 			Help:    "From the notice of a write until a page that follows was told.",
 			Buckets: []float64{0.05, 0.1, 0.2, 0.4, 0.8, 1.6, 3.2}}),

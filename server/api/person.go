@@ -69,7 +69,8 @@ func WhoAt(w Person, memberships []store.Membership) (Person, store.Membership, 
 		w.Schools = append(w.Schools, reports.Named{ID: m.SchoolID, Name: m.School})
 	}
 	m := memberships[at]
-	w.Name, w.School, w.Place, w.Roles, w.Settings, w.Own, w.HasPin, w.HasPasskey, w.HasSecond, w.HasLetters = m.Name, m.SchoolID, m.School, m.Roles, m.Settings, m.Units, m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters
+	w.Name, w.School, w.Place, w.Roles, w.Settings, w.Own = m.Name, m.SchoolID, m.School, m.Roles, m.Settings, m.Units
+	w.HasPin, w.HasPasskey, w.HasSecond, w.HasLetters = m.HasPin, m.HasPasskey, m.HasSecond, m.HasLetters
 	zone, err := time.LoadLocation(m.TimeZone)
 	w.Zone = zone
 	return w, m, err

@@ -68,7 +68,8 @@ func OriginOf(ctx context.Context) Origin {
 
 // Recovered answers a request whose handler ended in a panic.
 func (s *API) Recovered(c *gin.Context, err any) {
-	s.Log.Error("panic", "id", OriginOf(c.Request.Context()).Id, "path", c.FullPath(), "error", fmt.Sprint(err), "stack",
+	s.Log.Error("panic", "id", OriginOf(c.Request.Context()).Id,
+		"path", c.FullPath(), "error", fmt.Sprint(err), "stack",
 		string(debug.Stack()))
 	if !c.Writer.Written() {
 		Problem(c.Writer, http.StatusInternalServerError, WentWrong)

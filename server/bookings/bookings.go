@@ -110,7 +110,8 @@ func (in BookingInput) bookings(w api.Person) ([]schedule.Booking, error) {
 	return out, nil
 }
 
-func (s Handlers) book(ctx context.Context, w api.Person, in *struct{ Body BookingInput }) (*struct{ Body Booked }, error) {
+func (s Handlers) book(ctx context.Context, w api.Person,
+	in *struct{ Body BookingInput }) (*struct{ Body Booked }, error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
 		return nil, err
@@ -126,8 +127,8 @@ func (s Handlers) book(ctx context.Context, w api.Person, in *struct{ Body Booki
 	return out, err
 }
 
-func (s Handlers) tryBooking(ctx context.Context, w api.Person, in *struct{ Body BookingInput }) (*struct{ Body reports.Against },
-	error) {
+func (s Handlers) tryBooking(ctx context.Context, w api.Person,
+	in *struct{ Body BookingInput }) (*struct{ Body reports.Against }, error) {
 	all, err := in.Body.bookings(w)
 	if err != nil {
 		return nil, err
@@ -146,7 +147,8 @@ func moved(tx *store.Tx, w api.Person, id string, to MoveInput) (schedule.Bookin
 		return b, err
 	}
 	at, err := moment(w, to.On, to.At)
-	b.InstructorID, b.Registration, b.StartsAt, b.EndsAt = to.Instructor, to.Registration, at.UTC(), at.UTC().Add(time.Duration(to.Minutes)*time.Minute)
+	b.InstructorID, b.Registration = to.Instructor, to.Registration
+	b.StartsAt, b.EndsAt = at.UTC(), at.UTC().Add(time.Duration(to.Minutes)*time.Minute)
 	return b, err
 }
 

@@ -80,7 +80,8 @@ func (s Handlers) span(w api.Person, from string) (time.Time, error) {
 	return midnight, nil
 }
 
-func (s Handlers) schedule(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body reports.ScheduleView }, error) {
+func (s Handlers) schedule(ctx context.Context, w api.Person,
+	in *scheduleInput) (*struct{ Body reports.ScheduleView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err
@@ -111,7 +112,8 @@ func (s Handlers) exportSchedule(ctx context.Context, w api.Person, in *schedule
 	return api.CSVTable("schedule-"+found.Body.From, rows)
 }
 
-func (s Handlers) proposals(ctx context.Context, w api.Person, in *scheduleInput) (*struct{ Body reports.ProposalsView }, error) {
+func (s Handlers) proposals(ctx context.Context, w api.Person,
+	in *scheduleInput) (*struct{ Body reports.ProposalsView }, error) {
 	midnight, err := s.span(w, in.From)
 	if err != nil {
 		return nil, err

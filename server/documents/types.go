@@ -73,7 +73,8 @@ func (s Handlers) kinds(ctx context.Context, w api.Person, _ *struct{}) (*struct
 	return out, err
 }
 
-func (s Handlers) describeType(ctx context.Context, w api.Person, in *describeInput) (*struct{ Body DocumentView }, error) {
+func (s Handlers) describeType(ctx context.Context, w api.Person,
+	in *describeInput) (*struct{ Body DocumentView }, error) {
 	b := &in.Body
 	b.Name, b.Source = strings.TrimSpace(b.Name), strings.TrimSpace(b.Source)
 	id := checklist.Slug(b.Name)

@@ -59,8 +59,8 @@ func (s Handlers) exportReadings(ctx context.Context, w api.Person, in *aircraft
 	return api.CSVTable("readings-"+found.Body.Registration, rows)
 }
 
-func (s Handlers) aircraftTrends(ctx context.Context, w api.Person, in *aircraftInput) (*struct{ Body reports.AircraftTrends },
-	error) {
+func (s Handlers) aircraftTrends(ctx context.Context, w api.Person,
+	in *aircraftInput) (*struct{ Body reports.AircraftTrends }, error) {
 	out := &struct{ Body reports.AircraftTrends }{}
 	return out, s.In(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body, err = s.Reports.Aircraft(tx, in.Registration, w.Units())
@@ -68,7 +68,8 @@ func (s Handlers) aircraftTrends(ctx context.Context, w api.Person, in *aircraft
 	})
 }
 
-func (s Handlers) fleetTrends(ctx context.Context, w api.Person, _ *struct{}) (*struct{ Body []reports.TrendNotice }, error) {
+func (s Handlers) fleetTrends(ctx context.Context, w api.Person,
+	_ *struct{}) (*struct{ Body []reports.TrendNotice }, error) {
 	out := &struct{ Body []reports.TrendNotice }{}
 	return out, s.In(ctx, w, func(tx *store.Tx) (err error) {
 		out.Body, err = s.Reports.Trends(tx)

@@ -19,7 +19,8 @@ func New(a *api.API) Handlers { return Handlers{a} }
 // Register declares the operations.
 func (s Handlers) Register() {
 	api.Handle(s.API, api.Route{
-		ID: "guide", For: access.Anyone, Method: http.MethodGet, Path: "/guide", Summary: "The user guide, page by page",
+		ID: "guide", For: access.Anyone, Method: http.MethodGet, Path: "/guide",
+		Summary:    "The user guide, page by page",
 		WhileOwing: true, Offline: true,
 	},
 		func(context.Context, api.Person, *struct{}) (*struct{ Body []guide.Page }, error) {

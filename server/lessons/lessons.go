@@ -85,7 +85,8 @@ type Kit struct {
 }
 
 // Kit gathers what a lesson on a type is worked with.
-func (s Handlers) Kit(tx *store.Tx, w api.Person, t aircraft.Type, aids []checklist.Aid, packs []standard.Pack) (Kit, error) {
+func (s Handlers) Kit(tx *store.Tx, w api.Person, t aircraft.Type, aids []checklist.Aid,
+	packs []standard.Pack) (Kit, error) {
 	k := Kit{ErrorKinds: lesson.ErrorKindsFor(t), People: []string{}, Observers: []lesson.Observer{},
 		Decisions: lesson.Decisions, Codes: map[string]string{}, Notes: []string{},
 		Aids: aids, Questions: s.Catalog.QuestionsFor(t.ID), Procedures: s.Catalog.ProceduresFor(t.ID)}
@@ -394,7 +395,8 @@ func (s Handlers) sign(ctx context.Context, w api.Person, in *signInput) (*struc
 	prove := func() (store.Signer, error) { return accounts.New(s.API).Proves(ctx, w, in.ID, in.Body.Proof) }
 	if p := in.Body.Offline; p != nil {
 		prove = func() (store.Signer, error) {
-			return accounts.New(s.API).ProvesOffline(ctx, w, *p, p.Over(w.School, in.ID, in.Body.EventHash, in.Body.Event))
+			return accounts.New(s.API).
+				ProvesOffline(ctx, w, *p, p.Over(w.School, in.ID, in.Body.EventHash, in.Body.Event))
 		}
 	}
 	by, err := prove()

@@ -63,7 +63,8 @@ type recordingInput struct {
 }
 
 // readRecording reads a file by a map, which is kept once it reads one.
-func (s Handlers) readRecording(ctx context.Context, w api.Person, in *recordingInput) (*struct{ Body RecordingView }, error) {
+func (s Handlers) readRecording(ctx context.Context, w api.Person,
+	in *recordingInput) (*struct{ Body RecordingView }, error) {
 	out := &struct{ Body RecordingView }{
 		RecordingView{
 			RunUps: []reports.RecordedRunUp{}, Skipped: []recorder.Skipped{}, Lessons: []reports.RecordedLesson{},

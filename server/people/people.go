@@ -206,10 +206,12 @@ func (s Handlers) InviteIn(tx *store.Tx, w api.Person, m access.Member) (api.Inv
 		ID: api.NewID(), Member: m, Code: hash, InvitedBy: w.Account, InvitedAt: s.Now(),
 		Until: s.Now().AddDate(0, 0, api.InvitationDays),
 	}
-	return api.Invited{ID: i.ID, Path: api.JoinPath(w.School, i.ID), Code: code, Until: i.Until}, tx.Invite(i, s.Today(w))
+	return api.Invited{ID: i.ID, Path: api.JoinPath(w.School, i.ID), Code: code, Until: i.Until},
+		tx.Invite(i, s.Today(w))
 }
 
-func (s Handlers) renewInvitation(ctx context.Context, w api.Person, in *api.CodeFor) (*struct{ Body api.Invited }, error) {
+func (s Handlers) renewInvitation(ctx context.Context, w api.Person,
+	in *api.CodeFor) (*struct{ Body api.Invited }, error) {
 	code, hash, err := api.FreshCode()
 	if err != nil {
 		return nil, err
@@ -226,7 +228,8 @@ func (s Handlers) renewInvitation(ctx context.Context, w api.Person, in *api.Cod
 		return nil, err
 	}
 	s.Audit(ctx, w, "invitation renewed", in.ID)
-	out := &struct{ Body api.Invited }{api.Invited{ID: in.ID, Path: api.JoinPath(w.School, in.ID), Code: code, Until: until}}
+	out := &struct{ Body api.Invited }{api.Invited{ID: in.ID, Path: api.JoinPath(w.School, in.ID), Code: code,
+		Until: until}}
 	s.inviteBy(ctx, w, in.Send, i.Member, &out.Body)
 	return out, nil
 }

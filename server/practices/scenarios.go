@@ -84,7 +84,8 @@ func (s Handlers) saveScenario(ctx context.Context, w api.Person, in *saveScenar
 	return nil, s.In(ctx, w, func(tx *store.Tx) error { return tx.KeepScenario(one, w.Account, s.Now()) })
 }
 
-func (s Handlers) readScenario(_ context.Context, _ api.Person, in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
+func (s Handlers) readScenario(_ context.Context, _ api.Person,
+	in *readScenarioInput) (*struct{ Body ScenarioRead }, error) {
 	out := &struct{ Body ScenarioRead }{ScenarioRead{Problems: []string{}}}
 	source := exchange.Open("scenario", in.RawBody)
 	one, ok := exchange.Decode[stand.Scenario](source)

@@ -156,7 +156,8 @@ func (s Handlers) standOf(ctx context.Context, w api.Person, in *standInput) (*s
 
 // portions are made of what the person is most likely to have forgotten by now. The same
 // day gives the same ones.
-func (s Handlers) portions(ctx context.Context, w api.Person, in *standInput) (*struct{ Body []practice.Portion }, error) {
+func (s Handlers) portions(ctx context.Context, w api.Person,
+	in *standInput) (*struct{ Body []practice.Portion }, error) {
 	var c practice.Course
 	weak := []practice.Weak{}
 	err := s.In(ctx, w, func(tx *store.Tx) (err error) {
@@ -192,7 +193,8 @@ const workedMost = 90 * time.Second
 
 // keepPractice runs what was sent again from its deeds: nothing that a device says of its
 // outcome is taken, and what does not come to the same is refused.
-func (s Handlers) keepPractice(ctx context.Context, w api.Person, in *keepPracticeInput) (*struct{ Body PracticeView }, error) {
+func (s Handlers) keepPractice(ctx context.Context, w api.Person,
+	in *keepPracticeInput) (*struct{ Body PracticeView }, error) {
 	run := in.Body.Run
 	if run.Student != w.Account {
 		return nil, form.Bad("run.student", "is not who sends it")
@@ -278,8 +280,8 @@ func (s Handlers) workAgain(ctx context.Context, w api.Person, c practice.Course
 	return session, score, err
 }
 
-func (s Handlers) practices(ctx context.Context, w api.Person, in *practicesInput) (*struct{ Body []store.PracticeRun },
-	error) {
+func (s Handlers) practices(ctx context.Context, w api.Person,
+	in *practicesInput) (*struct{ Body []store.PracticeRun }, error) {
 	out := &struct{ Body []store.PracticeRun }{[]store.PracticeRun{}}
 	if !w.Roles.Teach() {
 		in.Person = w.Account

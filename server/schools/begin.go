@@ -69,7 +69,8 @@ func (s Handlers) beginRoutes() {
 }
 
 func (s Handlers) setup(ctx context.Context, _ api.Person, _ *struct{}) (*struct{ Body Setup }, error) {
-	out := &struct{ Body Setup }{Setup{Types: []fleet.TypeToFly{}, Surfaces: weather.Surfaces, Choices: quantity.Settings()}}
+	out := &struct{ Body Setup }{Setup{Types: []fleet.TypeToFly{}, Surfaces: weather.Surfaces,
+		Choices: quantity.Settings()}}
 	n, err := s.Store.Schools(ctx)
 	if err != nil || n > 0 {
 		return out, err
@@ -152,7 +153,8 @@ type TakenOver struct {
 
 // takeSchool takes a school over from its file, which lies on the disk for as long as that
 // takes and is no longer named there.
-func (s Handlers) takeSchool(ctx context.Context, _ api.Person, in *takeSchoolInput) (*struct{ Body TakenOver }, error) {
+func (s Handlers) takeSchool(ctx context.Context, _ api.Person,
+	in *takeSchoolInput) (*struct{ Body TakenOver }, error) {
 	if err := s.mayBegin(ctx, in.Code); err != nil {
 		return nil, err
 	}

@@ -114,7 +114,8 @@ func (s Handlers) exportTaught(ctx context.Context, w api.Person, in *struct{}) 
 
 // compare looks at the grades of a year, or from a day on. Whoever is not the
 // chief instructor sees their own line and the school's middle.
-func (s Handlers) compare(ctx context.Context, w api.Person, in *compareInput) (*struct{ Body reports.ComparedView }, error) {
+func (s Handlers) compare(ctx context.Context, w api.Person,
+	in *compareInput) (*struct{ Body reports.ComparedView }, error) {
 	within := func(do func(tx *store.Tx) error) error { return s.In(ctx, w, do) }
 	var asked reports.Comparison
 	if err := within(func(tx *store.Tx) (err error) {

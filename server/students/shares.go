@@ -140,7 +140,8 @@ func (s Handlers) withdrawShare(ctx context.Context, w api.Person, in *struct {
 
 // opened holds a code against a share, and gives who looks as somebody at its
 // school. What is wrong, over or withdrawn gives the same answer.
-func (s Handlers) opened(ctx context.Context, in *SharedInput, what string) (w api.Person, share store.RecordShare, err error) {
+func (s Handlers) opened(ctx context.Context, in *SharedInput, what string) (w api.Person, share store.RecordShare,
+	err error) {
 	err = s.Store.In(ctx, in.School, func(_ context.Context, tx *store.Tx) (err error) {
 		w = api.Person{School: in.School, Roles: access.Roles{access.Examiner}, Zone: tx.Zone}
 		share, err = tx.RecordShare(in.ID)

@@ -104,8 +104,8 @@ func (s Handlers) decideCritical(ctx context.Context, w api.Person, in *critical
 	return nil, err
 }
 
-func (s Handlers) studentView(ctx context.Context, w api.Person, in *studentInput) (*struct{ Body reports.StudentView },
-	error) {
+func (s Handlers) studentView(ctx context.Context, w api.Person,
+	in *studentInput) (*struct{ Body reports.StudentView }, error) {
 	out := &struct{ Body reports.StudentView }{}
 	if in.AsOf == "" {
 		in.AsOf = s.Today(w)

@@ -89,7 +89,8 @@ func (s Handlers) tableRoutes() {
 	}
 }
 
-func (s Handlers) readTable(hold hold) func(context.Context, api.Person, *tableInput) (*struct{ Body TableRead }, error) {
+func (s Handlers) readTable(hold hold) func(context.Context, api.Person,
+	*tableInput) (*struct{ Body TableRead }, error) {
 	return func(ctx context.Context, w api.Person, in *tableInput) (*struct{ Body TableRead }, error) {
 		out := &struct{ Body TableRead }{}
 		return out, s.In(ctx, w, func(tx *store.Tx) error {
@@ -100,7 +101,8 @@ func (s Handlers) readTable(hold hold) func(context.Context, api.Person, *tableI
 	}
 }
 
-func (s Handlers) takeTable(what string, hold hold) func(context.Context, api.Person, *takeInput) (*struct{ Body TableTaken },
+func (s Handlers) takeTable(what string, hold hold) func(context.Context, api.Person,
+	*takeInput) (*struct{ Body TableTaken },
 	error) {
 	return func(ctx context.Context, w api.Person, in *takeInput) (*struct{ Body TableTaken }, error) {
 		out := &struct{ Body TableTaken }{TableTaken{Invited: []api.Welcome{}}}
@@ -157,7 +159,8 @@ func (h heldTable) unfit(aside map[int]bool) error {
 	if len(details) == 0 {
 		return nil
 	}
-	return huma.Error422UnprocessableEntity("Some rows cannot be taken. Nothing was taken: mend them, or set them aside.", details[:min(len(details), 100)]...)
+	return huma.Error422UnprocessableEntity("Some rows cannot be taken. Nothing was taken: mend them, or set them aside.",
+		details[:min(len(details), 100)]...)
 }
 
 // holdPeople holds a table of people against those of the school.

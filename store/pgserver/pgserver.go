@@ -89,7 +89,8 @@ func hold(dir string) (*os.File, error) {
 	}
 	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
 		_ = f.Close()
-		return nil, fmt.Errorf("%s is in use by another run of this program: stop it, or choose another folder with --data", dir)
+		return nil, fmt.Errorf(
+			"%s is in use by another run of this program: stop it, or choose another folder with --data", dir)
 	}
 	return f, nil
 }
