@@ -11,6 +11,7 @@ LESSON := web/src/rules/lesson.wasm
 # What is built is the same wherever it lies, and is compiled once for the program
 # and for its tests.
 export GOFLAGS := -trimpath -tags=nomsgpack
+export CGO_ENABLED := 0
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK := -s -w -X jetprimer/server.Version=$(VERSION)
 API := web/src/schema/openapi.json
@@ -86,7 +87,7 @@ web/dist/index.html.br: web/node_modules/.package-lock.json $(RULES) $(LESSON) $
 	cd web && npm run build
 
 bin/jetprimer: web/dist/index.html.br $(GO_FILES) go.mod $(shell find catalog store/migrations -name '*.yaml' -o -name '*.sql')
-	CGO_ENABLED=0 go build -ldflags='$(LINK)' -o $@ ./cmd/jetprimer
+	go build -ldflags='$(LINK)' -o $@ ./cmd/jetprimer
 
 lint: web/dist/index.html.br ## formatting, vet, static analysis, types
 	@test -z "$$(gofmt -l $(GO_FILES))" || { gofmt -l $(GO_FILES); echo 'run gofmt -w'; exit 1; }
@@ -112,7 +113,7 @@ fuzz: ## every parser, FUZZTIME each
 release: build ## dist/: the program for amd64 and arm64, its checksums, unit and settings
 	rm -rf dist && mkdir dist
 	for arch in amd64 arm64; do \
-	  CGO_ENABLED=0 GOOS=linux GOARCH=$$arch go build -ldflags='$(LINK)' -o dist/jetprimer-linux-$$arch ./cmd/jetprimer; \
+	  GOOS=linux GOARCH=$$arch go build -ldflags='$(LINK)' -o dist/jetprimer-linux-$$arch ./cmd/jetprimer; \
 	done
 	cp release/jetprimer.service release/jetprimer.env LICENSE dist/
 	cd dist && sha256sum * > SHA256SUMS

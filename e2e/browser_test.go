@@ -11,12 +11,14 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
 	"time"
 
 	"github.com/alexedwards/argon2id"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	devtools "github.com/chromedp/cdproto/page"
 	"github.com/chromedp/chromedp"
@@ -46,6 +48,7 @@ func TestMain(m *testing.M) {
 	if out, err := exec.Command("go", "build", "-o", program, "../cmd/jetprimer").CombinedOutput(); err != nil {
 		panic(fmt.Sprintf("%v: %s", err, out))
 	}
+	defer stopChromium()
 	schooltest.Main(m)
 }
 
@@ -147,7 +150,7 @@ func effort(pages ...*page) time.Duration {
 	return all
 }
 
-// browse opens a fresh browser at the given size, one that keeps no
+// browse opens a fresh profile of a browser at the given size, one that keeps no
 // applications: what is not asked about being without the school need not
 // bring the whole application aboard first.
 func browse(t testing.TB, url string, width, height int64) *page {
@@ -162,28 +165,51 @@ func browse(t testing.TB, url string, width, height int64) *page {
 // browseKept is browse with a browser that keeps the application.
 func browseKept(t testing.TB, url string, width, height int64) *page {
 	t.Helper()
-	p, _ := browseIn(t, url, "", width, height)
+	browser, err := chromium()
+	require.NoError(t, err)
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext())
+	t.Cleanup(cancel)
+	p := &page{TB: t, ctx: ctx, url: url}
+	p.begin(width, height)
 	return p
 }
 
-// browseIn is browse with a folder that the browser keeps its things in, so
-// that the next one finds them; kill ends it at once, as a crash does.
+// begin gives a page its size, and the focus that only one window has.
+func (p *page) begin(width, height int64) {
+	p.Helper()
+	require.NoError(p, chromedp.Do(p.ctx, chromedp.EmulateViewport(width, height)))
+	_, err := chromedp.Call(p.ctx, emulation.SetFocusEmulationEnabled,
+		emulation.SetFocusEmulationEnabledParams{Enabled: true})
+	require.NoError(p, err)
+}
+
+// chromium starts the browser that the stories share, each with a profile of its own.
+var chromium = sync.OnceValues(func() (context.Context, error) {
+	allocator, stop := chromedp.NewExecAllocator(context.Background(), flags...)
+	ctx, cancel := chromedp.NewContext(allocator)
+	stopChromium = func() { cancel(); stop() }
+	return ctx, chromedp.Do(ctx) // the browser lives as long as ctx
+})
+
+var stopChromium = func() {}
+
+var flags = append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
+	chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true),
+	chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
+	// a page that is left is gone
+	chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,BackForwardCache"))
+
+// browseIn is browse with a browser of its own, and a folder that it keeps its things in,
+// so that the next one finds them; kill ends it at once, as a crash does.
 func browseIn(t testing.TB, url, dir string, width, height int64) (p *page, kill func()) {
 	t.Helper()
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU,
-		chromedp.Flag("disable-quic", true), chromedp.Flag("force-prefers-reduced-motion", true),
-		chromedp.Flag("disable-component-update", true), chromedp.Flag("disable-sync", true),
-		// a page that is left is gone
-		chromedp.Flag("disable-features", "Translate,BlinkGenPropertyTrees,BackForwardCache"))
-	if dir != "" {
-		options = append(options, chromedp.UserDataDir(dir))
-	}
-	allocator, stop := chromedp.NewExecAllocator(context.Background(), options...)
+	allocator, stop := chromedp.NewExecAllocator(context.Background(),
+		append(slices.Clone(flags), chromedp.UserDataDir(dir))...)
 	t.Cleanup(stop)
 	ctx, cancel := chromedp.NewContext(allocator)
 	t.Cleanup(cancel)
 	p = &page{TB: t, ctx: ctx, url: url}
-	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height))) // the browser lives as long as ctx
+	p.begin(width, height) // the browser lives as long as ctx
 	process := chromedp.FromContext(ctx).Browser.Process()
 	return p, func() {
 		require.NoError(t, process.Kill())
@@ -217,7 +243,7 @@ func later[T any](p *page, promise string) T {
 // until waits for an expression to hold, and fails with what the page shows.
 func (p *page) until(expression string) {
 	p.Helper()
-	for end := time.Now().Add(2 * time.Minute); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+	for end := time.Now().Add(2 * time.Minute); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
 		ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("!!("+expression+")"))
 		if err == nil && ok {
 			return

@@ -62,8 +62,9 @@ func (p *page) otherTab(t *testing.T) *page {
 	t.Helper()
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	t.Cleanup(cancel)
-	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
-	return &page{TB: t, ctx: ctx, url: p.url}
+	tab := &page{TB: t, ctx: ctx, url: p.url}
+	tab.begin(1280, 800)
+	return tab
 }
 
 // TestANewerApplicationWaitsForTheLesson: it is not offered where a lesson is

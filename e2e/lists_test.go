@@ -43,6 +43,7 @@ func (p *page) download(css string) []byte {
 	dir := p.TempDir()
 	_, err := chromedp.Call(p.ctx, browser.SetDownloadBehavior, browser.SetDownloadBehaviorParams{
 		Behavior: browser.SetDownloadBehaviorBehaviorAllow, DownloadPath: dir,
+		BrowserContextID: chromedp.FromContext(p.ctx).BrowserContextID,
 	})
 	require.NoError(p, err)
 	p.click(css)
