@@ -5,7 +5,7 @@ import (
 	"jetprimer/store"
 )
 
-// Against says what stands against a booking that was not made, and how it would go.
+// Against says what stands against a booking that was not made, and how it could be made.
 type Against struct {
 	Obstacles []schedule.Obstacle    `json:"obstacles"`
 	Instead   []schedule.Alternative `json:"instead"`

@@ -36,7 +36,7 @@ const (
 	numberMost = 40
 )
 
-// Check names the first thing of a member that cannot be.
+// Check reports the first mistake in the member.
 func (m Member) Check() error {
 	if faults := m.Problems(); len(faults) > 0 {
 		return faults[0]
@@ -44,7 +44,7 @@ func (m Member) Check() error {
 	return nil
 }
 
-// Problems names everything of a member that cannot be, each by its field.
+// Problems lists every mistake in the member, each with its field.
 func (m Member) Problems() (faults []error) {
 	look := func(err error) {
 		if err != nil {

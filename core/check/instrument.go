@@ -16,8 +16,8 @@ import (
 	"jetprimer/core/quantity"
 )
 
-// Station is where an instrument stands: on which type's engine it is read, of
-// which gauges, for the how-manieth time and under which conditions.
+// Station is where an instrument is read: the type and the engine, the gauges, the
+// number of the try, and the conditions.
 type Station struct {
 	Type    aircraft.Type
 	Engine  int

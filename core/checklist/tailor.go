@@ -156,7 +156,7 @@ func equipmentIDs(t aircraft.Type) string {
 	return strings.Join(ids, ", ")
 }
 
-// sound reports what of a day cannot be, and what is taken instead.
+// sound reports the conditions of a day that cannot be true, and what is taken instead.
 func (d Day) sound() error {
 	for _, c := range []struct {
 		field, value string

@@ -52,7 +52,7 @@ func (p *Paper) From(zone *time.Location) time.Time {
 	return at
 }
 
-// Fits names what of a lesson on paper cannot be when it is written down on a day.
+// Fits reports what is wrong with a lesson on paper when it is written down on a day.
 func (p *Paper) Fits(today string) error {
 	day, err1 := time.Parse(time.DateOnly, p.Day)
 	now, err2 := time.Parse(time.DateOnly, today)

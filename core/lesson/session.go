@@ -317,7 +317,7 @@ func (s *Session) Timed(timer, item string, seconds float64) Timed {
 	return out
 }
 
-// station is where the item's check is read, for the how-manieth time.
+// station is where the item's check is read, and in which try.
 func (s *Session) station(state State, place checklist.Place, attempt int) check.Station {
 	at := check.Station{
 		Type: s.typeAt(place.Item.ID, state.Conditions), Engine: max(place.Item.Engine, 1), Attempt: attempt,

@@ -86,7 +86,7 @@ const (
 	overlapMost = 2 * time.Second
 )
 
-// Check refuses a run whose moment cannot be.
+// Check refuses a run whose moment is impossible.
 func (t Timed) Check() error {
 	switch {
 	case t.Began.After(t.Arrived.Add(clockAhead)):

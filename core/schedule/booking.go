@@ -43,7 +43,7 @@ const (
 	planMost  = 120 // letters
 )
 
-// Check names what of a booking cannot be, made at a moment.
+// Check reports what is wrong with a booking made at a moment.
 func (b Booking) Check(now time.Time) error {
 	long := b.EndsAt.Sub(b.StartsAt)
 	switch {

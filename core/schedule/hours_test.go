@@ -63,8 +63,8 @@ func TestHoursToBeHad(t *testing.T) {
 	})
 }
 
-// TestWhoMayNoteASpan: everybody their own leave; who governs anybody's; who keeps the
-// aircraft those, and nobody else.
+// TestWhoMayNoteASpan: everybody may note their own leave, chiefs and administrators
+// anybody's, and only those who keep the aircraft when one is out of service.
 func TestWhoMayNoteASpan(t *testing.T) {
 	own, aircraft := schedule.Away{PersonID: "me"}, schedule.Away{Registration: "QZ-AAA"}
 	for role, may := range map[string][3]bool{

@@ -58,7 +58,7 @@ func (p Proposal) worth() float64 {
 	return 0.9 * p.Gain
 }
 
-// The hours at which a lesson is proposed, and how many ways of a wish and how many
+// The hours at which a lesson is proposed, and how many ways of a request and how many
 // aircraft of an hour are looked at.
 const (
 	proposedFrom  = 8 * time.Hour
@@ -68,21 +68,21 @@ const (
 	aircraftTried = 4
 )
 
-// Propose finds lessons for a week from a moment on: one of each wish at most, none
-// against anything of what is planned. It looks for the most readiness gained in
-// the week, summed over the students (worth). The wishes are placed in the order of
-// what they gain, of as much the one who has waited longer; one that finds no place
-// takes that of a single other where the other finds another place. That is the
-// best there is where nothing is short, and near it where something is. What it
-// gives depends on nothing but what it is given.
-func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal {
-	wishes = slices.Clone(wishes)
-	slices.SortStableFunc(wishes, func(x, y Request) int {
+// Propose finds lessons for a week from a moment on: at most one for each request, and
+// none against what is planned. It looks for the most readiness gained in the week, summed
+// over the students (worth). Requests are placed in the order of what they gain; of two
+// that gain the same, the one who has waited longer comes first. A request that finds no
+// place takes the place of a single other one, where that finds another. This is the best
+// there is where nothing is short, and near it where something is. The result depends on
+// nothing but what is given.
+func (a Calendar) Propose(from time.Time, days int, requests []Request) []Proposal {
+	requests = slices.Clone(requests)
+	slices.SortStableFunc(requests, func(x, y Request) int {
 		return cmp.Or(cmp.Compare(y.Gain, x.Gain), cmp.Compare(y.Waiting, x.Waiting), cmp.Compare(x.Student, y.Student),
 			cmp.Compare(x.StudentID, y.StudentID))
 	})
 	longest := 0
-	for _, w := range wishes {
+	for _, w := range requests {
 		longest = max(longest, w.Minutes)
 	}
 	week := make([]Calendar, days)
@@ -91,10 +91,10 @@ func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal
 		week[d] = a.within(day.Add(proposedFrom), day.Add(proposedTo+time.Duration(longest)*time.Minute))
 	}
 	p := placing{
-		ways: make([][]Proposal, len(wishes)), placed: make([]*Proposal, len(wishes)), numbers: map[slot]int{},
+		ways: make([][]Proposal, len(requests)), placed: make([]*Proposal, len(requests)), numbers: map[slot]int{},
 		alone: map[int]bool{},
 	}
-	for i, w := range wishes {
+	for i, w := range requests {
 		if w.Gain > 0 {
 			p.ways[i] = a.ways(from, week, w, i)
 			for k := range p.ways[i] {
@@ -102,7 +102,7 @@ func (a Calendar) Propose(from time.Time, days int, wishes []Request) []Proposal
 			}
 		}
 	}
-	for i := range wishes {
+	for i := range requests {
 		if way := p.free(i); way != nil {
 			p.put(i, way)
 		} else {
@@ -136,9 +136,9 @@ func (a Calendar) concerning(w Request, teacher string) Calendar {
 	return a
 }
 
-// ways are the ways in which a wish could be met on the days of a week, the most worth
-// first, of as much the earliest. The wishes begin their search on different days and
-// aircraft, so that few ways are enough to find room for all.
+// ways are the ways to meet a request on the days of a week: the most worth first, and of
+// equal ones the earliest. Requests begin their search on different days and aircraft, so
+// that few ways are enough to find room for all.
 func (a Calendar) ways(from time.Time, week []Calendar, w Request, turn int) []Proposal {
 	first := school.Midnight(from, a.Zone)
 	long := time.Duration(w.Minutes) * time.Minute
@@ -189,7 +189,7 @@ type slot struct {
 	day int64
 }
 
-// placing is which wishes are placed, each by its number.
+// placing is which requests are placed, each by its number.
 type placing struct {
 	ways    [][]Proposal
 	placed  []*Proposal
@@ -214,7 +214,7 @@ func (p *placing) number(way *Proposal) {
 	}
 }
 
-// put places a wish; nil takes it away.
+// put places a request; nil takes it away.
 func (p *placing) put(i int, way *Proposal) {
 	if was := p.placed[i]; was != nil {
 		for _, s := range was.slots {
@@ -257,7 +257,7 @@ func (p *placing) isFree(way *Proposal) bool {
 	return true
 }
 
-// free is the first of a wish's ways that meets nothing; nil where there is none.
+// free is the first of a request's ways that meets nothing; nil where there is none.
 func (p *placing) free(i int) *Proposal {
 	return p.freeBut(i, nil)
 }
@@ -272,7 +272,7 @@ func (p *placing) freeBut(i int, but *Proposal) *Proposal {
 	return nil
 }
 
-// exchange places a wish where a single other stands that finds another place.
+// exchange places a request where a single other stands that finds another place.
 func (p *placing) exchange(i int) {
 	for w := range p.ways[i] {
 		other, alone := p.metAlone(&p.ways[i][w])

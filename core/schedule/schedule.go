@@ -27,7 +27,7 @@ type Away struct {
 // longestAway bounds a span.
 const longestAway = 366 * 24 * time.Hour
 
-// Check names what of a span cannot be, noted at a moment.
+// Check reports what is wrong with a span noted at a moment.
 func (a Away) Check(now time.Time) error {
 	switch {
 	case (a.PersonID == "") == (a.Registration == ""):
@@ -44,8 +44,9 @@ func (a Away) Check(now time.Time) error {
 	return nil
 }
 
-// MayNote reports whether a person with the roles may note the span: everybody
-// their own leave, who govern anybody's, who keep the aircraft those.
+// MayNote reports whether a person with the roles may note the span. Everybody may
+// note their own leave, chiefs and administrators anybody's leave, and those who keep
+// the aircraft when one is out of service.
 func (a Away) MayNote(r access.Roles, person string) bool {
 	if a.Registration != "" {
 		return r.Any(access.AircraftKeepers)
@@ -60,7 +61,7 @@ type Shift struct {
 	To   string `json:"to" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$"`
 }
 
-// CheckShifts names what of a week's shifts cannot be: at most two a day, none
+// CheckShifts reports what is wrong with a week of shifts: at most two a day, none
 // into another.
 func CheckShifts(week []Shift) error {
 	for i, s := range week {
@@ -236,7 +237,7 @@ type Named struct {
 	Name string `json:"name"`
 }
 
-// Alternative is a way in which a booking that cannot be would go.
+// Alternative is a way in which a booking that cannot be made could be made.
 type Alternative struct {
 	Words        string    `json:"words"`
 	StartsAt     time.Time `json:"startsAt"`
@@ -252,7 +253,7 @@ const (
 	slotStep = 30 * time.Minute
 )
 
-// Alternatives are the ways in which a booking that something stands against would go
+// Alternatives are the ways in which a booking that something stands against could be made
 // on the same day: the nearest times before and after, another instructor at its
 // time, another aircraft at its time. Nothing stands against them but what the
 // student has not flown yet.

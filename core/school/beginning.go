@@ -45,7 +45,7 @@ const (
 	studentsMost = 60
 )
 
-// Check names the first thing that the school cannot begin with.
+// Check reports the first mistake that keeps the school from beginning.
 func (b Beginning) Check() error {
 	if err := CheckPlace(b.Name, b.TimeZone); err != nil {
 		return err

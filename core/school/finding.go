@@ -71,7 +71,7 @@ type Deferral struct {
 	Words string `json:"words" minLength:"1" maxLength:"1000" doc:"the rule or item that allows it, and on which condition"`
 }
 
-// Check names what of a deferral that is noted on a day cannot be.
+// Check reports what is wrong with a deferral noted on a day.
 func (d Deferral) Check(day string) error {
 	until, err1 := time.Parse(time.DateOnly, d.Until)
 	today, err2 := time.Parse(time.DateOnly, day)

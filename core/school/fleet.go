@@ -42,7 +42,7 @@ const (
 	notesMost = 2_000 // letters
 )
 
-// Check names the first thing of an aircraft that cannot be.
+// Check reports the first mistake in the aircraft.
 func (a Airframe) Check() error {
 	if faults := a.Problems(); len(faults) > 0 {
 		return faults[0]
@@ -50,7 +50,7 @@ func (a Airframe) Check() error {
 	return nil
 }
 
-// Problems names everything of an aircraft that cannot be, each by its field.
+// Problems lists every mistake in the aircraft, each with its field.
 func (a Airframe) Problems() (faults []error) {
 	if !isRegistration(a.Registration) {
 		faults = append(faults, form.Bad("registration", "must be 2 to 10 capital letters and digits, such as QZ-AAA"))

@@ -22,7 +22,7 @@ type Settings struct {
 	SecondFactor bool `json:"secondFactor,omitempty"`
 }
 
-// Check names the first setting that cannot be used.
+// Check reports the first setting that cannot be used.
 func (s Settings) Check() error {
 	if err := s.Units.Check(); err != nil {
 		return form.Bad("units", "cannot be used: %v", err)

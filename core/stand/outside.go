@@ -20,7 +20,7 @@ type Passer struct {
 	For  float64 `json:"for"`
 }
 
-// Check names what of the passer cannot be used.
+// Check reports what of the passer cannot be used.
 func (p Passer) Check(at string) *form.Problem {
 	bad := func(field, reason string) *form.Problem {
 		return &form.Problem{Field: at + "." + field, Reason: reason}

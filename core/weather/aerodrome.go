@@ -45,7 +45,7 @@ func (a Aerodrome) Tidy() Aerodrome {
 	return a
 }
 
-// Check names the first thing of the aerodrome that cannot be, under the field
+// Check reports the first mistake in the aerodrome, under the field
 // that it stands in.
 func (a Aerodrome) Check(field string) error {
 	bad := func(name, reason string, args ...any) error { return form.Bad(field+"."+name, reason, args...) }
