@@ -10,21 +10,14 @@ import (
 )
 
 // What a fault can turn: each is 0 in a healthy engine. One is added by its line here and
-// where its model turns by it. Those that begin with left are followed by the same of the
-// right.
+// where its model turns by it. Of a pair the left one is followed by the right.
 var (
-	leftDead         = knob("left-dead")
-	rightDead        = knob("right-dead")
-	leftUngrounded   = knob("left-ungrounded")
-	rightUngrounded  = knob("right-ungrounded")
-	leftLate         = knob("left-late")
-	rightLate        = knob("right-late")
-	leftEarly        = knob("left-early")
-	rightEarly       = knob("right-early")
-	leftPlugDead     = knob("left-plug-dead")
-	rightPlugDead    = knob("right-plug-dead")
-	leftFouls        = knob("left-fouls") // once, when it comes
-	rightFouls       = knob("right-fouls")
+	leftDead         = pair("dead")
+	leftUngrounded   = pair("ungrounded")
+	leftLate         = pair("late")
+	leftEarly        = pair("early")
+	leftPlugDead     = pair("plug-dead")
+	leftFouls        = pair("fouls") // once, when it comes
 	impulseDead      = knob("impulse-dead")
 	compressionLow   = knob("compression-low")
 	heatBlocked      = knob("heat-blocked")
@@ -76,10 +69,8 @@ var (
 	heatSticks       = knob("heat-sticks")
 	governorDroops   = knob("governor-droops")
 	boostLeaks       = knob("boost-leaks")
-	leftLampDead     = knob("left-lamp-dead")
-	rightLampDead    = knob("right-lamp-dead")
-	leftLampStays    = knob("left-lamp-stays")
-	rightLampStays   = knob("right-lamp-stays")
+	leftLampDead     = pair("lamp-dead")
+	leftLampStays    = pair("lamp-stays")
 )
 
 // knobs is room for all that can be turned.
@@ -91,6 +82,13 @@ var knobNames []string
 func knob(name string) int {
 	knobNames = append(knobNames, name)
 	return len(knobNames) - 1
+}
+
+// pair is a knob of the left circuit or lane; the next one is that of the right.
+func pair(name string) int {
+	left := knob("left-" + name)
+	knob("right-" + name)
+	return left
 }
 
 // Fault is something that is wrong with an engine, as a school can slip it in.

@@ -130,8 +130,8 @@ func (p pace) by(got int64) time.Duration {
 // bodyDepth is how deep a body nests at most: a document, and what it comes in.
 const bodyDepth = form.MaxDepth + 8
 
-// itemised is a body whose parts are each looked at, answered and refused by themselves.
-type itemised interface{ itemised() }
+// Itemised is a body whose parts are each looked at, answered and refused by themselves.
+type Itemised interface{ Itemised() }
 
 // exactJSON reads JSON that means the same to whoever reads it.
 var exactJSON = huma.Format{Marshal: huma.DefaultJSONFormat.Marshal, Unmarshal: func(data []byte, v any) error {
@@ -144,7 +144,7 @@ var exactJSON = huma.Format{Marshal: huma.DefaultJSONFormat.Marshal, Unmarshal: 
 	if err := json.Unmarshal(data, v); err != nil {
 		return err
 	}
-	if _, by := v.(itemised); by {
+	if _, by := v.(Itemised); by {
 		return nil
 	}
 	return form.Exact("body", data, nil)

@@ -165,8 +165,10 @@ type EventsInputBody struct {
 	Events []json.RawMessage `json:"events" minItems:"1" maxItems:"500" doc:"events in the shape of LessonEvent"`
 }
 
-// itemised: each event is answered by itself.
-func (*EventsInputBody) itemised() {}
+// Itemised says that each event is answered by itself.
+func (*EventsInputBody) Itemised() {}
+
+var _ api.Itemised = (*EventsInputBody)(nil) // or one bad event would refuse the others
 
 // Answers say what became of each event, in their order.
 type Answers struct {
