@@ -73,12 +73,15 @@ func (on Cases) Of(st store.Student, p progress.Policy) (StudentCase, error) {
 // was derived when their lessons were signed: enough for [progress.Policy.Next].
 func (on Cases) AtAGlance(students []store.Student, p progress.Policy) (map[string]progress.Case, error) {
 	out, err := on.tx.Cases(students)
+	if err != nil {
+		return nil, err
+	}
 	for _, st := range students {
 		c := out[st.ID]
 		c.AsOf = on.asOf
 		out[st.ID] = on.complete(c, st, p)
 	}
-	return out, err
+	return out, nil
 }
 
 // complete is a student's case with what they are held to by a policy, and train on.

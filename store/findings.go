@@ -286,8 +286,8 @@ func (tx *Tx) KeepPicture(lesson, hash string, data []byte, by string, now time.
 	if kept, err := tx.PictureWanted(lesson, hash); err != nil || kept {
 		return err
 	}
-	return tx.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&picture{tx.School, lesson, hash, data, by, now}).
-		Error
+	return tx.db.Clauses(clause.OnConflict{DoNothing: true}).
+		Create(&picture{tx.School, lesson, hash, data, by, now}).Error
 }
 
 // Picture is a picture of a lesson.

@@ -98,8 +98,8 @@ func (tx *Tx) SetMember(id string, m access.Member, active bool, day string) err
 		}
 	}
 	var left int64
-	if err := tx.own(&membership{}).Where("active and jsonb_exists_any(roles, array['chief', 'admin'])").Count(&left).
-		Error; err != nil {
+	governing := tx.own(&membership{}).Where("active and jsonb_exists_any(roles, array['chief', 'admin'])")
+	if err := governing.Count(&left).Error; err != nil {
 		return err
 	}
 	if left == 0 {

@@ -50,8 +50,8 @@ func (tx *Tx) Begun() (time.Time, error) {
 
 // AddStudent enrols a member as a student.
 func (tx *Tx) AddStudent(s Student) error {
-	return tx.db.Create(&student{tx.School, s.ID, s.InstructorID, s.Class, s.EngineKind, s.StartType, s.StartedOn}).
-		Error
+	row := &student{tx.School, s.ID, s.InstructorID, s.Class, s.EngineKind, s.StartType, s.StartedOn}
+	return tx.db.Create(row).Error
 }
 
 // Share lets an examiner read a student's record until a day.

@@ -47,7 +47,8 @@ func TestOnlyTheStudentAcknowledges(t *testing.T) {
 	}
 	assert.Contains(t, part(access.Student, "lena").MayAdd(false), "not open to the lesson's own student")
 	assert.Contains(t,
-		access.Part{Roles: access.Roles{access.Chief}, Person: "pia", Student: "pia",
-			Instructor: "tunde"}.MayAdd(false), "own student", "whoever learns does not grade it")
+		access.Part{
+			Roles: access.Roles{access.Chief}, Person: "pia", Student: "pia", Instructor: "tunde",
+		}.MayAdd(false), "own student", "whoever learns does not grade it")
 	assert.Contains(t, part(access.Instructor, "siri").MayAdd(false), "belongs to another instructor")
 }

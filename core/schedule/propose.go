@@ -202,8 +202,9 @@ type placing struct {
 func (p *placing) number(way *Proposal) {
 	const day = 24 * 60 * 60
 	for d := way.StartsAt.Unix() / day; d*day < way.EndsAt.Unix(); d++ {
-		for _, of := range []string{"instructor " + way.InstructorID, "aircraft " + way.Registration,
-			"student " + way.StudentID} {
+		for _, of := range []string{
+			"instructor " + way.InstructorID, "aircraft " + way.Registration, "student " + way.StudentID,
+		} {
 			n, known := p.numbers[slot{of, d}]
 			if !known {
 				n = len(p.on)
