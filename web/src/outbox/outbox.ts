@@ -1,3 +1,4 @@
+import { useTimeoutFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { v7 as uuid } from 'uuid'
 import { computed, watch } from 'vue'
@@ -35,6 +36,8 @@ export const useOutbox = defineStore('outbox', () => {
   const { waiting, since, others, pictures, counted, refused, look, more } = useWaiting(owner, marks)
   const { trouble, expired, send } = useRounds(round)
   const { storage, unkept } = marks
+  /** Sends what was kept once the screen has moved. */
+  const soon = useTimeoutFn(() => void send(), afterPaint, { immediate: false })
 
   const words = computed(() =>
     waitingWords({
@@ -80,8 +83,7 @@ export const useOutbox = defineStore('outbox', () => {
     const at = Date.now()
     if (await marks.keep(lesson, events, at)) more(events.length, at)
     else await look()
-    // The screen moves first.
-    setTimeout(() => void send(), afterPaint)
+    if (!soon.isPending.value) soon.start()
   }
 
   /** The events of a lesson that this device has, in no order. */

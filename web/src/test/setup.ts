@@ -3,11 +3,15 @@
 import 'fake-indexeddb/auto'
 import './request'
 
-import { createPinia, setActivePinia } from 'pinia'
-import { beforeEach, vi } from 'vitest'
+import { createPinia, disposePinia, setActivePinia, type Pinia } from 'pinia'
+import { afterEach, beforeEach, vi } from 'vitest'
 
 import { kept } from '@/device/kept'
 import { reach } from '@/device/reach'
+
+let pinia: Pinia
+/** The stores of a test end with it: none of them asks the school of the next. */
+afterEach(() => disposePinia(pinia))
 
 beforeEach(async () => {
   vi.restoreAllMocks()
@@ -16,5 +20,6 @@ beforeEach(async () => {
   localStorage.clear()
   Object.assign(reach, { away: false, from: 0 })
   await Promise.all(kept.tables.map((t) => t.clear()))
-  setActivePinia(createPinia())
+  pinia = createPinia()
+  setActivePinia(pinia)
 })
