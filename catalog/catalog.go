@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io/fs"
 	"slices"
+	"sync"
 
 	"jetprimer/core/aircraft"
 	"jetprimer/core/calc"
@@ -60,8 +61,11 @@ type Catalog struct {
 	Acts []practice.Act
 }
 
-// Shipped is the catalog that comes with the program.
-func Shipped() (*Catalog, error) { return Load(shipped) }
+// Shipped is the catalog that comes with the program. It is read once, and shared: nobody
+// changes it.
+func Shipped() (*Catalog, error) { return readShipped() }
+
+var readShipped = sync.OnceValues(func() (*Catalog, error) { return Load(shipped) })
 
 // Load reads the folders types, stands, faults, scenarios, stock, checklists, standards and policies. The error
 // joins a mistake for everything that is wrong.

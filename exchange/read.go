@@ -68,8 +68,8 @@ func Decode[T any](s *Source) (T, bool) {
 		if at, reason := form.Unholdable(s.data); err == nil && reason != "" {
 			err = fmt.Errorf("%s %s", form.FieldAt(s.data, at), reason)
 		}
-	} else if err = s.refuseUnusable(); err == nil {
-		err = unmarshal(s.data, &out)
+	} else if err = s.parse(); err == nil {
+		err = s.unmarshal(&out)
 	}
 	if err != nil {
 		m := form.Problem{Reason: err.Error()}
@@ -86,30 +86,40 @@ func Decode[T any](s *Source) (T, bool) {
 	return out, true
 }
 
-// unmarshal reads YAML strictly. The parser is not ours: what makes it panic
-// is a mistake of the file like any other.
-func unmarshal(data []byte, out any) (err error) {
+// unmarshal reads the first document of YAML strictly. The parser is not ours: what makes
+// it panic is a mistake of the file like any other.
+func (s *Source) unmarshal(out any) (err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			err = fmt.Errorf("cannot be read as YAML: %v", p)
 		}
 	}()
-	return yaml.UnmarshalWithOptions(data, out, yaml.Strict())
+	for _, doc := range s.tree.Docs {
+		if doc.Body != nil {
+			return yaml.NodeToValue(doc.Body, out, yaml.Strict())
+		}
+	}
+	return nil
 }
 
-// refuseUnusable refuses YAML that names one part to use it again elsewhere, since a few
-// lines of it can stand for more than any memory holds, and what can be kept nowhere.
-func (s *Source) refuseUnusable() (err error) {
+// parse reads YAML into its tree, once. It refuses YAML that names one part to use it again
+// elsewhere, since a few lines of it can stand for more than any memory holds, and what can
+// be kept nowhere.
+func (s *Source) parse() (err error) {
 	defer func() {
 		if p := recover(); p != nil {
 			err = fmt.Errorf("cannot be read as YAML: %v", p)
 		}
 	}()
-	if s.tree, err = parser.ParseBytes(s.data, 0); err != nil {
+	if s.tree != nil {
+		return nil
+	}
+	tree, err := parser.ParseBytes(s.data, 0)
+	if err != nil {
 		return err
 	}
 	found := unusable{}
-	for _, doc := range s.tree.Docs {
+	for _, doc := range tree.Docs {
 		if doc.Body != nil {
 			ast.Walk(&found, doc.Body)
 		}
@@ -117,6 +127,7 @@ func (s *Source) refuseUnusable() (err error) {
 	if found.reason != "" {
 		return fmt.Errorf("line %d %s", found.line, found.reason)
 	}
+	s.tree = tree
 	return nil
 }
 

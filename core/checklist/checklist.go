@@ -114,7 +114,11 @@ type Place struct {
 
 // Places lists all items in order.
 func (l List) Places() []Place {
-	var places []Place
+	count := 0
+	for _, phase := range l.Phases {
+		count += len(phase.Items)
+	}
+	places := make([]Place, 0, count)
 	for p, phase := range l.Phases {
 		for _, item := range phase.Items {
 			at := Place{p, len(places), len(places), item}

@@ -87,8 +87,12 @@ func Starting(s Start) (List, []Left) {
 // measures.
 func (s Start) unmeasured(list List) []string {
 	var out []string
+	measured := map[string]bool{}
+	for _, place := range list.Places() {
+		measured[place.Item.Check] = true
+	}
 	for _, name := range slices.Sorted(maps.Keys(s.Type.Limits)) {
-		if s.Judged(name) && !slices.ContainsFunc(list.Places(), func(p Place) bool { return p.Item.Check == name }) {
+		if !measured[name] && s.Judged(name) {
 			out = append(out, name)
 		}
 	}
