@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jetprimer/core/aircraft"
@@ -108,6 +109,7 @@ func draft(tx *store.Tx, day time.Time) error {
 		return err
 	}
 	list := serving.Lists[0]
+	list.Phases = slices.Clone(list.Phases) // what ships is everybody's
 	phase := list.Phases[0].Items
 	if len(phase) < 4 {
 		return errors.New("the list of the Alder is too short for the draft")

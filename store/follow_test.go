@@ -74,7 +74,9 @@ func TestAPolicyServesFromItsDay(t *testing.T) {
 	follow := func(now time.Time) bool {
 		done, err := d.Store.FollowPolicy(ctx, demo.SchoolID, now)
 		require.NoError(t, err)
-		require.NoError(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
+		if done {
+			require.NoError(t, in(t, d, func(tx *store.Tx) error { _, err := tx.VerifyChain(); return err }))
+		}
 		return done
 	}
 	before := held()

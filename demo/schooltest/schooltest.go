@@ -3,8 +3,10 @@
 package schooltest
 
 import (
+	"bytes"
 	"context"
 	"crypto/sha256"
+	"encoding/json"
 	"fmt"
 	"os"
 	"sync"
@@ -32,8 +34,17 @@ var (
 )
 
 // Main starts the server, runs the package's tests and stops it: call it from
-// TestMain. It returns, so that what TestMain deferred is done as well.
+// TestMain. It returns, so that what TestMain deferred is done as well. What ships is
+// shared by every school of a program: tests after which it is another have failed.
 func Main(m *testing.M) {
+	changed := false
+	defer func() {
+		if changed {
+			fmt.Fprintln(os.Stderr, "the shipped catalog was changed while the tests ran")
+			os.Exit(1)
+		}
+	}()
+	before := shipped()
 	dir, err := os.MkdirTemp("", "jetprimer-test-")
 	if err == nil {
 		defer os.RemoveAll(dir)
@@ -45,6 +56,20 @@ func Main(m *testing.M) {
 	}
 	defer server.Stop()
 	m.Run()
+	changed = !bytes.Equal(before, shipped())
+}
+
+// shipped is the catalog that ships, as JSON.
+func shipped() []byte {
+	c, err := catalog.Shipped()
+	if err != nil {
+		panic(err)
+	}
+	written, err := json.Marshal(c)
+	if err != nil {
+		panic(err)
+	}
+	return written
 }
 
 // Database is a fresh database with its two URLs.
