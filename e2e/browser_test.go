@@ -243,7 +243,7 @@ func later[T any](p *page, promise string) T {
 // until waits for an expression to hold, and fails with what the page shows.
 func (p *page) until(expression string) {
 	p.Helper()
-	for end := time.Now().Add(2 * time.Minute); time.Now().Before(end); time.Sleep(40 * time.Millisecond) {
+	for end := time.Now().Add(2 * time.Minute); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		ok, err := chromedp.Run(p.ctx, chromedp.Evaluate[bool]("!!("+expression+")"))
 		if err == nil && ok {
 			return

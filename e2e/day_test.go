@@ -81,7 +81,7 @@ func TestPercentAndTheKeys(t *testing.T) {
 	assert.Equal(t, []string{"75", "70.5"},
 		eval[[]string](p, "['base', 'left'].map((id) => document.getElementById(id).value)"))
 	for typed, why := range map[string]string{
-		"70,5": "write a point, as in 70.5", "71 %": "is not a plain number", "-": "is not a plain number",
+		"70,500": "write 70500, or 70.500 with a point", "71 psi": "is not in", "-": "is not a plain number",
 		"1e999": "is not a plain number",
 	} {
 		p.fill("#left", typed)

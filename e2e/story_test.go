@@ -65,9 +65,9 @@ func TestFirstLesson(t *testing.T) {
 	p.press("Open the lesson")
 	p.see("is not written like 190/11, 190/11G18 or VRB/3")
 	p.fill(wind, "190/11")
-	p.fill("[name=oat]", "9,5")
+	p.fill("[name=oat]", "9,500")
 	p.press("Open the lesson")
-	p.see("“9,5”: write a point, as in 9.5.")
+	p.see("“9,500”: write 9500, or 9.500 with a point.")
 	p.fill("[name=oat]", "9.5")
 	p.within("[data-part=preview]",
 		"with Service bulletin 14, carburettor heat cable; Tarn Hollow supplement, Alder 110; Okonjo, fingers on "+
@@ -139,8 +139,8 @@ func TestFirstLesson(t *testing.T) {
 	p.closed()
 	p.click("[data-action=repeat]")
 	p.see("second try")
-	p.fill("#base", "17,50")
-	p.see("write a point, as in 17.50")
+	p.fill("#base", "1,750")
+	p.see("write 1750, or 1.750 with a point")
 	p.magnetos("1654", "1640", false)
 	p.within("[data-part=verdict]", "Within limits")
 	p.click("[data-action=keep-reading]")

@@ -106,7 +106,9 @@ func (s Scale) judge(tile *Tile, v Verdict, value quantity.Value, known, inside 
 	switch {
 	case s.Side != "" && v.finds("engine-stopped", s.Side):
 		tile.State, tile.Words = hard, "engine stopped"
-	case !known, s.Last && !inside, s.Unless != "" && v.finds(s.Unless, ""):
+	case known && s.Last && !inside:
+		tile.Words = "once both are within"
+	case !known, s.Unless != "" && v.finds(s.Unless, ""):
 	case bounded.low && value.Below(low):
 		tile.State, tile.Words = hard, fmt.Sprintf("at least %s %s must be seen", low, unit)
 	case v.Outcome == Invalid:

@@ -4,8 +4,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"jetprimer/core/quantity"
 )
@@ -269,13 +271,13 @@ func (out *Built) value(b Box, d Draft) (value any, given bool) {
 		}
 		return nil, false
 	case b.Kind == Number:
-		n, why := PlainNumber(text, b.Unit)
+		n, unit, why := typedNumber(text, b.Unit, b.base)
 		if why != "" {
 			out.Wrong[b.Path] = why
 			return nil, false
 		}
-		if b.Unit != b.base {
-			return Measured(n, b.Unit), true
+		if unit != b.base {
+			return Measured(n, unit), true
 		}
 		return fallen(n, b.field, d), true
 	}
@@ -300,17 +302,43 @@ func fallen(n json.Number, f Field, d Draft) json.Number {
 	return json.Number(high.Sub(drop).String())
 }
 
-// PlainNumber reads what a person typed as a number: digits, one point, a
+// typedNumber reads a number with the unit that it was typed in, which stands behind it
+// where it is another than that of its box: "3.5 bar". A pressure setting that only inches
+// of mercury can be is one.
+func typedNumber(text, unit, base string) (n json.Number, read, why string) {
+	digits := strings.TrimRightFunc(text, func(r rune) bool { return unicode.IsLetter(r) || strings.ContainsRune("°/%", r) })
+	read = unit
+	if typed := strings.TrimSpace(text[len(digits):]); typed != "" && strings.TrimSpace(digits) != "" {
+		known := append([]string{unit, base}, quantity.Convertible(base)...)
+		i := slices.IndexFunc(known, func(u string) bool {
+			return strings.EqualFold(u, typed) || u == "percent" && typed == "%" || strings.EqualFold(u, "°"+typed)
+		})
+		if i < 0 {
+			return "", "", fmt.Sprintf("“%s” is not in %s", Clip(text), unit)
+		}
+		read, text = known[i], digits
+	}
+	n, why = PlainNumber(text, read)
+	if v, err := n.Float64(); err == nil && read == "hPa" && v >= 25 && v <= 33 {
+		read = "inHg"
+	}
+	return n, read, why
+}
+
+// PlainNumber reads what a person typed as a number: digits, one point or decimal comma, a
 // minus in front. why says what is wrong with anything else, and is empty when
-// nothing is.
+// nothing is. A comma with three digits behind it may part thousands, and is refused.
 func PlainNumber(text, unit string) (n json.Number, why string) {
 	text = strings.TrimSpace(text)
+	if whole, fraction, comma := strings.Cut(text, ","); comma && len(fraction) != 3 && isDigits(fraction) {
+		text = whole + "." + fraction
+	}
 	digits, negative := strings.CutPrefix(text, "-")
 	whole, fraction, point := strings.Cut(digits, ".")
 	if !isDigits(whole) || point && !isDigits(fraction) || len(text) > 24 {
 		if before, after, comma := strings.Cut(text, ","); comma && isDigits(strings.TrimPrefix(before, "-")) &&
 			isDigits(after) {
-			return "", fmt.Sprintf("“%s”: write a point, as in %s.%s", Clip(text), before, after)
+			return "", fmt.Sprintf("“%s”: write %s%s, or %s.%s with a point", Clip(text), before, after, before, after)
 		}
 		if unit == "" {
 			return "", fmt.Sprintf("“%s” is not a plain number; write it like 12.5", Clip(text))

@@ -10,6 +10,7 @@ import (
 	"pgregory.net/rapid"
 
 	"jetprimer/core/form"
+	"jetprimer/core/quantity"
 )
 
 // TestDecodingByDeclaredFields: each kind takes what it is for; what it cannot
@@ -112,14 +113,49 @@ func TestWhatIsTypedBecomesAnObject(t *testing.T) {
 	assert.JSONEq(t,
 		`{"unit":"percent","base":70.50,"stopped":false,"fired":true,"after":null,"tries":[{"crank":4},{"crank":-0.5}],"on":"2026-11-24"}`, string(text))
 
-	draft["base"], draft["tries.1.crank"], draft["stopped"], draft["fired"] = "12,5", "four", true, false
+	draft["base"], draft["tries.1.crank"], draft["stopped"], draft["fired"] = "12,500", "four", true, false
 	built = engine.Build(draft)
 	assert.Equal(t, map[string]string{
-		"base":          "“12,5”: write a point, as in 12.5",
+		"base":          "“12,500”: write 12500, or 12.500 with a point",
 		"tries.1.crank": "“four” is not a plain number in s; write it like 12.5",
 	}, built.Wrong)
 	assert.Nil(t, built.Object["after"])
 	assert.Contains(t, built.Object, "peak", "closed by its flag, it is said to be none")
+}
+
+// TestAUnitIsTyped behind a number: the box's own, or one that measures the same.
+func TestAUnitIsTyped(t *testing.T) {
+	f := form.Form{Fields: []form.Field{
+		{Name: "oil", Label: "oil", Unit: "psi", Kind: form.Number, Decimals: 1},
+		{Name: "oat", Label: "air", Unit: "°C", Kind: form.Number, Decimals: 1},
+		{Name: "qnh", Label: "altimeter", Unit: "hPa", Kind: form.Number, Decimals: 2},
+		{Name: "load", Label: "load", Unit: "percent", Kind: form.Number},
+	}}
+	for _, c := range []struct{ box, text, number, unit string }{
+		{"oil", "51", "51", ""}, {"oil", "51 psi", "51", ""}, {"oil", "51PSI", "51", ""}, {"oil", "3.5 bar", "3.5", "bar"},
+		{"oil", " 3,5bar ", "3.5", "bar"}, {"oat", "-4 °C", "-4", ""}, {"oat", "25 F", "25", "°F"},
+		{"qnh", "1013", "1013", ""}, {"qnh", "29,80", "29.80", "inHg"}, {"qnh", "29.80 inHg", "29.80", "inHg"},
+		{"load", "71 %", "71", ""}, {"oil", "1,25", "1.25", ""},
+	} {
+		built := f.Build(form.Draft{c.box: c.text})
+		require.Empty(t, built.Wrong, c.text)
+		want := any(json.Number(c.number))
+		if c.unit != "" {
+			want = form.Measured(json.Number(c.number), c.unit)
+		}
+		assert.Equal(t, want, built.Object[c.box], c.text)
+	}
+	for _, c := range [][2]string{
+		{"oil", "51 °C"}, {"oil", "51 psi psi"}, {"oil", "psi"}, {"oil", "51 parsec"}, {"oat", "9,500"}, {"oat", "9,"},
+		{"oat", "1,2,3"}, {"oil", "% 5"}, {"load", "71 psi"},
+	} {
+		assert.Contains(t, f.Build(form.Draft{c[0]: c[1]}).Wrong, c[0], c[1])
+	}
+	bar, err := quantity.Parse("3.5", 3)
+	require.NoError(t, err)
+	psi, err := quantity.Converted(bar, "bar", "psi")
+	require.NoError(t, err)
+	assert.Equal(t, "50.7632", psi.At(4).String(), "350,000 Pa by 6,894.757293168")
 }
 
 func TestBoxesFollowTheDeclaration(t *testing.T) {

@@ -158,7 +158,7 @@ func TestALetterInABoxIsRefusedByItsName(t *testing.T) {
 				for k, v := range empty.Draft {
 					draft[k] = v
 				}
-				draft[b.Path] = "9,5"
+				draft[b.Path] = "9;5"
 				p, err := h.Panel(h.State(), row.Item, draft)
 				require.NoError(t, err)
 				assert.Contains(t, p.Wrong, b.Path, "%s %s", typ.ID, row.Item)
@@ -257,7 +257,7 @@ func TestWhatALessonIsOpenedWith(t *testing.T) {
 			{func(c *lesson.Choice) { c.Wind = "190 at 11" }, "wind “190 at 11” is not written like"},
 			{func(c *lesson.Choice) { c.Wind = "400/11" }, "is not written like"},
 			{func(c *lesson.Choice) { c.Wind = "190/111" }, "is not written like"},
-			{func(c *lesson.Choice) { c.Day.OAT = "9,5" }, "oat"},
+			{func(c *lesson.Choice) { c.Day.OAT = "9,500" }, "oat"},
 			{func(c *lesson.Choice) { c.Day.OAT = "61" }, "oat 61 is outside -60 to 60 °C"},
 			{func(c *lesson.Choice) { c.Day.QNH = "12" }, "qnh 12 is outside"},
 			{

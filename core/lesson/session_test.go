@@ -215,8 +215,10 @@ func TestAReadingFromBoxesToDecision(t *testing.T) {
 	p = panel("suction", form.Draft{"inHg": "3.9"})
 	assert.Equal(t, check.Out, p.State)
 	assert.Equal(t, "Out of limits: stop here", p.Words)
-	_, err := h.try(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "3,9"}})
-	assert.ErrorContains(t, err, "write a point")
+	comma := panel("suction", form.Draft{"inHg": "3,9"})
+	assert.Equal(t, p.Verdict, comma.Verdict, "a decimal comma is a point")
+	_, err := h.try(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "3,900"}})
+	assert.ErrorContains(t, err, "write 3900, or 3.900 with a point")
 	_, err = h.try(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{}})
 	assert.ErrorContains(t, err, "draft.inHg is still empty")
 	assert.Equal(t, "reading", h.touch(lesson.Mark{Name: "reading", Item: "suction", Draft: form.Draft{"inHg": "3.9"}}))
@@ -320,7 +322,7 @@ func TestALessonIsOpenedFromWhatWasChosen(t *testing.T) {
 		"aircraft is not chosen yet":                    func(c *lesson.Choice) { c.Aircraft = "" },
 		"aircraft has no checklist in force":            func(c *lesson.Choice) { c.List = checklist.List{} },
 		"wind “strong” is not written like 190/11":      func(c *lesson.Choice) { c.Wind = "strong" },
-		"oat “12,5”: write a point, as in 12.5":         func(c *lesson.Choice) { c.Day.OAT = "12,5" },
+		"oat “12,500”: write 12500, or 12.500":          func(c *lesson.Choice) { c.Day.OAT = "12,500" },
 		"qnh 840 is outside 850 to 1090 hPa":            func(c *lesson.Choice) { c.Day.QNH = "840" },
 		"dew point, 14 °C, cannot be above the outside": func(c *lesson.Choice) { c.Day.Dew = "14" },
 		"payload.method must be one of":                 func(c *lesson.Choice) { c.Method = "guess" },
@@ -398,7 +400,7 @@ func TestAFahrenheitSchool(t *testing.T) {
 	_, err = check.Judge("gauges", check.Request{
 		AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"oil": form.Measured("60", "°F")},
 	}, func(string) (aircraft.Type, bool) { return book.Type, true })
-	assert.ErrorContains(t, err, "reading.oil must be a number", "psi is not read in °F")
+	assert.ErrorContains(t, err, "a number in psi is not given in °F")
 	_, err = check.Judge("gauges", check.Request{
 		AircraftType: "t", Engine: 1, Attempt: 1, Reading: map[string]any{"temp": form.Measured("60", "gal")},
 	}, func(string) (aircraft.Type, bool) { return book.Type, true })

@@ -24,12 +24,16 @@ var units = []unit{
 	{"L/h", "L/h", 0, 1, 1}, {"gal/h", "L/h", 0, 3_785_411_784, 1_000_000_000},
 	{"kt", "kt", 0, 1, 1}, {"mph", "kt", 0, 1_609_344, 1_852_000},
 	{"ft", "ft", 0, 1, 1}, {"m", "m", 0, 1, 1},
+	{"bar", "bar", 0, 1, 1}, {"psi", "psi", 0, 1, 1},
 }
 
-// crossed are the two lengths, each of which may be read as the other.
+// crossed are two lengths and two pressures, each of which may be read as the other. 1 bar
+// = 100,000 Pa, and 1 psi = 6,894.757293168 Pa.
 var crossed = map[[2]string]unit{
-	{"m", "ft"}: {"m", "ft", 0, 10_000, 3_048},
-	{"ft", "m"}: {"ft", "m", 0, 3_048, 10_000},
+	{"bar", "psi"}: {"bar", "psi", 0, 100_000_000_000_000, 6_894_757_293_168},
+	{"psi", "bar"}: {"psi", "bar", 0, 6_894_757_293_168, 100_000_000_000_000},
+	{"m", "ft"}:    {"m", "ft", 0, 10_000, 3_048},
+	{"ft", "m"}:    {"ft", "m", 0, 3_048, 10_000},
 }
 
 // between is how a number read in one unit becomes one of another, which data

@@ -82,8 +82,8 @@ func TestWhatARowOfAircraftComesTo(t *testing.T) {
 		"hours to a hundredth": {
 			row("QZ-NEW", "alder-110", "XTHW", "", "12.34", ""), form.RowRefused, nil, []string{"hours"},
 		},
-		"hours with a comma": {
-			row("QZ-NEW", "alder-110", "XTHW", "", "12,5", ""), form.RowRefused, nil, []string{"hours"},
+		"hours that may be thousands": {
+			row("QZ-NEW", "alder-110", "XTHW", "", "12,500", ""), form.RowRefused, nil, []string{"hours"},
 		},
 		"hours below nothing": {
 			row("QZ-NEW", "alder-110", "XTHW", "", "-1", ""), form.RowRefused, nil, []string{"hours"},
