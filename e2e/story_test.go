@@ -267,6 +267,31 @@ func TestAMagnetoCheckByDrops(t *testing.T) {
 	p.until("document.querySelector('[data-action=repeat]')")
 }
 
+// TestAMagnetoCheckByKeysAlone: what is typed goes into the first number that is missing,
+// Enter to the next, and the last Enter keeps the reading; a text that is no number is not passed.
+func TestAMagnetoCheckByKeysAlone(t *testing.T) {
+	t.Parallel()
+	p := browse(t, serve(t), 1280, 800)
+	p.signIn(demo.Okonjo)
+	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
+	p.goTo("Magnetos")
+	p.key("9")
+	p.key("0")
+	p.key(kb.Enter)
+	p.key("-")
+	p.key(kb.Enter)
+	p.until("document.activeElement.id === 'right'")
+	p.see("is not a plain number")
+	p.key(kb.Backspace)
+	for _, key := range []string{"1", "0", "0"} {
+		p.key(key)
+	}
+	p.within("[data-part=verdict]", "90 of 130 rpm ● within")
+	p.within("[data-part=verdict]", "100 of 130 rpm ● within")
+	p.key(kb.Enter)
+	p.until("document.querySelector('[data-action=repeat]')")
+}
+
 // TestAMagnetoCheckByTouch: on a touch device the large keys are there without
 // asking, the first key goes into the first box, and no other keyboard comes.
 func TestAMagnetoCheckByTouch(t *testing.T) {

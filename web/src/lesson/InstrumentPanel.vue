@@ -32,6 +32,14 @@ function write(path: string, value: string | boolean) {
   lesson.drafts[id] = { ...draft.value, [path]: value }
 }
 
+/** Enter in a box goes to what cannot be read, then to what is missing; once nothing is, the reading is kept. */
+function enter(e: KeyboardEvent) {
+  if (!(e.target instanceof HTMLInputElement)) return
+  e.preventDefault()
+  if (panel.value.verdict) void keep()
+  else document.getElementById(Object.keys(panel.value.wrong)[0] ?? panel.value.missing[0] ?? '')?.focus()
+}
+
 let keeping = false
 async function keep() {
   if (keeping) return
@@ -70,7 +78,7 @@ async function keep() {
     <div v-if="panel.strips.length && (!panel.entering || lesson.closed)" class="strips">
       <BandStrip v-for="s in panel.strips" :key="s.label" :strip="s" />
     </div>
-    <form v-if="panel.entering && !lesson.closed" class="entry" @submit.prevent="keep">
+    <form v-if="panel.entering && !lesson.closed" class="entry" @submit.prevent="keep" @keydown.enter="enter">
       <ReadingBoxes :key="id" :panel="panel" :draft="draft" :item="id" @write="write" />
       <p v-if="panel.refusal || problem" class="problem" role="alert">{{ panel.refusal || problem }}</p>
       <AppButton type="submit" class="primary" :disabled="!panel.verdict" data-action="keep-reading">

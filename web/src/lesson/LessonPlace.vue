@@ -15,7 +15,7 @@ import { lessonOpen } from '@/device/update'
 import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { speakLive, stayAwake, tones } from '@/lesson/aids'
-import { letters } from '@/lesson/keys'
+import { beginsNumber, firstBox, letters } from '@/lesson/keys'
 import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, dayWords, marks, methodWords, runMarks } from '@/shared/words'
@@ -156,6 +156,8 @@ function key(e: KeyboardEvent) {
   if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
   if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
   if (/^[a-z]$/i.test(e.key) && !letters.value) return
+  const box = firstBox()
+  if (box && beginsNumber(e.key)) return box.focus() // the key goes on, into the box
   const meant = keyMarks[e.key.toLowerCase()]
   const name = meant && run.value && !inRun.includes(meant) ? undefined : meant
   const others: Record<string, () => void> = {
@@ -165,7 +167,7 @@ function key(e: KeyboardEvent) {
     ']': () => phase(1),
     '?': () => (dialog.value = 'keys'),
     // The key itself must not end up in the box.
-    r: () => setTimeout(() => document.querySelector<HTMLInputElement>('.boxes input')?.focus(), 20),
+    r: () => setTimeout(() => firstBox()?.focus(), 20),
     t: () => document.querySelector<HTMLButtonElement>('[data-timer]')?.click(),
     x: () => (calm.value = !calm.value && lesson.live?.moving === true),
     d: () => void router.push(`/lessons/${props.id}/debrief`),

@@ -10,6 +10,7 @@ defineProps<{
   running: boolean
   tone: string
   wrong: boolean
+  missing: boolean
   none: boolean
   pad: boolean
 }>()
@@ -29,6 +30,7 @@ const emit = defineEmits<{ write: [text: string]; time: []; none: [] }>()
       :disabled="box.closed"
       :placeholder="box.drops ? 'drop' : ''"
       :aria-invalid="wrong"
+      :data-missing="missing || undefined"
       @focus="($event.target as HTMLInputElement).select()"
       @click="($event.target as HTMLInputElement).select()"
       @input="emit('write', ($event.target as HTMLInputElement).value)"

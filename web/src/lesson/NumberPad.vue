@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import AppButton from '@/base/AppButton.vue'
+import { firstBox } from '@/lesson/keys'
 
 /** Large keys for the box that has the focus; they do not take it away. */
 const open = defineModel<boolean>({ required: true })
@@ -10,7 +11,7 @@ const box = () => {
   return el instanceof HTMLInputElement && el.closest('.boxes') ? el : null
 }
 function write(change: (text: string) => string) {
-  const el = box() ?? document.querySelector<HTMLInputElement>('.boxes input:not(:disabled)')
+  const el = box() ?? firstBox()
   if (!el) return
   el.focus()
   const whole = el.selectionStart === 0 && el.selectionEnd === el.value.length

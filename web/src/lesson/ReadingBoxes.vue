@@ -96,6 +96,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
           :running="counting(b.path) !== undefined"
           :tone="tone(b.path)"
           :wrong="!!panel.wrong[b.path]"
+          :missing="panel.missing.includes(b.path)"
           :none="draft[`${b.path}!`] === true"
           @write="emit('write', b.path, $event)"
           @time="time(b.path)"
@@ -116,6 +117,7 @@ const toggle = (path: string) => emit('write', path, props.draft[path] !== true)
           autocomplete="off"
           :value="draft[b.path]"
           :aria-invalid="!!panel.wrong[b.path]"
+          :data-missing="panel.missing.includes(b.path) || undefined"
           @input="emit('write', b.path, ($event.target as HTMLInputElement).value)"
         />
       </label>
