@@ -141,7 +141,7 @@ func TestPeopleAndAircraftGoOutAndIn(t *testing.T) {
 	for row, column := range map[string]string{
 		"QZ-AAB,larch-d2,XTHW,,,": "type", "Q,alder-110,XTHW,,,": "registration", "QZ-ZZA,alder-110,XXXX,,,": "base",
 		"QZ-ZZB,alder-110,XTHW,rescue-parachute,,": "equipment", "QZ-ZZC,alder-110,XTHW,,12.34,": "hours",
-		"QZ-ZZD,alder-110,XTHW,,\"1,5\",":                           "hours",
+		"QZ-ZZD,alder-110,XTHW,,\"1,500\",":                         "hours",
 		"QZ-ZZE,oak,XTHW,,,":                                        "type",
 		"QZ-ZZF,alder-110,XTHW,second-altimeter second-altimeter,,": "equipment",
 	} {
