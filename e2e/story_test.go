@@ -252,13 +252,19 @@ func TestGradeByException(t *testing.T) {
 	assert.Less(t, observed(), before-5, "one undo takes back the whole pass")
 }
 
-// TestAMagnetoCheckByDrops: what people see is typed, two numbers and Enter.
-func TestAMagnetoCheckByDrops(t *testing.T) {
-	t.Parallel()
+// atMagnetos is a new lesson that stands at its magneto check.
+func atMagnetos(t testing.TB) *page {
 	p := browse(t, serve(t), 1280, 800)
 	p.signIn(demo.Okonjo)
 	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
 	p.goTo("Magnetos")
+	return p
+}
+
+// TestAMagnetoCheckByDrops: what people see is typed, two numbers and Enter.
+func TestAMagnetoCheckByDrops(t *testing.T) {
+	t.Parallel()
+	p := atMagnetos(t)
 	assert.Equal(t, "1750", eval[string](p, "document.querySelector('#base').value"))
 	p.boxes("left", "90", "right", "100")
 	p.within("[data-part=verdict]", "Within limits")
@@ -271,10 +277,7 @@ func TestAMagnetoCheckByDrops(t *testing.T) {
 // Enter to the next, and the last Enter keeps the reading; a text that is no number is not passed.
 func TestAMagnetoCheckByKeysAlone(t *testing.T) {
 	t.Parallel()
-	p := browse(t, serve(t), 1280, 800)
-	p.signIn(demo.Okonjo)
-	p.openLesson(demo.Moreau, "QZ-AAA Alder 110")
-	p.goTo("Magnetos")
+	p := atMagnetos(t)
 	p.key("9")
 	p.key("0")
 	p.key(kb.Enter)

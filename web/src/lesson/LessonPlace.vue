@@ -15,7 +15,7 @@ import { lessonOpen } from '@/device/update'
 import { heed } from '@/shared/feed'
 import { useSession } from '@/shared/session'
 import { speakLive, stayAwake, tones } from '@/lesson/aids'
-import { beginsNumber, firstBox, letters } from '@/lesson/keys'
+import { beginsNumber, firstBox, letters, missingBox } from '@/lesson/keys'
 import { sound } from '@/lesson/sound'
 import { switchTheme, theme } from '@/theme/theme'
 import { clockWords, dayWords, marks, methodWords, runMarks } from '@/shared/words'
@@ -156,8 +156,8 @@ function key(e: KeyboardEvent) {
   if (typing || dialog.value || e.ctrlKey || e.metaKey || e.altKey) return
   if (e.key === ' ' && e.target instanceof HTMLButtonElement && e.target.matches(':focus-visible')) return
   if (/^[a-z]$/i.test(e.key) && !letters.value) return
-  const box = firstBox()
-  if (box && beginsNumber(e.key)) return box.focus() // the key goes on, into the box
+  const missing = missingBox()
+  if (missing && beginsNumber(e.key)) return missing.focus() // the key goes on, into the box
   const meant = keyMarks[e.key.toLowerCase()]
   const name = meant && run.value && !inRun.includes(meant) ? undefined : meant
   const others: Record<string, () => void> = {

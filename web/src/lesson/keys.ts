@@ -6,10 +6,11 @@ const name = 'letter-keys'
 export const letters = ref(localStorage.getItem(name) !== 'off')
 watch(letters, (on) => localStorage.setItem(name, on ? 'on' : 'off'))
 
-/** The box that is typed into first: the first number that is missing, else the first of all. */
+/** The box of the first number that is missing. */
+export const missingBox = () => document.querySelector<HTMLInputElement>('.boxes input[data-missing]')
+/** The box that typing begins in: the first that is missing, else the first of all. */
 export const firstBox = () =>
-  document.querySelector<HTMLInputElement>('.boxes input[data-missing]') ??
-  document.querySelector<HTMLInputElement>('.boxes input:not(:disabled)')
+  missingBox() ?? document.querySelector<HTMLInputElement>('.boxes input:not(:disabled)')
 
 /** Whether a key begins a number. While an answer is shown, or its levels are, 1 to 4 grade it. */
 export function beginsNumber(key: string) {
